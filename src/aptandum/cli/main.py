@@ -1,0 +1,372 @@
+"""The command line: the same core without a screen. Its ``--json`` output is a contract."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Annotated, Any
+
+import click
+import typer
+from rich.console import Console
+from rich.text import Text
+
+from aptandum import __version__
+from aptandum.core.conform import Proof, conform
+from aptandum.core.file.write import WriteError, write
+from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.judge.findings import Findings, judge
+from aptandum.core.judge.reading import of_supplied
+from aptandum.core.photo.decode import check_pixels, full_facts, open_photo
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.rulebook.model import Brief
+from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
+from aptandum.core.rulebook.sizes import allowed
+from aptandum.core.rulebook.sizes_said import describe
+from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+
+MEETS, MISSES, UNREADABLE = 0, 1, 2
+SIGNS = {"meets": "=", "misses": "≠", "advises": "≈", "asks": "◉", "unknown": "?", "idle": "–"}
+STYLES = {
+    "meets": "green", "misses": "red", "advises": "yellow", "asks": "magenta", "unknown": "dim",
+    "idle": "dim",
+}  # fmt: skip
+
+Opener = Callable[..., int]
+app = typer.Typer(
+    no_args_is_help=False, add_completion=False, rich_markup_mode=None, pretty_exceptions_enable=False
+)
+rulebook_app = typer.Typer(help="Rulebooks: what is on the shelf, and whether a file is sound.")
+app.add_typer(rulebook_app, name="rulebook")
+
+Files = Annotated[list[str], typer.Argument(metavar="FILE…", show_default=False)]
+Json = Annotated[bool, typer.Option("--json", help="One JSON object a line.")]
+BriefName = Annotated[str, typer.Option("--brief", help="BOOK/BRIEF, for example vessary-ferries/deck-pass.")]
+Books = Annotated[list[str] | None, typer.Option("--rulebook", help="A rulebook to add; may be repeated.")]
+
+
+class _Stop(Exception):
+    """Ends a command with an exit status."""
+
+    def __init__(self, status: int) -> None:
+        self.status = status
+
+
+def _out(text: str) -> None:
+    """Print a line whatever bytes its names hold and whatever the terminal can show."""
+    stream = sys.stdout
+    encoding = stream.encoding or "utf-8"
+    safe = text.encode(encoding, "backslashreplace").decode(encoding)
+    stream.write(safe + "\n")
+    stream.flush()
+
+
+def _err(text: str) -> None:
+    sys.stderr.write(text.encode("utf-8", "backslashreplace").decode("utf-8") + "\n")
+
+
+def _json(record: dict[str, Any]) -> None:
+    _out(json.dumps(record))
+
+
+def _shelf(books: list[str] | None) -> Shelf:
+    try:
+        return read_shelf(books or ())
+    except RulebookError as error:
+        _err(str(error))
+        raise _Stop(UNREADABLE) from None
+
+
+def _brief(name: str, books: list[str] | None) -> Brief:
+    try:
+        return _shelf(books).find(name)[1]
+    except BriefNotFound as error:
+        _err(str(error))
+        raise _Stop(UNREADABLE) from None
+
+
+@app.command()
+def facts(
+    files: Files,
+    as_json: Json = False,
+    quick: Annotated[bool, typer.Option("--quick", help="Header only; pixels are not tried.")] = False,
+) -> None:
+    """Facts of picture files, read from their content."""
+    status = MEETS
+    for file in files:
+        found = full_facts(file, quick)
+        if found.error:
+            status = UNREADABLE
+        record = found.contract()
+        if as_json:
+            _json(record)
+        else:
+            shown = " ".join(
+                f"{key}={_plain(value)}" for key, value in record.items() if key != "file"
+            )
+            _out(f"{_name(file)}: {shown}")
+    raise _Stop(status)
+
+
+def _plain(value: Any) -> str:
+    if value is None:
+        return "-"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    text = f"{value:g}" if isinstance(value, float) else str(value)
+    return f'"{text}"' if " " in text else text
+
+
+def _name(file: str) -> str:
+    return os.fsencode(file).decode("utf-8", "backslashreplace")
+
+
+def _show_findings(findings: Findings) -> None:
+    console = Console(highlight=False)
+    for finding in findings.findings:
+        line = Text("  ")
+        sign = f"{SIGNS[finding.verdict]} {finding.verdict:8}"
+        line.append(sign, style=STYLES[finding.verdict])
+        line.append(finding.says if finding.clause.ask is None else finding.title)
+        if finding.mend is not None:
+            line.append(f" {finding.mend.words}.", style="cyan")
+        console.print(line)
+
+
+@app.command()
+def check(files: Files, brief: BriefName, rulebook: Books = None, as_json: Json = False) -> None:
+    """Findings of files as they are, against a brief; nothing is changed or written."""
+    wanted = _brief(brief, rulebook)
+    status = MEETS
+    for file in files:
+        try:
+            photo = open_photo(file)
+            seen = check_pixels(photo.read(), photo.facts)
+            if seen.error:
+                raise PhotoError(seen.error)
+            findings = judge(of_supplied(photo), wanted)
+        except PhotoError as error:
+            status = UNREADABLE
+            _failed(file, brief, str(error), as_json)
+            continue
+        ready = findings.meets_musts
+        if not ready:
+            status = max(status, MISSES)
+        if as_json:
+            listed = [finding.contract() for finding in findings.findings]
+            _json({"file": file, "brief": brief, "ready": ready, "findings": listed, "error": None})
+        else:
+            _out(f"{_name(file)}: {findings.summary()}")
+            _show_findings(findings)
+    raise _Stop(status)
+
+
+def _failed(file: str, brief: str, error: str, as_json: bool, written: bool = False) -> None:
+    if as_json:
+        record: dict[str, Any] = {"file": file, "brief": brief}
+        if written:
+            record |= {"written": None, "line": None}
+        _json(record | {"ready": False, "findings": [], "error": error})
+    else:
+        _out(f"{_name(file)}: {error}")
+
+
+def _settings(changes: list[str] | None) -> Settings:
+    made = Settings()
+    for change in changes or ():
+        name, equals, value = change.partition("=")
+        if not equals:
+            _err(f"--set takes station.key=value, not “{change}”.")
+            raise _Stop(UNREADABLE)
+        try:
+            made = made.having({name.strip(): value.strip()})
+        except SettingError as error:
+            _err(str(error))
+            raise _Stop(UNREADABLE) from None
+    return made
+
+
+@app.command("conform")
+def conform_command(
+    files: Files,
+    brief: BriefName,
+    out: Annotated[str, typer.Option("--out", help="The folder for the finished files.")],
+    rulebook: Books = None,
+    set_: Annotated[
+        list[str] | None, typer.Option("--set", help="station.key=value; may be repeated.")
+    ] = None,
+    replace: Annotated[bool, typer.Option("--replace", help="Replace a file of that name.")] = False,
+    as_json: Json = False,
+) -> None:
+    """Make the files that meet a brief, read them back, and judge their bytes."""
+    wanted = _brief(brief, rulebook)
+    settings = _settings(set_)
+    folder = Path(out)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        _err(f"{out} cannot be made a folder: {(error.strerror or '').lower()}.")
+        raise _Stop(UNREADABLE) from None
+    status = MEETS
+    for file in files:
+        try:
+            proof = conform(open_photo(file), wanted, settings)
+            target = folder / proof.suggested
+            path = write(proof.made.data, target, files, replace=replace)
+        except (PhotoError, WriteError) as error:
+            status = UNREADABLE
+            _failed(file, brief, str(error), as_json, written=True)
+            continue
+        if not proof.ready:
+            status = max(status, MISSES)
+        _show_proof(file, brief, path, proof, as_json)
+    raise _Stop(status)
+
+
+def _show_proof(file: str, brief: str, path: Path, proof: Proof, as_json: bool) -> None:
+    if as_json:
+        _json(
+            {
+                "file": file,
+                "brief": brief,
+                "written": str(path),
+                "line": proof.figures(),
+                "ready": proof.ready,
+                "findings": [finding.contract() for finding in proof.findings.findings],
+                "error": None,
+            }
+        )
+        return
+    _out(f"{_name(file)} → {path}: {proof.findings.summary()}")
+    _show_findings(proof.findings)
+    for note in proof.figures()["notes"]:  # type: ignore[attr-defined]
+        _out(f"  {note}")
+
+
+@rulebook_app.command("list")
+def list_books(rulebook: Books = None, as_json: Json = False) -> None:
+    """Bodies and briefs on the shelf."""
+    for book in _shelf(rulebook).rulebooks:
+        for brief in book.briefs:
+            name = f"{book.body.id}/{brief.id}"
+            if as_json:
+                _json({"brief": name, "title": brief.title, "body": book.body.name,
+                       "edition": book.body.edition, "clauses": len(brief.clauses),
+                       "optional": brief.optional})  # fmt: skip
+            else:
+                _out(f"{name:40} {brief.title} · {book.body.name}, edition {book.body.edition or '-'}")
+    raise _Stop(MEETS)
+
+
+@rulebook_app.command()
+def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = False) -> None:
+    """Whether a rulebook file is sound; otherwise all that is wrong with it, by line."""
+    try:
+        book = read_rulebook(file)
+    except RulebookError as error:
+        for problem in error.problems:
+            if as_json:
+                _json({"file": problem.file, "line": problem.line, "where": problem.where,
+                       "stood": problem.stood, "expected": problem.expected})  # fmt: skip
+            else:
+                _out(str(problem))
+        raise _Stop(UNREADABLE) from None
+    if not as_json:
+        _out(f"{_name(file)}: sound, {len(book.briefs)} briefs")
+    raise _Stop(MEETS)
+
+
+@rulebook_app.command()
+def sizes(
+    brief: Annotated[str, typer.Argument(metavar="BOOK/BRIEF")],
+    photo: Annotated[str, typer.Option("--for", help="A photo to answer for.")] = "",
+    rulebook: Books = None,
+    as_json: Json = False,
+) -> None:
+    """The sizes that a brief allows, and what a photo can give."""
+    wanted = _brief(brief, rulebook)
+    size = None
+    if photo:
+        try:
+            size = open_photo(photo).facts.size
+        except PhotoError as error:
+            _err(str(error))
+            raise _Stop(UNREADABLE) from None
+    target = allowed(wanted).cut(*size) if size else None
+    if as_json:
+        _json({
+            "brief": brief, "empty": not allowed(wanted).cells, "says": describe(wanted, size),
+            "target": target.size if target else None,
+            "enlargement": target.enlargement if target else None,
+        })  # fmt: skip
+    else:
+        for line in describe(wanted, size):
+            _out(line)
+    raise _Stop(MEETS)
+
+
+def _open_commands(opener: Opener) -> dict[str, Callable[[list[str]], int]]:
+    def opened(args: list[str]) -> int:
+        photos, brief, books = [], "", []
+        rest = iter(args)
+        for arg in rest:
+            if arg in ("--brief", "--rulebook"):
+                value = next(rest, "")
+                if arg == "--brief":
+                    brief = value
+                else:
+                    books.append(value)
+            else:
+                photos.append(arg)
+        return opener(photos, brief, False, books)
+
+    return {"demo": lambda args: opener((), "", True, ()), "open": opened}
+
+
+HELP_OPEN = """
+Also:
+  aptandum                      opens the application
+  aptandum open FILE… [--brief BOOK/BRIEF] [--rulebook FILE]
+                                opens it with photos
+  aptandum demo                 opens the demo docket
+"""
+
+
+def run(args: Sequence[str], opener: Opener) -> int:
+    """Run a command and return its exit status: 0 every file meets every must, 1 at least one
+    misses, 2 something could not be read or the call is wrong."""
+    words = list(args)
+    opens = _open_commands(opener)
+    if not words:
+        return opener((), "", False, ())
+    if words[0] in opens:
+        return opens[words[0]](words[1:])
+    if words[0] in ("--version", "-V"):
+        _out(f"aptandum {__version__}")
+        return MEETS
+    commands = typer.main.get_command(app)
+    known = set(getattr(commands, "commands", {}))
+    if words[0] not in known and not words[0].startswith("-") and os.path.exists(words[0]):
+        return opens["open"](words)
+    try:
+        commands.main(args=words, prog_name="aptandum", standalone_mode=False)
+    except _Stop as stop:
+        return stop.status
+    except (click.exceptions.Abort, KeyboardInterrupt):
+        return 130
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return MEETS
+    except Exception as error:
+        if not hasattr(error, "format_message"):  # the parser's own errors, of any make
+            raise
+        _err(f"{error.format_message()}\n\naptandum --help tells how to call it.")
+        return UNREADABLE
+    if words[0] in ("--help", "-h"):
+        _out(HELP_OPEN)
+    return MEETS
+
+

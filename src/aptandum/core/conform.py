@@ -1,0 +1,116 @@
+"""The whole way of one photo to one brief: read, resolve, render, encode, judge.
+
+Called with plain picklable arguments, so that it runs the same in a thread, in a worker
+process and in the tests.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from aptandum.core.file import names
+from aptandum.core.file.make import Made, make
+from aptandum.core.file.metadata import credit_of
+from aptandum.core.fitting.line import Line, resolve
+from aptandum.core.fitting.render import Cancelled, Picture, render
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.findings import Confirmation, Findings, judge
+from aptandum.core.judge.reading import of_finished
+from aptandum.core.photo.decode import Photo, check_pixels
+from aptandum.core.photo.facts import PhotoError, facts_of_bytes
+from aptandum.core.rulebook.model import Brief
+
+
+@dataclass(frozen=True)
+class Proof:
+    """A finished file, read back from its bytes.
+
+    Attributes:
+        line: what it was made by.
+        made: its bytes and how they came about.
+        findings: judged on the bytes by the second reader.
+        suggested: a file name that tells it from the photo.
+    """
+
+    line: Line
+    made: Made
+    findings: Findings
+    suggested: str
+
+    @property
+    def ready(self) -> bool:
+        return self.findings.ready
+
+    def figures(self) -> dict[str, object]:
+        """The stations' figures with what the making has found."""
+        figures = self.line.contract()
+        file = dict(figures["file"])
+        options = self.made.options
+        if options is not None:
+            file.update(
+                quality=options.quality,
+                subsampling=options.subsampling,
+                progressive=options.progressive,
+            )
+        file["bytes"] = len(self.made.data)
+        file["encodes"] = self.made.encodes
+        if self.made.trouble:
+            figures["notes"] = [*figures["notes"], self.made.trouble]
+        figures["file"] = file
+        return figures
+
+
+def conform(
+    photo: Photo,
+    brief: Brief,
+    settings: Settings | None = None,
+    confirmed: Iterable[Confirmation] = (),
+    cancelled: Callable[[], bool] | None = None,
+) -> Proof:
+    """Make the file that a fitting describes, in memory, and judge its bytes.
+
+    Raises:
+        PhotoError: the photo's pixels cannot be read.
+        Cancelled: ``cancelled`` said so between two steps or while pixels were made.
+    """
+    line = resolve(photo.facts, brief, settings or Settings())
+    picture = render(photo, line, cancelled=cancelled)
+    if cancelled is not None and cancelled():
+        raise Cancelled
+    return prove(photo, brief, line, picture, confirmed)
+
+
+def prove(
+    photo: Photo,
+    brief: Brief,
+    line: Line,
+    picture: Picture,
+    confirmed: Iterable[Confirmation] = (),
+) -> Proof:
+    """Encode a rendered picture, read the bytes back with the second reader, and judge them.
+
+    Raises:
+        PhotoError: the bytes made cannot be read back; they are not handed on.
+    """
+    made = make(picture, line.file, credit_of(photo.read()))
+    name = names.suggested(photo.name, brief.id, made.format)
+    again = check_pixels(made.data, facts_of_bytes(made.data, name))
+    if again.error:
+        raise PhotoError(again.error)
+    reading = of_finished(made.data, name, line.frame.scale)
+    return Proof(line, made, judge(reading, brief, confirmed), name)
+
+
+def open_and_conform(
+    path: str | os.PathLike[str], brief: Brief, settings: Settings | None = None
+) -> Proof:
+    """:func:`conform` from a path alone, for a worker process.
+
+    Raises:
+        PhotoError: the file is no usable photo.
+    """
+    from aptandum.core.photo.decode import open_photo
+
+    return conform(open_photo(path), brief, settings)

@@ -1,0 +1,124 @@
+"""Byte budgets: the highest JPEG quality whose file stays inside the limits, in few encodes.
+
+The logarithm of a JPEG's size follows nearly one curve of quality for all photos, up to an
+additive constant. Each real encode corrects the constant, so the search starts close and
+ends with proof: the quality found fits, and the next one does not.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from math import exp, log
+
+import numpy as np
+
+Encode = Callable[[int], bytes]
+
+# Log of file size against Q 75, measured over photos of every kind.
+_CURVE_Q = (1, 5, 10, 20, 30, 40, 50, 60, 70, 75, 80, 85, 90, 93, 95, 97, 98, 99, 100)
+_CURVE = (
+    -2.30, -1.95, -1.60, -1.12, -0.84, -0.64, -0.48, -0.31, -0.11, 0.0, 0.14, 0.34, 0.62, 0.82,
+    0.98, 1.22, 1.36, 1.56, 1.86,
+)  # fmt: skip
+_UNEVEN = range(49, 52)
+"""Qualities at which a file can come out a little smaller than at the one below."""
+
+
+def _curve(quality: float) -> float:
+    return float(np.interp(quality, _CURVE_Q, _CURVE))
+
+
+@dataclass
+class Search:
+    """A search's outcome.
+
+    Attributes:
+        quality: the highest that fits, or ``None`` where none does.
+        data: the file at ``quality``; where none fits, the smallest one that was made.
+        tried: size in bytes of each quality that was encoded.
+    """
+
+    quality: int | None
+    data: bytes
+    tried: dict[int, int] = field(default_factory=dict)
+
+    @property
+    def encodes(self) -> int:
+        return len(self.tried)
+
+
+def highest_quality(
+    encode: Encode, at_most: int, pixels: int, lowest: int = 1, highest: int = 100
+) -> Search:
+    """The highest quality whose file has at most ``at_most`` bytes.
+
+    Args:
+        encode: quality (1..100) to a file's bytes.
+        pixels: of the picture, for the first guess.
+
+    The result is proven: quality + 1 was encoded and is too large, or is above ``highest``.
+    """
+    tried: dict[int, int] = {}
+    kept: dict[int, bytes] = {}
+
+    def size(quality: int) -> int:
+        if quality not in tried:
+            data = encode(quality)
+            tried[quality] = len(data)
+            if len(data) <= at_most or quality == lowest:
+                kept[quality] = data
+        return tried[quality]
+
+    # About two bits a pixel at Q 75 for an ordinary photo.
+    level = log(max(pixels, 1) * 0.25 + 2000)
+    low, high = lowest - 1, highest + 1  # low fits (or is below all), high does not
+    guess = _nearest_below(level, at_most, lowest, highest)
+    while high - low > 1:
+        guess = min(max(guess, low + 1), high - 1)
+        fits = size(guess) <= at_most
+        if fits:
+            low = guess
+        else:
+            high = guess
+        level = log(tried[guess]) - _curve(guess)
+        if low >= lowest and high <= highest:
+            guess = _between(tried, low, high, at_most)
+        else:
+            guess = _nearest_below(level, at_most, lowest, highest)
+            # One step beyond the estimate proves it, where the estimate has been tried already.
+            if guess <= low:
+                guess = low + 1
+            elif guess >= high:
+                guess = high - 1
+    if low < lowest:
+        size(lowest)
+        return Search(None, kept[lowest], tried)
+    if low + 1 in _UNEVEN:
+        for quality in (q for q in _UNEVEN if q > low + 1 and q <= highest):
+            if size(quality) <= at_most:
+                low = quality
+    return Search(low, kept[low], tried)
+
+
+def _nearest_below(level: float, at_most: int, lowest: int, highest: int) -> int:
+    """The highest quality whose size the curve expects inside the limit."""
+    room = log(max(at_most, 1)) - level
+    quality = float(np.interp(room, _CURVE, _CURVE_Q))
+    return min(max(int(quality), lowest), highest)
+
+
+def _between(tried: dict[int, int], low: int, high: int, at_most: int) -> int:
+    """Where the limit falls between two encoded qualities, with the curve's shape between."""
+    a, b = log(tried[low]), log(tried[high])
+    rise = _curve(high) - _curve(low)
+    if rise <= 0 or b <= a:
+        return (low + high) // 2
+    wanted = _curve(low) + (log(at_most) - a) / (b - a) * rise
+    quality = int(float(np.interp(wanted, _CURVE, _CURVE_Q)))
+    return min(max(quality, low + 1), high - 1)
+
+
+def expected_bytes(pixels: int, quality: int) -> int:
+    """A first guess of a JPEG's size before anything has been encoded."""
+    return int(exp(log(pixels * 0.25 + 2000) + _curve(quality)))

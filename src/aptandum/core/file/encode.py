@@ -1,0 +1,102 @@
+"""Encoding a rendered picture to a file's bytes, with exactly what the line asks for."""
+
+from __future__ import annotations
+
+import struct
+import zlib
+from dataclasses import dataclass
+
+from aptandum.core.file.metadata import Credit, exif_block
+from aptandum.core.fitting.render import Picture
+from aptandum.core.photo import decode
+
+
+@dataclass(frozen=True)
+class JpegOptions:
+    """How a JPEG is written."""
+
+    quality: int = 92
+    subsampling: str = "4:4:4"
+    progressive: bool = False
+
+
+class JpegEncoder:
+    """Encodes one picture again and again at different qualities, from memory.
+
+    The encoder's own block of density is missing from what libvips writes, so it is put in
+    here, together with the credit; both count in every size that is returned.
+    """
+
+    def __init__(self, picture: Picture, ppi: float | None, credit: Credit) -> None:
+        self.image = decode.from_array(picture.pixels)
+        self.image.set_type(type_blob(), "icc-profile-data", picture.icc)
+        self.head = jfif(ppi) + _app1(exif_block(credit))
+        self.encodes = 0
+        self.size = picture.size
+
+    def __call__(self, options: JpegOptions) -> bytes:
+        self.encodes += 1
+        raw: bytes = self.image.jpegsave_buffer(
+            Q=options.quality,
+            subsample_mode="off" if options.subsampling == "4:4:4" else "on",
+            optimize_coding=True,
+            interlace=options.progressive,
+            keep="icc",
+        )
+        return raw[:2] + self.head + raw[2:]
+
+
+def type_blob() -> int:
+    import pyvips
+
+    return int(pyvips.GValue.blob_type)
+
+
+def jfif(ppi: float | None) -> bytes:
+    """An APP0 block (JFIF 1.02) with a density in pixels per inch, or with none stated."""
+    unit, density = (1, max(1, min(65535, round(ppi)))) if ppi else (0, 1)
+    return b"\xff\xe0" + struct.pack(">H5sHBHHBB", 16, b"JFIF\0", 0x0102, unit, density, density, 0, 0)
+
+
+def _app1(block: bytes) -> bytes:
+    if not block:
+        return b""
+    body = b"Exif\0\0" + block
+    return b"\xff\xe1" + struct.pack(">H", len(body) + 2) + body
+
+
+def encode_png(
+    picture: Picture, ppi: float | None, credit: Credit, interlace: bool = False
+) -> bytes:
+    """A PNG (ISO/IEC 15948) of the picture, its profile, its density and its credit."""
+    image = decode.from_array(picture.pixels)
+    image.set_type(type_blob(), "icc-profile-data", picture.icc)
+    bits = 16 if picture.pixels.dtype.itemsize == 2 else 8
+    raw: bytes = image.pngsave_buffer(
+        compression=9, filter="all", keep="icc", bitdepth=bits, interlace=interlace
+    )
+    chunks = [(kind, body) for kind, body in png_chunks(raw) if kind != b"pHYs"]
+    added = []
+    if ppi:
+        metre = round(ppi / 0.0254)
+        added.append((b"pHYs", struct.pack(">IIB", metre, metre, 1)))
+    block = exif_block(credit)
+    if block:
+        added.append((b"eXIf", block))
+    at = next(i for i, (kind, _) in enumerate(chunks) if kind == b"IDAT")
+    chunks[at:at] = added
+    return raw[:8] + b"".join(_chunk(kind, body) for kind, body in chunks)
+
+
+def png_chunks(data: bytes) -> list[tuple[bytes, bytes]]:
+    """The chunks of a well-formed PNG, type and body, in order."""
+    found, at = [], 8
+    while at + 8 <= len(data):
+        size, kind = struct.unpack_from(">I4s", data, at)
+        found.append((kind, data[at + 8 : at + 8 + size]))
+        at += 12 + size
+    return found
+
+
+def _chunk(kind: bytes, body: bytes) -> bytes:
+    return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))

@@ -1,0 +1,456 @@
+"""The line: every station's numbers, resolved from photo, brief and settings without a pixel.
+
+What is shown while a person drags and what is written come from here both, so they cannot
+differ.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from math import floor
+from typing import Any
+
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.reading import Reading
+from aptandum.core.photo import profile
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode
+from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
+from aptandum.core.quantity import grouped, show_aspect, show_number
+from aptandum.core.rulebook.model import Brief
+from aptandum.core.rulebook.sizes import Allowed, Target, allowed
+from aptandum.core.words import listed, say
+
+WRITABLE = ("jpeg", "png")
+_WIDE = ("png",)
+"""Formats of :data:`WRITABLE` that hold 16 bit."""
+
+
+@dataclass(frozen=True)
+class Window:
+    """A rectangle on the photo as shown, in photo pixels; edges may lie between pixels."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+
+    @property
+    def right(self) -> float:
+        return self.left + self.width
+
+    @property
+    def bottom(self) -> float:
+        return self.top + self.height
+
+    @property
+    def centre(self) -> tuple[float, float]:
+        return self.left + self.width / 2, self.top + self.height / 2
+
+    def held_in(self, width: float, height: float) -> Window:
+        """The same size, slid so that it lies inside a photo of this size."""
+        left = min(max(self.left, 0.0), max(0.0, width - self.width))
+        top = min(max(self.top, 0.0), max(0.0, height - self.height))
+        return replace(self, left=left, top=top)
+
+    def text(self) -> str:
+        """As ``frame.window`` takes it."""
+        return ", ".join(show_number(v, 4) for v in (self.left, self.top, self.width, self.height))
+
+
+@dataclass(frozen=True)
+class SourceStation:
+    stored: tuple[int, int]
+    shown: tuple[int, int]
+    orientation: int
+
+
+@dataclass(frozen=True)
+class FrameStation:
+    """Attributes:
+    window: what is kept, in photo pixels as shown.
+    output: width and height of the result in pixels.
+    scale: output over photo pixels, the same across and up.
+    kept: share of the photo's area, 0..1.
+    fixed: the brief leaves only this shape.
+    exact: the photo's own pixels, not resampled at all.
+    """
+
+    window: Window
+    output: tuple[int, int]
+    scale: float
+    kept: float
+    shape: Fraction
+    fixed: bool
+    exact: bool
+
+
+@dataclass(frozen=True)
+class ColourStation:
+    """Attributes:
+    source: the space the photo is taken to be in.
+    target: the space written.
+    icc: the profile written.
+    assumed: the photo has no usable profile, so its colours are taken as sRGB (or grey).
+    """
+
+    source: Space
+    target: Space
+    icc: bytes
+    bits: int
+    intent: str
+    assumed: bool
+
+
+@dataclass(frozen=True)
+class FinishStation:
+    """Attributes:
+    ground: the colour laid under transparent parts, or ``None`` where they are kept.
+    """
+
+    ground: str | None
+
+
+@dataclass(frozen=True)
+class FileStation:
+    """Attributes:
+    quality: ``None`` where it is to be found against the limits.
+    subsampling, progressive: ``None`` where the encoder may choose to meet a limit.
+    at_least, at_most: byte limits, inclusive.
+    """
+
+    format: str
+    quality: int | None
+    subsampling: str | None
+    progressive: bool | None
+    at_least: int | None
+    at_most: int | None
+    ppi: float | None
+
+
+@dataclass(frozen=True)
+class Line:
+    """Every station's figures for one fitting. :attr:`notes` are sentences a person should read."""
+
+    source: SourceStation
+    frame: FrameStation
+    colour: ColourStation
+    finish: FinishStation
+    file: FileStation
+    notes: tuple[str, ...] = ()
+
+    def says(self) -> dict[str, str]:
+        """Each station's figure in words, as the line of stations shows it."""
+        turned = " · " + say("turned") if self.source.orientation != 1 else ""
+        w, h = self.source.stored
+        figures = {"source": f"{grouped(w)} × {grouped(h)}{turned}"}
+        ow, oh = self.frame.output
+        figures["frame"] = f"{grouped(ow)} × {grouped(oh)} · {show_aspect(self.frame.shape)}"
+        source, target = SPACE_NAMES[self.colour.source], SPACE_NAMES[self.colour.target]
+        named = say("untagged") if self.colour.assumed else source
+        figures["colour"] = named if named == target else f"{named} → {target}"
+        if self.colour.bits != 8:
+            figures["colour"] += f" · {self.colour.bits} bit"
+        figures["finish"] = say("none") if self.finish.ground is None else self.finish.ground
+        figures["file"] = FORMAT_NAMES[self.file.format]
+        return figures
+
+    def contract(self) -> dict[str, Any]:
+        """The stations' figures as the command line prints them."""
+        frame, colour, file = self.frame, self.colour, self.file
+        window = frame.window
+        return {
+            "source": {"stored": self.source.stored, "shown": self.source.shown,
+                       "orientation": self.source.orientation},
+            "frame": {"window": [window.left, window.top, window.width, window.height],
+                      "output": frame.output, "scale": frame.scale, "kept": frame.kept},
+            "colour": {"from": colour.source, "to": colour.target, "bits": colour.bits,
+                       "assumed": colour.assumed},
+            "finish": {"ground": self.finish.ground},
+            "file": {"format": file.format, "quality": file.quality,
+                     "subsampling": file.subsampling, "progressive": file.progressive,
+                     "at_least": file.at_least, "at_most": file.at_most, "ppi": file.ppi},
+            "notes": list(self.notes),
+        }  # fmt: skip
+
+
+def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
+    """Every station's numbers. Pure, and fast enough to run while a frame is dragged.
+
+    Args:
+        facts: of a photo whose header could be read.
+        brief: the rules to follow; ``None``: none, so that nothing is asked.
+
+    Raises:
+        PhotoError: the photo could not be read.
+    """
+    notes: list[str] = []
+    shown = facts.size
+    source = SourceStation(
+        (facts.width or shown[0], facts.height or shown[1]), shown, facts.orientation or 1
+    )
+    frame = _frame(shown, brief, settings, notes)
+    file = _file(facts, brief, settings, notes)
+    colour = _colour(facts, brief, settings, file.format, notes)
+    keeps = file.format != "jpeg" and not _forbids_transparency(brief)
+    ground = settings.finish.ground if facts.alpha and not keeps else None
+    return Line(source, frame, colour, FinishStation(ground), file, tuple(notes))
+
+
+def _forbids_transparency(brief: Brief | None) -> bool:
+    limit = brief.limit("transparency") if brief else None
+    return limit is not None and not limit.allows("present")
+
+
+# --- frame ---------------------------------------------------------------------------------
+
+
+def _sets(brief: Brief | None) -> tuple[Allowed, ...]:
+    """The sizes to try: with the brief's recommendations first, then without."""
+    if brief is None:
+        return (allowed(Brief("none", "", ())),)
+    return allowed(brief, "should"), allowed(brief)
+
+
+def _frame(
+    shown: tuple[int, int], brief: Brief | None, settings: Settings, notes: list[str]
+) -> FrameStation:
+    pw, ph = shown
+    wanted = settings.frame.window
+    target: Target | None = None
+    if settings.frame.output is not None:
+        w, h = settings.frame.output
+        shape = Fraction(w, h)
+        box = _cut_of(shape, wanted, shown)
+        target = Target((w, h), max(w / box.width, h / box.height), shape, True)
+    else:
+        for sizes in _sets(brief):
+            found = _target_in(sizes, wanted, shown)
+            if found is not None and (target is None or found.enlargement <= 1 + 1e-9):
+                target = found
+                if found.enlargement <= 1 + 1e-9:
+                    break
+        if target is None:
+            notes.append(
+                say("The brief's pixel clauses contradict one another: no size meets them all.")
+            )
+            target = Target(shown, 1.0, Fraction(pw, ph), False)
+        box = _cut_of(target.shape, wanted, shown)
+    w, h = target.size
+    exact = _keeps_pixels(brief)
+    if exact and (w > pw or h > ph):
+        notes.append(say("The photo has too few pixels for a window of that size."))
+        exact = False
+    if exact:
+        cx, cy = box.centre
+        left, top = floor(cx - w / 2 + 0.5), floor(cy - h / 2 + 0.5)
+        window = Window(left, top, w, h).held_in(pw, ph)
+        scale = 1.0
+    else:
+        # One scale for both sides; the window gives up less than an output pixel for it.
+        scale = max(w / box.width, h / box.height)
+        cx, cy = box.centre
+        width, height = w / scale, h / scale
+        window = Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)
+        whole = all(abs(v - round(v)) < 1e-6 for v in (window.left, window.top))
+        exact = abs(scale - 1) < 1e-9 and whole
+    kept = window.width * window.height / (pw * ph)
+    return FrameStation(window, (w, h), scale, kept, target.shape, target.fixed, exact)
+
+
+def _keeps_pixels(brief: Brief | None) -> bool:
+    limit = brief.limit("enlargement") if brief else None
+    return limit is not None and limit.exact and limit.one_of == (1.0,)
+
+
+def _target_in(
+    sizes: Allowed, wanted: tuple[float, float, float, float] | None, shown: tuple[int, int]
+) -> Target | None:
+    if wanted is None:
+        return sizes.cut(*shown)
+    near = sizes.shape_for(Fraction(wanted[2]).limit_denominator(10**6) / Fraction(wanted[3]).limit_denominator(10**6))
+    if near is None:
+        return None
+    box = _cut_of(near[0], wanted, shown)
+    return sizes.target(near[0], max(box.width, box.height))
+
+
+def _cut_of(
+    shape: Fraction, wanted: tuple[float, float, float, float] | None, shown: tuple[int, int]
+) -> Window:
+    """The largest window of a shape inside a wanted one (or the photo), about its middle."""
+    pw, ph = shown
+    box = Window(*wanted) if wanted is not None else Window(0, 0, pw, ph)
+    ratio = float(shape)
+    width, height = min(box.width, pw), min(box.height, ph)
+    if width > height * ratio:
+        width = height * ratio
+    else:
+        height = width / ratio
+    cx, cy = box.centre
+    return Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)
+
+
+# --- colour --------------------------------------------------------------------------------
+
+
+def _colour(
+    facts: Facts, brief: Brief | None, settings: Settings, format_: str, notes: list[str]
+) -> ColourStation:
+    grey_in = facts.mode in ("grey", "mono")
+    known = facts.profile
+    usable = known is not None and known.broken is None
+    assumed = not usable and facts.colour_space in (None, "untagged", "grey")
+    source: Space = facts.colour_space or "untagged"
+    if assumed:
+        source = "grey" if grey_in else "srgb"
+    if known is not None and known.broken:
+        notes.append(
+            say(
+                "The embedded profile cannot be used ({why}); the colours are taken as {space}.",
+                why=known.broken,
+                space=SPACE_NAMES[source],
+            )
+        )
+    target = settings.colour.space or _asked_space(facts, brief, source, notes)
+    icc = facts.icc_bytes if target == "other" else profile.shipped(target)
+    bits = settings.colour.bits or _asked_bits(facts, brief, format_)
+    if bits == 16 and format_ not in _WIDE:
+        bits = 8
+    return ColourStation(source, target, icc, bits, settings.colour.intent, assumed)
+
+
+def _asked_space(
+    facts: Facts, brief: Brief | None, source: Space, notes: list[str]
+) -> Space:
+    channels = brief.limit("channels") if brief else None
+    if channels is not None and channels.one_of and not channels.allows("colour"):
+        return "grey"
+    limit = brief.limit("colour_space", None) if brief else None
+    grey_ok = channels is None or channels.allows("grey")
+    if limit is None:
+        if source == "grey" and grey_ok:
+            return "grey"
+        if source in SHIPPED and source != "grey":
+            return source
+        return "other" if source == "other" and facts.icc_bytes and grey_ok else "srgb"
+    if source in SHIPPED and limit.allows(source):
+        return source
+    choice: Space | None = next((space for space in SHIPPED if limit.allows(space)), None)
+    if choice is None:
+        notes.append(
+            say(
+                "The brief asks for {spaces}, which cannot be written yet.",
+                spaces=listed([SPACE_NAMES[s] for s in limit.one_of]),
+            )
+        )
+        return "srgb"
+    return choice
+
+
+def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
+    limit = brief.limit("bits", None) if brief else None
+    if limit is not None:
+        for bits in (8, 16):
+            if limit.allows(bits):
+                return bits
+    return 8
+
+
+# --- file ----------------------------------------------------------------------------------
+
+
+def _file(
+    facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]
+) -> FileStation:
+    format_ = settings.file.format or _asked_format(facts, brief, notes)
+    at_least = at_most = None
+    for strength in ("should", "must"):
+        limit = brief.limit("file_bytes", strength) if brief else None  # type: ignore[arg-type]
+        if limit is not None:
+            at_least = int(limit.at_least) if limit.at_least is not None else None
+            at_most = int(limit.at_most) if limit.at_most is not None else None
+            if limit.exact:
+                at_least = at_most = int(limit.one_of[0])
+    ppi = settings.file.ppi
+    if ppi is None and brief is not None:
+        asked = brief.limit("ppi", None)
+        if asked is not None:
+            ppi = float(asked.nearest(facts.ppi_x or 300.0))
+    options = settings.file
+    return FileStation(
+        format_,
+        options.quality if format_ == "jpeg" else None,
+        options.subsampling if format_ == "jpeg" else None,
+        options.progressive,
+        at_least,
+        at_most,
+        ppi,
+    )
+
+
+def _asked_format(facts: Facts, brief: Brief | None, notes: list[str]) -> str:
+    limit = brief.limit("format", None) if brief else None
+    clear = brief.limit("transparency") if brief else None
+    wants_clear = clear is not None and not clear.allows("none")
+    wide = brief.limit("bits") if brief else None
+    if wants_clear or (wide is not None and not wide.allows(8)):
+        first = "png"
+    elif limit is None and facts.alpha and (clear is None or clear.allows("present")):
+        first = "png"
+    else:
+        first = facts.format if facts.format in WRITABLE else "jpeg"
+    if limit is None:
+        return first or "jpeg"
+    order = [first or "jpeg", *[f for f in (limit.one_of or WRITABLE)], *WRITABLE]
+    choice = next((f for f in order if f in WRITABLE and limit.allows(f)), None)
+    if choice is None:
+        notes.append(
+            say(
+                "The brief asks for {formats}, which cannot be written yet.",
+                formats=listed([FORMAT_NAMES[f] for f in limit.one_of]),
+            )
+        )
+        return "jpeg"
+    return choice
+
+
+# --- the live reading ----------------------------------------------------------------------
+
+
+def live_reading(
+    facts: Facts, line: Line, size: int | None = None, estimated: bool = True
+) -> Reading:
+    """What the fitting would come to, as a reading.
+
+    ``size`` is the number of bytes where a draft has been made or guessed; it is an estimate
+    unless said otherwise, for only the finished file has a size.
+    """
+    w, h = line.frame.output
+    grey = line.colour.target == "grey"
+    mode: Mode = "grey" if grey else "rgb"
+    alpha = bool(facts.alpha) and line.finish.ground is None
+    icc = line.colour.icc
+    made = Facts(
+        file=facts.file,
+        format=line.file.format,  # type: ignore[arg-type]
+        width=w,
+        height=h,
+        oriented_width=w,
+        oriented_height=h,
+        bits=line.colour.bits,
+        mode=mode,
+        alpha=alpha,
+        icc=profile.identify(icc).description,
+        colour_space=line.colour.target,
+        orientation=1,
+        ppi_x=line.file.ppi,
+        ppi_y=line.file.ppi,
+        bytes=size,
+        frames=1,
+        progressive=bool(line.file.progressive),
+        profile=profile.identify(icc),
+        icc_bytes=icc,
+    )
+    loose = frozenset({"bytes"}) if estimated else frozenset()
+    return Reading("live", made, line.frame.scale, loose, see_opaque=lambda: not alpha)

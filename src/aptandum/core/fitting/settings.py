@@ -1,0 +1,171 @@
+"""A fitting's settings: all that a person chose, and never a pixel.
+
+``None`` means "as the brief asks", so a fresh fitting is empty and follows its brief. Every
+setting can be written as ``station.key=value``, on the command line and in mends.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+
+from aptandum.core.quantity import QuantityError, number, parse_size
+from aptandum.core.words import listed, say
+
+
+class SettingError(ValueError):
+    """A setting that does not exist, or a value that it cannot take; the message is a sentence."""
+
+
+class _Frozen(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class FrameSettings(_Frozen):
+    """The window that is kept.
+
+    Attributes:
+        window: left, top, width, height in photo pixels as shown, fractions allowed;
+            ``None``: the largest cut of the brief's shape, about the middle.
+        output: width and height in output pixels; ``None``: what the brief asks.
+    """
+
+    window: tuple[float, float, float, float] | None = None
+    output: tuple[int, int] | None = None
+
+    @field_validator("window", mode="before")
+    @classmethod
+    def _window(cls, value: Any) -> Any:
+        if isinstance(value, str):
+            parts = value.replace(",", " ").split()
+            if len(parts) != 4:
+                raise ValueError(say("four numbers: left, top, width, height"))
+            try:
+                return tuple(float(number(part)) for part in parts)
+            except QuantityError as error:
+                raise ValueError(str(error)) from None
+        return value
+
+    @field_validator("window")
+    @classmethod
+    def _sane(cls, value: Any) -> Any:
+        if value is not None:
+            if not all(abs(v) < 1e7 for v in value):
+                raise ValueError(say("numbers inside the photo"))
+            if value[2] <= 0 or value[3] <= 0:
+                raise ValueError(say("a width and height above zero"))
+        return value
+
+    @field_validator("output", mode="before")
+    @classmethod
+    def _output(cls, value: Any) -> Any:
+        if isinstance(value, str):
+            try:
+                return parse_size(value)
+            except QuantityError as error:
+                raise ValueError(str(error)) from None
+        return value
+
+    @field_validator("output")
+    @classmethod
+    def _writable(cls, value: Any) -> Any:
+        if value is not None and not all(1 <= v <= 65_500 for v in value):
+            raise ValueError(say("sides from 1 to 65 500 pixels"))
+        return value
+
+
+class ColourSettings(_Frozen):
+    """The colour that is written.
+
+    Attributes:
+        space: a space whose profile is shipped; ``None``: as the brief asks.
+        intent: how colours outside the target are brought in.
+        bits: of each channel.
+    """
+
+    space: Literal["srgb", "adobe-rgb", "display-p3", "prophoto", "grey"] | None = None
+    intent: Literal["relative", "perceptual"] = "relative"
+    bits: Literal[8, 16] | None = None
+
+    @field_validator("bits", mode="before")
+    @classmethod
+    def _bits(cls, value: Any) -> Any:
+        return int(value) if isinstance(value, str) and value.isdigit() else value
+
+
+class FinishSettings(_Frozen):
+    """What is laid on the picture.
+
+    Attributes:
+        ground: the colour under transparent parts where the file has no transparency.
+    """
+
+    ground: str = Field(default="#FFFFFF", pattern=r"^#[0-9A-Fa-f]{6}$")
+
+
+class FileSettings(_Frozen):
+    """The file that is written.
+
+    Attributes:
+        format: ``None``: what the brief asks, else what suits the picture.
+        quality: of a JPEG, 1 to 100; ``None``: the highest inside the byte limits.
+        ppi: ``None``: what the brief asks, else none stated.
+    """
+
+    format: Literal["jpeg", "png"] | None = None
+    quality: int | None = Field(default=None, ge=1, le=100)
+    subsampling: Literal["4:4:4", "4:2:0"] | None = None
+    progressive: bool | None = None
+    ppi: float | None = Field(default=None, gt=0, le=100_000)
+
+
+class Settings(_Frozen):
+    """All settings of a fitting, by station."""
+
+    frame: FrameSettings = FrameSettings()
+    colour: ColourSettings = ColourSettings()
+    finish: FinishSettings = FinishSettings()
+    file: FileSettings = FileSettings()
+
+    def having(self, changes: Mapping[str, object]) -> Settings:
+        """The same settings with some changed, each by its ``station.key`` name.
+
+        Text is read as the command line would; ``None`` gives the setting's default back.
+
+        Raises:
+            SettingError: no such setting, or a value that it cannot take.
+        """
+        made = self
+        for name, value in changes.items():
+            made = made._with(name, value)
+        return made
+
+    def _with(self, name: str, value: object) -> Settings:
+        station, _, key = name.partition(".")
+        part = getattr(self, station, None) if station in type(self).model_fields else None
+        if part is None or key not in type(part).model_fields:
+            raise SettingError(
+                say("There is no setting “{name}”; known are {all}.", name=name, all=listed(names()))
+            )
+        field = type(part).model_fields[key]
+        if value is None or value == "":
+            value = field.get_default()
+        try:
+            changed = type(part).model_validate({**part.model_dump(), key: value})
+        except ValidationError as error:
+            reason = error.errors()[0]["msg"].removeprefix("Value error, ")
+            raise SettingError(
+                say("{name} cannot be “{value}”: {why}.", name=name, value=value, why=reason)
+            ) from None
+        return self.model_copy(update={station: changed})
+
+
+def names() -> tuple[str, ...]:
+    """Every setting's ``station.key`` name."""
+    return tuple(
+        f"{station}.{key}"
+        for station, field in Settings.model_fields.items()
+        for key in field.annotation.model_fields  # type: ignore[union-attr]
+    )

@@ -1,0 +1,103 @@
+"""What a measure is: how one thing is measured, compared, said, and mended."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import Kind
+from aptandum.core.rulebook.model import Brief, Limit
+from aptandum.core.words import say
+
+Changes = Mapping[str, str | None]
+"""Settings to change, ``station.key`` to the text of its value; ``None`` gives it back to
+the brief."""
+
+
+class CannotMeasure(Exception):
+    """The measure has no value for this picture; the message says why."""
+
+
+@dataclass(frozen=True)
+class Mend:
+    """What would meet a missed clause: in words, and where it can be computed as changes."""
+
+    words: str
+    changes: Changes | None = None
+
+
+@dataclass(frozen=True)
+class Miss:
+    """What a measure's ``mend`` is told."""
+
+    limit: Limit
+    value: Any
+    reading: Reading
+    brief: Brief
+
+
+def _no_mend(miss: Miss) -> Mend | None:
+    return None
+
+
+def default_outside(limit: Limit, value: Any, kind: Kind) -> str:
+    """How far outside an ordered value lies, in words; empty for words and sizes."""
+    if not kind.ordered:
+        return ""
+    off = limit.outside(value)
+    if not off:
+        return ""
+    amount = kind.show(type(value)(abs(off)))
+    if off < 0:
+        return say("{amount} too little", amount=amount)
+    return say("{amount} too much", amount=amount)
+
+
+@dataclass(frozen=True)
+class Measure:
+    """One measure.
+
+    Attributes:
+        name: as rulebooks write it.
+        title: as the ledger shows it.
+        group: the ledger's heading, a key of :data:`GROUPS`.
+        kind: how its values are read and shown.
+        help: how it is measured, in a sentence or two.
+        take: the value from a reading; raises :class:`CannotMeasure`.
+        allows: whether a value meets a limit.
+        mend: what would meet a missed limit.
+        station: the station whose settings decide it.
+        estimate: the fact of a live reading that may be an estimate, or empty.
+        outside: how far outside a value lies, in words.
+    """
+
+    name: str
+    title: str
+    group: str
+    kind: Kind
+    help: str
+    take: Callable[[Reading], Any]
+    allows: Callable[[Limit, Any], bool] = field(default=lambda limit, value: limit.allows(value))
+    mend: Callable[[Miss], Mend | None] = _no_mend
+    station: str = "frame"
+    estimate: str = ""
+    outside: Callable[[Limit, Any, Kind], str] = default_outside
+
+
+GROUPS = {
+    "pixels": "Picture",
+    "print": "Print",
+    "file": "File",
+    "colour": "Colour",
+    "person": "Person",
+    "backdrop": "Backdrop",
+    "picture": "Quality",
+    "finish": "Finish",
+    "ask": "For your eyes",
+}
+
+
+
+__all__ = ["GROUPS", "CannotMeasure", "Measure", "Mend", "Miss"]

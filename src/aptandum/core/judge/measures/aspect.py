@@ -1,0 +1,69 @@
+"""The proportion of width to height."""
+
+from fractions import Fraction
+from typing import Any
+
+from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import ASPECT, Kind, fits_aspect, show_aspect
+from aptandum.core.rulebook.model import Limit
+from aptandum.core.words import say
+
+
+class Shape(Fraction):
+    """A quotient that remembers the whole numbers it came from, for the rule of rounding."""
+
+    sides: tuple[int, int]
+
+    def __new__(cls, width: int, height: int) -> "Shape":
+        made = super().__new__(cls, width, height)
+        made.sides = (width, height)
+        return made
+
+
+def _take(reading: Reading) -> Shape:
+    return Shape(*reading.facts.size)
+
+
+def allows(limit: Limit, value: Any) -> bool:
+    """Named proportions are met to the nearest pixel of one side; ranges exactly."""
+    if limit.one_of:
+        fits = any(fits_aspect(*value.sides, wanted) for wanted in limit.one_of)
+        return fits and not any(fits_aspect(*value.sides, w) for w in limit.none_of)
+    if any(fits_aspect(*value.sides, wanted) for wanted in limit.none_of):
+        return False
+    return Limit(limit.form, limit.at_least, limit.at_most).allows(Fraction(value))
+
+
+def _outside(limit: Limit, value: Any, kind: Kind) -> str:
+    if not limit.one_of:
+        return ""
+    wanted = limit.nearest(value)
+    width, height = value.sides
+    if value > wanted:
+        off = width - round(height * wanted)
+        return say("{n} px too wide", n=off) if off > 0 else ""
+    off = height - round(width / wanted)
+    return say("{n} px too high", n=off) if off > 0 else ""
+
+
+def _mend(miss: Miss) -> Mend:
+    wanted = miss.limit.nearest(Fraction(miss.value))
+    return Mend(
+        say("Cut to {shape}", shape=show_aspect(Fraction(wanted))),
+        {"frame.window": None, "frame.output": None},
+    )
+
+
+MEASURE = Measure(
+    "aspect",
+    "Proportion",
+    "pixels",
+    ASPECT,
+    "Width against height. A size in whole pixels fits a named proportion when one side is the "
+    "other's exact share, rounded to the nearest pixel.",
+    _take,
+    allows,
+    _mend,
+    outside=_outside,
+)

@@ -1,0 +1,89 @@
+"""Colour space, embedded profile, channels, bits and transparency."""
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.photo.profile import SPACE_NAMES, SPACES
+from aptandum.core.quantity import COUNT, words
+from aptandum.core.words import listed, say
+
+
+def _space(reading: Reading) -> str:
+    if reading.facts.colour_space is None:
+        raise CannotMeasure(say("The file's colour could not be read."))
+    return reading.facts.colour_space
+
+
+def _mend_space(miss: Miss) -> Mend:
+    wanted = [SPACE_NAMES[space] for space in miss.limit.one_of] or [SPACE_NAMES["srgb"]]
+    if miss.value == "untagged":
+        text = say("Take it as sRGB and embed {space}", space=listed(wanted))
+    else:
+        text = say("Convert to {space}", space=listed(wanted))
+    return Mend(text, {"colour.space": None})
+
+
+def _profile(reading: Reading) -> str:
+    known = reading.facts.profile
+    return "embedded" if known is not None and known.broken is None else "none"
+
+
+def _channels(reading: Reading) -> str:
+    if reading.facts.mode is None:
+        raise CannotMeasure(say("The file's channels could not be read."))
+    return {"grey": "grey", "mono": "mono"}.get(reading.facts.mode, "colour")
+
+
+def _bits(reading: Reading) -> int:
+    if reading.facts.bits is None:
+        raise CannotMeasure(say("The file's bit depth could not be read."))
+    return reading.facts.bits
+
+
+def _transparency(reading: Reading) -> str:
+    return "present" if reading.transparent else "none"
+
+
+def _mend_transparency(miss: Miss) -> Mend | None:
+    if miss.value == "present":
+        return Mend(say("Lay it on a plain colour"), {"finish.ground": "#FFFFFF"})
+    return None
+
+
+MEASURES = (
+    Measure(
+        "colour_space", "Colour space", "colour",
+        words(*SPACES, shown=SPACE_NAMES),
+        "Told by the embedded profile's primaries and curve, whatever its name says.",
+        _space, mend=_mend_space, station="colour",
+    ),
+    Measure(
+        "profile", "Profile", "colour",
+        words("embedded", "none"),
+        "Whether a colour profile that can be used is embedded in the file.",
+        _profile, station="colour",
+        mend=lambda miss: Mend(say("Embed the profile"), {"colour.space": None}),
+    ),
+    Measure(
+        "channels", "Channels", "colour",
+        words("colour", "grey", "mono"),
+        "Colour, grey, or mono: one bit, black or white.",
+        _channels, station="colour",
+        mend=lambda miss: Mend(
+            say("Convert to {what}", what=listed(list(miss.limit.one_of))), {"colour.space": None}
+        ),
+    ),
+    Measure(
+        "bits", "Bits", "colour", COUNT,
+        "Bits of each channel of a pixel.",
+        _bits, station="colour",
+        mend=lambda miss: Mend(
+            say("Write {n} bits", n=miss.limit.nearest(miss.value)), {"colour.bits": None}
+        ),
+    ),
+    Measure(
+        "transparency", "Transparency", "colour",
+        words("present", "none"),
+        "Present where any pixel is less than opaque; a channel that hides nothing is none.",
+        _transparency, mend=_mend_transparency, station="finish",
+    ),
+)  # fmt: skip

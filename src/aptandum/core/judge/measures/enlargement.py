@@ -1,0 +1,51 @@
+"""How much the picture was scaled up from the photo's own pixels."""
+
+from typing import Any
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import FACTOR
+from aptandum.core.rulebook.model import Limit
+from aptandum.core.words import say
+
+_SLACK = 1e-6
+
+
+def _take(reading: Reading) -> float:
+    if reading.enlargement is None:
+        raise CannotMeasure(say("A file alone cannot tell how much it was enlarged."))
+    return reading.enlargement
+
+
+def allows(limit: Limit, value: Any) -> bool:
+    """``at_most 1`` allows any reduction; ``exactly 1`` means the photo's own pixels."""
+    if limit.exact and limit.one_of:
+        return abs(float(value) - float(limit.one_of[0])) <= _SLACK
+    low, high = limit.at_least, limit.at_most
+    if low is not None and value < low - _SLACK:
+        return False
+    if high is not None and value > high + _SLACK:
+        return False
+    return not limit.one_of or any(abs(value - one) <= _SLACK for one in limit.one_of)
+
+
+def _mend(miss: Miss) -> Mend | None:
+    if miss.limit.at_most is None or miss.value <= miss.limit.at_most:
+        return None
+    return Mend(
+        say("Keep more of the photo, so that less is enlarged"),
+        {"frame.window": None, "frame.output": None},
+    )
+
+
+MEASURE = Measure(
+    "enlargement",
+    "Enlargement",
+    "pixels",
+    FACTOR,
+    "Output pixels for each pixel of the photo, the same across and up; 1 or less means that "
+    "nothing was enlarged.",
+    _take,
+    allows,
+    _mend,
+)

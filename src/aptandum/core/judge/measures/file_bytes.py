@@ -1,0 +1,60 @@
+"""How many bytes the file has."""
+
+from typing import Any
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import BYTES, ByteCount, Kind, show_bytes, show_exact_bytes
+from aptandum.core.rulebook.model import Limit
+from aptandum.core.words import say
+
+
+def _take(reading: Reading) -> int:
+    if reading.facts.bytes is None:
+        raise CannotMeasure(say("The file has not been made yet."))
+    return reading.facts.bytes
+
+
+def _outside(limit: Limit, value: Any, kind: Kind) -> str:
+    """How far outside, exactly; and which reading of KB decided, where it made the difference."""
+    off = int(limit.outside(value))
+    if not off:
+        return ""
+    said = (
+        say("{n} too many", n=show_exact_bytes(off))
+        if off > 0
+        else say("{n} too few", n=show_exact_bytes(-off))
+    )
+    bound = limit.nearest(value)
+    if isinstance(bound, ByteCount) and bound.other is not None:
+        met = value <= bound.other if off > 0 else value >= bound.other
+        if met:
+            said += say(
+                "; {text} was read the safe way as {n}", text=bound.text, n=show_exact_bytes(bound)
+            )
+    return said
+
+
+def _mend(miss: Miss) -> Mend:
+    if miss.limit.at_most is not None and miss.value > miss.limit.at_most:
+        words = say("Find the highest quality under {n}", n=show_bytes(miss.limit.at_most))
+    else:
+        words = say("Write at a higher quality")
+    return Mend(
+        words, {"file.quality": None, "file.subsampling": None, "file.progressive": None}
+    )
+
+
+MEASURE = Measure(
+    "file_bytes",
+    "Bytes",
+    "file",
+    BYTES,
+    "The size of the whole file. KB and MB without more are read the safe way: 1000 for an "
+    "upper limit, 1024 for a lower one.",
+    _take,
+    mend=_mend,
+    station="file",
+    estimate="bytes",
+    outside=_outside,
+)

@@ -1,0 +1,50 @@
+"""Pixels per inch, as the file states them."""
+
+from typing import Any
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import PPI, show_ppi
+from aptandum.core.rulebook.model import Limit
+from aptandum.core.words import say
+
+# PNG counts whole pixels a metre: half a step is 0.0127 ppi.
+_SLACK = 0.013
+
+
+def _take(reading: Reading) -> float:
+    across, up = reading.facts.ppi_x, reading.facts.ppi_y
+    if across is None or up is None:
+        raise CannotMeasure(say("The file states no pixels per inch."))
+    if abs(across - up) > 2 * _SLACK:
+        raise CannotMeasure(
+            say(
+                "The file states {x} across and {y} up.", x=show_ppi(across), y=show_ppi(up)
+            )
+        )
+    return across
+
+
+def allows(limit: Limit, value: Any) -> bool:
+    if limit.one_of:
+        return any(abs(value - one) <= _SLACK for one in limit.one_of)
+    low, high = limit.at_least, limit.at_most
+    return (low is None or value >= low - _SLACK) and (high is None or value <= high + _SLACK)
+
+
+def _mend(miss: Miss) -> Mend:
+    wanted = miss.limit.nearest(miss.value)
+    return Mend(say("Write {ppi}", ppi=show_ppi(wanted)), {"file.ppi": None})
+
+
+MEASURE = Measure(
+    "ppi",
+    "Pixels per inch",
+    "print",
+    PPI,
+    "What the file states; it changes the printed size and not one pixel.",
+    _take,
+    allows,
+    _mend,
+    station="file",
+)

@@ -1,0 +1,63 @@
+"""Measures whose words are read and kept already, and which are not measured yet.
+
+A clause with one of them is judged ``unknown`` with the reason, never met. Each leaves this
+list for a module of its own.
+"""
+
+from aptandum.core.judge.measure import CannotMeasure, Measure
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import (
+    ANGLE,
+    COUNT,
+    LENGTH,
+    MEGAPIXELS,
+    NUMBER,
+    PATTERN,
+    PIXELS,
+    SHARE,
+    Kind,
+    words,
+)
+from aptandum.core.words import say
+
+
+def _later(name: str, title: str, group: str, kind: Kind, help_: str, station: str) -> Measure:
+    def take(reading: Reading) -> object:
+        raise CannotMeasure(
+            say("{title} is not measured by this version of Aptandum.", title=title)
+        )
+
+    return Measure(name, title, group, kind, help_, take, station=station)
+
+
+MEASURES = tuple(
+    _later(*row)
+    for row in (
+        ("megapixels", "Megapixels", "pixels", MEGAPIXELS, "Width times height.", "frame"),
+        ("print_width", "Printed width", "print", LENGTH, "Width over ppi.", "file"),
+        ("print_height", "Printed height", "print", LENGTH, "Height over ppi.", "file"),
+        ("name_pattern", "File name", "file", PATTERN, "The name without its ending.", "file"),
+        ("name_length", "Name length", "file", COUNT, "Characters of the file name.", "file"),
+        ("progressive", "Progressive", "file", words("progressive", "baseline"),
+         "Whether a JPEG builds up in passes.", "file"),
+        ("location", "Location", "file", words("present", "none"),
+         "Whether the metadata tell where the photo was taken.", "file"),
+        ("head_height", "Head height", "person", SHARE, "Crown to chin.", "frame"),
+        ("headroom", "Headroom", "person", SHARE, "Edge to crown.", "frame"),
+        ("eye_line", "Eye line", "person", SHARE, "Height of the eyes from below.", "frame"),
+        ("head_offset", "Head centred", "person", SHARE, "Distance from the middle.", "frame"),
+        ("head_tilt", "Head tilt", "person", ANGLE, "Roll of the head.", "frame"),
+        ("head_turn", "Head turn", "person", ANGLE, "Yaw of the head.", "frame"),
+        ("people", "People", "person", COUNT, "Faces in the frame.", "frame"),
+        ("backdrop_lightness", "Lightness", "backdrop", NUMBER, "Median L* behind.", "colour"),
+        ("backdrop_plainness", "Plainness", "backdrop", NUMBER, "Spread of colour.", "colour"),
+        ("backdrop_contrast", "Contrast", "backdrop", NUMBER, "Edge against it.", "colour"),
+        ("sharpness", "Sharpness", "picture", NUMBER, "Fine detail at its size.", "frame"),
+        ("clipped", "Clipped", "picture", SHARE, "Pixels at the ends.", "colour"),
+        ("subject_fill", "Subject fills", "picture", SHARE, "Share of the side.", "frame"),
+        ("keyline_width", "Keyline width", "finish", PIXELS, "Of the line inside.", "finish"),
+        ("zones_clear", "Zones clear", "finish", words("clear"), "Nothing hidden.", "frame"),
+        ("legible_at", "Legible at", "finish", PIXELS, "Text can be read.", "finish"),
+        ("kept_empty", "Gaps empty", "finish", words("empty"), "Template gaps.", "finish"),
+    )
+)  # fmt: skip

@@ -1,0 +1,232 @@
+"""Reading pixels safely: limits first, then a streamed decode that can be reduced on the way.
+
+libvips does the decoding, from bytes in memory (a file name can hold bytes and brackets that
+it would read as options). BMP and animated AVIF, which it does not read, come through Pillow.
+"""
+
+from __future__ import annotations
+
+import io
+import os
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+import pyvips
+from numpy.typing import NDArray
+from PIL import Image
+
+from aptandum.core.photo import limits
+from aptandum.core.photo.facts import (
+    FORMAT_NAMES,
+    Facts,
+    PhotoError,
+    facts_of_bytes,
+    io_sentence,
+    read_facts,
+    shown_name,
+)
+from aptandum.core.words import say
+
+# A file overwritten on disk would otherwise be served from libvips' cache.
+pyvips.cache_set_max(0)
+pyvips.block_untrusted_set(True)
+
+_DAMAGE = ("premature", "huffman", "truncat", "not enough", "bad data", "unexpected end", "eof")
+
+
+@dataclass(frozen=True)
+class Photo:
+    """A supplied file: its facts, and its bytes once they have been asked for."""
+
+    path: str
+    facts: Facts
+
+    @property
+    def name(self) -> str:
+        return shown_name(self.path)
+
+    def read(self) -> bytes:
+        """The file's bytes.
+
+        Raises:
+            PhotoError: the file cannot be read any more, or has changed since its facts were
+                read.
+        """
+        try:
+            data = _read(self.path, os.stat(self.path).st_mtime_ns)
+        except OSError as error:
+            raise PhotoError(io_sentence(error, self.name)) from None
+        if self.facts.bytes is not None and len(data) != self.facts.bytes:
+            raise PhotoError(say("{file} has changed on disk since it was opened.", file=self.name))
+        return data
+
+
+@lru_cache(maxsize=2)
+def _read(path: str, changed: int) -> bytes:
+    with open(path, "rb") as stream:
+        return stream.read(limits.MOST_FILE_BYTES)
+
+
+def open_photo(path: str | os.PathLike[str]) -> Photo:
+    """Open a supplied file by its header.
+
+    Raises:
+        PhotoError: the file is not a usable picture; the message names file and cause.
+    """
+    facts = read_facts(path)
+    if facts.error:
+        raise PhotoError(facts.error)
+    if facts.frames is not None and facts.frames > 1 and facts.format != "tiff":
+        sentence = say(
+            "{file} is an animation of {n} frames; a photo has one.",
+            file=shown_name(path),
+            n=facts.frames,
+        )
+        raise PhotoError(sentence)
+    return Photo(os.fspath(path), facts)
+
+
+def from_array(array: NDArray[Any]) -> pyvips.Image:
+    """A libvips image over an array of shape (height, width, bands), uint8 or uint16."""
+    image = pyvips.Image.new_from_array(np.ascontiguousarray(array))
+    bands = array.shape[2] if array.ndim == 3 else 1
+    wide = array.dtype == np.uint16
+    names = {1: "grey16" if wide else "b-w", 2: "grey16" if wide else "b-w"}
+    space = names.get(bands, "rgb16" if wide else "srgb")
+    return image.copy(interpretation=space)
+
+
+def _through_pillow(data: bytes) -> pyvips.Image:
+    with Image.open(io.BytesIO(data)) as picture:
+        picture.load()
+        if picture.mode == "1":
+            picture = picture.convert("L")
+        elif picture.mode not in ("L", "RGB", "RGBA", "CMYK"):
+            alpha = "transparency" in picture.info or picture.mode in ("LA", "PA")
+            picture = picture.convert("RGBA" if alpha else "RGB")
+        image = from_array(np.asarray(picture))
+        return image.copy(interpretation="cmyk") if picture.mode == "CMYK" else image
+
+
+def open_pixels(
+    data: bytes, facts: Facts, shrink: int = 1, *, streamed: bool = True, strict: str = "error"
+) -> tuple[pyvips.Image, int]:
+    """Open a picture's pixels for one pass from top to bottom.
+
+    Args:
+        data: the file's bytes.
+        facts: what :func:`facts_of_bytes` said of them.
+        shrink: 1, 2, 4 or 8: a JPEG is reduced by this while it is decoded, WebP too; other
+            formats come whole.
+        streamed: read once from top to bottom; False allows any order, at the cost of memory.
+        strict: how libvips treats damage: ``error`` or ``warning``.
+
+    Returns:
+        the image as stored, and the EXIF orientation that is still to be applied (1 where the
+        decoder has turned it already).
+
+    Raises:
+        PhotoError: the picture is too large or its pixels cannot be read.
+    """
+    name = shown_name(facts.file)
+    cause = limits.too_large(facts.width or 0, facts.height or 0)
+    if facts.error or cause:
+        raise PhotoError(
+            facts.error or say("{file} is not opened: {cause}.", file=name, cause=cause)
+        )
+    orientation = facts.orientation or 1
+    animated_avif = facts.format == "avif" and (facts.frames or 1) > 1
+    if facts.format == "bmp" or animated_avif:
+        try:
+            return _through_pillow(data), orientation
+        except Exception as error:  # Pillow raises many kinds on damaged data
+            raise damaged(facts, str(error)) from None
+    access = "sequential" if streamed else "random"
+    options: dict[str, Any] = {"access": access, "fail_on": strict}
+    if facts.format in ("jpeg",) and shrink > 1:
+        options["shrink"] = shrink
+    if facts.format == "webp" and shrink > 1:
+        options["scale"] = 1 / shrink
+    try:
+        image = pyvips.Image.new_from_buffer(data, "", **options)
+    except pyvips.Error as error:
+        raise damaged(facts, str(error)) from None
+    if facts.format == "avif":
+        orientation = 1
+    if image.interpretation == "cmyk" and image.bands > 4:
+        image = image[0:4]
+    return image, orientation
+
+
+def damaged(facts: Facts, detail: str = "") -> PhotoError:
+    """The error for a picture whose header is right and whose pixels are not."""
+    short = any(word in detail.lower() for word in ("premature", "truncat", "end of", "eof"))
+    cause = say("it is cut short") if short else say("its picture data are damaged")
+    sentence = say(
+        "{file} cannot be read as {format}: {cause}.",
+        file=shown_name(facts.file),
+        format=FORMAT_NAMES.get(facts.format or "", "?"),
+        cause=cause,
+    )
+    return PhotoError(sentence)
+
+
+def check_pixels(data: bytes, facts: Facts) -> Facts:
+    """The same facts with ``decodes`` (and ``error``) set by reading every pixel once."""
+    if facts.error:
+        return facts
+    for strict in ("warning", "error") if facts.format == "jpeg" else ("error",):
+        try:
+            image, _ = open_pixels(data, facts, strict=strict)
+            image.avg()
+        except PhotoError as error:
+            return replace(facts, decodes=False, error=str(error))
+        except pyvips.Error as error:
+            # Some sound files make the decoder grumble; only words of real damage count.
+            if strict == "warning" and not any(w in str(error).lower() for w in _DAMAGE):
+                continue
+            return replace(facts, decodes=False, error=str(damaged(facts, str(error))))
+        except MemoryError:
+            sentence = say("{file} needs more memory than there is.", file=shown_name(facts.file))
+            return replace(facts, decodes=False, error=sentence)
+        return replace(facts, decodes=True)
+    return replace(facts, decodes=True)
+
+
+def full_facts(path: str | os.PathLike[str], quick: bool = False) -> Facts:
+    """Facts of a file; unless ``quick``, with every pixel read to tell whether it decodes."""
+    facts = read_facts(path)
+    if facts.error or quick:
+        return facts
+    try:
+        with open(os.fspath(path), "rb") as stream:
+            data = stream.read(limits.MOST_FILE_BYTES)
+    except OSError as error:
+        return replace(facts, decodes=False, error=io_sentence(error, shown_name(path)))
+    return check_pixels(data, facts)
+
+
+def opaque(data: bytes, facts: Facts) -> bool:
+    """Whether every pixel is fully opaque: an alpha channel that hides nothing is none."""
+    if not facts.alpha:
+        return True
+    image, _ = open_pixels(data, facts)
+    if not image.hasalpha():
+        return True
+    top = 65535 if image.format == "ushort" else 255
+    return bool(image[image.bands - 1].min() >= top)
+
+
+__all__ = [
+    "Photo",
+    "check_pixels",
+    "damaged",
+    "facts_of_bytes",
+    "from_array",
+    "full_facts",
+    "opaque",
+    "open_photo",
+    "open_pixels",
+]

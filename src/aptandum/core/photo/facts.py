@@ -1,0 +1,498 @@
+"""Facts of a picture file from its header alone, told by content and never by name.
+
+The header is read by Pillow; what Pillow does not tell, or tells wrongly, is read from the
+bytes beside it: bit depth (PNG, AVIF), stored size of a turned TIFF, pages that are only
+reduced copies, density that was never stated, colour signalled without a profile.
+"""
+
+from __future__ import annotations
+
+import errno
+import io
+import os
+import stat
+import struct
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, field, replace
+from typing import IO, Any, Literal
+
+from PIL import Image, ImageFile, UnidentifiedImageError
+
+from aptandum.core.photo import limits, profile
+from aptandum.core.photo.profile import Profile, Space
+from aptandum.core.words import say
+
+Format = Literal["jpeg", "png", "gif", "bmp", "tiff", "webp", "avif"]
+Mode = Literal["grey", "rgb", "cmyk", "palette", "mono"]
+
+FORMATS: tuple[Format, ...] = ("jpeg", "png", "gif", "bmp", "tiff", "webp", "avif")
+FORMAT_NAMES: dict[str, str] = {
+    "jpeg": "JPEG",
+    "png": "PNG",
+    "gif": "GIF",
+    "bmp": "BMP",
+    "tiff": "TIFF",
+    "webp": "WebP",
+    "avif": "AVIF",
+}
+TURNED = (5, 6, 7, 8)
+"""EXIF orientations that swap width and height."""
+
+_ORIENTATION, _XRES, _YRES, _RESUNIT = 0x0112, 0x011A, 0x011B, 0x0128
+
+
+class PhotoError(Exception):
+    """A file that cannot be used as a photo; the message is a sentence naming file and cause."""
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What a picture file's header says. Sizes in pixels.
+
+    Attributes:
+        file: the path as given.
+        width, height: as stored in the file.
+        oriented_width, oriented_height: as a viewer shows it, orientation applied.
+        bits: per channel, of a decoded pixel.
+        alpha: an alpha channel or a transparent colour is there (it may be opaque everywhere).
+        icc: the embedded profile's description; ``None`` without one that can be read.
+        orientation: 1-8 as EXIF counts them.
+        ppi_x, ppi_y: ``None`` where the file does not state them.
+        decodes: every pixel could be read; ``None`` where that was not tried.
+        error: a sentence, or ``None``.
+        profile: the embedded profile; ``None`` without one.
+        icc_bytes: the embedded profile itself.
+        location: the metadata tell where the photo was taken.
+    """
+
+    file: str
+    format: Format | None = None
+    width: int | None = None
+    height: int | None = None
+    oriented_width: int | None = None
+    oriented_height: int | None = None
+    bits: int | None = None
+    mode: Mode | None = None
+    alpha: bool | None = None
+    icc: str | None = None
+    colour_space: Space | None = None
+    orientation: int | None = None
+    ppi_x: float | None = None
+    ppi_y: float | None = None
+    bytes: int | None = None
+    frames: int | None = None
+    progressive: bool | None = None
+    decodes: bool | None = None
+    error: str | None = None
+    profile: Profile | None = field(default=None, repr=False)
+    icc_bytes: bytes = field(default=b"", repr=False)
+    subsampling: str | None = None
+    location: bool = False
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height as shown; raises ``PhotoError`` where the file could not be read."""
+        if self.oriented_width is None or self.oriented_height is None:
+            raise PhotoError(self.error or say("{file} could not be read.", file=self.file))
+        return self.oriented_width, self.oriented_height
+
+    def contract(self) -> dict[str, Any]:
+        """The keys of the command line's contract, in its order."""
+        keys = (
+            "file", "format", "width", "height", "oriented_width", "oriented_height", "bits",
+            "mode", "alpha", "icc", "colour_space", "orientation", "ppi_x", "ppi_y", "bytes",
+            "frames", "progressive", "decodes", "error",
+        )  # fmt: skip
+        every = asdict(self)
+        return {key: every[key] for key in keys}
+
+
+def shown_name(path: str | os.PathLike[str]) -> str:
+    """A file's name as it can be shown: bytes that are not UTF-8 become replacement signs."""
+    return os.fsencode(os.path.basename(os.fspath(path)) or path).decode("utf-8", "replace")
+
+
+_SIGNATURES: tuple[tuple[Format, Callable[[bytes], bool]], ...] = (
+    ("jpeg", lambda h: h[:3] == b"\xff\xd8\xff"),
+    ("png", lambda h: h[:8] == b"\x89PNG\r\n\x1a\n"),
+    ("gif", lambda h: h[:6] in (b"GIF87a", b"GIF89a")),
+    ("webp", lambda h: h[:4] == b"RIFF" and h[8:12] == b"WEBP"),
+    ("tiff", lambda h: h[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")),
+    ("avif", lambda h: h[4:8] == b"ftyp" and _avif_brand(h)),
+    ("bmp", lambda h: h[:2] == b"BM" and len(h) >= 26),
+)
+
+
+def _avif_brand(head: bytes) -> bool:
+    size = min(struct.unpack_from(">I", head)[0], len(head))
+    brands = [head[8:12]] + [head[i : i + 4] for i in range(16, size - 3, 4)]
+    return b"avif" in brands or b"avis" in brands
+
+
+def sniff(head: bytes) -> Format | None:
+    """The format that the first bytes of a file belong to, or ``None``."""
+    if len(head) < 12:
+        return None
+    return next((name for name, fits in _SIGNATURES if fits(head)), None)
+
+
+def read_facts(path: str | os.PathLike[str]) -> Facts:
+    """Facts of a file, from its header. Never raises on a file's contents or absence: what
+    is wrong stands in ``error`` as a sentence naming file and cause."""
+    file = os.fspath(path)
+    name = shown_name(file)
+
+    def failed(cause: str, size: int | None = None) -> Facts:
+        return Facts(file, bytes=size, decodes=False, error=cause)
+
+    try:
+        what = os.stat(file)
+        if stat.S_ISDIR(what.st_mode):
+            return failed(say("{file} is a folder, not a photo.", file=name))
+        if not stat.S_ISREG(what.st_mode):
+            return failed(say("{file} is not an ordinary file.", file=name))
+        with open(file, "rb") as stream:
+            return facts_of(stream, file, what.st_size)
+    except OSError as error:
+        return failed(io_sentence(error, name))
+    except ValueError:  # a path with a NUL in it
+        return failed(say("{file} is not a usable file name.", file=name.replace("\0", "\\0")))
+
+
+def io_sentence(error: OSError, name: str) -> str:
+    """A sentence for a failure of the file system."""
+    if error.errno == errno.EACCES or error.errno == errno.EPERM:
+        return say("{file} may not be read: you lack the permission for it.", file=name)
+    if error.errno == errno.ENOENT:
+        return say("{file} is not there (any more).", file=name)
+    if error.errno == errno.ENAMETOOLONG:
+        return say("{file} is too long for a file name.", file=name[:60] + "…")
+    reason = (error.strerror or str(error) or type(error).__name__).lower()
+    return say("{file} could not be read: {reason}.", file=name, reason=reason)
+
+
+def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
+    """Facts of an open file of ``size`` bytes, read from where its content begins."""
+    name = shown_name(file)
+    facts = Facts(file, bytes=size, decodes=False)
+    if size == 0:
+        return replace(facts, error=say("{file} is empty.", file=name))
+    head = stream.read(512)
+    stream.seek(0)
+    format_ = sniff(head)
+    if format_ is None:
+        cause = say(
+            "{file} is not a picture that is understood here (JPEG, PNG, GIF, BMP, TIFF, WebP, "
+            "AVIF).",
+            file=name,
+        )
+        return replace(facts, error=cause)
+    facts = replace(facts, format=format_)
+    try:
+        return _HeaderReader(stream, head, facts).read()
+    except UnidentifiedImageError:
+        cause = say("its header is damaged or cut short")
+    except MemoryError:
+        cause = say("its header asks for more memory than there is")
+    except OSError as error:
+        if error.errno is not None:
+            return replace(facts, error=io_sentence(error, name))
+        cause = say("its header is damaged or cut short")
+    except Exception:  # Pillow raises ValueError, SyntaxError, struct.error, … on hostile bytes
+        cause = say("its header is damaged or cut short")
+    return replace(
+        facts,
+        error=say(
+            "{file} cannot be read as {format}: {cause}.",
+            file=name,
+            format=FORMAT_NAMES[format_],
+            cause=cause,
+        ),
+    )
+
+
+def _positive(value: Any) -> float | None:
+    try:
+        number = float(value)
+    except (TypeError, ValueError, ZeroDivisionError):
+        return None
+    return number if 0 < number < 1e6 else None
+
+
+def tidy_ppi(value: float | None) -> float | None:
+    """Pixels per inch without the dust of its storage.
+
+    Files count per metre or per centimetre in whole numbers, so 300 ppi comes back as
+    299.9994. What lies within half a step per metre (0.0127 ppi) of a whole number is it.
+    """
+    if value is None:
+        return None
+    whole = round(value)
+    return float(whole) if abs(value - whole) <= 0.0128 else round(value, 2)
+
+
+def _per_inch(x: Any, y: Any, unit: int) -> tuple[float | None, float | None]:
+    """Density in TIFF/EXIF terms to ppi; unit 2 is inches, 3 centimetres, 1 none."""
+    across, up = _positive(x), _positive(y)
+    if unit not in (2, 3) or across is None or up is None:
+        return None, None
+    factor = 2.54 if unit == 3 else 1.0
+    return tidy_ppi(across * factor), tidy_ppi(up * factor)
+
+
+class _HeaderReader:
+    def __init__(self, stream: IO[bytes], head: bytes, facts: Facts) -> None:
+        self.stream = stream
+        self.head = head
+        self.facts = facts
+        self.format: Format = facts.format or "jpeg"
+
+    def read(self) -> Facts:
+        kinds = {"jpeg": ("JPEG", "MPO")}.get(self.format, (self.format.upper(),))
+        with Image.open(self.stream, formats=kinds) as image:
+            return self.of(image)
+
+    def of(self, image: ImageFile.ImageFile | Image.Image) -> Facts:
+        width, height = self.stored_size(image)
+        exif = self.exif(image)
+        orientation = self.orientation(image, exif)
+        icc = image.info.get("icc_profile") or b""
+        icc = icc if isinstance(icc, bytes) else b""
+        known = profile.identify(icc) if icc else self.lost_profile(image)
+        mode, bits, alpha = self.pixels(image)
+        if known is not None and known.channels and known.channels != _channels(mode):
+            cause = say("it is for another kind of picture")
+            known = Profile(known.description, "untagged", 0, cause)
+        ppi_x, ppi_y = self.density(image, exif)
+        turned = orientation in TURNED
+        facts = replace(
+            self.facts,
+            width=width,
+            height=height,
+            oriented_width=height if turned else width,
+            oriented_height=width if turned else height,
+            bits=bits,
+            mode=mode,
+            alpha=alpha,
+            icc=None if known is None or known.broken else (known.description or "unnamed"),
+            colour_space=self.space(image, mode, known),
+            orientation=orientation,
+            ppi_x=ppi_x,
+            ppi_y=ppi_y,
+            progressive=self.progressive(image),
+            decodes=None,
+            profile=known,
+            icc_bytes=icc if known is not None and not known.broken else b"",
+            subsampling=self.subsampling(image),
+            location=bool(exif is not None and _gps(exif)),
+        )
+        # Counting frames can walk the whole file: not before the size is known to be sane.
+        cause = limits.too_large(width, height)
+        if cause is None:
+            facts = replace(facts, frames=self.frames(image))
+            if self.format in ("gif", "webp", "avif", "png"):
+                cause = limits.too_large(width, height, facts.frames or 1)
+        if cause is not None:
+            name = shown_name(self.facts.file)
+            sentence = say("{file} is not opened: {cause}.", file=name, cause=cause)
+            facts = replace(facts, error=sentence, decodes=False)
+        return facts
+
+    # -- geometry ------------------------------------------------------------------------
+
+    def stored_size(self, image: Image.Image) -> tuple[int, int]:
+        if self.format == "tiff":  # Pillow has turned the size, but not the orientation tag
+            tags = image.tag_v2  # type: ignore[attr-defined]
+            return int(tags[256]), int(tags[257])
+        return image.size
+
+    def exif(self, image: Image.Image) -> Image.Exif | None:
+        try:
+            return image.getexif()
+        except Exception:  # broken EXIF must not hide the rest of the header
+            return None
+
+    def orientation(self, image: Image.Image, exif: Image.Exif | None) -> int:
+        if self.format in ("gif", "bmp"):
+            return 1
+        value = exif.get(_ORIENTATION) if exif is not None else None
+        return int(value) if isinstance(value, int) and 1 <= value <= 8 else 1
+
+    def density(
+        self, image: Image.Image, exif: Image.Exif | None
+    ) -> tuple[float | None, float | None]:
+        info = image.info
+        if self.format == "jpeg":
+            unit = info.get("jfif_unit")
+            if unit in (1, 2) and "jfif_density" in info:
+                x, y = info["jfif_density"]
+                return _per_inch(x, y, {1: 2, 2: 3}[unit])
+        if self.format in ("png", "bmp"):
+            if "dpi" in info:
+                x, y = info["dpi"]
+                return tidy_ppi(_positive(x)), tidy_ppi(_positive(y))
+            if self.format == "bmp":
+                return None, None
+        if self.format == "gif" or exif is None or _XRES not in exif or _YRES not in exif:
+            return None, None
+        unit = exif.get(_RESUNIT, 2)
+        return _per_inch(exif[_XRES], exif[_YRES], unit if isinstance(unit, int) else 2)
+
+    # -- pixels --------------------------------------------------------------------------
+
+    def pixels(self, image: Image.Image) -> tuple[Mode, int, bool]:
+        mode = image.mode
+        alpha = mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info
+        if self.format == "png":
+            depth, kind = self.head[24], self.head[25]
+            if kind == 3:
+                return "palette", 8, alpha
+            if kind in (0, 4):
+                return ("mono" if depth == 1 else "grey"), depth, alpha or kind == 4
+            return "rgb", depth, alpha or kind == 6
+        if self.format == "tiff":
+            return self.tiff_pixels(image, alpha)
+        if self.format == "gif":
+            return "palette", 8, alpha
+        if self.format == "bmp":
+            return self.bmp_pixels(image, alpha)
+        bits = 8
+        if self.format == "jpeg":
+            bits = int(getattr(image, "bits", 8) or 8)
+        if self.format == "avif":
+            bits = self.avif_bits()
+        names: dict[str, Mode] = {"L": "grey", "LA": "grey", "CMYK": "cmyk", "YCCK": "cmyk"}
+        return names.get(mode, "rgb"), bits, alpha
+
+    def tiff_pixels(self, image: Image.Image, alpha: bool) -> tuple[Mode, int, bool]:
+        tags = image.tag_v2  # type: ignore[attr-defined]
+        bits = tags.get(258, (1,))
+        depth = int(bits[0] if isinstance(bits, (tuple, list)) else bits)
+        photometric = tags.get(262, 1)
+        extra = tags.get(338, ())
+        extra = extra if isinstance(extra, (tuple, list)) else (extra,)
+        alpha = alpha or any(kind in (1, 2) for kind in extra)
+        if photometric == 3:
+            return "palette", 8, alpha
+        if photometric == 5:
+            return "cmyk", depth, alpha
+        if photometric in (0, 1):
+            return ("mono" if depth == 1 else "grey"), depth, alpha
+        return "rgb", depth, alpha
+
+    def bmp_pixels(self, image: Image.Image, alpha: bool) -> tuple[Mode, int, bool]:
+        if image.mode == "1":
+            return "mono", 1, alpha
+        if image.mode in ("P", "L"):
+            depth = struct.unpack_from("<H", self.head, 28)[0] if len(self.head) >= 30 else 8
+            if depth == 1 and self.black_and_white(image):
+                return "mono", 1, alpha
+            return ("grey" if image.mode == "L" else "palette"), 8, alpha
+        return "rgb", 8, alpha
+
+    def black_and_white(self, image: Image.Image) -> bool:
+        if image.mode == "L":
+            return True
+        colours = image.getpalette() or []
+        return {tuple(colours[i : i + 3]) for i in (0, 3)} == {(0, 0, 0), (255, 255, 255)}
+
+    def avif_bits(self) -> int:
+        self.stream.seek(0)
+        head = self.stream.read(4096)
+        at = head.find(b"av1C")
+        if at < 0 or at + 7 > len(head):
+            return 8
+        flags = head[at + 6]
+        return (12 if flags & 0x20 else 10) if flags & 0x40 else 8
+
+    def frames(self, image: Image.Image) -> int:
+        if self.format == "jpeg":
+            return 1
+        if self.format == "tiff":
+            return self.tiff_pages(image)
+        return int(getattr(image, "n_frames", 1) or 1)
+
+    def tiff_pages(self, image: Image.Image) -> int:
+        """Pages that are pictures: reduced copies of another page (tag 254, bit 0) are not."""
+        total = min(int(getattr(image, "n_frames", 1) or 1), 1000)
+        if total == 1:
+            return 1
+        count = 0
+        for i in range(total):
+            image.seek(i)
+            kind = image.tag_v2.get(254, 0)  # type: ignore[attr-defined]
+            count += 0 if isinstance(kind, int) and kind & 1 else 1
+        image.seek(0)
+        return max(1, count)
+
+    def progressive(self, image: Image.Image) -> bool:
+        if self.format == "png":
+            return self.head[28] == 1
+        return bool(image.info.get("progressive") or image.info.get("progression"))
+
+    def subsampling(self, image: Image.Image) -> str | None:
+        layers = getattr(image, "layer", None)
+        if self.format != "jpeg" or not layers or len(layers) < 3:
+            return None
+        h, v = layers[0][1] // max(1, layers[1][1]), layers[0][2] // max(1, layers[1][2])
+        return {(1, 1): "4:4:4", (2, 1): "4:2:2", (2, 2): "4:2:0"}.get((h, v), f"{h}x{v}")
+
+    # -- colour --------------------------------------------------------------------------
+
+    def lost_profile(self, image: Image.Image) -> Profile | None:
+        """A profile that is announced in the file but cannot be put together."""
+        if self.format == "jpeg" and any(
+            marker == "APP2" and data.startswith(b"ICC_PROFILE\0")
+            for marker, data in getattr(image, "applist", ())
+        ):
+            return Profile(None, "untagged", 0, say("a part of it is missing"))
+        if self.format == "png" and b"iCCP" in self.head:
+            return Profile(None, "untagged", 0, say("its contents cannot be read"))
+        return None
+
+    def space(self, image: Image.Image, mode: Mode, known: Profile | None) -> Space:
+        if known is not None and not known.broken:
+            return known.space
+        if mode in ("grey", "mono"):
+            return "grey"
+        if mode == "cmyk":
+            return "cmyk"
+        if self.format == "png" and "srgb" in image.info:
+            return "srgb"
+        return self.signalled()
+
+    def signalled(self) -> Space:
+        """Colour told by code points (ITU-T H.273) instead of a profile: AVIF and PNG."""
+        if self.format not in ("avif", "png"):
+            return "untagged"
+        self.stream.seek(0)
+        head = self.stream.read(4096)
+        mark = b"nclx" if self.format == "avif" else b"cICP"
+        at = head.find(mark)
+        if at < 0 or at + 8 > len(head):
+            return "untagged"
+        if self.format == "avif":
+            primaries, transfer = struct.unpack_from(">HH", head, at + 4)
+        else:
+            primaries, transfer = head[at + 4], head[at + 5]
+        if transfer == 13:
+            codes: dict[int, Space] = {1: "srgb", 12: "display-p3"}
+            return codes.get(primaries, "other")
+        return "untagged" if primaries == 2 else "other"
+
+
+def _channels(mode: Mode) -> int:
+    return {"grey": 1, "mono": 1, "cmyk": 4}.get(mode, 3)
+
+
+def _gps(exif: Image.Exif) -> bool:
+    try:
+        place = exif.get_ifd(0x8825)
+    except Exception:  # a broken directory tells no place
+        return False
+    return bool(2 in place or 4 in place)
+
+
+def facts_of_bytes(data: bytes, file: str = "") -> Facts:
+    """Facts of a picture that is in memory; ``file`` names it in messages."""
+    return facts_of(io.BytesIO(data), file, len(data))

@@ -1,0 +1,71 @@
+"""The shelf: the rulebooks that are shipped, and those that a person adds."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable
+from dataclasses import dataclass
+from importlib import resources
+from pathlib import Path
+
+from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.core.rulebook.toml import read_rulebook
+from aptandum.core.words import listed, say
+
+
+class BriefNotFound(LookupError):
+    """No such body or brief on the shelf; the message names what there is."""
+
+
+@dataclass(frozen=True)
+class Shelf:
+    """Rulebooks by their body's id, in order; a later one with the same id takes the place."""
+
+    rulebooks: tuple[Rulebook, ...]
+
+    def book(self, body_id: str) -> Rulebook | None:
+        return next((book for book in self.rulebooks if book.body.id == body_id), None)
+
+    def find(self, name: str) -> tuple[Rulebook, Brief]:
+        """The brief called ``BOOK/BRIEF``; the brief may be left out where there is only one.
+
+        Raises:
+            BriefNotFound: with a sentence that names what there is.
+        """
+        body_id, _, brief_id = name.partition("/")
+        book = self.book(body_id)
+        if book is None:
+            raise BriefNotFound(
+                say(
+                    "There is no rulebook “{name}”; on the shelf are {all}.",
+                    name=body_id,
+                    all=listed([b.body.id for b in self.rulebooks], "and"),
+                )
+            )
+        brief = book.brief(brief_id) if brief_id else None
+        if not brief_id and len(book.briefs) == 1:
+            brief = book.briefs[0]
+        if brief is None:
+            names = [f"{body_id}/{b.id}" for b in book.briefs]
+            raise BriefNotFound(
+                say("There is no brief “{name}”; there are {all}.", name=name, all=listed(names, "and"))
+            )
+        return book, brief
+
+
+def shipped_paths() -> list[Path]:
+    folder = Path(str(resources.files("aptandum.data").joinpath("rulebooks")))
+    return sorted(folder.glob("*.toml"))
+
+
+def read_shelf(added: Iterable[str | os.PathLike[str]] = ()) -> Shelf:
+    """The shipped rulebooks and the added ones.
+
+    Raises:
+        RulebookError: one of the files breaks the language of rules.
+    """
+    books: dict[str, Rulebook] = {}
+    for path in [*shipped_paths(), *added]:
+        book = read_rulebook(path)
+        books[book.body.id] = book
+    return Shelf(tuple(books.values()))
