@@ -64,7 +64,9 @@ def camera(
         rng.standard_normal((high // 2, wide // 2, 3), np.float32), (1.2, 1.2, 0)
     )
     chroma = np.repeat(np.repeat(chroma, 2, 0), 2, 1)
-    chroma = np.pad(chroma, ((0, high - chroma.shape[0]), (0, wide - chroma.shape[1]), (0, 0)), "edge")
+    chroma = np.pad(
+        chroma, ((0, high - chroma.shape[0]), (0, wide - chroma.shape[1]), (0, 0)), "edge"
+    )
     strength = grain * (0.45 + 0.9 * np.sqrt(np.clip(image.mean(-1, keepdims=True), 0, 1)) * 0.6)
     image = image + strength * (luma[..., None] + 0.5 * chroma)
     dither = rng.random((high, wide, 3), np.float32) - 0.5

@@ -37,15 +37,22 @@ STYLES = {
 
 Opener = Callable[..., int]
 app = typer.Typer(
-    no_args_is_help=False, add_completion=False, rich_markup_mode=None, pretty_exceptions_enable=False
+    no_args_is_help=False,
+    add_completion=False,
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
 )
 rulebook_app = typer.Typer(help="Rulebooks: what is on the shelf, and whether a file is sound.")
 app.add_typer(rulebook_app, name="rulebook")
 
 Files = Annotated[list[str], typer.Argument(metavar="FILE…", show_default=False)]
 Json = Annotated[bool, typer.Option("--json", help="One JSON object a line.")]
-BriefName = Annotated[str, typer.Option("--brief", help="BOOK/BRIEF, for example vessary-ferries/deck-pass.")]
-Books = Annotated[list[str] | None, typer.Option("--rulebook", help="A rulebook to add; may be repeated.")]
+BriefName = Annotated[
+    str, typer.Option("--brief", help="BOOK/BRIEF, for example vessary-ferries/deck-pass.")
+]
+Books = Annotated[
+    list[str] | None, typer.Option("--rulebook", help="A rulebook to add; may be repeated.")
+]
 
 
 class _Stop(Exception):
@@ -92,7 +99,9 @@ def _brief(name: str, books: list[str] | None) -> Brief:
 def facts(
     files: Files,
     as_json: Json = False,
-    quick: Annotated[bool, typer.Option("--quick", help="Header only; pixels are not tried.")] = False,
+    quick: Annotated[
+        bool, typer.Option("--quick", help="Header only; pixels are not tried.")
+    ] = False,
 ) -> None:
     """Facts of picture files, read from their content."""
     status = MEETS
@@ -198,7 +207,9 @@ def conform_command(
     set_: Annotated[
         list[str] | None, typer.Option("--set", help="station.key=value; may be repeated.")
     ] = None,
-    replace: Annotated[bool, typer.Option("--replace", help="Replace a file of that name.")] = False,
+    replace: Annotated[
+        bool, typer.Option("--replace", help="Replace a file of that name.")
+    ] = False,
     as_json: Json = False,
 ) -> None:
     """Make the files that meet a brief, read them back, and judge their bytes."""
@@ -257,7 +268,9 @@ def list_books(rulebook: Books = None, as_json: Json = False) -> None:
                        "edition": book.body.edition, "clauses": len(brief.clauses),
                        "optional": brief.optional})  # fmt: skip
             else:
-                _out(f"{name:40} {brief.title} · {book.body.name}, edition {book.body.edition or '-'}")
+                _out(
+                    f"{name:40} {brief.title} · {book.body.name}, edition {book.body.edition or '-'}"
+                )
     raise _Stop(MEETS)
 
 
@@ -368,5 +381,3 @@ def run(args: Sequence[str], opener: Opener) -> int:
     if words[0] in ("--help", "-h"):
         _out(HELP_OPEN)
     return MEETS
-
-

@@ -173,7 +173,9 @@ def parse_pixels(value: object, side: Side = "exact") -> int:
 def parse_size(value: object, side: Side = "exact") -> tuple[int, int]:
     """Read ``630 x 840`` (width first) into two whole numbers of pixels, each at least 1."""
     if isinstance(value, str):
-        hit = re.fullmatch(r"\s*([\d \u00a0\u202f]+?)\s*[xX×*]\s*([\d \u00a0\u202f]+?)\s*(?:px)?\s*", value)
+        hit = re.fullmatch(
+            r"\s*([\d \u00a0\u202f]+?)\s*[xX×*]\s*([\d \u00a0\u202f]+?)\s*(?:px)?\s*", value
+        )
         if hit:
             try:
                 width, height = int(number(hit.group(1))), int(number(hit.group(2)))
@@ -221,7 +223,12 @@ def parse_factor(value: object, side: Side = "exact") -> float:
 
 def parse_length(value: object, side: Side = "exact") -> float:
     """Read a printed length into millimetres: ``"35 mm"``, ``"3.5 cm"``, ``"4 in"``."""
-    units = {"mm": Fraction(1), "cm": Fraction(10), "in": Fraction(254, 10), "inch": Fraction(254, 10)}
+    units = {
+        "mm": Fraction(1),
+        "cm": Fraction(10),
+        "in": Fraction(254, 10),
+        "inch": Fraction(254, 10),
+    }
     exact = _with_unit(value, units, bare=False)
     if exact is None or exact <= 0:
         raise QuantityError(say('a length with its unit, such as "35 mm" or "4 in"'))
@@ -448,7 +455,9 @@ def compute(text: str, *, whole: float | None = None, ppi: float | None = None) 
     while at < len(stripped):
         hit = _TOKEN.match(stripped, at)
         if not hit:
-            raise QuantityError(say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text))
+            raise QuantityError(
+                say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text)
+            )
         at = hit.end()
         if hit.group(3):
             tokens.append({"−": "-", "×": "*", "÷": "/"}.get(hit.group(3), hit.group(3)))

@@ -55,7 +55,9 @@ def type_blob() -> int:
 def jfif(ppi: float | None) -> bytes:
     """An APP0 block (JFIF 1.02) with a density in pixels per inch, or with none stated."""
     unit, density = (1, max(1, min(65535, round(ppi)))) if ppi else (0, 1)
-    return b"\xff\xe0" + struct.pack(">H5sHBHHBB", 16, b"JFIF\0", 0x0102, unit, density, density, 0, 0)
+    return b"\xff\xe0" + struct.pack(
+        ">H5sHBHHBB", 16, b"JFIF\0", 0x0102, unit, density, density, 0, 0
+    )
 
 
 def _app1(block: bytes) -> bytes:

@@ -42,7 +42,7 @@ def _from_xmp(data: bytes) -> Credit:
         return Credit()
     spaces = "".join(dict.fromkeys(re.findall(r'\sxmlns:\w+="[^"]*"', text)))
     try:
-        root = ElementTree.fromstring(f"<all{spaces}>{found.group()}</all>")  # noqa: S314
+        root = ElementTree.fromstring(f"<all{spaces}>{found.group()}</all>")
     except ElementTree.ParseError:
         return Credit()
     core = "{http://purl.org/dc/elements/1.1/}"

@@ -268,7 +268,9 @@ def _target_in(
 ) -> Target | None:
     if wanted is None:
         return sizes.cut(*shown)
-    near = sizes.shape_for(Fraction(wanted[2]).limit_denominator(10**6) / Fraction(wanted[3]).limit_denominator(10**6))
+    near = sizes.shape_for(
+        Fraction(wanted[2]).limit_denominator(10**6) / Fraction(wanted[3]).limit_denominator(10**6)
+    )
     if near is None:
         return None
     box = _cut_of(near[0], wanted, shown)
@@ -320,9 +322,7 @@ def _colour(
     return ColourStation(source, target, icc, bits, settings.colour.intent, assumed)
 
 
-def _asked_space(
-    facts: Facts, brief: Brief | None, source: Space, notes: list[str]
-) -> Space:
+def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[str]) -> Space:
     channels = brief.limit("channels") if brief else None
     if channels is not None and channels.one_of and not channels.allows("colour"):
         return "grey"
@@ -360,9 +360,7 @@ def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
 # --- file ----------------------------------------------------------------------------------
 
 
-def _file(
-    facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]
-) -> FileStation:
+def _file(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> FileStation:
     format_ = settings.file.format or _asked_format(facts, brief, notes)
     at_least = at_most = None
     for strength in ("should", "must"):
@@ -394,15 +392,17 @@ def _asked_format(facts: Facts, brief: Brief | None, notes: list[str]) -> str:
     clear = brief.limit("transparency") if brief else None
     wants_clear = clear is not None and not clear.allows("none")
     wide = brief.limit("bits") if brief else None
-    if wants_clear or (wide is not None and not wide.allows(8)):
-        first = "png"
-    elif limit is None and facts.alpha and (clear is None or clear.allows("present")):
+    if (
+        wants_clear
+        or (wide is not None and not wide.allows(8))
+        or (limit is None and facts.alpha and (clear is None or clear.allows("present")))
+    ):
         first = "png"
     else:
         first = facts.format if facts.format in WRITABLE else "jpeg"
     if limit is None:
         return first or "jpeg"
-    order = [first or "jpeg", *[f for f in (limit.one_of or WRITABLE)], *WRITABLE]
+    order = [first or "jpeg", *(limit.one_of or WRITABLE), *WRITABLE]
     choice = next((f for f in order if f in WRITABLE and limit.allows(f)), None)
     if choice is None:
         notes.append(

@@ -115,21 +115,23 @@ def render(
 
 
 def shown_as_srgb(
-    photo: Photo, longest: int, cancelled: Callable[[], bool] | None = None
+    photo: Photo,
+    longest: int,
+    window: Window | None = None,
+    cancelled: Callable[[], bool] | None = None,
 ) -> Picture:
-    """The whole photo, as supplied, as 8-bit sRGB with its longest side at most ``longest``."""
+    """The photo as supplied, or a window of it, as 8-bit sRGB for a screen.
+
+    Its longest side comes to at most ``longest`` pixels, and never to more than the photo has.
+    """
     facts = photo.facts
-    pw, ph = facts.size
-    factor = min(1.0, longest / max(pw, ph))
-    size = (max(1, round(pw * factor)), max(1, round(ph * factor)))
-    pixels, embedded = _resampled(
-        photo, Window(0, 0, pw, ph), size, factor == 1.0, cancelled, margin=1.0, quick=True
-    )
+    box = window or Window(0, 0, *facts.size)
+    factor = min(1.0, longest / max(box.width, box.height))
+    size = (max(1, round(box.width * factor)), max(1, round(box.height * factor)))
+    pixels, embedded = _resampled(photo, box, size, False, cancelled, margin=1.0, quick=True)
     space = facts.colour_space or "untagged"
     source = "srgb" if space == "untagged" else space
-    station = ColourStation(
-        source, "srgb", profile.shipped("srgb"), 8, "relative", not embedded
-    )
+    station = ColourStation(source, "srgb", profile.shipped("srgb"), 8, "relative", not embedded)
     return _coloured(facts, pixels, embedded, station, None)
 
 
@@ -376,5 +378,3 @@ def flattened(pixels: Pixels, ground: str) -> Pixels:
     cover = pixels[..., -1:].astype(np.float32) / top
     made = pixels[..., :-1].astype(np.float32) * cover + under * (1 - cover)
     return np.rint(made).astype(pixels.dtype)
-
-

@@ -147,7 +147,9 @@ class Settings(_Frozen):
         part = getattr(self, station, None) if station in type(self).model_fields else None
         if part is None or key not in type(part).model_fields:
             raise SettingError(
-                say("There is no setting “{name}”; known are {all}.", name=name, all=listed(names()))
+                say(
+                    "There is no setting “{name}”; known are {all}.", name=name, all=listed(names())
+                )
             )
         field = type(part).model_fields[key]
         if value is None or value == "":

@@ -112,9 +112,7 @@ class Confirmation:
     at: str
 
 
-def judge(
-    reading: Reading, brief: Brief, confirmed: Iterable[Confirmation] = ()
-) -> Findings:
+def judge(reading: Reading, brief: Brief, confirmed: Iterable[Confirmation] = ()) -> Findings:
     """Judge a reading against every clause of a brief. Pure; never raises on a picture."""
     answers = {answer.clause: answer for answer in confirmed}
     return Findings(
@@ -152,7 +150,9 @@ def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> F
     shown = measure.kind.show(value)
     estimate = bool(measure.estimate) and measure.estimate in reading.estimated
     if measure.allows(limit, value):
-        says = say("{title} is {value}; asked is {limit}.", title=measure.title, value=shown, limit=asked)
+        says = say(
+            "{title} is {value}; asked is {limit}.", title=measure.title, value=shown, limit=asked
+        )
         return Finding(clause, "meets", value, shown, asked, says, None, estimate)
     off = measure.outside(limit, value, measure.kind)
     parts = {"title": measure.title, "value": shown, "limit": asked, "off": off}

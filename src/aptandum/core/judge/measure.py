@@ -99,5 +99,4 @@ GROUPS = {
 }
 
 
-
 __all__ = ["GROUPS", "CannotMeasure", "Measure", "Mend", "Miss"]

@@ -52,9 +52,7 @@ class Reading:
 
 def of_supplied(photo: Photo) -> Reading:
     """The supplied file as it is."""
-    return Reading(
-        "supplied", photo.facts, see_opaque=lambda: opaque(photo.read(), photo.facts)
-    )
+    return Reading("supplied", photo.facts, see_opaque=lambda: opaque(photo.read(), photo.facts))
 
 
 def of_finished(data: bytes, name: str, enlargement: float | None) -> Reading:

@@ -18,9 +18,7 @@ from PIL import ImageCms
 
 from aptandum.core.words import say
 
-Space = Literal[
-    "srgb", "adobe-rgb", "display-p3", "prophoto", "grey", "cmyk", "untagged", "other"
-]
+Space = Literal["srgb", "adobe-rgb", "display-p3", "prophoto", "grey", "cmyk", "untagged", "other"]
 SPACES: tuple[Space, ...] = (
     "srgb",
     "adobe-rgb",

@@ -100,9 +100,7 @@ class Limit:
             return say("exactly {value}", value=show(self.one_of[0]))
         parts = []
         if self.at_least is not None and self.at_most is not None:
-            parts.append(
-                say("{low} to {high}", low=show(self.at_least), high=show(self.at_most))
-            )
+            parts.append(say("{low} to {high}", low=show(self.at_least), high=show(self.at_most)))
         elif self.at_least is not None:
             parts.append(say("at least {value}", value=show(self.at_least)))
         elif self.at_most is not None:

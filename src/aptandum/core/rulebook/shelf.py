@@ -48,7 +48,11 @@ class Shelf:
         if brief is None:
             names = [f"{body_id}/{b.id}" for b in book.briefs]
             raise BriefNotFound(
-                say("There is no brief “{name}”; there are {all}.", name=name, all=listed(names, "and"))
+                say(
+                    "There is no brief “{name}”; there are {all}.",
+                    name=name,
+                    all=listed(names, "and"),
+                )
             )
         return book, brief
 

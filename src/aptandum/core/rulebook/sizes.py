@@ -238,8 +238,10 @@ def _narrow(cell: Cell, measure: str, limit: Limit) -> Iterable[Cell]:
         low, high = limit.at_least, limit.at_most
         a_lo = max((v for v in (cell.a_lo, low) if v is not None), default=None)
         a_hi = min((v for v in (cell.a_hi, high) if v is not None), default=None)
-        return () if a_lo is not None and a_hi is not None and a_lo > a_hi else (
-            replace(cell, a_lo=a_lo, a_hi=a_hi),
+        return (
+            ()
+            if a_lo is not None and a_hi is not None and a_lo > a_hi
+            else (replace(cell, a_lo=a_lo, a_hi=a_hi),)
         )
     return (cell,)
 

@@ -280,9 +280,7 @@ class _Reader:
             return default
         return value
 
-    def text_of(
-        self, table: Mapping[str, Any], path: Path_, key: str, needed: bool = False
-    ) -> str:
+    def text_of(self, table: Mapping[str, Any], path: Path_, key: str, needed: bool = False) -> str:
         def check(value: Any) -> str | None:
             if isinstance(value, str) and (value.strip() or not needed):
                 return value
@@ -403,9 +401,7 @@ class _Reader:
             source=self.text_of(table, path, "source"),
             url=self.text_of(table, path, "url"),
             edition=self.get(table, path, "edition", edition, say("text"), ""),
-            read_on=self.get(
-                table, path, "read_on", date, say("a date such as 2026-11-02"), none
-            ),
+            read_on=self.get(table, path, "read_on", date, say("a date such as 2026-11-02"), none),
         )
 
     def brief(self, table: Mapping[str, Any], path: Path_) -> Brief:
@@ -496,9 +492,7 @@ class _Reader:
             ask = self.text_of(table, path, "ask", needed=True)
             for key in _LIMITS:
                 if key in table:
-                    self.problem(
-                        (*path, key), say('"{key}" with "ask"', key=key), say("no limit")
-                    )
+                    self.problem((*path, key), say('"{key}" with "ask"', key=key), say("no limit"))
         elif "measure" in table:
             name, limit = self.measured(table, path)
         else:
@@ -534,9 +528,7 @@ class _Reader:
         expected = say("an id of small letters, digits, hyphens and underscores")
         return self.get(table, path, "id", check, expected, "")
 
-    def measured(
-        self, table: Mapping[str, Any], path: Path_
-    ) -> tuple[str | None, Limit | None]:
+    def measured(self, table: Mapping[str, Any], path: Path_) -> tuple[str | None, Limit | None]:
         name = table["measure"]
         if not isinstance(name, str) or name not in measures.REGISTRY:
             self.problem((*path, "measure"), _shown(name), self.measure_hint(name))
@@ -722,5 +714,7 @@ class _Reader:
             panels.append(Panel(name, points))
         if not entry.get("panel"):
             self.problem(at, say("no panel"), say("at least one [[brief.template.panel]]"))
-        self.unique([(p.name, (*at, "panel", i, "name")) for i, p in enumerate(panels)], say("panel"))
+        self.unique(
+            [(p.name, (*at, "panel", i, "name")) for i, p in enumerate(panels)], say("panel")
+        )
         return Template(size, tuple(panels), shade) if size is not None else None

@@ -40,9 +40,7 @@ def _mend(miss: Miss) -> Mend:
         words = say("Find the highest quality under {n}", n=show_bytes(miss.limit.at_most))
     else:
         words = say("Write at a higher quality")
-    return Mend(
-        words, {"file.quality": None, "file.subsampling": None, "file.progressive": None}
-    )
+    return Mend(words, {"file.quality": None, "file.subsampling": None, "file.progressive": None})
 
 
 MEASURE = Measure(

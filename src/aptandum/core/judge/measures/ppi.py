@@ -18,9 +18,7 @@ def _take(reading: Reading) -> float:
         raise CannotMeasure(say("The file states no pixels per inch."))
     if abs(across - up) > 2 * _SLACK:
         raise CannotMeasure(
-            say(
-                "The file states {x} across and {y} up.", x=show_ppi(across), y=show_ppi(up)
-            )
+            say("The file states {x} across and {y} up.", x=show_ppi(across), y=show_ppi(up))
         )
     return across
 

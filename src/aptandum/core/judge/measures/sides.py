@@ -12,9 +12,9 @@ def _mend(miss: Miss) -> Mend:
     """Scaling or cutting meets a side that is too long; one that is short needs enlarging."""
     wanted = miss.limit.nearest(miss.value)
     if miss.value > wanted:
-        return Mend(say("Scale down by {n}", n=show_pixels(miss.value - wanted)), {
-            "frame.output": None
-        })
+        return Mend(
+            say("Scale down by {n}", n=show_pixels(miss.value - wanted)), {"frame.output": None}
+        )
     return Mend(
         say("{n} are missing: use a larger photo, or enlarge", n=show_pixels(wanted - miss.value)),
         {"frame.output": None},

@@ -9,9 +9,7 @@ def _mend(miss: Miss) -> Mend | None:
     if not miss.limit.one_of:
         return None
     width, height = miss.value
-    nearest = min(
-        miss.limit.one_of, key=lambda want: abs(want[0] - width) + abs(want[1] - height)
-    )
+    nearest = min(miss.limit.one_of, key=lambda want: abs(want[0] - width) + abs(want[1] - height))
     if width < nearest[0] or height < nearest[1]:
         words = say("Cut to shape and enlarge to {size}", size=show_size(nearest))
     else:

@@ -1,0 +1,87 @@
+"""The docket: photos, the briefs they go to, and their fittings; frozen, and without pixels."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.findings import Confirmation
+
+
+class _Frozen(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class PhotoEntry(_Frozen):
+    """A supplied photo by its path."""
+
+    id: str
+    path: str
+
+
+class Answer(_Frozen):
+    """A person's answer to an ``ask`` clause, with who and when (ISO 8601)."""
+
+    clause: str
+    by: str
+    at: str
+
+
+class Fitting(_Frozen):
+    """One photo being made to fit one brief."""
+
+    id: str
+    photo: str
+    brief: str
+    settings: Settings = Settings()
+    answers: tuple[Answer, ...] = ()
+
+    def confirmed(self) -> list[Confirmation]:
+        return [Confirmation(a.clause, a.by, a.at) for a in self.answers]
+
+
+class Docket(_Frozen):
+    """The saved piece of work. ``rulebooks`` keeps the text of each rulebook it was made with,
+    by its body's id."""
+
+    format: Literal[1] = 1
+    title: str = ""
+    photos: tuple[PhotoEntry, ...] = ()
+    fittings: tuple[Fitting, ...] = ()
+    rulebooks: dict[str, str] = {}
+
+    def photo(self, photo_id: str) -> PhotoEntry:
+        return next(entry for entry in self.photos if entry.id == photo_id)
+
+    def fitting(self, fitting_id: str) -> Fitting:
+        return next(entry for entry in self.fittings if entry.id == fitting_id)
+
+    def with_photo(self, path: str) -> tuple[Docket, str]:
+        """The docket with a photo added (or as it is, where the photo is in it already), and
+        the photo's id."""
+        for entry in self.photos:
+            if entry.path == path:
+                return self, entry.id
+        new = PhotoEntry(id=_free("p", [p.id for p in self.photos]), path=path)
+        return self.model_copy(update={"photos": (*self.photos, new)}), new.id
+
+    def with_fitting(self, photo_id: str, brief: str) -> tuple[Docket, str]:
+        """The docket with a fitting of a photo to a brief (``BOOK/BRIEF``), and its id."""
+        for entry in self.fittings:
+            if entry.photo == photo_id and entry.brief == brief:
+                return self, entry.id
+        new = Fitting(id=_free("f", [f.id for f in self.fittings]), photo=photo_id, brief=brief)
+        return self.model_copy(update={"fittings": (*self.fittings, new)}), new.id
+
+    def replacing(self, fitting: Fitting) -> Docket:
+        every = tuple(fitting if f.id == fitting.id else f for f in self.fittings)
+        return self.model_copy(update={"fittings": every})
+
+
+def _free(letter: str, taken: list[str]) -> str:
+    n = len(taken) + 1
+    while f"{letter}{n}" in taken:
+        n += 1
+    return f"{letter}{n}"

@@ -1,0 +1,75 @@
+"""Dockets on disk: JSON, paths relative to the docket where they can be, written whole."""
+
+from __future__ import annotations
+
+import json
+import os
+import tempfile
+from pathlib import Path
+
+from pydantic import ValidationError
+
+from aptandum.core.docket.model import Docket
+from aptandum.core.photo.facts import io_sentence, shown_name
+from aptandum.core.words import say
+
+
+class DocketError(Exception):
+    """A docket that cannot be read or written; the message is a sentence."""
+
+
+def load(path: str | os.PathLike[str]) -> Docket:
+    """Read a docket; its photos' paths come back absolute.
+
+    Raises:
+        DocketError: with file and cause.
+    """
+    name = shown_name(path)
+    folder = Path(os.fspath(path)).resolve().parent
+    try:
+        text = Path(os.fspath(path)).read_text(encoding="utf-8")
+        docket = Docket.model_validate_json(text)
+    except OSError as error:
+        raise DocketError(io_sentence(error, name)) from None
+    except (ValidationError, UnicodeDecodeError) as error:
+        detail = error.errors()[0]["msg"] if isinstance(error, ValidationError) else "not UTF-8"
+        raise DocketError(
+            say("{file} is not a docket: {why}.", file=name, why=detail.lower())
+        ) from None
+    photos = tuple(
+        entry.model_copy(update={"path": os.path.normpath(folder / entry.path)})
+        for entry in docket.photos
+    )
+    return docket.model_copy(update={"photos": photos})
+
+
+def save(docket: Docket, path: str | os.PathLike[str]) -> None:
+    """Write a docket whole or not at all.
+
+    Raises:
+        DocketError: with file and cause.
+    """
+    target = Path(os.fspath(path))
+    folder = target.resolve().parent
+    photos = []
+    for entry in docket.photos:
+        relative = os.path.relpath(entry.path, folder)
+        near = not relative.startswith(os.path.join("..", "..", ".."))
+        photos.append(entry.model_copy(update={"path": relative if near else entry.path}))
+    record = docket.model_copy(update={"photos": tuple(photos)}).model_dump(mode="json")
+    holding = ""
+    try:
+        handle, holding = tempfile.mkstemp(prefix=".aptandum-", dir=folder)
+        with os.fdopen(handle, "w", encoding="utf-8", errors="surrogateescape") as stream:
+            json.dump(record, stream, indent=1, ensure_ascii=False)
+            stream.write("\n")
+            stream.flush()
+            os.fsync(stream.fileno())
+        os.replace(holding, target)
+    except OSError as error:
+        raise DocketError(
+            io_sentence(error, shown_name(target)).replace("could not be read", "was not written")
+        ) from None
+    finally:
+        if holding and os.path.exists(holding):
+            os.unlink(holding)

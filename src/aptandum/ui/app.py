@@ -1,0 +1,94 @@
+"""Starting the interface."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from aptandum.ui import theme
+from aptandum.ui.session import Session
+from aptandum.ui.shell import Shell
+from aptandum.ui.strings import t
+
+
+def application() -> QApplication:
+    """The one Qt application, with our style and fonts."""
+    existing = QApplication.instance()
+    if isinstance(existing, QApplication):
+        app = existing
+    else:
+        app = QApplication(["aptandum"])
+    app.setApplicationName("aptandum")
+    app.setApplicationDisplayName("Aptandum")
+    app.setStyle("Fusion")
+    theme.load_fonts()
+    app.setFont(theme.text(13))
+    return app
+
+
+def open_shell(
+    photos: Sequence[str] = (), brief: str = "", demo: bool = False, rulebooks: Sequence[str] = ()
+) -> Shell:
+    """The main window with what was asked for on the command line."""
+    session = Session()
+    shell = Shell(session)
+    if rulebooks:
+        session.add_rulebooks(rulebooks)
+        shell.start.fill()
+    if demo:
+        shell.open_demo()
+    if brief:
+        shell.start.choose(brief)
+        if not shell.start.brief:
+            session.tell(t("There is no brief “{name}” on the shelf.", name=brief))
+    if photos:
+        shell.take_photos(photos)
+    return shell
+
+
+def run(
+    photos: Sequence[str] = (), brief: str = "", demo: bool = False, rulebooks: Sequence[str] = ()
+) -> int:
+    """Open the application and stay until it is closed.
+
+    With ``APTANDUM_PICTURE`` set to a path, a picture of the window is saved there once it has
+    settled; with ``APTANDUM_QUIT`` also set, the application then closes. scripts/demo uses both
+    where there is no display.
+    """
+    app = application()
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    shell = open_shell(photos, brief, demo, rulebooks)
+    shell.show()
+    picture = os.environ.get("APTANDUM_PICTURE")
+    status = {"code": 0}
+    if picture:
+        watch = QTimer(shell)
+        tries = {"left": 400}
+
+        def look() -> None:
+            tries["left"] -= 1
+            bench = shell.session.bench
+            settled = bench is None or (bench.preview is not None and bench.draft_is_current)
+            if not settled and tries["left"] > 0:
+                return
+            watch.stop()
+            QTimer.singleShot(300, finish)
+
+        def finish() -> None:
+            saved = shell.grab().save(str(Path(picture)))
+            status["code"] = 0 if saved else 1
+            if os.environ.get("APTANDUM_QUIT"):
+                shell.session.queue.stop()
+                app.exit(status["code"])
+
+        watch.timeout.connect(look)
+        watch.start(100)
+    code = app.exec()
+    sys.stdout.flush()
+    return code

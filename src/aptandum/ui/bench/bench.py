@@ -1,0 +1,295 @@
+"""The bench: one fitting. Stations on top, ledger left, sheet in the middle, card right."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QFrame,
+    QHBoxLayout,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.ui import theme
+from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.bench.cards.colour import ColourCard
+from aptandum.ui.bench.cards.file import FileCard
+from aptandum.ui.bench.cards.finish import FinishCard
+from aptandum.ui.bench.cards.frame import FrameCard
+from aptandum.ui.bench.cards.proof import ProofCard
+from aptandum.ui.bench.cards.source import SourceCard
+from aptandum.ui.bench.ledger import Ledger
+from aptandum.ui.bench.sheet import FITTED, SUPPLIED, Sheet
+from aptandum.ui.bench.stations import StationLine
+from aptandum.ui.session import Session
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import button, label
+
+
+class Tone(QAbstractButton):
+    """One of the surround's tones."""
+
+    def __init__(self, index: int) -> None:
+        super().__init__()
+        self.index = index
+        self.setCheckable(True)
+        self.setFixedSize(22, 22)
+        self.setAccessibleName(
+            t("Surround tone {n} of {all}", n=index + 1, all=len(theme.SURROUNDS))
+        )
+        self.setToolTip(t("Surround tone (G for the next)"))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        if self.isChecked() or self.hasFocus():
+            painter.setPen(QPen(theme.colour("blue"), 2))
+            painter.drawRect(1, 1, 19, 19)
+        painter.fillRect(4, 4, 14, 14, QColor(theme.SURROUNDS[self.index]))
+        painter.setPen(theme.colour("ink2"))
+        painter.drawRect(4, 4, 14, 14)
+
+
+class BenchPlace(QWidget):
+    """See the module."""
+
+    write_asked = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.stations = StationLine()
+        self.ledger = Ledger()
+        self.sheet = Sheet(session)
+        self.cards: dict[str, Card] = {
+            card.station: card
+            for card in (
+                SourceCard(session), FrameCard(session), ColourCard(session), FinishCard(session),
+                FileCard(session), ProofCard(session),
+            )
+        }  # fmt: skip
+        self.stack = QStackedWidget()
+        for card in self.cards.values():
+            self.stack.addWidget(card)
+        self._lay_out()
+        self.stations.chosen.connect(self.open_station)
+        self.ledger.chosen.connect(self._clause)
+        self.sheet.zoomed.connect(self._zoomed)
+        session.changed.connect(self.refresh)
+        session.opened.connect(self._opened)
+        session.proved.connect(lambda: self.open_station("proof"))
+        session.working.connect(self._working)
+        self.open_station("source")
+
+    def _lay_out(self) -> None:
+        self.views: dict[str, QPushButton] = {}
+        group = QButtonGroup(self)
+        bar = QFrame()
+        bar.setObjectName("sheetbar")
+        self.bar = bar
+        top = QHBoxLayout(bar)
+        top.setContentsMargins(12, 5, 10, 5)
+        top.setSpacing(4)
+        for mode, text in ((SUPPLIED, t("As supplied")), (FITTED, t("Fitted"))):
+            view = button(text, "view", lambda mode=mode: self.show_view(mode))
+            view.setCheckable(True)
+            group.addButton(view)
+            self.views[mode] = view
+            top.addWidget(view)
+        self.views[SUPPLIED].setToolTip(
+            t("The photo as it is (A); hold Space on the sheet for a look")
+        )
+        self.views[FITTED].setToolTip(t("The photo with its frame (D)"))
+        top.addStretch(1)
+        self.tones = []
+        tones = QButtonGroup(self)
+        for i in range(len(theme.SURROUNDS)):
+            tone = Tone(i)
+            tone.clicked.connect(lambda _on, i=i: self.set_tone(i))
+            tones.addButton(tone)
+            self.tones.append(tone)
+            top.addWidget(tone)
+        self.tones[1].setChecked(True)
+        top.addSpacing(10)
+        self.zoom = label("", "figure")
+        self.zoom.setMinimumWidth(50)
+        self.zoom.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        top.addWidget(self.zoom)
+        for text, tip, act in (
+            (t("Whole"), t("The whole photo (W)"), self.whole),
+            (t("Frame"), t("The frame as large as it goes (R)"), self.sheet.fit_frame),
+            ("1:1", t("One screen pixel for each pixel (1)"), self.sheet.one_to_one),
+        ):
+            view = button(text, "view", act)
+            view.setToolTip(tip)
+            top.addWidget(view)
+        middle = QVBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(bar)
+        middle.addWidget(self.sheet, 1)
+        self.act = button(t("Conform to brief"), "act", self.session.conform)
+        self.act.setToolTip(t("Make the file that meets the brief, and read it back (Ctrl+Return)"))
+        self.write = button(t("Write file…"), "", self.write_asked.emit)
+        self.write.setToolTip(t("Write the file to disk (Ctrl+Shift+W)"))
+        self.progress = label("", "second")
+        self.cancel = button(t("Cancel"), "link", self.session.cancel_work)
+        working = QHBoxLayout()
+        working.addWidget(self.progress)
+        working.addStretch(1)
+        working.addWidget(self.cancel)
+        self.progress.hide()
+        self.cancel.hide()
+        acts = QVBoxLayout()
+        acts.setContentsMargins(16, 8, 16, 16)
+        acts.setSpacing(8)
+        acts.addLayout(working)
+        acts.addWidget(self.act)
+        acts.addWidget(self.write)
+        right = QWidget()
+        right.setProperty("role", "panel")
+        right.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        right.setFixedWidth(theme.CARD_WIDTH)
+        column = QVBoxLayout(right)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.stack, 1)
+        column.addLayout(acts)
+        below = QHBoxLayout()
+        below.setContentsMargins(0, 0, 0, 0)
+        below.setSpacing(0)
+        below.addWidget(self.ledger)
+        below.addLayout(middle, 1)
+        below.addWidget(right)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.stations)
+        layout.addLayout(below, 1)
+        self.restyle()
+        self.show_view(SUPPLIED)
+
+    def restyle(self) -> None:
+        """Colour the bar above the sheet as a shade of the sheet's own ground."""
+        ground = QColor(theme.SURROUNDS[self.sheet.ground])
+        dark = ground.lightness() < 110
+        shade = ground.lighter(128) if dark and ground.lightness() > 8 else ground.darker(106)
+        if ground.lightness() <= 8:
+            shade = QColor("#161616")
+        ink = "#EDEDEB" if dark else "#1D2630"
+        if 110 <= ground.lightness() < 140:
+            ink = "#101418"
+        self.bar.setStyleSheet(
+            f"#sheetbar {{ background: {shade.name()}; }}"
+            f"#sheetbar QLabel, #sheetbar QPushButton {{ color: {ink}; }}"
+            f"#sheetbar QPushButton:checked {{ color: {theme.palette().ink}; }}"
+        )
+
+    # -- acts ------------------------------------------------------------------------------
+
+    def show_view(self, mode: str) -> None:
+        self.views[mode].setChecked(True)
+        self.sheet.show_mode(mode)
+        self.refresh()
+
+    def whole(self) -> None:
+        self.sheet.fit_photo()
+
+    def set_tone(self, index: int) -> None:
+        self.sheet.ground = index
+        self.tones[index].setChecked(True)
+        self.restyle()
+        self.sheet.update()
+
+    def next_tone(self) -> None:
+        self.set_tone((self.sheet.ground + 1) % len(theme.SURROUNDS))
+
+    def open_station(self, name: str) -> None:
+        """Open a station's card; at Source the photo is seen as supplied, elsewhere as fitted."""
+        self.stations.open(name)
+        self.stack.setCurrentWidget(self.cards[name])
+        if self.session.bench is not None:
+            self.show_view(SUPPLIED if name == "source" else FITTED)
+        self.refresh()
+
+    @property
+    def open_name(self) -> str:
+        return next(n for n, card in self.cards.items() if card is self.stack.currentWidget())
+
+    def _clause(self, clause_id: str) -> None:
+        """Light a clause's drawing on the sheet and open the station that can mend it."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        finding = self._findings().of(clause_id)
+        measure = finding.clause.measure
+        self.sheet.light(measure or "", finding.verdict)
+        name = REGISTRY[measure].station if measure else "proof"
+        self.stations.open(name)
+        self.stack.setCurrentWidget(self.cards[name])
+        self.refresh()
+
+    def _opened(self) -> None:
+        self.sheet.lit = ""
+        self.open_station("source")
+        self._working("")
+
+    def _working(self, text: str) -> None:
+        self.progress.setText(text)
+        self.progress.setVisible(bool(text))
+        self.cancel.setVisible(bool(text))
+        self.act.setEnabled(not text and self.session.bench is not None)
+        self.write.setEnabled(not text and self.session.bench is not None)
+
+    def _findings(self):  # type: ignore[no-untyped-def]
+        bench = self.session.bench
+        assert bench is not None
+        if self.sheet.mode == SUPPLIED:
+            return bench.supplied
+        return bench.proof.findings if bench.proof is not None else bench.live
+
+    def _zoomed(self, percent: float) -> None:
+        self.zoom.setText(f"{percent:.0f} %" if percent >= 10 else f"{percent:.1f} %")
+
+    def refresh(self) -> None:
+        bench = self.session.bench
+        ready = bench is not None
+        self.act.setEnabled(ready and not self.progress.isVisible())
+        self.write.setEnabled(ready and not self.progress.isVisible())
+        if bench is None:
+            return
+        if self.sheet.mode == SUPPLIED:
+            what = t("As supplied")
+        else:
+            what = t("In the file") if bench.proof is not None else t("As fitted")
+        self.ledger.show_findings(bench.book, bench.brief, self._findings(), what)
+        if self.sheet.lit and self.ledger.selected in self.ledger.rows:
+            self.sheet.lit_verdict = self.ledger.rows[self.ledger.selected].finding.verdict
+        figures = bench.line.says()
+        size, estimated = self.session.expected_bytes()
+        made = bench.draft if bench.draft_is_current else None
+        from aptandum.core.quantity import show_bytes
+
+        known = made.says() if made else figures["file"]
+        about = "≈ " if estimated else ""
+        figures["file"] = f"{known} · {about}{show_bytes(size)}"
+        tones = dict.fromkeys(figures, "ink2")
+        if bench.proof is not None:
+            figures["proof"] = bench.proof.findings.summary()
+            tones["proof"] = "meets" if bench.proof.ready else "misses"
+        else:
+            figures["proof"] = t("not made yet")
+            tones["proof"] = "ink2"
+        for finding in bench.live.findings:
+            measure = finding.clause.measure
+            if finding.verdict == "misses" and measure:
+                tones[REGISTRY[measure].station] = "misses"
+        for name, stop in self.stations.stops.items():
+            stop.take(figures[name], tones.get(name, "ink2"))
+        self.cards[self.open_name].refresh()
+        self.sheet.zoomed.emit(self.sheet.percent)

@@ -1,0 +1,124 @@
+"""What every station's card has: a title with its key, rows, and mends that can be done."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from aptandum.core.judge.findings import Finding
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.ui import theme
+from aptandum.ui.bench.stations import KEYS, title
+from aptandum.ui.session import Bench, Session
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import Row, button, clear, hairline, label
+
+
+class Card(QWidget):
+    """A station's card; :meth:`refresh` brings it in line with the session."""
+
+    station = ""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setProperty("role", "panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        inside.setProperty("role", "panel")
+        self.column = QVBoxLayout(inside)
+        self.column.setContentsMargins(16, 12, 16, 12)
+        self.column.setSpacing(8)
+        area.setWidget(inside)
+        outer.addWidget(area)
+        head = QHBoxLayout()
+        head.addWidget(label(title(self.station), "title"))
+        head.addStretch(1)
+        key = label(KEYS[self.station], "second")
+        key.setToolTip(t("Key that opens this station"))
+        head.addWidget(key)
+        self.column.addLayout(head)
+        self.build()
+        self.mends = QVBoxLayout()
+        self.mends.setSpacing(6)
+        self.column.addLayout(self.mends)
+        self.column.addStretch(1)
+
+    def build(self) -> None:
+        """Lay out the card's own parts."""
+
+    def show_bench(self, bench: Bench) -> None:
+        """Bring the card's own parts in line."""
+
+    def refresh(self) -> None:
+        bench = self.session.bench
+        if bench is None:
+            return
+        self.show_bench(bench)
+        self._show_mends(bench)
+
+    def row(self, name: str) -> Row:
+        made = Row(name)
+        self.column.addWidget(made)
+        return made
+
+    def rule(self) -> None:
+        self.column.addWidget(hairline())
+
+    def heading(self, text: str) -> None:
+        self.column.addWidget(label(text, "second"))
+
+    def _show_mends(self, bench: Bench) -> None:
+        clear(self.mends)
+        for finding in bench.live.findings:
+            if self._is_mine(finding):
+                self.mends.addWidget(self._mend_box(finding))
+
+    def _is_mine(self, finding: Finding) -> bool:
+        if finding.verdict not in ("misses", "advises") or finding.clause.measure is None:
+            return False
+        return REGISTRY[finding.clause.measure].station == self.station
+
+    def _mend_box(self, finding: Finding) -> QFrame:
+        p = theme.palette()
+        box = QFrame()
+        soft = p.misses_soft if finding.verdict == "misses" else p.window
+        tone = p.misses if finding.verdict == "misses" else p.advises
+        box.setStyleSheet(f"QFrame {{ background: {soft}; border-radius: 4px; }}")
+        layout = QVBoxLayout(box)
+        layout.setContentsMargins(10, 8, 10, 8)
+        layout.setSpacing(4)
+        says = label(finding.says, wrap=True)
+        says.setStyleSheet(f"color: {tone}; font-size: 12px")
+        layout.addWidget(says)
+        if finding.mend is not None:
+            mend = finding.mend
+            changes = {
+                key: value
+                for key, value in (mend.changes or {}).items()
+                if self._differs(key, value)
+            }
+            if changes:
+                layout.addWidget(
+                    button(mend.words, "link", lambda: self.session.set(changes, mend.words))
+                )
+            else:
+                words = label(mend.words + ".", "second", wrap=True)
+                layout.addWidget(words)
+        return box
+
+    def _differs(self, key: str, value: object) -> bool:
+        """Whether a mend would change anything."""
+        bench = self.session.bench
+        assert bench is not None
+        station, _, name = key.partition(".")
+        now = getattr(getattr(bench.fitting.settings, station), name)
+        default = type(getattr(bench.fitting.settings, station)).model_fields[name].get_default()
+        return now != (default if value is None else value)

@@ -1,0 +1,114 @@
+"""The Frame card: which part of the photo is kept, in numbers."""
+
+from PyQt6.QtWidgets import QGridLayout
+
+from aptandum.core.fitting.line import Window
+from aptandum.core.quantity import grouped, show_aspect, show_number, show_share
+from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.session import Bench
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import NumberField, button, label
+
+
+class FrameCard(Card):
+    """Window and output, each number open to typing."""
+
+    station = "frame"
+
+    def build(self) -> None:
+        self.shape = self.row(t("Shape"))
+        self.rule()
+        self.heading(t("Window, in photo pixels"))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(6)
+        self.fields: dict[str, NumberField] = {}
+        names = {"left": t("Left"), "top": t("Top"), "width": t("Width"), "height": t("Height")}
+        for i, (key, name) in enumerate(names.items()):
+            field = NumberField(name)
+            field.taken.connect(lambda value, key=key: self._typed(key, value))
+            self.fields[key] = field
+            grid.addWidget(label(name, "second"), i // 2, (i % 2) * 2)
+            grid.addWidget(field, i // 2, (i % 2) * 2 + 1)
+        self.column.addLayout(grid)
+        self.middle = button(t("Set in the middle"), "", self._middle)
+        self.whole = button(t("Keep the most"), "", self._most)
+        self.column.addWidget(self.middle)
+        self.column.addWidget(self.whole)
+        self.rule()
+        self.heading(t("What this leaves"))
+        self.output = self.row(t("Output"))
+        self.kept = self.row(t("Kept of the photo"))
+        self.scale = self.row(t("Scale"))
+        self.sides = self.row(t("Left over"))
+        self.note = label("", "second", wrap=True)
+        self.column.addWidget(self.note)
+
+    def show_bench(self, bench: Bench) -> None:
+        frame = bench.line.frame
+        window = frame.window
+        pw, ph = bench.line.source.shown
+        locked = t("locked by the brief") if frame.fixed else t("open")
+        self.shape.take(f"{show_aspect(frame.shape)} {locked}")
+        for key, field in self.fields.items():
+            field.whole = float(pw if key in ("left", "width") else ph)
+            field.ppi = bench.line.file.ppi
+            field.show_value(getattr(window, key))
+        w, h = frame.output
+        self.output.take(f"{grouped(w)} × {grouped(h)} px")
+        self.kept.take(show_share(frame.kept))
+        if frame.exact:
+            scale = t("1 ×, the photo's own pixels")
+        elif frame.scale > 1 + 1e-9:
+            scale = t("{n} ×, enlarged", n=show_number(frame.scale, 3))
+        else:
+            scale = t("{n} ×, no enlargement", n=show_number(frame.scale, 3))
+        self.scale.take(scale, "misses" if frame.scale > 1 + 1e-9 else "")
+        left, right = round(window.left), round(pw - window.right)
+        top, bottom = round(window.top), round(ph - window.bottom)
+        self.sides.take(
+            t("{a} left, {b} right\n{c} top, {d} bottom", a=left, b=right, c=top, d=bottom)
+        )
+        self.note.setText(" ".join(bench.line.notes))
+        self.note.setVisible(bool(bench.line.notes))
+
+    def _typed(self, key: str, value: float) -> None:
+        bench = self.session.bench
+        if bench is None:
+            return
+        window = bench.line.frame.window
+        pw, ph = bench.line.source.shown
+        ratio = window.width / window.height
+        if key in ("left", "top"):
+            made = Window(
+                value if key == "left" else window.left,
+                value if key == "top" else window.top,
+                window.width,
+                window.height,
+            )
+        else:
+            width = value if key == "width" else value * ratio
+            width = min(max(width, 1.0, ratio), pw, ph * ratio)
+            if not bench.line.frame.fixed and key == "width":
+                made = Window(window.left, window.top, min(max(value, 1), pw), window.height)
+            elif not bench.line.frame.fixed:
+                made = Window(window.left, window.top, window.width, min(max(value, 1), ph))
+            else:
+                made = Window(window.left, window.top, width, width / ratio)
+        made = made.held_in(pw, ph)
+        wanted = (made.left, made.top, made.width, made.height)
+        self.session.set({"frame.window": tuple(round(v, 4) for v in wanted)}, t("Type the frame"))
+
+    def _middle(self) -> None:
+        bench = self.session.bench
+        if bench is None:
+            return
+        window = bench.line.frame.window
+        pw, ph = bench.line.source.shown
+        wanted = ((pw - window.width) / 2, (ph - window.height) / 2, window.width, window.height)
+        self.session.set(
+            {"frame.window": tuple(round(v, 4) for v in wanted)}, t("Set in the middle")
+        )
+
+    def _most(self) -> None:
+        self.session.set({"frame.window": None}, t("Keep the most"))

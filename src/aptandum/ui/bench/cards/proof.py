@@ -1,0 +1,129 @@
+"""The Proof card: the finished file, read back from its bytes."""
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
+
+from aptandum.core.quantity import grouped, show_exact_bytes
+from aptandum.ui import theme
+from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.session import Bench
+from aptandum.ui.signs import draw_sign
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import clear, label
+
+
+class Verdict(QWidget):
+    """Ready or not, in one line with its sign."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.verdict, self.text = "unknown", ""
+        self.setFixedHeight(34)
+
+    def sizeHint(self) -> QSize:
+        return QSize(240, 34)
+
+    def take(self, verdict: str, text: str) -> None:
+        self.verdict, self.text = verdict, text
+        self.setAccessibleName(text)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        draw_sign(painter, self.verdict, QRectF(0, 8, 18, 18))
+        painter.setPen(theme.colour(self.verdict))
+        painter.setFont(theme.text(15, bold=True))
+        painter.drawText(
+            QRectF(26, 0, self.width() - 26, 34), Qt.AlignmentFlag.AlignVCenter, self.text
+        )
+
+
+class ProofCard(Card):
+    """What the bytes themselves say, and what only a person can."""
+
+    station = "proof"
+
+    def build(self) -> None:
+        self.verdict = Verdict()
+        self.column.addWidget(self.verdict)
+        self.state = label("", "second", wrap=True)
+        self.column.addWidget(self.state)
+        self.rule()
+        self.size = self.row(t("Read back"))
+        self.bytes = self.row(t("Bytes"))
+        self.how = self.row(t("Written as"))
+        self.reader = self.row(t("Read by"))
+        self.written = label("", "second", wrap=True)
+        self.written.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.column.addWidget(self.written)
+        self.rule()
+        self.asks = QVBoxLayout()
+        self.asks.setSpacing(6)
+        self.column.addLayout(self.asks)
+        self._asked: object = None
+
+    def show_bench(self, bench: Bench) -> None:
+        proof = bench.proof
+        if proof is None:
+            self.verdict.take("unknown", t("Not made yet"))
+            self.state.setText(
+                t("Conform to brief makes the file and reads its bytes back. Until then nothing "
+                  "here can be said to be met.")
+            )  # fmt: skip
+            for row in (self.size, self.bytes, self.how, self.reader):
+                row.take("–")
+            self.written.setText("")
+        else:
+            findings = proof.findings
+            counts = findings.counts()
+            if proof.ready and counts["asks"]:
+                self.verdict.take("asks", t("Ready, once you confirm"))
+            elif proof.ready:
+                self.verdict.take("meets", t("Ready"))
+            else:
+                self.verdict.take("misses", t("Not ready"))
+            text = findings.summary()[:1].upper() + findings.summary()[1:] + "."
+            self.state.setText(" ".join(part for part in (text, proof.made.trouble) if part))
+            w, h = proof.line.frame.output
+            self.size.take(f"{grouped(w)} × {grouped(h)} px")
+            self.bytes.take(show_exact_bytes(len(proof.made.data)))
+            self.how.take(proof.made.says())
+            self.reader.take("Pillow")
+            written = (
+                t("Written: {path}", path=bench.written)
+                if bench.written
+                else t("Not written to disk yet.")
+            )
+            self.written.setText(written)
+        self._show_asks(bench)
+
+    def _show_asks(self, bench: Bench) -> None:
+        asked = [clause for clause in bench.brief.clauses if clause.ask is not None]
+        key = (bench.fitting.id, bench.fitting.answers)
+        if key == self._asked:
+            return
+        self._asked = key
+        clear(self.asks)
+        if asked:
+            self.asks.addWidget(label(t("What only you can say"), "second"))
+        answers = {a.clause: a for a in bench.fitting.answers}
+        for clause in asked:
+            tick = QCheckBox()
+            tick.setChecked(clause.id in answers)
+            tick.setAccessibleName(clause.ask or "")
+            tick.setText(_wrapped(clause.ask or ""))
+            tick.clicked.connect(lambda on, name=clause.id: self.session.confirm(name, on))
+            self.asks.addWidget(tick)
+            if clause.id in answers:
+                answer = answers[clause.id]
+                when = answer.at.replace("T", " ")[:16]
+                self.asks.addWidget(
+                    label(t("Confirmed by {who}, {when}", who=answer.by, when=when), "rule")
+                )
+
+
+def _wrapped(text: str, width: int = 34) -> str:
+    import textwrap
+
+    return "\n".join(textwrap.wrap(text, width))

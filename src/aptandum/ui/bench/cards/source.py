@@ -1,0 +1,65 @@
+"""The Source card: everything that the supplied file says of itself."""
+
+from aptandum.core.photo.facts import FORMAT_NAMES
+from aptandum.core.photo.profile import SPACE_NAMES
+from aptandum.core.quantity import grouped, show_exact_bytes, show_ppi
+from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.session import Bench
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import label
+
+_TURNS = {
+    1: "none", 2: "mirrored", 3: "half a turn", 4: "mirrored, half a turn",
+    5: "mirrored, to the left", 6: "a quarter to the right", 7: "mirrored, to the right",
+    8: "a quarter to the left",
+}  # fmt: skip
+
+
+class SourceCard(Card):
+    """What comes in. Nothing here changes the photo."""
+
+    station = "source"
+
+    def build(self) -> None:
+        self.file = label("", "", wrap=True)
+        self.column.addWidget(self.file)
+        self.rule()
+        self.format = self.row(t("Format"))
+        self.bytes = self.row(t("Bytes"))
+        self.stored = self.row(t("Stored"))
+        self.turn = self.row(t("Turn"))
+        self.shown = self.row(t("As shown"))
+        self.rule()
+        self.space = self.row(t("Colour space"))
+        self.profile = self.row(t("Profile"))
+        self.depth = self.row(t("Bits"))
+        self.clear = self.row(t("Transparency"))
+        self.ppi = self.row(t("Pixels per inch"))
+        self.place = self.row(t("Location"))
+        self.rule()
+        self.column.addWidget(
+            label(t("The supplied photo is only read. It is never written to."), "second", True)
+        )
+
+    def show_bench(self, bench: Bench) -> None:
+        f = bench.photo.facts
+        self.file.setText(bench.photo.name)
+        self.file.setToolTip(bench.photo.path)
+        self.format.take(
+            FORMAT_NAMES[f.format or "jpeg"] + (t(", in passes") if f.progressive else "")
+        )
+        self.bytes.take(show_exact_bytes(f.bytes or 0))
+        w, h = bench.line.source.stored
+        self.stored.take(f"{grouped(w)} × {grouped(h)}")
+        self.turn.take(t(_TURNS[f.orientation or 1]))
+        w, h = f.size
+        self.shown.take(f"{grouped(w)} × {grouped(h)}")
+        self.space.take(SPACE_NAMES[f.colour_space or "untagged"])
+        broken = f.profile is not None and f.profile.broken is not None
+        self.profile.take(
+            t("cannot be used") if broken else (f.icc or t("none")), "misses" if broken else ""
+        )
+        self.depth.take(t("{n} a channel, {mode}", n=f.bits, mode=f.mode))
+        self.clear.take(t("a channel for it") if f.alpha else t("none"))
+        self.ppi.take(show_ppi(f.ppi_x) if f.ppi_x else t("not stated"))
+        self.place.take(t("told; it will be dropped") if f.location else t("not told"))

@@ -1,0 +1,281 @@
+"""The ledger: the brief's clauses as a column of gauges, each with sign, figure and limit."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QFocusEvent,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+)
+from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from aptandum.core.judge.findings import Finding, Findings
+from aptandum.core.judge.measure import GROUPS
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.ui import theme
+from aptandum.ui.bench.gauge import draw_gauge, scale_of
+from aptandum.ui.signs import draw_sign, word
+from aptandum.ui.strings import t
+
+
+def group_of(finding: Finding) -> str:
+    if finding.clause.measure is None:
+        return "ask"
+    return REGISTRY[finding.clause.measure].group
+
+
+class ClauseRow(QWidget):
+    """One clause. Click or Enter selects it."""
+
+    chosen = pyqtSignal(str)
+    step = pyqtSignal(int)
+
+    def __init__(self, finding: Finding, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.finding = finding
+        self.selected = False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.take(finding)
+
+    @property
+    def has_gauge(self) -> bool:
+        limit = self.finding.clause.limit
+        measure = self.finding.clause.measure
+        if limit is None or measure is None:
+            return False
+        kind = REGISTRY[measure].kind
+        return kind.ordered or (kind.name == "size" and limit.exact)
+
+    def take(self, finding: Finding) -> None:
+        self.finding = finding
+        name = f"{finding.title}: {word(finding.verdict)}. {finding.says}"
+        self.setAccessibleName(name)
+        mend = f"\n{finding.mend.words}." if finding.mend else ""
+        quote = finding.clause.quote
+        self.setToolTip(finding.says + mend + (f"\n“{quote}”" if quote else ""))
+        self.setFixedHeight(43 if self.has_gauge or self._long() else 27)
+        self.update()
+
+    def _long(self) -> bool:
+        return self.finding.clause.ask is not None and len(self.finding.title) > 30
+
+    def sizeHint(self) -> QSize:
+        return QSize(theme.LEDGER_WIDTH - 20, self.height())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        f = self.finding
+        painter = QPainter(self)
+        if self.selected:
+            soft = "misses_soft" if f.verdict == "misses" else "blue_soft"
+            painter.fillRect(self.rect(), theme.colour(soft))
+            bar = "misses" if f.verdict == "misses" else "blue"
+            painter.fillRect(QRectF(0, 0, 3, self.height()), theme.colour(bar))
+        if self.hasFocus():
+            painter.setPen(theme.colour("blue"))
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        draw_sign(painter, f.verdict, QRectF(8, 6, 14, 14))
+        right = self.width() - 8
+        if f.clause.ask is not None:
+            self._ask(painter, right)
+            return
+        value = f.measured or word(f.verdict)
+        if f.estimate:
+            value = t("about {value}", value=value)
+        font = theme.figures(12, bold=True) if f.measured else theme.tight(12)
+        painter.setFont(font)
+        painter.setPen(theme.colour(f.verdict if f.verdict != "meets" else "ink"))
+        space = QFontMetricsF(font).horizontalAdvance(value)
+        room = right - 32 - 8
+        title_font = theme.text(13)
+        title_font.setWeight(title_font.Weight.Medium)
+        title = QFontMetricsF(title_font).horizontalAdvance(f.title)
+        if space + title + 10 > room:
+            value = QFontMetricsF(font).elidedText(
+                value, Qt.TextElideMode.ElideMiddle, max(60, room - title - 10)
+            )
+        painter.drawText(
+            QRectF(32, 4, right - 32, 18),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, value,
+        )  # fmt: skip
+        painter.setFont(title_font)
+        painter.setPen(theme.colour("ink" if f.verdict not in ("unknown", "idle") else "ink2"))
+        painter.drawText(QRectF(32, 4, room, 18), Qt.AlignmentFlag.AlignVCenter, f.title)
+        if not self.has_gauge:
+            return
+        scale = scale_of(f)
+        gauge = QRectF(32, 25, 124, 12)
+        if scale is not None:
+            draw_gauge(painter, gauge, f, scale)
+        painter.setFont(theme.tight(12))
+        painter.setPen(theme.colour("ink2"))
+        words = f.limit if f.clause.strength == "must" else t("advised: {limit}", limit=f.limit)
+        left = gauge.right() + 8 if scale is not None else 32
+        fitted = QFontMetricsF(painter.font()).elidedText(
+            words, Qt.TextElideMode.ElideRight, right - left
+        )
+        painter.drawText(
+            QRectF(left, 22, right - left, 18),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, fitted,
+        )  # fmt: skip
+
+    def _ask(self, painter: QPainter, right: float) -> None:
+        f = self.finding
+        state = t("confirmed") if f.verdict == "meets" else t("not confirmed")
+        if f.verdict == "idle":
+            state = word("idle")
+        painter.setFont(theme.tight(12))
+        painter.setPen(theme.colour(f.verdict))
+        width = QFontMetricsF(painter.font()).horizontalAdvance(state)
+        painter.drawText(
+            QRectF(32, 4, right - 32, 18),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, state,
+        )  # fmt: skip
+        font = theme.text(13)
+        font.setWeight(font.Weight.Medium)
+        painter.setFont(font)
+        painter.setPen(theme.colour("ink"))
+        box = QRectF(32, 4, right - 40 - width, self.height() - 6)
+        flags = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        painter.drawText(box, flags, f.title)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        self.chosen.emit(self.finding.clause.id)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.chosen.emit(self.finding.clause.id)
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.step.emit(1 if event.key() == Qt.Key.Key_Down else -1)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self.update()
+        super().focusInEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        self.update()
+        super().focusOutEvent(event)
+
+
+class GroupTitle(QWidget):
+    """A heading with a hairline to the right."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self.text = text
+        self.setFixedHeight(26)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        font = theme.text(11, bold=True)
+        painter.setFont(font)
+        painter.setPen(theme.colour("ink2"))
+        painter.drawText(QRectF(8, 6, 200, 18), Qt.AlignmentFlag.AlignVCenter, self.text)
+        x = 8 + QFontMetricsF(font).horizontalAdvance(self.text) + 8
+        painter.fillRect(QRectF(x, 15, self.width() - 8 - x, 1), theme.colour("hairline"))
+
+
+class Ledger(QWidget):
+    """The clauses of a brief with their findings."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setProperty("role", "panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(theme.LEDGER_WIDTH)
+        self.title = QLabel()
+        self.title.setProperty("role", "title")
+        self.title.setWordWrap(True)
+        self.source = QLabel()
+        self.source.setProperty("role", "second")
+        self.source.setWordWrap(True)
+        self.tally = QLabel()
+        self.tally.setProperty("role", "second")
+        self.tally.setWordWrap(True)
+        head = QVBoxLayout()
+        head.setContentsMargins(16, 12, 16, 4)
+        head.setSpacing(3)
+        for part in (self.title, self.source, self.tally):
+            head.addWidget(part)
+        self.column = QWidget()
+        self.column.setProperty("role", "panel")
+        self.rows_layout = QVBoxLayout(self.column)
+        self.rows_layout.setContentsMargins(8, 0, 8, 8)
+        self.rows_layout.setSpacing(0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(self.column)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addLayout(head)
+        layout.addWidget(area, 1)
+        self.rows: dict[str, ClauseRow] = {}
+        self.selected = ""
+        self._of: object = None
+
+    def show_findings(self, book: Rulebook, brief: Brief, findings: Findings, what: str) -> None:
+        """Show findings; ``what`` says of what they are (as supplied, as fitted, of the file)."""
+        self.title.setText(brief.title)
+        parts = [book.body.name]
+        if book.body.edition:
+            parts.append(t("edition {n}", n=book.body.edition))
+        if book.body.read_on:
+            parts.append(t("read {date}", date=f"{book.body.read_on:%-d %b}"))
+        self.source.setText(" · ".join(parts))
+        self.tally.setText(f"{what}: {findings.summary()}")
+        if self._of != (brief, book.body.id) or len(self.rows) != len(findings.findings):
+            self._build(findings)
+            self._of = (brief, book.body.id)
+        for finding in findings.findings:
+            self.rows[finding.clause.id].take(finding)
+
+    def _build(self, findings: Findings) -> None:
+        while self.rows_layout.count():
+            item = self.rows_layout.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        self.rows = {}
+        self.selected = ""
+        for group, heading in GROUPS.items():
+            of_group = [f for f in findings.findings if group_of(f) == group]
+            if not of_group:
+                continue
+            self.rows_layout.addWidget(GroupTitle(t(heading)))
+            for finding in of_group:
+                row = ClauseRow(finding)
+                row.chosen.connect(self.select)
+                row.step.connect(self._step)
+                self.rows[finding.clause.id] = row
+                self.rows_layout.addWidget(row)
+        self.rows_layout.addStretch(1)
+
+    def select(self, clause_id: str) -> None:
+        self.selected = clause_id
+        for name, row in self.rows.items():
+            row.selected = name == clause_id
+            row.update()
+        self.chosen.emit(clause_id)
+
+    def _step(self, way: int) -> None:
+        order = list(self.rows)
+        focused = next((n for n, row in self.rows.items() if row.hasFocus()), order[0])
+        at = min(max(order.index(focused) + way, 0), len(order) - 1)
+        self.rows[order[at]].setFocus(Qt.FocusReason.TabFocusReason)
+        self.select(order[at])

@@ -1,0 +1,668 @@
+"""The drawing sheet: the photo on neutral grey, and what the brief asks drawn on it.
+
+Coordinates: *photo* pixels as shown (orientation applied) and *sheet* pixels of the widget.
+One scale and an offset lead from one to the other.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QWidget
+
+from aptandum.core.fitting.line import Window
+from aptandum.core.quantity import grouped
+from aptandum.ui import theme
+from aptandum.ui.session import PREVIEW, Session
+from aptandum.ui.strings import t
+
+SUPPLIED, FITTED = "supplied", "fitted"
+_ROOM = 66
+"""Sheet pixels kept free round the picture for the dimension lines."""
+
+_GRIP = 11
+_FIELDS = {
+    "width": ("width",),
+    "height": ("height",),
+    "size": ("width", "height"),
+    "longest_side": ("longest",),
+    "shortest_side": ("shortest",),
+    "aspect": ("width", "height"),
+    "orientation": ("width", "height"),
+    "enlargement": ("scale",),
+}
+"""Which drawings on the sheet belong to which measure."""
+
+
+def to_image(array: Any) -> QImage:
+    """An 8-bit array of shape (h, w, 1, 3 or 4) as an image that owns its bytes."""
+    high, wide, bands = array.shape
+    if bands == 1 or bands == 2:
+        array = np.repeat(array[..., :1], 3, axis=2)
+        bands = 3
+    made = np.empty((high, wide, 4), np.uint8)
+    made[..., 0:3] = array[..., 2::-1]
+    made[..., 3] = array[..., 3] if bands == 4 else 255
+    kind = QImage.Format.Format_ARGB32 if bands == 4 else QImage.Format.Format_RGB32
+    image = QImage(made.data, wide, high, wide * 4, kind).copy()
+    return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied) if bands == 4 else image
+
+
+class Sheet(QWidget):
+    """The photo, its frame, and the dimensions of both."""
+
+    zoomed = pyqtSignal(float)
+    touched = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.mode = SUPPLIED
+        self.ground = 1
+        self.lit = ""
+        self.lit_verdict = "meets"
+        self.fit = True
+        self.held: str | None = None
+        self.scale = 1.0  # sheet pixels for each photo pixel
+        self.offset = QPointF(0, 0)
+        self._base: QImage | None = None
+        self._base_of: Any = None
+        self._view: QPixmap | None = None
+        self._view_key: Any = None
+        self._fitted: QImage | None = None
+        self._fitted_of: Any = None
+        self._fitted_window: Window | None = None
+        self._grab: tuple[str, QPointF, Window] | None = None
+        self._pan: tuple[QPointF, QPointF] | None = None
+        self._detail_timer = QTimer(self)
+        self._detail_timer.setSingleShot(True)
+        self._detail_timer.setInterval(120)
+        self._detail_timer.timeout.connect(self._ask_detail)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(240, 200)
+        self.setAccessibleName(t("Sheet: the photo with its frame"))
+        session.opened.connect(self._opened)
+        session.changed.connect(self.update)
+        session.pictures.connect(self._pictures)
+
+    def sizeHint(self) -> QSize:
+        return QSize(688, 650)
+
+    # -- what is shown -------------------------------------------------------------------
+
+    def show_mode(self, mode: str) -> None:
+        self.mode = mode
+        if self.fit:
+            self.fit_photo()
+        self._detail_timer.start()
+        self.update()
+
+    @property
+    def effective(self) -> str:
+        return self.held or self.mode
+
+    def light(self, measure: str, verdict: str) -> None:
+        self.lit, self.lit_verdict = measure, verdict
+        self.update()
+
+    def _opened(self) -> None:
+        self._base = self._view = self._fitted = None
+        self._base_of = self._fitted_of = None
+        self.fit_photo()
+        self._pictures()
+
+    def _pictures(self) -> None:
+        bench = self.session.bench
+        if bench is not None:
+            if bench.preview is not None and bench.preview is not self._base_of:
+                self._base_of = bench.preview
+                self._base = to_image(bench.preview)
+                self._view = None
+            if bench.fitted is not None and bench.fitted is not self._fitted_of:
+                self._fitted_of = bench.fitted
+                self._fitted = to_image(bench.fitted)
+                self._fitted_window = bench.line.frame.window
+        self.update()
+
+    def _photo_size(self) -> tuple[int, int]:
+        bench = self.session.bench
+        return bench.line.source.shown if bench else (1, 1)
+
+    def fit_photo(self) -> None:
+        """Show the whole photo, with room for its dimensions."""
+        pw, ph = self._photo_size()
+        self._fit_box(QRectF(0, 0, pw, ph))
+        self.fit = True
+
+    def fit_frame(self) -> None:
+        """Show the frame as large as it goes."""
+        bench = self.session.bench
+        if bench is not None:
+            window = bench.line.frame.window
+            self._fit_box(QRectF(window.left, window.top, window.width, window.height))
+            self.fit = False
+
+    def _fit_box(self, box: QRectF) -> None:
+        room = max(24.0, min(_ROOM, min(self.width(), self.height()) / 8))
+        self.scale = max(
+            1e-4,
+            min((self.width() - 2 * room) / box.width(), (self.height() - 2 * room) / box.height()),
+        )
+        self.offset = QPointF(self.width() / 2, self.height() / 2) - box.center() * self.scale
+        self._changed_view()
+
+    def one_to_one(self) -> None:
+        """One sheet pixel for each pixel: of the photo as supplied, of the output when fitted."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        ratio = self.devicePixelRatioF()
+        scale = (bench.line.frame.scale if self.mode == FITTED else 1.0) / ratio
+        window = bench.line.frame.window
+        centre = (
+            QPointF(*window.centre)
+            if self.mode == FITTED
+            else self.to_photo(QPointF(self.width() / 2, self.height() / 2))
+        )
+        self.zoom_to(scale, QPointF(self.width() / 2, self.height() / 2), centre)
+
+    def zoom_to(self, scale: float, at: QPointF, photo: QPointF | None = None) -> None:
+        """Zoom so that the photo point under ``at`` (or ``photo``) comes to lie at ``at``."""
+        spot = photo if photo is not None else self.to_photo(at)
+        pw, ph = self._photo_size()
+        least = min(self.width() / pw, self.height() / ph) * 0.25
+        self.scale = min(max(scale, least), 16.0)
+        self.offset = at - spot * self.scale
+        self.fit = False
+        self._changed_view()
+
+    def _changed_view(self) -> None:
+        self._view = None
+        self._detail_timer.start()
+        self.zoomed.emit(self.percent)
+        self.update()
+
+    @property
+    def percent(self) -> float:
+        """Zoom against one screen pixel for each photo (or, fitted, output) pixel."""
+        bench = self.session.bench
+        unit = bench.line.frame.scale if bench and self.mode == FITTED else 1.0
+        return self.scale * self.devicePixelRatioF() / unit * 100
+
+    def to_photo(self, at: QPointF) -> QPointF:
+        return (at - self.offset) / self.scale
+
+    def to_sheet(self, window: Window) -> QRectF:
+        return QRectF(
+            self.offset.x() + window.left * self.scale,
+            self.offset.y() + window.top * self.scale,
+            window.width * self.scale,
+            window.height * self.scale,
+        )
+
+    def _ask_detail(self) -> None:
+        """A sharper picture where the preview's own pixels have become visible."""
+        bench = self.session.bench
+        if bench is None or self._base is None:
+            return
+        pw, ph = self._photo_size()
+        ratio = self.devicePixelRatioF()
+        if self.scale * ratio * max(pw, ph) <= PREVIEW * 1.05 or max(pw, ph) <= PREVIEW:
+            return
+        a = self.to_photo(QPointF(0, 0))
+        b = self.to_photo(QPointF(self.width(), self.height()))
+        left, top = math.floor(max(0.0, a.x())), math.floor(max(0.0, a.y()))
+        right, bottom = math.ceil(min(pw, b.x())), math.ceil(min(ph, b.y()))
+        if right - left < 1 or bottom - top < 1:
+            return
+        window = Window(left, top, right - left, bottom - top)
+        longest = round(max(window.width, window.height) * min(1.0, self.scale * ratio))
+        self.session.load_detail(window, max(1, longest))
+
+    # -- painting ---------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        ground = QColor(theme.SURROUNDS[self.ground])
+        bench = self.session.bench
+        if bench is None or self._base is None:
+            painter.fillRect(self.rect(), ground)
+            if bench is not None:
+                self._note(painter, bench.trouble or t("Reading {file} …", file=bench.photo.name))
+            return
+        painter.drawPixmap(0, 0, self._background(ground))
+        if bench.detail is not None and self.effective == SUPPLIED:
+            self._draw_detail(painter, *bench.detail)
+        if self.effective == FITTED:
+            self._draw_fitted(painter, ground)
+        else:
+            self._draw_supplied(painter)
+        painter.end()
+
+    def _background(self, ground: QColor) -> QPixmap:
+        """The photo on its ground, painted once for each view and kept."""
+        key = (self.scale, self.offset.x(), self.offset.y(), self.size(), ground.name())
+        key = (*key, self.effective, self.devicePixelRatioF(), id(self._base_of))
+        if self._view is not None and self._view_key == key:
+            return self._view
+        ratio = self.devicePixelRatioF()
+        view = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+        view.setDevicePixelRatio(ratio)
+        view.fill(ground)
+        painter = QPainter(view)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.scale < 4)
+        pw, ph = self._photo_size()
+        whole = QRectF(
+            self.offset,
+            QPointF(self.offset.x() + pw * self.scale, self.offset.y() + ph * self.scale),
+        )
+        assert self._base is not None
+        if self._base.hasAlphaChannel():
+            self._draw_clear(painter, whole)
+        image = self._base
+        wide = whole.width() * ratio
+        if wide < image.width() * 0.6:
+            small = QSize(max(1, round(wide)), max(1, round(whole.height() * ratio)))
+            image = image.scaled(
+                small,
+                Qt.AspectRatioMode.IgnoreAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
+        painter.drawImage(whole, image)
+        painter.end()
+        self._view, self._view_key = view, key
+        return view
+
+    def _draw_clear(self, painter: QPainter, box: QRectF) -> None:
+        """The pattern under transparent parts: fine diagonal hatching."""
+        painter.save()
+        painter.fillRect(box, QColor("#E4E4E2"))
+        painter.setPen(QPen(QColor("#C4C5C4"), 1))
+        painter.setClipRect(box)
+        step = 8
+        span = int(box.width() + box.height())
+        for i in range(0, span, step):
+            x = box.left() + i
+            painter.drawLine(QPointF(x, box.top()), QPointF(x - box.height(), box.bottom()))
+        painter.restore()
+
+    def _draw_detail(self, painter: QPainter, window: Window, array: Any) -> None:
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.scale < 4)
+        painter.drawImage(self.to_sheet(window), to_image(array))
+
+    def _draw_supplied(self, painter: QPainter) -> None:
+        bench = self.session.bench
+        assert bench is not None
+        pw, ph = bench.line.source.shown
+        box = self.to_sheet(Window(0, 0, pw, ph))
+        self._dimensions(painter, box, (pw, ph))
+
+    def _draw_fitted(self, painter: QPainter, ground: QColor) -> None:
+        bench = self.session.bench
+        assert bench is not None
+        frame = bench.line.frame
+        box = self.to_sheet(frame.window)
+        veil = QColor(ground)
+        veil.setAlphaF(0.66)
+        outside = QRectF(self.rect())
+        for part in (
+            QRectF(outside.left(), outside.top(), outside.width(), box.top() - outside.top()),
+            QRectF(outside.left(), box.bottom(), outside.width(), outside.bottom() - box.bottom()),
+            QRectF(outside.left(), box.top(), box.left() - outside.left(), box.height()),
+            QRectF(box.right(), box.top(), outside.right() - box.right(), box.height()),
+        ):
+            painter.fillRect(part.intersected(outside), veil)
+        settled = self._fitted is not None and self._fitted_window == frame.window
+        if settled and self._grab is None and bench.draft_is_current:
+            smooth = box.width() * self.devicePixelRatioF() < 3 * frame.output[0]
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
+            assert self._fitted is not None
+            self._draw_scaled(painter, box, self._fitted)
+        self._frame(painter, box)
+        self._dimensions(painter, box, frame.output)
+
+    def _draw_scaled(self, painter: QPainter, box: QRectF, image: QImage) -> None:
+        """Draw the finished picture; reduced properly where it is shown much smaller."""
+        wide = round(box.width() * self.devicePixelRatioF())
+        if image.hasAlphaChannel():
+            self._draw_clear(painter, box)
+        if wide < image.width() * 0.6:
+            key = (wide, id(image))
+            if getattr(self, "_small_key", None) != key:
+                high = max(1, round(box.height() * self.devicePixelRatioF()))
+                self._small = image.scaled(
+                    QSize(max(1, wide), high),
+                    Qt.AspectRatioMode.IgnoreAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )
+                self._small_key = key
+            image = self._small
+        painter.drawImage(box, image)
+
+    def _frame(self, painter: QPainter, box: QRectF) -> None:
+        blue = theme.colour("blue")
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        painter.setPen(QPen(blue, 1.5))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        arm = max(8.0, min(26.0, box.width() / 6, box.height() / 6))
+        painter.setPen(QPen(blue, 4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+        for x, dx in ((box.left(), 1), (box.right(), -1)):
+            for y, dy in ((box.top(), 1), (box.bottom(), -1)):
+                painter.drawLine(QPointF(x - 2 * dx, y), QPointF(x + arm * dx, y))
+                painter.drawLine(QPointF(x, y - 2 * dy), QPointF(x, y + arm * dy))
+        # centre lines, as on a drawing
+        faint = theme.colour("blue", 0.55)
+        pen = QPen(faint, 1)
+        pen.setDashPattern([10, 3, 2, 3])
+        painter.setPen(pen)
+        middle = box.center()
+        painter.drawLine(QPointF(middle.x(), box.top()), QPointF(middle.x(), box.bottom()))
+        if self.hasFocus():
+            ring = QPen(theme.colour("blue", 0.9), 1, Qt.PenStyle.DotLine)
+            painter.setPen(ring)
+            painter.drawRect(box.adjusted(-5, -5, 5, 5))
+
+    def _dimensions(self, painter: QPainter, box: QRectF, figures: tuple[int, int]) -> None:
+        wide, high = figures
+        lit = set(_FIELDS.get(self.lit, ()))
+        if "longest" in lit:
+            lit.add("width" if wide >= high else "height")
+        if "shortest" in lit:
+            lit.add("width" if wide <= high else "height")
+        room = 34.0
+        # below, or where there is no room above, or inside at the edge
+        y = box.bottom() + room
+        if y > self.height() - 12:
+            y = box.top() - room if box.top() - room > 12 else self.height() - 14
+        x = box.left() - room
+        if x < 12:
+            x = box.right() + room if box.right() + room < self.width() - 12 else 14
+        a, b = max(box.left(), 4.0), min(box.right(), self.width() - 4.0)
+        self._line(painter, QPointF(a, y), QPointF(b, y), f"{grouped(wide)} px",
+                   "width" in lit, (box.bottom(), box.top()))  # fmt: skip
+        a, b = max(box.top(), 4.0), min(box.bottom(), self.height() - 4.0)
+        self._line(painter, QPointF(x, a), QPointF(x, b), f"{grouped(high)} px",
+                   "height" in lit, (box.left(), box.right()))  # fmt: skip
+        if "scale" in lit and self.session.bench is not None:
+            scale = self.session.bench.line.frame.scale
+            self._tag(painter, box.center(), t("{n} × the photo's pixels", n=f"{scale:.3f}"))
+
+    def _line(
+        self, painter: QPainter, a: QPointF, b: QPointF, text: str, lit: bool,
+        edges: tuple[float, float],
+    ) -> None:  # fmt: skip
+        """A dimension line with arrows, ticks at its ends, and its figure in a gap."""
+        upright = abs(a.x() - b.x()) < 0.01
+        colour = theme.colour(self.lit_verdict if lit else "blue")
+        if QColor(theme.SURROUNDS[self.ground]).lightness() < 100:
+            colour = colour.lighter(190) if theme.palette() is theme.LIGHT else colour
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        font = theme.figures(13, bold=lit)
+        painter.setFont(font)
+        metrics = QFontMetricsF(font)
+        gap = metrics.horizontalAdvance(text) + 12
+        length = (b.y() - a.y()) if upright else (b.x() - a.x())
+        if upright:
+            painter.translate(a.x(), b.y())
+            painter.rotate(-90)
+        else:
+            painter.translate(a)
+        painter.setPen(QPen(colour, 2.4 if lit else 1.4))
+        middle = length / 2
+        inside = length > gap + 26
+        if inside:
+            painter.drawLine(QPointF(0, 0), QPointF(middle - gap / 2, 0))
+            painter.drawLine(QPointF(middle + gap / 2, 0), QPointF(length, 0))
+        else:
+            painter.drawLine(QPointF(0, 0), QPointF(length, 0))
+        for x in (0.0, length):
+            painter.drawLine(QPointF(x, -7), QPointF(x, 7))
+        painter.setBrush(colour)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for x, way in ((0.0, 1), (length, -1)):
+            painter.drawPolygon(
+                QPolygonF([QPointF(x, 0), QPointF(x + 9 * way, -3.2), QPointF(x + 9 * way, 3.2)])
+            )
+        painter.setPen(colour)
+        place = QRectF(middle - gap / 2, -10, gap, 20)
+        if not inside:
+            place.translate(0, 14)
+        painter.drawText(place, Qt.AlignmentFlag.AlignCenter, text)
+        painter.restore()
+
+    def _tag(self, painter: QPainter, at: QPointF, text: str) -> None:
+        painter.save()
+        font = theme.figures(13)
+        painter.setFont(font)
+        metrics = QFontMetricsF(font)
+        box = QRectF(0, 0, metrics.horizontalAdvance(text) + 16, 26)
+        box.moveCenter(at)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme.colour(self.lit_verdict), 1.4))
+        painter.setBrush(theme.colour("panel"))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(theme.colour(self.lit_verdict))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.restore()
+
+    def _note(self, painter: QPainter, text: str) -> None:
+        dark = QColor(theme.SURROUNDS[self.ground]).lightness() < 120
+        painter.setPen(QColor("#F0F0EE") if dark else QColor("#2A323B"))
+        painter.setFont(theme.text(14))
+        box = QRectF(self.rect()).adjusted(40, 40, -40, -40)
+        flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+        painter.drawText(box, flags, text)
+
+    # -- the frame by hand ------------------------------------------------------------------
+
+    def _where(self, at: QPointF) -> str:
+        """What lies under the pointer: a corner or side of the frame, its inside, or nothing."""
+        bench = self.session.bench
+        if bench is None or self.mode != FITTED:
+            return ""
+        box = self.to_sheet(bench.line.frame.window)
+        near = box.adjusted(-_GRIP, -_GRIP, _GRIP, _GRIP)
+        if not near.contains(at):
+            return ""
+        horizontal = (
+            "l" if abs(at.x() - box.left()) <= _GRIP
+            else "r" if abs(at.x() - box.right()) <= _GRIP else ""
+        )  # fmt: skip
+        vertical = (
+            "t" if abs(at.y() - box.top()) <= _GRIP
+            else "b" if abs(at.y() - box.bottom()) <= _GRIP else ""
+        )  # fmt: skip
+        return vertical + horizontal or "move"
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        where = self._where(event.position())
+        bench = self.session.bench
+        left = event.button() == Qt.MouseButton.LeftButton
+        if bench is not None and where and left:
+            self._grab = (where, event.position(), bench.line.frame.window)
+        elif bench is not None:
+            self._pan = (event.position(), QPointF(self.offset))
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position()
+        if self._grab is not None:
+            where, start, window = self._grab
+            move = (at - start) / self.scale
+            if where == "move":
+                self.place(window.left + move.x(), window.top + move.y(), window, "drag")
+            else:
+                self._resize(where, window, move)
+            return
+        if self._pan is not None:
+            start, offset = self._pan
+            self.offset = offset + at - start
+            self.fit = False
+            self._changed_view()
+            return
+        shapes = {
+            "": Qt.CursorShape.ArrowCursor, "move": Qt.CursorShape.SizeAllCursor,
+            "l": Qt.CursorShape.SizeHorCursor, "r": Qt.CursorShape.SizeHorCursor,
+            "t": Qt.CursorShape.SizeVerCursor, "b": Qt.CursorShape.SizeVerCursor,
+            "tl": Qt.CursorShape.SizeFDiagCursor, "br": Qt.CursorShape.SizeFDiagCursor,
+            "tr": Qt.CursorShape.SizeBDiagCursor, "bl": Qt.CursorShape.SizeBDiagCursor,
+        }  # fmt: skip
+        self.setCursor(shapes[self._where(at)])
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._grab is not None:
+            self._grab = None
+            self.session.settle()
+            self.touched.emit()
+        if self._pan is not None:
+            self._pan = None
+            self.unsetCursor()
+        self.update()
+
+    def place(self, left: float, top: float, window: Window, merge: str = "") -> None:
+        """Move the frame so that its corner lies there, held inside the photo."""
+        moved = Window(left, top, window.width, window.height).held_in(*self._photo_size())
+        self._set(moved, t("Move the frame"), merge)
+
+    def _resize(self, where: str, window: Window, move: QPointF) -> None:
+        """Draw a side or a corner; the shape stays, the opposite side or corner stays put."""
+        bench = self.session.bench
+        assert bench is not None
+        pw, ph = self._photo_size()
+        ratio = window.width / window.height
+        dx = move.x() * (1 if "r" in where else -1 if "l" in where else 0)
+        dy = move.y() * (1 if "b" in where else -1 if "t" in where else 0)
+        grow = dx if dx and not dy else dy * ratio if dy and not dx else max(dx, dy * ratio)
+        free = not bench.line.frame.fixed
+        if free and len(where) == 1:
+            self._stretch(where, window, dx, dy)
+            return
+        # room from the corner or side that stays put
+        across = {"l": window.right, "r": pw - window.left}.get(where[-1])
+        up = {"t": window.bottom, "b": ph - window.top}.get(where[0])
+        cx, cy = window.centre
+        across = across if across is not None else 2 * min(cx, pw - cx)
+        up = up if up is not None else 2 * min(cy, ph - cy)
+        width = min(max(window.width + grow, 8.0, 8 * ratio), across, up * ratio)
+        height = width / ratio
+        left = window.right - width if "l" in where else window.left
+        top = window.bottom - height if "t" in where else window.top
+        if "l" not in where and "r" not in where:
+            left = cx - width / 2
+        if "t" not in where and "b" not in where:
+            top = cy - height / 2
+        self._set(Window(left, top, width, height), t("Resize the frame"), "resize")
+
+    def _stretch(self, where: str, window: Window, dx: float, dy: float) -> None:
+        """Draw one side alone, where the brief leaves the shape open."""
+        pw, ph = self._photo_size()
+        left, top, right, bottom = window.left, window.top, window.right, window.bottom
+        if where == "l":
+            left = min(max(0.0, left - dx), right - 8)
+        elif where == "r":
+            right = max(min(float(pw), right + dx), left + 8)
+        elif where == "t":
+            top = min(max(0.0, top - dy), bottom - 8)
+        else:
+            bottom = max(min(float(ph), bottom + dy), top + 8)
+        self._set(Window(left, top, right - left, bottom - top), t("Reshape the frame"), "resize")
+
+    def _set(self, window: Window, label: str, merge: str) -> None:
+        value = tuple(round(v, 4) for v in (window.left, window.top, window.width, window.height))
+        self.session.set({"frame.window": value}, label, merge)
+
+    def nudge(self, dx: float, dy: float) -> None:
+        """Move the frame by output pixels."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        frame = bench.line.frame
+        step = 1 / frame.scale
+        window = frame.window
+        self.place(window.left + dx * step, window.top + dy * step, window, "nudge")
+        self.touched.emit()
+
+    def grow(self, factor: float) -> None:
+        """Resize the frame about its middle."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        window = bench.line.frame.window
+        pw, ph = self._photo_size()
+        factor = min(factor, pw / window.width, ph / window.height)
+        width, height = window.width * factor, window.height * factor
+        if min(width, height) < 8:
+            return
+        cx, cy = window.centre
+        made = Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)
+        self._set(made, t("Resize the frame"), "grow")
+        self.touched.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        step = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        moves = {
+            Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, -step), Qt.Key.Key_Down: (0, step),
+        }  # fmt: skip
+        key = Qt.Key(event.key())
+        if self.mode == FITTED and key in moves:
+            self.nudge(*moves[key])
+        elif self.mode == FITTED and key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.grow(1.02)
+        elif self.mode == FITTED and key == Qt.Key.Key_Minus:
+            self.grow(1 / 1.02)
+        elif key == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self.held = SUPPLIED
+            self.update()
+        else:
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self.held = None
+            self.update()
+        else:
+            self.session.settle()
+            super().keyReleaseEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        self.zoom_to(self.scale * 1.0015 ** event.angleDelta().y(), event.position())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        if self.fit:
+            self.fit_photo()
+        else:
+            self._changed_view()
+
+    def frame_rect(self) -> QRect:
+        """The frame on the sheet, for tests."""
+        bench = self.session.bench
+        assert bench is not None
+        return self.to_sheet(bench.line.frame.window).toRect()

@@ -1,0 +1,452 @@
+"""The session: the docket that is open, the fitting on the bench, and what is known of it.
+
+Widgets show what stands here and ask for changes; every change of the docket goes through
+:meth:`Session.do`, so that it can be undone.
+"""
+
+from __future__ import annotations
+
+import getpass
+import os
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from aptandum.core.conform import Proof, conform, prove
+from aptandum.core.docket import store
+from aptandum.core.docket.history import History
+from aptandum.core.docket.model import Answer, Docket, Fitting
+from aptandum.core.file import budget
+from aptandum.core.file.make import Made, make
+from aptandum.core.file.metadata import credit_of
+from aptandum.core.file.write import WriteError, write
+from aptandum.core.fitting.line import Line, Window, live_reading, resolve
+from aptandum.core.fitting.render import Picture, as_srgb, render, shown_as_srgb
+from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.judge.findings import Findings, judge
+from aptandum.core.judge.reading import of_supplied
+from aptandum.core.photo.decode import Photo, open_photo
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
+from aptandum.core.rulebook.toml import RulebookError
+from aptandum.ui.strings import t
+from aptandum.ui.work import Queue
+
+SETTLE_MS = 140
+"""How long after the last change the exact picture is made."""
+
+PREVIEW = 2048
+"""Longest side of the photo's own picture on the sheet, in pixels."""
+
+
+@dataclass
+class Bench:
+    """What is known of the fitting on the bench. Pictures are 8-bit sRGB arrays."""
+
+    fitting: Fitting
+    photo: Photo
+    book: Rulebook
+    brief: Brief
+    line: Line
+    supplied: Findings
+    live: Findings
+    draft: Made | None = None
+    draft_for: Settings | None = None
+    fitted: Any = None
+    preview: Any = None
+    detail: tuple[Window, Any] | None = None
+    proof: Proof | None = None
+    written: Path | None = None
+    trouble: str = ""
+    picture: Picture | None = field(default=None, repr=False)
+
+    @property
+    def proof_is_current(self) -> bool:
+        return self.proof is not None
+
+    @property
+    def draft_is_current(self) -> bool:
+        return self.draft is not None and self.draft_for == self.fitting.settings
+
+
+class Session(QObject):
+    """See the module."""
+
+    changed = pyqtSignal()
+    opened = pyqtSignal()
+    pictures = pyqtSignal()
+    proved = pyqtSignal()
+    said = pyqtSignal(str, str)
+    working = pyqtSignal(str)
+
+    def __init__(self, shelf: Shelf | None = None, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.shelf = shelf or read_shelf()
+        self.history = History(Docket(title=t("Untitled docket")))
+        self.path: Path | None = None
+        self.saved: Docket | None = None
+        self.saved_at: datetime | None = None
+        self.bench: Bench | None = None
+        self.queue = Queue(self)
+        self.queue.idle.connect(lambda: self.working.emit(""))
+        self._photos: dict[str, Photo] = {}
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(SETTLE_MS)
+        self._settle.timeout.connect(self._make_draft)
+        self._write_after: tuple[Path, bool] | None = None
+
+    @property
+    def docket(self) -> Docket:
+        return self.history.docket
+
+    def tell(self, sentence: str, kind: str = "trouble") -> None:
+        self.said.emit(kind, sentence)
+
+    # -- photos, briefs, fittings ----------------------------------------------------------
+
+    def add_rulebooks(self, paths: Iterable[str]) -> None:
+        try:
+            self.shelf = read_shelf(paths)
+        except RulebookError as error:
+            self.tell(str(error))
+
+    def open_photo(self, path: str) -> str | None:
+        """Take a photo into the docket; its id, or None where it cannot be used (which is said)."""
+        full = os.path.abspath(path)
+        try:
+            photo = open_photo(full)
+        except PhotoError as error:
+            self.tell(str(error))
+            return None
+        docket, photo_id = self.docket.with_photo(full)
+        self._photos[full] = photo
+        self.history.do(t("Add {file}", file=photo.name), docket)
+        self.changed.emit()
+        return photo_id
+
+    def photo_of(self, photo_id: str) -> Photo:
+        """Raises PhotoError where the file cannot be used any more."""
+        path = self.docket.photo(photo_id).path
+        if path not in self._photos:
+            self._photos[path] = open_photo(path)
+        return self._photos[path]
+
+    def start_fitting(self, photo_id: str, brief_name: str) -> bool:
+        """Begin (or go back to) the fitting of a photo to a brief and lay it on the bench."""
+        try:
+            book, brief = self.shelf.find(brief_name)
+        except BriefNotFound as error:
+            self.tell(str(error))
+            return False
+        docket, fitting_id = self.docket.with_fitting(photo_id, f"{book.body.id}/{brief.id}")
+        if book.body.id not in docket.rulebooks:
+            kept = {**docket.rulebooks, book.body.id: book.text}
+            docket = docket.model_copy(update={"rulebooks": kept})
+        self.history.do(t("Start {brief}", brief=brief.title), docket)
+        return self.lay(fitting_id)
+
+    def lay(self, fitting_id: str) -> bool:
+        """Lay a fitting on the bench; False where its photo or brief cannot be used."""
+        fitting = self.docket.fitting(fitting_id)
+        try:
+            photo = self.photo_of(fitting.photo)
+            book, brief = self.shelf.find(fitting.brief)
+        except (PhotoError, BriefNotFound) as error:
+            self.tell(str(error))
+            return False
+        same_photo = self.bench is not None and self.bench.photo.path == photo.path
+        preview = self.bench.preview if same_photo and self.bench else None
+        line = resolve(photo.facts, brief, fitting.settings)
+        supplied = judge(of_supplied(photo), brief, fitting.confirmed())
+        live = judge(live_reading(photo.facts, line), brief, fitting.confirmed())
+        self.bench = Bench(fitting, photo, book, brief, line, supplied, live, preview=preview)
+        self._refresh()
+        if preview is None:
+            self._load_preview()
+        self.opened.emit()
+        self._settle.start()
+        return True
+
+    def _load_preview(self) -> None:
+        bench = self.bench
+        if bench is None:
+            return
+        photo = bench.photo
+
+        def done(picture: Any, trouble: str) -> None:
+            if trouble:
+                if self.bench is not None:
+                    self.bench.trouble = trouble
+                self.tell(trouble)
+            elif self.bench is not None and self.bench.photo is photo:
+                self.bench.preview = picture
+            self.pictures.emit()
+
+        self.queue.start(
+            "preview", lambda late: as_srgb(shown_as_srgb(photo, PREVIEW, cancelled=late)), done
+        )
+
+    def load_detail(self, window: Window, longest: int) -> None:
+        """Make a sharper picture of a part of the photo, for a close look as supplied."""
+        bench = self.bench
+        if bench is None:
+            return
+        photo = bench.photo
+
+        def done(picture: Any, trouble: str) -> None:
+            if not trouble and self.bench is not None and self.bench.photo is photo:
+                self.bench.detail = (window, picture)
+                self.pictures.emit()
+
+        self.queue.start(
+            "detail", lambda late: as_srgb(shown_as_srgb(photo, longest, window, late)), done
+        )
+
+    # -- changes -----------------------------------------------------------------------------
+
+    def set(self, changes: Mapping[str, object], label: str, merge: str = "") -> str:
+        """Change settings of the fitting on the bench; returns a sentence where one is not
+        possible, else an empty text."""
+        if self.bench is None:
+            return ""
+        try:
+            settings = self.bench.fitting.settings.having(changes)
+        except SettingError as error:
+            return str(error)
+        fitting = self.bench.fitting.model_copy(update={"settings": settings})
+        self._take(fitting, label, merge)
+        return ""
+
+    def _take(self, fitting: Fitting, label: str, merge: str = "") -> None:
+        if self.history.do(label, self.docket.replacing(fitting), merge):
+            self._follow()
+
+    def settle(self) -> None:
+        """A drag has ended: the next change is a step of its own."""
+        self.history.settle()
+
+    def undo(self) -> None:
+        if self.history.undo():
+            self._follow()
+
+    def redo(self) -> None:
+        if self.history.redo():
+            self._follow()
+
+    def _follow(self) -> None:
+        """Bring the bench in line with the docket."""
+        bench = self.bench
+        if bench is not None:
+            known = {fitting.id: fitting for fitting in self.docket.fittings}
+            fitting = known.get(bench.fitting.id)
+            if fitting is None:
+                self.bench = None
+                self.queue.cancel("draft")
+                self.queue.cancel("proof")
+                self.opened.emit()
+            else:
+                remade = fitting.settings != bench.fitting.settings
+                bench.fitting = fitting
+                if remade:
+                    bench.proof = None
+                    bench.written = None
+                    self.queue.cancel("proof")
+                    self._settle.start()
+                self._refresh()
+        self.changed.emit()
+
+    def _refresh(self) -> None:
+        bench = self.bench
+        assert bench is not None
+        answers = bench.fitting.confirmed()
+        bench.line = resolve(bench.photo.facts, bench.brief, bench.fitting.settings)
+        size, estimated = self.expected_bytes()
+        reading = live_reading(bench.photo.facts, bench.line, size, estimated)
+        bench.live = judge(reading, bench.brief, answers)
+        bench.supplied = judge(of_supplied(bench.photo), bench.brief, answers)
+        if bench.proof is not None:
+            findings = judge_again(bench.proof, bench.brief, answers)
+            bench.proof = findings
+
+    def expected_bytes(self) -> tuple[int, bool]:
+        """The bytes to expect, and whether that is an estimate: a draft's are the real count."""
+        bench = self.bench
+        assert bench is not None
+        if bench.draft_is_current and bench.draft is not None:
+            return len(bench.draft.data), False
+        file = bench.line.file
+        w, h = bench.line.frame.output
+        guess = budget.expected_bytes(w * h, file.quality or 93)
+        if file.quality is None:
+            if file.at_most is not None:
+                guess = min(guess, file.at_most)
+            if file.at_least is not None:
+                guess = max(guess, file.at_least)
+        return guess, True
+
+    def confirm(self, clause_id: str, yes: bool) -> None:
+        """Record or take back a person's answer to an ``ask`` clause."""
+        if self.bench is None:
+            return
+        fitting = self.bench.fitting
+        answers = tuple(a for a in fitting.answers if a.clause != clause_id)
+        if yes:
+            now = datetime.now().astimezone().isoformat(timespec="minutes")
+            answers = (*answers, Answer(clause=clause_id, by=person(), at=now))
+        label = t("Confirm") if yes else t("Take back")
+        self._take(fitting.model_copy(update={"answers": answers}), label)
+
+    # -- making ----------------------------------------------------------------------------
+
+    def _make_draft(self) -> None:
+        bench = self.bench
+        if bench is None or bench.draft_is_current:
+            return
+        photo, line, settings = bench.photo, bench.line, bench.fitting.settings
+        self.queue.cancel("draft")
+
+        def work(late: Any) -> tuple[Picture, Any, Made]:
+            picture = render(photo, line, cancelled=late)
+            return picture, as_srgb(picture), make(picture, line.file, credit_of(photo.read()))
+
+        def done(result: Any, trouble: str) -> None:
+            now = self.bench
+            if now is None or now.photo is not photo or now.fitting.settings != settings:
+                return
+            if trouble:
+                now.trouble = trouble
+                self.tell(trouble)
+                return
+            now.picture, now.fitted, now.draft = result
+            now.draft_for = settings
+            self._refresh()
+            self.pictures.emit()
+            self.changed.emit()
+
+        self.queue.start("draft", work, done)
+
+    def conform(self) -> None:
+        """Apply every mend that can be computed, make the file, and judge its bytes."""
+        bench = self.bench
+        if bench is None:
+            return
+        changes: dict[str, object] = {}
+        for finding in bench.live.findings:
+            if finding.mend is not None and finding.mend.changes:
+                changes.update(finding.mend.changes)
+        if changes:
+            self.set(changes, t("Conform to brief"))
+        self.prove()
+
+    def prove(self) -> None:
+        """Make the file as it is set, in memory, and judge its bytes."""
+        bench = self.bench
+        if bench is None:
+            return
+        photo, brief, line = bench.photo, bench.brief, bench.line
+        settings, answers = bench.fitting.settings, bench.fitting.confirmed()
+        ready = bench.picture if bench.draft_is_current else None
+        self.working.emit(t("Making the file …"))
+
+        def work(late: Any) -> Proof:
+            if ready is not None:
+                return prove(photo, brief, line, ready, answers)
+            return conform(photo, brief, settings, answers, late)
+
+        def done(proof: Any, trouble: str) -> None:
+            now = self.bench
+            if trouble:
+                self._write_after = None
+                self.tell(trouble)
+                return
+            if now is None or now.photo is not photo or now.fitting.settings != settings:
+                return
+            now.proof = judge_again(proof, brief, now.fitting.confirmed())
+            now.draft, now.draft_for = proof.made, settings
+            self._refresh()
+            self.changed.emit()
+            self.proved.emit()
+            if self._write_after is not None:
+                (target, replace), self._write_after = self._write_after, None
+                self.write(target, replace)
+
+        self.queue.start("proof", work, done)
+
+    def cancel_work(self) -> None:
+        self._write_after = None
+        self.queue.cancel("proof")
+        self.working.emit("")
+
+    def write(self, target: Path, replace: bool = False) -> None:
+        """Write the proved file; where there is none yet, make it first."""
+        bench = self.bench
+        if bench is None:
+            return
+        if bench.proof is None:
+            self._write_after = (target, replace)
+            self.prove()
+            return
+        supplied = [entry.path for entry in self.docket.photos]
+        try:
+            path = write(bench.proof.made.data, target, supplied, replace=replace)
+        except WriteError as error:
+            self.tell(str(error))
+            return
+        bench.written = path
+        self.tell(t("Written: {path}", path=path), "done")
+        self.changed.emit()
+
+    # -- the docket's own file ---------------------------------------------------------------
+
+    def load(self, path: Path, keep_path: bool = True) -> bool:
+        try:
+            docket = store.load(path)
+        except store.DocketError as error:
+            self.tell(str(error))
+            return False
+        self.history = History(docket)
+        self.path = path if keep_path else None
+        self.saved = docket
+        self.bench = None
+        self.changed.emit()
+        if docket.fittings:
+            return self.lay(docket.fittings[0].id)
+        return True
+
+    def save(self, path: Path) -> bool:
+        docket = self.docket
+        if not self.path and docket.title == t("Untitled docket"):
+            docket = docket.model_copy(update={"title": path.stem})
+            self.history.docket = docket
+        try:
+            store.save(docket, path)
+        except store.DocketError as error:
+            self.tell(str(error))
+            return False
+        self.path, self.saved, self.saved_at = path, docket, datetime.now()
+        self.changed.emit()
+        return True
+
+
+def person() -> str:
+    """Who answers: the name of the account, until a person gives another."""
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return t("someone")
+
+
+def judge_again(proof: Proof, brief: Brief, answers: Any) -> Proof:
+    """A proof with its findings judged anew, for answers that have come since."""
+    from dataclasses import replace
+
+    from aptandum.core.judge.reading import of_finished
+
+    reading = of_finished(proof.made.data, proof.suggested, proof.line.frame.scale)
+    return replace(proof, findings=judge(reading, brief, answers))

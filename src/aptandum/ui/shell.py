@@ -1,0 +1,520 @@
+"""The window: header with the four places, messages, and the actions with their keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, QRectF, Qt
+from PyQt6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+    QPainter,
+    QPaintEvent,
+)
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QButtonGroup,
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.file.names import suggested
+from aptandum.ui import theme
+from aptandum.ui.bench.bench import BenchPlace
+from aptandum.ui.bench.sheet import FITTED, SUPPLIED
+from aptandum.ui.bench.stations import KEYS, STATIONS, title
+from aptandum.ui.finder import Finder
+from aptandum.ui.session import Session
+from aptandum.ui.start_screen import StartScreen
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import MessageStrip, label
+from aptandum.ui.write_dialog import WriteDialog
+
+PLACES = ("board", "bench", "rulebooks", "desk")
+
+
+def demo_path() -> Path:
+    return Path(str(resources.files("aptandum.data").joinpath("demo/vessary.docket")))
+
+
+class PlaceTab(QAbstractButton):
+    """A place's name in the header; the open one is underlined."""
+
+    def __init__(self, text: str, key: str) -> None:
+        super().__init__()
+        self.setText(text)
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setAccessibleName(text)
+        self.setToolTip(f"{text} ({key})")
+        self.setFixedSize(self.fontMetrics().horizontalAdvance(text) + 52, 43)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        font = theme.text(14)
+        font.setWeight(font.Weight.DemiBold if self.isChecked() else font.Weight.Medium)
+        painter.setFont(font)
+        painter.setPen(theme.colour("blue" if self.isChecked() else "ink2"))
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.text())
+        width = painter.fontMetrics().horizontalAdvance(self.text())
+        if self.isChecked():
+            bar = QRectF((self.width() - width) / 2, self.height() - 3, width, 3)
+            painter.fillRect(bar, theme.colour("blue"))
+        if self.hasFocus():
+            painter.drawRoundedRect(self.rect().adjusted(6, 8, -7, -8), 3, 3)
+
+
+class Placeholder(QWidget):
+    """A place that is still to come says what it will hold, and that it does not yet."""
+
+    def __init__(self, heading: str, text: str) -> None:
+        super().__init__()
+        layout = QVBoxLayout(self)
+        layout.addStretch(2)
+        for part in (label(heading, "big"), label(text, "second", wrap=True)):
+            part.setAlignment(Qt.AlignmentFlag.AlignCenter)
+            part.setMaximumWidth(560)
+            row = QHBoxLayout()
+            row.addStretch(1)
+            row.addWidget(part, 8)
+            row.addStretch(1)
+            layout.addLayout(row)
+        layout.addStretch(3)
+
+
+class Shell(QMainWindow):
+    """The main window."""
+
+    def __init__(self, session: Session | None = None) -> None:
+        super().__init__()
+        self.session = session or Session(parent=self)
+        self.setWindowTitle("Aptandum")
+        self.setMinimumSize(900, 600)
+        self.resize(1280, 800)
+        self.setAcceptDrops(True)
+        self.message = MessageStrip()
+        self.bench = BenchPlace(self.session)
+        self.start = StartScreen(self.session)
+        self.bench_stack = QStackedWidget()
+        self.bench_stack.addWidget(self.start)
+        self.bench_stack.addWidget(self.bench)
+        self.places = QStackedWidget()
+        self._lay_out()
+        self.all_actions: list[QAction] = []
+        self._make_actions()
+        s = self.session
+        s.changed.connect(self._changed)
+        s.opened.connect(self._opened)
+        s.said.connect(self.message.say)
+        self.bench.write_asked.connect(self.ask_write)
+        self.start.photo_asked.connect(self.ask_photo)
+        self.start.docket_asked.connect(self.ask_docket)
+        self.start.demo_asked.connect(self.open_demo)
+        self.start.chosen.connect(lambda _name: self._begin())
+        self.start.show_state()
+        self.go("bench")
+        self._changed()
+
+    # -- laying out ---------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        for name in PLACES:
+            self.places.addWidget(
+                self.bench_stack if name == "bench" else Placeholder(*_to_come(name))
+            )
+        self.header = QWidget()
+        self.header.setProperty("role", "panel")
+        self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.header.setFixedHeight(44)
+        self.docket_name = QToolButton()
+        self.docket_name.setAccessibleName(t("Menu"))
+        self.docket_name.setToolTip(t("Menu (Alt+M)"))
+        self.docket_name.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.docket_name.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
+        self.docket_name.clicked.connect(self.open_menu)
+        self.contents = label("", "second")
+        self.saved = label("", "second")
+        self.tabs: dict[str, PlaceTab] = {}
+        group = QButtonGroup(self)
+        row = QHBoxLayout(self.header)
+        row.setContentsMargins(10, 0, 16, 0)
+        left, right = QHBoxLayout(), QHBoxLayout()
+        left.addWidget(self.docket_name)
+        left.addWidget(self.contents)
+        left.addStretch(1)
+        row.addLayout(left, 1)
+        for i, name in enumerate(PLACES):
+            tab = PlaceTab(_place_name(name), f"Ctrl+{i + 1}")
+            tab.clicked.connect(lambda _on, name=name: self.go(name))
+            group.addButton(tab)
+            self.tabs[name] = tab
+            row.addWidget(tab)
+        right.addStretch(1)
+        right.addWidget(self.saved)
+        row.addLayout(right, 1)
+        line = QWidget()
+        line.setFixedHeight(1)
+        self.header_line = line
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.header)
+        column.addWidget(line)
+        column.addWidget(self.message)
+        column.addWidget(self.places, 1)
+        self.setCentralWidget(whole)
+        self._restyle()
+
+    def _restyle(self) -> None:
+        self.setStyleSheet(theme.style_sheet())
+        self.header_line.setStyleSheet(f"background: {theme.palette().hairline}")
+        self.docket_name.setStyleSheet(
+            "QToolButton { border: 2px solid transparent; border-radius: 4px; background: transparent;"
+            " font-size: 15px; font-weight: 600; padding: 3px 4px; }"
+            f"QToolButton:hover, QToolButton:focus {{ border-color: {theme.palette().blue}; }}"
+        )
+        self.docket_name.setIcon(theme.icon("chevron-down", "ink2"))
+        self.bench.restyle()
+
+    # -- actions --------------------------------------------------------------------------------
+
+    def _action(
+        self, menu: QMenu, text: str, key: str, act: Callable[[], object], plain: bool = False
+    ) -> QAction:
+        """``plain`` keys are single letters: they rest while a text is being typed."""
+        made = QAction(text, self)
+        if key:
+            made.setShortcut(QKeySequence(key))
+        made.triggered.connect(lambda _on=False: act())
+        made.setProperty("plain", plain)
+        self.addAction(made)
+        menu.addAction(made)
+        self.all_actions.append(made)
+        return made
+
+    def _make_actions(self) -> None:
+        self.menu = QMenu(self)
+        b = self.bench
+        file = self._menu(t("Docket"))
+        self._action(file, t("Open photos…"), "Ctrl+O", self.ask_photo)
+        self._action(file, t("Choose a brief…"), "Ctrl+B", self.show_start)
+        self._action(file, t("Open docket…"), "Ctrl+Shift+O", self.ask_docket)
+        self._action(file, t("Save docket"), "Ctrl+S", self.save)
+        self._action(file, t("Open the demo docket"), "", self.open_demo)
+        self._action(file, t("New docket"), "Ctrl+N", self.new_docket)
+        self._action(file, t("Quit"), "Ctrl+Q", self.close)
+        edit = self._menu(t("Change"))
+        self.undo = self._action(edit, t("Undo"), "Ctrl+Z", self.session.undo)
+        self.redo = self._action(edit, t("Redo"), "Ctrl+Shift+Z", self.session.redo)
+        fit = self._menu(t("Fitting"))
+        self._action(fit, t("Conform to brief"), "Ctrl+Return", self.session.conform)
+        self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
+        self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
+        self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
+        for name in STATIONS:
+            self._action(
+                fit, t("Station {name}", name=title(name)), KEYS[name],
+                lambda name=name: b.open_station(name), plain=True,
+            )  # fmt: skip
+        view = self._menu(t("View"))
+        for text, key, act in (
+            (t("As supplied"), "A", lambda: b.show_view(SUPPLIED)),
+            (t("Fitted"), "D", lambda: b.show_view(FITTED)),
+            (t("Whole photo"), "W", b.whole),
+            (t("Whole frame"), "R", b.sheet.fit_frame),
+            (t("One to one"), "1", b.sheet.one_to_one),
+            (t("Next surround tone"), "G", b.next_tone),
+        ):
+            self._action(view, text, key, act, plain=True)
+        self._action(view, t("Dim room"), "Ctrl+D", self.toggle_dim)
+        places = self._menu(t("Places"))
+        for i, name in enumerate(PLACES):
+            self._action(
+                places, _place_name(name), f"Ctrl+{i + 1}", lambda name=name: self.go(name)
+            )
+        self._action(places, t("Find a command"), "Ctrl+K", self.find)
+        self._action(places, t("Keys and measures"), "F1", self.show_help)
+        opener = QAction(self)
+        opener.setShortcut(QKeySequence("Alt+M"))
+        opener.triggered.connect(self.open_menu)
+        self.addAction(opener)
+        QApplication.instance().installEventFilter(self)  # type: ignore[union-attr]
+
+    def _menu(self, name: str) -> QMenu:
+        made = QMenu(name, self.menu)
+        self.menu.addMenu(made)
+        return made
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Single-letter keys belong to a text field while one is being typed in."""
+        if event is not None and event.type() == QEvent.Type.FocusIn:
+            typing = isinstance(QApplication.focusWidget(), QLineEdit)
+            for action in self.all_actions:
+                if action.property("plain"):
+                    action.setEnabled(not typing)
+        return super().eventFilter(watched, event)
+
+    def open_menu(self) -> None:
+        self.menu.popup(self.docket_name.mapToGlobal(QPoint(0, self.docket_name.height() + 2)))
+
+    def find(self) -> None:
+        Finder(self.all_actions, self).exec()
+
+    def show_help(self) -> None:
+        from aptandum.ui.help import HelpDialog
+
+        HelpDialog(self.all_actions, self).exec()
+
+    def toggle_dim(self) -> None:
+        theme.use(theme.DIM if theme.palette() is theme.LIGHT else theme.LIGHT)
+        self._restyle()
+        self.start.fill()
+        self.bench.refresh()
+        for part in self.findChildren(QWidget):
+            part.update()
+
+    # -- places ------------------------------------------------------------------------------
+
+    def go(self, name: str) -> None:
+        self.tabs[name].setChecked(True)
+        self.places.setCurrentIndex(PLACES.index(name))
+        if name == "bench":
+            self._show_bench()
+
+    def _show_bench(self) -> None:
+        on = self.session.bench is not None
+        self.bench_stack.setCurrentWidget(self.bench if on else self.start)
+
+    def show_start(self) -> None:
+        self.go("bench")
+        self.start.briefs.clearSelection()
+        self.start.brief = ""
+        self.start.show_state()
+        self.bench_stack.setCurrentWidget(self.start)
+
+    def _opened(self) -> None:
+        self.go("bench")
+
+    def _changed(self) -> None:
+        docket = self.session.docket
+        self.docket_name.setText(docket.title or t("Untitled docket"))
+        photos, briefs = len(docket.photos), len({f.brief for f in docket.fittings})
+        ph = t("1 photo") if photos == 1 else t("{n} photos", n=photos)
+        br = t("1 brief") if briefs == 1 else t("{n} briefs", n=briefs)
+        self.contents.setText(f"{ph} · {br}" if photos else "")
+        if self.session.saved is not None and self.session.saved == docket:
+            when = self.session.saved_at
+            self.saved.setText(t("Saved {time}", time=f"{when:%H:%M}") if when else "")
+        else:
+            self.saved.setText(t("Not saved") if photos else "")
+        history = self.session.history
+        self.undo.setEnabled(bool(history.undo_label))
+        self.redo.setEnabled(bool(history.redo_label))
+        self.undo.setText(
+            t("Undo: {what}", what=history.undo_label) if history.undo_label else t("Undo")
+        )
+        self.redo.setText(
+            t("Redo: {what}", what=history.redo_label) if history.redo_label else t("Redo")
+        )
+        self.start.show_state()
+
+    # -- photos and dockets ---------------------------------------------------------------------
+
+    def take_photos(self, paths: Sequence[str]) -> None:
+        """Take photos into the docket; one that cannot be used is said, and the next goes on."""
+        troubles: list[str] = []
+        gather = lambda kind, sentence: troubles.append(sentence)  # noqa: E731
+        self.session.said.disconnect(self.message.say)
+        self.session.said.connect(gather)
+        last = None
+        for path in paths:
+            last = self.session.open_photo(path) or last
+        self.session.said.disconnect(gather)
+        self.session.said.connect(self.message.say)
+        if troubles:
+            self.session.tell("\n".join(troubles))
+        elif last is not None:
+            self.message.hide()
+        self.start.show_state()
+        if last is not None:
+            self._begin(last)
+
+    def _begin(self, photo_id: str | None = None) -> None:
+        """Start the fitting once both photo and brief are known."""
+        photos = self.session.docket.photos
+        showing_start = self.bench_stack.currentWidget() is self.start
+        brief = self.start.brief
+        if not brief and not showing_start and self.session.bench is not None:
+            brief = self.session.bench.fitting.brief
+        if photos and brief:
+            self.session.start_fitting(photo_id or photos[-1].id, brief)
+
+    def ask_photo(self) -> None:
+        pattern = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.avif *.gif *.bmp"
+        found, _ = QFileDialog.getOpenFileNames(
+            self, t("Open photos"), "", f"{t('Photos')} ({pattern});;{t('All files')} (*)"
+        )
+        if found:
+            self.take_photos(found)
+
+    def ask_docket(self) -> None:
+        found, _ = QFileDialog.getOpenFileName(self, t("Open docket"), "", "Docket (*.docket)")
+        if found and self.may_leave():
+            self.session.load(Path(found))
+
+    def open_demo(self) -> None:
+        if self.may_leave() and self.session.load(demo_path(), keep_path=False):
+            self.bench.open_station("frame")
+
+    def new_docket(self) -> None:
+        if self.may_leave():
+            from aptandum.core.docket.history import History
+            from aptandum.core.docket.model import Docket
+
+            self.session.history = History(Docket(title=t("Untitled docket")))
+            self.session.bench, self.session.path = None, None
+            self.session.saved = None
+            self.session.opened.emit()
+            self.session.changed.emit()
+
+    def save(self) -> None:
+        path = self.session.path
+        if path is None:
+            found, _ = QFileDialog.getSaveFileName(self, t("Save docket"), "", "Docket (*.docket)")
+            if not found:
+                return
+            path = Path(found)
+            if path.suffix != ".docket":
+                path = path.with_name(path.name + ".docket")
+        self.session.save(path)
+
+    def may_leave(self) -> bool:
+        """Ask before unsaved changes would be lost."""
+        docket = self.session.docket
+        untouched = not docket.photos or docket == self.session.saved
+        if untouched or not self.isVisible():
+            return True
+        box = QMessageBox(self)
+        box.setText(t("“{name}” has changes that are not saved.", name=docket.title))
+        save = box.addButton(t("Save docket"), QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton(t("Leave without saving"), QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(t("Stay"), QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is save:
+            self.save()
+            return self.session.docket == self.session.saved
+        return box.clickedButton() is leave
+
+    def next_fitting(self, way: int) -> None:
+        bench, fittings = self.session.bench, self.session.docket.fittings
+        if bench is None or len(fittings) < 2:
+            return
+        at = [f.id for f in fittings].index(bench.fitting.id)
+        self.session.lay(fittings[(at + way) % len(fittings)].id)
+
+    # -- writing ------------------------------------------------------------------------------
+
+    def write_dialog(self) -> WriteDialog | None:
+        bench = self.session.bench
+        if bench is None:
+            return None
+        proof = bench.proof
+        name = (
+            proof.suggested
+            if proof
+            else suggested(bench.photo.name, bench.brief.id, bench.line.file.format)
+        )
+        if proof is None:
+            ready = t("The file is made and read back first.")
+        else:
+            summary = proof.findings.summary()
+            ready = (
+                t("Ready.") if summary == t("all met") else t("This file: {what}.", what=summary)
+            )
+        supplied = [entry.path for entry in self.session.docket.photos]
+        return WriteDialog(Path(bench.photo.path).parent, name, supplied, ready, self)
+
+    def ask_write(self) -> None:
+        dialog = self.write_dialog()
+        if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
+            self.session.write(dialog.target(), dialog.replace.isChecked())
+
+    # -- drops ------------------------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        assert event is not None
+        data = event.mimeData()
+        if data is not None and data.hasUrls():
+            event.acceptProposedAction()
+            self.start.field.over = True
+            self.start.field.update()
+
+    def dragLeaveEvent(self, event: object) -> None:
+        self.start.field.over = False
+        self.start.field.update()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        assert event is not None
+        self.dragLeaveEvent(event)
+        data = event.mimeData()
+        paths = [url.toLocalFile() for url in data.urls() if url.isLocalFile()] if data else []
+        if not paths:
+            return
+        event.acceptProposedAction()
+        dockets = [path for path in paths if path.endswith(".docket")]
+        if dockets and self.may_leave():
+            self.session.load(Path(dockets[0]))
+        photos = [path for path in paths if path not in dockets]
+        if photos:
+            self.take_photos(photos)
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        assert event is not None
+        if not self.may_leave():
+            event.ignore()
+            return
+        self.session.queue.stop()
+        event.accept()
+
+
+def _place_name(name: str) -> str:
+    return {
+        "board": t("Board"),
+        "bench": t("Bench"),
+        "rulebooks": t("Rulebooks"),
+        "desk": t("Desk"),
+    }[name]
+
+
+def _to_come(name: str) -> tuple[str, str]:
+    if name == "board":
+        return t("Board"), t(
+            "Photos down, briefs across, each fitting a cell with its verdict. Not in this version "
+            "yet: fit photos one at a time on the bench, or many with the command line."
+        )
+    if name == "rulebooks":
+        return t("Rulebooks"), t(
+            "The shelf of rulebooks with every clause, the chart of allowed sizes, and a form to "
+            "write one. Not in this version yet: “aptandum rulebook list” and “lint” read them."
+        )
+    return t("Desk"), t(
+        "What was handed over, to whom, and where it stands. Not in this version yet: write the "
+        "file on the bench and hand it over yourself."
+    )

@@ -1,0 +1,167 @@
+"""The first screen: which brief, which photo."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.rulebook.model import Brief
+from aptandum.core.rulebook.sizes_said import describe
+from aptandum.ui import theme
+from aptandum.ui.session import Session
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import button, label
+
+_NAME = Qt.ItemDataRole.UserRole
+
+
+def brief_line(brief: Brief) -> str:
+    """A brief in one line: its sizes and its byte limit."""
+    sizes = describe(brief)
+    parts = [sizes[0] if len(sizes) == 1 else t("{n} kinds of size", n=len(sizes))]
+    limit = brief.limit("file_bytes")
+    if limit is not None:
+        from aptandum.core.quantity import BYTES
+
+        parts.append(limit.says(BYTES))
+    return " · ".join(parts)
+
+
+class DropField(QFrame):
+    """Where a photo is dropped, or asked for with a press."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumHeight(210)
+        self.over = False
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(theme.colour("blue_soft" if self.over else "panel"))
+        pen = QPen(theme.colour("blue" if self.over else "ink2"), 1.2)
+        pen.setDashPattern([8, 3, 2, 3])
+        painter.setPen(pen)
+        painter.drawRoundedRect(self.rect().adjusted(1, 1, -2, -2), 4, 4)
+
+
+class StartScreen(QWidget):
+    """Asks two things and offers the demo docket."""
+
+    photo_asked = pyqtSignal()
+    docket_asked = pyqtSignal()
+    demo_asked = pyqtSignal()
+    chosen = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.brief = ""
+        self.briefs = QListWidget()
+        self.briefs.setAccessibleName(t("Which brief"))
+        self.briefs.itemSelectionChanged.connect(self._picked)
+        self.briefs.itemActivated.connect(lambda: self._picked())
+        self.field = DropField()
+        inner = QVBoxLayout(self.field)
+        inner.addStretch(1)
+        self.photo_name = label("", "title", wrap=True)
+        self.photo_name.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.photo_facts = label("", "second", wrap=True)
+        self.photo_facts.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.open_button = button(t("Open a photo…"), "line", self.photo_asked.emit)
+        inner.addWidget(self.photo_name)
+        inner.addWidget(self.photo_facts)
+        inner.addSpacing(8)
+        inner.addWidget(self.open_button, 0, Qt.AlignmentFlag.AlignCenter)
+        inner.addStretch(1)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        left.addWidget(label(t("1   Which brief"), "title"))
+        left.addWidget(label(t("The body whose rules the photo is to meet."), "second"))
+        left.addWidget(self.briefs, 1)
+        right = QVBoxLayout()
+        right.setSpacing(8)
+        right.addWidget(label(t("2   Which photo"), "title"))
+        right.addWidget(label(t("It is only read, and never written to."), "second"))
+        right.addWidget(self.field)
+        self.hint = label("", "second", wrap=True)
+        right.addWidget(self.hint)
+        right.addStretch(1)
+        right.addWidget(label(t("Or look around first"), "second"))
+        row = QHBoxLayout()
+        row.addWidget(button(t("Open the demo docket"), "", self.demo_asked.emit))
+        row.addWidget(button(t("Open a docket…"), "", self.docket_asked.emit))
+        row.addStretch(1)
+        right.addLayout(row)
+        two = QHBoxLayout()
+        two.setSpacing(48)
+        two.addLayout(left, 5)
+        two.addLayout(right, 4)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(64, 36, 64, 40)
+        layout.setSpacing(4)
+        layout.addWidget(label(t("Make a photo fit the rules"), "big"))
+        layout.addWidget(
+            label(
+                t("Every rule is measured, and the finished file is read back to prove it."),
+                "second",
+            )
+        )
+        layout.addSpacing(24)
+        layout.addLayout(two, 1)
+        self.fill()
+
+    def fill(self) -> None:
+        """List the shelf's briefs by body."""
+        self.briefs.clear()
+        for book in self.session.shelf.rulebooks:
+            head = QListWidgetItem(book.body.name)
+            head.setFlags(Qt.ItemFlag.NoItemFlags)
+            head.setFont(theme.text(12, bold=True))
+            self.briefs.addItem(head)
+            for brief in book.briefs:
+                optional = t(" (optional)") if brief.optional else ""
+                item = QListWidgetItem(f"   {brief.title}{optional}\n   {brief_line(brief)}")
+                item.setData(_NAME, f"{book.body.id}/{brief.id}")
+                self.briefs.addItem(item)
+
+    def choose(self, name: str) -> None:
+        """Choose a brief by ``BOOK/BRIEF``."""
+        for i in range(self.briefs.count()):
+            item = self.briefs.item(i)
+            if item is not None and item.data(_NAME) == name:
+                self.briefs.setCurrentItem(item)
+
+    def _picked(self) -> None:
+        item = self.briefs.currentItem()
+        name = item.data(_NAME) if item is not None and item.isSelected() else None
+        self.brief = name or ""
+        self.show_state()
+        if self.brief:
+            self.chosen.emit(self.brief)
+
+    def show_state(self) -> None:
+        """Say what is there and what is missing."""
+        photos = self.session.docket.photos
+        if photos:
+            try:
+                photo = self.session.photo_of(photos[-1].id)
+            except Exception:
+                photo = None
+            if photo is not None:
+                w, h = photo.facts.size
+                self.photo_name.setText(photo.name)
+                self.photo_facts.setText(f"{w} × {h} px")
+            self.hint.setText("" if self.brief else t("Now choose the brief on the left."))
+        else:
+            self.photo_name.setText(t("Drop a photo here"))
+            self.photo_facts.setText(t("JPEG, PNG, TIFF, WebP, AVIF, GIF or BMP"))
+            self.hint.setText(t("The brief is chosen; now the photo.") if self.brief else "")

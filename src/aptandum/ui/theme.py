@@ -1,0 +1,190 @@
+"""All colours, sizes and fonts of the interface, and the style sheet made from them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtCore import QByteArray, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
+from PyQt6.QtSvg import QSvgRenderer
+
+
+@dataclass(frozen=True)
+class Palette:
+    """Neutral greys round pictures (ISO 3664), one drafting blue for what can be acted on."""
+
+    window: str
+    panel: str
+    field: str
+    hairline: str
+    ink: str
+    ink2: str
+    blue: str
+    blue_soft: str
+    on_blue: str
+    meets: str
+    misses: str
+    misses_soft: str
+    advises: str
+    asks: str
+    unknown: str
+    idle: str
+    rail: str
+    meets_band: str
+    misses_band: str
+    advises_band: str
+
+
+LIGHT = Palette(
+    window="#E9E9E7", panel="#F6F6F4", field="#FFFFFF", hairline="#D2D3D2", ink="#1D2630",
+    ink2="#5E6872", blue="#27508C", blue_soft="#DEE5F1", on_blue="#FFFFFF", meets="#17745A",
+    misses="#B1341E", misses_soft="#FBEDE9", advises="#8A5C00", asks="#67479A",
+    unknown="#5E6872", idle="#7A828A", rail="#E1E2E0", meets_band="#BFDDD2",
+    misses_band="#ECC9C1", advises_band="#EAD9AC",
+)  # fmt: skip
+DIM = Palette(
+    window="#202122", panel="#292A2B", field="#1B1C1D", hairline="#434547", ink="#DBDDDF",
+    ink2="#A3AAB1", blue="#8FB4E8", blue_soft="#30394A", on_blue="#14181D", meets="#6CC7A6",
+    misses="#F09A86", misses_soft="#43302C", advises="#DDB565", asks="#BFA4E8",
+    unknown="#A3AAB1", idle="#8D949B", rail="#3A3C3E", meets_band="#2F5247",
+    misses_band="#5B3B34", advises_band="#55482A",
+)  # fmt: skip
+
+SURROUNDS = ("#FFFFFF", "#BFBFBF", "#7A7A7A", "#2C2C2C", "#000000")
+"""Tones of the sheet's ground, white to black; the second is where a sheet begins."""
+
+UNIT = 8
+LEDGER_WIDTH = 312
+CARD_WIDTH = 280
+RADIUS = 4
+
+_palette = LIGHT
+
+
+def palette() -> Palette:
+    return _palette
+
+
+def use(new: Palette) -> None:
+    global _palette
+    _palette = new
+    icon.cache_clear()
+
+
+def colour(name: str, alpha: float = 1.0) -> QColor:
+    """A palette colour by its token, optionally translucent."""
+    made = QColor(getattr(_palette, name))
+    made.setAlphaF(alpha)
+    return made
+
+
+@lru_cache(maxsize=1)
+def load_fonts() -> tuple[str, ...]:
+    """Register the shipped fonts and return their family names."""
+    folder = Path(str(resources.files("aptandum.data").joinpath("fonts")))
+    families: list[str] = []
+    for path in sorted(folder.glob("*.woff")):
+        handle = QFontDatabase.addApplicationFont(str(path))
+        families += QFontDatabase.applicationFontFamilies(handle)
+    return tuple(dict.fromkeys(families))
+
+
+SANS, CONDENSED, MONO = "IBM Plex Sans", "IBM Plex Sans Condensed", "IBM Plex Mono"
+
+
+def font(family: str = SANS, size: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """A font by family and pixel size."""
+    made = QFont(family)
+    made.setPixelSize(size)
+    made.setWeight(weight)
+    return made
+
+
+def text(size: int = 13, bold: bool = False) -> QFont:
+    return font(SANS, size, QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+
+
+def tight(size: int = 12, bold: bool = False) -> QFont:
+    return font(CONDENSED, size, QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+
+
+def figures(size: int = 12, bold: bool = False) -> QFont:
+    return font(MONO, size, QFont.Weight.DemiBold if bold else QFont.Weight.Medium)
+
+
+@lru_cache(maxsize=128)
+def icon(name: str, token: str = "ink", size: int = 18) -> QIcon:
+    """A shipped line icon in a palette colour."""
+    path = Path(str(resources.files("aptandum.data").joinpath(f"icons/{name}.svg")))
+    svg = path.read_text("utf-8").replace("currentColor", getattr(_palette, token))
+    renderer = QSvgRenderer(QByteArray(svg.encode()))
+    pixmap = QPixmap(size * 2, size * 2)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    renderer.render(painter, QRectF(0, 0, size * 2, size * 2))
+    painter.end()
+    pixmap.setDevicePixelRatio(2)
+    return QIcon(pixmap)
+
+
+def style_sheet() -> str:
+    p = _palette
+    return f"""
+    * {{ font-family: "{SANS}"; font-size: 13px; color: {p.ink}; }}
+    QMainWindow, QDialog {{ background: {p.window}; }}
+    QToolTip {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.hairline};
+        padding: 4px 6px; }}
+    QLabel {{ background: transparent; }}
+    QLabel[role="title"] {{ font-size: 16px; font-weight: 600; }}
+    QLabel[role="big"] {{ font-size: 26px; font-weight: 600; }}
+    QLabel[role="second"] {{ color: {p.ink2}; font-size: 12px; }}
+    QLabel[role="figure"] {{ font-family: "{MONO}"; font-size: 12px; font-weight: 500; }}
+    QLabel[role="rule"] {{ color: {p.ink2}; font-size: 11px; }}
+    QWidget[role="panel"] {{ background: {p.panel}; }}
+    QFrame[role="hairline"] {{ background: {p.hairline}; border: none; max-height: 1px;
+        min-height: 1px; }}
+    QPushButton {{ background: {p.field}; border: 1px solid {p.hairline};
+        border-radius: {RADIUS}px; padding: 7px 14px; font-weight: 500; }}
+    QPushButton:hover {{ border-color: {p.blue}; }}
+    QPushButton:focus {{ border: 2px solid {p.blue}; padding: 6px 13px; }}
+    QPushButton:disabled {{ color: {p.idle}; background: {p.window}; }}
+    QPushButton[role="act"] {{ background: {p.blue}; color: {p.on_blue}; border-color: {p.blue};
+        font-size: 14px; font-weight: 600; padding: 8px 14px; }}
+    QPushButton[role="act"]:hover {{ border-color: {p.ink}; }}
+    QPushButton[role="act"]:focus {{ border: 2px solid {p.ink}; padding: 7px 13px; }}
+    QPushButton[role="act"]:disabled {{ background: {p.rail}; color: {p.ink2};
+        border-color: {p.hairline}; }}
+    QPushButton[role="line"] {{ color: {p.blue}; border-color: {p.blue}; font-weight: 600; }}
+    QPushButton[role="link"] {{ background: transparent; border: none; color: {p.blue};
+        font-weight: 600; padding: 2px 0; text-align: left; }}
+    QPushButton[role="link"]:hover {{ text-decoration: underline; }}
+    QPushButton[role="link"]:focus {{ border-bottom: 2px solid {p.blue}; }}
+    QPushButton[role="view"] {{ background: transparent; border: 1px solid transparent;
+        padding: 4px 10px; }}
+    QPushButton[role="view"]:checked {{ background: {p.field}; }}
+    QPushButton[role="view"]:focus {{ border: 2px solid {p.blue}; padding: 3px 9px; }}
+    QLineEdit, QComboBox {{ background: {p.field}; border: 1px solid {p.hairline};
+        border-radius: 3px; padding: 4px 6px; selection-background-color: {p.blue};
+        selection-color: {p.on_blue}; }}
+    QLineEdit[role="number"] {{ font-family: "{MONO}"; font-weight: 500; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.blue}; padding: 3px 5px; }}
+    QLineEdit[bad="true"] {{ border-color: {p.misses}; background: {p.misses_soft}; }}
+    QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox QAbstractItemView, QListWidget, QMenu {{ background: {p.panel};
+        border: 1px solid {p.hairline}; selection-background-color: {p.blue_soft};
+        selection-color: {p.ink}; outline: 0; }}
+    QListWidget::item {{ padding: 5px 8px; }}
+    QMenu::item {{ padding: 5px 24px 5px 14px; }}
+    QMenu::item:selected {{ background: {p.blue_soft}; }}
+    QMenu::item:disabled {{ color: {p.idle}; }}
+    QMenu::separator {{ height: 1px; background: {p.hairline}; margin: 4px 0; }}
+    QScrollArea {{ border: none; background: transparent; }}
+    QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
+    QScrollBar::handle:vertical {{ background: {p.hairline}; border-radius: 4px;
+        min-height: 30px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+    QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+    """

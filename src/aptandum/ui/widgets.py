@@ -1,0 +1,182 @@
+"""Small parts that several places use."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.quantity import QuantityError, compute, grouped, show_number
+from aptandum.ui import theme
+from aptandum.ui.strings import t
+
+
+def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
+    made = QLabel(text)
+    if role:
+        made.setProperty("role", role)
+    made.setWordWrap(wrap)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    return made
+
+
+def hairline() -> QFrame:
+    made = QFrame()
+    made.setProperty("role", "hairline")
+    return made
+
+
+def button(text: str, role: str = "", act: Callable[[], object] | None = None) -> QPushButton:
+    made = QPushButton(text)
+    if role:
+        made.setProperty("role", role)
+    if act is not None:
+        made.clicked.connect(lambda: act())
+    return made
+
+
+def clear(layout: QVBoxLayout) -> None:
+    """Take every widget and inner layout out of a column."""
+    while layout.count():
+        item = layout.takeAt(0)
+        if item is None:
+            break
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+        elif isinstance(inner, (QVBoxLayout, QHBoxLayout)):
+            while inner.count():
+                part = inner.takeAt(0)
+                if part is not None and part.widget() is not None:
+                    part.widget().hide()  # type: ignore[union-attr]
+                    part.widget().deleteLater()  # type: ignore[union-attr]
+
+
+class Row(QWidget):
+    """A name on the left and its figure on the right."""
+
+    def __init__(self, name: str, figure: str = "") -> None:
+        super().__init__()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
+        self.name = label(name, "second")
+        self.figure = label(figure, "figure")
+        self.figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.figure.setWordWrap(True)
+        self.figure.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.figure.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.figure.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        layout.addWidget(self.name)
+        layout.addWidget(self.figure, 1)
+
+    def take(self, figure: str, token: str = "") -> None:
+        self.figure.setText(figure)
+        self.figure.setStyleSheet(f"color: {getattr(theme.palette(), token)}" if token else "")
+
+
+class NumberField(QLineEdit):
+    """A number that can be typed as a sum with units; Enter or leaving the field takes it."""
+
+    taken = pyqtSignal(float)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setProperty("role", "number")
+        self.setAccessibleName(name)
+        self.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.setFixedWidth(76)
+        self.whole: float | None = None
+        self.ppi: float | None = None
+        self._value = 0.0
+        self.editingFinished.connect(self._take)
+
+    def sizeHint(self) -> QSize:
+        return QSize(76, 28)
+
+    def show_value(self, value: float) -> None:
+        """Show a value, unless the person is typing into the field."""
+        self._value = value
+        if not (self.hasFocus() and self.isModified()):
+            self._show()
+
+    def _show(self) -> None:
+        whole = abs(self._value - round(self._value)) < 0.005
+        text = grouped(round(self._value)) if whole else show_number(self._value, 2)
+        if self.text() != text:
+            self.setText(text)
+        self.setModified(False)
+
+    def _take(self) -> None:
+        if not self.isModified():
+            return
+        typed = self.text().replace("\u00a0", "").replace("\u202f", "")
+        try:
+            value = compute(typed, whole=self.whole, ppi=self.ppi)
+        except QuantityError as error:
+            self._bad(t("Expected {what}.", what=error))
+            return
+        self._bad("")
+        self.setModified(False)
+        self.taken.emit(value)
+        self._show()
+
+    def _bad(self, why: str) -> None:
+        self.setProperty("bad", "true" if why else "false")
+        self.setToolTip(why)
+        style = self.style()
+        if style is not None:
+            style.unpolish(self)
+            style.polish(self)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape:
+            self._bad("")
+            self._show()
+            return
+        super().keyPressEvent(event)
+
+
+class MessageStrip(QFrame):
+    """What happened, to which file, and what to do: one line above the places, put away by hand."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 7, 8, 7)
+        self.text = label("", wrap=True)
+        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.away = QToolButton()
+        self.away.setAutoRaise(True)
+        self.away.setAccessibleName(t("Put the message away"))
+        self.away.setToolTip(t("Put away"))
+        self.away.clicked.connect(self.hide)
+        layout.addWidget(self.text, 1)
+        layout.addWidget(self.away)
+        self.hide()
+
+    def say(self, kind: str, sentence: str) -> None:
+        p = theme.palette()
+        back, ink = (p.misses_soft, p.misses) if kind == "trouble" else (p.blue_soft, p.ink)
+        self.setStyleSheet(
+            f"MessageStrip {{ background: {back}; border-bottom: 1px solid {p.hairline}; }}"
+            f"QToolButton {{ border: none; background: transparent; }} QLabel {{ color: {ink}; }}"
+        )
+        self.away.setIcon(theme.icon("x", "ink2"))
+        self.text.setText(sentence)
+        self.setAccessibleName(sentence)
+        self.show()

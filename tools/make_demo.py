@@ -1,0 +1,36 @@
+"""Write the demo docket beside its photos."""
+
+from pathlib import Path
+
+from aptandum.core.docket.model import Docket
+from aptandum.core.docket.store import save
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.rulebook.shelf import read_shelf
+
+DEMO = Path(__file__).resolve().parent.parent / "src/aptandum/data/demo"
+FITTINGS = (
+    ("ines_marrow_0417.jpg", "vessary-ferries/deck-pass",
+     {"frame.window": "880, 860, 2700, 3600"}),
+    ("lantern_quay_dusk.jpg", "orrin-moor/night-round", {}),
+    ("blue_jug_03.jpg", "quayside-exchange/item-picture", {}),
+    ("night_moor_stack.jpg", "orrin-moor/night-round", {}),
+    ("lantern_quay_dusk.jpg", "quayside-exchange/shop-header", {}),
+)  # fmt: skip
+
+
+def main() -> None:
+    docket, shelf = Docket(title="Vessary autumn intake"), read_shelf()
+    for name, brief, changes in FITTINGS:
+        docket, photo = docket.with_photo(str(DEMO / name))
+        docket, fitting = docket.with_fitting(photo, brief)
+        made = docket.fitting(fitting).model_copy(update={"settings": Settings().having(changes)})
+        docket = docket.replacing(made)
+        book = shelf.find(brief)[0]
+        docket = docket.model_copy(
+            update={"rulebooks": {**docket.rulebooks, book.body.id: book.text}}
+        )
+    save(docket, DEMO / "vessary.docket")
+
+
+if __name__ == "__main__":
+    main()
