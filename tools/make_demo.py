@@ -10,7 +10,7 @@ from aptandum.core.rulebook.shelf import read_shelf
 DEMO = Path(__file__).resolve().parent.parent / "src/aptandum/data/demo"
 FITTINGS = (
     ("ines_marrow_0417.jpg", "vessary-ferries/deck-pass",
-     {"frame.window": "880, 860, 2700, 3600"}),
+     {"frame.window": "760, 500, 3060, 4080"}),
     ("lantern_quay_dusk.jpg", "orrin-moor/night-round", {}),
     ("blue_jug_03.jpg", "quayside-exchange/item-picture", {}),
     ("night_moor_stack.jpg", "orrin-moor/night-round", {}),

@@ -110,9 +110,9 @@ def tags(orientation: int = 1, place: bool = False, by: str = "Tobin Oar") -> Im
 
 PORTRAIT = portrait.Params(
     width=1200, height=1800, head_frac=0.45, cx=0.555, top=0.165, hair="bob",
-    hair_color=(0.050, 0.027, 0.016), skin=(0.56, 0.35, 0.26), smile=0.3,
-    cloth=(0.05, 0.075, 0.10), yaw=-5, pitch=2.5, roll=-1.5, eye_open=1.2, eye_s=1.06, brow=1.3,
-    lips=1.08, face_w=0.98, jaw_w=0.92, face_l=0.95, nose_l=0.9, age=0.15, seed=23,
+    hair_color=(0.050, 0.027, 0.016), skin=(0.56, 0.35, 0.26), smile=0.28,
+    cloth=(0.05, 0.075, 0.10), yaw=-5, pitch=0.8, roll=-1.5, eye_open=1.2, eye_s=1.06, brow=1.2,
+    lips=1.08, face_w=0.98, jaw_w=0.92, face_l=0.95, nose_l=0.9, age=0.15, seed=11,
     key=(-0.6, 0.7, 1.0), blur=0.5, noise=0.002, lip=(0.50, 0.20, 0.18),
 )  # fmt: skip
 

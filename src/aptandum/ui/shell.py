@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from importlib import resources
 from pathlib import Path
 
@@ -231,7 +232,7 @@ class Shell(QMainWindow):
         for name in STATIONS:
             self._action(
                 fit, t("Station {name}", name=title(name)), KEYS[name],
-                lambda name=name: b.open_station(name), plain=True,
+                partial(b.open_station, name), plain=True,
             )  # fmt: skip
         view = self._menu(t("View"))
         for text, key, act in (
@@ -246,10 +247,8 @@ class Shell(QMainWindow):
         self._action(view, t("Dim room"), "Ctrl+D", self.toggle_dim)
         places = self._menu(t("Places"))
         for i, name in enumerate(PLACES):
-            self._action(
-                places, _place_name(name), f"Ctrl+{i + 1}", lambda name=name: self.go(name)
-            )
-        self._action(places, t("Find a command"), "Ctrl+K", self.find)
+            self._action(places, _place_name(name), f"Ctrl+{i + 1}", partial(self.go, name))
+        self._action(places, t("Find a command"), "Ctrl+K", self.find_command)
         self._action(places, t("Keys and measures"), "F1", self.show_help)
         opener = QAction(self)
         opener.setShortcut(QKeySequence("Alt+M"))
@@ -274,7 +273,7 @@ class Shell(QMainWindow):
     def open_menu(self) -> None:
         self.menu.popup(self.docket_name.mapToGlobal(QPoint(0, self.docket_name.height() + 2)))
 
-    def find(self) -> None:
+    def find_command(self) -> None:
         Finder(self.all_actions, self).exec()
 
     def show_help(self) -> None:

@@ -17,7 +17,7 @@ from aptandum.core.photo import profile
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
 from aptandum.core.quantity import grouped, show_aspect, show_number
-from aptandum.core.rulebook.model import Brief
+from aptandum.core.rulebook.model import Brief, Strength
 from aptandum.core.rulebook.sizes import Allowed, Target, allowed
 from aptandum.core.words import listed, say
 
@@ -363,8 +363,9 @@ def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
 def _file(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> FileStation:
     format_ = settings.file.format or _asked_format(facts, brief, notes)
     at_least = at_most = None
-    for strength in ("should", "must"):
-        limit = brief.limit("file_bytes", strength) if brief else None  # type: ignore[arg-type]
+    strengths: tuple[Strength, ...] = ("should", "must")
+    for strength in strengths:
+        limit = brief.limit("file_bytes", strength) if brief else None
         if limit is not None:
             at_least = int(limit.at_least) if limit.at_least is not None else None
             at_most = int(limit.at_most) if limit.at_most is not None else None
@@ -412,7 +413,7 @@ def _asked_format(facts: Facts, brief: Brief | None, notes: list[str]) -> str:
             )
         )
         return "jpeg"
-    return choice
+    return str(choice)
 
 
 # --- the live reading ----------------------------------------------------------------------

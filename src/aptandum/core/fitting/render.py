@@ -7,6 +7,11 @@ the window's sub-pixel edges, convert the profile at the small size, and turn la
 
 from __future__ import annotations
 
+import atexit
+import hashlib
+import os
+import shutil
+import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -22,7 +27,7 @@ from aptandum.core.fitting.line import ColourStation, Line, Window
 from aptandum.core.photo import decode, profile
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.facts import TURNED, Facts, PhotoError
-from aptandum.core.photo.profile import SHIPPED
+from aptandum.core.photo.profile import SHIPPED, Space
 
 Pixels = NDArray[Any]
 """Shape (height, width, bands), uint8 or uint16; bands: grey, grey+alpha, RGB, RGBA."""
@@ -130,7 +135,7 @@ def shown_as_srgb(
     size = (max(1, round(box.width * factor)), max(1, round(box.height * factor)))
     pixels, embedded = _resampled(photo, box, size, False, cancelled, margin=1.0, quick=True)
     space = facts.colour_space or "untagged"
-    source = "srgb" if space == "untagged" else space
+    source: Space = "srgb" if space == "untagged" else space
     station = ColourStation(source, "srgb", profile.shipped("srgb"), 8, "relative", not embedded)
     return _coloured(facts, pixels, embedded, station, None)
 
@@ -239,7 +244,7 @@ def _memory(image: pyvips.Image, cancelled: Callable[[], bool] | None = None) ->
 
         image.set_progress(True)
         image.signal_connect("eval", watch)
-    array = image.numpy()
+    array: Pixels = image.numpy()
     return array[..., None] if array.ndim == 2 else array
 
 
@@ -277,7 +282,8 @@ def resample(
     )
     if bands in (2, 4):
         made[..., :-1] /= np.maximum(made[..., -1:] / 65535, 1e-6)
-    return np.clip(np.rint(made), 0, 65535).astype(np.uint16)
+    whole: Pixels = np.clip(np.rint(made), 0, 65535).astype(np.uint16)
+    return whole
 
 
 # --- colour --------------------------------------------------------------------------------
@@ -309,32 +315,33 @@ def _coloured(
     return Picture(_memory(image), station.icc, alpha)
 
 
-def _profile_of(space: str, bands: int) -> bytes:
+def _profile_of(space: Space, bands: int) -> bytes:
     if bands <= 2:
         return profile.shipped("grey")
-    return profile.shipped(space if space in SHIPPED and space != "grey" else "srgb")  # type: ignore[arg-type]
+    return profile.shipped(space if space in SHIPPED and space != "grey" else "srgb")
 
 
 def _matches(icc: bytes, image: pyvips.Image, alpha: bool) -> bool:
     """A profile for another number of channels would be passed over without a word."""
-    return profile.identify(icc).channels == image.bands - int(alpha)
+    return bool(profile.identify(icc).channels == image.bands - int(alpha))
 
 
 @lru_cache(maxsize=16)
 def _profile_file(icc: bytes) -> str:
     """A profile as a file, which is how the engine takes one; one small file per profile."""
-    import hashlib
-    import os
-    import tempfile
-
-    name = f"aptandum-{os.getpid()}-{hashlib.sha256(icc).hexdigest()[:16]}.icc"
-    path = os.path.join(tempfile.gettempdir(), name)
-    with open(path, "wb") as stream:
+    path = os.path.join(_private_folder(), hashlib.sha256(icc).hexdigest()[:16] + ".icc")
+    handle, holding = tempfile.mkstemp(dir=_private_folder())
+    with os.fdopen(handle, "wb") as stream:
         stream.write(icc)
-    import atexit
-
-    atexit.register(lambda: os.path.exists(path) and os.unlink(path))
+    os.replace(holding, path)  # two threads may be here with the same profile
     return path
+
+
+@lru_cache(maxsize=1)
+def _private_folder() -> str:
+    folder = tempfile.mkdtemp(prefix="aptandum-profiles-")
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return folder
 
 
 def _convert(
@@ -377,4 +384,5 @@ def flattened(pixels: Pixels, ground: str) -> Pixels:
     under = colour if bands == 3 else np.array([colour.mean()], np.float32)
     cover = pixels[..., -1:].astype(np.float32) / top
     made = pixels[..., :-1].astype(np.float32) * cover + under * (1 - cover)
-    return np.rint(made).astype(pixels.dtype)
+    laid: Pixels = np.rint(made).astype(pixels.dtype)
+    return laid

@@ -88,13 +88,13 @@ class Measure:
 
 GROUPS = {
     "pixels": "Picture",
-    "print": "Print",
-    "file": "File",
-    "colour": "Colour",
     "person": "Person",
     "backdrop": "Backdrop",
     "picture": "Quality",
+    "colour": "Colour",
     "finish": "Finish",
+    "print": "Print",
+    "file": "File",
     "ask": "For your eyes",
 }
 

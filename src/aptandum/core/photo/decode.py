@@ -99,8 +99,9 @@ def from_array(array: NDArray[Any]) -> pyvips.Image:
 
 
 def _through_pillow(data: bytes) -> pyvips.Image:
-    with Image.open(io.BytesIO(data)) as picture:
-        picture.load()
+    with Image.open(io.BytesIO(data)) as opened:
+        opened.load()
+        picture: Image.Image = opened
         if picture.mode == "1":
             picture = picture.convert("L")
         elif picture.mode not in ("L", "RGB", "RGBA", "CMYK"):

@@ -7,6 +7,7 @@ reduced copies, density that was never stated, colour signalled without a profil
 
 from __future__ import annotations
 
+import builtins
 import errno
 import io
 import os
@@ -85,7 +86,7 @@ class Facts:
     decodes: bool | None = None
     error: str | None = None
     profile: Profile | None = field(default=None, repr=False)
-    icc_bytes: bytes = field(default=b"", repr=False)
+    icc_bytes: builtins.bytes = field(default=b"", repr=False)
     subsampling: str | None = None
     location: bool = False
 
@@ -287,14 +288,14 @@ class _HeaderReader:
             location=bool(exif is not None and _gps(exif)),
         )
         # Counting frames can walk the whole file: not before the size is known to be sane.
-        cause = limits.too_large(width, height)
-        if cause is None:
+        large = limits.too_large(width, height)
+        if large is None:
             facts = replace(facts, frames=self.frames(image))
             if self.format in ("gif", "webp", "avif", "png"):
-                cause = limits.too_large(width, height, facts.frames or 1)
-        if cause is not None:
+                large = limits.too_large(width, height, facts.frames or 1)
+        if large is not None:
             name = shown_name(self.facts.file)
-            sentence = say("{file} is not opened: {cause}.", file=name, cause=cause)
+            sentence = say("{file} is not opened: {cause}.", file=name, cause=large)
             facts = replace(facts, error=sentence, decodes=False)
         return facts
 

@@ -125,7 +125,8 @@ def _middle(tag: bytes) -> float | None:
         if not wanted or len(tag) < 12 + 4 * wanted:
             return None
         p = [v / 65536 for v in struct.unpack_from(f">{wanted}i", tag, 12)]
-        g, a, b = p[0], *(p[1:3] if wanted > 1 else (1.0, 0.0))
+        g = p[0]
+        a, b = (p[1], p[2]) if wanted > 1 else (1.0, 0.0)
         add = {2: lambda: p[3], 4: lambda: p[5]}.get(kind, lambda: 0.0)()
         base = a * 0.5 + b
         return float(base**g + add) if base > 0 else None

@@ -9,7 +9,7 @@ from aptandum.core.words import say
 
 
 def _cell_words(cell: Cell) -> str:
-    parts = [cell.turn]
+    parts: list[str] = [cell.turn]
     if cell.w_lo == cell.w_hi and cell.h_lo == cell.h_hi:
         return say("{turn}: {size}", turn=cell.turn, size=show_size((cell.w_lo, cell.h_lo)))
     if cell.aspect is not None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
@@ -15,7 +17,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.judge.findings import Findings
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.quantity import show_bytes
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.colour import ColourCard
@@ -96,7 +100,7 @@ class BenchPlace(QWidget):
         top.setContentsMargins(12, 5, 10, 5)
         top.setSpacing(4)
         for mode, text in ((SUPPLIED, t("As supplied")), (FITTED, t("Fitted"))):
-            view = button(text, "view", lambda mode=mode: self.show_view(mode))
+            view = button(text, "view", partial(self.show_view, mode))
             view.setCheckable(True)
             group.addButton(view)
             self.views[mode] = view
@@ -246,7 +250,7 @@ class BenchPlace(QWidget):
         self.act.setEnabled(not text and self.session.bench is not None)
         self.write.setEnabled(not text and self.session.bench is not None)
 
-    def _findings(self):  # type: ignore[no-untyped-def]
+    def _findings(self) -> Findings:
         bench = self.session.bench
         assert bench is not None
         if self.sheet.mode == SUPPLIED:
@@ -273,8 +277,6 @@ class BenchPlace(QWidget):
         figures = bench.line.says()
         size, estimated = self.session.expected_bytes()
         made = bench.draft if bench.draft_is_current else None
-        from aptandum.core.quantity import show_bytes
-
         known = made.says() if made else figures["file"]
         about = "≈ " if estimated else ""
         figures["file"] = f"{known} · {about}{show_bytes(size)}"

@@ -41,7 +41,7 @@ def scale_of(finding: Finding) -> Scale | None:
     number = _number(value)
     low, high = _number(limit.at_least), _number(limit.at_most)
     if limit.one_of:
-        low = high = min((_number(v) for v in limit.one_of), key=lambda v: abs(v - number))  # type: ignore[operator, arg-type, type-var]
+        low = high = min((float(v) for v in limit.one_of), key=lambda v: abs(v - float(value)))
     if number is None or (low is None and high is None):
         return None
     return _placed(number, low, high)

@@ -61,7 +61,7 @@ def to_image(array: Any) -> QImage:
     made[..., 0:3] = array[..., 2::-1]
     made[..., 3] = array[..., 3] if bands == 4 else 255
     kind = QImage.Format.Format_ARGB32 if bands == 4 else QImage.Format.Format_RGB32
-    image = QImage(made.data, wide, high, wide * 4, kind).copy()
+    image = QImage(made.tobytes(), wide, high, wide * 4, kind).copy()
     return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied) if bands == 4 else image
 
 
@@ -259,8 +259,8 @@ class Sheet(QWidget):
 
     def _background(self, ground: QColor) -> QPixmap:
         """The photo on its ground, painted once for each view and kept."""
-        key = (self.scale, self.offset.x(), self.offset.y(), self.size(), ground.name())
-        key = (*key, self.effective, self.devicePixelRatioF(), id(self._base_of))
+        spot = (self.scale, self.offset.x(), self.offset.y(), self.size(), ground.name())
+        key = (*spot, self.effective, self.devicePixelRatioF(), id(self._base_of))
         if self._view is not None and self._view_key == key:
             return self._view
         ratio = self.devicePixelRatioF()

@@ -27,10 +27,11 @@ def _take(reading: Reading) -> Shape:
 
 def allows(limit: Limit, value: Any) -> bool:
     """Named proportions are met to the nearest pixel of one side; ranges exactly."""
+    wide, high = value.sides
     if limit.one_of:
-        fits = any(fits_aspect(*value.sides, wanted) for wanted in limit.one_of)
-        return fits and not any(fits_aspect(*value.sides, w) for w in limit.none_of)
-    if any(fits_aspect(*value.sides, wanted) for wanted in limit.none_of):
+        fits = any(fits_aspect(wide, high, wanted) for wanted in limit.one_of)
+        return fits and not any(fits_aspect(wide, high, w) for w in limit.none_of)
+    if any(fits_aspect(wide, high, wanted) for wanted in limit.none_of):
         return False
     return Limit(limit.form, limit.at_least, limit.at_most).allows(Fraction(value))
 

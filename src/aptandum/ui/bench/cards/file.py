@@ -41,7 +41,7 @@ class FileCard(Card):
         self.column.addLayout(line)
         self.rule()
         self.limits = self.row(t("Bytes asked"))
-        self.bytes = self.row(t("Bytes now"))
+        self.count = self.row(t("Bytes now"))
         self.found = self.row(t("Written as"))
         self.encodes = self.row(t("Encodes needed"))
         self.ppi = self.row(t("Pixels per inch"))
@@ -74,7 +74,7 @@ class FileCard(Card):
         self.limits.take(limits)
         size, estimated = self.session.expected_bytes()
         shown = show_exact_bytes(size)
-        self.bytes.take(t("about {n}", n=shown) if estimated else shown)
+        self.count.take(t("about {n}", n=shown) if estimated else shown)
         made = bench.draft if bench.draft_is_current else None
         trouble = made.trouble if made else ""
         self.trouble.setText(trouble)

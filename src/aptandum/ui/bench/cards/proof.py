@@ -50,8 +50,8 @@ class ProofCard(Card):
         self.state = label("", "second", wrap=True)
         self.column.addWidget(self.state)
         self.rule()
-        self.size = self.row(t("Read back"))
-        self.bytes = self.row(t("Bytes"))
+        self.pixels = self.row(t("Read back"))
+        self.count = self.row(t("Bytes"))
         self.how = self.row(t("Written as"))
         self.reader = self.row(t("Read by"))
         self.written = label("", "second", wrap=True)
@@ -71,7 +71,7 @@ class ProofCard(Card):
                 t("Conform to brief makes the file and reads its bytes back. Until then nothing "
                   "here can be said to be met.")
             )  # fmt: skip
-            for row in (self.size, self.bytes, self.how, self.reader):
+            for row in (self.pixels, self.count, self.how, self.reader):
                 row.take("–")
             self.written.setText("")
         else:
@@ -86,8 +86,8 @@ class ProofCard(Card):
             text = findings.summary()[:1].upper() + findings.summary()[1:] + "."
             self.state.setText(" ".join(part for part in (text, proof.made.trouble) if part))
             w, h = proof.line.frame.output
-            self.size.take(f"{grouped(w)} × {grouped(h)} px")
-            self.bytes.take(show_exact_bytes(len(proof.made.data)))
+            self.pixels.take(f"{grouped(w)} × {grouped(h)} px")
+            self.count.take(show_exact_bytes(len(proof.made.data)))
             self.how.take(proof.made.says())
             self.reader.take("Pillow")
             written = (

@@ -25,15 +25,15 @@ class SourceCard(Card):
         self.column.addWidget(self.file)
         self.rule()
         self.format = self.row(t("Format"))
-        self.bytes = self.row(t("Bytes"))
+        self.count = self.row(t("Bytes"))
         self.stored = self.row(t("Stored"))
         self.turn = self.row(t("Turn"))
         self.shown = self.row(t("As shown"))
         self.rule()
         self.space = self.row(t("Colour space"))
         self.profile = self.row(t("Profile"))
-        self.depth = self.row(t("Bits"))
-        self.clear = self.row(t("Transparency"))
+        self.channel_bits = self.row(t("Bits"))
+        self.see_through = self.row(t("Transparency"))
         self.ppi = self.row(t("Pixels per inch"))
         self.place = self.row(t("Location"))
         self.rule()
@@ -48,7 +48,7 @@ class SourceCard(Card):
         self.format.take(
             FORMAT_NAMES[f.format or "jpeg"] + (t(", in passes") if f.progressive else "")
         )
-        self.bytes.take(show_exact_bytes(f.bytes or 0))
+        self.count.take(show_exact_bytes(f.bytes or 0))
         w, h = bench.line.source.stored
         self.stored.take(f"{grouped(w)} × {grouped(h)}")
         self.turn.take(t(_TURNS[f.orientation or 1]))
@@ -59,7 +59,7 @@ class SourceCard(Card):
         self.profile.take(
             t("cannot be used") if broken else (f.icc or t("none")), "misses" if broken else ""
         )
-        self.depth.take(t("{n} a channel, {mode}", n=f.bits, mode=f.mode))
-        self.clear.take(t("a channel for it") if f.alpha else t("none"))
+        self.channel_bits.take(t("{n} a channel, {mode}", n=f.bits, mode=f.mode))
+        self.see_through.take(t("a channel for it") if f.alpha else t("none"))
         self.ppi.take(show_ppi(f.ppi_x) if f.ppi_x else t("not stated"))
         self.place.take(t("told; it will be dropped") if f.location else t("not told"))
