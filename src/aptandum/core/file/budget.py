@@ -21,6 +21,8 @@ _CURVE = (
     -2.30, -1.95, -1.60, -1.12, -0.84, -0.64, -0.48, -0.31, -0.11, 0.0, 0.14, 0.34, 0.62, 0.82,
     0.98, 1.22, 1.36, 1.56, 1.86,
 )  # fmt: skip
+_PATIENCE = 6
+
 _UNEVEN = range(49, 52)
 """Qualities at which a file can come out a little smaller than at the one below."""
 
@@ -82,7 +84,9 @@ def highest_quality(
         else:
             high = guess
         level = log(tried[guess]) - _curve(guess)
-        if low >= lowest and high <= highest:
+        if len(tried) >= _PATIENCE:
+            guess = (low + high) // 2  # a curve unlike a photo's: halve, so as not to creep
+        elif low >= lowest and high <= highest:
             guess = _between(tried, low, high, at_most)
         else:
             guess = _nearest_below(level, at_most, lowest, highest)

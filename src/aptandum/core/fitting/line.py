@@ -247,8 +247,10 @@ def _frame(
         window = Window(left, top, w, h).held_in(pw, ph)
         scale = 1.0
     else:
-        # One scale for both sides; the window gives up less than an output pixel for it.
-        scale = max(w / box.width, h / box.height)
+        # One scale for both sides, set by the longer one; the window's other side gives or
+        # takes less than an output pixel for it, and never leaves the photo.
+        drive = w / box.width if box.width >= box.height else h / box.height
+        scale = max(drive, w / pw, h / ph)
         cx, cy = box.centre
         width, height = w / scale, h / scale
         window = Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)

@@ -1,0 +1,153 @@
+from __future__ import annotations
+
+import io
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from conftest import DEMO, jpeg, scene
+from PIL import Image
+
+from aptandum.cli.main import run
+
+KEYS = """file format width height oriented_width oriented_height bits mode alpha icc colour_space
+orientation ppi_x ppi_y bytes frames progressive decodes error""".split()
+INES = str(DEMO / "ines_marrow_0417.jpg")
+DECK = "vessary-ferries/deck-pass"
+
+
+def call(capsys: pytest.CaptureFixture[str], *args: object) -> tuple[int, list[dict], str]:
+    status = run([str(a) for a in args], lambda *a: 0)
+    caught = capsys.readouterr()
+    rows = [json.loads(line) for line in caught.out.splitlines() if line.startswith("{")]
+    return status, rows, caught.out + caught.err
+
+
+def test_facts_are_a_contract(capsys):
+    status, rows, _ = call(capsys, "facts", INES, "--json")
+    assert status == 0 and list(rows[0]) == KEYS
+    row = rows[0]
+    assert (row["width"], row["height"]) == (6000, 4000)
+    assert (row["oriented_width"], row["oriented_height"], row["orientation"]) == (4000, 6000, 6)
+    assert (row["format"], row["colour_space"], row["ppi_x"]) == ("jpeg", "adobe-rgb", 300)
+    assert row["decodes"] is True and row["error"] is None
+    _, rows, _ = call(capsys, "facts", INES, "--json", "--quick")
+    assert rows[0]["decodes"] is None
+    _, _, text = call(capsys, "facts", INES)
+    assert text.count("\n") == 1 and all(f" {key}=" in text for key in KEYS[1:])
+
+
+def test_one_bad_file_never_stops_the_others(capsys, tmp_path: Path):
+    bad = tmp_path / "note.jpg"
+    bad.write_text("no photo")
+    odd = os.fsencode(tmp_path) + b"/\xff.jpg"
+    with open(odd, "wb") as stream:
+        stream.write(jpeg(scene(30, 20)))
+    files = [bad, tmp_path, os.fsdecode(odd), INES]
+    status, rows, _ = call(capsys, "facts", *files, "--json")
+    assert status == 2 and [bool(r["error"]) for r in rows] == [True, True, False, False]
+    status, rows, _ = call(capsys, "check", *files, "--brief", DECK, "--json")
+    assert status == 2 and len(rows) == 4
+    out = tmp_path / "out"
+    status, rows, _ = call(capsys, "conform", *files, "--brief", DECK, "--out", out, "--json")
+    assert status == 2 and [bool(r["written"]) for r in rows] == [False, False, True, True]
+
+
+def test_check_says_what_is_missed(capsys):
+    status, rows, _ = call(capsys, "check", INES, "--brief", DECK, "--json")
+    assert status == 1 and rows[0]["ready"] is False
+    by = {f["clause"]: f for f in rows[0]["findings"]}
+    assert set(by["size"]) == {"clause", "measure", "verdict", "measured", "limit", "says", "mend"}
+    assert by["size"]["verdict"] == "misses" and by["format"]["verdict"] == "meets"
+    assert by["colour_space"]["mend"] == "Convert to sRGB"
+    _, _, text = call(capsys, "check", INES, "--brief", DECK)
+    assert "≠" in text and "meets" in text
+
+
+def test_conform_writes_reads_back_and_never_overwrites(capsys, tmp_path: Path):
+    before = Path(INES).read_bytes()
+    args = ("conform", INES, "--brief", DECK, "--out", tmp_path, "--json")
+    status, rows, _ = call(capsys, *args)
+    assert status == 0 and rows[0]["ready"] is True
+    path = Path(rows[0]["written"])
+    with Image.open(path) as image:
+        assert image.size == (630, 840)
+    assert rows[0]["line"]["file"]["bytes"] == path.stat().st_size
+    _, rows, _ = call(capsys, *args)
+    assert rows[0]["written"].endswith("-2.jpg")
+    assert Path(INES).read_bytes() == before
+
+
+def test_settings_from_the_command_line(capsys, tmp_path: Path):
+    window = "frame.window=1000, 800, 1500, 2000"
+    status, rows, _ = call(
+        capsys, "conform", INES, "--brief", DECK, "--out", tmp_path, "--json", "--set", window,
+        "--set", "file.quality=20",
+    )  # fmt: skip
+    assert rows[0]["line"]["frame"]["window"] == pytest.approx([1000, 800, 1500, 2000])
+    assert rows[0]["line"]["file"]["quality"] == 20
+    assert status == 1  # below the smallest number of bytes
+    for wrong in ("file.quality=0", "nonsense=1", "frame.window"):
+        status, _, text = call(
+            capsys, "conform", INES, "--brief", DECK, "--out", tmp_path, "--set", wrong
+        )
+        assert status == 2 and "Traceback" not in text and text.strip()
+
+
+def test_wrong_calls_are_answered_with_a_sentence(capsys, tmp_path: Path):
+    for args in (
+        ["check", INES, "--brief", "nobody/x"],
+        ["check", INES],
+        ["frobnicate"],
+        ["check", INES, "--brief", DECK, "--rulebook", str(tmp_path / "no.toml")],
+        ["conform", INES, "--brief", DECK, "--out", INES],
+    ):
+        status, _, text = call(capsys, *args)
+        assert status == 2 and text.strip() and "Traceback" not in text
+
+
+def test_rulebooks_on_the_command_line(capsys, tmp_path: Path):
+    status, rows, _ = call(capsys, "rulebook", "list", "--json")
+    assert status == 0 and DECK in [r["brief"] for r in rows]
+    bad = tmp_path / "bad.toml"
+    bad.write_text('format = 1\n[body]\nid = "a"\nname = "A"\n[[brief]]\nid = "b"\ntitle = 3\n')
+    status, _, text = call(capsys, "rulebook", "lint", bad)
+    assert status == 2 and "bad.toml:7" in text
+    good = tmp_path / "good.toml"
+    good.write_text(
+        'format = 1\n[body]\nid = "pier"\nname = "Pier"\n[[brief]]\nid = "b"\ntitle = "B"\n'
+        '[[brief.clause]]\nmeasure = "size"\nexactly = "30 x 20"\n'
+    )
+    assert call(capsys, "rulebook", "lint", good)[0] == 0
+    status, rows, _ = call(
+        capsys, "rulebook", "sizes", "pier/b", "--for", INES, "--rulebook", good, "--json"
+    )
+    assert status == 0 and rows[0]["target"] == [30, 20]
+
+
+def test_opening_passes_on_what_was_asked():
+    asked = []
+
+    def opener(*args: object) -> int:
+        asked.append(args)
+        return 0
+
+    assert run([], opener) == run(["demo"], opener) == 0
+    run(["open", "a.jpg", "--brief", DECK, "--rulebook", "r.toml"], opener)
+    run([INES], opener)
+    assert asked[0] == ((), "", False, ()) and asked[1][2] is True
+    assert asked[2] == (["a.jpg"], DECK, False, ["r.toml"])
+    assert asked[3][0] == [INES]
+
+
+def test_as_a_process_with_a_narrow_terminal_and_plain_ascii():
+    env = {**os.environ, "PYTHONIOENCODING": "ascii", "COLUMNS": "40"}
+    done = subprocess.run(
+        [sys.executable, "-m", "aptandum", "facts", INES, "/nowhere/é.jpg"],
+        env=env, capture_output=True,
+    )  # fmt: skip
+    assert done.returncode == 2 and b"Traceback" not in done.stderr
+    assert io.BytesIO(done.stdout).read().isascii()

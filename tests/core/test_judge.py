@@ -1,0 +1,138 @@
+from __future__ import annotations
+
+import pytest
+from conftest import brief_of, clause
+
+from aptandum.core.judge.findings import Confirmation, judge
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.reading import Reading, of_finished, of_supplied
+from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.facts import Facts
+
+
+def reading(origin: str = "supplied", enlargement: float | None = 1.0, **facts: object) -> Reading:
+    base = dict(
+        file="x.jpg", format="jpeg", width=1280, height=960, oriented_width=1280,
+        oriented_height=960, bits=8, mode="rgb", alpha=False, colour_space="untagged",
+        orientation=1, bytes=250_500, frames=1,
+    )  # fmt: skip
+    return Reading(origin, Facts(**{**base, **facts}), enlargement)  # type: ignore[arg-type]
+
+
+def verdict(clauses: str, **facts: object):
+    return judge(reading(**facts), brief_of(clauses)).findings[0]
+
+
+MEASURED = [
+    (clause("width", at_least=1280), "meets"),
+    (clause("width", at_least=1281), "misses"),
+    (clause("height", at_most=960), "meets"),
+    (clause("longest_side", at_least=1440), "misses"),
+    (clause("longest_side", at_least=1440, strength="should"), "advises"),
+    (clause("longest_side", at_least=1440, applies="upright"), "idle"),
+    (clause("shortest_side", exactly=960), "meets"),
+    (clause("size", one_of=["960 x 1280", "1280 x 960"]), "meets"),
+    (clause("size", exactly="960 x 1280"), "misses"),
+    (clause("aspect", exactly="4:3"), "meets"),
+    (clause("aspect", one_of=["1:1", "3:2"]), "misses"),
+    (clause("aspect", between=["1:1", "4:3"]), "meets"),
+    (clause("orientation", exactly="landscape"), "meets"),
+    (clause("orientation", none_of=["landscape"]), "misses"),
+    (clause("enlargement", at_most=1), "meets"),
+    (clause("format", one_of=["png", "jpeg"]), "meets"),
+    (clause("format", none_of=["jpeg"]), "misses"),
+    (clause("file_bytes", at_most="251 KB"), "meets"),
+    (clause("file_bytes", at_most="250 KB"), "misses"),
+    (clause("colour_space", exactly="srgb"), "misses"),
+    (clause("profile", exactly="embedded"), "misses"),
+    (clause("channels", exactly="colour"), "meets"),
+    (clause("bits", exactly=8), "meets"),
+    (clause("bits", exactly=16), "misses"),
+    (clause("transparency", exactly="none"), "meets"),
+    (clause("frames", at_most=1), "meets"),
+    (clause("ppi", exactly=300), "unknown"),
+    (clause("head_height", at_least="50 %"), "unknown"),
+    (clause("keyline_width", at_most=3), "unknown"),
+]
+
+
+@pytest.mark.parametrize(("text", "expected"), MEASURED)
+def test_verdicts(text: str, expected: str):
+    finding = verdict(text)
+    assert finding.verdict == expected
+    assert finding.says.endswith(".")
+    if expected == "misses":
+        assert finding.measured and finding.limit
+
+
+def test_how_far_outside_in_exact_figures():
+    far = verdict(clause("longest_side", at_least=1440)).says.replace("\u00a0", " ")
+    assert "160 px too little" in far
+    over = verdict(clause("file_bytes", at_most="250 KB")).says.replace("\u00a0", " ")
+    assert "500 bytes too many" in over
+    assert "250 KB was read the safe way as 250 000 bytes" in over
+    plain = verdict(clause("file_bytes", at_most="250 kB (1000)")).says
+    assert "safe way" not in plain
+    wide = verdict(clause("aspect", exactly="1:1")).says
+    assert "320 px too wide" in wide
+
+
+@pytest.mark.parametrize(
+    ("text", "words", "key"),
+    [
+        (clause("format", exactly="png"), "Write PNG", "file.format"),
+        (clause("size", exactly="300 x 300"), "Cut to shape and scale", "frame.window"),
+        (clause("size", exactly="3000 x 300"), "enlarge", "frame.window"),
+        (clause("aspect", exactly="1:1"), "Cut to 1:1", "frame.window"),
+        (clause("colour_space", exactly="srgb"), "embed sRGB", "colour.space"),
+        (clause("file_bytes", at_most="9 KB"), "highest quality under", "file.quality"),
+        (clause("width", at_most=800), "Scale down", "frame.output"),
+        (clause("width", at_least=1800), "520 px are missing", "frame.output"),
+    ],
+)
+def test_mends(text: str, words: str, key: str):
+    mend = verdict(text).mend
+    assert mend is not None and words in mend.words.replace("\u00a0", " ")
+    assert key in mend.changes
+
+
+def test_unknown_is_never_met_and_only_a_finished_file_is_ready():
+    brief = brief_of(clause("width", at_least=10) + '[[brief.clause]]\nask = "Eyes open"\n')
+    assert not judge(reading(), brief).ready
+    done = judge(reading("finished"), brief)
+    assert done.ready and done.counts()["asks"] == 1
+    answered = judge(reading("finished"), brief, [Confirmation("ask", "Tobin Oar", "2026-11-25")])
+    assert answered.of("ask").verdict == "meets" and "Tobin Oar" in answered.of("ask").says
+    blind = brief_of(clause("head_height", at_least="50 %"))
+    assert not judge(reading("finished"), blind).ready
+    wish = brief_of(clause("head_height", at_least="50 %", strength="should"))
+    assert judge(reading("finished"), wish).ready
+    assert "1 not measured" in judge(reading("finished"), wish).summary()
+
+
+def test_every_measure_can_be_explained():
+    for measure in REGISTRY.values():
+        assert measure.title and measure.help.endswith(".")
+        assert measure.station in ("frame", "colour", "finish", "file")
+
+
+def test_the_same_judge_on_a_supplied_and_a_finished_file(photo):
+    path = photo(800, 600, space="adobe-rgb")
+    brief = brief_of(clause("colour_space", exactly="adobe-rgb") + clause("width", exactly=800))
+    one = judge(of_supplied(open_photo(path)), brief)
+    two = judge(of_finished(path.read_bytes(), "sea_wall.jpg", 1.0), brief)
+    assert [f.verdict for f in one.findings] == [f.verdict for f in two.findings] == ["meets"] * 2
+    assert two.ready and not one.ready
+
+
+def test_a_channel_that_hides_nothing_is_no_transparency(tmp_path):
+    import numpy as np
+    from PIL import Image
+
+    pixels = np.full((20, 20, 4), 255, np.uint8)
+    brief = brief_of(clause("transparency", exactly="none"))
+    for hole, expected in ((255, "meets"), (254, "misses")):
+        pixels[3, 3, 3] = hole
+        Image.fromarray(pixels).save(tmp_path / "a.png")
+        found = judge(of_supplied(open_photo(tmp_path / "a.png")), brief)
+        assert found.findings[0].verdict == expected

@@ -1,0 +1,136 @@
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aptandum.core import quantity as q
+
+
+def test_an_upper_limit_in_kb_is_read_as_thousands_and_a_lower_one_as_1024s():
+    upper, lower = q.parse_bytes("250 KB", "upper"), q.parse_bytes("60 KB", "lower")
+    assert (upper, upper.other) == (250_000, 256_000)
+    assert (lower, lower.other) == (61_440, 60_000)
+
+
+@pytest.mark.parametrize(
+    ("text", "count"),
+    [
+        ("250 KiB", 256_000),
+        ("250 kB (1000)", 250_000),
+        ("250 KB (1024)", 256_000),
+        ("1.5 MiB", 1_572_864),
+        ("800 bytes", 800),
+        ("1 200 B", 1200),
+        (4096, 4096),
+    ],
+)
+def test_unambiguous_bytes_have_one_reading(text, count):
+    for side in ("lower", "upper", "exact"):
+        read = q.parse_bytes(text, side)
+        assert read == count and read.other is None
+
+
+@pytest.mark.parametrize("text", ["", "KB", "-3 KB", "3 KX", "3 KiB (1000)", "1e3", True, None, "4 B (1000)"])
+def test_what_is_not_bytes_is_refused(text):
+    with pytest.raises(q.QuantityError, match="bytes"):
+        q.parse_bytes(text)
+
+
+def test_an_exact_limit_in_an_ambiguous_unit_is_refused():
+    with pytest.raises(q.QuantityError, match="unambiguous"):
+        q.parse_bytes("250 KB", "exact")
+
+
+@pytest.mark.parametrize("text", ["630 x 840", "630x840", "630 × 840 px", "630*840"])
+def test_sizes_are_width_first(text):
+    assert q.parse_size(text) == (630, 840)
+
+
+@pytest.mark.parametrize("text", ["630", "0 x 10", "6.5 x 3", "630 x", "a x b", 630])
+def test_what_is_not_a_size_is_refused(text):
+    with pytest.raises(q.QuantityError, match="width first"):
+        q.parse_size(text)
+
+
+def test_other_kinds():
+    assert q.parse_aspect("4:5") == Fraction(4, 5)
+    assert q.parse_aspect("1.91:1") == Fraction(191, 100)
+    assert q.parse_share("62 %") == 0.62
+    assert q.parse_share("-3%") == -0.03
+    assert q.parse_length("4 in") == pytest.approx(101.6)
+    assert q.parse_angle("5°") == 5
+    assert q.parse_megapixels("12 MP") == 12
+    assert q.parse_factor("150 %") == 1.5
+    for bare in (62, 0.62, "62"):
+        with pytest.raises(q.QuantityError):
+            q.parse_share(bare)
+    with pytest.raises(q.QuantityError):
+        q.parse_length("35")
+    with pytest.raises(q.QuantityError):
+        q.parse_pattern("(")
+
+
+@given(st.integers(1, 10**6))
+def test_grouped_numbers_read_back(n):
+    assert q.parse_pixels(q.show_pixels(n)) == n
+
+
+@given(st.integers(1, 65_500), st.integers(1, 65_500))
+def test_a_shown_size_reads_back(w, h):
+    assert q.parse_size(q.show_size((w, h))) == (w, h)
+
+
+@given(st.integers(1, 4000), st.integers(1, 60), st.integers(1, 60))
+def test_a_side_that_follows_from_the_other_fits_the_aspect(w, a, b):
+    aspect = Fraction(a, b)
+    assert q.fits_aspect(w, q.nearest(w / aspect), aspect)
+
+
+def test_either_rounding_at_a_half_fits():
+    assert q.both_roundings(Fraction(5, 2)) == (2, 3)
+    assert q.fits_aspect(5, 2, Fraction(2)) and q.fits_aspect(5, 3, Fraction(2))
+    assert not q.fits_aspect(5, 4, Fraction(2))
+
+
+@pytest.mark.parametrize(
+    ("text", "value"),
+    [
+        ("1200 + 35", 1235),
+        ("1/3", 1 / 3),
+        ("-(2+3)*4", -20),
+        ("25.4mm", 300),
+        ("1 in + 10px", 310),
+        ("50 %", 2000),
+        ("2 × 3 ÷ 4", 1.5),
+    ],
+)
+def test_typed_sums(text, value):
+    assert q.compute(text, whole=4000, ppi=300) == pytest.approx(value)
+
+
+@pytest.mark.parametrize("text", ["", "1/0", "2+", "(1", "abc", "1 2", "1;2", "9" * 300])
+def test_sums_that_make_no_sense_are_refused(text):
+    with pytest.raises(q.QuantityError):
+        q.compute(text, whole=10, ppi=300)
+
+
+def test_a_length_needs_a_ppi():
+    with pytest.raises(q.QuantityError, match="ppi"):
+        q.compute("35mm")
+
+
+@given(st.text(max_size=30))
+def test_no_text_breaks_a_parser(text):
+    kinds = (q.PIXELS, q.SIZE, q.BYTES, q.ASPECT, q.SHARE, q.FACTOR, q.LENGTH, q.PPI, q.PATTERN)
+    for kind in kinds:
+        try:
+            kind.parse(text, "upper")
+        except q.QuantityError as error:
+            assert str(error)
+    try:
+        q.compute(text)
+    except q.QuantityError as error:
+        assert str(error)

@@ -1,0 +1,245 @@
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import numpy as np
+import pytest
+from conftest import DEMO, brief_of, clause, jpeg, scene
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image, ImageCms, ImageOps
+
+from aptandum.core.fitting.line import Window, resolve
+from aptandum.core.fitting.render import (
+    Cancelled,
+    as_srgb,
+    render,
+    resample,
+    shown_as_srgb,
+    to_stored,
+    turned,
+)
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.decode import Photo, open_photo
+from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.profile import shipped
+from aptandum.core.rulebook.model import Brief
+
+ANY = Brief("any", "", ())
+
+
+def open_png(path: Path, pixels: np.ndarray, **options: object) -> Photo:
+    Image.fromarray(pixels).save(path, "PNG", **options)
+    return open_photo(path)
+
+
+def rendered(photo: Photo, brief: Brief = ANY, **changes: object) -> np.ndarray:
+    line = resolve(photo.facts, brief, Settings().having(changes))
+    return render(photo, line).pixels
+
+
+@pytest.mark.parametrize("orientation", range(1, 9))
+def test_turning_agrees_with_another_library(orientation: int):
+    stored = scene(31, 17, 3)
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    image = Image.fromarray(stored)
+    image.getexif()[0x0112] = orientation
+    shown = np.asarray(ImageOps.exif_transpose(image))
+    assert np.array_equal(turned(stored, orientation), shown)
+    high, wide = shown.shape[:2]
+    window = Window(3, 2, 8, 5)
+    box = to_stored(window, orientation, (wide, high))
+    x, y, w, h = (int(v) for v in (box.left, box.top, box.width, box.height))
+    part = turned(stored[y : y + h, x : x + w], orientation)
+    assert np.array_equal(part, shown[2:7, 3:11])
+
+
+@given(st.data())
+@settings(max_examples=60, deadline=None)
+def test_circles_stay_circles(data: st.DataObject):
+    """A window of any place and size: the picture's second moments show the same scale across
+    and up, to within half a pixel over the side."""
+    size = 240
+    y, x = np.mgrid[0:size, 0:size].astype(np.float64)
+    disc = np.clip(60.5 - np.hypot(x + 0.5 - 120, y + 0.5 - 120), 0, 1)
+    pixels = np.repeat((disc * 255).astype(np.uint8)[..., None], 3, 2)
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "PNG")
+    photo = _Memory(out.getvalue())
+    left = data.draw(st.floats(0, 58))
+    top = data.draw(st.floats(0, 58))
+    side = data.draw(st.floats(182, 240 - max(left, top)))
+    w = data.draw(st.integers(20, 300))
+    h = data.draw(st.integers(20, 300))
+    line = resolve(
+        photo.facts, ANY,
+        Settings().having({"frame.window": (left, top, side, side), "frame.output": (w, h)}),
+    )  # fmt: skip
+    window = line.frame.window
+    made = render(photo, line).pixels[..., 0].astype(np.float64)
+    assert made.shape == (h, w)
+    # the shape's cut may lose a part of the disc; measure only where it is whole
+    inside = window.left < 59 and window.top < 59 and window.right > 181 and window.bottom > 181
+    if not inside:
+        return
+    total = made.sum()
+    yy, xx = np.mgrid[0:h, 0:w] + 0.5
+    cx, cy = (made * xx).sum() / total, (made * yy).sum() / total
+    rx = 2 * np.sqrt((made * (xx - cx) ** 2).sum() / total)
+    ry = 2 * np.sqrt((made * (yy - cy) ** 2).sum() / total)
+    assert abs(rx - ry) < 0.5
+    assert cx == pytest.approx((120 - window.left) * line.frame.scale, abs=0.25)
+    assert cy == pytest.approx((120 - window.top) * line.frame.scale, abs=0.25)
+
+
+class _Memory(Photo):
+    """A photo whose bytes are in memory."""
+
+    def __init__(self, data: bytes) -> None:
+        object.__setattr__(self, "path", "memory.png")
+        object.__setattr__(self, "facts", facts_of_bytes(data, "memory.png"))
+        object.__setattr__(self, "_data", data)
+
+    def read(self) -> bytes:
+        return self._data  # type: ignore[attr-defined,no-any-return]
+
+
+@given(st.integers(60, 400), st.integers(3, 12), st.floats(0, 0.9))
+@settings(max_examples=40, deadline=None)
+def test_a_line_pattern_has_no_stretch(width: int, period: int, start: float):
+    """Lines one pixel wide, cut at any sub-pixel place and written one to one or smaller, keep
+    their spacing from the first to the last."""
+    wide = 520
+    columns = np.zeros((8, wide, 3), np.uint8)
+    columns[:, ::period] = 255
+    out = io.BytesIO()
+    Image.fromarray(columns).save(out, "PNG")
+    photo = _Memory(out.getvalue())
+    window = (start, 0.0, 500.0, 8.0)
+    line = resolve(
+        photo.facts, ANY,
+        Settings().having({"frame.window": window, "frame.output": (width, max(1, width * 8 // 500))}),
+    )  # fmt: skip
+    frame = line.frame
+    profile = render(photo, line).pixels[..., 0].astype(np.float64).mean(0)
+    at = np.arange(width) + 0.5
+    # correlate with the ideal pattern's phase at the left and at the right third
+    turn = 2 * np.pi * (at / frame.scale + frame.window.left - 0.5) / period
+    if period * frame.scale < 2.5:
+        return
+    third = width // 3
+    ends = [np.angle((profile[s] * np.exp(-1j * turn[s])).sum()) for s in (slice(0, third), slice(-third, None))]
+    drift = np.angle(np.exp(1j * (ends[1] - ends[0]))) / (2 * np.pi) * period * frame.scale
+    assert abs(drift) < 0.5
+
+
+@pytest.mark.parametrize("orientation", [1, 3, 6, 8])
+def test_keeping_pixels_keeps_every_one(tmp_path: Path, orientation: int):
+    pixels = scene(90, 70, 8)
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    photo = open_png(tmp_path / "a.png", pixels, exif=exif)
+    shown = turned(pixels, orientation)
+    brief = brief_of(clause("enlargement", exactly=1) + clause("size", exactly="40 x 30"))
+    made = rendered(photo, brief, **{"frame.window": "11, 7, 40, 30"})
+    assert np.array_equal(made, shown[7:37, 11:51])
+
+
+def test_the_demo_portrait_against_an_independent_way():
+    """The whole way on a turned 24-megapixel wide-gamut JPEG against Pillow, done slowly."""
+    photo = open_photo(DEMO / "ines_marrow_0417.jpg")
+    brief = brief_of(clause("size", exactly="630 x 840") + clause("colour_space", exactly="srgb"))
+    window = (760.0, 500.0, 3060.0, 4080.0)
+    made = rendered(photo, brief, **{"frame.window": window})
+    whole = ImageOps.exif_transpose(Image.open(photo.path))
+    cut = whole.resize((630, 840), Image.Resampling.LANCZOS, (760, 500, 3820, 4580))
+    true = ImageCms.profileToProfile(
+        cut,
+        io.BytesIO(shipped("adobe-rgb")),
+        io.BytesIO(shipped("srgb")),
+        ImageCms.Intent.RELATIVE_COLORIMETRIC,
+        flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+    )
+    off = np.abs(made.astype(int) - np.asarray(true).astype(int))
+    assert off.mean() < 1.2 and np.percentile(off, 99) <= 6
+
+
+def test_colours_are_converted_and_not_just_relabelled(tmp_path: Path):
+    patch = np.zeros((20, 20, 3), np.uint8)
+    patch[:] = (60, 200, 80)
+    photo = open_png(tmp_path / "p.png", patch, icc_profile=shipped("adobe-rgb"))
+    brief = brief_of(clause("colour_space", exactly="srgb"))
+    r, g, b = rendered(photo, brief)[5, 5]
+    assert r < 20 and g >= 199 and b < 80  # more saturated numbers for the same colour
+    same = rendered(photo)[5, 5]
+    assert tuple(same) == (60, 200, 80)
+
+
+def test_broken_and_foreign_profiles_leave_the_numbers_alone(tmp_path: Path):
+    pixels = scene(30, 20)
+    for icc in (b"junk" * 60, shipped("grey")):
+        path = tmp_path / "b.jpg"
+        path.write_bytes(jpeg(pixels, icc_profile=icc, quality=100, subsampling=0))
+        photo = open_photo(path)
+        line = resolve(photo.facts, ANY, Settings())
+        assert line.colour.assumed and "cannot be used" in line.notes[0]
+        off = np.abs(render(photo, line).pixels.astype(int) - pixels.astype(int))
+        assert off.mean() < 2
+
+
+def test_transparency_is_laid_on_the_ground_without_a_fringe(tmp_path: Path):
+    pixels = np.zeros((80, 80, 4), np.uint8)
+    pixels[..., :3] = (255, 0, 255)  # what hides under the transparent part
+    pixels[20:60, 20:60] = (10, 120, 30, 255)
+    Image.fromarray(pixels).save(tmp_path / "badge.png")
+    photo = open_photo(tmp_path / "badge.png")
+    brief = brief_of(clause("format", exactly="jpeg") + clause("width", exactly=33))
+    made = rendered(photo, brief)
+    assert made.shape == (33, 33, 3)
+    assert tuple(made[0, 0]) == (255, 255, 255)
+    spill = made[..., 0].astype(int) - made[..., 1].astype(int)
+    assert spill.max() <= 2  # no magenta anywhere
+    kept = rendered(photo, brief_of(clause("transparency", exactly="present")))
+    assert kept.shape[2] == 4 and kept[0, 0, 3] == 0
+
+
+def test_sixteen_bits_stay_sixteen(tmp_path: Path):
+    ramp = np.linspace(0, 65535, 2000).astype(np.uint16)
+    import pyvips
+
+    deep = np.repeat(np.repeat(ramp[None, :, None], 3, 2), 20, 0)
+    pyvips.Image.new_from_array(deep).copy(interpretation="rgb16").pngsave(str(tmp_path / "r.png"))
+    photo = open_photo(tmp_path / "r.png")
+    brief = brief_of(clause("bits", exactly=16) + clause("width", exactly=1000))
+    made = rendered(photo, brief)
+    assert made.dtype == np.uint16 and len(np.unique(made[..., 0])) > 900
+
+
+def test_cmyk_comes_out_as_colour(tmp_path: Path):
+    path = tmp_path / "c.jpg"
+    image = Image.new("CMYK", (40, 30), (0, 255, 255, 0))
+    image.save(path, quality=95)
+    r, g, b = rendered(open_photo(path), brief_of(clause("colour_space", exactly="srgb")))[9, 9]
+    assert r > 180 and g < 90 and b < 90
+
+
+def test_a_preview_is_the_same_picture_smaller(photo):
+    one = open_photo(photo(1500, 1000, orientation=6))
+    line = resolve(one.facts, ANY, Settings())
+    full = render(one, line)
+    small = render(one, line, zoom=0.25)
+    assert small.size == (250, 375)
+    again = resample(full.pixels, (250, 375), (0, 0, 1000, 1500))
+    assert np.abs(again.astype(int) - small.pixels.astype(int)).mean() < 2.5
+    screen = as_srgb(shown_as_srgb(one, 300))
+    assert screen.shape == (300, 200, 3)
+
+
+def test_work_can_be_cancelled(photo):
+    one = open_photo(photo(3000, 2000))
+    with pytest.raises(Cancelled):
+        render(one, resolve(one.facts, ANY, Settings()), cancelled=lambda: True)
+
+

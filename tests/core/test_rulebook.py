@@ -1,0 +1,192 @@
+from __future__ import annotations
+
+import random
+from pathlib import Path
+
+import pytest
+
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.rulebook.shelf import BriefNotFound, read_shelf, shipped_paths
+from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
+
+SOUND = """format = 1
+# who publishes them
+[body]
+id = "pier-office"
+name = "Pier Office"
+edition = "3"
+read_on = 2026-11-02
+
+[[brief]]
+id = "notice"
+title = "Notice picture"
+allows = ["turn", "cut"]
+
+  [[brief.clause]]
+  measure = "size"
+  one_of = ["630 x 840", "840 x 630"]
+  quote = "630 by 840"
+
+  [[brief.clause]]
+  id = "wide"
+  measure = "width"
+  at_least = 300
+  at_most = "1 600 px"
+  applies = "landscape"
+  strength = "should"
+
+  [[brief.clause]]
+  measure = "head_height"
+  between = ["62 %", "70 %"]
+
+  [[brief.clause]]
+  ask = "Both eyes open"
+
+  [[brief.seen]]
+  as = "handset"
+  zones = [
+    { name = "clock", left = "0 %", top = "7 %", width = "100 %", height = "15 %" },
+  ]
+
+  [brief.template]
+  size = "744 x 628"
+  [[brief.template.panel]]
+  name = "left"
+  outline = [[24, 20], [360, 20], [360, 300]]
+"""
+
+
+def problems(text: str) -> list[tuple[int, str]]:
+    with pytest.raises(RulebookError) as caught:
+        parse_rulebook(text, "book.toml")
+    for problem in caught.value.problems:
+        assert str(problem).startswith("book.toml") and problem.stood and problem.expected
+    return [(p.line, p.where.rsplit(".", 1)[-1]) for p in caught.value.problems]
+
+
+def test_a_sound_rulebook_is_read_whole():
+    book = parse_rulebook(SOUND)
+    brief = book.briefs[0]
+    assert (book.body.name, book.body.edition, f"{book.body.read_on}") == (
+        "Pier Office",
+        "3",
+        "2026-11-02",
+    )
+    assert [c.id for c in brief.clauses] == ["size", "wide", "head_height", "ask"]
+    assert brief.clauses[1].applies == ("landscape",) and brief.clauses[1].strength == "should"
+    assert brief.clauses[1].limit.at_most == 1600
+    assert brief.clauses[2].limit.at_least == 0.62
+    assert brief.allows == ("turn", "cut")
+    assert brief.seen[0].zones[0].top == pytest.approx(0.07)
+    assert brief.template.panels[0].outline[1] == (360, 20)
+    assert brief.clauses[0].line == 14
+
+
+# What is changed in the sound text, and the line and key that must be named.
+BROKEN = [
+    ("format = 1", "format = 2", 1, "format"),
+    ('id = "pier-office"', 'id = "Pier Office"', 4, "id"),
+    ('name = "Pier Office"', "name = 7", 5, "name"),
+    ('name = "Pier Office"\n', "", 3, "body"),
+    ("read_on = 2026-11-02", 'read_on = "soon"', 7, "read_on"),
+    ('edition = "3"', 'edtion = "3"', 6, "edtion"),
+    ('title = "Notice picture"\n', "", 9, "1"),
+    ('allows = ["turn", "cut"]', 'allows = ["turn", "paint"]', 12, "allows"),
+    ('measure = "size"', 'measure = "sice"', 15, "measure"),
+    ('measure = "size"', 'measure = "size"\n  at_last = "3 x 4"', 16, "at_last"),
+    ('one_of = ["630 x 840", "840 x 630"]', "one_of = []", 16, "one_of"),
+    ('one_of = ["630 x 840", "840 x 630"]', "at_least = 3", 16, "at_least"),
+    ('one_of = ["630 x 840", "840 x 630"]', 'one_of = ["630 by 840"]', 16, "one_of"),
+    ('one_of = ["630 x 840", "840 x 630"]', 'exactly = "630 x 840"\n  one_of = ["3 x 4"]', 14, "1"),
+    ("at_least = 300", "at_least = 1601", 23, "at_most"),
+    ("at_least = 300", "at_least = true", 22, "at_least"),
+    ('applies = "landscape"', 'applies = "sideways"', 24, "applies"),
+    ('strength = "should"', 'strength = "may"', 25, "strength"),
+    ('between = ["62 %", "70 %"]', 'between = ["70 %", "62 %"]', 29, "between"),
+    ('between = ["62 %", "70 %"]', "between = [62, 70]", 29, "between"),
+    ('between = ["62 %", "70 %"]', 'between = ["62 %"]', 29, "between"),
+    ('ask = "Both eyes open"', 'ask = "Both eyes open"\n  exactly = 1', 33, "exactly"),
+    ('ask = "Both eyes open"', 'ask = "x"\n  measure = "size"', 31, "4"),
+    ('as = "handset"', 'as = "pocket"', 35, "as"),
+    ('width = "100 %"', 'width = "120 %"', 37, "1"),
+    ('size = "744 x 628"', 'size = "100 x 100"', 44, "outline"),
+    ("[360, 300]]", "[360]]", 44, "outline"),
+]
+
+
+@pytest.mark.parametrize(("old", "new", "line", "where"), BROKEN)
+def test_an_error_names_line_and_key(old, new, line, where):
+    assert old in SOUND
+    assert (line, where) in problems(SOUND.replace(old, new, 1))
+
+
+def test_all_errors_come_at_once():
+    text = SOUND.replace('"size"', '"sice"').replace('"should"', '"may"').replace("format = 1", "")
+    assert len(problems(text)) == 3
+
+
+def test_a_near_word_is_suggested():
+    with pytest.raises(RulebookError, match='"height" is the nearest'):
+        parse_rulebook(SOUND.replace('"width"', '"heigth"'))
+
+
+def test_toml_that_is_none_names_its_line():
+    assert problems("format = 1\n[body\n")[0][0] == 2
+
+
+def test_a_picture_must_lie_beside(tmp_path: Path):
+    path = tmp_path / "book.toml"
+    for name, sound in (("edge.png", False), ("../edge.png", False), ("here.png", True)):
+        (tmp_path / "here.png").write_bytes(b"x")
+        path.write_text(SOUND + f'\n  [brief.border]\n  picture = "{name}"\n')
+        if sound:
+            assert read_rulebook(path).briefs[0].border == name
+        else:
+            with pytest.raises(RulebookError, match="beside|without a folder"):
+                read_rulebook(path)
+
+
+@pytest.mark.parametrize("raw", [b"\xff\xfe", b"", b"\0", "title = 'é'".encode("latin-1")])
+def test_bytes_that_are_no_rulebook(tmp_path: Path, raw: bytes):
+    (tmp_path / "b.toml").write_bytes(raw)
+    with pytest.raises(RulebookError, match="b.toml"):
+        read_rulebook(tmp_path / "b.toml")
+
+
+def test_a_missing_file_is_said(tmp_path: Path):
+    with pytest.raises(RulebookError, match="nothing.toml"):
+        read_rulebook(tmp_path / "nothing.toml")
+
+
+def test_mutated_files_raise_nothing_but_the_rulebook_error():
+    rng = random.Random(5)
+    bits = ["[[", "]", '"', "=", "\n", "0", "-", "{", "true", "'''", "\0", "é", "1e999", "brief"]
+    for _ in range(400):
+        text = SOUND
+        for _ in range(rng.randint(1, 4)):
+            at = rng.randrange(len(text))
+            text = text[:at] + rng.choice(bits) + text[at + rng.randint(0, 6) :]
+        try:
+            parse_rulebook(text)
+        except RulebookError as error:
+            assert error.problems
+
+
+def test_every_measure_of_the_language_is_known():
+    words = """size width height longest_side shortest_side aspect megapixels orientation
+    enlargement ppi print_width print_height format file_bytes name_pattern name_length frames
+    progressive location colour_space profile channels bits transparency head_height headroom
+    eye_line head_offset head_tilt head_turn people backdrop_lightness backdrop_plainness
+    backdrop_contrast sharpness clipped subject_fill keyline_width zones_clear legible_at
+    kept_empty""".split()
+    assert sorted(words) == sorted(REGISTRY)
+
+
+def test_the_shipped_rulebooks_are_sound_and_found_by_name():
+    assert shipped_paths()
+    shelf = read_shelf()
+    assert shelf.find("vessary-ferries/deck-pass")[1].title == "Deck pass portrait"
+    assert shelf.find("orrin-moor")[1].id == "night-round"
+    for name in ("nobody", "vessary-ferries/x", "quayside-exchange"):
+        with pytest.raises(BriefNotFound, match="There is no"):
+            shelf.find(name)
