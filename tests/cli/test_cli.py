@@ -8,13 +8,32 @@ import sys
 from pathlib import Path
 
 import pytest
-from conftest import DEMO, jpeg, scene
 from PIL import Image
 
 from aptandum.cli.main import run
+from samples import DEMO, jpeg, scene
 
-KEYS = """file format width height oriented_width oriented_height bits mode alpha icc colour_space
-orientation ppi_x ppi_y bytes frames progressive decodes error""".split()
+KEYS = [
+    "file",
+    "format",
+    "width",
+    "height",
+    "oriented_width",
+    "oriented_height",
+    "bits",
+    "mode",
+    "alpha",
+    "icc",
+    "colour_space",
+    "orientation",
+    "ppi_x",
+    "ppi_y",
+    "bytes",
+    "frames",
+    "progressive",
+    "decodes",
+    "error",
+]
 INES = str(DEMO / "ines_marrow_0417.jpg")
 DECK = "vessary-ferries/deck-pass"
 

@@ -4,12 +4,12 @@ import json
 from pathlib import Path
 
 import pytest
-from conftest import DEMO
 
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket
 from aptandum.core.docket.store import DocketError, load, save
 from aptandum.core.fitting.settings import Settings
+from samples import DEMO
 
 
 def sample(folder: Path) -> Docket:
@@ -18,9 +18,7 @@ def sample(folder: Path) -> Docket:
     fitting = docket.fitting(fitting_id)
     answer = Answer(clause="ask", by="Tobin Oar", at="2026-11-25T10:00+00:00")
     made = Settings().having({"frame.window": "1.5, 2, 30, 40"})
-    return docket.replacing(
-        fitting.model_copy(update={"settings": made, "answers": (answer,)})
-    )
+    return docket.replacing(fitting.model_copy(update={"settings": made, "answers": (answer,)}))
 
 
 def test_a_docket_reads_back_equal_and_moves_with_its_photos(tmp_path: Path):

@@ -9,7 +9,6 @@ from pathlib import Path
 import numpy as np
 import pytest
 import pyvips
-from conftest import jpeg, scene
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
@@ -17,6 +16,7 @@ from PIL import Image
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError, facts_of_bytes, read_facts, tidy_ppi
 from aptandum.core.photo.profile import identify, shipped
+from samples import jpeg, scene
 
 SMALL = scene(60, 40)
 
@@ -86,7 +86,9 @@ def test_density_only_where_it_is_stated():
     assert facts_of_bytes(saved("JPEG", dpi=(300, 300))).ppi_x == 300
     assert facts_of_bytes(saved("PNG", dpi=(300, 300))).ppi_x == 300
     assert facts_of_bytes(saved("TIFF", dpi=(240, 240))).ppi_y == 240
-    cm = facts_of_bytes(saved("TIFF", resolution_unit="cm", x_resolution=118.11, y_resolution=118.11))
+    cm = facts_of_bytes(
+        saved("TIFF", resolution_unit="cm", x_resolution=118.11, y_resolution=118.11)
+    )
     assert cm.ppi_x == 300
     for kind in ("JPEG", "PNG", "TIFF", "BMP", "WEBP", "GIF"):
         stated = facts_of_bytes(saved(kind))
@@ -183,7 +185,9 @@ def test_truncated_photos_do_not_decode(tmp_path: Path, kind: str):
 
 def test_a_hostile_size_is_refused_before_its_pixels(tmp_path: Path):
     def chunk(kind: bytes, body: bytes) -> bytes:
-        return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+        return (
+            struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+        )
 
     head = struct.pack(">IIBBBBB", 100_000, 100_000, 8, 2, 0, 0, 0)
     bomb = b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", b"") + chunk(b"IEND", b"")

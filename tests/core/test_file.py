@@ -9,7 +9,6 @@ from pathlib import Path
 import numpy as np
 import pytest
 import simplejpeg
-from conftest import DEMO, brief_of, clause, scene
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
@@ -26,6 +25,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf
+from samples import DEMO, brief_of, clause, scene
 
 DECK = read_shelf().find("vessary-ferries/deck-pass")[1]
 
@@ -76,7 +76,9 @@ def test_the_quality_found_is_the_highest(seed: int, at_most: int):
     if made.options.quality == 100:
         return
     encoder = JpegEncoder(picture(seed=seed, grain=4.0 * seed), None, Credit())
-    above = JpegOptions(made.options.quality + 1, made.options.subsampling, made.options.progressive)
+    above = JpegOptions(
+        made.options.quality + 1, made.options.subsampling, made.options.progressive
+    )
     assert len(encoder(above)) > at_most
 
 

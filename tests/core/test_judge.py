@@ -1,13 +1,13 @@
 from __future__ import annotations
 
 import pytest
-from conftest import brief_of, clause
 
 from aptandum.core.judge.findings import Confirmation, judge
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.reading import Reading, of_finished, of_supplied
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
+from samples import brief_of, clause
 
 
 def reading(origin: str = "supplied", enlargement: float | None = 1.0, **facts: object) -> Reading:

@@ -1,8 +1,6 @@
 from __future__ import annotations
 
-
 import pytest
-from conftest import brief_of, clause
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -11,6 +9,7 @@ from aptandum.core.fitting.settings import SettingError, Settings, names
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.facts import Facts
 from aptandum.core.rulebook.model import Brief
+from samples import brief_of, clause
 
 PASS = brief_of(
     clause("size", exactly="630 x 840")

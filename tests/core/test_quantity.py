@@ -33,7 +33,9 @@ def test_unambiguous_bytes_have_one_reading(text, count):
         assert read == count and read.other is None
 
 
-@pytest.mark.parametrize("text", ["", "KB", "-3 KB", "3 KX", "3 KiB (1000)", "1e3", True, None, "4 B (1000)"])
+@pytest.mark.parametrize(
+    "text", ["", "KB", "-3 KB", "3 KX", "3 KiB (1000)", "1e3", True, None, "4 B (1000)"]
+)
 def test_what_is_not_bytes_is_refused(text):
     with pytest.raises(q.QuantityError, match="bytes"):
         q.parse_bytes(text)

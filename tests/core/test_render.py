@@ -5,7 +5,6 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from conftest import DEMO, brief_of, clause, jpeg, scene
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageOps
@@ -25,6 +24,7 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.model import Brief
+from samples import DEMO, brief_of, clause, jpeg, scene
 
 ANY = Brief("any", "", ())
 
@@ -130,7 +130,10 @@ def test_a_line_pattern_has_no_stretch(width: int, period: int, start: float):
     if period * frame.scale < 2.5:
         return
     third = width // 3
-    ends = [np.angle((profile[s] * np.exp(-1j * turn[s])).sum()) for s in (slice(0, third), slice(-third, None))]
+    ends = [
+        np.angle((profile[s] * np.exp(-1j * turn[s])).sum())
+        for s in (slice(0, third), slice(-third, None))
+    ]
     drift = np.angle(np.exp(1j * (ends[1] - ends[0]))) / (2 * np.pi) * period * frame.scale
     assert abs(drift) < 0.5
 
@@ -241,5 +244,3 @@ def test_work_can_be_cancelled(photo):
     one = open_photo(photo(3000, 2000))
     with pytest.raises(Cancelled):
         render(one, resolve(one.facts, ANY, Settings()), cancelled=lambda: True)
-
-

@@ -173,12 +173,49 @@ def test_mutated_files_raise_nothing_but_the_rulebook_error():
 
 
 def test_every_measure_of_the_language_is_known():
-    words = """size width height longest_side shortest_side aspect megapixels orientation
-    enlargement ppi print_width print_height format file_bytes name_pattern name_length frames
-    progressive location colour_space profile channels bits transparency head_height headroom
-    eye_line head_offset head_tilt head_turn people backdrop_lightness backdrop_plainness
-    backdrop_contrast sharpness clipped subject_fill keyline_width zones_clear legible_at
-    kept_empty""".split()
+    words = [
+        "size",
+        "width",
+        "height",
+        "longest_side",
+        "shortest_side",
+        "aspect",
+        "megapixels",
+        "orientation",
+        "enlargement",
+        "ppi",
+        "print_width",
+        "print_height",
+        "format",
+        "file_bytes",
+        "name_pattern",
+        "name_length",
+        "frames",
+        "progressive",
+        "location",
+        "colour_space",
+        "profile",
+        "channels",
+        "bits",
+        "transparency",
+        "head_height",
+        "headroom",
+        "eye_line",
+        "head_offset",
+        "head_tilt",
+        "head_turn",
+        "people",
+        "backdrop_lightness",
+        "backdrop_plainness",
+        "backdrop_contrast",
+        "sharpness",
+        "clipped",
+        "subject_fill",
+        "keyline_width",
+        "zones_clear",
+        "legible_at",
+        "kept_empty",
+    ]
     assert sorted(words) == sorted(REGISTRY)
 
 

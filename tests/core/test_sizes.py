@@ -3,7 +3,6 @@ from __future__ import annotations
 from fractions import Fraction
 
 import pytest
-from conftest import brief_of, clause
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -11,6 +10,7 @@ from aptandum.core.quantity import both_roundings, fits_aspect
 from aptandum.core.rulebook.model import TURNS, Brief, Clause, Limit, turn_of
 from aptandum.core.rulebook.sizes import allowed
 from aptandum.core.rulebook.sizes_said import describe
+from samples import brief_of, clause
 
 TOP = 36
 
@@ -80,7 +80,9 @@ def shapes() -> st.SearchStrategy[list[tuple[str, Limit]]]:
 @given(
     st.lists(limits(), max_size=3),
     shapes(),
-    st.lists(st.sampled_from([(), (), ("landscape",), ("upright", "square")]), min_size=4, max_size=4),
+    st.lists(
+        st.sampled_from([(), (), ("landscape",), ("upright", "square")]), min_size=4, max_size=4
+    ),
 )
 @settings(max_examples=250, deadline=None)
 def test_the_set_equals_brute_force(sides, shape, applies):

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
+    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -86,6 +87,16 @@ class Row(QWidget):
     def take(self, figure: str, token: str = "") -> None:
         self.figure.setText(figure)
         self.figure.setStyleSheet(f"color: {getattr(theme.palette(), token)}" if token else "")
+
+
+class Choice(QComboBox):
+    """One of several, with an arrow in the palette's ink."""
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        arrow = theme.icon("chevron-down", "ink2", 16)
+        arrow.paint(painter, self.width() - 24, (self.height() - 16) // 2, 16, 16)
 
 
 class NumberField(QLineEdit):

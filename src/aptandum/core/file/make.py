@@ -114,20 +114,26 @@ def _outside(data: bytes, file: FileStation, how: str) -> str:
     """The truth about limits that cannot be met, with the figure that was really reached."""
     size = len(data)
     if file.at_most is not None and size > file.at_most:
+        if file.quality is not None:
+            return say(
+                "At most {limit} are asked; the file {how} has {size}. Leave the quality to the "
+                "limits to go lower.",
+                limit=show_exact_bytes(file.at_most),
+                how=how,
+                size=show_exact_bytes(size),
+            )
         text = say(
-            "At most {limit} are asked; the smallest file {how} has {size}.",
+            "At most {limit} are asked; the smallest file that can be reached, {how}, has {size}.",
             limit=show_exact_bytes(file.at_most),
             how=how,
             size=show_exact_bytes(size),
         )
-        if file.quality is not None:
-            return text + " " + say("Leave the quality to the limits to go lower.")
         if file.format == "png":
             return text + " " + say("JPEG, or fewer pixels, would be smaller.")
         return text + " " + say("Only fewer pixels would be smaller still.")
     if file.at_least is not None and size < file.at_least:
         text = say(
-            "At least {limit} are asked; the largest file {how} has {size}.",
+            "At least {limit} are asked; the file {how} has {size}.",
             limit=show_exact_bytes(file.at_least),
             how=how,
             size=show_exact_bytes(size),

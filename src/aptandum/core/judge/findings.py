@@ -151,18 +151,18 @@ def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> F
     estimate = bool(measure.estimate) and measure.estimate in reading.estimated
     if measure.allows(limit, value):
         says = say(
-            "{title} is {value}; asked is {limit}.", title=measure.title, value=shown, limit=asked
+            "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked
         )
         return Finding(clause, "meets", value, shown, asked, says, None, estimate)
     off = measure.outside(limit, value, measure.kind)
     parts = {"title": measure.title, "value": shown, "limit": asked, "off": off}
     if clause.strength == "should":
-        wish = say("{title} is {value}; {limit} is advised.", **parts)
-        wish_off = say("{title} is {value}; {limit} is advised, so {off}.", **parts)
+        wish = say("{title}: {value}. Advised: {limit}.", **parts)
+        wish_off = say("{title}: {value}. Advised: {limit}; {off}.", **parts)
         says, verdict = (wish_off if off else wish), "advises"
     else:
-        bare = say("{title} is {value}; {limit} is asked.", **parts)
-        far = say("{title} is {value}; {limit} is asked, so {off}.", **parts)
+        bare = say("{title}: {value}. Asked: {limit}.", **parts)
+        far = say("{title}: {value}. Asked: {limit}; {off}.", **parts)
         says, verdict = (far if off else bare), "misses"
     mend = measure.mend(Miss(limit, value, reading, brief))
     final: Verdict = "advises" if verdict == "advises" else "misses"

@@ -109,7 +109,7 @@ class ClauseRow(QWidget):
         if not self.has_gauge:
             return
         scale = scale_of(f)
-        gauge = QRectF(32, 25, 124, 12)
+        gauge = QRectF(32, 25, 108, 12)
         if scale is not None:
             draw_gauge(painter, gauge, f, scale)
         painter.setFont(theme.tight(12))

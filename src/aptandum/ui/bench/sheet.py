@@ -358,7 +358,7 @@ class Sheet(QWidget):
         painter.drawImage(box, image)
 
     def _frame(self, painter: QPainter, box: QRectF) -> None:
-        blue = theme.colour("blue")
+        blue = self._ink("blue")
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         painter.setPen(QPen(blue, 1.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -370,7 +370,8 @@ class Sheet(QWidget):
                 painter.drawLine(QPointF(x - 2 * dx, y), QPointF(x + arm * dx, y))
                 painter.drawLine(QPointF(x, y - 2 * dy), QPointF(x, y + arm * dy))
         # centre lines, as on a drawing
-        faint = theme.colour("blue", 0.55)
+        faint = QColor(blue)
+        faint.setAlphaF(0.5)
         pen = QPen(faint, 1)
         pen.setDashPattern([10, 3, 2, 3])
         painter.setPen(pen)
@@ -406,15 +407,18 @@ class Sheet(QWidget):
             scale = self.session.bench.line.frame.scale
             self._tag(painter, box.center(), t("{n} × the photo's pixels", n=f"{scale:.3f}"))
 
+    def _ink(self, token: str) -> QColor:
+        """A colour that is legible on the sheet's own ground, whatever the palette."""
+        dark = QColor(theme.SURROUNDS[self.ground]).lightness() < 100
+        return QColor(getattr(theme.DIM if dark else theme.LIGHT, token))
+
     def _line(
         self, painter: QPainter, a: QPointF, b: QPointF, text: str, lit: bool,
         edges: tuple[float, float],
     ) -> None:  # fmt: skip
         """A dimension line with arrows, ticks at its ends, and its figure in a gap."""
         upright = abs(a.x() - b.x()) < 0.01
-        colour = theme.colour(self.lit_verdict if lit else "blue")
-        if QColor(theme.SURROUNDS[self.ground]).lightness() < 100:
-            colour = colour.lighter(190) if theme.palette() is theme.LIGHT else colour
+        colour = self._ink(self.lit_verdict if lit else "blue")
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         font = theme.figures(13, bold=lit)

@@ -1,10 +1,11 @@
 """How much the picture was scaled up from the photo's own pixels."""
 
+from math import ceil
 from typing import Any
 
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import FACTOR
+from aptandum.core.quantity import FACTOR, grouped
 from aptandum.core.rulebook.model import Limit
 from aptandum.core.words import say
 
@@ -32,10 +33,10 @@ def allows(limit: Limit, value: Any) -> bool:
 def _mend(miss: Miss) -> Mend | None:
     if miss.limit.at_most is None or miss.value <= miss.limit.at_most:
         return None
-    return Mend(
-        say("Keep more of the photo, so that less is enlarged"),
-        {"frame.window": None, "frame.output": None},
-    )
+    width = miss.reading.facts.size[0]
+    lacking = ceil(width / miss.limit.at_most) - round(width / miss.value)
+    words = say("Keep {n} px more of the photo's width, or use a larger photo", n=grouped(lacking))
+    return Mend(words, {"frame.window": None, "frame.output": None})
 
 
 MEASURE = Measure(

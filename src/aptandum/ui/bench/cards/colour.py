@@ -1,12 +1,10 @@
 """The Colour card: what comes in and what goes out."""
 
-from PyQt6.QtWidgets import QComboBox
-
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import label
+from aptandum.ui.widgets import Choice, label
 
 
 class ColourCard(Card):
@@ -20,7 +18,7 @@ class ColourCard(Card):
         self.bits = self.row(t("Bits"))
         self.rule()
         self.heading(t("Space"))
-        self.choice = QComboBox()
+        self.choice = Choice()
         self.choice.setAccessibleName(t("Colour space to write"))
         self.choice.addItem(t("As the brief asks"), None)
         for space in SHIPPED:
@@ -30,7 +28,7 @@ class ColourCard(Card):
         )
         self.column.addWidget(self.choice)
         self.heading(t("Colours outside it are"))
-        self.intent = QComboBox()
+        self.intent = Choice()
         self.intent.setAccessibleName(t("How colours outside the space are brought in"))
         self.intent.addItem(t("brought to its edge"), "relative")
         self.intent.addItem(t("drawn in with the rest"), "perceptual")

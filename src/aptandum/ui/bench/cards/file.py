@@ -1,13 +1,13 @@
 """The File card: format, quality and bytes."""
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit
 
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.quantity import show_exact_bytes, show_ppi
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import label
+from aptandum.ui.widgets import Choice, label
 
 
 class FileCard(Card):
@@ -17,7 +17,7 @@ class FileCard(Card):
 
     def build(self) -> None:
         self.heading(t("Format"))
-        self.format = QComboBox()
+        self.format = Choice()
         self.format.setAccessibleName(t("Format to write"))
         self.format.addItem(t("As the brief asks"), None)
         for name in ("jpeg", "png"):
@@ -76,7 +76,8 @@ class FileCard(Card):
         shown = show_exact_bytes(size)
         self.count.take(t("about {n}", n=shown) if estimated else shown)
         made = bench.draft if bench.draft_is_current else None
-        trouble = made.trouble if made else ""
+        # with a quality set by hand the mend below says it, and offers the way out
+        trouble = made.trouble if made and settings.quality is None else ""
         self.trouble.setText(trouble)
         self.trouble.setVisible(bool(trouble))
         if made is not None and made.options is not None:

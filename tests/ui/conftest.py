@@ -1,0 +1,27 @@
+"""The real window, driven with real clicks, keys and drops."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+
+from aptandum.ui import theme
+from aptandum.ui.app import application
+from aptandum.ui.session import Session
+from aptandum.ui.shell import Shell
+
+
+@pytest.fixture
+def shell(qtbot) -> Iterator[Shell]:
+    application()
+    theme.use(theme.LIGHT)
+    window = Shell(Session())
+    window.resize(1280, 800)
+    window.show()
+    qtbot.waitExposed(window)
+    yield window
+    window.session.queue.stop()
+    window.session.saved = window.session.docket
+    window.close()
+    window.deleteLater()
