@@ -27,7 +27,7 @@ from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.line import Line, Window, live_reading, resolve
 from aptandum.core.fitting.render import Picture, as_srgb, render, shown_as_srgb
 from aptandum.core.fitting.settings import SettingError, Settings
-from aptandum.core.judge.findings import Findings, judge
+from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import PhotoError
@@ -64,6 +64,7 @@ class Bench:
     written: Path | None = None
     trouble: str = ""
     picture: Picture | None = field(default=None, repr=False)
+    judged_with: list[Confirmation] = field(default_factory=list)
 
     @property
     def proof_is_current(self) -> bool:
@@ -269,10 +270,11 @@ class Session(QObject):
         size, estimated = self.expected_bytes()
         reading = live_reading(bench.photo.facts, bench.line, size, estimated)
         bench.live = judge(reading, bench.brief, answers)
-        bench.supplied = judge(of_supplied(bench.photo), bench.brief, answers)
-        if bench.proof is not None:
-            findings = judge_again(bench.proof, bench.brief, answers)
-            bench.proof = findings
+        if answers != bench.judged_with:
+            bench.judged_with = answers
+            bench.supplied = judge(of_supplied(bench.photo), bench.brief, answers)
+            if bench.proof is not None:
+                bench.proof = judge_again(bench.proof, bench.brief, answers)
 
     def expected_bytes(self) -> tuple[int, bool]:
         """The bytes to expect, and whether that is an estimate: a draft's are the real count."""

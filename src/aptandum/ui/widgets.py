@@ -86,7 +86,9 @@ class Row(QWidget):
 
     def take(self, figure: str, token: str = "") -> None:
         self.figure.setText(figure)
-        self.figure.setStyleSheet(f"color: {getattr(theme.palette(), token)}" if token else "")
+        style = f"color: {getattr(theme.palette(), token)}" if token else ""
+        if style != self.figure.styleSheet():
+            self.figure.setStyleSheet(style)
 
 
 class Choice(QComboBox):

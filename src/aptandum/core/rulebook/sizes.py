@@ -128,6 +128,9 @@ class _Along:
 
     def bounds(self) -> tuple[int, int] | None:
         """Smallest and largest driving side that the box leaves; ``None`` where it leaves none."""
+        return _bounds(self.cell, self.shape)
+
+    def find_bounds(self) -> tuple[int, int] | None:
         cell = self.cell
 
         def high_enough(t: int) -> bool:
@@ -169,6 +172,12 @@ class _Along:
             if size is not None:
                 return size
         return None
+
+
+@lru_cache(maxsize=2048)
+def _bounds(cell: Cell, shape: Fraction) -> tuple[int, int] | None:
+    """Kept, as a drag asks for the same shape at every move."""
+    return _Along(cell, shape).find_bounds()
 
 
 def _first(true: Callable[[int], bool], low: int, high: int) -> int | None:

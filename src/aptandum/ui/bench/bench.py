@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -132,6 +132,8 @@ class BenchPlace(QWidget):
             view = button(text, "view", act)
             view.setToolTip(tip)
             top.addWidget(view)
+            if act == self.sheet.fit_frame:
+                self.frame_button = view
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -193,6 +195,14 @@ class BenchPlace(QWidget):
             f"#sheetbar QLabel, #sheetbar QPushButton {{ color: {ink}; }}"
             f"#sheetbar QPushButton:checked {{ color: {theme.palette().ink}; }}"
         )
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a small window the sheet keeps its room: less ledger, fewer buttons above it."""
+        narrow = self.width() < 1060
+        self.ledger.setFixedWidth(264 if narrow else theme.LEDGER_WIDTH)
+        for part in (*self.tones, self.zoom, self.frame_button):
+            part.setVisible(not narrow)
+        super().resizeEvent(event)
 
     # -- acts ------------------------------------------------------------------------------
 

@@ -53,6 +53,8 @@ class ClauseRow(QWidget):
         return kind.ordered or (kind.name == "size" and limit.exact)
 
     def take(self, finding: Finding) -> None:
+        if finding == self.finding and self.accessibleName():
+            return  # a drag changes few of the rows; the others need no new paint
         self.finding = finding
         name = f"{finding.title}: {word(finding.verdict)}. {finding.says}"
         self.setAccessibleName(name)

@@ -39,6 +39,8 @@ class Station(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def take(self, figure: str, tone: str) -> None:
+        if (figure, tone) == (self.figure, self.tone):
+            return
         self.figure, self.tone = figure, tone
         self.setAccessibleName(f"{title(self.name)}: {figure}")
         self.setToolTip(f"{title(self.name)} ({KEYS[self.name]})\n{figure}")

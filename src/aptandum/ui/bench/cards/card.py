@@ -22,6 +22,7 @@ class Card(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        self._mended: object = None
         self.setProperty("role", "panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         outer = QVBoxLayout(self)
@@ -76,10 +77,14 @@ class Card(QWidget):
         self.column.addWidget(label(text, "second"))
 
     def _show_mends(self, bench: Bench) -> None:
+        mine = [finding for finding in bench.live.findings if self._is_mine(finding)]
+        key = (mine, bench.fitting.settings if mine else None)
+        if key == self._mended:
+            return
+        self._mended = key
         clear(self.mends)
-        for finding in bench.live.findings:
-            if self._is_mine(finding):
-                self.mends.addWidget(self._mend_box(finding))
+        for finding in mine:
+            self.mends.addWidget(self._mend_box(finding))
 
     def _is_mine(self, finding: Finding) -> bool:
         if finding.verdict not in ("misses", "advises") or finding.clause.measure is None:
