@@ -111,7 +111,7 @@ class ClauseRow(QWidget):
         if not self.has_gauge:
             return
         scale = scale_of(f)
-        gauge = QRectF(32, 25, 108, 12)
+        gauge = QRectF(32, 25, min(108.0, self.width() * 0.34), 12)
         if scale is not None:
             draw_gauge(painter, gauge, f, scale)
         painter.setFont(theme.tight(12))

@@ -90,6 +90,7 @@ class Sheet(QWidget):
         self._fitted_of: Any = None
         self._fitted_window: Window | None = None
         self._grab: tuple[str, QPointF, Window] | None = None
+        self._moved = False
         self._pan: tuple[QPointF, QPointF] | None = None
         self._detail_timer = QTimer(self)
         self._detail_timer.setSingleShot(True)
@@ -506,6 +507,7 @@ class Sheet(QWidget):
         left = event.button() == Qt.MouseButton.LeftButton
         if bench is not None and where and left:
             self._grab = (where, event.position(), bench.line.frame.window)
+            self._moved = False
         elif bench is not None:
             self._pan = (event.position(), QPointF(self.offset))
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
@@ -516,6 +518,9 @@ class Sheet(QWidget):
         at = event.position()
         if self._grab is not None:
             where, start, window = self._grab
+            if not self._moved and (at - start).manhattanLength() < 2:
+                return  # a press that does not move changes nothing
+            self._moved = True
             move = (at - start) / self.scale
             if where == "move":
                 self.place(window.left + move.x(), window.top + move.y(), window, "drag")
