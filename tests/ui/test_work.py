@@ -1,0 +1,121 @@
+from __future__ import annotations
+
+import threading
+
+import numpy as np
+import pytest
+
+from aptandum.core.judge.findings import Finding
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.rulebook.model import Clause, Limit
+from aptandum.ui.bench.gauge import scale_of
+from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.work import Queue
+from samples import clause, jpeg, scene
+
+
+def test_only_the_newest_work_of_a_kind_is_delivered(qtbot):
+    queue = Queue()
+    got: list[object] = []
+    gate = threading.Event()
+
+    def slow(late):
+        gate.wait(5)
+        return "old"
+
+    queue.start("draft", slow, lambda result, trouble: got.append(result))
+    queue.start("draft", lambda late: "new", lambda result, trouble: got.append(result))
+    gate.set()
+    qtbot.waitUntil(lambda: not queue.busy, timeout=5000)
+    queue.pool.waitForDone(5000)
+    qtbot.wait(20)
+    assert got == ["new"]
+
+
+def test_cancelled_work_is_told_and_its_result_dropped(qtbot):
+    queue = Queue()
+    got: list[object] = []
+    begun, seen = threading.Event(), []
+
+    def work(late):
+        begun.set()
+        while not late():
+            pass
+        seen.append(late())
+        return 1
+
+    queue.start("proof", work, lambda result, trouble: got.append(result))
+    assert begun.wait(5)
+    queue.cancel("proof")
+    queue.pool.waitForDone(5000)
+    qtbot.wait(20)
+    assert seen == [True] and got == [] and not queue.busy
+
+
+def test_trouble_in_a_worker_comes_back_as_a_sentence(qtbot):
+    queue = Queue()
+    said: list[str] = []
+
+    def fails(late):
+        raise PhotoError("gull.jpg cannot be read.")
+
+    queue.start("a", fails, lambda result, trouble: said.append(trouble))
+    queue.start("b", lambda late: 1 / 0, lambda result, trouble: said.append(trouble))
+    qtbot.waitUntil(lambda: len(said) == 2, timeout=5000)
+    assert "gull.jpg cannot be read." in said
+    assert any("ZeroDivisionError" in text for text in said)
+
+
+@pytest.mark.parametrize("bands", [1, 2, 3, 4])
+def test_arrays_become_images_of_the_same_colours(bands: int):
+    pixels = np.zeros((5, 7, bands), np.uint8)
+    pixels[2, 3] = [10, 200, 30, 255][:bands] if bands > 2 else [90, 255][:bands]
+    image = to_image(pixels)
+    seen = image.pixelColor(3, 2).getRgb()[:3]
+    assert (image.width(), image.height()) == (7, 5)
+    assert seen == ((10, 200, 30) if bands > 2 else (90, 90, 90))
+
+
+@pytest.mark.parametrize(
+    ("limit", "value", "inside"),
+    [
+        (Limit(("at_most",), at_most=1600), 1500, True),
+        (Limit(("at_most",), at_most=1600), 9000, False),
+        (Limit(("at_least",), at_least=1440), 1280, False),
+        (Limit(("at_least",), at_least=1440), 2000, True),
+        (Limit(("between",), 100, 200), 150, True),
+        (Limit(("between",), 100, 200), 20, False),
+        (Limit(("between",), 100, 200), 10**7, False),
+        (Limit(("exactly",), one_of=(630,)), 630, True),
+    ],
+)
+def test_a_gauge_points_inside_its_band_exactly_when_the_limit_is_met(limit, value, inside):
+    scale = scale_of(Finding(Clause("width", "width", limit), "meets", value))
+    assert 0 <= scale.at <= 1
+    low = scale.low if scale.low is not None else 0.0
+    high = scale.high if scale.high is not None else 1.0
+    assert (low - 1e-9 <= scale.at <= high + 1e-9) == inside == limit.allows(value)
+
+
+def test_words_have_no_gauge():
+    limit = Limit(("exactly",), one_of=("jpeg",))
+    assert scale_of(Finding(Clause("format", "format", limit), "meets", "jpeg")) is None
+
+
+def test_a_photo_that_changes_on_disk_is_said(qtbot, shell, tmp_path):
+    path = tmp_path / "sea.jpg"
+    path.write_bytes(jpeg(scene(900, 1200)))
+    book = tmp_path / "pier.toml"
+    book.write_text(
+        'format = 1\n[body]\nid = "pier"\nname = "Pier"\n[[brief]]\nid = "b"\ntitle = "B"\n'
+        + clause("width", at_most=500)
+    )
+    shell.session.add_rulebooks([str(book)])
+    shell.start.fill()
+    shell.start.choose("pier/b")
+    shell.take_photos([str(path)])
+    qtbot.waitUntil(lambda: shell.session.bench.draft_is_current, timeout=10_000)
+    path.write_bytes(jpeg(scene(90, 120)))
+    shell.session.set({"frame.window": "10, 10, 600, 800"}, "x")
+    qtbot.waitUntil(lambda: "changed on disk" in shell.message.text.text(), timeout=10_000)
+    assert "sea.jpg" in shell.message.text.text()
