@@ -152,11 +152,33 @@ def shown_as_srgb(
     box = window or Window(0, 0, *facts.size)
     factor = min(1.0, longest / max(box.width, box.height))
     size = (max(1, round(box.width * factor)), max(1, round(box.height * factor)))
+    if window is None and facts.format == "jpeg" and facts.mode == "rgb":
+        return _streamed(photo, size, cancelled)
     pixels, embedded = _resampled(photo, box, size, False, cancelled, margin=1.0, quick=True)
     space = facts.colour_space or "untagged"
     source: Space = "srgb" if space == "untagged" else space
     station = ColourStation(source, "srgb", profile.shipped("srgb"), 8, "relative", not embedded)
     return _coloured(facts, pixels, embedded, station, None)
+
+
+def _streamed(photo: Photo, size: tuple[int, int], cancelled: Callable[[], bool] | None) -> Picture:
+    """A whole JPEG as 8-bit sRGB at ``size``: decode, resize and profile in one threaded pass."""
+    facts = photo.facts
+    shrink = _shrink_for(facts, Window(0, 0, *facts.size), size, 1.0)
+    image, orientation = decode.open_pixels(photo.read(), facts, shrink)
+    wide, high = size[::-1] if orientation in TURNED else size
+    try:
+        image = image.resize(wide / image.width, vscale=high / image.height, kernel="linear")
+        if facts.icc_bytes and facts.colour_space != "srgb":
+            image = _convert(image, facts.icc_bytes, profile.shipped("srgb"), 8, "relative", False)
+        pixels = _memory(image, cancelled)
+    except pyvips.Error as error:
+        if cancelled is not None and cancelled():
+            raise Cancelled from None
+        raise decode.damaged(facts, str(error)) from None
+    return Picture(
+        np.ascontiguousarray(turned(pixels, orientation)), profile.shipped("srgb"), False
+    )
 
 
 def as_srgb(picture: Picture) -> Pixels:
