@@ -1,263 +1,250 @@
-"""Allowed sizes: which whole-number sizes (w, h) a brief's pixel clauses leave.
+"""Allowed sizes: which whole-number sizes (w, h) a brief's pixel and print clauses leave.
 
-The set is kept as a few :class:`Cell` boxes, one for each turn (landscape, upright, square)
-and each choice of a named size or proportion, so that limits which hold for one turn only
-stay exact. Questions are answered along a shape, where both sides grow together and every
-bound is monotone: found by bisection, never by trying every size.
+The set is kept as a few :class:`~.cells.Cell` boxes, one for each turn (landscape, upright,
+square) and each choice of a named size or proportion, so that limits which hold for one turn
+only stay exact. No question is answered by trying every size.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
+from itertools import combinations, product
 from math import ceil, floor, log
 
 from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.quantity import both_roundings, fits_aspect
-from aptandum.core.rulebook.model import TURNS, Brief, Limit, Strength, Turn, turn_of
-
-Size = tuple[int, int]
-_MOST_CELLS = 500
-# How far to look past a bisected bound for a size that also meets a range of proportions,
-# which rounding to whole pixels can break at the very edge of the range.
-_LOOK = 400
-
-
-@dataclass(frozen=True)
-class Cell:
-    """Sizes of one turn inside a box, of one proportion or a closed range of proportions.
-
-    Bounds are inclusive, in pixels; proportions are w / h.
-    """
-
-    turn: Turn
-    w_lo: int = 1
-    w_hi: int = MOST_SIDE
-    h_lo: int = 1
-    h_hi: int = MOST_SIDE
-    aspect: Fraction | None = None
-    a_lo: Fraction | None = None
-    a_hi: Fraction | None = None
-
-    def contains(self, width: int, height: int) -> bool:
-        if turn_of(width, height) != self.turn:
-            return False
-        if not (self.w_lo <= width <= self.w_hi and self.h_lo <= height <= self.h_hi):
-            return False
-        if self.aspect is not None and not fits_aspect(width, height, self.aspect):
-            return False
-        shape = Fraction(width, height)
-        return not (
-            (self.a_lo is not None and shape < self.a_lo)
-            or (self.a_hi is not None and shape > self.a_hi)
-        )
-
-    def empty_box(self) -> bool:
-        return self.w_lo > self.w_hi or self.h_lo > self.h_hi
-
-    def shape_near(self, shape: Fraction) -> Fraction:
-        """The proportion nearest to ``shape`` that the cell could hold."""
-        if self.aspect is not None:
-            return self.aspect
-        low = Fraction(self.w_lo, self.h_hi)
-        high = Fraction(self.w_hi, self.h_lo)
-        if self.a_lo is not None:
-            low = max(low, self.a_lo)
-        if self.a_hi is not None:
-            high = min(high, self.a_hi)
-        if self.turn == "square":
-            return Fraction(1)
-        if self.turn == "landscape":
-            low = max(low, Fraction(self.w_hi, max(1, min(self.h_hi, self.w_hi - 1))))
-        else:
-            high = min(high, Fraction(max(1, min(self.w_hi, self.h_hi - 1)), self.h_hi))
-        return min(max(shape, low), max(low, high))
-
-    @property
-    def fixed_shape(self) -> Fraction | None:
-        """The one proportion of the cell, where it leaves no choice."""
-        if self.aspect is not None:
-            return self.aspect
-        if self.w_lo == self.w_hi and self.h_lo == self.h_hi:
-            return Fraction(self.w_lo, self.h_lo)
-        return Fraction(1) if self.turn == "square" else None
-
-    def some(self) -> Size | None:
-        """A size of the cell, or ``None`` where none was found."""
-        if self.fixed_shape is not None:
-            return self.along(self.fixed_shape).smallest()
-        span = range(self.h_lo, self.h_hi + 1)
-        for h in (*span[:_LOOK], *span[: -_LOOK - 1 : -1]):
-            low = max(self.w_lo, h + 1 if self.turn == "landscape" else 1)
-            high = min(self.w_hi, h - 1 if self.turn == "upright" else MOST_SIDE)
-            if self.a_lo is not None:
-                low = max(low, ceil(self.a_lo * h))
-            if self.a_hi is not None:
-                high = min(high, floor(self.a_hi * h))
-            if low <= high:
-                return low, h
-        return None
-
-    def along(self, shape: Fraction) -> _Along:
-        return _Along(self, shape)
-
-
-class _Along:
-    """The sizes of a cell that have one shape, by the length ``t`` of their driving side: the
-    longer one, from which the shorter follows by rounding."""
-
-    def __init__(self, cell: Cell, shape: Fraction) -> None:
-        self.cell = cell
-        self.shape = shape
-
-    def sizes(self, t: int) -> Iterator[Size]:
-        if self.shape >= 1:
-            for other in both_roundings(t / self.shape):
-                yield t, other
-        else:
-            for other in both_roundings(t * self.shape):
-                yield other, t
-
-    def at(self, t: int) -> Size | None:
-        """The allowed size with this driving side, if there is one."""
-        if t < 1 or t > MOST_SIDE:
-            return None
-        return next((size for size in self.sizes(t) if self.cell.contains(*size)), None)
-
-    def bounds(self) -> tuple[int, int] | None:
-        """Smallest and largest driving side that the box leaves; ``None`` where it leaves none."""
-        return _bounds(self.cell, self.shape)
-
-    def find_bounds(self) -> tuple[int, int] | None:
-        cell = self.cell
-
-        def high_enough(t: int) -> bool:
-            w, h = max(self.sizes(t))
-            turned = cell.turn == "square" or turn_of(*self._leanest(t)) == cell.turn
-            return w >= cell.w_lo and h >= cell.h_lo and turned
-
-        def low_enough(t: int) -> bool:
-            w, h = min(self.sizes(t))
-            square = cell.turn != "square" or any(a == b for a, b in self.sizes(t))
-            return w <= cell.w_hi and h <= cell.h_hi and square
-
-        low = _first(high_enough, 1, MOST_SIDE)
-        beyond = _first(lambda t: not low_enough(t), 1, MOST_SIDE)
-        high = MOST_SIDE if beyond is None else beyond - 1
-        return None if low is None or low > high else (low, high)
-
-    def _leanest(self, t: int) -> Size:
-        return max(self.sizes(t), key=lambda size: abs(size[0] - size[1]))
-
-    def largest(self, most: int) -> Size | None:
-        bounds = self.bounds()
-        if bounds is None:
-            return None
-        top = min(bounds[1], most)
-        for t in range(top, max(bounds[0], top - _LOOK) - 1, -1):
-            size = self.at(t)
-            if size is not None:
-                return size
-        return None
-
-    def smallest(self, least: int = 1) -> Size | None:
-        bounds = self.bounds()
-        if bounds is None:
-            return None
-        low = max(bounds[0], least)
-        for t in range(low, min(bounds[1], low + _LOOK) + 1):
-            size = self.at(t)
-            if size is not None:
-                return size
-        return None
-
-
-@lru_cache(maxsize=2048)
-def _bounds(cell: Cell, shape: Fraction) -> tuple[int, int] | None:
-    """Kept, as a drag asks for the same shape at every move."""
-    return _Along(cell, shape).find_bounds()
-
-
-def _first(true: Callable[[int], bool], low: int, high: int) -> int | None:
-    """The smallest integer for which a condition that stays true once true holds."""
-    if not true(high):
-        return None
-    while low < high:
-        middle = (low + high) // 2
-        if true(middle):
-            high = middle
-        else:
-            low = middle + 1
-    return low
-
-
-def _bounded(cell: Cell, w: Limit | None = None, h: Limit | None = None) -> Iterator[Cell]:
-    """The cell narrowed by limits on its width and height."""
-
-    def spans(limit: Limit | None) -> list[tuple[int, int]]:
-        if limit is None:
-            return [(1, MOST_SIDE)]
-        low, high = limit.at_least or 1, limit.at_most or MOST_SIDE
-        if limit.one_of:
-            return [(v, v) for v in limit.one_of if low <= v <= high]
-        return [(low, high)]
-
-    for w_lo, w_hi in spans(w):
-        for h_lo, h_hi in spans(h):
-            yield replace(
-                cell,
-                w_lo=max(cell.w_lo, w_lo),
-                w_hi=min(cell.w_hi, w_hi),
-                h_lo=max(cell.h_lo, h_lo),
-                h_hi=min(cell.h_hi, h_hi),
-            )
-
-
-def _narrow(cell: Cell, measure: str, limit: Limit) -> Iterable[Cell]:
-    landscape, upright = cell.turn == "landscape", cell.turn == "upright"
-    if measure == "width":
-        return _bounded(cell, w=limit)
-    if measure == "height":
-        return _bounded(cell, h=limit)
-    if measure == "longest_side":
-        return _bounded(cell, None if upright else limit, None if landscape else limit)
-    if measure == "shortest_side":
-        return _bounded(cell, None if landscape else limit, None if upright else limit)
-    if measure == "size":
-        if not limit.one_of:
-            return (cell,)
-        return (
-            part
-            for w, h in limit.one_of
-            for part in _bounded(
-                cell, Limit(("exactly",), one_of=(w,)), Limit(("exactly",), one_of=(h,))
-            )
-        )
-    if measure == "orientation":
-        return (cell,) if limit.allows(cell.turn) else ()
-    if measure == "aspect":
-        if limit.one_of:
-            return (
-                replace(cell, aspect=shape)
-                for shape in limit.one_of
-                if cell.aspect in (None, shape) and shape not in limit.none_of
-            )
-        low, high = limit.at_least, limit.at_most
-        a_lo = max((v for v in (cell.a_lo, low) if v is not None), default=None)
-        a_hi = min((v for v in (cell.a_hi, high) if v is not None), default=None)
-        return (
-            ()
-            if a_lo is not None and a_hi is not None and a_lo > a_hi
-            else (replace(cell, a_lo=a_lo, a_hi=a_hi),)
-        )
-    return (cell,)
-
+from aptandum.core.rulebook.cells import Cell, Size, beside, edge, sliver
+from aptandum.core.rulebook.model import TURNS, Brief, Clause, Limit, Strength, Turn
 
 PIXEL_MEASURES = (
     "size", "width", "height", "longest_side", "shortest_side", "aspect", "orientation",
+    "megapixels", "print_width", "print_height", "ppi",
 )  # fmt: skip
+USEFUL = 8
+"""Clauses that leave nothing with a side of at least so many pixels contradict one another:
+two proportions always share a few sizes like 1 x 1 by rounding, and nobody means those."""
+
+_SLACK = Fraction(1, 10**6)  # of an enlargement, as its measure allows
+_MM_PER_INCH = Fraction(254, 10)
+_LEAST_PPI, _MOST_PPI = Fraction(1, 1000), Fraction(100_000)
+
+
+# --- from clauses to cells -----------------------------------------------------------------
+
+
+def _values(limit: Limit) -> list[tuple[int, int]]:
+    """The runs of whole numbers that a limit allows."""
+    low, high = limit.at_least or 1, limit.at_most or MOST_SIDE
+    runs = [(v, v) for v in limit.one_of if low <= v <= high] if limit.one_of else [(low, high)]
+    for gap in sorted(set(limit.none_of)):
+        runs = [
+            part
+            for a, b in runs
+            for part in ([(a, b)] if not a <= gap <= b else [(a, gap - 1), (gap + 1, b)])
+            if part[0] <= part[1]
+        ]
+    return runs
+
+
+def _sides(cell: Cell, measure: str, limit: Limit) -> Iterator[Cell]:
+    landscape, upright = cell.turn == "landscape", cell.turn == "upright"
+    on_width = measure == "width" or (
+        not upright if measure == "longest_side" else measure == "shortest_side" and not landscape
+    )
+    on_height = measure == "height" or (
+        not landscape if measure == "longest_side" else measure == "shortest_side" and not upright
+    )
+    for low, high in _values(limit):
+        box: dict[str, int] = {}
+        if on_width:
+            box |= {"w_lo": low, "w_hi": high}
+        if on_height:
+            box |= {"h_lo": low, "h_hi": high}
+        yield cell.boxed(**box)
+
+
+def _sizes(cell: Cell, limit: Limit) -> Iterable[Cell]:
+    cells = [cell]
+    if limit.one_of:
+        cells = [cell.boxed(w, w, h, h) for w, h in limit.one_of]
+    for w, h in set(limit.none_of):
+        cells = [
+            part
+            for one in cells
+            for part in (
+                one.boxed(w_hi=w - 1),
+                one.boxed(w_lo=w + 1),
+                one.boxed(w, w, h_hi=h - 1),
+                one.boxed(w, w, h_lo=h + 1),
+            )
+            if not part.empty_box()
+        ]
+    return cells
+
+
+def _aspects(cell: Cell, limit: Limit) -> Iterator[Cell]:
+    cells = [cell]
+    if limit.one_of:
+        cells = [
+            part
+            for shape in limit.one_of
+            for part in (
+                replace(cell, aspects=tuple(dict.fromkeys((*cell.aspects, shape)))),
+                sliver(cell, shape),
+            )
+        ]
+    for shape in limit.none_of:
+        cells = [part for one in cells for part in beside(one, shape)]
+    for one in cells:
+        lows = [v for v in (one.a_lo, limit.at_least) if v is not None]
+        highs = [v for v in (one.a_hi, limit.at_most) if v is not None]
+        a_lo, a_hi = max(lows, default=None), min(highs, default=None)
+        if a_lo is None or a_hi is None or a_lo <= a_hi:
+            yield replace(one, a_lo=a_lo, a_hi=a_hi)
+
+
+def _megapixels(cell: Cell, limit: Limit) -> Iterator[Cell]:
+    def pixels(value: float) -> Fraction:
+        return Fraction(str(value)) * 10**6
+
+    for low, high in (
+        [(v, v) for v in limit.one_of] if limit.one_of else [(limit.at_least, limit.at_most)]
+    ):
+        lows = [v for v in (cell.area_lo, None if low is None else ceil(pixels(low))) if v]
+        highs = [v for v in (cell.area_hi, None if high is None else floor(pixels(high)))
+                 if v is not None]  # fmt: skip
+        yield replace(cell, area_lo=max(lows, default=None), area_hi=min(highs, default=None))
+
+
+def _narrow(cell: Cell, measure: str, limit: Limit) -> Iterable[Cell]:
+    if measure == "size":
+        return _sizes(cell, limit)
+    if measure == "aspect":
+        return _aspects(cell, limit)
+    if measure == "orientation":
+        return (cell,) if limit.allows(cell.turn) else ()
+    if measure == "megapixels":
+        return _megapixels(cell, limit)
+    return _sides(cell, measure, limit)
+
+
+@dataclass(frozen=True)
+class _Length:
+    """A printed length of a side, in inches: at least ``low`` and at most ``high``, each give
+    or take ``slack`` pixels. An exact length is met to the nearest pixel."""
+
+    low: Fraction | None = None
+    high: Fraction | None = None
+    slack: Fraction = Fraction(0)
+
+
+def _lengths(limit: Limit) -> list[_Length]:
+    def inches(mm: float | None) -> Fraction | None:
+        return None if mm is None else Fraction(str(mm)) / _MM_PER_INCH
+
+    if limit.one_of:
+        every = [inches(v) for v in limit.one_of]
+        return [_Length(v, v, Fraction(1, 2)) for v in every]
+    return [_Length(inches(limit.at_least), inches(limit.at_most))]
+
+
+def _ppi(limits: list[Limit]) -> list[tuple[Fraction, Fraction]]:
+    """The closed ranges of pixels per inch that all limits leave."""
+    runs = [(_LEAST_PPI, _MOST_PPI)]
+    for limit in limits:
+        spans = (
+            [(Fraction(str(v)),) * 2 for v in limit.one_of]
+            if limit.one_of
+            else [(Fraction(str(limit.at_least or 0)), Fraction(str(limit.at_most or _MOST_PPI)))]
+        )
+        runs = [
+            (max(a, low), min(b, high))
+            for a, b in runs
+            for low, high in spans
+            if max(a, low) <= min(b, high)
+        ]
+    return runs
+
+
+def _agreeing(lengths: list[_Length]) -> Fraction:
+    """The longest side in pixels at which lengths of the same side agree to the pixel."""
+    most = Fraction(MOST_SIDE)
+    for one, other in product(lengths, lengths):
+        low, high = one.low, other.high
+        if low is not None and high is not None and low > high:
+            most = min(most, (other.slack * low + one.slack * high) / (low - high))
+    return most
+
+
+def _printed(
+    cell: Cell, across: list[_Length], up: list[_Length], ppi: tuple[Fraction, Fraction]
+) -> Cell:
+    """The sizes that print at these lengths at some one resolution inside a range.
+
+    A side of n px prints at least ``low`` inches where p <= (n + slack) / low, and at most
+    ``high`` where p >= (n - slack) / high. Some p meets all of these when every lower bound of
+    it is at or below every upper one; between the two sides that is a straight edge.
+    """
+    least, most = ppi
+    w_lo, w_hi, h_lo, h_hi = Fraction(1), Fraction(MOST_SIDE), Fraction(1), Fraction(MOST_SIDE)
+    for length in across:
+        if length.low is not None:
+            w_lo = max(w_lo, length.low * least - length.slack)
+        if length.high is not None:
+            w_hi = min(w_hi, length.high * most + length.slack)
+    for length in up:
+        if length.low is not None:
+            h_lo = max(h_lo, length.low * least - length.slack)
+        if length.high is not None:
+            h_hi = min(h_hi, length.high * most + length.slack)
+    w_hi, h_hi = min(w_hi, _agreeing(across)), min(h_hi, _agreeing(up))
+    lower, upper = list(cell.lower), list(cell.upper)
+    for wide, high in product(across, up):
+        if wide.high is not None and high.low is not None:
+            ratio = wide.high / high.low
+            upper.append(edge(ratio, ratio * high.slack + wide.slack))
+        if high.high is not None and wide.low is not None:
+            ratio = wide.low / high.high
+            lower.append(edge(ratio, -ratio * high.slack - wide.slack))
+    made = cell.boxed(ceil(w_lo), floor(w_hi), ceil(h_lo), floor(h_hi))
+    return replace(made, lower=tuple(dict.fromkeys(lower)), upper=tuple(dict.fromkeys(upper)))
+
+
+def _cells(clauses: Iterable[tuple[Clause, Limit]], turn: Turn) -> list[Cell]:
+    live = [Cell(turn)]
+    prints: dict[str, list[list[_Length]]] = {"print_width": [], "print_height": []}
+    ppi: list[Limit] = []
+    for clause, limit in clauses:
+        if not clause.holds_for(turn):
+            continue
+        measure = clause.measure or ""
+        if measure == "ppi":
+            ppi.append(limit)
+        elif measure in prints:
+            prints[measure].append(_lengths(limit))
+        else:
+            live = [
+                part
+                for cell in live
+                for part in _narrow(cell, measure, limit)
+                if not part.empty_box()
+            ]
+    if prints["print_width"] or prints["print_height"] or ppi:
+        runs = _ppi(ppi)
+        across = [list(pick) for pick in product(*prints["print_width"])]
+        up = [list(pick) for pick in product(*prints["print_height"])]
+        live = [
+            part
+            for cell, wide, high, run in product(live, across, up, runs)
+            for part in (_printed(cell, wide, high, run),)
+            if not part.empty_box()
+        ]
+    return [cell for cell in live if not cell.empty]
+
+
+# --- the set -------------------------------------------------------------------------------
 
 
 @dataclass(frozen=True)
@@ -278,9 +265,13 @@ class Target:
     fixed: bool
 
 
+def _area(size: Size) -> tuple[int, int]:
+    return size[0] * size[1], max(size)
+
+
 @dataclass(frozen=True)
 class Allowed:
-    """The set of sizes that a brief allows."""
+    """The set of sizes that a brief allows. No cell of it is empty."""
 
     cells: tuple[Cell, ...]
 
@@ -289,12 +280,44 @@ class Allowed:
 
     @property
     def empty(self) -> bool:
-        """Whether the clauses contradict one another."""
+        """Whether no size at all meets the clauses."""
         return not self.cells
+
+    @property
+    def useful(self) -> bool:
+        """Whether any size is left that is not a speck of a few pixels."""
+        largest = self.largest()
+        return largest is not None and max(largest) >= USEFUL
+
+    def largest(self) -> Size | None:
+        """The size with the most pixels. Where a proportion is named, the size with the
+        largest shorter side and of those the one nearest to the exact proportion: 1850 x 370
+        for 5:1, though 1852 x 370 rounds to it as well."""
+        sizes = [size for cell in self.cells if (size := cell.largest()) is not None]
+        return max(sizes, key=_area, default=None)
+
+    def smallest(self) -> Size | None:
+        """The size with the fewest pixels, chosen as in :meth:`largest`."""
+        sizes = [size for cell in self.cells if (size := cell.smallest()) is not None]
+        return min(sizes, key=_area, default=None)
+
+    def nearest(self, width: int, height: int) -> Size | None:
+        """The size with the least distance to one given, across and up together."""
+        sizes = [size for c in self.cells if (size := c.nearest(width, height)) is not None]
+        return min(
+            sizes,
+            key=lambda s: ((s[0] - width) ** 2 + (s[1] - height) ** 2, _area(s)),
+            default=None,
+        )
+
+    @property
+    def _proper(self) -> tuple[Cell, ...]:
+        """The cells without slivers, which are allowed but never proposed."""
+        return tuple(cell for cell in self.cells if not cell.sliver)
 
     def shapes(self) -> tuple[Fraction, ...] | None:
         """The proportions allowed, where only named ones are; ``None`` where a range is."""
-        fixed = [cell.fixed_shape for cell in self.cells if not cell.empty_box()]
+        fixed = [cell.fixed_shape for cell in self._proper]
         if not fixed or any(shape is None for shape in fixed):
             return None
         return tuple(sorted({shape for shape in fixed if shape is not None}))
@@ -302,10 +325,8 @@ class Allowed:
     def shape_for(self, shape: Fraction) -> tuple[Fraction, bool] | None:
         """The allowed proportion nearest to one given, and whether its cell fixes it."""
         best: tuple[float, Fraction, bool] | None = None
-        for cell in self.cells:
-            near = cell.shape_near(shape)
-            if cell.along(near).bounds() is None:
-                continue
+        for cell in self._proper:
+            near = _shape_in(cell, shape)
             off = abs(log(near / shape))
             if best is None or off < best[0]:
                 best = (off, near, cell.fixed_shape is not None)
@@ -315,32 +336,32 @@ class Allowed:
         """The best size of one shape for a frame whose longest side has so many photo pixels:
         the largest that needs no enlargement, failing that the smallest there is."""
         cap = floor(longest + 1e-6)
-        kept: Size | None = None
-        grown: Size | None = None
-        fixed = False
-        for cell in self.cells:
-            if cell.aspect is not None and cell.aspect != shape:
+        kept: tuple[Size, bool] | None = None
+        grown: tuple[Size, bool] | None = None
+        for cell in self._proper:
+            if cell.aspects and shape not in cell.aspects:
                 continue
-            line = cell.along(shape)
+            line = cell.of_shape(shape)
+            fixed = cell.fixed_shape is not None
             if cap >= 1:
-                size = line.largest(cap)
-                if size is not None and (kept is None or size > kept):
-                    kept, fixed = size, cell.fixed_shape is not None
+                size = line.boxed(w_hi=cap, h_hi=cap).largest()
+                if size is not None and (kept is None or size > kept[0]):
+                    kept = size, fixed
             if kept is None:
-                size = line.smallest(cap)
-                if size is not None and (grown is None or size < grown):
-                    grown, fixed = size, cell.fixed_shape is not None
-        size = kept or grown
-        if size is None:
+                size = line.smallest()
+                if size is not None and (grown is None or size < grown[0]):
+                    grown = size, fixed
+        found = kept or grown
+        if found is None:
             return None
-        return Target(size, max(size) / longest, shape, fixed)
+        return Target(found[0], max(found[0]) / longest, shape, found[1])
 
     def cut(self, width: int, height: int) -> Target | None:
         """The target for the frame that keeps the most of a photo of this size."""
         photo = Fraction(width, height)
         best: tuple[tuple[bool, float], Target] | None = None
-        for cell in self.cells:
-            shape = cell.shape_near(photo)
+        for cell in self._proper:
+            shape = _shape_in(cell, photo)
             cut_w = min(Fraction(width), height * shape)
             longest = float(max(cut_w, cut_w / shape))
             target = replace(self, cells=(cell,)).target(shape, longest)
@@ -352,21 +373,180 @@ class Allowed:
         return best[1] if best else None
 
 
+def _shape_in(cell: Cell, shape: Fraction) -> Fraction:
+    """The proportion nearest to one given of which the cell holds a size."""
+    near = cell.shape_near(shape)
+    if cell.fixed_shape is not None or not cell.of_shape(near).empty:
+        return near
+    across = cell.w_hi if near >= 1 else round(cell.h_hi * near)
+    size = cell.nearest(across, max(1, round(across / near))) or (1, 1)
+    return Fraction(*size)
+
+
+def _asked(brief: Brief, strength: Strength) -> list[tuple[Clause, Limit]]:
+    return [
+        (clause, limit)
+        for clause, limit in brief.measured(*PIXEL_MEASURES)
+        if strength == "should" or clause.strength == "must"
+    ]
+
+
+def _of(clauses: Iterable[tuple[Clause, Limit]]) -> Allowed:
+    every = list(clauses)
+    return Allowed(tuple(cell for turn in TURNS for cell in _cells(every, turn)))
+
+
 @lru_cache(maxsize=256)
 def allowed(brief: Brief, strength: Strength = "must") -> Allowed:
-    """The sizes that a brief's pixel clauses allow: only its ``must`` clauses, or with
-    ``should`` its recommendations as well."""
-    cells: list[Cell] = []
-    for turn in TURNS:
-        live: list[Cell] = [Cell(turn)]
-        for clause, limit in brief.measured(*PIXEL_MEASURES):
-            if not clause.holds_for(turn) or (strength == "must" and clause.strength != "must"):
-                continue
-            live = [
-                part
-                for cell in live
-                for part in _narrow(cell, clause.measure or "", limit)
-                if not part.empty_box()
-            ][:_MOST_CELLS]
-        cells.extend(cell for cell in live if cell.some() is not None)
-    return Allowed(tuple(cells))
+    """The sizes that a brief's pixel and print clauses allow: only its ``must`` clauses, or
+    with ``should`` its recommendations as well."""
+    return _of(_asked(brief, strength))
+
+
+def largest_cut(photo: Size, shape: Fraction) -> Size:
+    """The largest whole-pixel cut of one shape that a photo can give, nearest to it exactly."""
+    width, height = photo
+    cut_w = min(Fraction(width), height * shape)
+    turn: Turn = "landscape" if shape > 1 else "upright" if shape < 1 else "square"
+    found = Cell(turn, w_hi=width, h_hi=height).of_shape(shape).largest()
+    return found or (max(1, floor(cut_w)), max(1, floor(cut_w / shape)))
+
+
+# --- what cannot be met --------------------------------------------------------------------
+
+
+@lru_cache(maxsize=256)
+def contradiction(brief: Brief, strength: Strength = "must") -> tuple[Clause, ...]:
+    """A smallest set of pixel and print clauses that together leave no (useful) size; empty
+    where the brief's clauses can be met."""
+    asked = _asked(brief, strength)
+    if _of(asked).useful:
+        return ()
+    core = list(asked)
+    for pair in asked:  # what can go without making it possible is not to blame
+        rest = [other for other in core if other is not pair]
+        if not _of(rest).useful:
+            core = rest
+    for count in range(1, min(len(core), 4)):
+        for some in combinations(asked, count):
+            if not _of(some).useful:
+                return tuple(clause for clause, _limit in some)
+    return tuple(clause for clause, _limit in core)
+
+
+def turns_left_out(brief: Brief) -> tuple[Turn, ...]:
+    """The turns of which the brief allows no size, though no clause says so by itself."""
+    have = {cell.turn for cell in allowed(brief).cells}
+    named = brief.limit("orientation")
+    return tuple(t for t in TURNS if t not in have and (named is None or named.allows(t)))
+
+
+def _caps(brief: Brief) -> dict[Turn, tuple[Fraction, Clause]]:
+    """For each turn the least enlargement that a must clause allows at most, and the clause."""
+    caps: dict[Turn, tuple[Fraction, Clause]] = {}
+    for clause, limit in brief.measured("enlargement"):
+        most = max(limit.one_of, default=limit.at_most)
+        if most is None or clause.strength != "must":
+            continue
+        factor = Fraction(str(most))
+        for turn in TURNS:
+            if clause.holds_for(turn) and (turn not in caps or factor < caps[turn][0]):
+                caps[turn] = factor, clause
+    return caps
+
+
+def _reach(photo: Size, factor: Fraction) -> Size:
+    """The largest sides that a photo gives at an enlargement."""
+    width, height = (floor(side * (factor + _SLACK)) for side in photo)
+    return width, height
+
+
+def _shortfall(size: Size, most: Size) -> int:
+    return max(0, size[0] - most[0]) + max(0, size[1] - most[1])
+
+
+def possible(brief: Brief, photo: Size) -> bool:
+    """Whether a photo of this size can meet all pixel clauses, enlargement among them."""
+    caps = _caps(brief)
+    for cell in allowed(brief).cells:
+        if cell.turn in caps:
+            width, height = _reach(photo, caps[cell.turn][0])
+            cell = cell.boxed(w_hi=width, h_hi=height)
+        if not cell.empty:
+            return True
+    return False
+
+
+@dataclass(frozen=True)
+class Change:
+    """One single change that would make a brief possible for a photo.
+
+    Attributes:
+        kind: ``turn`` (the same pixels the other way up), ``pixels`` (a larger photo) or
+            ``enlarge`` (against the brief's own clause).
+        missing: photo pixels that lack across and up; zeros where none do.
+        size: the output size that it would make possible.
+        factor: the enlargement that it would take.
+        clause: the clause that stands in the way.
+    """
+
+    kind: str
+    missing: Size
+    size: Size
+    factor: float
+    clause: Clause
+
+
+def changes(brief: Brief, photo: Size) -> tuple[Change, ...]:
+    """Which single changes would make an impossible brief possible for a photo of this size;
+    empty where it is possible as it is, or where no photo could meet the brief."""
+    sizes, caps = allowed(brief), _caps(brief)
+    if sizes.empty or possible(brief, photo):
+        return ()
+
+    def closest(have: Size) -> tuple[Size, Cell]:
+        """The size that exceeds what a photo gives by the fewest pixels, and its cell."""
+        every = [
+            (size, cell)
+            for cell in sizes.cells
+            if (size := cell.lacking(*_reach(have, caps[cell.turn][0]))) is not None
+        ]
+        return min(
+            every,
+            key=lambda it: (
+                _shortfall(it[0], _reach(have, caps[it[1].turn][0])),
+                -it[0][0] * it[0][1],
+            ),
+        )
+
+    def factor(size: Size) -> Fraction:
+        return max(Fraction(size[0], photo[0]), Fraction(size[1], photo[1]))
+
+    found = []
+    other = (photo[1], photo[0])
+    if possible(brief, other):
+        size, cell = closest(other)
+        found.append(Change("turn", (0, 0), size, 1.0, caps[cell.turn][1]))
+    size, cell = closest(photo)
+    cap, clause = caps[cell.turn]
+    across, up = (ceil(side / (cap + _SLACK)) for side in size)
+    missing = max(0, across - photo[0]), max(0, up - photo[1])
+    found.append(Change("pixels", missing, size, float(factor(size)), clause))
+    grown = [s for c in sizes.cells if (s := c.grown(*photo)) is not None]
+    least = min(grown, key=lambda s: (factor(s), s))
+    found.append(Change("enlarge", (0, 0), least, float(factor(least)), clause))
+    return tuple(found)
+
+
+__all__ = [
+    "PIXEL_MEASURES",
+    "Allowed",
+    "Change",
+    "Target",
+    "allowed",
+    "changes",
+    "contradiction",
+    "largest_cut",
+    "possible",
+    "turns_left_out",
+]

@@ -2,51 +2,149 @@
 
 from __future__ import annotations
 
-from aptandum.core.quantity import show_aspect, show_factor, show_size
-from aptandum.core.rulebook.model import Brief
-from aptandum.core.rulebook.sizes import Cell, allowed
-from aptandum.core.words import say
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.photo.limits import MOST_SIDE
+from aptandum.core.quantity import (
+    grouped,
+    show_aspect,
+    show_factor,
+    show_megapixels,
+    show_pixels,
+    show_size,
+)
+from aptandum.core.rulebook.cells import Cell, Size
+from aptandum.core.rulebook.model import Brief, Clause
+from aptandum.core.rulebook.sizes import (
+    USEFUL,
+    Change,
+    allowed,
+    changes,
+    contradiction,
+    turns_left_out,
+)
+from aptandum.core.words import listed, say
 
 
-def _cell_words(cell: Cell) -> str:
-    parts: list[str] = [cell.turn]
+def clause_said(clause: Clause) -> str:
+    """A clause in a few words: ``Longest side, at most 1 600 px``."""
+    if clause.measure is None or clause.limit is None:
+        return clause.ask or clause.id
+    measure = REGISTRY[clause.measure]
+    said = f"{measure.title}, {clause.limit.says(measure.kind)}"
+    if clause.applies:
+        said += f" ({listed(list(clause.applies))})"
+    return said
+
+
+def cell_said(cell: Cell) -> str:
+    """What one part of the allowed sizes comes to."""
     if cell.w_lo == cell.w_hi and cell.h_lo == cell.h_hi:
         return say("{turn}: {size}", turn=cell.turn, size=show_size((cell.w_lo, cell.h_lo)))
-    if cell.aspect is not None:
-        parts.append(show_aspect(cell.aspect))
+    parts: list[str] = [cell.turn]
+    if cell.aspects and cell.turn != "square":
+        parts.append(listed([show_aspect(shape) for shape in cell.aspects], "and"))
+    elif cell.a_lo is not None and cell.a_hi is not None and cell.turn != "square":
+        parts.append(
+            say("{low} to {high}", low=show_aspect(cell.a_lo), high=show_aspect(cell.a_hi))
+        )
     if cell.fixed_shape is not None:
-        bounds = cell.along(cell.fixed_shape)
-        low, high = bounds.smallest(), bounds.largest(10**6)
-        if low and high:
+        low, high = cell.smallest(), cell.largest()
+        if low == high and low:
+            parts.append(show_size(low))
+        elif low and high and max(high) < MOST_SIDE and max(low) > 2:
             parts.append(say("from {low} to {high}", low=show_size(low), high=show_size(high)))
-    else:
-        top = 65_500
-        for name, lo, hi in (("width", cell.w_lo, cell.w_hi), ("height", cell.h_lo, cell.h_hi)):
-            if lo > 1:
-                parts.append(say("{side} at least {n}", side=name, n=lo))
-            if hi < top:
-                parts.append(say("{side} at most {n}", side=name, n=hi))
-    return ", ".join(parts)
+        elif high and max(high) < MOST_SIDE:
+            parts.append(say("up to {size}", size=show_size(high)))
+        elif low and max(low) > 2:
+            parts.append(say("from {size} up", size=show_size(low)))
+        return ", ".join(parts)
+    for name, lo, hi in (("width", cell.w_lo, cell.w_hi), ("height", cell.h_lo, cell.h_hi)):
+        if lo == hi:
+            parts.append(say("{side} {n}", side=name, n=show_pixels(lo)))
+        elif lo > 1 and hi < MOST_SIDE:
+            parts.append(say("{side} {lo} to {hi}", side=name, lo=grouped(lo), hi=show_pixels(hi)))
+        elif lo > 1:
+            parts.append(say("{side} at least {n}", side=name, n=show_pixels(lo)))
+        elif hi < MOST_SIDE:
+            parts.append(say("{side} at most {n}", side=name, n=show_pixels(hi)))
+    if cell.area_lo is not None:
+        parts.append(say("at least {n}", n=show_megapixels(cell.area_lo / 1e6)))
+    if cell.area_hi is not None:
+        parts.append(say("at most {n}", n=show_megapixels(cell.area_hi / 1e6)))
+    return ", ".join(parts) if len(parts) > 1 else say("{turn}: any size", turn=cell.turn)
 
 
-def describe(brief: Brief, photo: tuple[int, int] | None = None) -> list[str]:
+def change_said(change: Change, photo: Size) -> str:
+    """One single change, as a sentence's end: ``160 more pixels on the longest side``."""
+    if change.kind == "turn":
+        return say("an upright photo") if photo[0] > photo[1] else say("a landscape photo")
+    if change.kind == "enlarge":
+        return say(
+            "enlarging {n}, which “{clause}” forbids",
+            n=show_factor(change.factor),
+            clause=clause_said(change.clause),
+        )
+    across, up = change.missing
+    if across and up:
+        return say("{w} more pixels across and {h} more up", w=grouped(across), h=grouped(up))
+    longest = bool(across) == (photo[0] >= photo[1])
+    side = say("longest side") if longest else say("shortest side")
+    if photo[0] == photo[1]:
+        side = say("width") if across else say("height")
+    return say("{n} more pixels on the {side}", n=grouped(across or up), side=side)
+
+
+def contradiction_said(brief: Brief) -> str:
+    """Which clauses contradict one another, as a sentence; empty where none do."""
+    blamed = contradiction(brief)
+    if not blamed:
+        return ""
+    named = listed([f"“{clause_said(clause)}”" for clause in blamed], "and")
+    largest = allowed(brief).largest()
+    if len(blamed) == 1:
+        return say("No size meets {clauses}.", clauses=named)
+    if largest is not None and max(largest) < USEFUL:
+        return say(
+            "{clauses} contradict one another: together they leave nothing above {size}.",
+            clauses=named,
+            size=show_size(largest),
+        )
+    return say("{clauses} contradict one another: no size meets them together.", clauses=named)
+
+
+def describe(brief: Brief, photo: Size | None = None) -> list[str]:
     """Sentences on the sizes that a brief allows, and what a photo of a size can give."""
+    wrong = contradiction_said(brief)
+    if wrong:
+        return [wrong]
     sizes = allowed(brief)
-    if not sizes.cells:
-        return [say("No size meets all of its clauses: they contradict one another.")]
-    said = [_cell_words(cell) for cell in sizes.cells]
+    said = [cell_said(cell) for cell in sizes.cells if not cell.sliver]
+    if not list(brief.measured("orientation")):
+        said += [say("{turn}: no size", turn=turn) for turn in turns_left_out(brief)]
     if photo is not None:
-        target = sizes.cut(*photo)
-        if target is None:
-            said.append(say("No size can be cut from this photo."))
-        else:
-            line = say(
-                "From {photo}: {size}, {shape}",
-                photo=show_size(photo),
-                size=show_size(target.size),
-                shape=show_aspect(target.shape),
-            )
-            if target.enlargement > 1 + 1e-9:
-                line += ", " + say("enlarged {n}", n=show_factor(target.enlargement))
-            said.append(line)
+        said.append(photo_said(brief, photo))
     return said
+
+
+def photo_said(brief: Brief, photo: Size) -> str:
+    """What a photo of a size can give to a brief, in a sentence."""
+    wanting = changes(brief, photo)
+    if wanting:
+        ways = listed([change_said(change, photo) for change in wanting])
+        return say(
+            "From {photo}: not possible; what would make it so: {ways}.",
+            photo=show_size(photo),
+            ways=ways,
+        )
+    target = allowed(brief).cut(*photo)
+    if target is None:
+        return say("From {photo}: no size can be cut.", photo=show_size(photo))
+    line = say(
+        "From {photo}: {size}, {shape}",
+        photo=show_size(photo),
+        size=show_size(target.size),
+        shape=show_aspect(target.shape),
+    )
+    if target.enlargement > 1 + 1e-9:
+        line += ", " + say("enlarged {n}", n=show_factor(target.enlargement))
+    return line
