@@ -344,9 +344,9 @@ def test_what_is_blamed_is_needed(made):
         return
     top = clauses[-1]  # brute force needs it to stay small
     for gone in blamed:
-        rest = tuple(c for c in blamed if c is not gone)
+        rest = tuple(c for c in blamed if c != gone)
         if top in blamed:
-            assert gone is top or any(max(s) >= 8 for s in brute(rest))
+            assert gone == top or any(max(s) >= 8 for s in brute(rest))
     assert not any(max(s) >= 8 for s in brute((*blamed, top)))
 
 

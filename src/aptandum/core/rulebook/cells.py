@@ -234,37 +234,42 @@ class Rows:
         self.lower += cell.lower
         self.upper += cell.upper
         self.area_lo, self.area_hi = cell.area_lo, cell.area_hi
-        self.lo, self.hi = self._run(sure=False)
-        self.sure_lo, self.sure_hi = self._run(sure=True)
+        self.lo, self.hi, self.sure_lo, self.sure_hi = self._runs()
 
-    def _run(self, sure: bool) -> tuple[int, int]:
+    def _runs(self) -> tuple[int, int, int, int]:
         low, high = self.cell.h_lo, self.cell.h_hi
+        sure_low, sure_high = low, high
         for a, b, m in self.lower:
             for c, d, n in self.upper:
-                gap = 1 if sure and m != 1 and n != 1 else 0
                 slope = c * m - a * n
-                need = gap * m * n + b * n - d * m  # slope * h >= need
+                need = b * n - d * m  # slope * h >= need: the row is as wide as nothing
+                sure = need if m == 1 or n == 1 else need + m * n  # or holds a whole number
                 if slope > 0:
                     low = max(low, -(-need // slope))
+                    sure_low = max(sure_low, -(-sure // slope))
                 elif slope < 0:
                     high = min(high, need // slope)
+                    sure_high = min(sure_high, sure // slope)
                 elif need > 0:
-                    return 1, 0
+                    return 1, 0, 1, 0
+                elif sure > 0:
+                    sure_high = 0
         area_lo, area_hi = self.area_lo, self.area_hi
+        if area_lo is not None and area_hi is not None:
+            if area_lo > area_hi:
+                return 1, 0, 1, 0
+            sure_high = min(sure_high, area_hi - area_lo)
         if area_lo is not None:
             for c, d, n in self.upper:
-                off = d - (n if sure and n != 1 else 0)
-                low = _first_true(_reaches(c, off, area_lo * n), low, high)
+                off = d - (n if n != 1 else 0)
+                low = _first_true(_reaches(c, d, area_lo * n), low, high)
+                sure_low = _first_true(_reaches(c, off, area_lo * n), sure_low, sure_high)
         if area_hi is not None:
             for a, b, m in self.lower:
-                off = b + (m if sure and m != 1 else 0)
-                high = _first_true(_reaches(a, off, area_hi * m + 1), low, high) - 1
-            if area_lo is not None:
-                if area_lo > area_hi:
-                    return 1, 0
-                if sure:
-                    high = min(high, area_hi - area_lo)
-        return low, high
+                off = b + (m if m != 1 else 0)
+                high = _first_true(_reaches(a, b, area_hi * m + 1), low, high) - 1
+                sure_high = _first_true(_reaches(a, off, area_hi * m + 1), sure_low, sure_high) - 1
+        return low, high, max(low, sure_low), min(high, sure_high)
 
     def span(self, h: int) -> tuple[int, int] | None:
         """Smallest and largest width of a row; ``None`` where the row is empty."""
@@ -276,12 +281,12 @@ class Rows:
             high = min(high, self.area_hi // h)
         return (low, high) if low <= high else None
 
-    def spans(self, lo: int, hi: int) -> tuple[Any, Any, Any]:
-        """Rows ``lo`` to ``hi`` that hold a size: heights, smallest and largest widths, each
-        an array of the same length."""
+    def spans(self, rows: range) -> tuple[Any, Any, Any]:
+        """Those of some rows that hold a size: heights, smallest and largest widths, each an
+        array of the same length."""
         every = [v for line in (*self.lower, *self.upper) for v in line]
         small = max(abs(v) for v in every) < _SAFE
-        h = np.arange(lo, hi + 1, dtype=np.int64 if small else object)
+        h = np.arange(rows.start, rows.stop, rows.step, dtype=np.int64 if small else object)
         low = np.full(h.shape, self.cell.w_lo, dtype=h.dtype)
         high = np.full(h.shape, self.cell.w_hi, dtype=h.dtype)
         for a, b, m in self.lower[1:]:
@@ -326,7 +331,7 @@ class Rows:
         at = near[-1] + way
         while lo <= at <= hi:
             far = min(hi, at + _CHUNK) if way > 0 else max(lo, at - _CHUNK)
-            rows = self.spans(min(at, far), max(at, far))[0]
+            rows = self.spans(range(min(at, far), max(at, far) + 1))[0]
             if len(rows):
                 return int(rows[0] if way > 0 else rows[-1])
             at = far + way
@@ -357,7 +362,7 @@ class Rows:
             lambda r: all(r * (c * r + d) > most * n for c, d, n in self.upper), self.lo, h
         )
         before = self._look(self.lo, binds - 1, -1)
-        found = [self._scan(binds, h, lambda r, low, high: (-r * high, high))]
+        found = [self._scan(range(binds, h + 1), lambda r, low, high: (-r * high, high))]
         if before is not None:
             found.append((self.span(before)[1], before))  # type: ignore[index]
         return max((s for s in found if s is not None), key=lambda s: s[0] * s[1])
@@ -388,7 +393,7 @@ class Rows:
             self.lo,
             self.hi,
         )
-        found = [self._scan(self.lo, min(free, self.hi), cost)]
+        found = [self._scan(range(self.lo, min(free, self.hi) + 1), cost)]
         after = self._look(free, self.hi, 1)
         if after is not None:
             found.append((pick(self.span(after)), after))  # type: ignore[arg-type]
@@ -403,20 +408,20 @@ class Rows:
             across = np.clip(width, low, high)
             return (rows - height) ** 2 + (across - width) ** 2, across
 
-        # A first guess bounds how far away the nearest can be; then only that band is looked at.
-        guesses = {first, last}
-        middle = self._look(min(max(height, first), last), last, 1)
-        if middle is not None:
-            guesses.add(middle)
-        step = max(1, (last - first) // 64)
-        guesses |= {h for h in range(first, last + 1, step) if self.span(h) is not None}
-
-        def off(h: int) -> int:
-            low, high = self.span(h)  # type: ignore[misc]
-            return (h - height) ** 2 + (min(max(width, low), high) - width) ** 2
-
-        reach = isqrt(min(off(h) for h in guesses)) + 1
-        return self._scan(max(first, height - reach), min(last, height + reach), cost)
+        # Coarse rows first: the best of them bounds how far away the nearest can be.
+        lo, hi = first, last
+        while True:
+            step = max(1, (hi - lo) // 64)
+            coarse = self._scan(range(lo, hi + 1, step), cost)
+            best = coarse or self._scan(range(first, first + 1), cost)
+            if step == 1:
+                return best
+            assert best is not None
+            reach = isqrt((best[1] - height) ** 2 + (best[0] - width) ** 2) + 1
+            near = max(first, height - reach), min(last, height + reach)
+            if near[1] - near[0] >= (hi - lo) // 2 or near[1] - near[0] < 2 * _CHUNK:
+                return self._scan(range(near[0], near[1] + 1), cost)
+            lo, hi = near
 
     def lacking(self, width: int, height: int) -> Size | None:
         def cost(rows: Any, low: Any) -> Any:
@@ -446,9 +451,9 @@ class Rows:
             lambda w, h: int(cost(h, w)),
         )
 
-    def _scan(self, lo: int, hi: int, cost: Callable[..., tuple[Any, Any]]) -> Size | None:
+    def _scan(self, span: range, cost: Callable[..., tuple[Any, Any]]) -> Size | None:
         """The size with the least cost among some rows."""
-        rows, low, high = self.spans(lo, hi)
+        rows, low, high = self.spans(span)
         if not len(rows):
             return None
         costs, across = cost(rows, low, high)

@@ -84,12 +84,18 @@ def _sizes(cell: Cell, limit: Limit) -> Iterable[Cell]:
     return cells
 
 
+def _can_turn(turn: Turn, shape: Fraction) -> bool:
+    """Rounding never makes a size of an upright proportion landscape, nor the reverse."""
+    return not (turn == "landscape" and shape <= 1) and not (turn == "upright" and shape >= 1)
+
+
 def _aspects(cell: Cell, limit: Limit) -> Iterator[Cell]:
     cells = [cell]
     if limit.one_of:
         cells = [
             part
             for shape in limit.one_of
+            if _can_turn(cell.turn, shape)
             for part in (
                 replace(cell, aspects=tuple(dict.fromkeys((*cell.aspects, shape)))),
                 sliver(cell, shape),
@@ -216,7 +222,8 @@ def _cells(clauses: Iterable[tuple[Clause, Limit]], turn: Turn) -> list[Cell]:
     live = [Cell(turn)]
     prints: dict[str, list[list[_Length]]] = {"print_width": [], "print_height": []}
     ppi: list[Limit] = []
-    for clause, limit in clauses:
+    # Boxes first: they leave most slivers of a proportion empty at once.
+    for clause, limit in sorted(clauses, key=lambda pair: pair[0].measure in ("aspect", "size")):
         if not clause.holds_for(turn):
             continue
         measure = clause.measure or ""
@@ -286,8 +293,10 @@ class Allowed:
     @property
     def useful(self) -> bool:
         """Whether any size is left that is not a speck of a few pixels."""
-        largest = self.largest()
-        return largest is not None and max(largest) >= USEFUL
+        return any(
+            not cell.boxed(w_lo=USEFUL).empty or not cell.boxed(h_lo=USEFUL).empty
+            for cell in self.cells
+        )
 
     def largest(self) -> Size | None:
         """The size with the most pixels. Where a proportion is named, the size with the
