@@ -19,6 +19,7 @@ from aptandum.core.file.encode import JpegEncoder, JpegOptions, png_chunks
 from aptandum.core.file.make import make
 from aptandum.core.file.metadata import Credit, credit_of
 from aptandum.core.file.write import WriteError, write
+from aptandum.core.fitting import naming
 from aptandum.core.fitting.line import FileStation, resolve
 from aptandum.core.fitting.render import Picture, render
 from aptandum.core.fitting.settings import Settings
@@ -179,9 +180,9 @@ def test_credit_is_found_in_exif_and_xmp_and_the_place_is_dropped(photo, tmp_pat
 
 
 def test_names_tell_from_the_original_and_are_never_taken(tmp_path: Path):
-    assert names.suggested("ines_0417.JPG", "deck-pass", "jpeg") == "ines_0417-deck-pass.jpg"
-    assert names.suggested("a/b:c?.png", "x", "png") == "a_b_c_-x.png"
-    assert names.suggested(".jpg", "x", "jpeg").endswith("-x.jpg")
+    assert naming.suggested("ines_0417.JPG", "deck-pass", "jpeg") == "ines_0417-deck-pass.jpg"
+    assert naming.suggested("a/b:c?.png", "x", "png") == "a_b_c_-x.png"
+    assert naming.suggested(".jpg", "x", "jpeg").endswith("-x.jpg")
     for n in ("a.jpg", "a-2.jpg"):
         (tmp_path / n).write_bytes(b"")
     assert names.free(tmp_path / "a.jpg").name == "a-3.jpg"

@@ -15,7 +15,7 @@ from rich.console import Console
 from rich.text import Text
 
 from aptandum import __version__
-from aptandum.core.conform import Proof, conform
+from aptandum.core.conform import Proof, conform, named
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import Findings, judge
@@ -227,6 +227,7 @@ def conform_command(
             proof = conform(open_photo(file), wanted, settings)
             target = folder / proof.suggested
             path = write(proof.made.data, target, files, replace=replace)
+            proof = named(proof, wanted, path.name)
         except (PhotoError, WriteError) as error:
             status = UNREADABLE
             _failed(file, brief, str(error), as_json, written=True)

@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from aptandum.core.file import names
 from aptandum.core.file.make import Made, make
 from aptandum.core.file.metadata import credit_of
 from aptandum.core.fitting.line import Line, resolve
@@ -95,12 +94,18 @@ def prove(
         PhotoError: the bytes made cannot be read back; they are not handed on.
     """
     made = make(picture, line.file, credit_of(photo.read()))
-    name = names.suggested(photo.name, brief.id, made.format)
+    name = line.file.name
     again = check_pixels(made.data, facts_of_bytes(made.data, name))
     if again.error:
         raise PhotoError(again.error)
-    reading = of_finished(made.data, name, line.frame.scale)
+    reading = of_finished(made.data, name, line.frame.scale, line.source.shown)
     return Proof(line, made, judge(reading, brief, confirmed), name)
+
+
+def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmation] = ()) -> Proof:
+    """The proof of the same bytes under another name, with its findings judged anew."""
+    reading = of_finished(proof.made.data, name, proof.line.frame.scale, proof.line.source.shown)
+    return replace(proof, suggested=name, findings=judge(reading, brief, confirmed))
 
 
 def open_and_conform(

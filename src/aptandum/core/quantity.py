@@ -24,6 +24,8 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any, Literal
 
+import regex
+
 from aptandum.core.words import NBSP, listed, say
 
 Side = Literal["lower", "upper", "exact"]
@@ -279,8 +281,8 @@ def parse_pattern(value: object, side: Side = "exact") -> str:
     """Read a regular expression, kept as text; it is tried out so that a bad one is found now."""
     if isinstance(value, str) and value:
         try:
-            re.compile(value)
-        except (re.error, RecursionError, OverflowError):
+            regex.compile(value)
+        except (regex.error, RecursionError, OverflowError, ValueError, MemoryError):
             pass
         else:
             return value

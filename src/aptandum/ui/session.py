@@ -16,7 +16,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from aptandum.core.conform import Proof, conform, prove
+from aptandum.core.conform import Proof, conform, named, prove
 from aptandum.core.docket import store
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting
@@ -274,7 +274,7 @@ class Session(QObject):
             bench.judged_with = answers
             bench.supplied = judge(of_supplied(bench.photo), bench.brief, answers)
             if bench.proof is not None:
-                bench.proof = judge_again(bench.proof, bench.brief, answers)
+                bench.proof = named(bench.proof, bench.brief, bench.proof.suggested, answers)
 
     def expected_bytes(self) -> tuple[int, bool]:
         """The bytes to expect, and whether that is an estimate: a draft's are the real count."""
@@ -369,7 +369,7 @@ class Session(QObject):
                 return
             if now is None or now.photo is not photo or now.fitting.settings != settings:
                 return
-            now.proof = judge_again(proof, brief, now.fitting.confirmed())
+            now.proof = named(proof, brief, proof.suggested, now.fitting.confirmed())
             now.draft, now.draft_for = proof.made, settings
             self._refresh()
             self.changed.emit()
@@ -401,6 +401,7 @@ class Session(QObject):
             self.tell(str(error))
             return
         bench.written = path
+        bench.proof = named(bench.proof, bench.brief, path.name, bench.fitting.confirmed())
         self.tell(t("Written: {path}", path=path), "done")
         self.changed.emit()
 
@@ -442,13 +443,3 @@ def person() -> str:
         return getpass.getuser()
     except (KeyError, OSError):
         return t("someone")
-
-
-def judge_again(proof: Proof, brief: Brief, answers: Any) -> Proof:
-    """A proof with its findings judged anew, for answers that have come since."""
-    from dataclasses import replace
-
-    from aptandum.core.judge.reading import of_finished
-
-    reading = of_finished(proof.made.data, proof.suggested, proof.line.frame.scale)
-    return replace(proof, findings=judge(reading, brief, answers))

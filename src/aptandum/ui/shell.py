@@ -34,7 +34,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.file.names import suggested
 from aptandum.ui import theme
 from aptandum.ui.bench.bench import BenchPlace
 from aptandum.ui.bench.sheet import FITTED, SUPPLIED
@@ -435,11 +434,7 @@ class Shell(QMainWindow):
         if bench is None:
             return None
         proof = bench.proof
-        name = (
-            proof.suggested
-            if proof
-            else suggested(bench.photo.name, bench.brief.id, bench.line.file.format)
-        )
+        name = proof.suggested if proof else bench.line.file.name
         if proof is None:
             ready = t("The file is made and read back first.")
         else:

@@ -1,19 +1,8 @@
-"""Names for finished files: telling from the original, safe everywhere, never taken."""
+"""A free name for a finished file: never one that is taken."""
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
-
-ENDINGS = {"jpeg": ".jpg", "png": ".png"}
-_MOST = 180
-
-
-def suggested(photo_name: str, brief_id: str, format_: str) -> str:
-    """``ines_marrow_0417`` for the deck pass: ``ines_marrow_0417-deck-pass.jpg``."""
-    stem = photo_name.rsplit(".", 1)[0] if "." in photo_name.strip(".") else photo_name
-    stem = re.sub(r"[^\w.() +-]", "_", stem, flags=re.UNICODE).strip(" .") or "photo"
-    return f"{stem[:_MOST]}-{brief_id}{ENDINGS[format_]}"
 
 
 def free(path: Path) -> Path:

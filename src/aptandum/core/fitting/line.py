@@ -8,16 +8,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from math import floor
+from math import ceil, floor
 from typing import Any
 
+from aptandum.core.fitting.naming import file_name
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo import profile
-from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode, shown_name
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
-from aptandum.core.quantity import grouped, show_aspect, show_number
-from aptandum.core.rulebook.model import Brief, Strength
+from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number
+from aptandum.core.rulebook.model import Brief, Strength, turn_of
 from aptandum.core.rulebook.sizes import Allowed, Target, allowed
 from aptandum.core.words import listed, say
 
@@ -117,6 +118,7 @@ class FileStation:
     quality: ``None`` where it is to be found against the limits.
     subsampling, progressive: ``None`` where the encoder may choose to meet a limit.
     at_least, at_most: byte limits, inclusive.
+    name: of the file, with its ending.
     """
 
     format: str
@@ -126,6 +128,7 @@ class FileStation:
     at_least: int | None
     at_most: int | None
     ppi: float | None
+    name: str = ""
 
 
 @dataclass(frozen=True)
@@ -169,7 +172,8 @@ class Line:
             "finish": {"ground": self.finish.ground},
             "file": {"format": file.format, "quality": file.quality,
                      "subsampling": file.subsampling, "progressive": file.progressive,
-                     "at_least": file.at_least, "at_most": file.at_most, "ppi": file.ppi},
+                     "at_least": file.at_least, "at_most": file.at_most, "ppi": file.ppi,
+                     "name": file.name},
             "notes": list(self.notes),
         }  # fmt: skip
 
@@ -190,7 +194,7 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
         (facts.width or shown[0], facts.height or shown[1]), shown, facts.orientation or 1
     )
     frame = _frame(shown, brief, settings, notes)
-    file = _file(facts, brief, settings, notes)
+    file = _file(facts, brief, settings, frame.output, notes)
     colour = _colour(facts, brief, settings, file.format, notes)
     keeps = file.format != "jpeg" and not _forbids_transparency(brief)
     ground = settings.finish.ground if facts.alpha and not keeps else None
@@ -362,7 +366,13 @@ def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
 # --- file ----------------------------------------------------------------------------------
 
 
-def _file(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> FileStation:
+def _file(
+    facts: Facts,
+    brief: Brief | None,
+    settings: Settings,
+    output: tuple[int, int],
+    notes: list[str],
+) -> FileStation:
     format_ = settings.file.format or _asked_format(facts, brief, notes)
     at_least = at_most = None
     strengths: tuple[Strength, ...] = ("should", "must")
@@ -373,21 +383,61 @@ def _file(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str
             at_most = int(limit.at_most) if limit.at_most is not None else None
             if limit.exact:
                 at_least = at_most = int(limit.one_of[0])
-    ppi = settings.file.ppi
-    if ppi is None and brief is not None:
-        asked = brief.limit("ppi", None)
-        if asked is not None:
-            ppi = float(asked.nearest(facts.ppi_x or 300.0))
     options = settings.file
+    ppi = options.ppi
+    if ppi is None and brief is not None:
+        ppi = _asked_ppi(facts, brief, output)
+    progressive = options.progressive
+    asked = brief.limit("progressive", None) if brief else None
+    if progressive is None and asked is not None:
+        progressive = asked.allows("progressive") and not asked.allows("baseline")
     return FileStation(
         format_,
         options.quality if format_ == "jpeg" else None,
         options.subsampling if format_ == "jpeg" else None,
-        options.progressive,
+        progressive,
         at_least,
         at_most,
         ppi,
+        file_name(shown_name(facts.file), brief, format_, options.name),
     )
+
+
+def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | None:
+    """The pixels per inch that the ppi and print clauses leave for a size, nearest to the
+    photo's own (or 300), a whole number where there is one; ``None`` where nothing is asked.
+
+    A side of n px prints at a length L with n / L pixels per inch; an exact length is met to
+    half a pixel.
+    """
+    low, high, asked = 0.0, float("inf"), False
+    turn = turn_of(*output)
+    for clause, limit in brief.measured("print_width", "print_height", "ppi"):
+        if not clause.holds_for(turn):
+            continue
+        asked = True
+        if clause.measure == "ppi":
+            wanted = limit.nearest(facts.ppi_x or 300.0)
+            least, most = (
+                (wanted, wanted) if limit.one_of else (limit.at_least or 0.0, limit.at_most)
+            )
+        else:
+            side = output[0 if clause.measure == "print_width" else 1]
+            slack = 0.5 if limit.one_of else 0.0
+            shortest, longest = (
+                (limit.one_of[0],) * 2 if limit.one_of else (limit.at_least, limit.at_most)
+            )
+            least = (side - slack) * MM_PER_INCH / longest if longest else 0.0
+            most = (side + slack) * MM_PER_INCH / shortest if shortest else None
+        if least > high or (most is not None and most < low):
+            continue  # the clauses pull against each other: the first stands
+        low = max(low, least)
+        high = min(high, most) if most is not None else high
+    if not asked:
+        return None
+    ppi = min(max(facts.ppi_x or 300.0, low), high)
+    whole = next((n for n in (round(ppi), ceil(ppi), floor(ppi)) if n and low <= n <= high), ppi)
+    return float(whole)
 
 
 def _asked_format(facts: Facts, brief: Brief | None, notes: list[str]) -> str:
@@ -435,7 +485,7 @@ def live_reading(
     alpha = bool(facts.alpha) and line.finish.ground is None
     icc = line.colour.icc
     made = Facts(
-        file=facts.file,
+        file=line.file.name,
         format=line.file.format,  # type: ignore[arg-type]
         width=w,
         height=h,
@@ -456,4 +506,6 @@ def live_reading(
         icc_bytes=icc,
     )
     loose = frozenset({"bytes"}) if estimated else frozenset()
-    return Reading("live", made, line.frame.scale, loose, see_opaque=lambda: not alpha)
+    return Reading(
+        "live", made, line.frame.scale, loose, line.source.shown, see_opaque=lambda: not alpha
+    )

@@ -111,6 +111,7 @@ class FileSettings(_Frozen):
     Attributes:
         format: ``None``: what the brief asks, else what suits the picture.
         quality: of a JPEG, 1 to 100; ``None``: the highest inside the byte limits.
+        name: of the file, without its ending; ``None``: one that the brief's rules allow.
         ppi: ``None``: what the brief asks, else none stated.
     """
 
@@ -118,6 +119,7 @@ class FileSettings(_Frozen):
     quality: int | None = Field(default=None, ge=1, le=100)
     subsampling: Literal["4:4:4", "4:2:0"] | None = None
     progressive: bool | None = None
+    name: str | None = Field(default=None, min_length=1, max_length=200, pattern=r"^[^/\x00]+$")
     ppi: float | None = Field(default=None, gt=0, le=100_000)
 
 

@@ -12,6 +12,8 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.model import Brief, Clause, Limit
+from aptandum.core.rulebook.sizes import conflict
+from aptandum.core.rulebook.sizes_said import clause_said
 from aptandum.core.words import listed, say
 
 Verdict = Literal["meets", "misses", "advises", "asks", "unknown", "idle"]
@@ -164,6 +166,20 @@ def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> F
         bare = say("{title}: {value}. Asked: {limit}.", **parts)
         far = say("{title}: {value}. Asked: {limit}; {off}.", **parts)
         says, verdict = (far if off else bare), "misses"
-    mend = measure.mend(Miss(limit, value, reading, brief))
+    mend = _with_pull(measure.mend(Miss(limit, value, reading, brief)), clause, reading, brief)
     final: Verdict = "advises" if verdict == "advises" else "misses"
     return Finding(clause, final, value, shown, asked, says, mend, estimate)
+
+
+def _with_pull(mend: Mend | None, clause: Clause, reading: Reading, brief: Brief) -> Mend | None:
+    """A mend that says which other clauses pull against it, where the photo cannot meet both."""
+    if reading.source is None:
+        return mend
+    pulling = conflict(brief, reading.source)
+    others = [clause_said(other) for other in pulling if other != clause]
+    if clause not in pulling or not others:
+        return mend
+    said = say("pulls against {clauses}", clauses=listed([f"“{o}”" for o in others], "and"))
+    if mend is None:
+        return Mend(say("This {pull}", pull=said))
+    return Mend(say("{mend}; this {pull}", mend=mend.words, pull=said), mend.changes)

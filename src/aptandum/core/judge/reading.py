@@ -32,6 +32,7 @@ class Reading:
         enlargement: output over photo pixels; ``None`` where it cannot be known (a supplied
             file has not been scaled, so 1).
         estimated: names of facts that are not known before encoding (``bytes``).
+        source: width and height of the supplied photo as shown, where they are known.
         see_opaque: tells whether every pixel is opaque; called at most once.
     """
 
@@ -39,6 +40,7 @@ class Reading:
     facts: Facts
     enlargement: float | None = 1.0
     estimated: frozenset[str] = frozenset()
+    source: tuple[int, int] | None = None
     see_opaque: Callable[[], bool] = field(default=lambda: True, repr=False, compare=False)
 
     @cached_property
@@ -52,16 +54,27 @@ class Reading:
 
 def of_supplied(photo: Photo) -> Reading:
     """The supplied file as it is."""
-    return Reading("supplied", photo.facts, see_opaque=lambda: opaque(photo.read(), photo.facts))
+    return Reading(
+        "supplied",
+        photo.facts,
+        source=photo.facts.size,
+        see_opaque=lambda: opaque(photo.read(), photo.facts),
+    )
 
 
-def of_finished(data: bytes, name: str, enlargement: float | None) -> Reading:
+def of_finished(
+    data: bytes,
+    name: str,
+    enlargement: float | None,
+    source: tuple[int, int] | None = None,
+) -> Reading:
     """A finished file, read back from its bytes by the second reader (Pillow), which had no
-    part in making it. ``enlargement`` is handed on, as no file can tell it."""
+    part in making it. ``enlargement`` and the photo's own
+    size (``source``) are handed on, as no file can tell them."""
     facts = facts_of_bytes(data, name)
 
     def see() -> bool:
         with Image.open(io.BytesIO(data)) as picture:
             return picture.convert("RGBA").getchannel("A").getextrema()[0] == 255
 
-    return Reading("finished", facts, enlargement, see_opaque=see)
+    return Reading("finished", facts, enlargement, source=source, see_opaque=see)

@@ -486,6 +486,24 @@ def possible(brief: Brief, photo: Size) -> bool:
     return False
 
 
+@lru_cache(maxsize=512)
+def conflict(brief: Brief, photo: Size) -> tuple[Clause, ...]:
+    """Clauses that pull against each other for a photo of this size: a smallest set of must
+    clauses, enlargement among them, that it cannot meet together. Empty where it can."""
+    if possible(brief, photo):
+        return ()
+    core = [
+        clause
+        for clause, _limit in brief.measured(*PIXEL_MEASURES, "enlargement")
+        if clause.strength == "must"
+    ]
+    for clause in list(core):
+        rest = [other for other in core if other is not clause]
+        if not possible(Brief("", "", tuple(rest)), photo):
+            core = rest
+    return tuple(core)
+
+
 @dataclass(frozen=True)
 class Change:
     """One single change that would make a brief possible for a photo.
@@ -554,6 +572,7 @@ __all__ = [
     "Target",
     "allowed",
     "changes",
+    "conflict",
     "contradiction",
     "largest_cut",
     "possible",

@@ -9,10 +9,7 @@ from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import (
     ANGLE,
     COUNT,
-    LENGTH,
-    MEGAPIXELS,
     NUMBER,
-    PATTERN,
     PIXELS,
     SHARE,
     Kind,
@@ -33,15 +30,6 @@ def _later(name: str, title: str, group: str, kind: Kind, help_: str, station: s
 MEASURES = tuple(
     _later(*row)
     for row in (
-        ("megapixels", "Megapixels", "pixels", MEGAPIXELS, "Width times height.", "frame"),
-        ("print_width", "Printed width", "print", LENGTH, "Width over ppi.", "file"),
-        ("print_height", "Printed height", "print", LENGTH, "Height over ppi.", "file"),
-        ("name_pattern", "File name", "file", PATTERN, "The name without its ending.", "file"),
-        ("name_length", "Name length", "file", COUNT, "Characters of the file name.", "file"),
-        ("progressive", "Progressive", "file", words("progressive", "baseline"),
-         "Whether a JPEG builds up in passes.", "file"),
-        ("location", "Location", "file", words("present", "none"),
-         "Whether the metadata tell where the photo was taken.", "file"),
         ("head_height", "Head height", "person", SHARE, "Crown to chin.", "frame"),
         ("headroom", "Headroom", "person", SHARE, "Edge to crown.", "frame"),
         ("eye_line", "Eye line", "person", SHARE, "Height of the eyes from below.", "frame"),

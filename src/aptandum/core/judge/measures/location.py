@@ -1,0 +1,24 @@
+"""Whether the metadata tell where the photo was taken."""
+
+from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.quantity import words
+from aptandum.core.words import say
+
+
+def _mend(miss: Miss) -> Mend | None:
+    if miss.value == "none":
+        return Mend(say("The photo tells no place, and none is made up"))
+    # Whatever else is set, a finished file is written without it.
+    return Mend(say("Leave the place out: a file made here never tells it"), {})
+
+
+MEASURE = Measure(
+    "location",
+    "Place of the shot",
+    "file",
+    words("present", "none", shown={"present": "told", "none": "not told"}),
+    "Whether the metadata hold the latitude or longitude at which the photo was taken.",
+    lambda reading: "present" if reading.facts.location else "none",
+    mend=_mend,
+    station="file",
+)

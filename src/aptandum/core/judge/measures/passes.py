@@ -1,0 +1,32 @@
+"""Whether a picture builds up in passes."""
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import words
+from aptandum.core.words import say
+
+_NAMES = {"progressive": "in passes", "baseline": "in one pass"}
+
+
+def _take(reading: Reading) -> str:
+    if reading.facts.progressive is None:
+        raise CannotMeasure(say("The file does not tell whether it builds up in passes."))
+    return "progressive" if reading.facts.progressive else "baseline"
+
+
+def _mend(miss: Miss) -> Mend:
+    how = "baseline" if miss.value == "progressive" else "progressive"
+    return Mend(say("Write it {how}", how=_NAMES[how]), {"file.progressive": None})
+
+
+MEASURE = Measure(
+    "progressive",
+    "Build-up",
+    "file",
+    words("progressive", "baseline", shown=_NAMES),
+    "In passes (progressive JPEG, interlaced PNG or GIF), coarse at first and then finer; or in "
+    "one pass from the top (baseline).",
+    _take,
+    mend=_mend,
+    station="file",
+)
