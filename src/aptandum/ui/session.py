@@ -20,6 +20,7 @@ from aptandum.core.conform import Proof, conform, named, prove
 from aptandum.core.docket import store
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting
+from aptandum.core.docket.takeover import Offer, kept_book, offers, take_over
 from aptandum.core.file import budget
 from aptandum.core.file.make import Made, make
 from aptandum.core.file.metadata import credit_of
@@ -30,10 +31,10 @@ from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import Photo, open_photo
-from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
-from aptandum.core.rulebook.toml import RulebookError
+from aptandum.core.rulebook.toml import RulebookError, read_rulebook
 from aptandum.ui.strings import t
 from aptandum.ui.work import Queue
 
@@ -79,6 +80,7 @@ class Session(QObject):
     """See the module."""
 
     changed = pyqtSignal()
+    shelved = pyqtSignal()
     opened = pyqtSignal()
     pictures = pyqtSignal()
     proved = pyqtSignal()
@@ -108,6 +110,69 @@ class Session(QObject):
 
     def tell(self, sentence: str, kind: str = "trouble") -> None:
         self.said.emit(kind, sentence)
+
+    # -- rulebooks ---------------------------------------------------------------------------
+
+    def find(self, brief_name: str) -> tuple[Rulebook, Brief]:
+        """A brief by the rulebook that the docket was made with, else by the shelf's.
+
+        Raises:
+            BriefNotFound: neither has it.
+        """
+        body_id, _, brief_id = brief_name.partition("/")
+        text = self.docket.rulebooks.get(body_id)
+        kept = kept_book(text) if text else None
+        brief = kept.brief(brief_id) if kept is not None else None
+        if kept is not None and brief is not None:
+            return kept, brief
+        return self.shelf.find(brief_name)
+
+    def add_rulebook(self, path: str) -> Rulebook | None:
+        """Lay a rulebook file on the shelf; None where it is not sound (which is said)."""
+        try:
+            book = read_rulebook(path)
+        except RulebookError as error:
+            self.tell(str(error))
+            return None
+        self.put_on_shelf(book)
+        return book
+
+    def put_on_shelf(self, book: Rulebook) -> None:
+        """A rulebook with the same body's id takes the place of the one there."""
+        others = [b for b in self.shelf.rulebooks if b.body.id != book.body.id]
+        at = [b.body.id for b in self.shelf.rulebooks]
+        place = at.index(book.body.id) if book.body.id in at else len(others)
+        others.insert(place, book)
+        self.shelf = Shelf(tuple(others))
+        self.shelved.emit()
+
+    def offers(self) -> tuple[Offer, ...]:
+        return offers(self.docket, self.shelf)
+
+    def facts_of(self, photo_id: str) -> Facts | None:
+        try:
+            return self.photo_of(photo_id).facts
+        except PhotoError:
+            return None
+
+    def take_over(self, book: Rulebook) -> None:
+        """Follow another edition of a rulebook from now on."""
+        label = t("Take over edition {n}", n=book.body.edition or t("of the shelf"))
+        if not self.history.do(label, take_over(self.docket, book)):
+            return
+        if self.bench is not None and self.bench.book.body.id == book.body.id:
+            self._relay()
+        self.changed.emit()
+
+    def _relay(self) -> None:
+        """Lay the fitting on the bench anew, for its brief is another now."""
+        bench = self.bench
+        if bench is not None:
+            self.bench = None
+            preview = bench.preview
+            if self.lay(bench.fitting.id, show=False) and self.bench is not None:
+                self.bench.preview = self.bench.preview or preview
+                self.pictures.emit()
 
     # -- photos, briefs, fittings ----------------------------------------------------------
 
@@ -141,7 +206,7 @@ class Session(QObject):
     def start_fitting(self, photo_id: str, brief_name: str) -> bool:
         """Begin (or go back to) the fitting of a photo to a brief and lay it on the bench."""
         try:
-            book, brief = self.shelf.find(brief_name)
+            book, brief = self.find(brief_name)
         except BriefNotFound as error:
             self.tell(str(error))
             return False
@@ -152,12 +217,12 @@ class Session(QObject):
         self.history.do(t("Start {brief}", brief=brief.title), docket)
         return self.lay(fitting_id)
 
-    def lay(self, fitting_id: str) -> bool:
+    def lay(self, fitting_id: str, show: bool = True) -> bool:
         """Lay a fitting on the bench; False where its photo or brief cannot be used."""
         fitting = self.docket.fitting(fitting_id)
         try:
             photo = self.photo_of(fitting.photo)
-            book, brief = self.shelf.find(fitting.brief)
+            book, brief = self.find(fitting.brief)
         except (PhotoError, BriefNotFound) as error:
             self.tell(str(error))
             return False
@@ -170,7 +235,8 @@ class Session(QObject):
         self._refresh()
         if preview is None:
             self._load_preview()
-        self.opened.emit()
+        if show:
+            self.opened.emit()
         self._settle.start()
         return True
 
@@ -253,6 +319,14 @@ class Session(QObject):
                 self.opened.emit()
             else:
                 remade = fitting.settings != bench.fitting.settings
+                try:
+                    other = self.find(fitting.brief)[1] != bench.brief
+                except BriefNotFound:
+                    other = False
+                if other:
+                    self._relay()
+                    self.changed.emit()
+                    return
                 bench.fitting = fitting
                 if remade:
                     bench.proof = None

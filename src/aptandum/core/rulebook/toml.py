@@ -133,6 +133,13 @@ def parse_rulebook(text: str, file: str = "rulebook.toml", beside: Path | None =
     return _Reader(text, data, file, beside).rulebook()
 
 
+def check_clause(fields: Mapping[str, Any]) -> tuple[Clause | None, tuple[Problem, ...]]:
+    """One clause from its keys alone, and what is wrong with it; for a form, as it is typed."""
+    reader = _Reader("", {}, "", None)
+    clause = reader.clause(fields, ())
+    return (None if reader.problems else clause), tuple(reader.problems)
+
+
 _HEADER = re.compile(r"^\s*(\[\[?)\s*([^\]]+?)\s*\]\]?\s*(?:#.*)?$")
 _KEY = re.compile(r"^\s*([A-Za-z0-9_-]+|\"[^\"]*\"|'[^']*')\s*(?:\.|=)")
 

@@ -1,0 +1,116 @@
+"""Newer editions: which rulebooks of a docket have one, what it breaks, and taking it over."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+from aptandum.core.docket.model import Docket, Fitting
+from aptandum.core.fitting.line import live_reading, resolve
+from aptandum.core.judge.findings import Finding, judge
+from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.rulebook.editions import Difference, compare
+from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.core.rulebook.shelf import Shelf
+from aptandum.core.rulebook.toml import RulebookError, parse_rulebook
+from aptandum.core.words import say
+
+
+@lru_cache(maxsize=64)
+def kept_book(text: str) -> Rulebook | None:
+    """The rulebook that a docket keeps as text; ``None`` where the text is not sound."""
+    try:
+        return parse_rulebook(text)
+    except RulebookError:
+        return None
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A rulebook on the shelf that differs from the one a docket was made with."""
+
+    old: Rulebook
+    new: Rulebook
+
+    @property
+    def differences(self) -> tuple[Difference, ...]:
+        return compare(self.old, self.new)
+
+    @property
+    def newer(self) -> bool:
+        """Whether the shelf's was read later, as far as both tell."""
+        old, new = self.old.body.read_on, self.new.body.read_on
+        return old is None or new is None or new >= old
+
+
+def offers(docket: Docket, shelf: Shelf) -> tuple[Offer, ...]:
+    """The rulebooks of a docket of which the shelf has another edition."""
+    found = []
+    for body_id, text in docket.rulebooks.items():
+        old, new = kept_book(text), shelf.book(body_id)
+        if old is not None and new is not None and old != new:
+            found.append(Offer(old, new))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class Broken:
+    """A fitting that a newer edition breaks: clauses met until now, and not any more.
+
+    Attributes:
+        findings: the misses under the newer edition.
+        gone: the brief itself is not in it.
+    """
+
+    fitting: Fitting
+    title: str
+    findings: tuple[Finding, ...] = ()
+    gone: bool = False
+
+    def says(self) -> str:
+        if self.gone:
+            return say("The brief is no longer there.")
+        return " ".join(finding.says for finding in self.findings)
+
+
+def _misses(facts: Facts, brief: Brief, fitting: Fitting) -> dict[str, Finding]:
+    line = resolve(facts, brief, fitting.settings)
+    # Bytes are found anew for every limit: only the finished file can miss them.
+    findings = judge(live_reading(facts, line), brief, fitting.confirmed()).findings
+    return {f.clause.id: f for f in findings if f.verdict == "misses"}
+
+
+def broken(
+    docket: Docket, offer: Offer, facts_of: Callable[[str], Facts | None]
+) -> tuple[Broken, ...]:
+    """The fittings that taking over an edition would break, each with what it would miss.
+
+    ``facts_of`` gives a photo's facts by its id, or ``None`` where it cannot be used.
+    """
+    found = []
+    for fitting in docket.fittings:
+        body_id, _, brief_id = fitting.brief.partition("/")
+        if body_id != offer.new.body.id:
+            continue
+        before, after = offer.old.brief(brief_id), offer.new.brief(brief_id)
+        title = (after or before).title if (after or before) else brief_id  # type: ignore[union-attr]
+        if after is None:
+            found.append(Broken(fitting, title, gone=True))
+            continue
+        facts = facts_of(fitting.photo)
+        if facts is None or before is None or before == after:
+            continue
+        try:
+            old, new = _misses(facts, before, fitting), _misses(facts, after, fitting)
+        except PhotoError:
+            continue
+        fresh = tuple(finding for key, finding in new.items() if key not in old)
+        if fresh:
+            found.append(Broken(fitting, title, fresh))
+    return tuple(found)
+
+
+def take_over(docket: Docket, book: Rulebook) -> Docket:
+    """The docket with another edition of a rulebook; fittings keep their settings."""
+    return docket.model_copy(update={"rulebooks": {**docket.rulebooks, book.body.id: book.text}})

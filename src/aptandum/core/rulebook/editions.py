@@ -1,0 +1,162 @@
+"""What changed between two rulebooks: clause by clause, in words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.rulebook.model import Brief, Clause, Rulebook
+from aptandum.core.words import listed, say
+
+Kind = Literal["added", "removed", "limit", "strength", "applies", "wording", "brief"]
+KINDS: tuple[Kind, ...] = (
+    "added",
+    "removed",
+    "limit",
+    "strength",
+    "applies",
+    "wording",
+    "brief",
+)
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One thing that is not the same in the newer rulebook.
+
+    Attributes:
+        brief: the brief's id; empty where the body itself changed.
+        clause: the clause's id in the newer rulebook (the older, where it was removed); empty
+            where the brief itself changed.
+        title: what it is about, as the ledger names it.
+        before, after: in words; empty where there was or is nothing.
+    """
+
+    kind: Kind
+    brief: str
+    clause: str
+    title: str
+    before: str
+    after: str
+
+
+def compare(old: Rulebook, new: Rulebook) -> tuple[Difference, ...]:
+    """Everything that differs, in the newer rulebook's order; what was removed comes last in
+    its brief. Clauses are matched by id, and where an id is gone by measure or question."""
+    found = list(_body(old, new))
+    for brief in new.briefs:
+        before = old.brief(brief.id)
+        if before is None:
+            found.append(Difference("added", brief.id, "", brief.title, "", say("a new brief")))
+            continue
+        found += _brief(before, brief)
+    for brief in old.briefs:
+        if new.brief(brief.id) is None:
+            found.append(
+                Difference("removed", brief.id, "", brief.title, say("a brief of its own"), "")
+            )
+    return tuple(found)
+
+
+def _body(old: Rulebook, new: Rulebook) -> Iterator[Difference]:
+    for title, before, after in (
+        (say("Name of the body"), old.body.name, new.body.name),
+        (say("Source"), old.body.source, new.body.source),
+        (say("Address"), old.body.url, new.body.url),
+    ):
+        if before != after:
+            yield Difference("wording", "", "", title, before, after)
+
+
+def _brief(old: Brief, new: Brief) -> Iterator[Difference]:
+    def words(brief: Brief) -> list[tuple[str, str]]:
+        allows = say("any") if brief.allows is None else listed(list(brief.allows), "and")
+        seen = listed([place.as_ for place in brief.seen], "and") if brief.seen else say("nowhere")
+        return [
+            (say("Title"), brief.title),
+            (say("Optional"), say("yes") if brief.optional else say("no")),
+            (say("Alterations allowed"), allows or say("none")),
+            (say("Where it is seen"), seen),
+            (say("Border"), brief.border or say("none")),
+        ]
+
+    for (title, before), (_, after) in zip(words(old), words(new), strict=True):
+        if before != after:
+            kind: Kind = "wording" if title == say("Title") else "brief"
+            yield Difference(kind, new.id, "", title, before, after)
+    if old.seen != new.seen and [s.as_ for s in old.seen] == [s.as_ for s in new.seen]:
+        yield Difference(
+            "brief", new.id, "", say("Where it is seen"), say("as it was"), say("other details")
+        )
+    if old.template != new.template:
+        yield Difference(
+            "brief", new.id, "", say("Template"),
+            say("none") if old.template is None else say("as it was"),
+            say("none") if new.template is None else say("another"),
+        )  # fmt: skip
+    pairs, gone = _matched(old.clauses, new.clauses)
+    for before_clause, clause in pairs:
+        if before_clause is None:
+            yield Difference("added", new.id, clause.id, _title(clause), "", _says(clause))
+        else:
+            yield from _clause(new.id, before_clause, clause)
+    for clause in gone:
+        yield Difference("removed", new.id, clause.id, _title(clause), _says(clause), "")
+
+
+def _matched(
+    old: Sequence[Clause], new: Sequence[Clause]
+) -> tuple[list[tuple[Clause | None, Clause]], list[Clause]]:
+    by_id = {clause.id: clause for clause in old}
+    left = [clause for clause in old if clause.id not in {c.id for c in new}]
+    pairs: list[tuple[Clause | None, Clause]] = []
+    for clause in new:
+        match = by_id.get(clause.id)
+        if match is not None and match.measure != clause.measure:
+            left.append(match)
+            match = None
+        if match is None:
+            match = next(
+                (c for c in left if c.measure == clause.measure and c.ask == clause.ask
+                 and (c.measure is None or c.applies == clause.applies)),
+                None,
+            )  # fmt: skip
+            if match is not None:
+                left.remove(match)
+        pairs.append((match, clause))
+    return pairs, left
+
+
+def _title(clause: Clause) -> str:
+    return REGISTRY[clause.measure].title if clause.measure else (clause.ask or clause.id)
+
+
+def _says(clause: Clause) -> str:
+    if clause.measure is None or clause.limit is None:
+        return say("a question for a person")
+    return clause.limit.says(REGISTRY[clause.measure].kind)
+
+
+def _turns(clause: Clause) -> str:
+    return listed(list(clause.applies), "and") if clause.applies else say("always")
+
+
+def _clause(brief: str, old: Clause, new: Clause) -> Iterator[Difference]:
+    title = _title(new)
+    if old.ask != new.ask:
+        yield Difference("wording", brief, new.id, title, old.ask or "", new.ask or "")
+    if old.limit != new.limit:
+        before, after = _says(old), _says(new)
+        if before == after and old.limit is not None and new.limit is not None:
+            before, after = listed(list(old.limit.form)), listed(list(new.limit.form))
+        yield Difference("limit", brief, new.id, title, before, after)
+    if old.strength != new.strength:
+        names = {"must": say("required"), "should": say("recommended")}
+        yield Difference("strength", brief, new.id, title, names[old.strength], names[new.strength])
+    if old.applies != new.applies:
+        yield Difference("applies", brief, new.id, title, _turns(old), _turns(new))
+    for before, after in ((old.quote, new.quote), (old.note, new.note)):
+        if before != after:
+            yield Difference("wording", brief, new.id, title, before, after)

@@ -1,0 +1,242 @@
+"""Changing a rulebook's text, comparing editions, and taking one over."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from aptandum.core.docket.model import Docket
+from aptandum.core.docket.takeover import broken, offers, take_over
+from aptandum.core.photo.facts import Facts
+from aptandum.core.rulebook import write
+from aptandum.core.rulebook.contradictions import contradictions
+from aptandum.core.rulebook.editions import compare
+from aptandum.core.rulebook.plain import said_back
+from aptandum.core.rulebook.shelf import Shelf, read_shelf, shipped_paths
+from aptandum.core.rulebook.toml import check_clause, parse_rulebook
+from samples import brief_of, clause
+
+OWN = """# Kept by Quill Harrow; numbers copied from the notice board.
+format = 1
+
+[body]
+id = "pier-office"   # as on the door
+name = "Pier Office"
+edition = "4"
+
+# The only kind of picture they take.
+[[brief]]
+id = "notice"
+title = "Notice"
+
+  # They measure with a ruler.
+  [[brief.clause]]
+  measure = "width"
+  at_most = 1600   # was 1500
+  quote = "no wider than 1600"
+
+  [[brief.clause]]
+  measure = "file_bytes"
+  at_most = "250 KB"
+
+  [[brief.seen]]
+  as = "card"   # pinned up
+  width = "90 mm"
+"""
+
+
+def comments(text: str) -> list[str]:
+    return [line.split("#", 1)[1] for line in text.splitlines() if "#" in line]
+
+
+def test_a_changed_number_keeps_every_comment():
+    fields = {**write.fields_of(OWN, 0, 0), "at_most": "1650 px"}
+    made = write.set_clause(OWN, 0, 0, fields)
+    assert comments(made) == comments(OWN)
+    assert parse_rulebook(made).briefs[0].clauses[0].limit.at_most == 1650
+    assert made.replace('"1650 px"', "1600") == OWN
+
+
+def test_fields_put_back_change_nothing():
+    for path in shipped_paths():
+        text = path.read_text("utf-8")
+        for i, brief in enumerate(parse_rulebook(text).briefs):
+            for j in range(len(brief.clauses)):
+                assert write.set_clause(text, i, j, write.fields_of(text, i, j)) == text
+
+
+def test_a_key_set_in_a_brief_with_tables_inside_stands_before_them():
+    made = write.set_brief(OWN, 0, "optional", True)
+    assert comments(made) == comments(OWN)
+    book = parse_rulebook(made)
+    assert book.briefs[0].optional and book.briefs[0].seen[0].width == 90.0
+    assert len(book.briefs[0].clauses) == 2
+
+
+def test_adding_and_removing_clauses():
+    made = write.add_clause(OWN, 0, {"measure": "format", "one_of": ["jpeg", "png"]})
+    made = write.add_clause(made, 0, {"ask": "12 people?", "strength": "should"})
+    book = parse_rulebook(made)
+    assert [c.measure for c in book.briefs[0].clauses] == ["width", "file_bytes", "format", None]
+    assert comments(made) == comments(OWN)
+    again = write.remove_clause(write.remove_clause(made, 0, 3), 0, 2)
+    assert parse_rulebook(again) == parse_rulebook(OWN)
+
+
+def test_every_shipped_rulebook_can_be_written_anew_clause_by_clause():
+    for path in shipped_paths():
+        text = path.read_text("utf-8")
+        book = parse_rulebook(text)
+        made = write.fresh(book.body.id, book.body.name)
+        for i, brief in enumerate(book.briefs):
+            made = write.add_brief(made, brief.id, brief.title)
+            for j in range(len(brief.clauses)):
+                made = write.add_clause(made, i, write.fields_of(text, i, j))
+        again = parse_rulebook(made)
+        assert [b.clauses for b in again.briefs] == [b.clauses for b in book.briefs]
+
+
+@given(
+    st.text(min_size=1, max_size=30).filter(lambda s: s.strip()),
+    st.text(max_size=30),
+    st.integers(1, 60000),
+)
+@settings(max_examples=150, deadline=None)
+def test_any_words_survive_the_file(ask, quote, pixels):
+    made = write.add_clause(OWN, 0, {"ask": ask, "quote": quote})
+    made = write.add_clause(made, 0, {"measure": "height", "at_least": f"{pixels} px"})
+    first, second = parse_rulebook(made).briefs[0].clauses[2:]
+    assert first.ask == ask and first.quote == quote and second.limit.at_least == pixels
+
+
+# --- said back -----------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    "fields, words",
+    [
+        ({"measure": "longest_side", "at_most": "1600"},
+         "Longest side at most 1 600 px; both sides count."),
+        ({"measure": "longest_side", "at_least": "1440 px"},
+         "Longest side at least 1 440 px; one side is enough."),
+        ({"measure": "file_bytes", "at_most": "250 KB"},
+         "Bytes at most 250 kB. 250 KB may mean 250 000 bytes or 256 000 bytes; as an upper "
+         "limit the smaller is kept, which is safe either way."),
+        ({"measure": "file_bytes", "at_least": "60 KB"}, "the larger is kept"),
+        ({"measure": "size", "exactly": "630 x 840"}, "the first number is the width"),
+        ({"measure": "width", "at_most": "9", "applies": ["upright"]},
+         "Only where the picture is upright."),
+        ({"measure": "aspect", "exactly": "4:5", "strength": "should"}, "higher than wide"),
+        ({"ask": "Is it yours?"}, "A person is asked: “Is it yours?”."),
+    ],
+)  # fmt: skip
+def test_a_clause_is_said_back(fields, words):
+    made, problems = check_clause(fields)
+    assert not problems
+    assert words in said_back(made).replace("\u00a0", " ")
+
+
+def test_a_clause_that_is_wrong_says_what_was_expected():
+    made, problems = check_clause({"measure": "file_bytes", "at_most": "250 K"})
+    assert made is None and problems[0].where == "at_most" and "250 KB" in problems[0].expected
+    made, problems = check_clause({"measure": "wdith", "at_most": "250"})
+    assert '"width" is the nearest' in problems[0].expected
+
+
+# --- contradictions ------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    "clauses, named",
+    [
+        (clause("format", exactly="jpeg") + clause("transparency", exactly="present"),
+         {"format", "transparency"}),
+        (clause("format", one_of=["jpeg", "webp"]) + clause("bits", exactly=16),
+         {"format", "bits"}),
+        (clause("file_bytes", at_least="300 KB")
+         + clause("file_bytes", id="too", at_most="200 KB"), {"file_bytes", "too"}),
+        (clause("colour_space", exactly="srgb")
+         + clause("colour_space", id="wide", exactly="prophoto"), {"colour_space", "wide"}),
+        (clause("width", at_least=900) + clause("size", exactly="800 x 900"), {"width", "size"}),
+    ],
+)  # fmt: skip
+def test_clauses_that_exclude_each_other(clauses, named):
+    brief = brief_of(clauses + clause("frames", exactly=1))
+    found = contradictions(brief)
+    assert len(found) == 1 and {c.id for c in found[0].clauses} == named and found[0].says
+
+
+def test_clauses_for_different_turns_do_not_contradict():
+    brief = brief_of(
+        clause("file_bytes", at_most="100 KB", applies="upright")
+        + clause("file_bytes", id="too", at_least="200 KB", applies="landscape")
+        + clause("format", one_of=["jpeg", "png"])
+        + clause("transparency", exactly="present")
+    )
+    assert contradictions(brief) == ()
+
+
+def test_the_shipped_rulebooks_do_not_contradict_themselves():
+    for book in read_shelf().rulebooks:
+        for brief in book.briefs:
+            assert contradictions(brief) == (), brief.id
+
+
+# --- editions ------------------------------------------------------------------------------
+
+FIVE = (
+    OWN.replace('edition = "4"', 'edition = "5"')
+    .replace("at_most = 1600   # was 1500", "at_most = 1200")
+    .replace("no wider than 1600", "1200 wide at most")
+    .replace('at_most = "250 KB"', 'at_most = "250 KB"\n  strength = "should"')
+    + '\n  [[brief.clause]]\n  measure = "format"\n  exactly = "jpeg"\n'
+)
+
+
+def test_what_changed_is_told_clause_by_clause():
+    found = {(d.kind, d.clause): d for d in compare(parse_rulebook(OWN), parse_rulebook(FIVE))}
+    assert set(found) == {
+        ("limit", "width"), ("wording", "width"), ("strength", "file_bytes"), ("added", "format"),
+    }  # fmt: skip
+    assert "1 600" in found["limit", "width"].before.replace("\u00a0", " ")
+    assert found["strength", "file_bytes"].after == "recommended"
+    back = {(d.kind, d.clause) for d in compare(parse_rulebook(FIVE), parse_rulebook(OWN))}
+    assert ("removed", "format") in back
+    assert compare(parse_rulebook(OWN), parse_rulebook(OWN)) == ()
+
+
+def test_a_clause_that_only_got_another_id_is_the_same_clause():
+    renamed = OWN.replace('measure = "width"', 'id = "how-wide"\n  measure = "width"')
+    assert compare(parse_rulebook(OWN), parse_rulebook(renamed)) == ()
+
+
+def test_which_fittings_a_newer_edition_breaks():
+    five = OWN.replace("at_most = 1600   # was 1500", "at_least = 900").replace(
+        '"250 KB"', '"250 KB"\n  [[brief.clause]]\n  measure = "enlargement"\n  at_most = 1'
+    )
+    docket, photo = Docket(rulebooks={"pier-office": OWN}).with_photo("/x/small.jpg")
+    docket, small = docket.with_fitting(photo, "pier-office/notice")
+    docket, other = docket.with_photo("/x/large.jpg")
+    docket, _large = docket.with_fitting(other, "pier-office/notice")
+    widths = {photo: 600, other: 2400}
+
+    def facts(photo_id: str) -> Facts:
+        w = widths[photo_id]
+        return Facts("x.jpg", "jpeg", w, 400, w, 400, 8, "rgb", False, orientation=1)
+
+    offer = offers(docket, Shelf((parse_rulebook(five),)))[0]
+    found = broken(docket, offer, facts)
+    assert [b.fitting.id for b in found] == [small]
+    assert [f.clause.id for f in found[0].findings] == ["enlargement"]
+    taken = take_over(docket, offer.new)
+    assert offers(taken, Shelf((parse_rulebook(five),))) == ()
+    assert taken.fittings == docket.fittings
+
+
+def test_a_brief_that_is_gone_breaks_its_fittings():
+    docket, photo = Docket(rulebooks={"pier-office": OWN}).with_photo("/x/small.jpg")
+    docket, _ = docket.with_fitting(photo, "pier-office/notice")
+    new = parse_rulebook(OWN.replace('id = "notice"', 'id = "poster"'))
+    found = broken(docket, offers(docket, Shelf((new,)))[0], lambda _id: None)
+    assert len(found) == 1 and found[0].gone and "no longer" in found[0].says()
