@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import os
+import tempfile
 from collections.abc import Iterable
 from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
+import platformdirs
+
 from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.toml import read_rulebook
+from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
 from aptandum.core.words import listed, say
 
 
@@ -60,6 +63,45 @@ class Shelf:
 def shipped_paths() -> list[Path]:
     folder = Path(str(resources.files("aptandum.data").joinpath("rulebooks")))
     return sorted(folder.glob("*.toml"))
+
+
+def own_folder() -> Path:
+    """Where a person's own rulebooks are kept."""
+    return Path(platformdirs.user_data_dir("aptandum", appauthor=False)) / "rulebooks"
+
+
+def read_own(folder: Path | None = None) -> tuple[list[Rulebook], list[RulebookError]]:
+    """The person's own rulebooks, and what is wrong with those that cannot be used: one bad
+    file keeps no other from the shelf."""
+    books, wrong = [], []
+    for path in sorted((folder or own_folder()).glob("*.toml")):
+        try:
+            books.append(read_rulebook(path))
+        except RulebookError as error:
+            wrong.append(error)
+    return books, wrong
+
+
+def keep(text: str, path: Path) -> Rulebook:
+    """Write a rulebook's text whole or not at all, and read it back.
+
+    Raises:
+        RulebookError: the text is not sound; nothing is written.
+        OSError: the file could not be written.
+    """
+    parse_rulebook(text, str(path), path.parent)
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, holding = tempfile.mkstemp(prefix=".aptandum-", dir=path.parent)
+    try:
+        with os.fdopen(handle, "w", encoding="utf-8", newline="") as stream:
+            stream.write(text)
+            stream.flush()
+            os.fsync(stream.fileno())
+        os.replace(holding, path)
+    finally:
+        if os.path.exists(holding):
+            os.unlink(holding)
+    return read_rulebook(path)
 
 
 def read_shelf(added: Iterable[str | os.PathLike[str]] = ()) -> Shelf:

@@ -443,6 +443,22 @@ def contradiction(brief: Brief, strength: Strength = "must") -> tuple[Clause, ..
     return tuple(clause for clause, _limit in core)
 
 
+def failing(brief: Brief, size: Size) -> tuple[Clause, ...]:
+    """The must clauses that a size by itself does not meet; the print clauses together."""
+    printed = ("print_width", "print_height", "ppi")
+    alone = [c for c, _limit in _asked(brief, "must") if c.measure not in printed]
+    groups: list[tuple[Clause, ...]] = [(clause,) for clause in alone]
+    together = tuple(c for c, _limit in _asked(brief, "must") if c.measure in printed)
+    if together:
+        groups.append(together)
+    return tuple(
+        clause
+        for group in groups
+        if not allowed(Brief("", "", group)).contains(*size)
+        for clause in group
+    )
+
+
 def turns_left_out(brief: Brief) -> tuple[Turn, ...]:
     """The turns of which the brief allows no size, though no clause says so by itself."""
     have = {cell.turn for cell in allowed(brief).cells}
@@ -574,6 +590,7 @@ __all__ = [
     "changes",
     "conflict",
     "contradiction",
+    "failing",
     "largest_cut",
     "possible",
     "turns_left_out",

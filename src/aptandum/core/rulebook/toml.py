@@ -140,6 +140,24 @@ def check_clause(fields: Mapping[str, Any]) -> tuple[Clause | None, tuple[Proble
     return (None if reader.problems else clause), tuple(reader.problems)
 
 
+def draft_briefs(text: str) -> tuple[Brief, ...]:
+    """The briefs of a text that is still being written, with those of their clauses that are
+    sound; empty where the text is no TOML."""
+    try:
+        data = tomlkit.parse(text).unwrap()
+    except Exception:  # as in parse_rulebook
+        return ()
+    made = []
+    for table in data.get("brief", ()):
+        entries = table.get("clause", ()) if isinstance(table, Mapping) else ()
+        checked = [check_clause(entry) for entry in entries if isinstance(entry, Mapping)]
+        sound = tuple(clause for clause, _problems in checked if clause is not None)
+        reader = _Reader("", {}, "", None)
+        clauses = reader.named(sound, ())
+        made.append(Brief(str(table.get("id", "")), str(table.get("title", "")), clauses))
+    return tuple(made)
+
+
 _HEADER = re.compile(r"^\s*(\[\[?)\s*([^\]]+?)\s*\]\]?\s*(?:#.*)?$")
 _KEY = re.compile(r"^\s*([A-Za-z0-9_-]+|\"[^\"]*\"|'[^']*')\s*(?:\.|=)")
 

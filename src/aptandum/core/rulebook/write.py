@@ -80,7 +80,7 @@ def add_clause(text: str, brief: int, fields: Fields) -> str:
 def set_clause(text: str, brief: int, clause: int, fields: Fields) -> str:
     """Make a clause say what the fields say; a key that is the same keeps its own writing."""
     document = tomlkit.parse(text)
-    table = cast(Table, cast(AoT, _brief(document, brief)["clause"])[clause])
+    table = cast(AoT, _brief(document, brief)["clause"])[clause]
     for key in CLAUSE_KEYS:
         _put(table, key, fields.get(key))
     return tomlkit.dumps(document)
@@ -111,7 +111,7 @@ def _shown(value: Any) -> str:
 
 
 def _brief(document: Any, brief: int) -> Table:
-    return cast(Table, cast(AoT, document["brief"])[brief])
+    return cast(AoT, document["brief"])[brief]
 
 
 def _given(value: Any) -> bool:
@@ -136,7 +136,7 @@ def _put(table: Table, key: str, value: Any, keep: bool = False) -> None:
         if key in table:
             table.remove(key)
         return
-    if key in table and _plain(table[key].unwrap()) == _plain(value):  # type: ignore[union-attr]
+    if key in table and _plain(table[key].unwrap()) == _plain(value):
         return
     new = _value(value)
     if key in table:

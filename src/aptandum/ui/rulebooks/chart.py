@@ -1,0 +1,656 @@
+"""The shape chart: width across, height up; what a brief allows, and what each photo can give."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QWidget
+
+from aptandum.core.photo.limits import MOST_SIDE
+from aptandum.core.quantity import (
+    MM_PER_INCH,
+    grouped,
+    show_aspect,
+    show_megapixels,
+    show_size,
+)
+from aptandum.core.rulebook.model import Brief, Clause, Limit
+from aptandum.core.rulebook.outline import outline
+from aptandum.core.rulebook.sizes import (
+    allowed,
+    contradiction,
+    failing,
+    largest_cut,
+    possible,
+)
+from aptandum.core.rulebook.sizes_said import (
+    change_said,
+    changes,
+    clause_said,
+    contradiction_said,
+)
+from aptandum.core.words import listed
+from aptandum.ui import theme
+from aptandum.ui.signs import draw_sign
+from aptandum.ui.strings import t
+
+Size = tuple[int, int]
+_LEFT, _BOTTOM, _TOP, _RIGHT = 58, 40, 30, 22
+
+
+@dataclass(frozen=True)
+class PhotoPoint:
+    """A photo of the docket by its size as shown, in pixels."""
+
+    photo_id: str
+    name: str
+    size: Size
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One limit of a clause as a line: ``w`` and ``h`` upright and level ones at a number of
+    pixels, ``shape`` from the corner, ``size`` a point, ``area`` a curve."""
+
+    kind: str
+    value: float
+    words: str
+    clause: Clause
+    other: float = 0.0
+
+
+def marks(brief: Brief) -> Iterator[Mark]:
+    """The limits of a brief as lines of the chart."""
+    ppi = brief.limit("ppi", None)
+    for clause, limit in brief.measured(
+        "width", "height", "longest_side", "shortest_side", "size", "aspect", "megapixels",
+        "print_width", "print_height",
+    ):  # fmt: skip
+        name = clause.measure or ""
+        if name == "size":
+            for w, h in limit.one_of:
+                yield Mark("size", w, show_size((w, h)), clause, h)
+        elif name == "aspect":
+            for shape in limit.one_of:
+                yield Mark("shape", float(shape), show_aspect(shape), clause)
+            for bound in (limit.at_least, limit.at_most):
+                if bound is not None:
+                    yield Mark("shape", float(bound), show_aspect(bound), clause)
+        elif name == "megapixels":
+            for words, value in _bounds(limit):
+                said = f"{words} {show_megapixels(value)}".strip()
+                yield Mark("area", value * 1e6, said, clause)
+        elif name.startswith("print"):
+            if ppi is not None and ppi.one_of:
+                for words, value in _bounds(limit):
+                    pixels = value * ppi.one_of[0] / MM_PER_INCH
+                    said = f"{words} {grouped(round(pixels))}".strip()
+                    yield Mark("w" if name == "print_width" else "h", pixels, said, clause)
+        else:
+            for words, value in _bounds(limit):
+                said = f"{words} {grouped(int(value))}".strip()
+                upright = "landscape" not in clause.applies or len(clause.applies) > 1
+                if name == "width" or name.endswith("side"):
+                    yield Mark("w", value, said, clause)
+                if name == "height" or (name.endswith("side") and upright):
+                    yield Mark("h", value, said, clause)
+
+
+def _bounds(limit: Limit) -> Iterator[tuple[str, float]]:
+    if limit.at_least is not None:
+        yield t("at least"), float(limit.at_least)
+    if limit.at_most is not None:
+        yield t("at most"), float(limit.at_most)
+    for value in limit.one_of:
+        yield "", float(value)
+
+
+class Chart(QWidget):
+    """Hover, or move the cross-hair with the arrow keys; the wheel or + and - zoom; Page Up and
+    Page Down go from photo to photo, Enter or a click opens one on the bench."""
+
+    opened = pyqtSignal(str)
+    read_out = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.brief: Brief | None = None
+        self.photos: tuple[PhotoPoint, ...] = ()
+        self.at: Size | None = None
+        self.photo: PhotoPoint | None = None
+        self._origin = QPointF(0, 0)
+        self._scale = 0.1
+        self._held: tuple[QPointF, QPointF] | None = None
+        self._moved = False
+        self._whole = True
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName(t("Chart of allowed sizes"))
+        self.setMinimumSize(260, 220)
+
+    def sizeHint(self) -> QSize:
+        return QSize(520, 480)
+
+    def show_brief(self, brief: Brief | None, photos: Sequence[PhotoPoint]) -> None:
+        """Draw a brief's sizes and the photos; the view goes back to the whole of both."""
+        same = brief is not None and self.brief is not None and brief.id == self.brief.id
+        self.brief, self.photos = brief, tuple(photos)
+        if self.photo not in self.photos:
+            self.photo = None
+        if not same:
+            self.at = None
+        self._say()
+        if not same or self._whole:
+            self.whole()
+        self.update()
+
+    # -- the view -----------------------------------------------------------------------------
+
+    def _plot(self) -> QRectF:
+        return QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _BOTTOM)
+
+    def _extent(self, with_photos: bool) -> tuple[float, float]:
+        across, up = [10.0], [10.0]
+        if self.brief is not None:
+            for mark in marks(self.brief):
+                if mark.kind == "size":
+                    across.append(mark.value)
+                    up.append(mark.other)
+                elif mark.kind == "w":
+                    across.append(mark.value)
+                elif mark.kind == "h":
+                    up.append(mark.value)
+                elif mark.kind == "area":
+                    across.append(mark.value**0.5 * 1.5)
+                    up.append(mark.value**0.5 * 1.1)
+            for cell in allowed(self.brief).cells:
+                largest = cell.largest()
+                if largest and max(largest) < MOST_SIDE * 0.9:
+                    across.append(largest[0])
+                    up.append(largest[1])
+        if with_photos or (max(across) <= 10 and max(up) <= 10):
+            across += [photo.size[0] for photo in self.photos]
+            up += [photo.size[1] for photo in self.photos]
+        if max(across) <= 10 and max(up) <= 10:
+            return 4000.0, 3000.0
+        # A brief that limits one side only still shows some of the other.
+        return max(max(across), max(up) * 0.4), max(max(up), max(across) * 0.3)
+
+    def _fit(self, with_photos: bool) -> None:
+        across, up = self._extent(with_photos)
+        plot = self._plot()
+        self._origin = QPointF(0, 0)
+        self._scale = max(1e-4, min(plot.width() / (across * 1.14), plot.height() / (up * 1.18)))
+        self.update()
+
+    def whole(self) -> None:
+        """Show the allowed sizes and all photos."""
+        self._whole = True
+        self._fit(True)
+
+    def only_sizes(self) -> None:
+        """Show the allowed sizes, whatever photos lie outside."""
+        self._whole = False
+        self._fit(False)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        if self._whole:
+            self._fit(True)
+
+    def place(self, width: float, height: float) -> QPointF:
+        """Where a size lies in the widget."""
+        plot = self._plot()
+        return QPointF(
+            plot.left() + (width - self._origin.x()) * self._scale,
+            plot.bottom() - (height - self._origin.y()) * self._scale,
+        )
+
+    def size_at(self, point: QPointF) -> Size:
+        plot = self._plot()
+        w = self._origin.x() + (point.x() - plot.left()) / self._scale
+        h = self._origin.y() + (plot.bottom() - point.y()) / self._scale
+        return max(1, min(MOST_SIDE, round(w))), max(1, min(MOST_SIDE, round(h)))
+
+    def zoom(self, factor: float, about: QPointF) -> None:
+        self._whole = False
+        plot = self._plot()
+        w = self._origin.x() + (about.x() - plot.left()) / self._scale
+        h = self._origin.y() + (plot.bottom() - about.y()) / self._scale
+        self._scale = min(40.0, max(1e-3, self._scale * factor))
+        x = w - (about.x() - plot.left()) / self._scale
+        y = h - (plot.bottom() - about.y()) / self._scale
+        self._origin = QPointF(max(0.0, x), max(0.0, y))
+        self.update()
+
+    # -- reading out ----------------------------------------------------------------------------
+
+    def look_at(self, size: Size | None, photo: PhotoPoint | None = None) -> None:
+        if (size, photo) == (self.at, self.photo):
+            return
+        self.at, self.photo = size, photo
+        self._say()
+        self.update()
+
+    def _say(self) -> None:
+        self.setAccessibleDescription(self.said())
+        self.read_out.emit(self.said())
+
+    def said(self) -> str:
+        """The read-out in words."""
+        if self.brief is None:
+            return ""
+        if self.photo is not None:
+            return f"{self.photo.name}, {show_size(self.photo.size)}: {self._photo_said()}"
+        if self.at is None:
+            return contradiction_said(self.brief)
+        shape = show_aspect(Fraction(*self.at))
+        where = f"{show_size(self.at)}, {shape}"
+        wrong = failing(self.brief, self.at)
+        if not wrong:
+            return t("{where}: allowed.", where=where)
+        said = t(
+            "{where}: not allowed, by {clauses}.",
+            where=where,
+            clauses=listed([clause_said(c) for c in wrong], "and"),
+        )
+        near = allowed(self.brief).nearest(*self.at)
+        if near is not None and max(near) >= 8:
+            said += " " + t("Nearest: {size}.", size=show_size(near))
+        return said
+
+    def _photo_said(self) -> str:
+        assert self.brief is not None and self.photo is not None
+        ways = changes(self.brief, self.photo.size)
+        if ways:
+            names = listed([change_said(way, self.photo.size) for way in ways])
+            return t("cannot meet it; what would: {ways}.", ways=names)
+        target = allowed(self.brief).cut(*self.photo.size)
+        if target is None:
+            return t("no size can be cut.")
+        cut = largest_cut(self.photo.size, target.shape)
+        if target.enlargement > 1 + 1e-9:
+            return t(
+                "largest cut {cut}, which has to be enlarged to {size}.",
+                cut=show_size(cut),
+                size=show_size(target.size),
+            )
+        if cut == target.size:
+            return t("gives {size}.", size=show_size(cut))
+        return t(
+            "largest cut {cut}, written at {size}.", cut=show_size(cut), size=show_size(target.size)
+        )
+
+    # -- hands ------------------------------------------------------------------------------------
+
+    def _near(self, point: QPointF) -> PhotoPoint | None:
+        best = None
+        for photo in self.photos:
+            off = (self.place(*photo.size) - point).manhattanLength()
+            if off <= 12 and (best is None or off < best[0]):
+                best = (off, photo)
+        return best[1] if best else None
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        self._held = (event.position(), QPointF(self._origin))
+        self._moved = False
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position()
+        if self._held is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            off = at - self._held[0]
+            if off.manhattanLength() > 4 or self._moved:
+                self._moved, self._whole = True, False
+                self._origin = QPointF(
+                    max(0.0, self._held[1].x() - off.x() / self._scale),
+                    max(0.0, self._held[1].y() + off.y() / self._scale),
+                )
+                self.update()
+            return
+        photo = self._near(at)
+        inside = self._plot().contains(at)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if photo else Qt.CursorShape.CrossCursor)
+        self.look_at(photo.size if photo else self.size_at(at) if inside else None, photo)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        if not self._moved and event.button() == Qt.MouseButton.LeftButton:
+            photo = self._near(event.position())
+            if photo is not None:
+                self.opened.emit(photo.photo_id)
+        self._held = None
+
+    def leaveEvent(self, event: object) -> None:
+        if not self.hasFocus():
+            self.look_at(None)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        key = event.key()
+        step = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        ways = {
+            Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step),
+        }  # fmt: skip
+        at = self.at or self._begin()
+        middle = self.place(*at)
+        if key in ways:
+            w, h = ways[Qt.Key(key)]
+            self.look_at((max(1, min(MOST_SIDE, at[0] + w)), max(1, min(MOST_SIDE, at[1] + h))))
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom(1.25, middle)
+        elif key == Qt.Key.Key_Minus:
+            self.zoom(0.8, middle)
+        elif key == Qt.Key.Key_0:
+            self.whole()
+        elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp) and self.photos:
+            n = self.photos.index(self.photo) if self.photo in self.photos else -1
+            n = (n + (1 if key == Qt.Key.Key_PageDown else -1)) % len(self.photos)
+            self.look_at(self.photos[n].size, self.photos[n])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.photo is not None:
+            self.opened.emit(self.photo.photo_id)
+        elif key == Qt.Key.Key_Escape:
+            self.look_at(None)
+        else:
+            super().keyPressEvent(event)
+
+    def _begin(self) -> Size:
+        """Where the cross-hair starts: in the middle of what is seen."""
+        return self.size_at(self._plot().center())
+
+    # -- painting ---------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        plot = self._plot()
+        painter.fillRect(self.rect(), theme.colour("panel"))
+        painter.fillRect(plot, theme.colour("field"))
+        self._axes(painter, plot)
+        if self.brief is not None:
+            painter.save()
+            painter.setClipRect(plot.adjusted(-1, -1, 1, 1))
+            self._areas(painter)
+            self._limits(painter, plot)
+            self._photos(painter)
+            self._cross(painter, plot)
+            painter.restore()
+            self._banner(painter, plot)
+        painter.setPen(QPen(theme.colour("blue" if self.hasFocus() else "hairline"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(plot)
+
+    def _axes(self, painter: QPainter, plot: QRectF) -> None:
+        painter.setFont(theme.figures(11))
+        step = _step(64 / self._scale)
+        for across in (True, False):
+            first = self._origin.x() if across else self._origin.y()
+            last = first + (plot.width() if across else plot.height()) / self._scale
+            n = int(first // step)
+            while n * step <= last:
+                value = n * step
+                n += 1
+                at = self.place(value, value)
+                spot = at.x() if across else at.y()
+                inside = plot.left() <= spot <= plot.right() if across else (
+                    plot.top() <= spot <= plot.bottom()
+                )  # fmt: skip
+                if value < first or not inside:
+                    continue
+                painter.setPen(QPen(theme.colour("rail"), 1))
+                painter.drawLine(
+                    *(
+                        (QPointF(spot, plot.top()), QPointF(spot, plot.bottom()))
+                        if across
+                        else (QPointF(plot.left(), spot), QPointF(plot.right(), spot))
+                    )
+                )
+                painter.setPen(theme.colour("ink2"))
+                text = grouped(int(value))
+                if across:
+                    box = QRectF(spot - 40, plot.bottom() + 4, 80, 16)
+                    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+                elif value > 0:
+                    box = QRectF(plot.left() - 56, spot - 8, 50, 16)
+                    side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+                    painter.drawText(box, side, text)
+        painter.setFont(theme.tight(12))
+        painter.setPen(theme.colour("ink2"))
+        painter.drawText(
+            QRectF(plot.left(), plot.bottom() + 20, plot.width(), 18),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, t("width in pixels →"),
+        )  # fmt: skip
+        painter.drawText(
+            QRectF(8, 6, 160, 18), Qt.AlignmentFlag.AlignVCenter, t("↑ height in pixels")
+        )
+
+    def _areas(self, painter: QPainter) -> None:
+        assert self.brief is not None
+        plot = self._plot()
+        most = max(
+            self._origin.x() + plot.width() / self._scale,
+            self._origin.y() + plot.height() / self._scale,
+        )
+        for cell in allowed(self.brief).cells:
+            if cell.sliver:
+                continue
+            corners = outline(cell, min(float(MOST_SIDE), most * 1.02))
+            if not corners:
+                continue
+            painter.setBrush(theme.colour("meets_band"))
+            painter.setPen(QPen(theme.colour("meets"), 1.4))
+            shape = QPolygonF([self.place(w, h) for w, h in corners])
+            box = shape.boundingRect()
+            if box.width() < 5 and box.height() < 5:
+                at = box.center()
+                painter.setBrush(theme.colour("meets"))
+                painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
+            elif cell.aspects or cell.turn == "square":
+                painter.setPen(QPen(theme.colour("meets"), 4))
+                ends = cell.rows.lo, min(float(cell.rows.hi), most)
+                ratio = float(cell.fixed_shape or 1)
+                wide = ratio if ratio >= 1 else 1 / ratio
+                points = [(h * wide, h) for h in ends]
+                if cell.turn == "upright":
+                    points = [(h, w) for w, h in points]
+                painter.drawLine(self.place(*points[0]), self.place(*points[1]))
+            else:
+                painter.drawPolygon(shape)
+
+    def _limits(self, painter: QPainter, plot: QRectF) -> None:
+        assert self.brief is not None
+        blamed = set(contradiction(self.brief))
+        taken: list[QRectF] = []
+        for mark in sorted(marks(self.brief), key=lambda m: m.clause not in blamed):
+            token = "misses" if mark.clause in blamed else (
+                "advises" if mark.clause.strength == "should" else "blue"
+            )  # fmt: skip
+            ink = theme.colour(token)
+            pen = QPen(ink, 1.6 if mark.clause in blamed else 1)
+            if mark.clause.strength == "should":
+                pen.setStyle(Qt.PenStyle.DashLine)
+            elif mark.kind == "shape":
+                pen.setDashPattern([9, 3, 2, 3])
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            spot = self._draw_mark(painter, mark, plot)
+            if spot is not None:
+                self._label(painter, mark, ink, spot, plot, taken)
+
+    def _draw_mark(self, painter: QPainter, mark: Mark, plot: QRectF) -> QPointF | None:
+        """Draw a limit's line; where its words go."""
+        at = self.place(mark.value, mark.value)
+        only = set(mark.clause.applies)
+        # A limit for one way up ends at the diagonal, where the other begins.
+        turn = self.place(mark.value, mark.value)
+        if mark.kind == "w":
+            if not plot.left() <= at.x() <= plot.right():
+                return None
+            start, end = plot.bottom(), plot.top()
+            longest = mark.clause.measure == "longest_side"
+            if longest or (only and "upright" not in only):
+                end = max(plot.top(), turn.y())
+            elif mark.clause.measure == "shortest_side" or (only and "landscape" not in only):
+                start = min(plot.bottom(), turn.y())
+            painter.drawLine(QPointF(at.x(), start), QPointF(at.x(), end))
+            return QPointF(at.x(), min(max(end, plot.top()), plot.bottom() - 16))
+        if mark.kind == "h":
+            if not plot.top() <= at.y() <= plot.bottom():
+                return None
+            start, end = plot.left(), plot.right()
+            longest = mark.clause.measure == "longest_side"
+            if longest or (only and "landscape" not in only):
+                end = min(plot.right(), turn.x())
+            elif mark.clause.measure == "shortest_side" or (only and "upright" not in only):
+                start = max(plot.left(), turn.x())
+            painter.drawLine(QPointF(start, at.y()), QPointF(end, at.y()))
+            return QPointF(min(end, plot.right()), at.y())
+        if mark.kind == "shape":
+            far = min(
+                MOST_SIDE,
+                max(
+                    self._origin.x() + plot.width() / self._scale,
+                    (self._origin.y() + plot.height() / self._scale) * mark.value,
+                ),
+            )
+            painter.drawLine(self.place(0, 0), self.place(far, far / mark.value))
+            right = self._origin.x() + plot.width() / self._scale
+            top = self._origin.y() + plot.height() / self._scale
+            w = min(right * 0.96, top * 0.94 * mark.value)
+            return self.place(w, w / mark.value)
+        if mark.kind == "area":
+            points = []
+            for i in range(81):
+                h = self._origin.y() + (plot.height() / self._scale) * (i + 0.5) / 81
+                points.append(self.place(mark.value / h, h))
+            painter.drawPolyline(QPolygonF(points))
+            side = mark.value**0.5
+            return self.place(side, side)
+        spot = self.place(mark.value, mark.other)
+        painter.drawLine(spot - QPointF(9, 0), spot + QPointF(9, 0))
+        painter.drawLine(spot - QPointF(0, 9), spot + QPointF(0, 9))
+        return spot if plot.contains(spot) else None
+
+    def _label(
+        self,
+        painter: QPainter,
+        mark: Mark,
+        ink: QColor,
+        spot: QPointF,
+        plot: QRectF,
+        taken: list[QRectF],
+    ) -> None:
+        font = theme.tight(12, bold=True)
+        painter.setFont(font)
+        wide = QFontMetricsF(font).horizontalAdvance(mark.words) + 10
+        offsets = [(6, 4), (-wide - 6, 4), (6, -22), (-wide - 6, -22)]
+        if mark.kind == "h":
+            offsets = [(-wide - 4, -20), (-wide - 4, 3), (-wide - 90, -20), (-wide - 90, 3)]
+        offsets += [(x, y + 20 * n) for n in (1, 2, 3, 4) for x, y in offsets[:2]]
+        for x, y in offsets:
+            box = QRectF(spot.x() + x, spot.y() + y, wide, 17)
+            inside = plot.adjusted(2, 2, -2, -2).contains(box)
+            if inside and not any(box.intersects(other) for other in taken):
+                break
+        else:
+            return
+        taken.append(box)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("field", 0.88))
+        painter.drawRoundedRect(box, 3, 3)
+        painter.setPen(ink)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, mark.words)
+
+    def _photos(self, painter: QPainter) -> None:
+        assert self.brief is not None
+        sizes = allowed(self.brief)
+        few = len(self.photos) <= 60
+        for photo in self.photos:
+            spot = self.place(*photo.size)
+            chosen = photo == self.photo
+            can = not sizes.empty and possible(self.brief, photo.size)
+            ink = theme.colour("ink" if can else "misses")
+            if few or chosen:
+                target = sizes.cut(*photo.size)
+                if target is not None:
+                    cut = self.place(*largest_cut(photo.size, target.shape))
+                    pen = QPen(ink, 1.6 if chosen else 1)
+                    pen.setStyle(Qt.PenStyle.DotLine)
+                    painter.setPen(pen)
+                    painter.drawLine(spot, cut)
+                    painter.setPen(QPen(ink, 1.4))
+                    painter.setBrush(theme.colour("field"))
+                    painter.drawEllipse(cut, 3.5, 3.5)
+            painter.setPen(QPen(theme.colour("field"), 1))
+            painter.setBrush(ink)
+            r = 6.0 if chosen else 4.5
+            painter.drawEllipse(spot, r, r)
+        if self.photo is not None:
+            spot = self.place(*self.photo.size)
+            font = theme.text(12, bold=True)
+            painter.setFont(font)
+            wide = QFontMetricsF(font).horizontalAdvance(self.photo.name) + 12
+            left = min(spot.x() + 10, self._plot().right() - wide - 2)
+            box = QRectF(max(self._plot().left() + 2, left), spot.y() - 26, wide, 19)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("blue_soft"))
+            painter.drawRoundedRect(box, 3, 3)
+            painter.setPen(theme.colour("ink"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.photo.name)
+
+    def _cross(self, painter: QPainter, plot: QRectF) -> None:
+        if self.at is None:
+            return
+        spot = self.place(*self.at)
+        painter.setPen(QPen(theme.colour("ink2", 0.7), 1, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(spot.x(), plot.top()), QPointF(spot.x(), plot.bottom()))
+        painter.drawLine(QPointF(plot.left(), spot.y()), QPointF(plot.right(), spot.y()))
+
+    def _banner(self, painter: QPainter, plot: QRectF) -> None:
+        """Contradictions are named on the chart itself."""
+        assert self.brief is not None
+        said = contradiction_said(self.brief)
+        if not said:
+            return
+        painter.setFont(theme.text(13, bold=True))
+        wide = min(plot.width() - 24, 460.0)
+        flags = int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap)
+        room = QRectF(0, 0, wide - 44, 400)
+        high = painter.boundingRect(room, flags, said).height() + 18
+        box = QRectF(plot.center().x() - wide / 2, plot.top() + 40, wide, high)
+        painter.setPen(QPen(theme.colour("misses"), 1))
+        painter.setBrush(theme.colour("misses_soft"))
+        painter.drawRoundedRect(box, 4, 4)
+        draw_sign(painter, "misses", QRectF(box.left() + 12, box.top() + 11, 14, 14))
+        painter.setPen(theme.colour("misses"))
+        painter.drawText(box.adjusted(36, 0, -8, 0), flags, said)
+
+
+def _step(least: float) -> float:
+    """A round number of pixels at least so large, for the axes."""
+    step = 1.0
+    while True:
+        for factor in (1, 2, 5):
+            if step * factor >= least:
+                return step * factor
+        step *= 10
