@@ -39,6 +39,7 @@ from aptandum.ui.bench.bench import BenchPlace
 from aptandum.ui.bench.sheet import FITTED, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
 from aptandum.ui.finder import Finder
+from aptandum.ui.rulebooks.place import RulebooksPlace
 from aptandum.ui.session import Session
 from aptandum.ui.start_screen import StartScreen
 from aptandum.ui.strings import t
@@ -62,6 +63,7 @@ class PlaceTab(QAbstractButton):
         self.setAutoExclusive(True)
         self.setAccessibleName(text)
         self.setToolTip(f"{text} ({key})")
+        self.news = ""
         self.setFixedSize(self.fontMetrics().horizontalAdvance(text) + 52, 43)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -76,8 +78,24 @@ class PlaceTab(QAbstractButton):
         if self.isChecked():
             bar = QRectF((self.width() - width) / 2, self.height() - 3, width, 3)
             painter.fillRect(bar, theme.colour("blue"))
+        if self.news:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("asks"))
+            painter.drawEllipse(QRectF((self.width() + width) / 2 + 4, 13, 6, 6))
+            painter.setPen(theme.colour("blue"))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
         if self.hasFocus():
             painter.drawRoundedRect(self.rect().adjusted(6, 8, -7, -8), 3, 3)
+
+    def tell_news(self, news: str) -> None:
+        """A dot beside the name, and what it means in the tool tip."""
+        if news != self.news:
+            self.news = news
+            self.setAccessibleDescription(news)
+            plain = self.toolTip().split("\n")[0]
+            self.setToolTip(f"{plain}\n{news}" if news else plain)
+            self.update()
 
 
 class Placeholder(QWidget):
@@ -114,6 +132,7 @@ class Shell(QMainWindow):
         self.bench_stack = QStackedWidget()
         self.bench_stack.addWidget(self.start)
         self.bench_stack.addWidget(self.bench)
+        self.rulebooks = RulebooksPlace(self.session)
         self.places = QStackedWidget()
         self._lay_out()
         self.all_actions: list[QAction] = []
@@ -127,6 +146,9 @@ class Shell(QMainWindow):
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
         self.start.chosen.connect(lambda _name: self._begin())
+        s.shelved.connect(self.start.fill)
+        self.rulebooks.photo_opened.connect(s.start_fitting)
+        self.rulebooks.fitting_opened.connect(s.lay)
         self.start.show_state()
         self.go("bench")
         self._changed()
@@ -134,10 +156,9 @@ class Shell(QMainWindow):
     # -- laying out ---------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
+        built = {"bench": self.bench_stack, "rulebooks": self.rulebooks}
         for name in PLACES:
-            self.places.addWidget(
-                self.bench_stack if name == "bench" else Placeholder(*_to_come(name))
-            )
+            self.places.addWidget(built.get(name) or Placeholder(*_to_come(name)))
         self.header = QWidget()
         self.header.setProperty("role", "panel")
         self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -233,6 +254,19 @@ class Shell(QMainWindow):
                 fit, t("Station {name}", name=title(name)), KEYS[name],
                 partial(b.open_station, name), plain=True,
             )  # fmt: skip
+        r = self.rulebooks
+        rules = self._menu(t("Rulebook"))
+        for text, key, act in (
+            (t("Read a rulebook…"), "Ctrl+Shift+R", r.ask_read),
+            (t("New rulebook"), "Ctrl+Shift+N", r.new),
+            (t("Change this rulebook"), "Ctrl+E", r.change),
+            (t("Save rulebook…"), "Ctrl+Shift+E", r.save),
+            (t("Add a clause"), "Ctrl+Shift+A", r.form.add_clause),
+            (t("Clauses and sizes"), "Ctrl+Shift+1", lambda: r.show_view("read")),
+            (t("What changed"), "Ctrl+Shift+2", lambda: r.show_view("changes")),
+            (t("Compare two rulebook files…"), "", r.ask_compare),
+        ):
+            self._action(rules, text, key, partial(self._in_rulebooks, act))
         view = self._menu(t("View"))
         for text, key, act in (
             (t("As supplied"), "A", lambda: b.show_view(SUPPLIED)),
@@ -263,11 +297,19 @@ class Shell(QMainWindow):
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """Single-letter keys belong to a text field while one is being typed in."""
         if event is not None and event.type() == QEvent.Type.FocusIn:
-            typing = isinstance(QApplication.focusWidget(), QLineEdit)
-            for action in self.all_actions:
-                if action.property("plain"):
-                    action.setEnabled(not typing)
+            self._rest_letters()
         return super().eventFilter(watched, event)
+
+    def _rest_letters(self) -> None:
+        typing = isinstance(QApplication.focusWidget(), QLineEdit)
+        on_bench = self.places.currentWidget() is self.bench_stack
+        for action in self.all_actions:
+            if action.property("plain"):
+                action.setEnabled(on_bench and not typing)
+
+    def _in_rulebooks(self, act: Callable[[], object]) -> None:
+        self.go("rulebooks")
+        act()
 
     def open_menu(self) -> None:
         self.menu.popup(self.docket_name.mapToGlobal(QPoint(0, self.docket_name.height() + 2)))
@@ -285,6 +327,7 @@ class Shell(QMainWindow):
         self._restyle()
         self.start.fill()
         self.bench.refresh()
+        self.rulebooks.restyle()
         for part in self.findChildren(QWidget):
             part.update()
 
@@ -295,6 +338,7 @@ class Shell(QMainWindow):
         self.places.setCurrentIndex(PLACES.index(name))
         if name == "bench":
             self._show_bench()
+        self._rest_letters()
 
     def _show_bench(self) -> None:
         on = self.session.bench is not None
@@ -332,6 +376,15 @@ class Shell(QMainWindow):
             t("Redo: {what}", what=history.redo_label) if history.redo_label else t("Redo")
         )
         self.start.show_state()
+        self._tell_editions()
+
+    def _tell_editions(self) -> None:
+        names = [
+            t("{body} edition {n}", body=o.new.body.name, n=o.new.body.edition or "–")
+            for o in self.session.offers()
+        ]
+        news = t("On the shelf, and not in this docket: {all}.", all=", ".join(names))
+        self.tabs["rulebooks"].tell_news(news if names else "")
 
     # -- photos and dockets ---------------------------------------------------------------------
 
@@ -475,13 +528,17 @@ class Shell(QMainWindow):
         dockets = [path for path in paths if path.endswith(".docket")]
         if dockets and self.may_leave():
             self.session.load(Path(dockets[0]))
-        photos = [path for path in paths if path not in dockets]
+        books = [path for path in paths if path.endswith(".toml")]
+        for path in books:
+            if self.rulebooks.read(path):
+                self.go("rulebooks")
+        photos = [path for path in paths if path not in dockets and path not in books]
         if photos:
             self.take_photos(photos)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
-        if not self.may_leave():
+        if not self.rulebooks.may_close() or not self.may_leave():
             event.ignore()
             return
         self.session.queue.stop()
@@ -502,11 +559,6 @@ def _to_come(name: str) -> tuple[str, str]:
         return t("Board"), t(
             "Photos down, briefs across, each fitting a cell with its verdict. Not in this version "
             "yet: fit photos one at a time on the bench, or many with the command line."
-        )
-    if name == "rulebooks":
-        return t("Rulebooks"), t(
-            "The shelf of rulebooks with every clause, the chart of allowed sizes, and a form to "
-            "write one. Not in this version yet: “aptandum rulebook list” and “lint” read them."
         )
     return t("Desk"), t(
         "What was handed over, to whom, and where it stands. Not in this version yet: write the "

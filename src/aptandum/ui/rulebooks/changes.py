@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
@@ -145,7 +146,7 @@ class ChangesView(QScrollArea):
             words.setSpacing(0)
             opener = button(
                 f"{photo} · {one.title}", "link",
-                lambda fid=one.fitting.id: self.open_fitting.emit(fid),
+                partial(self.open_fitting.emit, one.fitting.id),
             )  # fmt: skip
             words.addWidget(opener, 0, Qt.AlignmentFlag.AlignLeft)
             words.addWidget(label(one.says(), "second", wrap=True))
@@ -173,8 +174,8 @@ class ChangesView(QScrollArea):
             grid.addWidget(label(d.title, wrap=True), i, 1, Qt.AlignmentFlag.AlignTop)
             for column, text in ((2, d.before), (3, d.after)):
                 figure = d.kind in ("limit", "added", "removed") and len(text) < 60
-                words = label(text or "–", "figure" if figure else "second", wrap=True)
-                grid.addWidget(words, i, column, Qt.AlignmentFlag.AlignTop)
+                cell = label(text or "–", "figure" if figure else "second", wrap=True)
+                grid.addWidget(cell, i, column, Qt.AlignmentFlag.AlignTop)
         self.column.addWidget(holder)
 
 

@@ -1,0 +1,641 @@
+"""The form: a rulebook is written clause by clause, and each is checked as it is typed."""
+
+from __future__ import annotations
+
+import contextlib
+import datetime
+import re
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.judge.measure import GROUPS
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.quantity import Kind
+from aptandum.core.rulebook import write
+from aptandum.core.rulebook.contradictions import contradictions
+from aptandum.core.rulebook.model import TURNS, Brief, Rulebook
+from aptandum.core.rulebook.plain import said_back
+from aptandum.core.rulebook.sizes_said import clause_said
+from aptandum.core.rulebook.toml import (
+    RulebookError,
+    check_clause,
+    draft_briefs,
+    parse_rulebook,
+)
+from aptandum.ui import theme
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import Choice, button, hairline, label
+
+ASK = "ask"
+
+
+def id_from(title: str) -> str:
+    """An id made from a title: small letters, digits and hyphens."""
+    return re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:60]
+
+
+def example(kind: Kind) -> str:
+    """What may be written for a kind of value, as a short example."""
+    if kind.choices:
+        return ", ".join(kind.choices)
+    return {
+        "pixels": "1600 px", "size": "630 x 840", "bytes": "250 KB", "aspect": "4:5",
+        "share": "62 %", "length": "35 mm", "angle": "5 deg", "factor": "1", "ppi": "300 ppi",
+        "megapixels": "12 MP", "count": "1", "number": "80", "pattern": "[a-z0-9_]+",
+    }.get(kind.name, "")  # fmt: skip
+
+
+class Line(QLineEdit):
+    """A line of text that says each change as it is typed."""
+
+    def __init__(self, name: str, hint: str = "") -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setPlaceholderText(hint)
+
+    def put(self, text: str) -> None:
+        if self.text() != text:
+            self.setText(text)
+
+    def mark(self, bad: bool) -> None:
+        if self.property("bad") != ("true" if bad else "false"):
+            self.setProperty("bad", "true" if bad else "false")
+            style = self.style()
+            if style is not None:
+                style.unpolish(self)
+                style.polish(self)
+
+
+class Form(QWidget):
+    """Holds a rulebook's text; every field changes one place of it, and what a person wrote by
+    hand stays."""
+
+    drafted = pyqtSignal(object)
+    save_asked = pyqtSignal()
+    closed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.text = write.fresh()
+        self.saved = self.text
+        self.path: Path | None = None
+        self.past: list[str] = []
+        self.brief = 0
+        self.clause = 0
+        self._filling = False
+        self._lay_out()
+        self.begin(None)
+
+    # -- laying out ---------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        inner = QWidget()
+        inner.setProperty("role", "panel")
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(16, 10, 16, 12)
+        column.setSpacing(7)
+        self._body_fields(column)
+        column.addWidget(hairline())
+        self._brief_fields(column)
+        column.addWidget(hairline())
+        self._clause_fields(column)
+        column.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(inner)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        outer.addWidget(scroll, 1)
+        outer.addWidget(hairline())
+        foot = QWidget()
+        foot.setProperty("role", "panel")
+        low = QVBoxLayout(foot)
+        low.setContentsMargins(16, 8, 16, 10)
+        self.state = label("", "second", wrap=True)
+        low.addWidget(self.state)
+        row = QHBoxLayout()
+        self.save_button = button(t("Save rulebook…"), "act", self.save_asked.emit)
+        self.back_button = button(t("Step back"), "", self.step_back)
+        self.close_button = button(t("Put away"), "", self.closed.emit)
+        row.addWidget(self.save_button)
+        row.addWidget(self.back_button)
+        row.addStretch(1)
+        row.addWidget(self.close_button)
+        low.addLayout(row)
+        outer.addWidget(foot)
+
+    def _grid(self, column: QVBoxLayout) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(5)
+        grid.setColumnMinimumWidth(0, 78)
+        grid.setColumnStretch(1, 3)
+        grid.setColumnStretch(3, 2)
+        column.addLayout(grid)
+        return grid
+
+    def _put(self, grid: QGridLayout, row: int, name: str, field: QWidget, at: int = 0) -> None:
+        said = label(name, "second")
+        said.setBuddy(field)
+        grid.addWidget(said, row, at)
+        span = 3 if at == 0 and isinstance(field, Line) and field.property("wide") else 1
+        grid.addWidget(field, row, at + 1, 1, span)
+
+    def _body_fields(self, column: QVBoxLayout) -> None:
+        column.addWidget(label(t("Body"), "title"))
+        grid = self._grid(column)
+        self.body: dict[str, Line] = {}
+        for row, (key, name, hint, at) in enumerate(
+            (
+                ("name", t("Name"), "Pier Office", 0),
+                ("id", t("Id"), "pier-office", 2),
+                ("source", t("Source"), t("where the rules are published"), 0),
+                ("edition", t("Edition"), "1", 2),
+                ("url", t("Address"), "https://pier-office.example/rules", 0),
+                ("read_on", t("Read on"), "2026-11-25", 2),
+            )
+        ):
+            field = Line(f"{t('Body')}: {name}", hint)
+            field.textEdited.connect(lambda _text, key=key: self._body_typed(key))
+            self.body[key] = field
+            self._put(grid, row // 2, name, field, at)
+
+    def _brief_fields(self, column: QVBoxLayout) -> None:
+        top = QHBoxLayout()
+        top.addWidget(label(t("Brief"), "title"))
+        self.briefs = Choice()
+        self.briefs.setAccessibleName(t("Which brief of this rulebook"))
+        self.briefs.activated.connect(self._go_brief)
+        top.addWidget(self.briefs, 1)
+        self.add_brief_button = button(t("Add a brief"), "link", self.add_brief)
+        self.drop_brief_button = button(t("Take out"), "link", self.drop_brief)
+        top.addWidget(self.add_brief_button)
+        top.addWidget(self.drop_brief_button)
+        column.addLayout(top)
+        grid = self._grid(column)
+        self.title_field = Line(t("Brief: title"), t("what the picture is for"))
+        self.title_field.textEdited.connect(self._title_typed)
+        self.id_field = Line(t("Brief: id"), "notice")
+        self.id_field.textEdited.connect(
+            lambda text: self._change(write.set_brief(self.text, self.brief, "id", text))
+        )
+        self.optional = QCheckBox(t("optional: a body may be served without it"))
+        self.optional.toggled.connect(self._optional_set)
+        self._put(grid, 0, t("Title"), self.title_field)
+        self._put(grid, 0, t("Id"), self.id_field, 2)
+        grid.addWidget(self.optional, 1, 1, 1, 3)
+
+    def _clause_fields(self, column: QVBoxLayout) -> None:
+        top = QHBoxLayout()
+        top.addWidget(label(t("Clauses"), "title"))
+        top.addStretch(1)
+        self.add_button = button(t("Add a clause"), "link", self.add_clause)
+        self.drop_button = button(t("Take out"), "link", self.drop_clause)
+        top.addWidget(self.add_button)
+        top.addSpacing(8)
+        top.addWidget(self.drop_button)
+        column.addLayout(top)
+        self.clauses = QListWidget()
+        self.clauses.setAccessibleName(t("Clauses of this brief"))
+        self.clauses.setFixedHeight(118)
+        self.clauses.currentRowChanged.connect(self._go_clause)
+        column.addWidget(self.clauses)
+        grid = self._grid(column)
+        self.measure = Choice()
+        self.measure.setAccessibleName(t("What is measured"))
+        self.measure.setMaxVisibleItems(24)
+        for group in GROUPS:
+            for name, measure in REGISTRY.items():
+                if measure.group == group:
+                    self.measure.addItem(measure.title, name)
+        self.measure.addItem(t("A question for a person"), ASK)
+        self.measure.currentIndexChanged.connect(self._measure_set)
+        self.form = Choice()
+        self.form.setAccessibleName(t("Kind of limit"))
+        self.form.currentIndexChanged.connect(lambda: self._clause_typed())
+        self.low = Line(t("Limit"))
+        self.high = Line(t("Upper limit"))
+        for field in (self.low, self.high):
+            field.textEdited.connect(lambda _text: self._clause_typed())
+        self.and_ = label(t("and"), "second")
+        limits = QHBoxLayout()
+        limits.setSpacing(8)
+        limits.addWidget(self.form)
+        limits.addWidget(self.low, 1)
+        limits.addWidget(self.and_)
+        limits.addWidget(self.high, 1)
+        self._put(grid, 0, t("Measure"), self.measure)
+        self.strength = Choice()
+        self.strength.setAccessibleName(t("Required or recommended"))
+        self.strength.addItem(t("required"), "must")
+        self.strength.addItem(t("recommended"), "should")
+        self.strength.currentIndexChanged.connect(lambda: self._clause_typed())
+        grid.addWidget(self.strength, 0, 3)
+        self.limit_label = label(t("Limit"), "second")
+        grid.addWidget(self.limit_label, 1, 0)
+        grid.addLayout(limits, 1, 1, 1, 3)
+        turns = QHBoxLayout()
+        self.turns: dict[str, QCheckBox] = {}
+        for turn in TURNS:
+            box = QCheckBox({"landscape": t("landscape"), "upright": t("upright"),
+                             "square": t("square")}[turn])  # fmt: skip
+            box.toggled.connect(lambda _on: self._clause_typed())
+            self.turns[turn] = box
+            turns.addWidget(box)
+        turns.addWidget(label(t("(none ticked: always)"), "second"))
+        turns.addStretch(1)
+        grid.addWidget(label(t("Only if"), "second"), 2, 0)
+        grid.addLayout(turns, 2, 1, 1, 3)
+        self.quote = Line(t("The body's own words"), t("as the body writes it"))
+        self.note = Line(t("Remark"), t("for readers of the rulebook"))
+        for row, (name, field) in enumerate(
+            ((t("Its words"), self.quote), (t("Remark"), self.note)), start=3
+        ):
+            field.textEdited.connect(lambda _text: self._clause_typed())
+            field.setProperty("wide", True)
+            self._put(grid, row, name, field)
+        self.said = label("", wrap=True)
+        self.said.setMinimumHeight(40)
+        self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        column.addWidget(self.said)
+
+    # -- beginning, going, stepping back --------------------------------------------------------
+
+    def begin(self, book: Rulebook | None, path: Path | None = None, brief_id: str = "") -> None:
+        """Write a rulebook anew, or change one that is there."""
+        self.text = book.text if book is not None else write.fresh()
+        if book is None:
+            self.text = write.add_brief(self.text, "", "")
+        self.saved = self.text if book is not None else ""
+        self.path = path
+        self.past = []
+        ids = [b.id for b in book.briefs] if book is not None else []
+        self.brief = ids.index(brief_id) if brief_id in ids else 0
+        self.clause = 0
+        self._show()
+
+    @property
+    def changed(self) -> bool:
+        blank = write.add_brief(write.fresh(), "", "")
+        return self.text not in (self.saved, blank)
+
+    def _change(self, text: str, keep: bool = True) -> None:
+        if text == self.text:
+            return
+        if keep:
+            self.past.append(self.text)
+        self.text = text
+        self._judge()
+
+    def step_back(self) -> None:
+        if self.past:
+            self.text = self.past.pop()
+            self._show()
+
+    def _tables(self) -> list[Mapping[str, Any]]:
+        import tomlkit
+
+        return list(tomlkit.parse(self.text).unwrap().get("brief", []))
+
+    def _show(self) -> None:
+        """Bring every field in line with the text."""
+        import tomlkit
+
+        self._filling = True
+        data = tomlkit.parse(self.text).unwrap()
+        for key, field in self.body.items():
+            field.put(str(data.get("body", {}).get(key, "")))
+        tables = self._tables()
+        self.brief = min(self.brief, max(0, len(tables) - 1))
+        self.briefs.clear()
+        for table in tables:
+            self.briefs.addItem(str(table.get("title") or table.get("id") or t("untitled")))
+        self.briefs.setCurrentIndex(self.brief)
+        table = tables[self.brief] if tables else {}
+        self.title_field.put(str(table.get("title", "")))
+        self.id_field.put(str(table.get("id", "")))
+        self.optional.setChecked(table.get("optional") is True)
+        clauses = table.get("clause", [])
+        self.clause = min(self.clause, max(0, len(clauses) - 1))
+        self._list_clauses(clauses)
+        self._filling = False
+        self._show_clause()
+        self._judge()
+
+    def _list_clauses(self, clauses: Any) -> None:
+        filling, self._filling = self._filling, True
+        while self.clauses.count() > len(clauses):
+            self.clauses.takeItem(self.clauses.count() - 1)
+        for i, fields in enumerate(clauses):
+            clause, problems = check_clause(fields)
+            if clause is not None:
+                said = clause_said(clause)
+            else:
+                measure = REGISTRY.get(str(fields.get("measure")))
+                name = measure.title if measure else str(fields.get("ask") or t("clause"))
+                said = t("{name}: not finished", name=name)
+            item = self.clauses.item(i)
+            if item is None:
+                item = QListWidgetItem()
+                self.clauses.addItem(item)
+            item.setText(said)
+            item.setForeground(theme.colour("misses" if problems else "ink"))
+        if self.clauses.currentRow() != self.clause and clauses:
+            self.clauses.setCurrentRow(self.clause)
+        self._filling = filling
+
+    # -- the body and the brief -------------------------------------------------------------------
+
+    def _body_typed(self, key: str) -> None:
+        value: Any = self.body[key].text().strip()
+        if key == "read_on":
+            # What is no date is kept as text, so that the check can say what it should be.
+            with contextlib.suppress(ValueError):
+                value = datetime.date.fromisoformat(value) if value else None
+        text = write.set_body(self.text, key, value)
+        if key == "name" and self.body["id"].text() in ("", id_from(self._name_before())):
+            made = id_from(value)
+            text = write.set_body(text, "id", made)
+            self.body["id"].put(made)
+        self._change(text)
+
+    def _name_before(self) -> str:
+        import tomlkit
+
+        return str(tomlkit.parse(self.text).unwrap().get("body", {}).get("name", ""))
+
+    def _title_typed(self, title: str) -> None:
+        tables = self._tables()
+        before = str(tables[self.brief].get("title", "")) if tables else ""
+        text = write.set_brief(self.text, self.brief, "title", title)
+        if self.id_field.text() in ("", id_from(before)):
+            text = write.set_brief(text, self.brief, "id", id_from(title))
+            self.id_field.put(id_from(title))
+        self.briefs.setItemText(self.brief, title or t("untitled"))
+        self._change(text)
+
+    def _optional_set(self, on: bool) -> None:
+        if not self._filling and self._tables():
+            self._change(write.set_brief(self.text, self.brief, "optional", on or None))
+
+    def _go_brief(self, index: int) -> None:
+        self.brief, self.clause = index, 0
+        self._show()
+
+    def add_brief(self) -> None:
+        self._change(write.add_brief(self.text, "", ""))
+        self.brief, self.clause = len(self._tables()) - 1, 0
+        self._show()
+        self.title_field.setFocus()
+
+    def drop_brief(self) -> None:
+        if len(self._tables()) > 1:
+            self._change(write.remove_brief(self.text, self.brief))
+            self._show()
+
+    # -- clauses ------------------------------------------------------------------------------------
+
+    def add_clause(self) -> None:
+        if not self._tables():
+            return
+        text = write.add_clause(self.text, self.brief, {"measure": "width"})
+        self.clause = len(self._tables()[self.brief].get("clause", []))
+        self._change(text)
+        self._show()
+        self.measure.setFocus()
+
+    def drop_clause(self) -> None:
+        if self.clauses.count():
+            self._change(write.remove_clause(self.text, self.brief, self.clause))
+            self._show()
+
+    def _go_clause(self, row: int) -> None:
+        if not self._filling and row >= 0:
+            self.clause = row
+            self._show_clause()
+            self._judge()
+
+    def _fields(self) -> dict[str, Any] | None:
+        tables = self._tables()
+        clauses = tables[self.brief].get("clause", []) if tables else []
+        if not 0 <= self.clause < len(clauses):
+            return None
+        return write.fields_of(self.text, self.brief, self.clause)
+
+    def _show_clause(self) -> None:
+        fields = self._fields()
+        self._filling = True
+        parts = (self.measure, self.form, self.low, self.high, self.strength, self.quote,
+                 self.note, *self.turns.values(), self.drop_button)  # fmt: skip
+        for part in parts:
+            part.setEnabled(fields is not None)
+        fields = fields or {}
+        name = ASK if "ask" in fields else fields.get("measure", "width")
+        self.measure.setCurrentIndex(max(0, self.measure.findData(name)))
+        self._fill_forms(name)
+        form = _form_of(fields)
+        self.form.setCurrentIndex(max(0, self.form.findData(form)))
+        low, high = _values_of(fields, form)
+        self.low.put(low)
+        self.high.put(high)
+        self.strength.setCurrentIndex(1 if fields.get("strength") == "should" else 0)
+        applies = fields.get("applies", [])
+        for turn, box in self.turns.items():
+            box.setChecked(turn in ([applies] if isinstance(applies, str) else applies))
+        self.quote.put(str(fields.get("quote", "")))
+        self.note.put(str(fields.get("note", "")))
+        self._filling = False
+        self._lead()
+
+    def _fill_forms(self, name: str) -> None:
+        self.form.clear()
+        if name == ASK:
+            self.form.addItem(t("asked"), ASK)
+            return
+        kind = REGISTRY[name].kind if name in REGISTRY else None
+        forms = [("exactly", t("exactly"))]
+        if kind is not None and kind.ordered:
+            forms = [
+                ("at_most", t("at most")),
+                ("at_least", t("at least")),
+                ("exactly", t("exactly")),
+                ("between", t("between")),
+            ]
+        forms += [("one_of", t("one of")), ("none_of", t("none of"))]
+        for key, said in forms:
+            self.form.addItem(said, key)
+
+    def _lead(self) -> None:
+        """What the limit's fields take, by measure and kind of limit."""
+        name, form = self.measure.currentData(), self.form.currentData()
+        two = form == "between"
+        self.high.setVisible(two)
+        self.and_.setVisible(two)
+        self.limit_label.setText(t("Question") if name == ASK else t("Limit"))
+        if name == ASK:
+            self.low.setPlaceholderText(t("what a person is to say"))
+            return
+        hint = example(REGISTRY[name].kind) if name in REGISTRY else ""
+        if form in ("one_of", "none_of") and "," not in hint:
+            hint = t("{one}, …", one=hint)
+        self.low.setPlaceholderText(hint)
+        self.high.setPlaceholderText(hint)
+
+    def _measure_set(self) -> None:
+        if self._filling:
+            return
+        self._filling = True
+        name, before = self.measure.currentData(), self.form.currentData()
+        self._fill_forms(name)
+        self.form.setCurrentIndex(max(0, self.form.findData(before)))
+        self._filling = False
+        self._clause_typed()
+
+    def _typed_fields(self) -> dict[str, Any]:
+        """The clause as the fields have it."""
+        old = self._fields() or {}
+        made: dict[str, Any] = {"id": old.get("id")}
+        name, form = self.measure.currentData(), self.form.currentData()
+        low, high = self.low.text().strip(), self.high.text().strip()
+        if name == ASK:
+            made["ask"] = self.low.text()
+        else:
+            made["measure"] = name
+            if form == "between":
+                # A between that was written as two limits stays two limits.
+                if "at_least" in old and "at_most" in old and low and high:
+                    made |= {"at_least": low, "at_most": high}
+                else:
+                    made["between"] = [low, high] if low or high else None
+            elif form in ("one_of", "none_of"):
+                made[form] = [part.strip() for part in low.split(",") if part.strip()]
+            elif form:
+                made[form] = low
+        turns = [turn for turn, box in self.turns.items() if box.isChecked()]
+        made["applies"] = turns
+        if isinstance(old.get("applies"), str) and turns == [old["applies"]]:
+            made["applies"] = old["applies"]
+        if self.strength.currentData() == "should":
+            made["strength"] = "should"
+        elif old.get("strength") == "must":
+            made["strength"] = "must"
+        made["quote"], made["note"] = self.quote.text(), self.note.text()
+        return made
+
+    def _clause_typed(self) -> None:
+        if self._filling or self._fields() is None:
+            return
+        self._lead()
+        self._change(write.set_clause(self.text, self.brief, self.clause, self._typed_fields()))
+        self._judge()
+
+    # -- checking -------------------------------------------------------------------------------------
+
+    def _judge(self) -> None:
+        """Check what stands there, say it back, and let the chart follow."""
+        fields = self._fields()
+        tables = self._tables()
+        self._list_clauses(tables[self.brief].get("clause", []) if tables else [])
+        self._check_clause(fields)
+        draft = self.draft()
+        self.drafted.emit(draft)
+        problems = self.problems()
+        self.back_button.setEnabled(bool(self.past))
+        self.drop_brief_button.setEnabled(len(tables) > 1)
+        bad = {problem.where for problem in problems}
+        for key, field in self.body.items():
+            field.mark(f"body.{key}" in bad and bool(field.text()))
+        self.save_button.setEnabled(not problems)
+        if problems:
+            first = problems[0]
+            where = f"{first.where}: " if first.where else ""
+            more = len(problems) - 1
+            said = t("{where}found {stood}, expected {expected}.", where=where,
+                     stood=first.stood, expected=first.expected)  # fmt: skip
+            if more:
+                said += " " + t("{n} more.", n=more)
+            self._say(self.state, said, "ink2")
+            return
+        against = [c.says for c in contradictions(draft)] if draft is not None else []
+        if against:
+            self._say(self.state, " ".join(against), "misses")
+        elif self.changed:
+            self._say(self.state, t("Sound, and not saved yet."), "ink2")
+        else:
+            self._say(self.state, t("Sound."), "ink2")
+
+    def _check_clause(self, fields: dict[str, Any] | None) -> None:
+        if fields is None:
+            self._say(self.said, t("No clause yet: add one."), "ink2")
+            self.low.mark(False)
+            self.high.mark(False)
+            return
+        clause, problems = check_clause(fields)
+        waiting = not self.low.text().strip()
+        self.low.mark(bool(problems) and not waiting)
+        self.high.mark(bool(problems) and self.high.isVisible() and bool(self.high.text()))
+        if clause is not None:
+            self._say(self.said, said_back(clause), "ink")
+        elif waiting:
+            self._say(self.said, t("The limit is still to be written."), "ink2")
+        else:
+            parts = [t("found {stood}, expected {expected}", stood=p.stood, expected=p.expected)
+                     for p in problems]  # fmt: skip
+            said = "; ".join(parts)
+            self._say(self.said, said[:1].upper() + said[1:] + ".", "misses")
+
+    def _say(self, where: QLabel, text: str, token: str) -> None:
+        where.setText(text)
+        where.setStyleSheet(f"color: {getattr(theme.palette(), token)}; font-size: 13px")
+
+    def problems(self) -> tuple[Any, ...]:
+        try:
+            beside = self.path.parent if self.path is not None else None
+            parse_rulebook(self.text, t("rulebook"), beside)
+        except RulebookError as error:
+            return error.problems
+        return ()
+
+    def draft(self) -> Brief | None:
+        """The brief being written, with those of its clauses that are sound."""
+        drafts = draft_briefs(self.text)
+        return drafts[self.brief] if self.brief < len(drafts) else None
+
+
+def _form_of(fields: Mapping[str, Any]) -> str:
+    if "ask" in fields:
+        return ASK
+    if "at_least" in fields and "at_most" in fields:
+        return "between"
+    return next((key for key in write.LIMITS if key in fields), "at_most")
+
+
+def _values_of(fields: Mapping[str, Any], form: str) -> tuple[str, str]:
+    if form == ASK:
+        return str(fields.get("ask", "")), ""
+    if form == "between":
+        if "between" in fields:
+            pair = [*fields["between"], "", ""]
+            return str(pair[0]), str(pair[1])
+        return str(fields["at_least"]), str(fields["at_most"])
+    value = fields.get(form, "")
+    return (", ".join(value), "") if isinstance(value, list) else (str(value), "")

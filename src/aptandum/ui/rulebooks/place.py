@@ -1,0 +1,380 @@
+"""The place of rulebooks: the shelf, a brief's clauses, its sizes, what changed, and the form."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.docket.takeover import broken
+from aptandum.core.photo.facts import PhotoError, io_sentence
+from aptandum.core.rulebook import shelf as shelf_
+from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.core.rulebook.sizes_said import describe
+from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+from aptandum.ui import theme
+from aptandum.ui.rulebooks.changes import ChangesView
+from aptandum.ui.rulebooks.chart import Chart, PhotoPoint
+from aptandum.ui.rulebooks.clauses import ClauseList
+from aptandum.ui.rulebooks.form import Form
+from aptandum.ui.rulebooks.shelf_list import ShelfList
+from aptandum.ui.session import Session
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import button, hairline, label
+
+SHELF_WIDTH = 292
+READ, CHANGES, WRITE = "read", "changes", "write"
+PATTERN = "Rulebook (*.toml)"
+
+
+class RulebooksPlace(QWidget):
+    """Left the shelf; right of it either clauses and chart, or the changes, or form and chart."""
+
+    photo_opened = pyqtSignal(str, str)
+    fitting_opened = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.book: Rulebook | None = None
+        self.brief: Brief | None = None
+        self.view = READ
+        self.shelf = ShelfList(session)
+        self.clauses = ClauseList()
+        self.chart = Chart()
+        self.changes = ChangesView()
+        self.form = Form()
+        self._lay_out()
+        self.shelf.picked.connect(self.show_brief)
+        self.chart.opened.connect(self._open_photo)
+        self.chart.read_out.connect(self.read_out.setText)
+        self.changes.take_over.connect(session.take_over)
+        self.changes.open_fitting.connect(self.fitting_opened.emit)
+        self.changes.compare_asked.connect(self.ask_compare)
+        self.form.drafted.connect(self._drafted)
+        self.form.save_asked.connect(self.save)
+        self.form.closed.connect(self.put_away)
+        session.shelved.connect(self.refresh)
+        session.changed.connect(self._docket_changed)
+        self._known: object = None
+        self.refresh()
+
+    # -- laying out ---------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        side = QFrame()
+        side.setProperty("role", "panel")
+        side.setFixedWidth(SHELF_WIDTH)
+        left = QVBoxLayout(side)
+        left.setContentsMargins(0, 6, 0, 8)
+        left.setSpacing(4)
+        left.addWidget(self.shelf, 1)
+        left.addWidget(hairline())
+        foot = QHBoxLayout()
+        foot.setContentsMargins(12, 4, 12, 0)
+        foot.setSpacing(8)
+        self.read_button = button(t("Read a file…"), "", self.ask_read)
+        self.new_button = button(t("New rulebook"), "", self.new)
+        foot.addWidget(self.read_button)
+        foot.addWidget(self.new_button)
+        left.addLayout(foot)
+
+        self.title = label("", "title")
+        self.under = label("", "second")
+        self.under.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        names = QVBoxLayout()
+        names.setSpacing(0)
+        names.addWidget(self.title)
+        names.addWidget(self.under)
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 8, 16, 8)
+        head.setSpacing(4)
+        head.addLayout(names, 1)
+        self.views: dict[str, QWidget] = {}
+        group = QButtonGroup(self)
+        for name, text in (
+            (READ, t("Clauses and sizes")), (CHANGES, t("What changed")), (WRITE, t("Write")),
+        ):  # fmt: skip
+            made = button(text, "view", partial(self.show_view, name))
+            made.setCheckable(True)
+            group.addButton(made)
+            self.views[name] = made
+            head.addWidget(made)
+        self.right = QWidget()
+        chart_column = QVBoxLayout(self.right)
+        chart_column.setContentsMargins(0, 0, 0, 0)
+        chart_column.setSpacing(0)
+        chart_column.addWidget(self.chart, 1)
+        tools = QHBoxLayout()
+        tools.setContentsMargins(16, 4, 12, 6)
+        self.read_out = label("", wrap=True)
+        self.read_out.setMinimumHeight(54)
+        self.read_out.setAlignment(Qt.AlignmentFlag.AlignTop)
+        tools.addWidget(self.read_out, 1)
+        self.sizes_button = button(t("Sizes only"), "view", self.chart.only_sizes)
+        self.whole_button = button(t("With photos"), "view", self.chart.whole)
+        for one in (self.sizes_button, self.whole_button):
+            tools.addWidget(one, 0, Qt.AlignmentFlag.AlignTop)
+        chart_column.addLayout(tools)
+        self.sizes_said = label("", "second", wrap=True)
+        self.sizes_said.setContentsMargins(16, 0, 16, 10)
+        chart_column.addWidget(self.sizes_said)
+
+        self.middle = QStackedWidget()
+        self.middle.addWidget(self.clauses)
+        self.middle.addWidget(self.form)
+        work = QWidget()
+        work.setProperty("role", "panel")
+        two = QHBoxLayout(work)
+        two.setContentsMargins(0, 0, 0, 0)
+        two.setSpacing(0)
+        two.addWidget(self.middle, 10)
+        self.divide = _upright_line()
+        two.addWidget(self.divide)
+        two.addWidget(self.right, 12)
+        self.body = QStackedWidget()
+        self.body.addWidget(work)
+        self.body.addWidget(self.changes)
+        main = QWidget()
+        main.setProperty("role", "panel")
+        main.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        column = QVBoxLayout(main)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(head)
+        column.addWidget(hairline())
+        column.addWidget(self.body, 1)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(side)
+        row.addWidget(_upright_line())
+        row.addWidget(main, 1)
+
+    # -- showing --------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Read the shelf and the docket anew."""
+        self.shelf.fill()
+        self.show_brief(self.shelf.name)
+
+    def restyle(self) -> None:
+        self.refresh()
+        self.form._judge()
+        self.chart.update()
+
+    def _docket_changed(self) -> None:
+        docket = self.session.docket
+        known = (docket.photos, docket.rulebooks, tuple(f.id for f in docket.fittings))
+        if known != self._known:
+            self._known = known
+            self.refresh()
+
+    def show_brief(self, name: str) -> None:
+        body_id, _, brief_id = name.partition("/")
+        book = self.session.shelf.book(body_id)
+        brief = book.brief(brief_id) if book is not None else None
+        if book is None or brief is None:
+            return
+        self.book, self.brief = book, brief
+        if self.shelf.name != name:
+            self.shelf.choose(name)
+        self.clauses.show_brief(brief)
+        self.show_view(self.view if self.view != WRITE else WRITE)
+
+    def show_view(self, name: str) -> None:
+        self.view = name
+        self.views[name].setChecked(True)  # type: ignore[attr-defined]
+        book, brief = self.book, self.brief
+        if name == CHANGES:
+            self.body.setCurrentWidget(self.changes)
+            self._show_changes()
+        else:
+            self.body.setCurrentIndex(0)
+            self.middle.setCurrentWidget(self.form if name == WRITE else self.clauses)
+        if name == WRITE:
+            if not self.form.changed and book is not None and self.form.text != book.text:
+                self.form.begin(book, self._path_of(book), brief.id if brief else "")
+            self._drafted(self.form.draft())
+            self.title.setText(t("Writing a rulebook"))
+            where = str(self.form.path) if self.form.path is not None else t("not saved yet")
+            self.under.setText(where)
+        elif book is not None and brief is not None:
+            self.title.setText(brief.title)
+            read = f" · {t('read {day}', day=f'{book.body.read_on:%-d %b %Y}')}" if (
+                book.body.read_on
+            ) else ""  # fmt: skip
+            edition = t("edition {n}", n=book.body.edition or "–")
+            self.under.setText(f"{book.body.name} · {edition}{read} · {book.body.source}")
+            if name == READ:
+                self._chart(brief)
+
+    def _chart(self, brief: Brief | None) -> None:
+        self.chart.show_brief(brief, self._points())
+        self.read_out.setText(self.chart.said())
+        said = describe(brief) if brief is not None else []
+        contradicted = len(said) == 1 and said[0] == self.chart.said()
+        self.sizes_said.setText("" if contradicted else "\n".join(said[:6]))
+
+    def _points(self) -> list[PhotoPoint]:
+        found = []
+        for entry in self.session.docket.photos:
+            try:
+                photo = self.session.photo_of(entry.id)
+                found.append(PhotoPoint(entry.id, photo.name, photo.facts.size))
+            except PhotoError:
+                continue  # said when the photo was asked for
+        return found
+
+    def _drafted(self, draft: Brief | None) -> None:
+        if self.view == WRITE:
+            self._chart(draft)
+
+    def _show_changes(self) -> None:
+        book = self.book
+        offer = next(
+            (o for o in self.session.offers() if book and o.new.body.id == book.body.id), None
+        )
+        if offer is None:
+            self.changes.show_none(book)
+            return
+        lost = broken(self.session.docket, offer, self.session.facts_of)
+        docket = self.session.docket
+        named = [(one, Path(docket.photo(one.fitting.photo).path).name) for one in lost]
+        self.changes.show_pair(offer.old, offer.new, named, offered=True)
+
+    def _open_photo(self, photo_id: str) -> None:
+        if self.view == READ and self.book is not None and self.brief is not None:
+            self.photo_opened.emit(photo_id, f"{self.book.body.id}/{self.brief.id}")
+
+    # -- files ------------------------------------------------------------------------------------
+
+    def ask_read(self) -> None:
+        found, _ = QFileDialog.getOpenFileName(self, t("Read a rulebook"), "", PATTERN)
+        if found:
+            self.read(found)
+
+    def read(self, path: str) -> bool:
+        """Lay a rulebook file on the shelf and show it."""
+        book = self.session.add_rulebook(path)
+        if book is None:
+            return False
+        self.session.tell(
+            t("{body} lies on the shelf, from {file}.", body=book.body.name, file=path), "done"
+        )
+        self.view = READ if self.view == WRITE else self.view
+        self.shelf.choose(f"{book.body.id}/{book.briefs[0].id}")
+        return True
+
+    def ask_compare(self) -> None:
+        older, _ = QFileDialog.getOpenFileName(self, t("The older rulebook"), "", PATTERN)
+        newer = ""
+        if older:
+            newer, _ = QFileDialog.getOpenFileName(self, t("The newer rulebook"), "", PATTERN)
+        if older and newer:
+            self.compare(older, newer)
+
+    def compare(self, older: str, newer: str) -> bool:
+        """Show what changed between any two rulebook files."""
+        try:
+            old, new = read_rulebook(older), read_rulebook(newer)
+        except RulebookError as error:
+            self.session.tell(str(error))
+            return False
+        self.show_view(CHANGES)
+        self.changes.show_pair(old, new)
+        self.title.setText(t("Two rulebooks compared"))
+        self.under.setText(f"{Path(older).name} → {Path(newer).name}")
+        return True
+
+    # -- writing ----------------------------------------------------------------------------------
+
+    def _path_of(self, book: Rulebook) -> Path | None:
+        """Where a rulebook may be written back to; a shipped one gets a file of its own."""
+        path = Path(book.path) if book.path else None
+        if path is None or path in shelf_.shipped_paths() or not path.exists():
+            return None
+        return path
+
+    def new(self) -> None:
+        if self._may_leave():
+            self.form.begin(None)
+            self.view = WRITE
+            self.show_view(WRITE)
+            self.form.body["name"].setFocus()
+
+    def change(self) -> None:
+        self.show_view(WRITE)
+
+    def _may_leave(self) -> bool:
+        if not self.form.changed or not self.isVisible():
+            return True
+        box = QMessageBox(self)
+        box.setText(t("The rulebook that is being written is not saved."))
+        leave = box.addButton(t("Leave it"), QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(t("Go on writing"), QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        return box.clickedButton() is leave
+
+    def may_close(self) -> bool:
+        """Ask before a rulebook that is being written would be lost."""
+        return self._may_leave()
+
+    def put_away(self) -> None:
+        if self._may_leave():
+            self.form.begin(self.book, self._path_of(self.book) if self.book else None)
+            self.show_view(READ)
+
+    def save(self) -> None:
+        """Ask where to, and write; a file that is there is replaced only if the person says so."""
+        book_id = self.form.body["id"].text() or "rulebook"
+        start = self.form.path or shelf_.own_folder() / f"{book_id}.toml"
+        start.parent.mkdir(parents=True, exist_ok=True)
+        found, _ = QFileDialog.getSaveFileName(self, t("Save rulebook"), str(start), PATTERN)
+        if found:
+            self.save_to(Path(found))
+
+    def save_to(self, path: Path) -> bool:
+        path = path if path.suffix else path.with_name(path.name + ".toml")
+        if path.resolve() in [p.resolve() for p in shelf_.shipped_paths()]:
+            self.session.tell(
+                t("{file} comes with Aptandum and is not written to; take another name.", file=path)
+            )
+            return False
+        try:
+            book = shelf_.keep(self.form.text, path)
+        except RulebookError as error:
+            self.session.tell(str(error))
+            return False
+        except OSError as error:
+            reason = io_sentence(error, str(path))
+            self.session.tell(reason.replace(t("could not be read"), t("was not written")))
+            return False
+        self.form.path, self.form.saved = path, self.form.text
+        self.session.put_on_shelf(book)
+        self.session.tell(t("Saved: {path}", path=path), "done")
+        briefs = [b.id for b in book.briefs]
+        shown = briefs[min(self.form.brief, len(briefs) - 1)]
+        self.view = READ
+        self.shelf.name = ""
+        self.shelf.choose(f"{book.body.id}/{shown}")
+        self.show_brief(f"{book.body.id}/{shown}")
+        return True
+
+
+def _upright_line() -> QFrame:
+    made = QFrame()
+    made.setFixedWidth(1)
+    made.setStyleSheet(f"background: {theme.palette().hairline}")
+    return made
