@@ -15,6 +15,12 @@ from samples import jpeg, scene
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
+@pytest.fixture(autouse=True)
+def own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test reads or writes the rulebooks of the person who runs it."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("home")))
+
+
 @pytest.fixture
 def photo(tmp_path: Path) -> Callable[..., Path]:
     """Makes a JPEG photo on disk: ``photo(width, height, name=…, orientation=…, space=…)``."""

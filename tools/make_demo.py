@@ -6,6 +6,7 @@ from aptandum.core.docket.model import Docket
 from aptandum.core.docket.store import save
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.rulebook.shelf import read_shelf
+from aptandum.core.rulebook.toml import read_rulebook
 
 DEMO = Path(__file__).resolve().parent.parent / "src/aptandum/data/demo"
 FITTINGS = (
@@ -16,6 +17,8 @@ FITTINGS = (
     ("night_moor_stack.jpg", "orrin-moor/night-round", {}),
     ("lantern_quay_dusk.jpg", "quayside-exchange/shop-header", {}),
 )  # fmt: skip
+# The demo docket was begun under an older edition, so that there is something to take over.
+OLDER = {"quayside-exchange": read_rulebook(DEMO / "quayside-exchange-10.toml")}
 
 
 def main() -> None:
@@ -25,7 +28,7 @@ def main() -> None:
         docket, fitting = docket.with_fitting(photo, brief)
         made = docket.fitting(fitting).model_copy(update={"settings": Settings().having(changes)})
         docket = docket.replacing(made)
-        book = shelf.find(brief)[0]
+        book = OLDER.get(brief.split("/")[0]) or shelf.find(brief)[0]
         docket = docket.model_copy(
             update={"rulebooks": {**docket.rulebooks, book.body.id: book.text}}
         )

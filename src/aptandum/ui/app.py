@@ -38,6 +38,7 @@ def open_shell(
     """The main window with what was asked for on the command line."""
     session = Session()
     shell = Shell(session)
+    session.add_own_rulebooks()
     if rulebooks:
         session.add_rulebooks(rulebooks)
         shell.start.fill()

@@ -33,7 +33,7 @@ from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
+from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
 from aptandum.ui.strings import t
 from aptandum.ui.work import Queue
@@ -126,6 +126,14 @@ class Session(QObject):
         if kept is not None and brief is not None:
             return kept, brief
         return self.shelf.find(brief_name)
+
+    def add_own_rulebooks(self) -> None:
+        """Lay the person's own rulebooks on the shelf; what cannot be used is said."""
+        books, wrong = read_own()
+        for book in books:
+            self.put_on_shelf(book)
+        if wrong:
+            self.tell("\n".join(str(error) for error in wrong))
 
     def add_rulebook(self, path: str) -> Rulebook | None:
         """Lay a rulebook file on the shelf; None where it is not sound (which is said)."""

@@ -338,6 +338,8 @@ class Shell(QMainWindow):
         self.places.setCurrentIndex(PLACES.index(name))
         if name == "bench":
             self._show_bench()
+        elif name == "rulebooks":
+            self.rulebooks.settle_focus()
         self._rest_letters()
 
     def _show_bench(self) -> None:

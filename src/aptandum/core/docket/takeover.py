@@ -71,7 +71,12 @@ class Broken:
     def says(self) -> str:
         if self.gone:
             return say("The brief is no longer there.")
-        return " ".join(finding.says for finding in self.findings)
+        said = []
+        for finding in self.findings:
+            said.append(finding.says)
+            if finding.mend is not None:
+                said.append(f"{finding.mend.words}.")
+        return " ".join(said)
 
 
 def _misses(facts: Facts, brief: Brief, fitting: Fitting) -> dict[str, Finding]:

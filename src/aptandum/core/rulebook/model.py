@@ -97,6 +97,8 @@ class Limit:
         """The limit in words: ``exactly 630 × 840 px``, ``60 – 250 kB``, ``JPEG or PNG``."""
         show = kind.show
         if self.exact and self.one_of:
+            if kind.choices:  # a word stands for itself
+                return show(self.one_of[0])
             return say("exactly {value}", value=show(self.one_of[0]))
         parts = []
         if self.at_least is not None and self.at_most is not None:

@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, 
 from aptandum.core.docket.takeover import Broken
 from aptandum.core.rulebook.editions import Difference, compare
 from aptandum.core.rulebook.model import Rulebook
-from aptandum.ui import theme
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, clear, hairline, label
@@ -165,11 +164,9 @@ class ChangesView(QScrollArea):
         grid.setColumnMinimumWidth(1, 130)
         for column, words in ((2, t("was")), (3, t("is now"))):
             grid.addWidget(label(words, "second"), 0, column)
-        tokens = {"added": "meets", "removed": "misses", "limit": "blue", "strength": "advises"}
         for i, d in enumerate(differences, start=1):
             kind = label(kind_said(d.kind))
-            ink = getattr(theme.palette(), tokens.get(d.kind, "ink2"))
-            kind.setStyleSheet(f"color: {ink}; font-size: 12px; font-weight: 600")
+            kind.setStyleSheet("font-size: 12px; font-weight: 600")
             grid.addWidget(kind, i, 0, Qt.AlignmentFlag.AlignTop)
             grid.addWidget(label(d.title, wrap=True), i, 1, Qt.AlignmentFlag.AlignTop)
             for column, text in ((2, d.before), (3, d.after)):

@@ -104,11 +104,18 @@ def marks(brief: Brief) -> Iterator[Mark]:
         else:
             for words, value in _bounds(limit):
                 said = f"{words} {grouped(int(value))}".strip()
-                upright = "landscape" not in clause.applies or len(clause.applies) > 1
-                if name == "width" or name.endswith("side"):
-                    yield Mark("w", value, said, clause)
-                if name == "height" or (name.endswith("side") and upright):
-                    yield Mark("h", value, said, clause)
+                if name == "width":
+                    yield Mark("w", value, t("width {limit}", limit=said), clause)
+                elif name == "height":
+                    yield Mark("h", value, t("height {limit}", limit=said), clause)
+                else:  # a line for each way up; the words stand at one of them
+                    side = t("longest side") if name == "longest_side" else t("shortest side")
+                    lying = set(clause.applies) != {"upright"}
+                    both = f"{side} {said}"
+                    if lying:
+                        yield Mark("w", value, both, clause)
+                    if "landscape" not in clause.applies or len(clause.applies) > 1:
+                        yield Mark("h", value, "" if lying else both, clause)
 
 
 def _bounds(limit: Limit) -> Iterator[tuple[str, float]]:
@@ -494,12 +501,13 @@ class Chart(QWidget):
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             spot = self._draw_mark(painter, mark, plot)
-            if spot is not None:
+            if spot is not None and mark.words:
                 self._label(painter, mark, ink, spot, plot, taken)
 
     def _draw_mark(self, painter: QPainter, mark: Mark, plot: QRectF) -> QPointF | None:
         """Draw a limit's line; where its words go."""
         at = self.place(mark.value, mark.value)
+        at = QPointF(round(at.x()) + 0.5, round(at.y()) + 0.5)  # hairlines on whole pixels
         only = set(mark.clause.applies)
         # A limit for one way up ends at the diagonal, where the other begins.
         turn = self.place(mark.value, mark.value)

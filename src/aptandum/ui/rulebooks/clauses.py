@@ -11,6 +11,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.model import Brief, Clause
 from aptandum.core.rulebook.plain import said_back
+from aptandum.core.rulebook.sizes_said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.strings import t
@@ -115,7 +116,14 @@ class ClauseList(QScrollArea):
         if brief is None:
             return
         against = {
-            clause.id: found.says for found in contradictions(brief) for clause in found.clauses
+            clause.id: t(
+                "contradicts {others}",
+                others=listed([f"“{clause_said(c)}”" for c in found.clauses if c != clause], "and"),
+            )
+            if len(found.clauses) > 1
+            else found.says
+            for found in contradictions(brief)
+            for clause in found.clauses
         }
         for group, title in GROUPS.items():
             mine = [c for c in brief.clauses if _group(c) == group]

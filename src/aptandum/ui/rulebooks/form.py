@@ -37,6 +37,7 @@ from aptandum.core.rulebook.toml import (
     draft_briefs,
     parse_rulebook,
 )
+from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
@@ -71,6 +72,7 @@ class Line(QLineEdit):
     def put(self, text: str) -> None:
         if self.text() != text:
             self.setText(text)
+            self.setCursorPosition(0)
 
     def mark(self, bad: bool) -> None:
         if self.property("bad") != ("true" if bad else "false"):
@@ -215,7 +217,7 @@ class Form(QWidget):
         column.addLayout(top)
         self.clauses = QListWidget()
         self.clauses.setAccessibleName(t("Clauses of this brief"))
-        self.clauses.setFixedHeight(118)
+        self.clauses.setFixedHeight(112)
         self.clauses.currentRowChanged.connect(self._go_clause)
         column.addWidget(self.clauses)
         grid = self._grid(column)
@@ -252,6 +254,11 @@ class Form(QWidget):
         self.limit_label = label(t("Limit"), "second")
         grid.addWidget(self.limit_label, 1, 0)
         grid.addLayout(limits, 1, 1, 1, 3)
+        self.said = label("", wrap=True)
+        self.said.setMinimumHeight(38)
+        self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        grid.addWidget(self.said, 2, 1, 1, 3)
         turns = QHBoxLayout()
         self.turns: dict[str, QCheckBox] = {}
         for turn in TURNS:
@@ -262,21 +269,16 @@ class Form(QWidget):
             turns.addWidget(box)
         turns.addWidget(label(t("(none ticked: always)"), "second"))
         turns.addStretch(1)
-        grid.addWidget(label(t("Only if"), "second"), 2, 0)
-        grid.addLayout(turns, 2, 1, 1, 3)
+        grid.addWidget(label(t("Only if"), "second"), 3, 0)
+        grid.addLayout(turns, 3, 1, 1, 3)
         self.quote = Line(t("The body's own words"), t("as the body writes it"))
         self.note = Line(t("Remark"), t("for readers of the rulebook"))
         for row, (name, field) in enumerate(
-            ((t("Its words"), self.quote), (t("Remark"), self.note)), start=3
+            ((t("Its words"), self.quote), (t("Remark"), self.note)), start=4
         ):
             field.textEdited.connect(lambda _text: self._clause_typed())
             field.setProperty("wide", True)
             self._put(grid, row, name, field)
-        self.said = label("", wrap=True)
-        self.said.setMinimumHeight(40)
-        self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        column.addWidget(self.said)
 
     # -- beginning, going, stepping back --------------------------------------------------------
 
@@ -566,13 +568,10 @@ class Form(QWidget):
             field.mark(f"body.{key}" in bad and bool(field.text()))
         self.save_button.setEnabled(not problems)
         if problems:
-            first = problems[0]
-            where = f"{first.where}: " if first.where else ""
-            more = len(problems) - 1
-            said = t("{where}found {stood}, expected {expected}.", where=where,
-                     stood=first.stood, expected=first.expected)  # fmt: skip
-            if more:
-                said += " " + t("{n} more.", n=more)
+            places = list(dict.fromkeys(self._place(p.where) for p in problems))
+            said = t("Still to be written or mended: {places}.", places=listed(places[:4], "and"))
+            if len(places) > 4:
+                said += " " + t("{n} more.", n=len(places) - 4)
             self._say(self.state, said, "ink2")
             return
         against = [c.says for c in contradictions(draft)] if draft is not None else []
@@ -583,6 +582,25 @@ class Form(QWidget):
         else:
             self._say(self.state, t("Sound."), "ink2")
 
+    def _place(self, where: str) -> str:
+        """Where a problem is, in the form's own words: ``brief.2.clause.5.between``."""
+        parts = where.split(".")
+        if parts[0] == "body":
+            names = {"name": t("name"), "id": t("id"), "read_on": t("the day it was read on")}
+            key = parts[-1]
+            return t("the body's {what}", what=names.get(key, key))
+        if parts[0] != "brief" or len(parts) < 2:
+            return t("a brief")
+        n = int(parts[1]) if parts[1].isdigit() else 1
+        tables = self._tables()
+        title = str(tables[n - 1].get("title") or "") if n <= len(tables) else ""
+        title = f"“{title}”" if title else t("brief {n}", n=n)
+        if "clause" in parts and len(parts) > 3:
+            return t("clause {k} of {brief}", k=parts[3], brief=title)
+        if parts[-1] in ("id", "title"):
+            return t("the {what} of {brief}", what=parts[-1], brief=title)
+        return t("{brief}, which needs a clause", brief=title)
+
     def _check_clause(self, fields: dict[str, Any] | None) -> None:
         if fields is None:
             self._say(self.said, t("No clause yet: add one."), "ink2")
@@ -591,8 +609,10 @@ class Form(QWidget):
             return
         clause, problems = check_clause(fields)
         waiting = not self.low.text().strip()
-        self.low.mark(bool(problems) and not waiting)
-        self.high.mark(bool(problems) and self.high.isVisible() and bool(self.high.text()))
+        for field in (self.low, self.high):
+            text = field.text().strip()
+            named = any(text in p.stood for p in problems) if text else False
+            field.mark(named and not field.isHidden())
         if clause is not None:
             self._say(self.said, said_back(clause), "ink")
         elif waiting:

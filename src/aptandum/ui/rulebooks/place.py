@@ -21,7 +21,7 @@ from aptandum.core.docket.takeover import broken
 from aptandum.core.photo.facts import PhotoError, io_sentence
 from aptandum.core.rulebook import shelf as shelf_
 from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.sizes_said import describe
+from aptandum.core.rulebook.sizes_said import contradiction_said, describe
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
 from aptandum.ui import theme
 from aptandum.ui.rulebooks.changes import ChangesView
@@ -58,7 +58,7 @@ class RulebooksPlace(QWidget):
         self._lay_out()
         self.shelf.picked.connect(self.show_brief)
         self.chart.opened.connect(self._open_photo)
-        self.chart.read_out.connect(self.read_out.setText)
+        self.chart.read_out.connect(self._read_out)
         self.changes.take_over.connect(session.take_over)
         self.changes.open_fitting.connect(self.fitting_opened.emit)
         self.changes.compare_asked.connect(self.ask_compare)
@@ -169,6 +169,11 @@ class RulebooksPlace(QWidget):
         self.shelf.fill()
         self.show_brief(self.shelf.name)
 
+    def settle_focus(self) -> None:
+        """Where a person goes on: at the shelf, unless a rulebook is being written."""
+        if self.view != WRITE:
+            self.shelf.setFocus()
+
     def restyle(self) -> None:
         self.refresh()
         self.form._judge()
@@ -212,20 +217,25 @@ class RulebooksPlace(QWidget):
             self.under.setText(where)
         elif book is not None and brief is not None:
             self.title.setText(brief.title)
-            read = f" · {t('read {day}', day=f'{book.body.read_on:%-d %b %Y}')}" if (
-                book.body.read_on
-            ) else ""  # fmt: skip
-            edition = t("edition {n}", n=book.body.edition or "–")
-            self.under.setText(f"{book.body.name} · {edition}{read} · {book.body.source}")
+            self.under.setText(_of_body(book))
             if name == READ:
                 self._chart(brief)
 
     def _chart(self, brief: Brief | None) -> None:
         self.chart.show_brief(brief, self._points())
-        self.read_out.setText(self.chart.said())
+        self._read_out(self.chart.said())
         said = describe(brief) if brief is not None else []
-        contradicted = len(said) == 1 and said[0] == self.chart.said()
+        contradicted = brief is not None and bool(contradiction_said(brief))
         self.sizes_said.setText("" if contradicted else "\n".join(said[:6]))
+
+    def _read_out(self, said: str) -> None:
+        hint = t(
+            "Point at the chart, or move the cross-hair with the arrow keys; Page Down goes "
+            "through the photos, Enter opens one."
+        )
+        self.read_out.setText(said or hint)
+        token = "ink" if said else "ink2"
+        self.read_out.setStyleSheet(f"color: {getattr(theme.palette(), token)}")
 
     def _points(self) -> list[PhotoPoint]:
         found = []
@@ -371,6 +381,14 @@ class RulebooksPlace(QWidget):
         self.shelf.choose(f"{book.body.id}/{shown}")
         self.show_brief(f"{book.body.id}/{shown}")
         return True
+
+
+def _of_body(book: Rulebook) -> str:
+    body = book.body
+    parts = [body.name, t("edition {n}", n=body.edition) if body.edition else ""]
+    if body.read_on:
+        parts.append(t("read {day}", day=f"{body.read_on:%-d %b %Y}"))
+    return " · ".join(part for part in (*parts, body.source) if part)
 
 
 def _upright_line() -> QFrame:

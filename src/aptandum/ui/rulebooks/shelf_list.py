@@ -62,7 +62,9 @@ class _Look(QStyledItemDelegate):
         font.setWeight(font.Weight.Medium)
         painter.setFont(font)
         painter.setPen(theme.colour("ink"))
-        painter.drawText(QRectF(left, box.top() + 4, box.width() - left - 70, 20), flags, title)
+        space = box.width() - left - 26 - QFontMetricsF(theme.tight(12)).horizontalAdvance(right)
+        shown = QFontMetricsF(font).elidedText(title, Qt.TextElideMode.ElideRight, space)
+        painter.drawText(QRectF(left, box.top() + 4, space, 20), flags, shown)
         painter.setFont(theme.tight(12))
         painter.setPen(theme.colour("ink2"))
         painter.drawText(
@@ -92,7 +94,7 @@ class ShelfList(QListWidget):
         self.session = session
         self.setAccessibleName(t("Rulebooks on the shelf"))
         self.setItemDelegate(_Look(self))
-        self.setFrameShape(QListWidget.Shape.NoFrame)
+        self.setStyleSheet("QListWidget { border: none; }")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.currentItemChanged.connect(self._changed)
         self.name = ""
