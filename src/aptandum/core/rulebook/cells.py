@@ -376,13 +376,15 @@ class Rows:
         if self.area_lo is None:
             return self.span(h)[0], h  # type: ignore[index]
         return self._from_below(
-            lambda r, low, high: (r * low, low), lambda span: span[0], lambda w, h: w * h
+            lambda r, low, high: (r * low, low),
+            lambda h: self.span(h)[0],  # type: ignore[index]
+            lambda w, h: w * h,
         )
 
     def _from_below(
         self,
         cost: Callable[..., tuple[Any, Any]],
-        pick: Callable[[tuple[int, int]], int],
+        pick: Callable[[int], int],
         weigh: Callable[[int, int], int],
     ) -> Size | None:
         """The least by a cost that grows with the rows once the least count of pixels no
@@ -396,7 +398,7 @@ class Rows:
         found = [self._scan(range(self.lo, min(free, self.hi) + 1), cost)]
         after = self._look(free, self.hi, 1)
         if after is not None:
-            found.append((pick(self.span(after)), after))  # type: ignore[arg-type]
+            found.append((pick(after), after))
         return min((s for s in found if s is not None), key=lambda s: weigh(*s))
 
     def nearest(self, width: int, height: int) -> Size | None:
@@ -427,27 +429,36 @@ class Rows:
         def cost(rows: Any, low: Any) -> Any:
             return np.maximum(0, rows - height) + np.maximum(0, low - width)
 
-        return self._beyond(width, cost)
+        return self._beyond(cost, lambda rows, low, high: np.clip(width, low, high))
 
     def grown(self, width: int, height: int) -> Size | None:
-        return self._beyond(width, lambda rows, low: np.maximum(low * height, rows * width))
+        def cost(rows: Any, low: Any) -> Any:
+            return np.maximum(low * height, rows * width)
 
-    def _beyond(self, width: int, cost: Callable[[Any, Any], Any]) -> Size | None:
-        """The least by a cost that grows with both sides; wider than needed costs nothing up
-        to a width that is there anyway."""
+        def pick(rows: Any, low: Any, high: Any) -> Any:
+            return np.clip(rows * width // height, low, high)  # as wide as the rows need anyway
 
-        def clip(low: Any, high: Any) -> Any:
-            return np.clip(width, low, high)
+        return self._beyond(cost, pick)
 
+    def _beyond(
+        self, cost: Callable[[Any, Any], Any], pick: Callable[[Any, Any, Any], Any]
+    ) -> Size | None:
+        """The least by a cost that grows with both sides; ``pick`` takes a width that costs no
+        more than the least one of its row."""
         first = self.first()
         if first is None:
             return None
         if self.area_lo is None:  # both sides only grow from here
             low, high = self.span(first)  # type: ignore[misc]
-            return int(clip(low, high)), first
+            return int(pick(first, low, high)), first
+
+        def in_row(h: int) -> int:
+            low, high = self.span(h)  # type: ignore[misc]
+            return int(pick(h, low, high))
+
         return self._from_below(
-            lambda r, low, high: (cost(r, low), clip(low, high)),
-            lambda span: int(clip(*span)),
+            lambda r, low, high: (cost(r, low), pick(r, low, high)),
+            in_row,
             lambda w, h: int(cost(h, w)),
         )
 
