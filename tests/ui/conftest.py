@@ -23,5 +23,6 @@ def shell(qtbot) -> Iterator[Shell]:
     yield window
     window.session.queue.stop()
     window.session.saved = window.session.docket
+    window.rulebooks.form.begin(None)  # nothing unsaved to ask about
     window.close()
     window.deleteLater()

@@ -147,6 +147,7 @@ class Shell(QMainWindow):
         self.start.demo_asked.connect(self.open_demo)
         self.start.chosen.connect(lambda _name: self._begin())
         s.shelved.connect(self.start.fill)
+        s.shelved.connect(self._tell_editions)
         self.rulebooks.photo_opened.connect(s.start_fitting)
         self.rulebooks.fitting_opened.connect(s.lay)
         self.start.show_state()

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QElapsedTimer, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
+    QApplication,
     QComboBox,
     QFrame,
     QHBoxLayout,
@@ -92,7 +93,30 @@ class Row(QWidget):
 
 
 class Choice(QComboBox):
-    """One of several, with an arrow in the palette's ink."""
+    """One of several, with an arrow in the palette's ink; typing its first letters, spaces and
+    all, chooses it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._typed = ""
+        self._since = QElapsedTimer()
+        self._since.start()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if self._since.elapsed() > QApplication.keyboardInputInterval():
+            self._typed = ""
+        letter = event.text()
+        plain = not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier
+        if plain and letter.isprintable() and letter and (self._typed or letter != " "):
+            self._typed += letter
+            self._since.restart()
+            at = self.findText(self._typed, Qt.MatchFlag.MatchStartsWith)
+            if at >= 0 and at != self.currentIndex():
+                self.setCurrentIndex(at)
+                self.activated.emit(at)
+            return
+        super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)

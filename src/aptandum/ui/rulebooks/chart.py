@@ -273,7 +273,7 @@ class Chart(QWidget):
         said = t(
             "{where}: not allowed, by {clauses}.",
             where=where,
-            clauses=listed([clause_said(c) for c in wrong], "and"),
+            clauses=listed([f"“{clause_said(c)}”" for c in wrong], "and"),
         )
         near = allowed(self.brief).nearest(*self.at)
         if near is not None and max(near) >= 8:

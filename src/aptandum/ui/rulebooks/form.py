@@ -6,6 +6,7 @@ import contextlib
 import datetime
 import re
 from collections.abc import Mapping
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -101,6 +102,7 @@ class Form(QWidget):
         self.clause = 0
         self._filling = False
         self._lay_out()
+        self._order()
         self.begin(None)
 
     # -- laying out ---------------------------------------------------------------------------
@@ -279,6 +281,17 @@ class Form(QWidget):
             field.textEdited.connect(lambda _text: self._clause_typed())
             field.setProperty("wide", True)
             self._put(grid, row, name, field)
+
+    def _order(self) -> None:
+        """Tab goes in the reading order."""
+        order = [*(self.body[k] for k in ("name", "id", "source", "edition", "url", "read_on")),
+                 self.briefs, self.add_brief_button, self.drop_brief_button, self.title_field,
+                 self.id_field, self.optional, self.add_button, self.drop_button, self.clauses,
+                 self.measure, self.strength, self.form, self.low, self.high,
+                 *self.turns.values(), self.quote, self.note, self.save_button,
+                 self.back_button, self.close_button]  # fmt: skip
+        for one, after in pairwise(order):
+            QWidget.setTabOrder(one, after)
 
     # -- beginning, going, stepping back --------------------------------------------------------
 

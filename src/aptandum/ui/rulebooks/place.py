@@ -50,6 +50,7 @@ class RulebooksPlace(QWidget):
         self.book: Rulebook | None = None
         self.brief: Brief | None = None
         self.view = READ
+        self.making = False  # a rulebook from nothing, which is not on the shelf yet
         self.shelf = ShelfList(session)
         self.clauses = ClauseList()
         self.chart = Chart()
@@ -209,7 +210,8 @@ class RulebooksPlace(QWidget):
             self.body.setCurrentIndex(0)
             self.middle.setCurrentWidget(self.form if name == WRITE else self.clauses)
         if name == WRITE:
-            if not self.form.changed and book is not None and self.form.text != book.text:
+            other = book is not None and self.form.text != book.text
+            if not self.making and not self.form.changed and other and book is not None:
                 self.form.begin(book, self._path_of(book), brief.id if brief else "")
             self._drafted(self.form.draft())
             self.title.setText(t("Writing a rulebook"))
@@ -320,7 +322,7 @@ class RulebooksPlace(QWidget):
     def new(self) -> None:
         if self._may_leave():
             self.form.begin(None)
-            self.view = WRITE
+            self.making = True
             self.show_view(WRITE)
             self.form.body["name"].setFocus()
 
@@ -343,6 +345,7 @@ class RulebooksPlace(QWidget):
 
     def put_away(self) -> None:
         if self._may_leave():
+            self.making = False
             self.form.begin(self.book, self._path_of(self.book) if self.book else None)
             self.show_view(READ)
 
@@ -372,6 +375,7 @@ class RulebooksPlace(QWidget):
             self.session.tell(reason.replace(t("could not be read"), t("was not written")))
             return False
         self.form.path, self.form.saved = path, self.form.text
+        self.making = False
         self.session.put_on_shelf(book)
         self.session.tell(t("Saved: {path}", path=path), "done")
         briefs = [b.id for b in book.briefs]

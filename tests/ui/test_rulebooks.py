@@ -1,0 +1,380 @@
+"""The place of rulebooks, driven in the real window."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QWidget
+
+from aptandum.core.rulebook.shelf import own_folder
+from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
+from aptandum.ui.app import open_shell
+from driving import drop, wait
+from samples import DEMO
+
+LEFT, CTRL, SHIFT = (
+    Qt.MouseButton.LeftButton,
+    Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.ShiftModifier,
+)
+
+FOUR = """# Kept by hand.
+format = 1
+[body]
+id = "pier-office"
+name = "Pier Office"
+edition = "4"
+read_on = 2026-01-05
+
+[[brief]]
+id = "notice"
+title = "Notice"
+
+[[brief.clause]]
+measure = "width"
+at_most = 900
+quote = "900 wide at most"
+
+[[brief.clause]]
+measure = "enlargement"
+at_most = 1
+
+[[brief.clause]]
+measure = "format"
+one_of = ["jpeg", "png"]
+
+[[brief.clause]]
+measure = "profile"
+exactly = "embedded"
+"""
+FIVE = (
+    FOUR.replace('edition = "4"', 'edition = "5"')
+    .replace("2026-01-05", "2026-11-05")
+    .replace("at_most = 900\n", "between = [1000, 1600]\n")
+    .replace("900 wide at most", "between 1000 and 1600 wide")
+    .replace('exactly = "embedded"', 'exactly = "embedded"\nstrength = "should"')
+    .replace('[[brief.clause]]\nmeasure = "format"\none_of = ["jpeg", "png"]\n\n', "")
+    + '\n[[brief.clause]]\nask = "It hangs straight"\n'
+)
+
+
+def plain(text: str) -> str:
+    return text.replace("\u00a0", " ")
+
+
+def words(widget: QWidget) -> str:
+    """Everything that a widget shows as labels, in order."""
+    from PyQt6.QtWidgets import QLabel, QPushButton
+
+    QApplication.processEvents()  # new parts are shown with the next turn of events
+    parts = widget.findChildren((QLabel, QPushButton))
+    return plain("\n".join(p.text() for p in parts if not p.isHidden()))
+
+
+@pytest.fixture
+def docket(tmp_path: Path, photo) -> Path:
+    """A docket of two photos made under edition 4."""
+    small, large = photo(800, 600, "small.jpg"), photo(2400, 1600, "large.jpg")
+    path = tmp_path / "pier.docket"
+    fittings = [{"id": f"f{i}", "photo": f"p{i}", "brief": "pier-office/notice"} for i in (1, 2)]
+    record = {
+        "format": 1,
+        "title": "Pier",
+        "photos": [{"id": "p1", "path": small.name}, {"id": "p2", "path": large.name}],
+        "fittings": fittings,
+        "rulebooks": {"pier-office": FOUR},
+    }
+    path.write_text(json.dumps(record))
+    return path
+
+
+def test_a_newer_edition_is_seen_and_taken_over(qtbot, shell, docket, tmp_path):
+    (tmp_path / "five.toml").write_text(FIVE)
+    drop(shell, docket)
+    wait(qtbot, shell)
+    assert shell.session.bench.book.body.edition == "4"  # as the docket was made
+    drop(shell, tmp_path / "five.toml")
+    assert shell.places.currentWidget() is shell.rulebooks
+    assert "edition 5" in shell.tabs["rulebooks"].toolTip()
+    qtbot.mouseClick(shell.rulebooks.views["changes"], LEFT)
+    changes = shell.rulebooks.changes
+    kinds = {(d.kind, d.clause) for d in changes.differences}
+    assert {("limit", "width"), ("wording", "width"), ("strength", "profile"),
+            ("removed", "format"), ("added", "ask")} == kinds  # fmt: skip
+    shown = words(changes)
+    assert "at most 900 px" in shown and "1 000 px to 1 600 px" in shown
+    assert "required" in shown and "recommended" in shown
+    assert "It breaks 1 fitting of this docket:" in shown and "small.jpg · Notice" in shown
+    assert "1.25 ×" in shown
+    take = next(b for b in changes.findChildren(QWidget) if b.property("role") == "act")
+    qtbot.mouseClick(take, LEFT)
+    assert shell.session.bench.book.body.edition == "5"
+    finding = shell.session.bench.live.of("enlargement")
+    assert finding.verdict == "misses" and "pulls against" in finding.mend.words
+    assert shell.tabs["rulebooks"].news == ""
+    shell.session.undo()
+    assert shell.session.bench.book.body.edition == "4"
+    assert shell.session.bench.live.of("enlargement").verdict == "meets"
+
+
+def test_two_files_compared(qtbot, shell, tmp_path):
+    (tmp_path / "four.toml").write_text(FOUR)
+    (tmp_path / "five.toml").write_text(FIVE)
+    shell.go("rulebooks")
+    assert shell.rulebooks.compare(str(tmp_path / "four.toml"), str(tmp_path / "five.toml"))
+    shown = words(shell.rulebooks.changes)
+    assert "edition 4 (5 Jan 2026) → edition 5 (5 Nov 2026) · 5 changes" in shown
+    assert "Take over" not in shown
+    (tmp_path / "bad.toml").write_text("format = 2")
+    assert not shell.rulebooks.compare(str(tmp_path / "four.toml"), str(tmp_path / "bad.toml"))
+    assert "bad.toml:1" in shell.message.text.text()
+
+
+# --- the form, by keyboard -----------------------------------------------------------------
+
+
+def tab_to(name: str) -> QWidget:
+    """Press Tab until a field is reached by its name for screen readers."""
+    for _ in range(60):
+        now = QApplication.focusWidget()
+        if now is not None and now.accessibleName() == name:
+            return now
+        QTest.keyClick(now, Qt.Key.Key_Tab)
+    raise AssertionError(f"Tab never reaches {name}")
+
+
+def type_in(name: str, text: str) -> None:
+    field = tab_to(name)
+    if isinstance(field, QLineEdit):
+        QTest.keyClick(field, Qt.Key.Key_A, CTRL)
+    QTest.keyClicks(field, text)
+
+
+def choose(name: str, text: str) -> None:
+    """Choose from a list by typing the beginning of its word."""
+    box = tab_to(name)
+    QTest.qWait(QApplication.keyboardInputInterval() + 20)  # else it is taken as one word
+    QTest.keyClicks(box, text)
+
+
+def test_a_rulebook_from_nothing_by_keyboard_alone(qtbot, shell):
+    QTest.keyClick(shell, Qt.Key.Key_3, CTRL)
+    assert shell.places.currentWidget() is shell.rulebooks
+    QTest.keyClick(shell, Qt.Key.Key_N, CTRL | SHIFT)
+    form = shell.rulebooks.form
+    type_in("Body: Name", "Pier Office")
+    type_in("Body: Edition", "2")
+    type_in("Body: Read on", "2026-11-25")
+    type_in("Brief: title", "Notice picture")
+    assert form.id_field.text() == "notice-picture" and form.body["id"].text() == "pier-office"
+    assert not form.save_button.isEnabled()
+
+    def clause(measure: str, kind: str, low: str, high: str = "", strength: str = "") -> None:
+        QTest.keyClick(shell, Qt.Key.Key_A, CTRL | SHIFT)
+        choose("What is measured", measure)
+        if strength:
+            choose("Required or recommended", strength)
+        if kind:
+            choose("Kind of limit", kind)
+        type_in("Limit", low)
+        if high:
+            type_in("Upper limit", high)
+
+    clause("Longest side", "at most", "1600 px")
+    assert plain(form.said.text()) == "Longest side at most 1 600 px; both sides count."
+    clause("Bytes", "between", "60 KB", "250 KB")
+    said = plain(form.said.text())
+    assert "60 KB may mean 60 000 bytes or 61 440 bytes" in said
+    assert "250 KB may mean 250 000 bytes or 256 000 bytes" in said
+    clause("Format", "one of", "jpeg, png")
+    clause("Proportion", "exactly", "4:5", strength="recommended")
+    box = form.turns["upright"]
+    while QApplication.focusWidget() is not box:
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
+    QTest.keyClick(box, Qt.Key.Key_Space)
+    type_in("The body's own words", "four wide, five high")
+    clause("A question", "", "Is it yours to show?")
+    assert form.state.text() == "Sound, and not saved yet."
+
+    target = own_folder() / "pier-office.toml"
+
+    def answer() -> None:
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, QFileDialog)
+        field = dialog.findChild(QLineEdit)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+
+    QTimer.singleShot(400, answer)
+    QTest.keyClick(shell, Qt.Key.Key_E, CTRL | SHIFT)
+    book = read_rulebook(target)
+    assert book == parse_rulebook(
+        """
+        format = 1
+        [body]
+        id = "pier-office"
+        name = "Pier Office"
+        edition = "2"
+        read_on = 2026-11-25
+        [[brief]]
+        id = "notice-picture"
+        title = "Notice picture"
+        [[brief.clause]]
+        measure = "longest_side"
+        at_most = 1600
+        [[brief.clause]]
+        measure = "file_bytes"
+        between = ["60 KB", "250 KB"]
+        [[brief.clause]]
+        measure = "format"
+        one_of = ["jpeg", "png"]
+        [[brief.clause]]
+        measure = "aspect"
+        exactly = "4:5"
+        strength = "should"
+        applies = "upright"
+        quote = "four wide, five high"
+        [[brief.clause]]
+        ask = "Is it yours to show?"
+        """
+    )
+    # it lies on the shelf now, and still does after a restart
+    assert shell.session.shelf.find("pier-office/notice-picture")
+    again = open_shell()
+    assert again.session.shelf.find("pier-office/notice-picture")
+    again.close()
+
+
+def test_a_clause_is_checked_as_it_is_typed(qtbot, shell):
+    shell.go("rulebooks")
+    shell.rulebooks.new()
+    form = shell.rulebooks.form
+    QTest.keyClick(shell, Qt.Key.Key_A, CTRL | SHIFT)
+    assert "still to be written" in form.said.text()
+    QTest.keyClicks(form.low, "16O0")
+    assert "expected whole pixels" in form.said.text() and form.low.property("bad") == "true"
+    for _ in range(2):
+        QTest.keyClick(form.low, Qt.Key.Key_Backspace)
+    assert "Width at most 16 px" in plain(form.said.text()) and form.low.property("bad") == "false"
+    # clauses that contradict one another are named, on the chart as well
+    QTest.keyClick(shell, Qt.Key.Key_A, CTRL | SHIFT)
+    choose("What is measured", "Shortest side")
+    choose("Kind of limit", "at least")
+    type_in("Limit", "900")
+    assert "contradict one another" in shell.rulebooks.chart.said()
+    qtbot.mouseClick(form.back_button, LEFT)
+    assert form.low.text() == "90"
+
+
+def test_a_changed_rulebook_keeps_its_comments_and_its_old_file(qtbot, shell, tmp_path):
+    path = tmp_path / "four.toml"
+    path.write_text(FOUR)
+    shell.go("rulebooks")
+    assert shell.rulebooks.read(str(path))
+    qtbot.mouseClick(shell.rulebooks.views["write"], LEFT)
+    form = shell.rulebooks.form
+    form.low.setFocus()
+    QTest.keyClick(form.low, Qt.Key.Key_A, CTRL)
+    QTest.keyClicks(form.low, "950")
+    other = tmp_path / "changed.toml"
+    assert shell.rulebooks.save_to(other)
+    assert path.read_text() == FOUR
+    assert other.read_text() == FOUR.replace("at_most = 900", 'at_most = "950"')
+
+
+def test_a_shipped_rulebook_is_never_written_to(qtbot, shell):
+    shell.go("rulebooks")
+    before = Path(shell.session.shelf.book("vessary-ferries").path).read_bytes()
+    shell.rulebooks.show_brief("vessary-ferries/deck-pass")
+    shell.rulebooks.change()
+    shipped = Path(shell.session.shelf.book("vessary-ferries").path)
+    assert not shell.rulebooks.save_to(shipped)
+    assert "comes with Aptandum" in shell.message.text.text()
+    assert shipped.read_bytes() == before
+
+
+def test_a_file_that_is_no_rulebook_says_so_and_the_shelf_stays(qtbot, shell, tmp_path):
+    (tmp_path / "bad.toml").write_text(FOUR.replace('"width"', '"wdith"'))
+    n = len(shell.session.shelf.rulebooks)
+    drop(shell, tmp_path / "bad.toml")
+    assert "bad.toml:14" in shell.message.text.text()
+    assert '"width" is the nearest' in shell.message.text.text()
+    assert len(shell.session.shelf.rulebooks) == n
+
+
+# --- the chart -----------------------------------------------------------------------------
+
+
+@pytest.fixture
+def chart(qtbot, shell, tmp_path):
+    path = tmp_path / "blue_jug_03.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.go("rulebooks")
+    return shell.rulebooks.chart
+
+
+def test_the_chart_reads_out_what_is_pointed_at(qtbot, shell, chart):
+    shell.rulebooks.show_brief("quayside-exchange/shop-header")
+    inside, outside = chart.place(1500, 300), chart.place(1500, 900)
+    QTest.mouseMove(chart, inside.toPoint())
+    at = chart.at
+    chart.look_at((1500, 300))
+    assert "1 500 × 300 px, 5:1: allowed." in plain(chart.said()) and at is not None
+    QTest.mouseMove(chart, outside.toPoint())
+    said = plain(shell.rulebooks.read_out.text())
+    assert "not allowed, by “Height, 230 px to 370 px” and “Proportion, exactly 5:1”" in said
+    assert "Nearest: 1 618 × 324 px." in said
+
+
+def test_the_chart_by_keyboard(qtbot, shell, chart):
+    shell.rulebooks.show_brief("quayside-exchange/item-picture")
+    chart.setFocus()
+    QTest.keyClick(chart, Qt.Key.Key_Right)
+    at = chart.at
+    QTest.keyClick(chart, Qt.Key.Key_Up, SHIFT)
+    assert chart.at == (at[0], at[1] + 10)
+    scale = chart._scale
+    QTest.keyClick(chart, Qt.Key.Key_Plus)
+    assert chart._scale > scale
+    QTest.keyClick(chart, Qt.Key.Key_0)
+    assert chart._scale == scale
+    QTest.keyClick(chart, Qt.Key.Key_PageDown)
+    said = plain(chart.said())
+    assert said.startswith("blue_jug_03.jpg, 1 280 × 960 px: cannot meet it")
+    assert "160 more pixels on the longest side" in said or "more pixels" in said
+    QTest.keyClick(chart, Qt.Key.Key_Return)
+    assert shell.places.currentWidget() is shell.bench_stack
+    assert shell.session.bench.brief.id == "item-picture"
+
+
+def test_a_click_opens_a_photo_on_the_bench(qtbot, shell, chart):
+    shell.rulebooks.show_brief("orrin-moor/night-round")
+    spot = chart.place(1280, 960).toPoint()
+    QTest.mouseMove(chart, spot + QPoint(1, 1))
+    assert chart.photo is not None
+    qtbot.mouseClick(chart, LEFT, pos=spot)
+    assert shell.session.bench.brief.id == "night-round"
+    assert shell.session.bench.photo.name == "blue_jug_03.jpg"
+
+
+def test_the_wheel_keeps_what_is_under_the_pointer(qtbot, shell, chart):
+    shell.rulebooks.show_brief("quayside-exchange/item-picture")
+    spot = chart.place(1800, 1500)
+    chart.zoom(3.0, spot)
+    after = chart.place(1800, 1500)
+    assert abs(after.x() - spot.x()) < 1 and abs(after.y() - spot.y()) < 1
+
+
+def test_each_clause_stands_with_the_bodys_words(qtbot, shell):
+    shell.go("rulebooks")
+    shell.rulebooks.show_brief("vessary-ferries/deck-pass")
+    shown = words(shell.rulebooks.clauses)
+    assert "exactly 630 × 840 px" in shown
+    assert "“630 pixels wide and 840 pixels high”" in shown
+    assert "Alterations allowed: turn, cut, scale and convert." in shown
+    shell.rulebooks.clauses.cards[0].setFocus()
+    assert "the first number is the width" in shell.rulebooks.clauses.cards[0].accessibleName()
