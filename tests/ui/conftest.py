@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import pytest
+from PyQt6.QtCore import QEvent
+from PyQt6.QtWidgets import QApplication
 
 from aptandum.ui import theme
 from aptandum.ui.app import application
@@ -26,3 +28,4 @@ def shell(qtbot) -> Iterator[Shell]:
     window.rulebooks.form.begin(None)  # nothing unsaved to ask about
     window.close()
     window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)

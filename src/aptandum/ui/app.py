@@ -22,6 +22,8 @@ def application() -> QApplication:
     existing = QApplication.instance()
     if isinstance(existing, QApplication):
         app = existing
+        if app.applicationName() == "aptandum":
+            return app  # a style set anew would be worked out again for every widget there is
     else:
         app = QApplication(["aptandum"])
     app.setApplicationName("aptandum")
