@@ -314,6 +314,7 @@ def chart(qtbot, shell, tmp_path):
     path.write_bytes((DEMO / path.name).read_bytes())
     drop(shell, path)
     shell.go("rulebooks")
+    qtbot.waitUntil(lambda: bool(shell.rulebooks.chart.photos))
     return shell.rulebooks.chart
 
 
@@ -378,3 +379,22 @@ def test_each_clause_stands_with_the_bodys_words(qtbot, shell):
     assert "Alterations allowed: turn, cut, scale and convert." in shown
     shell.rulebooks.clauses.cards[0].setFocus()
     assert "the first number is the width" in shell.rulebooks.clauses.cards[0].accessibleName()
+
+
+def test_two_thousand_photos_do_not_hold_the_place_up(qtbot, shell, tmp_path, photo):
+    """Sizes are read beside the interface, and a photo that cannot be read keeps no other out."""
+    first = photo(300, 200, "n0.jpg").read_bytes()
+    docket = shell.session.docket
+    for n in range(2000):
+        path = tmp_path / f"n{n}.jpg"
+        path.write_bytes(first if n != 7 else b"no photo")
+        docket, _ = docket.with_photo(str(path))
+    shell.session.history.docket = docket
+    shell.session.changed.emit()
+    shell.go("rulebooks")
+    chart = shell.rulebooks.chart
+    assert chart.photos == ()
+    qtbot.waitUntil(lambda: len(chart.photos) == 1999, timeout=20_000)
+    shell.rulebooks.show_brief("orrin-moor/night-round")
+    QTest.mouseMove(chart, chart.place(300, 200).toPoint())
+    assert chart.photo is not None and not chart.grab().isNull()

@@ -142,6 +142,7 @@ class Chart(QWidget):
         self.photo: PhotoPoint | None = None
         self._origin = QPointF(0, 0)
         self._scale = 0.1
+        self._given: dict[Size, tuple[bool, Size | None]] = {}
         self._held: tuple[QPointF, QPointF] | None = None
         self._moved = False
         self._whole = True
@@ -156,6 +157,8 @@ class Chart(QWidget):
     def show_brief(self, brief: Brief | None, photos: Sequence[PhotoPoint]) -> None:
         """Draw a brief's sizes and the photos; the view goes back to the whole of both."""
         same = brief is not None and self.brief is not None and brief.id == self.brief.id
+        if brief != self.brief:
+            self._given = {}
         self.brief, self.photos = brief, tuple(photos)
         if self.photo not in self.photos:
             self.photo = None
@@ -243,6 +246,17 @@ class Chart(QWidget):
         y = h - (plot.bottom() - about.y()) / self._scale
         self._origin = QPointF(max(0.0, x), max(0.0, y))
         self.update()
+
+    def _gives(self, size: Size) -> tuple[bool, Size | None]:
+        """Whether a photo can meet the brief, and the largest cut for it; kept, as every paint
+        asks again."""
+        assert self.brief is not None
+        if size not in self._given:
+            target = allowed(self.brief).cut(*size)
+            cut = largest_cut(size, target.shape) if target is not None else None
+            can = target is not None and possible(self.brief, size)
+            self._given[size] = can, cut
+        return self._given[size]
 
     # -- reading out ----------------------------------------------------------------------------
 
@@ -591,24 +605,21 @@ class Chart(QWidget):
 
     def _photos(self, painter: QPainter) -> None:
         assert self.brief is not None
-        sizes = allowed(self.brief)
         few = len(self.photos) <= 60
         for photo in self.photos:
             spot = self.place(*photo.size)
             chosen = photo == self.photo
-            can = not sizes.empty and possible(self.brief, photo.size)
+            can, best = self._gives(photo.size)
             ink = theme.colour("ink" if can else "misses")
-            if few or chosen:
-                target = sizes.cut(*photo.size)
-                if target is not None:
-                    cut = self.place(*largest_cut(photo.size, target.shape))
-                    pen = QPen(ink, 1.6 if chosen else 1)
-                    pen.setStyle(Qt.PenStyle.DotLine)
-                    painter.setPen(pen)
-                    painter.drawLine(spot, cut)
-                    painter.setPen(QPen(ink, 1.4))
-                    painter.setBrush(theme.colour("field"))
-                    painter.drawEllipse(cut, 3.5, 3.5)
+            if best is not None and (few or chosen):
+                cut = self.place(*best)
+                pen = QPen(ink, 1.6 if chosen else 1)
+                pen.setStyle(Qt.PenStyle.DotLine)
+                painter.setPen(pen)
+                painter.drawLine(spot, cut)
+                painter.setPen(QPen(ink, 1.4))
+                painter.setBrush(theme.colour("field"))
+                painter.drawEllipse(cut, 3.5, 3.5)
             painter.setPen(QPen(theme.colour("field"), 1))
             painter.setBrush(ink)
             r = 6.0 if chosen else 4.5

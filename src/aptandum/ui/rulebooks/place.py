@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
@@ -18,7 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket.takeover import broken
-from aptandum.core.photo.facts import PhotoError, io_sentence
+from aptandum.core.photo.facts import io_sentence, read_facts, shown_name
 from aptandum.core.rulebook import shelf as shelf_
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.sizes_said import contradiction_said, describe
@@ -66,10 +68,11 @@ class RulebooksPlace(QWidget):
         self.form.drafted.connect(self._drafted)
         self.form.save_asked.connect(self.save)
         self.form.closed.connect(self.put_away)
-        session.shelved.connect(self.refresh)
+        session.shelved.connect(self._shelved)
         session.changed.connect(self._docket_changed)
         self._known: object = None
-        self.refresh()
+        self._stale = True
+        self._sizes: dict[str, tuple[int, int] | None] = {}
 
     # -- laying out ---------------------------------------------------------------------------
 
@@ -167,6 +170,7 @@ class RulebooksPlace(QWidget):
 
     def refresh(self) -> None:
         """Read the shelf and the docket anew."""
+        self._stale = False
         self.shelf.fill()
         self.show_brief(self.shelf.name)
 
@@ -175,8 +179,18 @@ class RulebooksPlace(QWidget):
         if self.view != WRITE:
             self.shelf.setFocus()
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        if self._stale:
+            self.refresh()
+
+    def _shelved(self) -> None:
+        self._stale = True
+        if self.isVisible():
+            self.refresh()
+
     def restyle(self) -> None:
-        self.refresh()
+        self.clauses.show_brief(self.brief)
+        self._shelved()
         self.form._judge()
         self.chart.update()
 
@@ -185,7 +199,7 @@ class RulebooksPlace(QWidget):
         known = (docket.photos, docket.rulebooks, tuple(f.id for f in docket.fittings))
         if known != self._known:
             self._known = known
-            self.refresh()
+            self._shelved()
 
     def show_brief(self, name: str) -> None:
         body_id, _, brief_id = name.partition("/")
@@ -240,14 +254,34 @@ class RulebooksPlace(QWidget):
         self.read_out.setStyleSheet(f"color: {getattr(theme.palette(), token)}")
 
     def _points(self) -> list[PhotoPoint]:
-        found = []
+        """The docket's photos whose sizes are known; the others are read beside the interface,
+        and come in when they are."""
+        found, unknown = [], []
         for entry in self.session.docket.photos:
-            try:
-                photo = self.session.photo_of(entry.id)
-                found.append(PhotoPoint(entry.id, photo.name, photo.facts.size))
-            except PhotoError:
-                continue  # said when the photo was asked for
+            if entry.path not in self._sizes:
+                unknown.append(entry.path)
+            elif (size := self._sizes[entry.path]) is not None:
+                found.append(PhotoPoint(entry.id, shown_name(entry.path), size))
+        if unknown:
+            self._read_sizes(unknown)
         return found
+
+    def _read_sizes(self, paths: list[str]) -> None:
+        def work(late: Callable[[], bool]) -> dict[str, tuple[int, int] | None]:
+            sizes: dict[str, tuple[int, int] | None] = {}
+            for path in paths:
+                if late():
+                    break
+                facts = read_facts(path)
+                sizes[path] = None if facts.error else facts.size
+            return sizes
+
+        def done(sizes: dict[str, tuple[int, int] | None], trouble: str) -> None:
+            if sizes:
+                self._sizes.update(sizes)
+                self.chart.show_brief(self.chart.brief, self._points())
+
+        self.session.queue.start("sizes", work, done)
 
     def _drafted(self, draft: Brief | None) -> None:
         if self.view == WRITE:
@@ -286,6 +320,7 @@ class RulebooksPlace(QWidget):
             t("{body} lies on the shelf, from {file}.", body=book.body.name, file=path), "done"
         )
         self.view = READ if self.view == WRITE else self.view
+        self.refresh()
         self.shelf.choose(f"{book.body.id}/{book.briefs[0].id}")
         return True
 
@@ -381,6 +416,7 @@ class RulebooksPlace(QWidget):
         briefs = [b.id for b in book.briefs]
         shown = briefs[min(self.form.brief, len(briefs) - 1)]
         self.view = READ
+        self.refresh()
         self.shelf.name = ""
         self.shelf.choose(f"{book.body.id}/{shown}")
         self.show_brief(f"{book.body.id}/{shown}")
