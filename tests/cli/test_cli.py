@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
+from test_rulebook import BROKEN, SOUND
 
 from aptandum.cli.main import run
 from samples import DEMO, jpeg, scene
@@ -170,3 +171,54 @@ def test_as_a_process_with_a_narrow_terminal_and_plain_ascii():
     )  # fmt: skip
     assert done.returncode == 2 and b"Traceback" not in done.stderr
     assert io.BytesIO(done.stdout).read().isascii()
+
+
+@pytest.mark.parametrize(("old", "new", "line", "where"), BROKEN)
+def test_lint_names_file_line_and_cause(capsys, tmp_path, old, new, line, where):
+    path = tmp_path / "broken.toml"
+    path.write_text(SOUND.replace(old, new, 1))
+    status, _, out = call(capsys, "rulebook", "lint", str(path))
+    assert status == 2
+    assert f"{path}:{line}: " in out and "found " in out and ", expected " in out
+    _, records, _ = call(capsys, "rulebook", "lint", str(path), "--json")
+    assert any(r["line"] == line and r["where"].endswith(where) for r in records)
+
+
+def test_lint_names_clauses_that_contradict_one_another(capsys, tmp_path):
+    path = tmp_path / "against.toml"
+    path.write_text(
+        SOUND.replace('  [[brief.clause]]\n  ask', '  [[brief.clause]]\n  measure = "height"\n'
+                      '  at_least = 900\n\n  [[brief.clause]]\n  ask')
+    )  # fmt: skip
+    status, _, out = call(capsys, "rulebook", "lint", str(path))
+    assert status == 1 and "contradict" in out and str(path) in out
+
+
+def test_sizes_for_a_photo_that_is_too_small(capsys):
+    jug = str(DEMO / "blue_jug_03.jpg")
+    name = "quayside-exchange/item-picture"
+    status, (record,), _ = call(capsys, "rulebook", "sizes", name, "--for", jug, "--json")
+    assert status == 0 and record["possible"] is False and record["empty"] is False
+    assert record["smallest"] == [1440, 1152] and record["largest"] == [4000, 4000]
+    assert record["cut"] == [1200, 960] and "160 more pixels" in record["changes"][0]
+
+
+def test_two_editions_compared_from_a_shell(capsys):
+    old = str(DEMO / "quayside-exchange-10.toml")
+    new = str(DEMO.parent / "rulebooks/quayside-exchange.toml")
+    status, rows, _ = call(capsys, "rulebook", "compare", old, new, "--json")
+    kinds = {row["kind"] for row in rows}
+    assert status == 0 and kinds == {"limit", "wording", "strength", "removed", "added"}
+
+
+def test_a_file_named_as_the_brief_asks(capsys, tmp_path):
+    """The footer strip takes small letters, digits and underscores only."""
+    photo = tmp_path / "Sea Wall (Évening).jpg"
+    photo.write_bytes(jpeg(scene(1400, 400)))
+    status, (record,), _ = call(
+        capsys, "conform", str(photo), "--brief", "quayside-exchange/footer-strip", "--out",
+        str(tmp_path / "out"), "--json",
+    )  # fmt: skip
+    assert status == 0 and Path(record["written"]).name == "sea_wall_vening_footer_strip.jpg"
+    verdicts = {f["clause"]: f["verdict"] for f in record["findings"]}
+    assert verdicts["name_pattern"] == verdicts["name_length"] == "meets"

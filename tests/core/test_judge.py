@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from aptandum.core.judge.findings import Confirmation, judge
@@ -51,6 +53,18 @@ MEASURED = [
     (clause("transparency", exactly="none"), "meets"),
     (clause("frames", at_most=1), "meets"),
     (clause("ppi", exactly=300), "unknown"),
+    (clause("megapixels", at_least=1.2), "meets"),
+    (clause("megapixels", at_least="1.3 MP"), "misses"),
+    (clause("megapixels", at_most=1.2288), "meets"),
+    (clause("print_width", at_least="10 cm"), "unknown"),
+    (clause("location", exactly="none"), "meets"),
+    (clause("location", exactly="present"), "misses"),
+    (clause("name_pattern", exactly="[a-z]"), "meets"),
+    (clause("name_pattern", exactly="[A-Z]+"), "misses"),
+    (clause("name_pattern", none_of=["x.*"]), "misses"),
+    (clause("name_length", at_most=1), "meets"),
+    (clause("name_length", at_least=8), "misses"),
+    (clause("progressive", exactly="baseline"), "unknown"),
     (clause("head_height", at_least="50 %"), "unknown"),
     (clause("keyline_width", at_most=3), "unknown"),
 ]
@@ -81,19 +95,81 @@ def test_how_far_outside_in_exact_figures():
     ("text", "words", "key"),
     [
         (clause("format", exactly="png"), "Write PNG", "file.format"),
-        (clause("size", exactly="300 x 300"), "Cut to shape and scale", "frame.window"),
-        (clause("size", exactly="3000 x 300"), "enlarge", "frame.window"),
-        (clause("aspect", exactly="1:1"), "Cut to 1:1", "frame.window"),
+        (
+            clause("size", exactly="300 x 300"),
+            "Cut to 1:1 and write it at 300 × 300 px",
+            "frame.output",
+        ),
+        (clause("size", exactly="3000 x 300"), "enlarged 2.344 ×", "frame.output"),
+        (
+            clause("aspect", exactly="1:1"),
+            "Cut to 1:1 and write it at 960 × 960 px",
+            "frame.output",
+        ),
         (clause("colour_space", exactly="srgb"), "embed sRGB", "colour.space"),
         (clause("file_bytes", at_most="9 KB"), "highest quality under", "file.quality"),
-        (clause("width", at_most=800), "Scale down", "frame.output"),
-        (clause("width", at_least=1800), "520 px are missing", "frame.output"),
+        (clause("width", at_most=800), "Write it at 800 × 600 px", "frame.output"),
+        (
+            clause("width", at_least=1800),
+            "Write it at 1 800 × 1 350 px, enlarged 1.406 ×",
+            "frame.output",
+        ),
     ],
 )
 def test_mends(text: str, words: str, key: str):
     mend = verdict(text).mend
     assert mend is not None and words in mend.words.replace("\u00a0", " ")
     assert key in mend.changes
+
+
+PRINTED = [
+    ("print_width", {"exactly": "35 mm"}, 827, 600, "meets"),  # 826.8 px
+    ("print_width", {"exactly": "35 mm"}, 826, 600, "misses"),
+    ("print_width", {"at_least": "35 mm"}, 826, 600, "misses"),
+    ("print_width", {"at_least": "35 mm"}, 827, 600, "meets"),
+    ("print_height", {"at_most": "4 in"}, 1200, 300, "meets"),
+    ("print_height", {"at_most": "4 in"}, 1201, 300, "misses"),
+]
+
+
+@pytest.mark.parametrize(("measure", "limit", "pixels", "ppi", "expected"), PRINTED)
+def test_printed_sides_to_the_pixel(measure, limit, pixels, ppi, expected):
+    found = verdict(
+        clause(measure, **limit), oriented_width=pixels, oriented_height=pixels, ppi_x=float(ppi),
+        ppi_y=float(ppi),
+    )  # fmt: skip
+    assert found.verdict == expected
+    if expected == "misses":
+        assert "too" in found.says and "ppi" in found.mend.words
+
+
+def test_built_in_passes_or_not():
+    text = clause("progressive", exactly="progressive")
+    assert verdict(text, progressive=True).verdict == "meets"
+    found = verdict(text, progressive=False)
+    assert found.verdict == "misses" and found.mend.changes == {"file.progressive": None}
+
+
+def test_a_pattern_without_end_is_not_waited_for():
+    found = verdict(clause("name_pattern", exactly="(a|a)*(a|aa)+b"), file="a" * 60 + ".jpg")
+    assert found.verdict == "unknown" and "too long" in found.says
+
+
+def test_a_mend_says_which_clauses_pull_against_each_other():
+    brief = brief_of(
+        clause("longest_side", at_least=1440)
+        + clause("enlargement", at_most=1)
+        + clause("format", exactly="jpeg")
+    )
+    live = reading("live", enlargement=1.125, oriented_width=1440, oriented_height=1080)
+    live = replace(live, source=(1280, 960))
+    found = judge(live, brief).of("enlargement")
+    said = found.mend.words.replace("\u00a0", " ")
+    assert "pulls against “Longest side, at least 1 440 px”" in said
+    supplied = judge(reading(), brief).of("longest_side")
+    assert "160 more pixels on the longest side" in supplied.mend.words.replace("\u00a0", " ")
+    free = brief_of(clause("longest_side", at_least=1440))
+    assert "pulls" not in judge(reading(), free).of("longest_side").mend.words
 
 
 def test_unknown_is_never_met_and_only_a_finished_file_is_ready():

@@ -22,10 +22,18 @@ from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import check_pixels, full_facts, open_photo
 from aptandum.core.photo.facts import PhotoError
+from aptandum.core.rulebook.contradictions import contradictions
+from aptandum.core.rulebook.editions import compare as compare_editions
 from aptandum.core.rulebook.model import Brief
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
-from aptandum.core.rulebook.sizes import allowed
-from aptandum.core.rulebook.sizes_said import describe
+from aptandum.core.rulebook.sizes import (
+    allowed,
+    changes,
+    contradiction,
+    largest_cut,
+    possible,
+)
+from aptandum.core.rulebook.sizes_said import change_said, describe
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
 
 MEETS, MISSES, UNREADABLE = 0, 1, 2
@@ -277,7 +285,8 @@ def list_books(rulebook: Books = None, as_json: Json = False) -> None:
 
 @rulebook_app.command()
 def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = False) -> None:
-    """Whether a rulebook file is sound; otherwise all that is wrong with it, by line."""
+    """Whether a rulebook file is sound; otherwise all that is wrong with it, by line. Clauses
+    that contradict one another are named as well, with exit status 1."""
     try:
         book = read_rulebook(file)
     except RulebookError as error:
@@ -288,8 +297,40 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
             else:
                 _out(str(problem))
         raise _Stop(UNREADABLE) from None
+    against = [(b, found) for b in book.briefs for found in contradictions(b)]
+    for brief, found in against:
+        line = max(clause.line for clause in found.clauses)
+        if as_json:
+            _json({"file": file, "line": line, "where": brief.id, "stood": found.says,
+                   "expected": "clauses that can be met together"})  # fmt: skip
+        else:
+            _out(f"{_name(file)}:{line}: {brief.id}: {found.says}")
+    if against:
+        raise _Stop(MISSES)
     if not as_json:
-        _out(f"{_name(file)}: sound, {len(book.briefs)} briefs")
+        n = len(book.briefs)
+        _out(f"{_name(file)}: sound, {n} brief{'s' if n != 1 else ''}")
+    raise _Stop(MEETS)
+
+
+@rulebook_app.command()
+def compare(
+    older: Annotated[str, typer.Argument(metavar="OLDER")],
+    newer: Annotated[str, typer.Argument(metavar="NEWER")],
+    as_json: Json = False,
+) -> None:
+    """What changed between two rulebook files, clause by clause."""
+    try:
+        old, new = read_rulebook(older), read_rulebook(newer)
+    except RulebookError as error:
+        _err(str(error))
+        raise _Stop(UNREADABLE) from None
+    for d in compare_editions(old, new):
+        if as_json:
+            _json({"kind": d.kind, "brief": d.brief, "clause": d.clause, "title": d.title,
+                   "before": d.before or None, "after": d.after or None})  # fmt: skip
+        else:
+            _out(f"{d.brief or '-'}: {d.kind}: {d.title}: {d.before or '-'} → {d.after or '-'}")
     raise _Stop(MEETS)
 
 
@@ -311,10 +352,18 @@ def sizes(
             raise _Stop(UNREADABLE) from None
     target = allowed(wanted).cut(*size) if size else None
     if as_json:
+        held = allowed(wanted)
+        shape = target.shape if target else None
         _json({
-            "brief": brief, "empty": not allowed(wanted).cells, "says": describe(wanted, size),
+            "brief": brief, "empty": held.empty, "smallest": held.smallest(),
+            "largest": held.largest(),
+            "contradiction": [clause.id for clause in contradiction(wanted)],
+            "says": describe(wanted, size),
             "target": target.size if target else None,
             "enlargement": target.enlargement if target else None,
+            "cut": largest_cut(size, shape) if size and shape else None,
+            "possible": possible(wanted, size) if size else None,
+            "changes": [change_said(c, size) for c in changes(wanted, size)] if size else [],
         })  # fmt: skip
     else:
         for line in describe(wanted, size):

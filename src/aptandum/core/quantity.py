@@ -358,7 +358,7 @@ def show_angle(value: float) -> str:
 
 
 def show_megapixels(value: float) -> str:
-    return f"{show_number(value, 2)}{NBSP}MP"
+    return f"{show_number(float(value), 2)}{NBSP}MP"
 
 
 def show_ppi(value: float) -> str:

@@ -19,7 +19,8 @@ from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode, shown_name
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
 from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number
 from aptandum.core.rulebook.model import Brief, Strength, turn_of
-from aptandum.core.rulebook.sizes import Allowed, Target, allowed
+from aptandum.core.rulebook.sizes import Allowed, Target, allowed, changes
+from aptandum.core.rulebook.sizes_said import change_said, contradiction_said
 from aptandum.core.words import listed, say
 
 WRITABLE = ("jpeg", "png")
@@ -194,6 +195,10 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
         (facts.width or shown[0], facts.height or shown[1]), shown, facts.orientation or 1
     )
     frame = _frame(shown, brief, settings, notes)
+    ways = changes(brief, shown) if brief is not None else ()
+    if ways:
+        said = listed([change_said(way, shown) for way in ways])
+        notes.append(say("This photo cannot meet the brief. What would: {ways}.", ways=said))
     file = _file(facts, brief, settings, frame.output, notes)
     colour = _colour(facts, brief, settings, file.format, notes)
     keeps = file.format != "jpeg" and not _forbids_transparency(brief)
@@ -235,9 +240,7 @@ def _frame(
                 if found.enlargement <= 1 + 1e-9:
                     break
         if target is None:
-            notes.append(
-                say("The brief's pixel clauses contradict one another: no size meets them all.")
-            )
+            notes.append(contradiction_said(brief) if brief is not None else "")
             target = Target(shown, 1.0, Fraction(pw, ph), False)
         box = _cut_of(target.shape, wanted, shown)
     w, h = target.size

@@ -147,11 +147,12 @@ def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> F
     asked = limit.says(measure.kind)
     try:
         value = measure.take(reading)
+        allowed = measure.allows(limit, value)
     except (CannotMeasure, PhotoError) as error:
         return Finding(clause, "unknown", limit=asked, says=str(error))
     shown = measure.kind.show(value)
     estimate = bool(measure.estimate) and measure.estimate in reading.estimated
-    if measure.allows(limit, value):
+    if allowed:
         says = say(
             "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked
         )

@@ -3,9 +3,10 @@
 from fractions import Fraction
 from typing import Any
 
-from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.judge.framing import mend_frame
+from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import ASPECT, Kind, fits_aspect, show_aspect
+from aptandum.core.quantity import ASPECT, Kind, fits_aspect
 from aptandum.core.rulebook.model import Limit
 from aptandum.core.words import say
 
@@ -48,14 +49,6 @@ def _outside(limit: Limit, value: Any, kind: Kind) -> str:
     return say("{n} px too high", n=off) if off > 0 else ""
 
 
-def _mend(miss: Miss) -> Mend:
-    wanted = miss.limit.nearest(Fraction(miss.value))
-    return Mend(
-        say("Cut to {shape}", shape=show_aspect(Fraction(wanted))),
-        {"frame.window": None, "frame.output": None},
-    )
-
-
 MEASURE = Measure(
     "aspect",
     "Proportion",
@@ -65,6 +58,6 @@ MEASURE = Measure(
     "other's exact share, rounded to the nearest pixel.",
     _take,
     allows,
-    _mend,
+    mend_frame,
     outside=_outside,
 )

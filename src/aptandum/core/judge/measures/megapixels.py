@@ -3,11 +3,11 @@
 from fractions import Fraction
 from typing import Any
 
-from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.judge.framing import mend_frame
+from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import MEGAPIXELS, show_megapixels
+from aptandum.core.quantity import MEGAPIXELS
 from aptandum.core.rulebook.model import Limit
-from aptandum.core.words import say
 
 
 def _take(reading: Reading) -> Fraction:
@@ -30,22 +30,6 @@ def allows(limit: Limit, value: Any) -> bool:
     )
 
 
-def _mend(miss: Miss) -> Mend:
-    changes = {"frame.output": None}
-    if miss.limit.outside(miss.value) > 0:
-        return Mend(
-            say("Scale down to {n}", n=show_megapixels(float(miss.limit.nearest(miss.value)))),
-            changes,
-        )
-    return Mend(
-        say(
-            "{n} are missing: use a larger photo, or keep more of it",
-            n=show_megapixels(-miss.limit.outside(miss.value)),
-        ),
-        {"frame.window": None, "frame.output": None},
-    )
-
-
 MEASURE = Measure(
     "megapixels",
     "Megapixels",
@@ -54,5 +38,5 @@ MEASURE = Measure(
     "Width times height in millions of pixels, counted exactly.",
     _take,
     allows,
-    _mend,
+    mend_frame,
 )

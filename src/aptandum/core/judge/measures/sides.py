@@ -2,30 +2,17 @@
 
 from collections.abc import Callable
 
-from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.judge.framing import mend_frame
+from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import PIXELS, show_pixels
-from aptandum.core.words import say
-
-
-def _mend(miss: Miss) -> Mend:
-    """Scaling or cutting meets a side that is too long; one that is short needs enlarging."""
-    wanted = miss.limit.nearest(miss.value)
-    if miss.value > wanted:
-        return Mend(
-            say("Scale down by {n}", n=show_pixels(miss.value - wanted)), {"frame.output": None}
-        )
-    return Mend(
-        say("{n} are missing: use a larger photo, or enlarge", n=show_pixels(wanted - miss.value)),
-        {"frame.output": None},
-    )
+from aptandum.core.quantity import PIXELS
 
 
 def _side(name: str, title: str, help_: str, pick: Callable[[tuple[int, int]], int]) -> Measure:
     def take(reading: Reading) -> int:
         return pick(reading.facts.size)
 
-    return Measure(name, title, "pixels", PIXELS, help_, take, mend=_mend)
+    return Measure(name, title, "pixels", PIXELS, help_, take, mend=mend_frame)
 
 
 MEASURES = (
