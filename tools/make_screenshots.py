@@ -14,6 +14,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()  # nobody's own rulebooks in the pictures
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
@@ -79,6 +80,7 @@ def bench_proof() -> Shell:
 
 def bench_missed() -> Shell:
     shell = demo("blue_jug")
+    shell.session.take_over(shell.session.offers()[0].new)
     settle(shell)
     shell.bench.ledger.select("longest_side")
     return shell
@@ -119,6 +121,46 @@ def errors() -> Shell:
     return shell
 
 
+def rulebooks(brief: str, photo: str = "") -> Shell:
+    """The place of rulebooks with a brief, and one photo of the docket chosen on the chart."""
+    shell = demo()
+    shell.resize(1280, 800)
+    shell.show()
+    shell.go("rulebooks")
+    settle(shell)
+    shell.rulebooks.show_brief(brief)
+    chart = shell.rulebooks.chart
+    for point in chart.photos:
+        if photo and point.name.startswith(photo):
+            chart.look_at(point.size, point)
+    return shell
+
+
+def rulebooks_impossible() -> Shell:
+    shell = rulebooks("quayside-exchange/item-picture")
+    shell.rulebooks.read(str(DEMO / "keepers-hall-draft.toml"))
+    shell.message.hide()
+    return shell
+
+
+def rulebooks_changes() -> Shell:
+    shell = rulebooks("quayside-exchange/item-picture")
+    shell.rulebooks.show_view("changes")
+    return shell
+
+
+def rulebooks_form() -> Shell:
+    """A clause with a slip in it, and one that is still to be written."""
+    shell = rulebooks("keepers-hall/programme-tile")
+    shell.rulebooks.change()
+    form = shell.rulebooks.form
+    form.add_clause()
+    form.clauses.setCurrentRow(4)
+    form.high.setText("500 K")
+    form.high.textEdited.emit("500 K")
+    return shell
+
+
 VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
     "bench-fitted": bench_fitted,
@@ -129,6 +171,11 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "bench-dim-room": bench_dim,
     "bench-limit": bench_limit,
     "errors": errors,
+    "rulebooks-range": lambda: rulebooks("keepers-hall/programme-tile", "lantern"),
+    "rulebooks-exact": lambda: rulebooks("vessary-ferries/deck-pass", "ines"),
+    "rulebooks-impossible": rulebooks_impossible,
+    "rulebooks-changes": rulebooks_changes,
+    "rulebooks-form": rulebooks_form,
 }
 
 
@@ -152,6 +199,7 @@ def main() -> None:
             sys.exit(f"{name}.png could not be saved")
         print(chosen.out / f"{name}.png")
         shell.session.saved = shell.session.docket
+        shell.rulebooks.form.begin(None)
         shell.close()
         shell.deleteLater()
         app.processEvents()

@@ -100,7 +100,10 @@ def test_a_newer_edition_is_seen_and_taken_over(qtbot, shell, docket, tmp_path):
     drop(shell, tmp_path / "five.toml")
     assert shell.places.currentWidget() is shell.rulebooks
     assert "edition 5" in shell.tabs["rulebooks"].toolTip()
-    qtbot.mouseClick(shell.rulebooks.views["changes"], LEFT)
+    shell.go("bench")
+    assert "Edition 5 is on the shelf" in shell.bench.ledger.edition.text()
+    qtbot.mouseClick(shell.bench.ledger.edition, LEFT)
+    assert shell.places.currentWidget() is shell.rulebooks
     changes = shell.rulebooks.changes
     kinds = {(d.kind, d.clause) for d in changes.differences}
     assert {("limit", "width"), ("wording", "width"), ("strength", "profile"),
@@ -115,7 +118,7 @@ def test_a_newer_edition_is_seen_and_taken_over(qtbot, shell, docket, tmp_path):
     assert shell.session.bench.book.body.edition == "5"
     finding = shell.session.bench.live.of("enlargement")
     assert finding.verdict == "misses" and "pulls against" in finding.mend.words
-    assert shell.tabs["rulebooks"].news == ""
+    assert shell.tabs["rulebooks"].news == "" and shell.bench.ledger.edition.isHidden()
     shell.session.undo()
     assert shell.session.bench.book.body.edition == "4"
     assert shell.session.bench.live.of("enlargement").verdict == "meets"

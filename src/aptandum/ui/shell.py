@@ -147,6 +147,8 @@ class Shell(QMainWindow):
         self.start.demo_asked.connect(self.open_demo)
         self.start.chosen.connect(lambda _name: self._begin())
         s.shelved.connect(self.start.fill)
+        s.shelved.connect(self.bench.refresh)
+        self.bench.ledger.edition_asked.connect(self.show_changes)
         s.shelved.connect(self._tell_editions)
         self.rulebooks.photo_opened.connect(s.start_fitting)
         self.rulebooks.fitting_opened.connect(s.lay)
@@ -307,6 +309,14 @@ class Shell(QMainWindow):
         for action in self.all_actions:
             if action.property("plain"):
                 action.setEnabled(on_bench and not typing)
+
+    def show_changes(self) -> None:
+        """What changed between the edition on the bench and the one on the shelf."""
+        bench = self.session.bench
+        self.go("rulebooks")
+        if bench is not None:
+            self.rulebooks.show_brief(f"{bench.book.body.id}/{bench.brief.id}")
+        self.rulebooks.show_view("changes")
 
     def _in_rulebooks(self, act: Callable[[], object]) -> None:
         self.go("rulebooks")

@@ -67,6 +67,24 @@ def clear(layout: QVBoxLayout) -> None:
                     part.widget().deleteLater()  # type: ignore[union-attr]
 
 
+class Elided(QLabel):
+    """A line that gives way: what does not fit is told by the tool tip."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setProperty("role", "second")
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setPen(theme.colour("ink2"))
+        shown = self.fontMetrics().elidedText(
+            self.text(), Qt.TextElideMode.ElideRight, self.width()
+        )
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, shown)
+        self.setToolTip(self.text() if shown != self.text() else "")
+
+
 class Row(QWidget):
     """A name on the left and its figure on the right."""
 

@@ -48,7 +48,10 @@ def offers(docket: Docket, shelf: Shelf) -> tuple[Offer, ...]:
     """The rulebooks of a docket of which the shelf has another edition."""
     found = []
     for body_id, text in docket.rulebooks.items():
-        old, new = kept_book(text), shelf.book(body_id)
+        new = shelf.book(body_id)
+        if new is not None and new.text == text:
+            continue
+        old = kept_book(text)
         if old is not None and new is not None and old != new:
             found.append(Offer(old, new))
     return tuple(found)

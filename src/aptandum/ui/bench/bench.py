@@ -282,6 +282,10 @@ class BenchPlace(QWidget):
         else:
             what = t("In the file") if bench.proof is not None else t("As fitted")
         self.ledger.show_findings(bench.book, bench.brief, self._findings(), what)
+        offered = next(
+            (o.new.body.edition for o in self.session.offers() if o.old == bench.book), None
+        )
+        self.ledger.show_edition(offered)
         if self.sheet.lit and self.ledger.selected in self.ledger.rows:
             self.sheet.lit_verdict = self.ledger.rows[self.ledger.selected].finding.verdict
         figures = bench.line.says()

@@ -21,6 +21,7 @@ from aptandum.ui import theme
 from aptandum.ui.bench.gauge import draw_gauge, scale_of
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
+from aptandum.ui.widgets import button
 
 
 def group_of(finding: Finding) -> str:
@@ -190,6 +191,7 @@ class Ledger(QWidget):
     """The clauses of a brief with their findings."""
 
     chosen = pyqtSignal(str)
+    edition_asked = pyqtSignal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -208,7 +210,9 @@ class Ledger(QWidget):
         head = QVBoxLayout()
         head.setContentsMargins(16, 12, 16, 4)
         head.setSpacing(3)
-        for part in (self.title, self.source, self.tally):
+        self.edition = button("", "link", self.edition_asked.emit)
+        self.edition.hide()
+        for part in (self.title, self.source, self.edition, self.tally):
             head.addWidget(part)
         self.column = QWidget()
         self.column.setProperty("role", "panel")
@@ -245,6 +249,14 @@ class Ledger(QWidget):
             self._of = (brief, book.body.id)
         for finding in findings.findings:
             self.rows[finding.clause.id].take(finding)
+
+    def show_edition(self, offered: str | None) -> None:
+        """Offer to look at another edition that lies on the shelf; ``None``: there is none."""
+        words = t("Edition {n} is on the shelf: what changed", n=offered or "–")
+        if self.edition.text() != words:
+            self.edition.setText(words)
+        if self.edition.isHidden() != (offered is None):
+            self.edition.setVisible(offered is not None)
 
     def _build(self, findings: Findings) -> None:
         while self.rows_layout.count():

@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QShowEvent
+from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
@@ -33,7 +33,7 @@ from aptandum.ui.rulebooks.form import Form
 from aptandum.ui.rulebooks.shelf_list import ShelfList
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, hairline, label
+from aptandum.ui.widgets import Elided, button, hairline, label
 
 SHELF_WIDTH = 292
 READ, CHANGES, WRITE = "read", "changes", "write"
@@ -77,7 +77,7 @@ class RulebooksPlace(QWidget):
     # -- laying out ---------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        side = QFrame()
+        side = self.side = QFrame()
         side.setProperty("role", "panel")
         side.setFixedWidth(SHELF_WIDTH)
         left = QVBoxLayout(side)
@@ -95,8 +95,7 @@ class RulebooksPlace(QWidget):
         left.addLayout(foot)
 
         self.title = label("", "title")
-        self.under = label("", "second")
-        self.under.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.under = Elided()
         names = QVBoxLayout()
         names.setSpacing(0)
         names.addWidget(self.title)
@@ -121,16 +120,18 @@ class RulebooksPlace(QWidget):
         chart_column.setSpacing(0)
         chart_column.addWidget(self.chart, 1)
         tools = QHBoxLayout()
-        tools.setContentsMargins(16, 4, 12, 6)
-        self.read_out = label("", wrap=True)
-        self.read_out.setMinimumHeight(54)
-        self.read_out.setAlignment(Qt.AlignmentFlag.AlignTop)
-        tools.addWidget(self.read_out, 1)
+        tools.setContentsMargins(12, 6, 12, 0)
+        tools.addStretch(1)
         self.sizes_button = button(t("Sizes only"), "view", self.chart.only_sizes)
         self.whole_button = button(t("With photos"), "view", self.chart.whole)
         for one in (self.sizes_button, self.whole_button):
-            tools.addWidget(one, 0, Qt.AlignmentFlag.AlignTop)
-        chart_column.addLayout(tools)
+            tools.addWidget(one)
+        chart_column.insertLayout(0, tools)
+        self.read_out = label("", wrap=True)
+        self.read_out.setFixedHeight(58)
+        self.read_out.setContentsMargins(16, 4, 16, 4)
+        self.read_out.setAlignment(Qt.AlignmentFlag.AlignTop)
+        chart_column.addWidget(self.read_out)
         self.sizes_said = label("", "second", wrap=True)
         self.sizes_said.setContentsMargins(16, 0, 16, 10)
         chart_column.addWidget(self.sizes_said)
@@ -165,6 +166,17 @@ class RulebooksPlace(QWidget):
         row.addWidget(side)
         row.addWidget(_upright_line())
         row.addWidget(main, 1)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """A small window keeps its room for what is worked on."""
+        narrow = self.width() < 1100
+        self.side.setFixedWidth(228 if narrow else SHELF_WIDTH)
+        self.side.setVisible(not (narrow and self.view == WRITE))
+        self.sizes_said.setVisible(not narrow)
+        self.middle.setMinimumWidth(464 if narrow and self.view == WRITE else 0)
 
     # -- showing --------------------------------------------------------------------------------
 
@@ -216,6 +228,7 @@ class RulebooksPlace(QWidget):
     def show_view(self, name: str) -> None:
         self.view = name
         self.views[name].setChecked(True)  # type: ignore[attr-defined]
+        self._make_room()
         book, brief = self.book, self.brief
         if name == CHANGES:
             self.body.setCurrentWidget(self.changes)
@@ -249,6 +262,8 @@ class RulebooksPlace(QWidget):
             "Point at the chart, or move the cross-hair with the arrow keys; Page Down goes "
             "through the photos, Enter opens one."
         )
+        if self.brief is not None and said == contradiction_said(self.chart.brief or self.brief):
+            said = ""  # the chart itself says it
         self.read_out.setText(said or hint)
         token = "ink" if said else "ink2"
         self.read_out.setStyleSheet(f"color: {getattr(theme.palette(), token)}")

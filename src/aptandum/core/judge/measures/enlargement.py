@@ -3,10 +3,12 @@
 from math import ceil
 from typing import Any
 
+from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import FACTOR, grouped
 from aptandum.core.rulebook.model import Limit
+from aptandum.core.rulebook.sizes import possible
 from aptandum.core.words import say
 
 _SLACK = 1e-6
@@ -33,6 +35,9 @@ def allows(limit: Limit, value: Any) -> bool:
 def _mend(miss: Miss) -> Mend | None:
     if miss.limit.at_most is None or miss.value <= miss.limit.at_most:
         return None
+    source = miss.reading.source
+    if source is not None and not possible(miss.brief, source):
+        return mend_frame(miss)
     width = miss.reading.facts.size[0]
     lacking = ceil(width / miss.limit.at_most) - round(width / miss.value)
     words = say("Keep {n} px more of the photo's width, or use a larger photo", n=grouped(lacking))
