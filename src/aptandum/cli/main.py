@@ -6,6 +6,7 @@ import json
 import os
 import sys
 from collections.abc import Callable, Sequence
+from functools import cache, partial
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -17,6 +18,7 @@ from rich.text import Text
 from aptandum import __version__
 from aptandum.core.conform import Proof, conform, named
 from aptandum.core.file.write import WriteError, write
+from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.reading import of_supplied
@@ -164,7 +166,8 @@ def check(files: Files, brief: BriefName, rulebook: Books = None, as_json: Json 
             seen = check_pixels(photo.read(), photo.facts)
             if seen.error:
                 raise PhotoError(seen.error)
-            findings = judge(of_supplied(photo), wanted)
+            see = cache(partial(people_in, photo)) if asks_for_people(wanted) else None
+            findings = judge(of_supplied(photo, see), wanted)
         except PhotoError as error:
             status = UNREADABLE
             _failed(file, brief, str(error), as_json)

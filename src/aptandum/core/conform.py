@@ -12,13 +12,15 @@ from dataclasses import dataclass, replace
 
 from aptandum.core.file.make import Made, make
 from aptandum.core.file.metadata import credit_of
-from aptandum.core.fitting.line import Line, resolve
+from aptandum.core.fitting.line import Line, placed, resolve
+from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.render import Cancelled, Picture, render
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import of_finished
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError, facts_of_bytes
+from aptandum.core.photo.marks import People
 from aptandum.core.rulebook.model import Brief
 
 
@@ -31,12 +33,14 @@ class Proof:
         made: its bytes and how they came about.
         findings: judged on the bytes by the second reader.
         suggested: a file name that tells it from the photo.
+        people: of the photo, where a clause asks for them.
     """
 
     line: Line
     made: Made
     findings: Findings
     suggested: str
+    people: People | None = None
 
     @property
     def ready(self) -> bool:
@@ -67,18 +71,26 @@ def conform(
     settings: Settings | None = None,
     confirmed: Iterable[Confirmation] = (),
     cancelled: Callable[[], bool] | None = None,
+    people: People | None = None,
 ) -> Proof:
     """Make the file that a fitting describes, in memory, and judge its bytes.
+
+    A frame that nobody has set is laid by the head's marks, where the brief places a head.
 
     Raises:
         PhotoError: the photo's pixels cannot be read.
         Cancelled: ``cancelled`` said so between two steps or while pixels were made.
     """
-    line = resolve(photo.facts, brief, settings or Settings())
+    made = settings or Settings()
+    if people is None and asks_for_people(brief):
+        people = people_in(photo, cancelled=cancelled)
+    if people is not None and made.frame.window is None:
+        made = framed_by_marks(photo, brief, made, people)
+    line = resolve(photo.facts, brief, made)
     picture = render(photo, line, cancelled=cancelled)
     if cancelled is not None and cancelled():
         raise Cancelled
-    return prove(photo, brief, line, picture, confirmed)
+    return prove(photo, brief, line, picture, confirmed, people)
 
 
 def prove(
@@ -87,6 +99,7 @@ def prove(
     line: Line,
     picture: Picture,
     confirmed: Iterable[Confirmation] = (),
+    people: People | None = None,
 ) -> Proof:
     """Encode a rendered picture, read the bytes back with the second reader, and judge them.
 
@@ -98,13 +111,21 @@ def prove(
     again = check_pixels(made.data, facts_of_bytes(made.data, name))
     if again.error:
         raise PhotoError(again.error)
-    reading = of_finished(made.data, name, line.frame.scale, line.source.shown)
-    return Proof(line, made, judge(reading, brief, confirmed), name)
+    proof = Proof(line, made, Findings("finished", ()), name, people)
+    return named(proof, brief, name, confirmed)
 
 
 def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmation] = ()) -> Proof:
     """The proof of the same bytes under another name, with its findings judged anew."""
-    reading = of_finished(proof.made.data, name, proof.line.frame.scale, proof.line.source.shown)
+    people = proof.people
+    reading = of_finished(
+        proof.made.data,
+        name,
+        proof.line.frame.scale,
+        proof.line.source.shown,
+        None if people is None else (lambda: people),
+        placed(proof.line),
+    )
     return replace(proof, suggested=name, findings=judge(reading, brief, confirmed))
 
 

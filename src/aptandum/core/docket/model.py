@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation
+from aptandum.core.photo.marks import HandMarks
 
 
 class _Frozen(BaseModel):
@@ -15,10 +16,11 @@ class _Frozen(BaseModel):
 
 
 class PhotoEntry(_Frozen):
-    """A supplied photo by its path."""
+    """A supplied photo by its path, with the marks that a person has set on it."""
 
     id: str
     path: str
+    marks: HandMarks = HandMarks()
 
 
 class Answer(_Frozen):
@@ -74,6 +76,12 @@ class Docket(_Frozen):
                 return self, entry.id
         new = Fitting(id=_free("f", [f.id for f in self.fittings]), photo=photo_id, brief=brief)
         return self.model_copy(update={"fittings": (*self.fittings, new)}), new.id
+
+    def with_marks(self, photo_id: str, marks: HandMarks) -> Docket:
+        every = tuple(
+            p.model_copy(update={"marks": marks}) if p.id == photo_id else p for p in self.photos
+        )
+        return self.model_copy(update={"photos": every})
 
     def replacing(self, fitting: Fitting) -> Docket:
         every = tuple(fitting if f.id == fitting.id else f for f in self.fittings)

@@ -6,6 +6,7 @@ differ.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import ceil, floor
@@ -16,6 +17,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo import profile
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode, shown_name
+from aptandum.core.photo.marks import People
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
 from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number
 from aptandum.core.rulebook.model import Brief, Strength, turn_of
@@ -474,8 +476,17 @@ def _asked_format(facts: Facts, brief: Brief | None, notes: list[str]) -> str:
 # --- the live reading ----------------------------------------------------------------------
 
 
+def placed(line: Line) -> tuple[float, float, float]:
+    """Where the frame lies: left and top in photo pixels, and output over photo pixels."""
+    return line.frame.window.left, line.frame.window.top, line.frame.scale
+
+
 def live_reading(
-    facts: Facts, line: Line, size: int | None = None, estimated: bool = True
+    facts: Facts,
+    line: Line,
+    size: int | None = None,
+    estimated: bool = True,
+    see_people: Callable[[], People] | None = None,
 ) -> Reading:
     """What the fitting would come to, as a reading.
 
@@ -510,5 +521,12 @@ def live_reading(
     )
     loose = frozenset({"bytes"}) if estimated else frozenset()
     return Reading(
-        "live", made, line.frame.scale, loose, line.source.shown, see_opaque=lambda: not alpha
+        "live",
+        made,
+        line.frame.scale,
+        loose,
+        line.source.shown,
+        see_people,
+        placed(line),
+        see_opaque=lambda: not alpha,
     )

@@ -17,7 +17,9 @@ from PIL import Image
 
 from aptandum.core.photo.decode import Photo, opaque
 from aptandum.core.photo.facts import Facts, facts_of_bytes
+from aptandum.core.photo.marks import Marks, NoMarks, People
 from aptandum.core.rulebook.model import Turn, turn_of
+from aptandum.core.words import say
 
 Origin = Literal["supplied", "live", "finished"]
 
@@ -33,6 +35,9 @@ class Reading:
             file has not been scaled, so 1).
         estimated: names of facts that are not known before encoding (``bytes``).
         source: width and height of the supplied photo as shown, where they are known.
+        see_people: finds the people of the supplied photo, in its own pixels; ``None`` where
+            nobody has been looked for.
+        placed: left and top of the frame in photo pixels, and output over photo pixels.
         see_opaque: tells whether every pixel is opaque; called at most once.
     """
 
@@ -41,23 +46,55 @@ class Reading:
     enlargement: float | None = 1.0
     estimated: frozenset[str] = frozenset()
     source: tuple[int, int] | None = None
+    see_people: Callable[[], People] | None = field(default=None, repr=False, compare=False)
+    placed: tuple[float, float, float] = (0.0, 0.0, 1.0)
     see_opaque: Callable[[], bool] = field(default=lambda: True, repr=False, compare=False)
 
     @cached_property
     def transparent(self) -> bool:
         return bool(self.facts.alpha) and not self.see_opaque()
 
+    def photo_people(self) -> People:
+        """The people of the supplied photo, in its own pixels.
+
+        Raises:
+            NoMarks: nobody has been looked for.
+        """
+        if self.see_people is None:
+            raise NoMarks(say("People have not been looked for in this picture yet."))
+        return self.see_people()
+
+    def people(self) -> int:
+        """How many faces lie in the picture, by the middle between their eyes."""
+        left, top, scale = self.placed
+        wide, high = self.facts.size
+        inside = 0
+        for face in self.photo_people().faces:
+            (ax, ay), (bx, by) = face.eyes
+            x, y = ((ax + bx) / 2 - left) * scale, ((ay + by) / 2 - top) * scale
+            inside += 0 <= x <= wide and 0 <= y <= high
+        return inside
+
+    def marks(self) -> Marks:
+        """The marks of the one head, in the picture's pixels.
+
+        Raises:
+            NoMarks: there are none, or it is not clear whose.
+        """
+        return self.photo_people().marks().placed(*self.placed)
+
     @property
     def turn(self) -> Turn:
         return turn_of(*self.facts.size)
 
 
-def of_supplied(photo: Photo) -> Reading:
+def of_supplied(photo: Photo, see_people: Callable[[], People] | None = None) -> Reading:
     """The supplied file as it is."""
     return Reading(
         "supplied",
         photo.facts,
         source=photo.facts.size,
+        see_people=see_people,
         see_opaque=lambda: opaque(photo.read(), photo.facts),
     )
 
@@ -67,6 +104,8 @@ def of_finished(
     name: str,
     enlargement: float | None,
     source: tuple[int, int] | None = None,
+    see_people: Callable[[], People] | None = None,
+    placed: tuple[float, float, float] = (0.0, 0.0, 1.0),
 ) -> Reading:
     """A finished file, read back from its bytes by the second reader (Pillow), which had no
     part in making it. ``enlargement`` and the photo's own
@@ -77,4 +116,12 @@ def of_finished(
         with Image.open(io.BytesIO(data)) as picture:
             return picture.convert("RGBA").getchannel("A").getextrema()[0] == 255
 
-    return Reading("finished", facts, enlargement, source=source, see_opaque=see)
+    return Reading(
+        "finished",
+        facts,
+        enlargement,
+        source=source,
+        see_people=see_people,
+        placed=placed,
+        see_opaque=see,
+    )

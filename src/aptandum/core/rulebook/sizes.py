@@ -520,6 +520,20 @@ def conflict(brief: Brief, photo: Size) -> tuple[Clause, ...]:
     return tuple(core)
 
 
+def least_frame(brief: Brief, shape: Fraction) -> tuple[float, float] | None:
+    """The smallest frame of a shape, in photo pixels, that meets the brief's sizes without
+    more enlargement than its must clauses allow; ``None`` where they set no limit to it."""
+    caps = _caps(brief)
+    sizes = []
+    for cell in allowed(brief).cells:
+        if cell.turn in caps and not cell.sliver:
+            size = cell.of_shape(shape).smallest()
+            if size is not None:
+                cap = float(caps[cell.turn][0])
+                sizes.append((size[0] / cap, size[1] / cap))
+    return min(sizes, default=None)
+
+
 @dataclass(frozen=True)
 class Change:
     """One single change that would make a brief possible for a photo.
@@ -592,6 +606,7 @@ __all__ = [
     "contradiction",
     "failing",
     "largest_cut",
+    "least_frame",
     "possible",
     "turns_left_out",
 ]

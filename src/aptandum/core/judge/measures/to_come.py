@@ -7,8 +7,6 @@ list for a module of its own.
 from aptandum.core.judge.measure import CannotMeasure, Measure
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import (
-    ANGLE,
-    COUNT,
     NUMBER,
     PIXELS,
     SHARE,
@@ -30,13 +28,6 @@ def _later(name: str, title: str, group: str, kind: Kind, help_: str, station: s
 MEASURES = tuple(
     _later(*row)
     for row in (
-        ("head_height", "Head height", "person", SHARE, "Crown to chin.", "frame"),
-        ("headroom", "Headroom", "person", SHARE, "Edge to crown.", "frame"),
-        ("eye_line", "Eye line", "person", SHARE, "Height of the eyes from below.", "frame"),
-        ("head_offset", "Head centred", "person", SHARE, "Distance from the middle.", "frame"),
-        ("head_tilt", "Head tilt", "person", ANGLE, "Roll of the head.", "frame"),
-        ("head_turn", "Head turn", "person", ANGLE, "Yaw of the head.", "frame"),
-        ("people", "People", "person", COUNT, "Faces in the frame.", "frame"),
         ("backdrop_lightness", "Lightness", "backdrop", NUMBER, "Median L* behind.", "colour"),
         ("backdrop_plainness", "Plainness", "backdrop", NUMBER, "Spread of colour.", "colour"),
         ("backdrop_contrast", "Contrast", "backdrop", NUMBER, "Edge against it.", "colour"),

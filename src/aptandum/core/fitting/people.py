@@ -1,0 +1,60 @@
+"""Looking for people in a photo, and whether anybody asks for it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from aptandum.core.fitting.render import as_srgb, shown_as_srgb
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.placing import bands, frame_from_marks
+from aptandum.core.photo.decode import Photo
+from aptandum.core.photo.marks import HandMarks, NoMarks, People
+from aptandum.core.rulebook.model import Brief, turn_of
+from aptandum.core.rulebook.sizes import allowed, least_frame
+
+
+def asks_for_people(brief: Brief) -> bool:
+    """Whether a clause of the brief measures a person."""
+    return any(
+        clause.measure is not None and REGISTRY[clause.measure].group == "person"
+        for clause in brief.clauses
+    )
+
+
+def people_in(
+    photo: Photo, hand: HandMarks | None = None, cancelled: Callable[[], bool] | None = None
+) -> People:
+    """The people in a photo, in its pixels as shown.
+
+    Raises:
+        PhotoError: the pixels cannot be read.
+        Cancelled: ``cancelled`` said so.
+    """
+    from aptandum.core.photo.people import LOOK, find_people, scaled
+
+    seen = as_srgb(shown_as_srgb(photo, LOOK, cancelled=cancelled))
+    seen = np.repeat(seen[..., :1], 3, 2) if seen.shape[2] < 3 else seen[..., :3]
+    wide, high = photo.facts.size
+    k = (wide / seen.shape[1], high / seen.shape[0])
+    faces = tuple(scaled(face, k) for face in find_people(seen.copy()))
+    return People(faces, hand or HandMarks())
+
+
+def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: People) -> Settings:
+    """The settings with the frame that the marks ask for; as they are where the brief places
+    no head, or where there is none to place."""
+    size = photo.facts.size
+    target = allowed(brief).cut(*size)
+    if target is None or not bands(brief, turn_of(*target.size)):
+        return settings
+    try:
+        marks = people.marks()
+    except NoMarks:
+        return settings
+    found = frame_from_marks(brief, marks, size, target.shape, least_frame(brief, target.shape))
+    if found is None:
+        return settings
+    return settings.having({"frame.window": ", ".join(f"{v:.4f}" for v in found.box)})

@@ -1,0 +1,133 @@
+"""Where a head stands in the frame: the geometry of ISO/IEC 19794-5."""
+
+from collections.abc import Callable
+from typing import Any
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.placing import frame_from_marks
+from aptandum.core.judge.reading import Reading
+from aptandum.core.photo.marks import Marks, NoMarks
+from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind, grouped, show_share
+from aptandum.core.rulebook.model import Limit
+from aptandum.core.rulebook.sizes import allowed, least_frame
+from aptandum.core.words import listed, say
+
+
+def _marks(reading: Reading) -> Marks:
+    try:
+        return reading.marks()
+    except NoMarks as error:
+        raise CannotMeasure(str(error)) from None
+
+
+def _of(value: Callable[[Marks, float, float], float]) -> Callable[[Reading], float]:
+    def take(reading: Reading) -> float:
+        width, height = reading.facts.size
+        return value(_marks(reading), float(width), float(height))
+
+    return take
+
+
+def _turn(reading: Reading) -> float:
+    turn = _marks(reading).turn
+    if turn is None:
+        raise CannotMeasure(say("No face was found to tell how the head is turned."))
+    return turn
+
+
+def _people(reading: Reading) -> int:
+    try:
+        return reading.people()
+    except NoMarks as error:
+        raise CannotMeasure(str(error)) from None
+
+
+def _mend(miss: Miss) -> Mend | None:
+    """The frame that meets all clauses on the head together, or what keeps it from that."""
+    reading, photo = miss.reading, miss.reading.source
+    if photo is None or reading.see_people is None:
+        return None
+    target = allowed(miss.brief).cut(*photo)
+    if target is None:
+        return None
+    marks = reading.photo_people().marks()
+    least = least_frame(miss.brief, target.shape)
+    found = frame_from_marks(miss.brief, marks, photo, target.shape, least)
+    if found is None:
+        return None
+    changes = {"frame.window": ", ".join(f"{v:.4f}" for v in found.box)}
+    if not found.missed:
+        return Mend(say("Frame from marks"), changes)
+    edges = listed(
+        [
+            say("{n} px are missing at the {edge}", n=grouped(round(o.missing)), edge=o.edge)
+            for o in found.obstacles
+        ]
+    )
+    words = say("Frame from marks, as near as the photo allows")
+    return Mend(f"{words}: {edges}" if edges else words, changes)
+
+
+def _outside(more: str, less: str) -> Callable[[Limit, Any, Kind], str]:
+    def said(limit: Limit, value: Any, kind: Kind) -> str:
+        off = limit.outside(value)
+        if not off:
+            return ""
+        return f"{kind.show(abs(off))} {say(more) if off > 0 else say(less)}"
+
+    return said
+
+
+def _offset_said(value: Any) -> str:
+    if abs(value) < 0.0005:
+        return say("in the middle")
+    side = say("right") if value > 0 else say("left")
+    return f"{show_share(abs(value))} {side}"
+
+
+_OFFSET = Kind("share", SHARE.parse, _offset_said)
+
+MEASURES = (
+    Measure(
+        "head_height", "Head height", "person", SHARE,
+        "Crown to chin, as a share of the frame's height. The crown is the top of the hair.",
+        _of(lambda m, w, h: m.height / h), mend=_mend, outside=_outside("too large", "too small"),
+    ),
+    Measure(
+        "headroom", "Headroom", "person", SHARE,
+        "From the frame's upper edge to the crown, as a share of its height.",
+        _of(lambda m, w, h: m.crown[1] / h), mend=_mend,
+        outside=_outside("too much", "too little"),
+    ),
+    Measure(
+        "eye_line", "Eye line", "person", SHARE,
+        "Height of the eyes above the frame's lower edge, as a share of its height.",
+        _of(lambda m, w, h: (h - m.eyes[1]) / h), mend=_mend, outside=_outside("too high", "too low"),
+    ),
+    Measure(
+        "head_offset", "Head centred", "person", _OFFSET,
+        "How far the middle between the eyes lies from the frame's middle, as a share of its "
+        "width; to the right is above zero.",
+        _of(lambda m, w, h: m.eyes[0] / w - 0.5), mend=_mend,
+        outside=lambda limit, value, kind: (
+            say("{n} too far {side}", n=show_share(abs(limit.outside(value))),
+                side=say("right") if limit.outside(value) > 0 else say("left"))
+            if limit.outside(value) else ""
+        ),
+    ),
+    Measure(
+        "head_tilt", "Head tilt", "person", ANGLE,
+        "Roll of the head: the line through the eye centres against the level, in degrees.",
+        lambda reading: _marks(reading).tilt, outside=_outside("too far right", "too far left"),
+    ),
+    Measure(
+        "head_turn", "Head turn", "person", ANGLE,
+        "Yaw of the head in degrees, read from the face's depth; good to about four degrees.",
+        _turn, outside=_outside("too far right", "too far left"),
+    ),
+    Measure(
+        "people", "People", "person", COUNT,
+        "Faces in the picture.",
+        _people,
+    ),
+)  # fmt: skip

@@ -1,0 +1,336 @@
+"""Frame from marks: the frame that holds a head as a brief's clauses ask.
+
+For a height H of the frame each clause leaves a run of middles (cx, cy) whose ends are linear
+in H, and so does lying inside the photo. Elimination of cx and cy gives linear bounds on H
+alone. How far from the middle of each band a frame may lie is one number t: 0 in the middles,
+1 at the bands' ends, more outside. The least t for which any H is left is found by bisection,
+and everything else follows from it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+
+from aptandum.core.photo.marks import Marks
+from aptandum.core.rulebook.model import Brief, Clause, Limit, turn_of
+
+MEASURES = ("head_height", "headroom", "eye_line", "head_offset")
+EDGES = ("left", "top", "right", "bottom")
+_UNIT = 0.02
+"""The share that stands for half a band where a limit has one side only, or none."""
+_EPS = 1e-9
+Box = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
+class Band:
+    """What a clause allows, as shares of the frame; one side may be open."""
+
+    measure: str
+    low: float | None
+    high: float | None
+    clause: Clause | None = None
+
+    @property
+    def middle(self) -> float | None:
+        if self.low is None or self.high is None:
+            return None
+        return (self.low + self.high) / 2
+
+    def bounds(self, t: float) -> tuple[float | None, float | None]:
+        """The shares allowed at a distance t from the middle."""
+        if self.low is not None and self.high is not None:
+            half = max((self.high - self.low) / 2, _UNIT / 10)
+            return (self.low + self.high) / 2 - t * half, (self.low + self.high) / 2 + t * half
+        beyond = max(0.0, t - 1) * _UNIT
+        return (
+            None if self.low is None else self.low - beyond,
+            None if self.high is None else self.high + beyond,
+        )
+
+    def off(self, value: float) -> float:
+        """The distance t of a value."""
+        if self.low is not None and self.high is not None:
+            half = max((self.high - self.low) / 2, _UNIT / 10)
+            return abs(value - (self.low + self.high) / 2) / half
+        if self.low is not None and value < self.low:
+            return 1 + (self.low - value) / _UNIT
+        if self.high is not None and value > self.high:
+            return 1 + (value - self.high) / _UNIT
+        return 0.0
+
+
+def bands(brief: Brief, turn: str) -> tuple[Band, ...]:
+    """The person clauses of a brief that place a frame of one turn."""
+    found = []
+    for clause, limit in brief.measured(*MEASURES):
+        if not clause.applies or turn in clause.applies:
+            low, high = _span(limit)
+            found.append(Band(clause.measure or "", low, high, clause))
+    return tuple(found)
+
+
+def _span(limit: Limit) -> tuple[float | None, float | None]:
+    if limit.one_of:
+        return min(limit.one_of), max(limit.one_of)
+    return limit.at_least, limit.at_most
+
+
+def value_of(measure: str, box: Box, marks: Marks) -> float:
+    """A person measure of a frame (left, top, width, height), all in photo pixels."""
+    left, top, width, height = box
+    if measure == "head_height":
+        return marks.height / height
+    if measure == "headroom":
+        return (marks.crown[1] - top) / height
+    if measure == "eye_line":
+        return (top + height - marks.eyes[1]) / height
+    return (marks.eyes[0] - left) / width - 0.5
+
+
+@dataclass(frozen=True)
+class Obstacle:
+    """An edge of the photo that keeps the frame from where it should lie, and how many photo
+    pixels are missing beyond it."""
+
+    edge: str
+    missing: float
+
+
+@dataclass(frozen=True)
+class Placement:
+    """A frame found.
+
+    Attributes:
+        box: left, top, width and height in photo pixels.
+        worst: the largest distance from a band's middle; up to 1 every clause is met.
+        missed: the clauses that are not met.
+        obstacles: the edges of the photo that prevent it: each alone, or all together.
+    """
+
+    box: Box
+    worst: float
+    missed: tuple[Clause, ...] = ()
+    obstacles: tuple[Obstacle, ...] = ()
+
+
+class _Problem:
+    """One head, one shape, one photo; the room beyond each edge of the photo may be given."""
+
+    def __init__(
+        self,
+        asked: Iterable[Band],
+        marks: Marks,
+        photo: tuple[float, float],
+        shape: float,
+        least: float,
+        room: dict[str, float] | None = None,
+    ) -> None:
+        self.bands = tuple(asked)
+        self.marks, self.shape, self.least = marks, shape, least
+        beyond = room or {}
+        self.left, self.top = -beyond.get("left", 0.0), -beyond.get("top", 0.0)
+        self.right = photo[0] + beyond.get("right", 0.0)
+        self.bottom = photo[1] + beyond.get("bottom", 0.0)
+
+    def heights(self, t: float) -> tuple[float, float] | None:
+        """The run of frame heights at distance t, or ``None``."""
+        low = max(self.least, _EPS)
+        high = min(self.bottom - self.top, (self.right - self.left) / self.shape)
+        for band in self.bands:
+            if band.measure == "head_height":
+                least, most = band.bounds(t)
+                if most is not None and most > 0:
+                    low = max(low, self.marks.height / most)
+                if least is not None and least > 0:
+                    high = min(high, self.marks.height / least)
+        for lower, upper in (self._across(t), self._up(t)):
+            for a, b in lower:
+                for c, d in upper:  # a H + b <= c H + d
+                    slope, room = a - c, d - b
+                    if slope > _EPS:
+                        high = min(high, room / slope)
+                    elif slope < -_EPS:
+                        low = max(low, room / slope)
+                    elif room < -1e-7:
+                        return None
+        return (low, high) if low <= high + 1e-7 else None
+
+    def _across(self, t: float) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
+        """Bounds of the middle's x as a H + b: those below, those above."""
+        s, x = self.shape, self.marks.eyes[0]
+        lower, upper = [(s / 2, self.left)], [(-s / 2, self.right)]
+        for band in self.bands:
+            if band.measure == "head_offset":
+                least, most = band.bounds(t)
+                if least is not None:
+                    upper.append((-least * s, x))
+                if most is not None:
+                    lower.append((-most * s, x))
+        return lower, upper
+
+    def _up(self, t: float) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
+        """Bounds of the middle's y, likewise."""
+        lower, upper = [(0.5, self.top)], [(-0.5, self.bottom)]
+        crown, eyes = self.marks.crown[1], self.marks.eyes[1]
+        for band in self.bands:
+            least, most = band.bounds(t)
+            if band.measure == "headroom":
+                if least is not None:
+                    upper.append((0.5 - least, crown))
+                if most is not None:
+                    lower.append((0.5 - most, crown))
+            elif band.measure == "eye_line":
+                if least is not None:
+                    lower.append((least - 0.5, eyes))
+                if most is not None:
+                    upper.append((most - 0.5, eyes))
+        return lower, upper
+
+    def least_t(self) -> float | None:
+        """The smallest distance at which some frame is left; ``None`` where none ever is."""
+        high = 1.0
+        while self.heights(high) is None:
+            high *= 2
+            if high > 1e6:
+                return None
+        low = 0.0
+        if self.heights(low) is not None:
+            return low
+        for _ in range(48):
+            middle = (low + high) / 2
+            if self.heights(middle) is None:
+                low = middle
+            else:
+                high = middle
+        return high
+
+    def frame(self, t: float, wish: float | None) -> Box:
+        """The frame at distance t: its height nearest to the head's middle (else the wish),
+        then its own middle nearest to those of the other bands."""
+        run = self.heights(t)
+        assert run is not None
+        aim = wish if wish is not None else run[1]
+        for band in self.bands:
+            if band.measure == "head_height" and band.middle:
+                aim = self.marks.height / band.middle
+        h = min(max(aim, run[0]), run[1])
+        x = self._middle(self._across(t), h, "head_offset")
+        y = self._middle(self._up(t), h, "headroom", "eye_line")
+        return x - h * self.shape / 2, y - h / 2, h * self.shape, h
+
+    def _middle(
+        self, bounds: tuple[list[tuple[float, float]], list[tuple[float, float]]], h: float,
+        *measures: str,
+    ) -> float:  # fmt: skip
+        low = max(a * h + b for a, b in bounds[0])
+        high = min(a * h + b for a, b in bounds[1])
+        aims = []
+        for band in self.bands:
+            if band.measure in measures and band.middle is not None:
+                half = max(((band.high or 0) - (band.low or 0)) / 2, _UNIT / 10)
+                aims.append((self._aim(band.measure, band.middle, h), half))
+        if aims:  # where two bands pull, each gives way by its own width
+            weight = sum(1 / half for _at, half in aims)
+            aim = sum(at / half for at, half in aims) / weight
+        else:
+            aim = self.marks.eyes[0] if "head_offset" in measures else self.marks.eyes[1] + h * 0.05
+        return min(max(aim, low), max(low, high))
+
+    def _aim(self, measure: str, share: float, h: float) -> float:
+        if measure == "head_offset":
+            return self.marks.eyes[0] - share * self.shape * h
+        if measure == "headroom":
+            return self.marks.crown[1] + (0.5 - share) * h
+        return self.marks.eyes[1] + (share - 0.5) * h
+
+
+def place(
+    asked: Iterable[Band],
+    marks: Marks,
+    photo: tuple[float, float],
+    shape: Fraction | float,
+    least_height: float = 1.0,
+    wish: float | None = None,
+) -> Placement | None:
+    """The frame of one shape that is closest to the middle of every band.
+
+    Args:
+        asked: the bands, as shares of the frame.
+        marks: in photo pixels.
+        photo: width and height of the photo as shown.
+        shape: width over height of the frame.
+        least_height: of the frame in photo pixels, so that nothing is enlarged too far.
+        wish: a height to keep where no clause says one.
+
+    ``None`` where not even the size can be held.
+    """
+    every = tuple(asked)
+    ratio = float(shape)
+    problem = _Problem(every, marks, photo, ratio, least_height)
+    t = problem.least_t()
+    if t is None:
+        return None
+    box = problem.frame(t + 1e-9, wish)
+    if t <= 1 + 1e-6:
+        return Placement(box, t)
+    missed = tuple(
+        band.clause
+        for band in every
+        if band.clause is not None and band.off(value_of(band.measure, box, marks)) > 1 + 1e-4
+    )
+    return Placement(box, t, missed, _obstacles(every, marks, photo, ratio, least_height))
+
+
+def _obstacles(
+    asked: tuple[Band, ...], marks: Marks, photo: tuple[float, float], shape: float, least: float
+) -> tuple[Obstacle, ...]:
+    """The edges that keep every clause from being met: each that would do it alone, given more
+    room, and where none does the least room at several edges together. None at all where no
+    room would help, because the clauses do not suit one another on this head."""
+    far = max(photo) * 4.0
+
+    def met(room: dict[str, float]) -> bool:
+        return _Problem(asked, marks, photo, shape, least, room).heights(1.0) is not None
+
+    def least_room(edge: str, others: dict[str, float]) -> float:
+        low, high = 0.0, far
+        if met({**others, edge: 0.0}):
+            return 0.0
+        for _ in range(40):
+            middle = (low + high) / 2
+            if met({**others, edge: middle}):
+                high = middle
+            else:
+                low = middle
+        return high
+
+    alone = [edge for edge in EDGES if met({edge: far})]
+    if alone:
+        return tuple(Obstacle(edge, least_room(edge, {})) for edge in alone)
+    room = dict.fromkeys(EDGES, far)
+    if not met(room):
+        return ()
+    for edge in EDGES:
+        room[edge] = least_room(edge, room)
+    return tuple(Obstacle(edge, need) for edge, need in room.items() if need > 1e-6)
+
+
+def frame_from_marks(
+    brief: Brief,
+    marks: Marks,
+    photo: tuple[int, int],
+    shape: Fraction,
+    least: tuple[float, float] | None = None,
+    wish: float | None = None,
+) -> Placement | None:
+    """:func:`place` for a brief's own clauses; ``least`` is the smallest frame in photo pixels
+    that needs no enlargement beyond what the brief allows."""
+    turn = turn_of(shape.numerator, shape.denominator)
+    least_height = 1.0 if least is None else max(least[1], least[0] / float(shape))
+    found = place(bands(brief, turn), marks, photo, shape, least_height, wish)
+    if found is None and least is not None:
+        found = place(bands(brief, turn), marks, photo, shape, 1.0, wish)
+    return found

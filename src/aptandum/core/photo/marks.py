@@ -1,0 +1,142 @@
+"""Marks: the points of a head that the measures of a person need.
+
+They belong to the photo, in its pixels as shown, and serve all of its fittings. What a person
+has set by hand stands, whatever is found.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from aptandum.core.words import say
+
+if TYPE_CHECKING:
+    from aptandum.core.photo.people import Face
+
+Point = tuple[float, float]
+Name = Literal["crown", "chin", "left_eye", "right_eye"]
+NAMES: tuple[Name, ...] = ("crown", "chin", "left_eye", "right_eye")
+"""Left and right are those of the picture, not of the person."""
+
+
+class NoMarks(Exception):
+    """There are no marks to measure by; the message says why."""
+
+
+class HandMarks(BaseModel):
+    """What a person has set: points, and which of several faces is meant."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    crown: Point | None = None
+    chin: Point | None = None
+    left_eye: Point | None = None
+    right_eye: Point | None = None
+    face: int | None = None
+
+    @property
+    def moved(self) -> tuple[Name, ...]:
+        return tuple(name for name in NAMES if getattr(self, name) is not None)
+
+
+NO_HAND = HandMarks()
+"""Nothing set by hand."""
+
+
+@dataclass(frozen=True)
+class Marks:
+    """The marks of one head.
+
+    Attributes:
+        turn: yaw in degrees; ``None`` where no face was found to tell it.
+        confidence: 0..1 of the face found; 1 where all was set by hand.
+        hand: the names of those that a person has set.
+    """
+
+    crown: Point
+    chin: Point
+    left_eye: Point
+    right_eye: Point
+    turn: float | None = None
+    confidence: float = 1.0
+    hand: tuple[Name, ...] = ()
+
+    @property
+    def eyes(self) -> Point:
+        """The middle between the two eye centres."""
+        (ax, ay), (bx, by) = self.left_eye, self.right_eye
+        return (ax + bx) / 2, (ay + by) / 2
+
+    @property
+    def height(self) -> float:
+        """Crown to chin."""
+        return math.dist(self.crown, self.chin)
+
+    @property
+    def tilt(self) -> float:
+        """Roll in degrees; positive where the head leans to the right of the picture."""
+        (ax, ay), (bx, by) = self.left_eye, self.right_eye
+        return math.degrees(math.atan2(by - ay, bx - ax))
+
+    def placed(self, left: float, top: float, scale: float) -> Marks:
+        """The marks in the pixels of a frame whose corner lies there."""
+
+        def at(point: Point) -> Point:
+            return (point[0] - left) * scale, (point[1] - top) * scale
+
+        return replace(
+            self,
+            crown=at(self.crown),
+            chin=at(self.chin),
+            left_eye=at(self.left_eye),
+            right_eye=at(self.right_eye),
+        )
+
+
+@dataclass(frozen=True)
+class People:
+    """The faces found in a photo, and what a person has set."""
+
+    faces: tuple[Face, ...] = ()
+    hand: HandMarks = NO_HAND
+
+    @property
+    def count(self) -> int:
+        return len(self.faces)
+
+    def marks(self) -> Marks:
+        """The marks of the one head that is meant.
+
+        Raises:
+            NoMarks: no face was found, or several and none was chosen, and the marks were not
+                all set by hand.
+        """
+        hand = self.hand
+        moved = hand.moved
+        if len(moved) == len(NAMES):
+            assert hand.crown and hand.chin and hand.left_eye and hand.right_eye
+            turn = self.faces[0].turn if len(self.faces) == 1 else None
+            return Marks(
+                hand.crown, hand.chin, hand.left_eye, hand.right_eye, turn, 1.0, moved
+            )  # fmt: skip
+        if not self.faces:
+            raise NoMarks(say("No face was found; its marks can be set by hand."))
+        at = hand.face if hand.face is not None and hand.face < len(self.faces) else None
+        if at is None and len(self.faces) > 1:
+            raise NoMarks(
+                say("{n} faces were found: choose the one that is meant.", n=len(self.faces))
+            )
+        face = self.faces[at or 0]
+        return Marks(
+            hand.crown or face.crown,
+            hand.chin or face.chin,
+            hand.left_eye or face.eyes[0],
+            hand.right_eye or face.eyes[1],
+            face.turn,
+            face.confidence,
+            moved,
+        )

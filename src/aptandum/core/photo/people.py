@@ -1,0 +1,369 @@
+"""People in a photo: faces with their marks, found by the shipped models.
+
+The models are of the MediaPipe family (Apache-2.0) and run on OpenCV alone. They look at a
+copy of at most :data:`LOOK` pixels, for they were made for small pictures; all points come
+back in pixels of the array that was given.
+"""
+
+from __future__ import annotations
+
+import math
+import threading
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any, cast
+
+import cv2
+import numpy as np
+
+LOOK = 1600
+"""Longest side of the copy that is looked at, in pixels."""
+
+_LEAST = 12.0
+"""The mesh's own score of a face: 18 and more for true ones whichever way they lie, below 9
+for what is none and for a face taken upside down (measured on rendered portraits)."""
+
+Point = tuple[float, float]
+_lock = threading.Lock()  # a network holds the state of one run
+
+# Indices of the face mesh (468 points).
+_RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
+_CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
+
+
+@dataclass(frozen=True)
+class Face:
+    """One face, in pixels of the picture it was found in.
+
+    Attributes:
+        crown: top of the head with its hair, on the axis of the face.
+        chin: its lowest point.
+        eyes: centres of the irises, the one on the left of the picture first.
+        turn: yaw in degrees; positive looks to the right of the picture.
+        confidence: 0..1.
+        box: left, top, right, bottom of the face's mesh.
+    """
+
+    crown: Point
+    chin: Point
+    eyes: tuple[Point, Point]
+    turn: float
+    confidence: float
+    box: tuple[float, float, float, float]
+
+
+@cache
+def _net(name: str) -> Any:
+    path = resources.files("aptandum.data").joinpath(f"models/{name}.tflite")
+    # The newer engine drops some outputs of these files, and reading from memory always takes it.
+    with resources.as_file(path) as file:
+        return cv2.dnn.readNetFromTFLite(str(file), engine=cv2.dnn.ENGINE_CLASSIC)
+
+
+def _run(name: str, picture: Any, outputs: Sequence[str]) -> tuple[Any, ...]:
+    """Run a network on one picture of shape (h, w, 3), already in its range."""
+    net = _net(name)
+    net.setInput(np.ascontiguousarray(picture.transpose(2, 0, 1)[None]))
+    return tuple(net.forward(list(outputs)))
+
+
+def find_people(picture: Any) -> tuple[Face, ...]:
+    """The faces of an 8-bit RGB picture of shape (h, w, 3), the largest first."""
+    high, wide = picture.shape[:2]
+    shrink = max(1.0, max(high, wide) / LOOK)
+    small = picture
+    if shrink > 1:
+        size = (max(1, round(wide / shrink)), max(1, round(high / shrink)))
+        small = cv2.resize(picture, size, interpolation=cv2.INTER_AREA)
+    with _lock:
+        faces = _apart(_look(small))
+    k = (wide / small.shape[1], high / small.shape[0])
+    return tuple(scaled(face, k) for face in faces)
+
+
+def scaled(face: Face, k: tuple[float, float]) -> Face:
+    def point(p: Point) -> Point:
+        return p[0] * k[0], p[1] * k[1]
+
+    a, b, c, d = face.box
+    box = (a * k[0], b * k[1], c * k[0], d * k[1])
+    eyes = point(face.eyes[0]), point(face.eyes[1])
+    return Face(point(face.crown), point(face.chin), eyes, face.turn, face.confidence, box)
+
+
+def _apart(faces: list[Face]) -> list[Face]:
+    """Faces that do not lie on one another, largest first."""
+    kept: list[Face] = []
+    for face in sorted(faces, key=lambda f: -(f.box[2] - f.box[0])):
+        if all(_overlap(face.box, other.box) < 0.3 for other in kept):
+            kept.append(face)
+    return kept
+
+
+def _overlap(a: Sequence[float], b: Sequence[float]) -> float:
+    """Intersection over union of two boxes (left, top, right, bottom)."""
+    wide = min(a[2], b[2]) - max(a[0], b[0])
+    high = min(a[3], b[3]) - max(a[1], b[1])
+    if wide <= 0 or high <= 0:
+        return 0.0
+    both = wide * high
+    areas = (a[2] - a[0]) * (a[3] - a[1]) + (b[2] - b[0]) * (b[3] - b[1])
+    return float(both / (areas - both))
+
+
+# --- where faces are -----------------------------------------------------------------------
+
+
+@cache
+def _anchors(size: int, strides: tuple[int, ...], per: int) -> Any:
+    """Centres of a detector's cells, 0..1; neighbouring layers of one stride share a grid."""
+    rows, i = [], 0
+    while i < len(strides):
+        same = [s for s in strides[i:] if s == strides[i]]
+        grid = size // strides[i]
+        y, x = np.mgrid[0:grid, 0:grid]
+        cells = np.stack([(x + 0.5) / grid, (y + 0.5) / grid], -1).reshape(-1, 2)
+        rows.append(np.repeat(cells, per * len(same), axis=0))
+        i += len(same)
+    return np.concatenate(rows).astype(np.float32)
+
+
+_DETECTORS = (
+    ("face_detection_full_range", 192, (4,), 1,
+     ("reshaped_regressor_face_4", "reshaped_classifier_face_4")),
+    ("face_detection_short_range", 128, (8, 16, 16, 16), 2, ("regressors", "classificators")),
+)  # fmt: skip
+
+
+def _look(picture: Any) -> list[Face]:
+    """The faces of a picture. It may lie on its side or its head: where no face is found, the
+    other three turns are tried."""
+    high, wide = picture.shape[:2]
+    for turns in (0, 1, 3, 2):
+        turned = np.ascontiguousarray(np.rot90(picture, turns))
+        faces = []
+        for name, size, strides, per, outputs in _DETECTORS:
+            for start in _cells(turned, name, size, _anchors(size, strides, per), outputs):
+                face = _face(picture, _turned_back(start, turns, wide, high))
+                if face is not None:
+                    faces.append(face)
+        if faces:
+            return faces
+    return []
+
+
+def _turned_back(
+    start: tuple[float, float, float, float], turns: int, wide: int, high: int
+) -> tuple[float, float, float, float]:
+    """From a picture turned left by quarter turns back to the one before."""
+    x, y, side, roll = start
+    for left in range(turns, 0, -1):
+        # The picture before its last quarter turn to the left was (w, h); x' = y, y' = w - x.
+        w = wide if left % 2 else high
+        x, y = w - y, x
+        roll += math.pi / 2
+    return x, y, side, roll
+
+
+def _cells(
+    picture: Any, name: str, size: int, anchors: Any, outputs: Sequence[str]
+) -> list[tuple[float, float, float, float]]:
+    high, wide = picture.shape[:2]
+    k = size / max(high, wide)
+    nw, nh = max(1, round(wide * k)), max(1, round(high * k))
+    way = cv2.INTER_AREA if k < 1 else cv2.INTER_LINEAR
+    px, py = (size - nw) // 2, (size - nh) // 2
+    canvas = np.zeros((size, size, 3), np.float32)
+    canvas[py : py + nh, px : px + nw] = cv2.resize(picture, (nw, nh), interpolation=way)
+    boxes, scores = _run(name, canvas / 127.5 - 1, outputs)
+    sure = 1 / (1 + np.exp(-np.clip(scores.reshape(-1), -80, 80)))
+    points = boxes.reshape(-1, 8, 2) / size
+    points[:, 0] += anchors
+    points[:, 2:] += anchors[:, None]
+    order = [int(i) for i in np.argsort(-sure) if sure[i] > 0.5]
+    corners = [
+        (p[0, 0] - p[1, 0] / 2, p[0, 1] - p[1, 1] / 2, p[0, 0] + p[1, 0] / 2,
+         p[0, 1] + p[1, 1] / 2)
+        for p in points
+    ]  # fmt: skip
+    found, used = [], set()
+    for i in order:
+        if i in used:
+            continue
+        group = [j for j in order if j not in used and _overlap(corners[i], corners[j]) > 0.3]
+        used.update(group)
+        weights = sure[group][:, None, None]
+        mean = (points[group] * weights).sum(0) / weights.sum() * size
+        mean[0] -= (px, py)
+        mean[2:] -= (px, py)
+        mean /= k
+        across = mean[3] - mean[2]
+        side = float(max(mean[1])) * 1.5
+        found.append((float(mean[0, 0]), float(mean[0, 1]), side, math.atan2(across[1], across[0])))
+    return found
+
+
+# --- a face's points -----------------------------------------------------------------------
+
+
+def _crop(picture: Any, x: float, y: float, side: float, roll: float, n: int) -> tuple[Any, Any]:
+    """A square of n pixels, turned upright, and the 2 x 3 matrix from it to the picture.
+
+    Coordinates are of pixel centres. Much larger squares are averaged down first.
+    """
+    c, s = math.cos(roll), math.sin(roll)
+    k = side / n
+    back = np.array([[c * k, -s * k, 0], [s * k, c * k, 0]], np.float64)
+    back[:, 2] = np.array([x, y]) - 0.5 - back[:, :2] @ np.array([n / 2 - 0.5, n / 2 - 0.5])
+    source, matrix = picture, back
+    if k > 2:
+        source = cv2.resize(picture, None, fx=1.5 / k, fy=1.5 / k, interpolation=cv2.INTER_AREA)
+        fx, fy = source.shape[1] / picture.shape[1], source.shape[0] / picture.shape[0]
+        matrix = back.copy()
+        matrix[:, 2] += 0.5
+        matrix[0] *= fx
+        matrix[1] *= fy
+        matrix[:, 2] -= 0.5
+    out = cv2.warpAffine(
+        source, matrix, (n, n), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+    return out.astype(np.float32) / 255, back
+
+
+def _back(points: Any, matrix: Any) -> Any:
+    """Points of a crop, by pixel edges, as points of the picture."""
+    return np.c_[points - 0.5, np.ones(len(points))] @ matrix.T + 0.5
+
+
+def _mesh(picture: Any, x: float, y: float, side: float, roll: float) -> tuple[Any, float]:
+    """468 points (x, y, depth) of a face, and the network's score that there is one."""
+    crop, matrix = _crop(picture, x, y, side, roll, 192)
+    points, there = _run("fm_face_landmark", crop, ("conv2d_21", "conv2d_31"))
+    flat = points.reshape(468, 3).astype(np.float64)
+    placed = np.c_[_back(flat[:, :2], matrix), flat[:, 2] * side / 192]
+    return placed, float(there.reshape(-1)[0])
+
+
+def _around(mesh: Any) -> tuple[float, float, float, float]:
+    """The square for a second look, from the mesh itself."""
+    across = mesh[_LEFT_EYE[1], :2] - mesh[_RIGHT_EYE[0], :2]
+    roll = math.atan2(across[1], across[0])
+    c, s = math.cos(-roll), math.sin(-roll)
+    turn = np.array([[c, -s], [s, c]])
+    upright = mesh[:, :2] @ turn.T
+    low, high = upright.min(0), upright.max(0)
+    x, y = turn.T @ ((low + high) / 2)
+    return float(x), float(y), float(max(high - low)) * 1.5, roll
+
+
+def _iris(picture: Any, mesh: Any, corners: tuple[int, int], mirrored: bool) -> Point:
+    a, b = mesh[corners[0], :2], mesh[corners[1], :2]
+    side = float(np.linalg.norm(b - a)) * 2.3
+    roll = math.atan2(b[1] - a[1], b[0] - a[0])
+    x, y = (a + b) / 2
+    crop, matrix = _crop(picture, float(x), float(y), side, roll, 64)
+    if mirrored:
+        crop = crop[:, ::-1]
+    (points,) = _run("iris_landmark", crop, ("output_iris",))
+    flat = points.reshape(-1, 3)[:1, :2].astype(np.float64)
+    if mirrored:
+        flat[:, 0] = 64 - flat[:, 0]
+    placed = _back(flat, matrix)[0]
+    return float(placed[0]), float(placed[1])
+
+
+def _face(picture: Any, start: tuple[float, float, float, float]) -> Face | None:
+    mesh, score = _mesh(picture, *start)
+    for _ in range(2):
+        mesh, score = _mesh(picture, *_around(mesh))
+    if score < _LEAST:
+        return None
+    right = _iris(picture, mesh, _RIGHT_EYE, False)
+    left = _iris(picture, mesh, _LEFT_EYE, True)
+    crown, chin = _ends(picture, mesh)
+    low, high = mesh[:, :2].min(0), mesh[:, :2].max(0)
+    box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+    sure = 1 / (1 + math.exp(_LEAST - min(score, 60.0)))
+    return Face(crown, chin, (right, left), _yaw(mesh), sure, box)
+
+
+def _ends(picture: Any, mesh: Any) -> tuple[Point, Point]:
+    """Crown and chin along the axis of the face.
+
+    The crown is the farthest point of the person's mask in a strip about the axis: the top of
+    the hair. The mesh puts the chin 5 to 14 % of the distance of the eyes too high, so it is
+    moved down by the middle of that.
+    """
+    chin, brow = mesh[_CHIN, :2], mesh[_FOREHEAD, :2]
+    up = brow - chin
+    length = float(np.linalg.norm(up))
+    up = up / length
+    aside = np.array([-up[1], up[0]])
+    wide = float(np.linalg.norm(mesh[_SIDES[0], :2] - mesh[_SIDES[1], :2]))
+    crop, matrix = _person(picture, mesh)
+    inverse = cv2.invertAffineTransform(matrix)
+    along = np.arange(0.8 * length, 3 * length, max(0.5, length / 400))
+    strip = np.linspace(-0.35 * wide, 0.35 * wide, 41)
+    spots = chin + along[None, :, None] * up + strip[:, None, None] * aside
+    at = (spots.reshape(-1, 2) - 0.5) @ inverse[:, :2].T + inverse[:, 2]
+    mask = cv2.remap(
+        crop, at[:, 0].astype(np.float32).reshape(len(strip), -1),
+        at[:, 1].astype(np.float32).reshape(len(strip), -1), cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_CONSTANT, borderValue=0,
+    )  # fmt: skip
+    high, broad = picture.shape[:2]
+    inside = (
+        (spots[..., 0] >= 0) & (spots[..., 0] < broad) & (spots[..., 1] >= 0)
+        & (spots[..., 1] < high)
+    )  # fmt: skip
+    clear = (mask < 0.5) | ~inside
+    first = np.where(clear.any(1), clear.argmax(1), clear.shape[1] - 1)
+    top = float(along[first].max())
+    crown = chin + up * top
+    eyes = (mesh[_RIGHT_EYE[0], :2] + mesh[_RIGHT_EYE[1], :2]) / 2 - (
+        mesh[_LEFT_EYE[0], :2] + mesh[_LEFT_EYE[1], :2]
+    ) / 2
+    low = chin - up * float(np.linalg.norm(eyes)) * CHIN_LOW
+    return (float(crown[0]), float(crown[1])), (float(low[0]), float(low[1]))
+
+
+CHIN_LOW = 0.09
+"""How far below the mesh's chin the true one lies, as a share of the distance of the eyes."""
+
+
+def _person(picture: Any, mesh: Any) -> tuple[Any, Any]:
+    """The person's mask (256 x 256, 0..1) in a square about head and shoulders."""
+    x, y, side, roll = _around(mesh)
+    reach = side * 2.0
+    crop, matrix = _crop(picture, x, y, reach, roll, 256)
+    (mask,) = _run("selfie_segmentation", crop, ("activation_10",))
+    return cast(Any, mask.reshape(256, 256).astype(np.float32)), matrix
+
+
+@cache
+def _canonical() -> tuple[Any, Any]:
+    path = resources.files("aptandum.data").joinpath("models/canonical_face.npz")
+    with path.open("rb") as stream, np.load(stream) as held:
+        weights = held["w"].astype(float)
+        return held["v"][:, :3].astype(float), weights / weights.sum()
+
+
+def _yaw(mesh: Any) -> float:
+    """Turn of the head in degrees: weighted Procrustes of the mesh, its roll taken out, on the
+    canonical face."""
+    across = mesh[_LEFT_EYE[1], :2] - mesh[_RIGHT_EYE[0], :2]
+    roll = math.atan2(across[1], across[0])
+    c, s = math.cos(roll), math.sin(roll)
+    points = mesh.copy()
+    points[:, :2] = mesh[:, :2] @ np.array([[c, -s], [s, c]])
+    points = points * np.array([1, -1, -1.0])
+    model, weights = _canonical()
+    w = weights[:, None]
+    a, b = (w * model).sum(0), (w * points).sum(0)
+    u, _s, vt = np.linalg.svd(((model - a) * w).T @ (points - b))
+    sign = np.diag([1, 1, np.sign(np.linalg.det(vt.T @ u.T))])
+    turn = vt.T @ sign @ u.T
+    return math.degrees(math.atan2(turn[0, 2], turn[2, 2]))
