@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import getpass
 import os
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -26,12 +26,15 @@ from aptandum.core.file.make import Made, make
 from aptandum.core.file.metadata import credit_of
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.line import Line, Window, live_reading, resolve
+from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.render import Picture, as_srgb, render, shown_as_srgb
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
+from aptandum.core.photo.people import Face
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
@@ -66,6 +69,8 @@ class Bench:
     trouble: str = ""
     picture: Picture | None = field(default=None, repr=False)
     judged_with: list[Confirmation] = field(default_factory=list)
+    hand: HandMarks = NO_HAND
+    wants_people: bool = False
 
     @property
     def proof_is_current(self) -> bool:
@@ -103,6 +108,7 @@ class Session(QObject):
         self._settle.setInterval(SETTLE_MS)
         self._settle.timeout.connect(self._make_draft)
         self._write_after: tuple[Path, bool] | None = None
+        self._faces: dict[str, tuple[Face, ...]] = {}
 
     @property
     def docket(self) -> Docket:
@@ -229,6 +235,7 @@ class Session(QObject):
         """Lay a fitting on the bench; False where its photo or brief cannot be used."""
         fitting = self.docket.fitting(fitting_id)
         try:
+            entry = self.docket.photo(fitting.photo)
             photo = self.photo_of(fitting.photo)
             book, brief = self.find(fitting.brief)
         except (PhotoError, BriefNotFound) as error:
@@ -237,16 +244,112 @@ class Session(QObject):
         same_photo = self.bench is not None and self.bench.photo.path == photo.path
         preview = self.bench.preview if same_photo and self.bench else None
         line = resolve(photo.facts, brief, fitting.settings)
-        supplied = judge(of_supplied(photo), brief, fitting.confirmed())
+        see = self._see_people(photo, entry.marks)
+        supplied = judge(of_supplied(photo, see), brief, fitting.confirmed())
         live = judge(live_reading(photo.facts, line), brief, fitting.confirmed())
         self.bench = Bench(fitting, photo, book, brief, line, supplied, live, preview=preview)
+        self.bench.hand = entry.marks
+        self.bench.wants_people = asks_for_people(brief)
         self._refresh()
+        self._look_for_people()
         if preview is None:
             self._load_preview()
         if show:
             self.opened.emit()
         self._settle.start()
         return True
+
+    # -- people and their marks ----------------------------------------------------------------
+
+    def _see_people(self, photo: Photo, hand: HandMarks) -> Callable[[], People]:
+        def see() -> People:
+            faces = self._faces.get(photo.path)
+            if faces is None and len(hand.moved) < len(NAMES):
+                raise NoMarks(t("The face is still being looked for."))
+            return People(faces or (), hand)
+
+        return see
+
+    def people(self) -> People | None:
+        """The people of the photo on the bench; ``None`` while they are looked for."""
+        bench = self.bench
+        if bench is None or bench.photo.path not in self._faces:
+            return None
+        return People(self._faces[bench.photo.path], bench.hand)
+
+    def marks(self) -> Marks | None:
+        """The marks of the head on the bench, in photo pixels; ``None`` where there are none."""
+        people = self.people()
+        try:
+            return people.marks() if people is not None else None
+        except NoMarks:
+            return None
+
+    def _look_for_people(self) -> None:
+        bench = self.bench
+        if bench is None or not bench.wants_people or bench.photo.path in self._faces:
+            return
+        photo = bench.photo
+
+        def done(people: Any, trouble: str) -> None:
+            if trouble:
+                self.tell(trouble)
+                return
+            self._faces[photo.path] = people.faces
+            if self.bench is not None and self.bench.photo is photo:
+                self._judge_again()
+                self.changed.emit()
+
+        self.queue.start("people", lambda late: people_in(photo, cancelled=late), done)
+
+    def _judge_again(self) -> None:
+        """Judge everything on the bench anew, for the marks are others now."""
+        bench = self.bench
+        if bench is None:
+            return
+        answers = bench.fitting.confirmed()
+        see = self._see_people(bench.photo, bench.hand)
+        bench.supplied = judge(of_supplied(bench.photo, see), bench.brief, answers)
+        self._refresh()
+        if bench.proof is not None:
+            proof = replace(bench.proof, people=self.people())
+            bench.proof = named(proof, bench.brief, proof.suggested, answers)
+
+    def set_marks(self, hand: HandMarks, label: str, merge: str = "") -> None:
+        """Set the marks of the photo on the bench; they serve all of its fittings."""
+        bench = self.bench
+        if bench is None:
+            return
+        docket = self.docket.with_marks(bench.fitting.photo, hand)
+        if self.history.do(label, docket, merge):
+            self._follow()
+
+    def move_mark(self, name: str, point: tuple[float, float]) -> None:
+        bench = self.bench
+        if bench is not None:
+            spot = (round(point[0], 2), round(point[1], 2))
+            hand = bench.hand.model_copy(update={name: spot})
+            self.set_marks(hand, t("Move a mark"), f"mark-{name}")
+
+    def frame_from_marks(self) -> None:
+        """Lay the frame as the clauses on the head ask, or say why that cannot be."""
+        bench = self.bench
+        if bench is None:
+            return
+        people = self.people()
+        if people is None:
+            self.tell(t("The face is still being looked for."), "note")
+            return
+        try:
+            people.marks()
+        except NoMarks as error:
+            self.tell(str(error))
+            return
+        made = framed_by_marks(bench.photo, bench.brief, bench.fitting.settings, people)
+        if made == bench.fitting.settings:
+            return
+        changed = bench.fitting.model_copy(update={"settings": made})
+        self._take(changed, t("Frame from marks"))
 
     def _load_preview(self) -> None:
         bench = self.bench
@@ -336,6 +439,10 @@ class Session(QObject):
                     self.changed.emit()
                     return
                 bench.fitting = fitting
+                hand = self.docket.photo(fitting.photo).marks
+                if hand != bench.hand:
+                    bench.hand = hand
+                    self._judge_again()
                 if remade:
                     bench.proof = None
                     bench.written = None
@@ -350,11 +457,12 @@ class Session(QObject):
         answers = bench.fitting.confirmed()
         bench.line = resolve(bench.photo.facts, bench.brief, bench.fitting.settings)
         size, estimated = self.expected_bytes()
-        reading = live_reading(bench.photo.facts, bench.line, size, estimated)
+        see = self._see_people(bench.photo, bench.hand)
+        reading = live_reading(bench.photo.facts, bench.line, size, estimated, see)
         bench.live = judge(reading, bench.brief, answers)
         if answers != bench.judged_with:
             bench.judged_with = answers
-            bench.supplied = judge(of_supplied(bench.photo), bench.brief, answers)
+            bench.supplied = judge(of_supplied(bench.photo, see), bench.brief, answers)
             if bench.proof is not None:
                 bench.proof = named(bench.proof, bench.brief, bench.proof.suggested, answers)
 
@@ -436,12 +544,13 @@ class Session(QObject):
         photo, brief, line = bench.photo, bench.brief, bench.line
         settings, answers = bench.fitting.settings, bench.fitting.confirmed()
         ready = bench.picture if bench.draft_is_current else None
+        people = self.people()
         self.working.emit(t("Making the file …"))
 
         def work(late: Any) -> Proof:
             if ready is not None:
-                return prove(photo, brief, line, ready, answers)
-            return conform(photo, brief, settings, answers, late)
+                return prove(photo, brief, line, ready, answers, people)
+            return conform(photo, brief, settings, answers, late, people)
 
         def done(proof: Any, trouble: str) -> None:
             now = self.bench

@@ -252,6 +252,7 @@ class Shell(QMainWindow):
         self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
         self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
         self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
+        self._action(fit, t("Frame from marks"), "M", self.session.frame_from_marks, plain=True)
         for name in STATIONS:
             self._action(
                 fit, t("Station {name}", name=title(name)), KEYS[name],

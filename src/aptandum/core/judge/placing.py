@@ -12,6 +12,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from aptandum.core.photo.marks import Marks
 from aptandum.core.rulebook.model import Brief, Clause, Limit, turn_of
@@ -318,6 +319,7 @@ def _obstacles(
     return tuple(Obstacle(edge, need) for edge, need in room.items() if need > 1e-6)
 
 
+@lru_cache(maxsize=64)
 def frame_from_marks(
     brief: Brief,
     marks: Marks,
@@ -327,7 +329,8 @@ def frame_from_marks(
     wish: float | None = None,
 ) -> Placement | None:
     """:func:`place` for a brief's own clauses; ``least`` is the smallest frame in photo pixels
-    that needs no enlargement beyond what the brief allows."""
+    that needs no enlargement beyond what the brief allows. Kept, as every step of a drag asks
+    again."""
     turn = turn_of(shape.numerator, shape.denominator)
     least_height = 1.0 if least is None else max(least[1], least[0] / float(shape))
     found = place(bands(brief, turn), marks, photo, shape, least_height, wish)

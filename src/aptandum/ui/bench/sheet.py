@@ -28,8 +28,12 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.fitting.line import Window
+from aptandum.core.photo.marks import Marks
 from aptandum.core.quantity import grouped
 from aptandum.ui import theme
+from aptandum.ui.bench.marks import draw as draw_marks
+from aptandum.ui.bench.marks import mark_said
+from aptandum.ui.bench.marks import nearest as nearest_mark
 from aptandum.ui.session import PREVIEW, Session
 from aptandum.ui.strings import t
 
@@ -90,6 +94,7 @@ class Sheet(QWidget):
         self._fitted_of: Any = None
         self._fitted_window: Window | None = None
         self._grab: tuple[str, QPointF, Window] | None = None
+        self._mark = ""
         self._moved = False
         self._pan: tuple[QPointF, QPointF] | None = None
         self._detail_timer = QTimer(self)
@@ -339,6 +344,21 @@ class Sheet(QWidget):
             self._draw_scaled(painter, box, self._fitted)
         self._frame(painter, box)
         self._dimensions(painter, box, frame.output)
+        marks = self._marks_shown()
+        if marks is not None:
+            draw_marks(painter, marks, frame.window, bench.live, self.lit, self._at, self._ink,
+                       float(self.width()))  # fmt: skip
+
+    def _marks_shown(self) -> Marks | None:
+        """The marks that are drawn and can be drawn by hand: those a clause asks for."""
+        bench = self.session.bench
+        if bench is None or not bench.wants_people or self.effective != FITTED:
+            return None
+        return self.session.marks()
+
+    def _at(self, x: float, y: float) -> QPointF:
+        """A point of the photo on the sheet."""
+        return QPointF(self.offset.x() + x * self.scale, self.offset.y() + y * self.scale)
 
     def _draw_scaled(self, painter: QPainter, box: QRectF, image: QImage) -> None:
         """Draw the finished picture; reduced properly where it is shown much smaller."""
@@ -505,6 +525,12 @@ class Sheet(QWidget):
         where = self._where(event.position())
         bench = self.session.bench
         left = event.button() == Qt.MouseButton.LeftButton
+        marks = self._marks_shown()
+        mark = nearest_mark(marks, self._at, event.position()) if marks is not None else ""
+        if mark and left:
+            self._mark = mark
+            self.update()
+            return
         if bench is not None and where and left:
             self._grab = (where, event.position(), bench.line.frame.window)
             self._moved = False
@@ -516,6 +542,12 @@ class Sheet(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         at = event.position()
+        if self._mark:
+            pw, ph = self._photo_size()
+            spot = self.to_photo(at)
+            inside = min(max(spot.x(), 0.0), float(pw)), min(max(spot.y(), 0.0), float(ph))
+            self.session.move_mark(self._mark, inside)
+            return
         if self._grab is not None:
             where, start, window = self._grab
             if not self._moved and (at - start).manhattanLength() < 2:
@@ -533,6 +565,13 @@ class Sheet(QWidget):
             self.fit = False
             self._changed_view()
             return
+        marks = self._marks_shown()
+        mark = nearest_mark(marks, self._at, at) if marks is not None else ""
+        if mark:
+            self.setCursor(Qt.CursorShape.PointingHandCursor)
+            self.setToolTip(t("Drag the {mark} to correct it", mark=mark_said(mark)))
+            return
+        self.setToolTip("")
         shapes = {
             "": Qt.CursorShape.ArrowCursor, "move": Qt.CursorShape.SizeAllCursor,
             "l": Qt.CursorShape.SizeHorCursor, "r": Qt.CursorShape.SizeHorCursor,
@@ -543,6 +582,9 @@ class Sheet(QWidget):
         self.setCursor(shapes[self._where(at)])
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._mark:
+            self._mark = ""
+            self.session.settle()
         if self._grab is not None:
             self._grab = None
             self.session.settle()

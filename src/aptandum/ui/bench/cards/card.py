@@ -123,7 +123,5 @@ class Card(QWidget):
         """Whether a mend would change anything."""
         bench = self.session.bench
         assert bench is not None
-        station, _, name = key.partition(".")
-        now = getattr(getattr(bench.fitting.settings, station), name)
-        default = type(getattr(bench.fitting.settings, station)).model_fields[name].get_default()
-        return now != (default if value is None else value)
+        settings = bench.fitting.settings
+        return settings.having({key: value}) != settings

@@ -3,11 +3,14 @@
 from PyQt6.QtWidgets import QGridLayout
 
 from aptandum.core.fitting.line import Window
+from aptandum.core.photo.marks import HandMarks, NoMarks
 from aptandum.core.quantity import grouped, show_aspect, show_number, show_share
+from aptandum.core.words import listed
 from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import NumberField, button, label
+from aptandum.ui.widgets import NumberField, button, hairline, label
 
 
 class FrameCard(Card):
@@ -35,6 +38,14 @@ class FrameCard(Card):
         self.whole = button(t("Keep the most"), "", self._most)
         self.column.addWidget(self.middle)
         self.column.addWidget(self.whole)
+        self.marks_rule = hairline()
+        self.column.addWidget(self.marks_rule)
+        self.marks = self.row(t("Marks"))
+        self.from_marks = button(t("Frame from marks"), "line", self.session.frame_from_marks)
+        self.from_marks.setToolTip(t("Frame from marks (M)"))
+        self.column.addWidget(self.from_marks)
+        self.as_found = button(t("Marks as they were found"), "link", self._as_found)
+        self.column.addWidget(self.as_found)
         self.rule()
         self.heading(t("What this leaves"))
         self.output = self.row(t("Output"))
@@ -54,6 +65,7 @@ class FrameCard(Card):
             field.whole = float(pw if key in ("left", "width") else ph)
             field.ppi = bench.line.file.ppi
             field.show_value(getattr(window, key))
+        self._show_marks(bench)
         w, h = frame.output
         self.output.take(f"{grouped(w)} × {grouped(h)} px")
         self.kept.take(show_share(frame.kept))
@@ -71,6 +83,36 @@ class FrameCard(Card):
         )
         self.note.setText(" ".join(bench.line.notes))
         self.note.setVisible(bool(bench.line.notes))
+
+    def _show_marks(self, bench: Bench) -> None:
+        for part in (self.marks_rule, self.marks, self.from_marks):
+            part.setVisible(bench.wants_people)
+        people = self.session.people()
+        self.as_found.setVisible(bench.wants_people and bool(bench.hand.moved))
+        if not bench.wants_people:
+            return
+        if people is None:
+            self.marks.take(t("being looked for …"))
+        else:
+            try:
+                marks = people.marks()
+            except NoMarks as error:
+                self.marks.take(str(error), "unknown")
+            else:
+                sure = show_share(round(marks.confidence, 2))
+                hand = listed([mark_said(name) for name in marks.hand], "and")
+                self.marks.take(
+                    t("{marks} set by hand", marks=hand)
+                    if hand
+                    else t("found, {sure} sure", sure=sure)
+                )
+        self.from_marks.setEnabled(people is not None)
+
+    def _as_found(self) -> None:
+        bench = self.session.bench
+        if bench is not None:
+            face = bench.hand.face
+            self.session.set_marks(HandMarks(face=face), t("Marks as they were found"))
 
     def _typed(self, key: str, value: float) -> None:
         bench = self.session.bench
