@@ -81,6 +81,11 @@ def test_from_an_empty_start_to_a_proved_file_on_disk(qtbot, shell, portrait, mo
     assert framed.window.width / framed.window.height == pytest.approx(0.75, abs=1e-6)
     wait(qtbot, shell)
     assert rows["size"].finding.verdict == "meets"
+    # one press lays it by the marks of the head
+    qtbot.mouseClick(bench.cards["frame"].from_marks, LEFT)
+    wait(qtbot, shell)
+    for name in ("head_height", "headroom", "eye_line", "head_offset", "head_tilt"):
+        assert rows[name].finding.verdict == "meets"
     # one press makes the file and reads it back
     shown = bench.stations.stops["file"].figure
     qtbot.mouseClick(bench.act, LEFT)
@@ -193,6 +198,8 @@ def test_what_is_seen_in_the_frame_is_the_finished_picture(qtbot, shell, portrai
     bench = shell.bench
     bench.open_station("frame")
     shell.resize(1600, 1100)
+    wait(qtbot, shell)
+    shell.session.frame_from_marks()
     wait(qtbot, shell)
     bench.sheet.one_to_one()
     wait(qtbot, shell)

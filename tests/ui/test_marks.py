@@ -1,0 +1,95 @@
+"""Marks in the real window: found, dragged, undone, and kept in the docket."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from aptandum.core.docket.store import load
+from aptandum.ui.bench.sheet import FITTED
+from driving import drop, wait
+from samples import DEMO
+
+LEFT = Qt.MouseButton.LeftButton
+DECK = "vessary-ferries/deck-pass"
+
+
+@pytest.fixture
+def bench(qtbot, shell, tmp_path: Path):
+    path = tmp_path / "ines_marrow_0417.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.start.choose(DECK)
+    wait(qtbot, shell)
+    shell.bench.open_station("frame")
+    shell.bench.sheet.show_mode(FITTED)
+    return shell.bench
+
+
+def handle(sheet, name: str) -> QPoint:
+    marks = sheet.session.marks()
+    return sheet._at(*getattr(marks, name)).toPoint()
+
+
+def drag(sheet, start: QPoint, end: QPoint) -> None:
+    QTest.mousePress(sheet, LEFT, pos=start)
+    for i in range(1, 6):
+        QTest.mouseMove(sheet, start + (end - start) * i / 5)
+    QTest.mouseRelease(sheet, LEFT, pos=end)
+
+
+def test_framed_with_one_key_and_the_chin_corrected(qtbot, shell, bench, tmp_path):
+    rows, session = bench.ledger.rows, shell.session
+    assert rows["head_height"].finding.verdict == "advises"
+    assert "found" in bench.cards["frame"].marks.figure.text()
+    bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_M)
+    assert rows["head_height"].finding.verdict == "meets"
+    before = rows["head_height"].finding.value
+    window = session.bench.line.frame.window
+    chin = handle(bench.sheet, "chin")
+    drag(bench.sheet, chin, chin + QPoint(0, 30))
+    assert session.bench.line.frame.window == window  # a mark moves, not the frame
+    assert rows["head_height"].finding.value > before + 0.03
+    assert session.bench.hand.moved == ("chin",)
+    assert "chin set by hand" in bench.cards["frame"].marks.figure.text()
+    # one drag is one step back
+    session.undo()
+    assert session.bench.hand.moved == ()
+    assert rows["head_height"].finding.value == pytest.approx(before)
+    session.redo()
+    # kept in the docket, with the photo
+    target = tmp_path / "work.docket"
+    assert session.save(target)
+    assert load(target).photos[0].marks.moved == ("chin",)
+    qtbot.mouseClick(bench.cards["frame"].as_found, LEFT)
+    assert session.bench.hand.moved == ()
+
+
+def test_the_file_says_what_the_frame_said(qtbot, shell, bench):
+    shell.session.frame_from_marks()
+    wait(qtbot, shell)
+    live = shell.session.bench.live
+    qtbot.mouseClick(bench.act, LEFT)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    proof = shell.session.bench.proof
+    for name in ("head_height", "headroom", "eye_line", "head_offset", "head_tilt", "people"):
+        assert proof.findings.of(name).value == live.of(name).value
+    assert proof.ready
+
+
+def test_a_picture_without_a_face_says_so(qtbot, shell, tmp_path):
+    path = tmp_path / "blue_jug_03.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.start.choose(DECK)
+    wait(qtbot, shell)
+    rows = shell.bench.ledger.rows
+    qtbot.waitUntil(lambda: "No face" in rows["head_tilt"].finding.says)
+    assert rows["head_tilt"].finding.verdict == "unknown"
+    assert rows["people"].finding.verdict == "misses"
+    shell.session.frame_from_marks()
+    assert "No face was found" in shell.message.text.text()
