@@ -18,7 +18,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 @pytest.fixture(autouse=True)
 def own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
     """No test reads or writes the rulebooks of the person who runs it."""
-    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("home")))
+    home = tmp_path_factory.mktemp("home")
+    monkeypatch.setenv("XDG_DATA_HOME", str(home / "data"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(home / "state"))
 
 
 @pytest.fixture

@@ -14,7 +14,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()  # nobody's own rulebooks in the pictures
+# Nobody's own rulebooks and dockets in the pictures.
+os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication

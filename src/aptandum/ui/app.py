@@ -11,6 +11,7 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from aptandum.core.docket import recovery
 from aptandum.ui import theme
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
@@ -41,6 +42,9 @@ def open_shell(
     session = Session()
     shell = Shell(session)
     session.add_own_rulebooks()
+    session.keeper = recovery.Keeper()
+    if not (photos or brief or demo):
+        session.recover()
     if rulebooks:
         session.add_rulebooks(rulebooks)
         shell.start.fill()

@@ -6,6 +6,7 @@ Widgets show what stands here and ask for changes; every change of the docket go
 
 from __future__ import annotations
 
+import contextlib
 import getpass
 import os
 from collections.abc import Callable, Iterable, Mapping
@@ -17,7 +18,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from aptandum.core.conform import Proof, conform, named, prove
-from aptandum.core.docket import store
+from aptandum.core.docket import recovery, store
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting
 from aptandum.core.docket.takeover import Offer, kept_book, offers, take_over
@@ -43,6 +44,9 @@ from aptandum.ui.work import Queue
 
 SETTLE_MS = 140
 """How long after the last change the exact picture is made."""
+
+KEEP_MS = 250
+"""How long after the last change what is open is written down."""
 
 PREVIEW = 2048
 """Longest side of the photo's own picture on the sheet, in pixels."""
@@ -108,6 +112,12 @@ class Session(QObject):
         self._settle.setInterval(SETTLE_MS)
         self._settle.timeout.connect(self._make_draft)
         self._write_after: tuple[Path, bool] | None = None
+        self.keeper: recovery.Keeper | None = None
+        self._keep_soon = QTimer(self)
+        self._keep_soon.setSingleShot(True)
+        self._keep_soon.setInterval(KEEP_MS)
+        self._keep_soon.timeout.connect(self.keep)
+        self.changed.connect(self._keep_soon.start)
         self._faces: dict[str, tuple[Face, ...]] = {}
 
     @property
@@ -251,9 +261,10 @@ class Session(QObject):
         self.bench.hand = entry.marks
         self.bench.wants_people = asks_for_people(brief)
         self._refresh()
-        self._look_for_people()
         if preview is None:
             self._load_preview()
+        else:
+            self._look_for_people()
         if show:
             self.opened.emit()
         self._settle.start()
@@ -364,6 +375,7 @@ class Session(QObject):
                 self.tell(trouble)
             elif self.bench is not None and self.bench.photo is photo:
                 self.bench.preview = picture
+                self._look_for_people()  # after the first picture, which a person waits for
             self.pictures.emit()
 
         self.queue.start(
@@ -596,6 +608,54 @@ class Session(QObject):
         self.tell(t("Written: {path}", path=path), "done")
         self.changed.emit()
 
+    # -- what is open, against a crash ---------------------------------------------------------
+
+    def keep(self) -> None:
+        """Write down what is open, beside the interface, or forget it where all is saved."""
+        keeper = self.keeper
+        if keeper is None:
+            return
+        self._keep_soon.stop()
+        docket, path = self.docket, self.path
+        if not docket.photos or docket == self.saved:
+            self.queue.cancel("keep")
+            keeper.forget()
+            return
+        fitting = self.bench.fitting.id if self.bench is not None else ""
+
+        def done(_nothing: Any, trouble: str) -> None:
+            if trouble:
+                self.tell(t("What is open could not be written down: {why}", why=trouble))
+
+        self.queue.start("keep", lambda late: keeper.keep(docket, path, fitting), done)
+
+    def recover(self) -> bool:
+        """Open again what was open when the application was last killed."""
+        left = recovery.left_behind()
+        if not left:
+            return False
+        first = left[0]
+        self.history = History(first.docket)
+        self.path, self.saved, self.bench = first.path, None, None
+        if first.path is not None:
+            with contextlib.suppress(store.DocketError):
+                self.saved = store.load(first.path)
+        self.changed.emit()
+        known = [fitting.id for fitting in first.docket.fittings]
+        if known:
+            self.lay(first.fitting if first.fitting in known else known[0])
+        said = t(
+            "Aptandum was closed without warning. “{name}” is open as it was.",
+            name=first.docket.title or t("Untitled docket"),
+        )
+        if len(left) > 1:
+            said += " " + t("{n} more will be offered at the next start.", n=len(left) - 1)
+        self.tell(said, "note")
+        if self.keeper is not None:  # written anew under our own name before the old one goes
+            self.keeper.keep(self.docket, self.path, first.fitting)
+        first.file.unlink(missing_ok=True)
+        return True
+
     # -- the docket's own file ---------------------------------------------------------------
 
     def load(self, path: Path, keep_path: bool = True) -> bool:
@@ -608,6 +668,8 @@ class Session(QObject):
         self.path = path if keep_path else None
         self.saved = docket
         self.bench = None
+        if keep_path:
+            recovery.remember(path)
         self.changed.emit()
         if docket.fittings:
             return self.lay(docket.fittings[0].id)
@@ -624,6 +686,7 @@ class Session(QObject):
             self.tell(str(error))
             return False
         self.path, self.saved, self.saved_at = path, docket, datetime.now()
+        recovery.remember(path)
         self.changed.emit()
         return True
 

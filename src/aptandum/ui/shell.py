@@ -145,6 +145,7 @@ class Shell(QMainWindow):
         self.start.photo_asked.connect(self.ask_photo)
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
+        self.start.recent_asked.connect(self.open_recent)
         self.start.chosen.connect(lambda _name: self._begin())
         s.shelved.connect(self.start.fill)
         s.shelved.connect(self.bench.refresh)
@@ -444,6 +445,10 @@ class Shell(QMainWindow):
         if found and self.may_leave():
             self.session.load(Path(found))
 
+    def open_recent(self, path: str) -> None:
+        if self.may_leave():
+            self.session.load(Path(path))
+
     def open_demo(self) -> None:
         if self.may_leave() and self.session.load(demo_path(), keep_path=False):
             self.bench.open_station("frame")
@@ -556,6 +561,8 @@ class Shell(QMainWindow):
             event.ignore()
             return
         self.session.queue.stop()
+        if self.session.keeper is not None:
+            self.session.keeper.forget()
         event.accept()
 
 

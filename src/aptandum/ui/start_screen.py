@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
@@ -13,12 +15,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.docket.recovery import recent
 from aptandum.core.rulebook.model import Brief
 from aptandum.core.rulebook.sizes_said import describe
 from aptandum.ui import theme
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, label
+from aptandum.ui.widgets import button, clear, label
 
 _NAME = Qt.ItemDataRole.UserRole
 
@@ -59,6 +62,7 @@ class StartScreen(QWidget):
     photo_asked = pyqtSignal()
     docket_asked = pyqtSignal()
     demo_asked = pyqtSignal()
+    recent_asked = pyqtSignal(str)
     chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
@@ -95,6 +99,12 @@ class StartScreen(QWidget):
         self.hint = label("", "second", wrap=True)
         right.addWidget(self.hint)
         right.addStretch(1)
+        self.recent_head = label(t("Go on with"), "second")
+        right.addWidget(self.recent_head)
+        self.recent = QVBoxLayout()
+        self.recent.setSpacing(2)
+        right.addLayout(self.recent)
+        right.addSpacing(10)
         right.addWidget(label(t("Or look around first"), "second"))
         row = QHBoxLayout()
         row.addWidget(button(t("Open the demo docket"), "", self.demo_asked.emit))
@@ -122,6 +132,7 @@ class StartScreen(QWidget):
     def fill(self) -> None:
         """List the shelf's briefs by body."""
         self.briefs.clear()
+        self._list_recent()
         for book in self.session.shelf.rulebooks:
             head = QListWidgetItem(book.body.name)
             head.setFlags(Qt.ItemFlag.NoItemFlags)
@@ -132,6 +143,17 @@ class StartScreen(QWidget):
                 item = QListWidgetItem(f"   {brief.title}{optional}\n   {brief_line(brief)}")
                 item.setData(_NAME, f"{book.body.id}/{brief.id}")
                 self.briefs.addItem(item)
+
+    def _list_recent(self) -> None:
+        """The dockets opened last, each with its folder."""
+        clear(self.recent)
+        paths = recent()[:4]
+        self.recent_head.setVisible(bool(paths))
+        for path in paths:
+            made = button(path.stem, "link", partial(self.recent_asked.emit, str(path)))
+            made.setToolTip(str(path))
+            made.setAccessibleName(t("Open the docket {name}", name=path.stem))
+            self.recent.addWidget(made, 0, Qt.AlignmentFlag.AlignLeft)
 
     def choose(self, name: str) -> None:
         """Choose a brief by ``BOOK/BRIEF``."""

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 import os
-import tempfile
 from pathlib import Path
 
 from pydantic import ValidationError
 
 from aptandum.core.docket.model import Docket
 from aptandum.core.photo.facts import io_sentence, shown_name
+from aptandum.core.whole import write_whole
 from aptandum.core.words import say
 
 
@@ -57,19 +57,15 @@ def save(docket: Docket, path: str | os.PathLike[str]) -> None:
         near = not relative.startswith(os.path.join("..", "..", ".."))
         photos.append(entry.model_copy(update={"path": relative if near else entry.path}))
     record = docket.model_copy(update={"photos": tuple(photos)}).model_dump(mode="json")
-    holding = ""
     try:
-        handle, holding = tempfile.mkstemp(prefix=".aptandum-", dir=folder)
-        with os.fdopen(handle, "w", encoding="utf-8", errors="surrogateescape") as stream:
-            json.dump(record, stream, indent=1, ensure_ascii=False)
-            stream.write("\n")
-            stream.flush()
-            os.fsync(stream.fileno())
-        os.replace(holding, target)
+        write_whole(target, json.dumps(record, indent=1, ensure_ascii=False) + "\n")
     except OSError as error:
         raise DocketError(
             io_sentence(error, shown_name(target)).replace("could not be read", "was not written")
         ) from None
-    finally:
-        if holding and os.path.exists(holding):
-            os.unlink(holding)
+
+
+def schema() -> dict[str, object]:
+    """The docket's format as JSON Schema (2020-12)."""
+    made = Docket.model_json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made}

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import tempfile
 from collections.abc import Iterable
 from dataclasses import dataclass
 from importlib import resources
@@ -13,6 +12,7 @@ import platformdirs
 
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
+from aptandum.core.whole import write_whole
 from aptandum.core.words import listed, say
 
 
@@ -91,16 +91,7 @@ def keep(text: str, path: Path) -> Rulebook:
     """
     parse_rulebook(text, str(path), path.parent)
     path.parent.mkdir(parents=True, exist_ok=True)
-    handle, holding = tempfile.mkstemp(prefix=".aptandum-", dir=path.parent)
-    try:
-        with os.fdopen(handle, "w", encoding="utf-8", newline="") as stream:
-            stream.write(text)
-            stream.flush()
-            os.fsync(stream.fileno())
-        os.replace(holding, path)
-    finally:
-        if os.path.exists(holding):
-            os.unlink(holding)
+    write_whole(path, text)
     return read_rulebook(path)
 
 

@@ -1,0 +1,119 @@
+"""What is open, written down as it changes, so that a crash loses nothing.
+
+Every running application keeps one file in a folder of its own, beside no one's dockets. It is
+written whole after each change and taken away when the application is closed. A file that is
+left by a process which no longer runs is what was open when it was killed.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import uuid
+from dataclasses import dataclass
+from pathlib import Path
+
+import platformdirs
+from pydantic import ValidationError
+
+from aptandum.core.docket.model import Docket
+from aptandum.core.whole import write_whole
+
+_MOST_RECENT = 8
+
+
+def folder() -> Path:
+    """Where a person's state is kept between runs."""
+    return Path(platformdirs.user_state_dir("aptandum", appauthor=False))
+
+
+@dataclass(frozen=True)
+class Left:
+    """What a process that is gone had open.
+
+    Attributes:
+        path: the docket's own file, or ``None`` where it was never saved.
+        fitting: the id of the fitting that lay on the bench; empty without one.
+        file: the record itself.
+    """
+
+    docket: Docket
+    path: Path | None
+    fitting: str
+    file: Path
+
+
+class Keeper:
+    """Writes down what this process has open."""
+
+    def __init__(self, where: Path | None = None) -> None:
+        self.where = where or folder() / "open"
+        self.file = self.where / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
+
+    def keep(self, docket: Docket, path: Path | None, fitting: str = "") -> None:
+        """Write down a docket with unsaved changes.
+
+        Raises:
+            OSError: it could not be written.
+        """
+        self.where.mkdir(parents=True, exist_ok=True)
+        record = {
+            "pid": os.getpid(),
+            "path": None if path is None else os.fspath(path.absolute()),
+            "fitting": fitting,
+            "docket": docket.model_dump(mode="json"),
+        }
+        write_whole(self.file, json.dumps(record, ensure_ascii=False))
+
+    def forget(self) -> None:
+        """Nothing is open, or all is saved."""
+        self.file.unlink(missing_ok=True)
+
+
+def _runs(pid: int) -> bool:
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    except (PermissionError, OverflowError):
+        return True
+    return True
+
+
+def left_behind(where: Path | None = None) -> tuple[Left, ...]:
+    """What processes that are gone had open, the newest first. Records that cannot be read are
+    passed over, and stay where they are."""
+    found = []
+    for file in (where or folder() / "open").glob("*.json"):
+        try:
+            record = json.loads(file.read_text("utf-8"))
+            pid = int(record["pid"])
+            if _runs(pid):
+                continue
+            docket = Docket.model_validate(record["docket"])
+            path = record["path"]
+            left = Left(docket, Path(path) if path else None, str(record["fitting"]), file)
+            found.append((file.stat().st_mtime, left))
+        except (OSError, ValueError, KeyError, TypeError, ValidationError):
+            continue
+    return tuple(left for _when, left in sorted(found, key=lambda pair: -pair[0]))
+
+
+def recent() -> tuple[Path, ...]:
+    """The dockets opened or saved last that are still there, the newest first."""
+    try:
+        paths = json.loads((folder() / "recent.json").read_text("utf-8"))
+        return tuple(Path(p) for p in paths if isinstance(p, str) and os.path.isfile(p))
+    except (OSError, ValueError, TypeError):
+        return ()
+
+
+def remember(path: Path) -> None:
+    """Put a docket at the head of the recent ones; a folder that cannot be written is no harm."""
+    full = path.absolute()
+    every = [full, *(p for p in recent() if p != full)][:_MOST_RECENT]
+    try:
+        folder().mkdir(parents=True, exist_ok=True)
+        write_whole(folder() / "recent.json", json.dumps([os.fspath(p) for p in every]))
+    except (OSError, UnicodeError):
+        return
