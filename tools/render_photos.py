@@ -15,6 +15,7 @@ import io
 import json
 import sys
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -135,6 +136,53 @@ def ines(out: Path) -> None:
     (out / "ines_marrow_0417.json").write_text(json.dumps(points, indent=1) + "\n")
 
 
+# Four more people for whom a frame is not as easy: dark skin and glasses; a tilted head; hair at
+# the very top of the photo; a cluttered wall behind.
+SITTERS: dict[str, tuple[str, portrait.Params, tuple[int, int]]] = {
+    "tobin": ("tobin_oar_0212.jpg", portrait.Params(
+        width=800, height=1000, head_frac=0.5, cx=0.49, top=0.16, hair="short", glasses=True,
+        hair_color=(0.012, 0.009, 0.008), skin=(0.175, 0.085, 0.052), redness=0.7, stubble=0.35,
+        iris=(0.05, 0.03, 0.02), clothes="suit", yaw=4, roll=0.6, nose_w=1.14, lips=1.2,
+        lip=(0.22, 0.09, 0.08), jaw_w=1.05, face_w=1.03, age=0.35, seed=23, blur=0.5,
+        noise=0.002, key=(0.6, 0.75, 1.0)), (2400, 3000)),
+    "mirelle": ("mirelle_dace_0031.jpg", portrait.Params(
+        width=800, height=1000, head_frac=0.46, cx=0.52, top=0.19, hair="long",
+        hair_color=(0.16, 0.055, 0.02), skin=(0.62, 0.42, 0.34), freckles=0.7, smile=0.35,
+        iris=(0.07, 0.14, 0.10), clothes="vneck", cloth=(0.06, 0.10, 0.07), yaw=-3, roll=8.0,
+        face_l=1.02, eye_s=1.05, lips=1.1, age=0.1, seed=31, blur=0.5, noise=0.002,
+        key=(-0.5, 0.8, 1.0)), (2400, 3000)),
+    "osk": ("osk_fennel_0508.jpg", portrait.Params(
+        width=800, height=1000, head_frac=0.62, cx=0.5, top=0.004, hair="short",
+        hair_color=(0.23, 0.19, 0.15), skin=(0.50, 0.31, 0.23), age=0.8, stubble=0.25,
+        iris=(0.12, 0.17, 0.22), clothes="crew", cloth=(0.18, 0.16, 0.13), yaw=2, roll=-1.0,
+        face_w=1.05, jaw_w=1.08, nose_l=1.08, nose_w=1.05, seed=41, blur=0.5, noise=0.002,
+        key=(-0.7, 0.6, 1.0)), (2400, 3000)),
+    "quill": ("quill_harrow_0119.jpg", portrait.Params(
+        width=800, height=1000, head_frac=0.44, cx=0.43, top=0.22, hair="bob", backdrop="clutter",
+        hair_color=(0.030, 0.024, 0.020), skin=(0.40, 0.235, 0.15), smile=0.2,
+        iris=(0.06, 0.04, 0.03), clothes="crew", cloth=(0.20, 0.05, 0.05), yaw=-6, roll=2.2,
+        eye_s=0.98, nose_l=0.95, face_w=0.99, lips=1.12, age=0.2, seed=53, blur=0.5, noise=0.002,
+        key=(0.4, 0.8, 1.0)), (2400, 3000)),
+}  # fmt: skip
+
+
+def sitter(name: str, out: Path) -> None:
+    """One of the four, in sRGB, with the true points beside it."""
+    file, wanted, size = SITTERS[name]
+    pixels, truth = portrait.render(wanted)
+    shown = camera(pixels.astype(np.float32) / 255, size, wanted.seed, 0.018, 0.7)
+    save(Image.fromarray(shown), out / file, 80, "srgb", tags(by="Ines Marrow"), 300)
+    factor = size[0] / wanted.width
+    points: dict[str, Any] = {
+        "size": size,
+        "eyes": (truth["iris"] * factor).round(1).tolist(),
+        "chin": (truth["landmarks"][152] * factor).round(1).tolist(),
+        "hair_top": float(truth["hair_top"] * factor),
+        "roll": wanted.roll,
+    }
+    (out / file).with_suffix(".json").write_text(json.dumps(points, indent=1) + "\n")
+
+
 def quay(out: Path) -> None:
     """A harbour at dusk, landscape, sRGB."""
     image = tone(scenes.harbour(1800, 1200, 3), 1.15)
@@ -158,6 +206,7 @@ def moor(out: Path) -> None:
 
 PHOTOS: dict[str, Callable[[Path], None]] = {
     "ines": ines, "quay": quay, "jug": blue_jug, "moor": moor,
+    **{name: partial(sitter, name) for name in SITTERS},
 }  # fmt: skip
 
 

@@ -52,10 +52,18 @@ class Window:
         return self.left + self.width / 2, self.top + self.height / 2
 
     def held_in(self, width: float, height: float) -> Window:
-        """The same size, slid so that it lies inside a photo of this size."""
-        left = min(max(self.left, 0.0), max(0.0, width - self.width))
-        top = min(max(self.top, 0.0), max(0.0, height - self.height))
+        """The same size, slid so that it lies inside a photo of this size; where it is larger
+        than the photo, so that the photo lies inside it."""
+        across, up = width - self.width, height - self.height
+        left = min(max(self.left, min(0.0, across)), max(0.0, across))
+        top = min(max(self.top, min(0.0, up)), max(0.0, up))
         return replace(self, left=left, top=top)
+
+    def within(self, width: float, height: float) -> Window:
+        """The part of it that lies on a photo of this size."""
+        left, top = max(self.left, 0.0), max(self.top, 0.0)
+        right, bottom = min(self.right, width), min(self.bottom, height)
+        return Window(left, top, max(0.0, right - left), max(0.0, bottom - top))
 
     def text(self) -> str:
         """As ``frame.window`` takes it."""
@@ -78,6 +86,8 @@ class FrameStation:
     kept: share of the photo's area, 0..1.
     fixed: the brief leaves only this shape.
     exact: the photo's own pixels, not resampled at all.
+    fill: how the frame is filled: ``cut``, ``pad`` or ``pixels``.
+    ground: what padding is filled with, as the setting; ``None`` where nothing is padded.
     """
 
     window: Window
@@ -87,6 +97,8 @@ class FrameStation:
     shape: Fraction
     fixed: bool
     exact: bool
+    fill: str = "cut"
+    ground: str | None = None
 
 
 @dataclass(frozen=True)
@@ -204,7 +216,8 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     file = _file(facts, brief, settings, frame.output, notes)
     colour = _colour(facts, brief, settings, file.format, notes)
     keeps = file.format != "jpeg" and not _forbids_transparency(brief)
-    ground = settings.finish.ground if facts.alpha and not keeps else None
+    clear = frame.ground == "clear"
+    ground = settings.finish.ground if (facts.alpha or clear) and not keeps else None
     return Line(source, frame, colour, FinishStation(ground), file, tuple(notes))
 
 
@@ -228,15 +241,17 @@ def _frame(
 ) -> FrameStation:
     pw, ph = shown
     wanted = settings.frame.window
+    fill = settings.frame.fill or ("pixels" if _keeps_pixels(brief) else "cut")
+    hold = _pad_to if fill == "pad" else _cut_of
     target: Target | None = None
     if settings.frame.output is not None:
         w, h = settings.frame.output
         shape = Fraction(w, h)
-        box = _cut_of(shape, wanted, shown)
+        box = hold(shape, wanted, shown)
         target = Target((w, h), max(w / box.width, h / box.height), shape, True)
     else:
         for sizes in _sets(brief):
-            found = _target_in(sizes, wanted, shown)
+            found = _target_in(sizes, wanted, shown, fill)
             if found is not None and (target is None or found.enlargement <= 1 + 1e-9):
                 target = found
                 if found.enlargement <= 1 + 1e-9:
@@ -244,29 +259,52 @@ def _frame(
         if target is None:
             notes.append(contradiction_said(brief) if brief is not None else "")
             target = Target(shown, 1.0, Fraction(pw, ph), False)
-        box = _cut_of(target.shape, wanted, shown)
+        box = hold(target.shape, wanted, shown)
     w, h = target.size
-    exact = _keeps_pixels(brief)
+    exact = fill == "pixels"
     if exact and (w > pw or h > ph):
         notes.append(say("The photo has too few pixels for a window of that size."))
         exact = False
+    cx, cy = box.centre
     if exact:
-        cx, cy = box.centre
         left, top = floor(cx - w / 2 + 0.5), floor(cy - h / 2 + 0.5)
         window = Window(left, top, w, h).held_in(pw, ph)
         scale = 1.0
     else:
         # One scale for both sides, set by the longer one; the window's other side gives or
-        # takes less than an output pixel for it, and never leaves the photo.
-        drive = w / box.width if box.width >= box.height else h / box.height
-        scale = max(drive, w / pw, h / ph)
-        cx, cy = box.centre
+        # takes less than an output pixel for it, and never leaves the photo it is cut from.
+        scale = w / box.width if box.width >= box.height else h / box.height
+        if fill != "pad":
+            scale = max(scale, w / pw, h / ph)
         width, height = w / scale, h / scale
         window = Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)
         whole = all(abs(v - round(v)) < 1e-6 for v in (window.left, window.top))
         exact = abs(scale - 1) < 1e-9 and whole
-    kept = window.width * window.height / (pw * ph)
-    return FrameStation(window, (w, h), scale, kept, target.shape, target.fixed, exact)
+    inside = window.within(pw, ph)
+    padded = inside.width < window.width - 1e-6 or inside.height < window.height - 1e-6
+    kept = inside.width * inside.height / (pw * ph)
+    return FrameStation(
+        window,
+        (w, h),
+        scale,
+        kept,
+        target.shape,
+        target.fixed,
+        exact and not padded,
+        fill,
+        settings.frame.ground if padded else None,
+    )
+
+
+def _pad_to(
+    shape: Fraction, wanted: tuple[float, float, float, float] | None, shown: tuple[int, int]
+) -> Window:
+    """The smallest window of a shape round a wanted one (or the photo), about its middle."""
+    box = Window(*wanted) if wanted is not None else Window(0, 0, *shown)
+    ratio = float(shape)
+    width, height = max(box.width, box.height * ratio), max(box.height, box.width / ratio)
+    cx, cy = box.centre
+    return Window(cx - width / 2, cy - height / 2, width, height).held_in(*shown)
 
 
 def _keeps_pixels(brief: Brief | None) -> bool:
@@ -275,16 +313,20 @@ def _keeps_pixels(brief: Brief | None) -> bool:
 
 
 def _target_in(
-    sizes: Allowed, wanted: tuple[float, float, float, float] | None, shown: tuple[int, int]
+    sizes: Allowed,
+    wanted: tuple[float, float, float, float] | None,
+    shown: tuple[int, int],
+    fill: str,
 ) -> Target | None:
-    if wanted is None:
+    if wanted is None and fill != "pad":
         return sizes.cut(*shown)
+    wide, high = (wanted[2], wanted[3]) if wanted is not None else (float(shown[0]), shown[1])
     near = sizes.shape_for(
-        Fraction(wanted[2]).limit_denominator(10**6) / Fraction(wanted[3]).limit_denominator(10**6)
+        Fraction(wide).limit_denominator(10**6) / Fraction(high).limit_denominator(10**6)
     )
     if near is None:
         return None
-    box = _cut_of(near[0], wanted, shown)
+    box = (_pad_to if fill == "pad" else _cut_of)(near[0], wanted, shown)
     return sizes.target(near[0], max(box.width, box.height))
 
 
@@ -496,7 +538,8 @@ def live_reading(
     w, h = line.frame.output
     grey = line.colour.target == "grey"
     mode: Mode = "grey" if grey else "rgb"
-    alpha = bool(facts.alpha) and line.finish.ground is None
+    clear = bool(facts.alpha) or line.frame.ground == "clear"
+    alpha = clear and line.finish.ground is None
     icc = line.colour.icc
     made = Facts(
         file=line.file.name,

@@ -133,9 +133,75 @@ def render(
     else:
         w = max(1, round(window.width * frame.scale * zoom))
         h = max(1, round(window.height * frame.scale * zoom))
+    if window is None and frame.ground is not None:
+        return _padded(photo, line, (w, h), cancelled)
     keep = frame.exact and zoom == 1.0 and window is None
     pixels, embedded = _resampled(photo, box, (w, h), keep, cancelled)
     return _coloured(photo.facts, pixels, embedded, line.colour, line.finish.ground)
+
+
+def _padded(
+    photo: Photo, line: Line, size: tuple[int, int], cancelled: Callable[[], bool] | None
+) -> Picture:
+    """A frame that reaches beyond the photo: what lies on the photo, on its ground.
+
+    The part's edges fall on whole output pixels, so that it keeps the line's scale to within
+    half of one on each side.
+    """
+    facts, frame = photo.facts, line.frame
+    wide, high = size
+    inside = frame.window.within(*facts.size)
+    k = wide / frame.window.width, high / frame.window.height
+    left = min(max(round((inside.left - frame.window.left) * k[0]), 0), wide - 1)
+    top = min(max(round((inside.top - frame.window.top) * k[1]), 0), high - 1)
+    right = max(left + 1, min(wide, round((inside.right - frame.window.left) * k[0])))
+    bottom = max(top + 1, min(high, round((inside.bottom - frame.window.top) * k[1])))
+    part = (right - left, bottom - top)
+    keep = part == (inside.width, inside.height) and all(
+        float(v).is_integer() for v in (inside.left, inside.top)
+    )
+    pixels, embedded = _resampled(photo, inside, part, keep, cancelled)
+    made = _coloured(facts, pixels, embedded, line.colour, line.finish.ground)
+    clear = frame.ground == "clear" and line.finish.ground is None
+    ground = line.finish.ground if frame.ground == "clear" else frame.ground
+    if clear:
+        colour = np.zeros(1, made.pixels.dtype)
+    elif ground == "edge":
+        colour = _edge_colour(made, (left, top, wide - right, high - bottom))
+    else:
+        colour = _in_profile(str(ground), made)
+    bands = made.pixels.shape[2] - (1 if made.alpha else 0)
+    alpha = made.alpha or clear
+    canvas = np.empty((high, wide, bands + (1 if alpha else 0)), made.pixels.dtype)
+    canvas[..., :bands] = colour
+    if alpha:
+        full = np.iinfo(canvas.dtype).max
+        canvas[..., -1] = 0 if clear else full
+        canvas[top:bottom, left:right, -1] = made.pixels[..., -1] if made.alpha else full
+    canvas[top:bottom, left:right, :bands] = made.pixels[..., :bands]
+    return Picture(canvas, made.icc, alpha)
+
+
+def _edge_colour(picture: Picture, beyond: tuple[int, int, int, int]) -> Pixels:
+    """The middle colour of those edges of a picture at which padding begins (left, top, right,
+    bottom: padded pixels), in the picture's own numbers."""
+    pixels = picture.pixels[..., :-1] if picture.alpha else picture.pixels
+    edges = (pixels[:, 0], pixels[0], pixels[:, -1], pixels[-1])
+    beside = [edge for edge, more in zip(edges, beyond, strict=True) if more > 0]
+    middle = np.median(np.concatenate(beside or list(edges)), axis=0)
+    made: Pixels = np.rint(middle).astype(pixels.dtype)
+    return made
+
+
+def _in_profile(colour: str, like: Picture) -> Pixels:
+    """A colour such as ``#F2F2F0`` (sRGB) in the numbers of a picture."""
+    rgb = np.array([[[int(colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
+    bits = 16 if like.pixels.dtype == np.uint16 else 8
+    image = decode.from_array(rgb).copy()
+    if like.icc != profile.shipped("srgb") or bits == 16:
+        image = _convert(image, profile.shipped("srgb"), like.icc, bits, "relative", False)
+    made: Pixels = _memory(image).reshape(-1)
+    return made
 
 
 def shown_as_srgb(

@@ -30,10 +30,17 @@ class FrameSettings(_Frozen):
         window: left, top, width, height in photo pixels as shown, fractions allowed;
             ``None``: the largest cut of the brief's shape, about the middle.
         output: width and height in output pixels; ``None``: what the brief asks.
+        fill: ``cut`` to the shape; ``pad`` to it, so that all of the wanted window stays and
+            what is missing is filled with ``ground``; ``pixels``: the photo's own pixels, not
+            resampled. ``None``: as the brief asks, which is cutting unless it forbids any
+            scaling.
+        ground: of padding: a colour, ``edge`` (picked from the picture's edge) or ``clear``.
     """
 
     window: tuple[float, float, float, float] | None = None
     output: tuple[int, int] | None = None
+    fill: Literal["cut", "pad", "pixels"] | None = None
+    ground: str = Field(default="edge", pattern=r"^(#[0-9A-Fa-f]{6}|edge|clear)$")
 
     @field_validator("window", mode="before")
     @classmethod
