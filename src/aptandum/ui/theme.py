@@ -181,6 +181,7 @@ def style_sheet() -> str:
     QMenu::item:selected {{ background: {p.blue_soft}; }}
     QMenu::item:disabled {{ color: {p.idle}; }}
     QMenu::separator {{ height: 1px; background: {p.hairline}; margin: 4px 0; }}
+    QRadioButton:disabled, QCheckBox:disabled {{ color: {p.idle}; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
     QScrollBar::handle:vertical {{ background: {p.hairline}; border-radius: 4px;

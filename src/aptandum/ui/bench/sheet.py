@@ -599,6 +599,13 @@ class Sheet(QWidget):
         moved = Window(left, top, window.width, window.height).held_in(*self._photo_size())
         self._set(moved, t("Move the frame"), merge)
 
+    def _room(self) -> tuple[float, float]:
+        """How large a frame may become: the photo, or where it is padded well beyond it."""
+        pw, ph = self._photo_size()
+        bench = self.session.bench
+        beyond = 4 if bench is not None and bench.line.frame.fill == "pad" else 1
+        return pw * beyond, ph * beyond
+
     def _resize(self, where: str, window: Window, move: QPointF) -> None:
         """Draw a side or a corner; the shape stays, the opposite side or corner stays put."""
         bench = self.session.bench
@@ -616,6 +623,8 @@ class Sheet(QWidget):
         across = {"l": window.right, "r": pw - window.left}.get(where[-1])
         up = {"t": window.bottom, "b": ph - window.top}.get(where[0])
         cx, cy = window.centre
+        if bench.line.frame.fill == "pad":
+            across, up = self._room()
         across = across if across is not None else 2 * min(cx, pw - cx)
         up = up if up is not None else 2 * min(cy, ph - cy)
         width = min(max(window.width + grow, 8.0, 8 * ratio), across, up * ratio)
@@ -664,7 +673,8 @@ class Sheet(QWidget):
             return
         window = bench.line.frame.window
         pw, ph = self._photo_size()
-        factor = min(factor, pw / window.width, ph / window.height)
+        most = self._room()
+        factor = min(factor, most[0] / window.width, most[1] / window.height)
         width, height = window.width * factor, window.height * factor
         if min(width, height) < 8:
             return

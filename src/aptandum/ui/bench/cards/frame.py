@@ -1,6 +1,16 @@
 """The Frame card: which part of the photo is kept, in numbers."""
 
-from PyQt6.QtWidgets import QGridLayout
+from functools import partial
+
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QColorDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QRadioButton,
+    QVBoxLayout,
+)
 
 from aptandum.core.fitting.line import Window
 from aptandum.core.photo.marks import HandMarks, NoMarks
@@ -10,7 +20,7 @@ from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import NumberField, button, hairline, label
+from aptandum.ui.widgets import Choice, NumberField, button, hairline, label
 
 
 class FrameCard(Card):
@@ -20,6 +30,35 @@ class FrameCard(Card):
 
     def build(self) -> None:
         self.shape = self.row(t("Shape"))
+        self.rule()
+        self.heading(t("Fill the frame by"))
+        self.fills: dict[str, QRadioButton] = {}
+        group = QButtonGroup(self)
+        ways = QVBoxLayout()
+        ways.setSpacing(3)
+        for name, said in (
+            ("cut", t("cutting to shape")),
+            ("pad", t("padding to shape")),
+            ("pixels", t("keeping pixels, 1:1")),
+        ):
+            made = QRadioButton(said)
+            made.clicked.connect(partial(self._fill, name))
+            group.addButton(made)
+            self.fills[name] = made
+            ways.addWidget(made)
+        self.column.addLayout(ways)
+        self.ground = Choice()
+        self.ground.setAccessibleName(t("What is padded with"))
+        for value, said in (
+            ("edge", t("picked from the picture's edge")),
+            ("#FFFFFF", t("white")),
+            ("#000000", t("black")),
+            ("clear", t("transparent")),
+            ("", t("another colour…")),
+        ):
+            self.ground.addItem(said, value)
+        self.ground.activated.connect(self._ground)
+        self.column.addWidget(self.ground)
         self.rule()
         self.heading(t("Window, in photo pixels"))
         grid = QGridLayout()
@@ -36,8 +75,13 @@ class FrameCard(Card):
         self.column.addLayout(grid)
         self.middle = button(t("Set in the middle"), "", self._middle)
         self.whole = button(t("Keep the most"), "", self._most)
-        self.column.addWidget(self.middle)
-        self.column.addWidget(self.whole)
+        for one in (self.middle, self.whole):
+            one.setStyleSheet("padding-left: 4px; padding-right: 4px")
+        two = QHBoxLayout()
+        two.setSpacing(8)
+        two.addWidget(self.middle)
+        two.addWidget(self.whole)
+        self.column.addLayout(two)
         self.marks_rule = hairline()
         self.column.addWidget(self.marks_rule)
         self.marks = self.row(t("Marks"))
@@ -65,11 +109,14 @@ class FrameCard(Card):
             field.whole = float(pw if key in ("left", "width") else ph)
             field.ppi = bench.line.file.ppi
             field.show_value(getattr(window, key))
+        self._show_fill(bench)
         self._show_marks(bench)
         w, h = frame.output
         self.output.take(f"{grouped(w)} × {grouped(h)} px")
         self.kept.take(show_share(frame.kept))
-        if frame.exact:
+        if frame.fill == "pad" and frame.kept > 1 - 1e-9:
+            scale = t("{n} ×, the whole photo", n=show_number(frame.scale, 3))
+        elif frame.exact:
             scale = t("1 ×, the photo's own pixels")
         elif frame.scale > 1 + 1e-9:
             scale = t("{n} ×, enlarged", n=show_number(frame.scale, 3))
@@ -78,11 +125,55 @@ class FrameCard(Card):
         self.scale.take(scale, "misses" if frame.scale > 1 + 1e-9 else "")
         left, right = round(window.left), round(pw - window.right)
         top, bottom = round(window.top), round(ph - window.bottom)
+        padded = min(left, right, top, bottom) < 0
+        self.sides.name.setText(t("Padded") if padded else t("Left over"))
+        if padded:
+            left, right, top, bottom = (max(0, -v) for v in (left, right, top, bottom))
         self.sides.take(
             t("{a} left, {b} right\n{c} top, {d} bottom", a=left, b=right, c=top, d=bottom)
         )
         self.note.setText(" ".join(bench.line.notes))
         self.note.setVisible(bool(bench.line.notes))
+
+    def _show_fill(self, bench: Bench) -> None:
+        frame = bench.line.frame
+        self.fills[frame.fill].setChecked(True)
+        allows = bench.brief.allows
+        may_pad = allows is None or "pad" in allows
+        self.fills["pad"].setEnabled(may_pad or frame.fill == "pad")
+        self.fills["pad"].setToolTip("" if may_pad else t("The body does not permit padding."))
+        self.ground.setVisible(frame.fill == "pad")
+        value = bench.fitting.settings.frame.ground
+        at = self.ground.findData(value)
+        if at < 0:
+            at = self.ground.count() - 1
+            self.ground.setItemText(at, value)
+        self.ground.setCurrentIndex(at)
+
+    def _fill(self, name: str, _on: bool = True) -> None:
+        labels = {
+            "cut": t("Cut to shape"),
+            "pad": t("Pad to shape"),
+            "pixels": t("Keep pixels"),
+        }
+        changes: dict[str, object] = {"frame.fill": name}
+        bench = self.session.bench
+        if bench is not None and "pad" in (name, bench.line.frame.fill):
+            changes["frame.window"] = None  # a window inside the photo would not need padding
+        self.session.set(changes, labels[name])
+
+    def _ground(self, _at: int) -> None:
+        value = self.ground.currentData()
+        if not value:
+            bench = self.session.bench
+            now = bench.fitting.settings.frame.ground if bench is not None else ""
+            start = QColor(now) if now.startswith("#") else QColor("#FFFFFF")
+            picked = QColorDialog.getColor(start, self, t("Colour of the padding"))
+            if not picked.isValid():
+                self.refresh()
+                return
+            value = picked.name().upper()
+        self.session.set({"frame.ground": value}, t("Ground of the padding"))
 
     def _show_marks(self, bench: Bench) -> None:
         for part in (self.marks_rule, self.marks, self.from_marks):
@@ -130,10 +221,12 @@ class FrameCard(Card):
             )
         else:
             width = value if key == "width" else value * ratio
-            width = min(max(width, 1.0, ratio), pw, ph * ratio)
-            if not bench.line.frame.fixed and key == "width":
+            beyond = 4 if bench.line.frame.fill == "pad" else 1
+            width = min(max(width, 1.0, ratio), pw * beyond, ph * beyond * ratio)
+            free = not bench.line.frame.fixed and beyond == 1
+            if free and key == "width":
                 made = Window(window.left, window.top, min(max(value, 1), pw), window.height)
-            elif not bench.line.frame.fixed:
+            elif free:
                 made = Window(window.left, window.top, window.width, min(max(value, 1), ph))
             else:
                 made = Window(window.left, window.top, width, width / ratio)
