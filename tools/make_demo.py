@@ -16,6 +16,10 @@ FITTINGS = (
     ("blue_jug_03.jpg", "quayside-exchange/item-picture", {}),
     ("night_moor_stack.jpg", "orrin-moor/night-round", {}),
     ("lantern_quay_dusk.jpg", "quayside-exchange/shop-header", {}),
+    ("tobin_oar_0212.jpg", "vessary-ferries/deck-pass", {}),
+    ("mirelle_dace_0031.jpg", "vessary-ferries/deck-pass", {}),
+    ("osk_fennel_0508.jpg", "vessary-ferries/deck-pass", {}),
+    ("quill_harrow_0119.jpg", "keepers-hall/plaque", {}),
 )  # fmt: skip
 # The demo docket was begun under an older edition, so that there is something to take over.
 OLDER = {"quayside-exchange": read_rulebook(DEMO / "quayside-exchange-10.toml")}

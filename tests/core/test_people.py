@@ -69,6 +69,21 @@ def test_marks_are_found_at_any_size_and_turn(width, turns):
         assert abs(np.degrees(np.arctan2(dy - cy, dx - cx)) - true_tilt) < 1.5
 
 
+@pytest.mark.parametrize(
+    "name", ["tobin_oar_0212", "mirelle_dace_0031", "osk_fennel_0508", "quill_harrow_0119"]
+)
+def test_marks_of_the_other_sitters(name):
+    """Glasses and dark skin; a tilted head; hair at the top edge; a cluttered wall."""
+    truth = json.loads((DEMO / f"{name}.json").read_text())
+    with Image.open(DEMO / f"{name}.jpg") as picture:
+        (face,) = find_people(np.asarray(picture.convert("RGB")))
+    head = truth["chin"][1] - truth["hair_top"]
+    assert abs(face.crown[1] - truth["hair_top"]) < 0.025 * head
+    assert np.hypot(*np.subtract(face.chin, truth["chin"])) < 0.025 * head
+    for found, true in zip(face.eyes, truth["eyes"], strict=True):
+        assert np.hypot(*np.subtract(found, true)) < 0.025 * head
+
+
 def test_nobody_and_two_people():
     assert find_people(scene(500, 400)) == ()
     one = upright(500)
@@ -181,6 +196,26 @@ def test_an_edge_that_is_in_the_way_is_named_with_what_is_missing():
     assert found.box[1] == pytest.approx(0, abs=1e-3)
     easy = place(asked, Marks((100, 60), (100, 140), (90, 95), (110, 95)), (200, 300), 0.75)
     assert easy.worst <= 1 and not easy.obstacles
+
+
+def test_what_is_required_comes_before_what_is_recommended():
+    """Hair at the edge: the air above it is only recommended, the eye line is not."""
+    brief = brief_of(
+        clause("head_height", between=["50 %", "60 %"], strength="should")
+        + clause("headroom", between=["10 %", "20 %"], strength="should")
+        + clause("eye_line", between=["55 %", "60 %"])
+    )
+    marks = Marks((100, 2), (100, 82), (90, 40), (110, 40))
+    found = frame_from_marks(brief, marks, (200, 300), Fraction(3, 4))
+    eyes = value_of("eye_line", found.box, marks)
+    assert 0.55 - 1e-6 <= eyes <= 0.60 + 1e-6
+    assert {clause.id for clause in found.missed} <= {"head_height", "headroom"}
+    # all required, they share what is missing
+    strict = brief_of(
+        clause("headroom", between=["10 %", "20 %"]) + clause("eye_line", between=["55 %", "60 %"])
+    )
+    shared = frame_from_marks(strict, marks, (200, 150), Fraction(3, 4))
+    assert shared.worst > 1
 
 
 def test_two_edges_in_the_way_are_named_together():

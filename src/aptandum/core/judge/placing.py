@@ -35,6 +35,10 @@ class Band:
     clause: Clause | None = None
 
     @property
+    def must(self) -> bool:
+        return self.clause is None or self.clause.strength == "must"
+
+    @property
     def middle(self) -> float | None:
         if self.low is None or self.high is None:
             return None
@@ -130,11 +134,15 @@ class _Problem:
         room: dict[str, float] | None = None,
     ) -> None:
         self.bands = tuple(asked)
+        self.musts: float | None = None  # a distance that must clauses are held to
         self.marks, self.shape, self.least = marks, shape, least
         beyond = room or {}
         self.left, self.top = -beyond.get("left", 0.0), -beyond.get("top", 0.0)
         self.right = photo[0] + beyond.get("right", 0.0)
         self.bottom = photo[1] + beyond.get("bottom", 0.0)
+
+    def _bounds(self, band: Band, t: float) -> tuple[float | None, float | None]:
+        return band.bounds(self.musts if band.must and self.musts is not None else t)
 
     def heights(self, t: float) -> tuple[float, float] | None:
         """The run of frame heights at distance t, or ``None``."""
@@ -142,7 +150,7 @@ class _Problem:
         high = min(self.bottom - self.top, (self.right - self.left) / self.shape)
         for band in self.bands:
             if band.measure == "head_height":
-                least, most = band.bounds(t)
+                least, most = self._bounds(band, t)
                 if most is not None and most > 0:
                     low = max(low, self.marks.height / most)
                 if least is not None and least > 0:
@@ -165,7 +173,7 @@ class _Problem:
         lower, upper = [(s / 2, self.left)], [(-s / 2, self.right)]
         for band in self.bands:
             if band.measure == "head_offset":
-                least, most = band.bounds(t)
+                least, most = self._bounds(band, t)
                 if least is not None:
                     upper.append((-least * s, x))
                 if most is not None:
@@ -177,7 +185,7 @@ class _Problem:
         lower, upper = [(0.5, self.top)], [(-0.5, self.bottom)]
         crown, eyes = self.marks.crown[1], self.marks.eyes[1]
         for band in self.bands:
-            least, most = band.bounds(t)
+            least, most = self._bounds(band, t)
             if band.measure == "headroom":
                 if least is not None:
                     upper.append((0.5 - least, crown))
@@ -274,6 +282,12 @@ def place(
     t = problem.least_t()
     if t is None:
         return None
+    if t > 1 and not all(band.must for band in every):
+        # What is required comes first: it gives way only as far as it has to, and what is
+        # recommended takes what is left.
+        alone = _Problem([b for b in every if b.must], marks, photo, ratio, least_height).least_t()
+        problem.musts = max(1.0, (alone or 0.0) + 1e-9)
+        t = problem.least_t() or t
     box = problem.frame(t + 1e-9, wish)
     if t <= 1 + 1e-6:
         return Placement(box, t)
