@@ -93,3 +93,28 @@ def test_a_picture_without_a_face_says_so(qtbot, shell, tmp_path):
     assert rows["people"].finding.verdict == "misses"
     shell.session.frame_from_marks()
     assert "No face was found" in shell.message.text.text()
+
+
+def test_the_frame_is_carried_to_other_photos(qtbot, shell, bench, tmp_path, monkeypatch):
+    """To two more portraits by their own marks; a jug has none, and that is said."""
+    for name in ("tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "blue_jug_03.jpg"):
+        path = tmp_path / name
+        path.write_bytes((DEMO / name).read_bytes())
+        shell.session.open_photo(str(path))
+    shell.session.frame_from_marks()
+    dialog = shell.carry_dialog()
+    assert [dialog.photos.item(i).text() for i in range(3)] == [
+        "tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "blue_jug_03.jpg",
+    ]  # fmt: skip
+    assert dialog.way == "marks"
+    shell.session.carry(dialog.chosen, dialog.way)
+    assert "Carrying the frame" in bench.progress.text() and bench.cancel.isVisible()
+    qtbot.waitUntil(lambda: len(shell.session.docket.fittings) == 3, timeout=20_000)
+    said = shell.message.text.text()
+    assert "Carried to 2 photos." in said and "blue_jug_03.jpg: no face was found" in said
+    for fitting in shell.session.docket.fittings[1:]:
+        assert shell.session.lay(fitting.id)
+        for name in ("head_height", "eye_line", "head_offset"):
+            assert shell.session.bench.live.of(name).verdict == "meets"
+    shell.session.undo()
+    assert len(shell.session.docket.fittings) == 1

@@ -26,6 +26,7 @@ from aptandum.core.file import budget
 from aptandum.core.file.make import Made, make
 from aptandum.core.file.metadata import credit_of
 from aptandum.core.file.write import WriteError, write
+from aptandum.core.fitting.carry import CannotCarry, Way, carried
 from aptandum.core.fitting.line import Line, Window, live_reading, resolve
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.render import Picture, as_srgb, render, shown_as_srgb
@@ -95,6 +96,7 @@ class Session(QObject):
     proved = pyqtSignal()
     said = pyqtSignal(str, str)
     working = pyqtSignal(str)
+    counted = pyqtSignal(int, int)
 
     def __init__(self, shelf: Shelf | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -362,6 +364,63 @@ class Session(QObject):
         changed = bench.fitting.model_copy(update={"settings": made})
         self._take(changed, t("Frame from marks"))
 
+    def carry(self, photo_ids: list[str], way: Way) -> None:
+        """Carry the frame on the bench to other photos of the docket, each with a fitting for
+        the same brief; one step to undo, and what does not fit is listed with its reason."""
+        bench = self.bench
+        if bench is None or not photo_ids:
+            return
+        window, source = bench.line.frame.window, bench.line.source.shown
+        brief, brief_name, base = bench.brief, bench.fitting.brief, bench.fitting.settings
+        entries = [self.docket.photo(photo_id) for photo_id in photo_ids]
+        known = dict(self._faces)
+        self.working.emit(t("Carrying the frame …"))
+
+        def work(late: Callable[[], bool]) -> dict[str, tuple[Any, str, Any]]:
+            found: dict[str, tuple[Any, str, Any]] = {}
+            for n, entry in enumerate(entries, start=1):
+                if late():
+                    break
+                self.counted.emit(n, len(entries))
+                faces = known.get(entry.path)
+                try:
+                    photo = open_photo(entry.path)
+                    people = None
+                    if way == "marks":
+                        if faces is None:
+                            faces = people_in(photo, cancelled=late).faces
+                        people = People(faces, entry.marks)
+                    made = carried(window, source, photo.facts.size, way, brief, people)
+                    found[entry.id] = (made, "", faces)
+                except (PhotoError, CannotCarry) as error:
+                    found[entry.id] = (None, str(error), faces)
+            return found
+
+        def done(found: Any, trouble: str) -> None:
+            if trouble:
+                self.tell(trouble)
+                return
+            docket, troubles, count = self.docket, [], 0
+            for entry in entries:
+                made, why, faces = found.get(entry.id, (None, t("it was not reached"), None))
+                if faces is not None:
+                    self._faces[entry.path] = faces
+                if made is None:
+                    troubles.append(f"{Path(entry.path).name}: {why}.")
+                    continue
+                docket, fitting_id = docket.with_fitting(entry.id, brief_name)
+                settings = base.having({"frame.window": made.text()})
+                fitting = docket.fitting(fitting_id).model_copy(update={"settings": settings})
+                docket, count = docket.replacing(fitting), count + 1
+            self.history.do(t("Carry the frame"), docket)
+            self._follow()
+            said = t("Carried to 1 photo.") if count == 1 else t("Carried to {n} photos.", n=count)
+            if troubles:
+                said += "\n" + t("Not to:") + " " + " ".join(troubles)
+            self.tell(said, "trouble" if troubles else "done")
+
+        self.queue.start("carry", work, done)
+
     def _load_preview(self) -> None:
         bench = self.bench
         if bench is None:
@@ -586,6 +645,7 @@ class Session(QObject):
     def cancel_work(self) -> None:
         self._write_after = None
         self.queue.cancel("proof")
+        self.queue.cancel("carry")
         self.working.emit("")
 
     def write(self, target: Path, replace: bool = False) -> None:

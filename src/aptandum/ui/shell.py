@@ -34,10 +34,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.judge.placing import bands
+from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import theme
 from aptandum.ui.bench.bench import BenchPlace
 from aptandum.ui.bench.sheet import FITTED, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
+from aptandum.ui.carry_dialog import CarryDialog
 from aptandum.ui.finder import Finder
 from aptandum.ui.rulebooks.place import RulebooksPlace
 from aptandum.ui.session import Session
@@ -253,6 +256,7 @@ class Shell(QMainWindow):
         self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
         self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
         self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
+        self._action(fit, t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry)
         self._action(fit, t("Frame from marks"), "M", self.session.frame_from_marks, plain=True)
         for name in STATIONS:
             self._action(
@@ -498,6 +502,26 @@ class Shell(QMainWindow):
             return
         at = [f.id for f in fittings].index(bench.fitting.id)
         self.session.lay(fittings[(at + way) % len(fittings)].id)
+
+    # -- one frame for many -------------------------------------------------------------------
+
+    def carry_dialog(self) -> CarryDialog | None:
+        bench = self.session.bench
+        if bench is None:
+            return None
+        here = bench.fitting.photo
+        others = [entry for entry in self.session.docket.photos if entry.id != here]
+        if not others:
+            self.session.tell(t("There is no other photo in this docket yet."), "note")
+            return None
+        frame = bench.line.frame
+        marks = bool(bands(bench.brief, turn_of(*frame.output)))
+        return CarryDialog(others, bench.brief.title, marks, self)
+
+    def ask_carry(self) -> None:
+        dialog = self.carry_dialog()
+        if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
+            self.session.carry(dialog.chosen, dialog.way)
 
     # -- writing ------------------------------------------------------------------------------
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QElapsedTimer, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -88,6 +89,10 @@ class BenchPlace(QWidget):
         session.opened.connect(self._opened)
         session.proved.connect(lambda: self.open_station("proof"))
         session.working.connect(self._working)
+        session.counted.connect(self._counted)
+        self._what = ""
+        self._since = QElapsedTimer()
+        self._since.start()
         self.open_station("source")
 
     def _lay_out(self) -> None:
@@ -253,7 +258,21 @@ class BenchPlace(QWidget):
         self.open_station("source")
         self._working("")
 
+    def _counted(self, n: int, total: int) -> None:
+        """How far a long piece of work is, and how long it may still take."""
+        if self.progress.isHidden() or not self._what:
+            return
+        if n <= 1:
+            self._since.start()
+            self.progress.setText(t("{what} {n} of {total}", what=self._what, n=n, total=total))
+            return
+        left = math.ceil(self._since.elapsed() / 1000 / (n - 1) * (total - n + 1))
+        self.progress.setText(
+            t("{what} {n} of {total}, about {s} s left", what=self._what, n=n, total=total, s=left)
+        )
+
     def _working(self, text: str) -> None:
+        self._what = text
         self.progress.setText(text)
         self.progress.setVisible(bool(text))
         self.cancel.setVisible(bool(text))
