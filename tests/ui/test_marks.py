@@ -118,3 +118,37 @@ def test_the_frame_is_carried_to_other_photos(qtbot, shell, bench, tmp_path, mon
             assert shell.session.bench.live.of(name).verdict == "meets"
     shell.session.undo()
     assert len(shell.session.docket.fittings) == 1
+
+
+def test_side_by_side_with_a_divide_that_moves(qtbot, shell, bench):
+    """Left of the divide the photo's own colours (Adobe RGB shown as sRGB), right the output."""
+    sheet = bench.sheet
+    QTest.keyClick(shell, Qt.Key.Key_V)
+    assert sheet.mode == "sides" and bench.views["sides"].isChecked()
+    wait(qtbot, shell)
+    box = sheet.frame_rect()
+    y = box.center().y()
+    drag(sheet, QPoint(box.center().x(), y), QPoint(box.left() + box.width() // 5, y))
+    assert sheet.divide == pytest.approx(0.2, abs=0.02)
+    whole = sheet.grab().toImage()
+    sheet.move_divide(1.0)
+    supplied = sheet.grab().toImage()
+    spot = QPoint(box.left() + box.width() * 3 // 5, box.top() + box.height() // 3)
+    left = QPoint(box.left() + box.width() // 10, spot.y())
+    assert whole.pixelColor(left) == supplied.pixelColor(left)
+    near = [abs(a - b) for a, b in zip(whole.pixelColor(spot).getRgb()[:3],
+                                       supplied.pixelColor(spot).getRgb()[:3], strict=True)]  # fmt: skip
+    assert max(near) < 60  # the same place of the same picture
+    QTest.keyClick(sheet, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert sheet.divide == pytest.approx(0.9)
+
+
+def test_two_to_one_and_print_size(qtbot, shell, bench):
+    sheet = bench.sheet
+    sheet.times(2.0)
+    assert sheet.percent == pytest.approx(200)
+    sheet.print_size()
+    inch = sheet.screen().physicalDotsPerInch() * sheet.devicePixelRatioF()
+    printed = 630 / 457  # inches of the deck pass
+    box = sheet.to_sheet(shell.session.bench.line.frame.window)
+    assert box.width() * sheet.devicePixelRatioF() == pytest.approx(printed * inch, rel=1e-3)

@@ -38,7 +38,7 @@ from aptandum.core.judge.placing import bands
 from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import theme
 from aptandum.ui.bench.bench import BenchPlace
-from aptandum.ui.bench.sheet import FITTED, SUPPLIED
+from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
 from aptandum.ui.carry_dialog import CarryDialog
 from aptandum.ui.finder import Finder
@@ -280,6 +280,9 @@ class Shell(QMainWindow):
         for text, key, act in (
             (t("As supplied"), "A", lambda: b.show_view(SUPPLIED)),
             (t("Fitted"), "D", lambda: b.show_view(FITTED)),
+            (t("Side by side"), "V", lambda: b.show_view(SIDES)),
+            (t("Two to one"), "2", lambda: b.sheet.times(2.0)),
+            (t("Print size"), "I", b.sheet.print_size),
             (t("Whole photo"), "W", b.whole),
             (t("Whole frame"), "R", b.sheet.fit_frame),
             (t("One to one"), "1", b.sheet.one_to_one),

@@ -30,7 +30,7 @@ from aptandum.ui.bench.cards.frame import FrameCard
 from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.cards.source import SourceCard
 from aptandum.ui.bench.ledger import Ledger
-from aptandum.ui.bench.sheet import FITTED, SUPPLIED, Sheet
+from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
@@ -104,7 +104,9 @@ class BenchPlace(QWidget):
         top = QHBoxLayout(bar)
         top.setContentsMargins(12, 5, 10, 5)
         top.setSpacing(4)
-        for mode, text in ((SUPPLIED, t("As supplied")), (FITTED, t("Fitted"))):
+        for mode, text in (
+            (SUPPLIED, t("As supplied")), (FITTED, t("Fitted")), (SIDES, t("Side by side")),
+        ):  # fmt: skip
             view = button(text, "view", partial(self.show_view, mode))
             view.setCheckable(True)
             group.addButton(view)
@@ -114,6 +116,9 @@ class BenchPlace(QWidget):
             t("The photo as it is (A); hold Space on the sheet for a look")
         )
         self.views[FITTED].setToolTip(t("The photo with its frame (D)"))
+        self.views[SIDES].setToolTip(
+            t("As supplied and fitted, parted by a line that can be moved (V)")
+        )
         top.addStretch(1)
         self.tones = []
         tones = QButtonGroup(self)

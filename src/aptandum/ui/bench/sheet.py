@@ -37,7 +37,7 @@ from aptandum.ui.bench.marks import nearest as nearest_mark
 from aptandum.ui.session import PREVIEW, Session
 from aptandum.ui.strings import t
 
-SUPPLIED, FITTED = "supplied", "fitted"
+SUPPLIED, FITTED, SIDES = "supplied", "fitted", "sides"
 _ROOM = 66
 """Sheet pixels kept free round the picture for the dimension lines."""
 
@@ -84,6 +84,8 @@ class Sheet(QWidget):
         self.lit_verdict = "meets"
         self.fit = True
         self.held: str | None = None
+        self.divide = 0.5  # of the frame's width: left of it as supplied, right of it fitted
+        self._dividing = False
         self.scale = 1.0  # sheet pixels for each photo pixel
         self.offset = QPointF(0, 0)
         self._base: QImage | None = None
@@ -177,18 +179,20 @@ class Sheet(QWidget):
 
     def one_to_one(self) -> None:
         """One sheet pixel for each pixel: of the photo as supplied, of the output when fitted."""
+        self._to_scale(1.0)
+
+    def _to_scale(self, factor: float) -> None:
+        """Screen pixels for each pixel of what is shown."""
         bench = self.session.bench
         if bench is None:
             return
         ratio = self.devicePixelRatioF()
-        scale = (bench.line.frame.scale if self.mode == FITTED else 1.0) / ratio
+        of_output = self.mode in (FITTED, SIDES)
+        scale = (bench.line.frame.scale if of_output else 1.0) * factor / ratio
+        middle = QPointF(self.width() / 2, self.height() / 2)
         window = bench.line.frame.window
-        centre = (
-            QPointF(*window.centre)
-            if self.mode == FITTED
-            else self.to_photo(QPointF(self.width() / 2, self.height() / 2))
-        )
-        self.zoom_to(scale, QPointF(self.width() / 2, self.height() / 2), centre)
+        centre = QPointF(*window.centre) if of_output else self.to_photo(middle)
+        self.zoom_to(scale, middle, centre)
 
     def zoom_to(self, scale: float, at: QPointF, photo: QPointF | None = None) -> None:
         """Zoom so that the photo point under ``at`` (or ``photo``) comes to lie at ``at``."""
@@ -210,7 +214,7 @@ class Sheet(QWidget):
     def percent(self) -> float:
         """Zoom against one screen pixel for each photo (or, fitted, output) pixel."""
         bench = self.session.bench
-        unit = bench.line.frame.scale if bench and self.mode == FITTED else 1.0
+        unit = bench.line.frame.scale if bench and self.mode in (FITTED, SIDES) else 1.0
         return self.scale * self.devicePixelRatioF() / unit * 100
 
     def to_photo(self, at: QPointF) -> QPointF:
@@ -259,6 +263,8 @@ class Sheet(QWidget):
             self._draw_detail(painter, *bench.detail)
         if self.effective == FITTED:
             self._draw_fitted(painter, ground)
+        elif self.effective == SIDES:
+            self._draw_sides(painter)
         else:
             self._draw_supplied(painter)
         painter.end()
@@ -359,6 +365,75 @@ class Sheet(QWidget):
     def _at(self, x: float, y: float) -> QPointF:
         """A point of the photo on the sheet."""
         return QPointF(self.offset.x() + x * self.scale, self.offset.y() + y * self.scale)
+
+    def _draw_sides(self, painter: QPainter) -> None:
+        """The frame as supplied and as fitted, parted by a line that can be moved; both lie at
+        one scale in one place, so that zooming and moving keeps them together."""
+        bench = self.session.bench
+        assert bench is not None
+        box = self.to_sheet(bench.line.frame.window)
+        x = box.left() + box.width() * self.divide
+        ready = self._fitted is not None and self._fitted_window == bench.line.frame.window
+        if ready and bench.draft_is_current:
+            painter.save()
+            painter.setClipRect(QRectF(x, box.top(), box.right() - x, box.height()))
+            painter.setRenderHint(
+                QPainter.RenderHint.SmoothPixmapTransform,
+                box.width() * self.devicePixelRatioF() < 3 * bench.line.frame.output[0],
+            )
+            assert self._fitted is not None
+            self._draw_scaled(painter, box, self._fitted)
+            painter.restore()
+        blue = self._ink("blue")
+        painter.setPen(QPen(blue, 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        painter.setPen(QPen(blue, 2))
+        painter.drawLine(QPointF(x, box.top() - 12), QPointF(x, box.bottom() + 12))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(blue)
+        painter.setPen(Qt.PenStyle.NoPen)
+        middle = box.center().y()
+        for way in (-1, 1):
+            tip = QPointF(x + 11 * way, middle)
+            painter.drawPolygon(
+                QPolygonF([tip, QPointF(x + 4 * way, middle - 6), QPointF(x + 4 * way, middle + 6)])
+            )
+        painter.setFont(theme.tight(12, bold=True))
+        painter.setPen(blue)
+        row = QRectF(box.left(), box.top() - 30, box.width(), 18)
+        if x - box.left() > 70:
+            left = row.adjusted(0, 0, x - box.right() - 8, 0)
+            painter.drawText(left, Qt.AlignmentFlag.AlignRight, t("as supplied"))
+        if box.right() - x > 50:
+            right = row.adjusted(x - box.left() + 8, 0, 0, 0)
+            painter.drawText(right, Qt.AlignmentFlag.AlignLeft, t("fitted"))
+
+    def _on_divide(self, at: QPointF) -> bool:
+        bench = self.session.bench
+        if bench is None or self.effective != SIDES:
+            return False
+        box = self.to_sheet(bench.line.frame.window)
+        near = abs(at.x() - (box.left() + box.width() * self.divide)) <= _GRIP
+        return near and box.top() - 20 <= at.y() <= box.bottom() + 20
+
+    def move_divide(self, share: float) -> None:
+        """Put the line between as supplied and fitted at a share of the frame's width."""
+        self.divide = min(max(share, 0.0), 1.0)
+        self.update()
+
+    def times(self, factor: float) -> None:
+        """Show each pixel as so many pixels of the screen."""
+        self._to_scale(factor)
+
+    def print_size(self) -> None:
+        """As large as it will be printed, by the file's pixels per inch (or 300) and the
+        screen's own."""
+        bench, screen = self.session.bench, self.screen()
+        if bench is None or screen is None:
+            return
+        ppi = bench.line.file.ppi or 300.0
+        self._to_scale(screen.physicalDotsPerInch() * self.devicePixelRatioF() / ppi)
 
     def _draw_scaled(self, painter: QPainter, box: QRectF, image: QImage) -> None:
         """Draw the finished picture; reduced properly where it is shown much smaller."""
@@ -525,6 +600,9 @@ class Sheet(QWidget):
         where = self._where(event.position())
         bench = self.session.bench
         left = event.button() == Qt.MouseButton.LeftButton
+        if left and self._on_divide(event.position()):
+            self._dividing = True
+            return
         marks = self._marks_shown()
         mark = nearest_mark(marks, self._at, event.position()) if marks is not None else ""
         if mark and left:
@@ -542,6 +620,14 @@ class Sheet(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         at = event.position()
+        bench = self.session.bench
+        if self._dividing and bench is not None:
+            box = self.to_sheet(bench.line.frame.window)
+            self.move_divide((at.x() - box.left()) / max(1.0, box.width()))
+            return
+        if self._on_divide(at):
+            self.setCursor(Qt.CursorShape.SplitHCursor)
+            return
         if self._mark:
             pw, ph = self._photo_size()
             spot = self.to_photo(at)
@@ -582,6 +668,7 @@ class Sheet(QWidget):
         self.setCursor(shapes[self._where(at)])
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self._dividing = False
         if self._mark:
             self._mark = ""
             self.session.settle()
@@ -697,6 +784,9 @@ class Sheet(QWidget):
             self.grow(1.02)
         elif self.mode == FITTED and key == Qt.Key.Key_Minus:
             self.grow(1 / 1.02)
+        elif self.mode == SIDES and key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            way = 1 if key == Qt.Key.Key_Right else -1
+            self.move_divide(self.divide + way * 0.01 * step)
         elif key == Qt.Key.Key_Space and not event.isAutoRepeat():
             self.held = SUPPLIED
             self.update()
