@@ -19,7 +19,8 @@ from aptandum.core.rulebook.sizes import allowed, least_frame
 def asks_for_people(brief: Brief) -> bool:
     """Whether a clause of the brief measures a person."""
     return any(
-        clause.measure is not None and REGISTRY[clause.measure].group == "person"
+        clause.measure is not None
+        and (REGISTRY[clause.measure].group == "person" or clause.measure == "zones_clear")
         for clause in brief.clauses
     )
 

@@ -146,7 +146,7 @@ def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> F
     measure = REGISTRY[clause.measure or ""]
     asked = limit.says(measure.kind)
     try:
-        value = measure.take(reading)
+        value = measure.value(reading, brief)
         allowed = measure.allows(limit, value)
     except (CannotMeasure, PhotoError) as error:
         return Finding(clause, "unknown", limit=asked, says=str(error))

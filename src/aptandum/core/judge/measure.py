@@ -71,6 +71,8 @@ class Measure:
         station: the station whose settings decide it.
         estimate: the fact of a live reading that may be an estimate, or empty.
         outside: how far outside a value lies, in words.
+        by_brief: the value from a reading and its brief, for the few measures that need the
+            brief's own places; stands in for ``take``.
     """
 
     name: str
@@ -84,6 +86,15 @@ class Measure:
     station: str = "frame"
     estimate: str = ""
     outside: Callable[[Limit, Any, Kind], str] = default_outside
+    by_brief: Callable[[Reading, Brief], Any] | None = None
+
+    def value(self, reading: Reading, brief: Brief) -> Any:
+        """What is measured.
+
+        Raises:
+            CannotMeasure: there is nothing to measure it by.
+        """
+        return self.take(reading) if self.by_brief is None else self.by_brief(reading, brief)
 
 
 GROUPS = {

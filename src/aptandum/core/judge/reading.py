@@ -15,9 +15,10 @@ from typing import Literal
 
 from PIL import Image
 
+from aptandum.core.judge.zones import Kept
 from aptandum.core.photo.decode import Photo, opaque
 from aptandum.core.photo.facts import Facts, facts_of_bytes
-from aptandum.core.photo.marks import Marks, NoMarks, People
+from aptandum.core.photo.marks import Marks, NoMarks, People, head_box
 from aptandum.core.rulebook.model import Turn, turn_of
 from aptandum.core.words import say
 
@@ -82,6 +83,26 @@ class Reading:
             NoMarks: there are none, or it is not clear whose.
         """
         return self.photo_people().marks().placed(*self.placed)
+
+    @property
+    def frame_box(self) -> tuple[float, float, float, float]:
+        """The frame in photo pixels: left, top, width, height."""
+        left, top, scale = self.placed
+        wide, high = self.facts.size
+        return left, top, wide / scale, high / scale
+
+    def kept(self) -> tuple[Kept, ...]:
+        """What must stay clear, in photo pixels: boxes drawn by hand, and the heads found.
+
+        Raises:
+            NoMarks: nobody has been looked for, and nothing was drawn.
+        """
+        people = self.photo_people()
+        drawn = [
+            Kept(say("box {n}", n=n), box) for n, box in enumerate(people.hand.keep_clear, start=1)
+        ]
+        heads = [Kept(say("the face"), head_box(face)) for face in people.faces]
+        return (*drawn, *heads)
 
     @property
     def turn(self) -> Turn:

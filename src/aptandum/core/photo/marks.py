@@ -28,7 +28,8 @@ class NoMarks(Exception):
 
 
 class HandMarks(BaseModel):
-    """What a person has set: points, and which of several faces is meant."""
+    """What a person has set: points, which of several faces is meant, and boxes (left, top,
+    width, height) that nothing may cover."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -37,6 +38,7 @@ class HandMarks(BaseModel):
     left_eye: Point | None = None
     right_eye: Point | None = None
     face: int | None = None
+    keep_clear: tuple[tuple[float, float, float, float], ...] = ()
 
     @property
     def moved(self) -> tuple[Name, ...]:
@@ -95,6 +97,14 @@ class Marks:
             left_eye=at(self.left_eye),
             right_eye=at(self.right_eye),
         )
+
+
+def head_box(face: Face) -> tuple[float, float, float, float]:
+    """A head with its hair: the face's own box, up to the crown and down to the chin."""
+    left, top, right, bottom = face.box
+    top = min(top, face.crown[1], face.chin[1])
+    bottom = max(bottom, face.crown[1], face.chin[1])
+    return left, top, right - left, bottom - top
 
 
 @dataclass(frozen=True)

@@ -35,7 +35,6 @@ MEASURES = tuple(
         ("clipped", "Clipped", "picture", SHARE, "Pixels at the ends.", "colour"),
         ("subject_fill", "Subject fills", "picture", SHARE, "Share of the side.", "frame"),
         ("keyline_width", "Keyline width", "finish", PIXELS, "Of the line inside.", "finish"),
-        ("zones_clear", "Zones clear", "finish", words("clear"), "Nothing hidden.", "frame"),
         ("legible_at", "Legible at", "finish", PIXELS, "Text can be read.", "finish"),
         ("kept_empty", "Gaps empty", "finish", words("empty"), "Template gaps.", "finish"),
     )

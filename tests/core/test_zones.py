@@ -1,0 +1,97 @@
+"""Zones that cover, and the smallest shift that clears them."""
+
+from __future__ import annotations
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from aptandum.core.judge.findings import judge
+from aptandum.core.judge.reading import Reading
+from aptandum.core.judge.zones import Kept, covered, smallest_shift
+from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.marks import HandMarks, People
+from aptandum.core.photo.people import Face
+from aptandum.core.rulebook.model import Zone
+from samples import brief_of, clause
+
+CLOCK = """[[brief.seen]]
+as = "handset"
+zones = [
+  { name = "clock", left = "0 %", top = "10 %", width = "100 %", height = "20 %" },
+  { name = "dock", left = "0 %", top = "90 %", width = "100 %", height = "10 %" },
+]
+"""
+BRIEF = brief_of(clause("zones_clear", exactly="clear") + CLOCK)
+FRAME = (200.0, 300.0, 100.0, 200.0)
+
+
+def reading(people: People, frame=FRAME) -> Reading:
+    facts = Facts("x.jpg", "jpeg", 50, 100, 50, 100, 8, "rgb", False, orientation=1)
+    left, top, width, _height = frame
+    return Reading(
+        "live", facts, source=(600, 900), see_people=lambda: people,
+        placed=(left, top, 50 / width),
+    )  # fmt: skip
+
+
+def test_what_lies_under_the_clock_is_named_and_the_shift_that_clears_it():
+    hand = HandMarks(keep_clear=((230, 340, 40, 60),))  # the clock covers 320 to 360
+    finding = judge(reading(People((), hand)), BRIEF).findings[0]
+    assert finding.verdict == "misses" and finding.measured == "clock on box 1"
+    assert finding.mend.words == "Shift the frame 20\u00a0px up" or "20 px up" in finding.mend.words
+    assert finding.mend.changes == {"frame.window": "200.0000, 280.0000, 100.0000, 200.0000"}
+    moved = judge(reading(People((), hand), (200.0, 280.0, 100.0, 200.0)), BRIEF).findings[0]
+    assert moved.verdict == "meets" and moved.measured == "clear"
+
+
+def test_a_face_must_stay_clear_too_and_nothing_to_go_by_is_unknown():
+    face = Face((250, 330), (250, 400), ((240, 360), (260, 360)), 0.0, 0.9, (230, 345, 270, 400))
+    finding = judge(reading(People((face,))), BRIEF).findings[0]
+    assert finding.measured == "clock on the face"
+    nothing = judge(reading(People()), BRIEF).findings[0]
+    assert nothing.verdict == "unknown" and "draw a box" in nothing.says
+    bare = brief_of(clause("zones_clear", exactly="clear"))
+    assert judge(reading(People((face,))), bare).findings[0].verdict == "unknown"
+
+
+ZONES = st.lists(
+    st.builds(
+        lambda x, y, w, h: Zone("z", x / 10, y / 10, w / 10, h / 10),
+        st.integers(0, 6), st.integers(0, 6), st.integers(1, 4), st.integers(1, 4),
+    ),
+    min_size=1, max_size=3,
+)  # fmt: skip
+BOXES = st.lists(
+    st.builds(
+        lambda x, y, w, h: Kept("k", (float(x), float(y), float(w), float(h))),
+        st.integers(12, 30), st.integers(12, 30), st.integers(1, 8), st.integers(1, 8),
+    ),
+    min_size=1, max_size=2,
+)  # fmt: skip
+
+
+@given(ZONES, BOXES)
+@settings(max_examples=200, deadline=None)
+def test_the_shift_is_the_smallest_there_is(zones, kept):
+    """Against every whole-pixel move; zones of a frame of 40 px end on whole pixels."""
+    frame, photo = (10.0, 10.0, 40.0, 40.0), (60.0, 60.0)
+    found = smallest_shift(zones, frame, kept, photo)
+    best = None
+    for dx, dy in np.ndindex(21, 21):
+        x, y = dx - 10.0, dy - 10.0
+        moved = (10 + x, 10 + y, 40.0, 40.0)
+        holds = all(
+            moved[0] <= k.box[0] and k.box[0] + k.box[2] <= moved[0] + 40
+            and moved[1] <= k.box[1] and k.box[1] + k.box[3] <= moved[1] + 40
+            for k in kept
+        )  # fmt: skip
+        if holds and not covered(zones, moved, kept):
+            far = x * x + y * y
+            best = far if best is None else min(best, far)
+    if best is None:
+        assert found is None
+    else:
+        assert found is not None and abs(found[0] ** 2 + found[1] ** 2 - best) < 1e-6
+        moved = (10 + found[0], 10 + found[1], 40.0, 40.0)
+        assert not covered(zones, moved, kept)
