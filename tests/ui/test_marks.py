@@ -152,3 +152,33 @@ def test_two_to_one_and_print_size(qtbot, shell, bench):
     printed = 630 / 457  # inches of the deck pass
     box = sheet.to_sheet(shell.session.bench.line.frame.window)
     assert box.width() * sheet.devicePixelRatioF() == pytest.approx(printed * inch, rel=1e-3)
+
+
+def test_a_box_is_kept_clear_of_the_clock(qtbot, shell, bench):
+    """Drawn with Ctrl, judged at once, mended by the shift that is offered, taken out again."""
+    session, sheet = shell.session, bench.sheet
+    session.start_fitting(session.docket.photos[0].id, "pocketvane/wall-slim")
+    wait(qtbot, shell)
+    bench.open_station("frame")
+    row = bench.ledger.rows["zones_clear"]
+    assert row.finding.measured == "clock on the face"
+    session.set({"frame.window": "800, 1200, 1800, 3850"}, "start")
+    wait(qtbot, shell)
+    box = sheet.frame_rect()
+    control = Qt.KeyboardModifier.ControlModifier
+
+    def at(x: float, y: float) -> QPoint:
+        return QPoint(box.left() + round(box.width() * x), box.top() + round(box.height() * y))
+
+    QTest.mousePress(sheet, LEFT, control, at(0.3, 0.89))
+    QTest.mouseMove(sheet, at(0.6, 0.95))
+    QTest.mouseRelease(sheet, LEFT, control, at(0.6, 0.95))
+    assert len(session.bench.hand.keep_clear) == 1
+    assert "dock on box 1" in row.finding.measured
+    assert session.bench.line.frame.window.top == pytest.approx(1200)
+    bench.cards["frame"].solid.setValue(100)
+    assert sheet.solid == 1.0
+    QTest.mouseClick(sheet, LEFT, control, at(0.45, 0.92))
+    assert session.bench.hand.keep_clear == ()
+    session.undo()
+    assert len(session.bench.hand.keep_clear) == 1

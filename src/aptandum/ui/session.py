@@ -28,7 +28,12 @@ from aptandum.core.file.metadata import credit_of
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
 from aptandum.core.fitting.line import Line, Window, live_reading, resolve
-from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
+from aptandum.core.fitting.people import (
+    asks_for_people,
+    framed_by_marks,
+    people_in,
+    places_a_head,
+)
 from aptandum.core.fitting.render import Picture, as_srgb, render, shown_as_srgb
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
@@ -76,6 +81,7 @@ class Bench:
     judged_with: list[Confirmation] = field(default_factory=list)
     hand: HandMarks = NO_HAND
     wants_people: bool = False
+    wants_marks: bool = False
 
     @property
     def proof_is_current(self) -> bool:
@@ -262,6 +268,7 @@ class Session(QObject):
         self.bench = Bench(fitting, photo, book, brief, line, supplied, live, preview=preview)
         self.bench.hand = entry.marks
         self.bench.wants_people = asks_for_people(brief)
+        self.bench.wants_marks = places_a_head(brief)
         self._refresh()
         if preview is None:
             self._load_preview()
@@ -277,7 +284,8 @@ class Session(QObject):
     def _see_people(self, photo: Photo, hand: HandMarks) -> Callable[[], People]:
         def see() -> People:
             faces = self._faces.get(photo.path)
-            if faces is None and len(hand.moved) < len(NAMES):
+            set_by_hand = len(hand.moved) == len(NAMES) or hand.keep_clear
+            if faces is None and not set_by_hand:
                 raise NoMarks(t("The face is still being looked for."))
             return People(faces or (), hand)
 

@@ -181,6 +181,10 @@ def style_sheet() -> str:
     QMenu::item:selected {{ background: {p.blue_soft}; }}
     QMenu::item:disabled {{ color: {p.idle}; }}
     QMenu::separator {{ height: 1px; background: {p.hairline}; margin: 4px 0; }}
+    QSlider::groove:horizontal {{ height: 2px; background: {p.ink2}; }}
+    QSlider::handle:horizontal {{ width: 9px; margin: -7px 0; background: {p.blue};
+        border-radius: 2px; }}
+    QSlider:focus {{ border: 1px dotted {p.blue}; }}
     QRadioButton:disabled, QCheckBox:disabled {{ color: {p.idle}; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}

@@ -25,6 +25,16 @@ def asks_for_people(brief: Brief) -> bool:
     )
 
 
+def places_a_head(brief: Brief) -> bool:
+    """Whether a clause of the brief measures where a head stands, so that its marks matter."""
+    return any(
+        clause.measure is not None
+        and REGISTRY[clause.measure].group == "person"
+        and clause.measure != "people"
+        for clause in brief.clauses
+    )
+
+
 def people_in(
     photo: Photo, hand: HandMarks | None = None, cancelled: Callable[[], bool] | None = None
 ) -> People:

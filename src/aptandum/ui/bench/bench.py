@@ -84,6 +84,9 @@ class BenchPlace(QWidget):
         self._lay_out()
         self.stations.chosen.connect(self.open_station)
         self.ledger.chosen.connect(self._clause)
+        frame = self.cards["frame"]
+        if isinstance(frame, FrameCard):
+            frame.solidity.connect(self.sheet.set_solid)
         self.sheet.zoomed.connect(self._zoomed)
         session.changed.connect(self.refresh)
         session.opened.connect(self._opened)

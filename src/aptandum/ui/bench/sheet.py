@@ -28,6 +28,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.fitting.line import Window
+from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import Marks
 from aptandum.core.quantity import grouped
 from aptandum.ui import theme
@@ -86,6 +87,8 @@ class Sheet(QWidget):
         self.held: str | None = None
         self.divide = 0.5  # of the frame's width: left of it as supplied, right of it fitted
         self._dividing = False
+        self.solid = 0.5  # of the zones that cover the picture: 0 is an outline alone
+        self._box: tuple[QPointF, QPointF] | None = None
         self.scale = 1.0  # sheet pixels for each photo pixel
         self.offset = QPointF(0, 0)
         self._base: QImage | None = None
@@ -348,17 +351,101 @@ class Sheet(QWidget):
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
             assert self._fitted is not None
             self._draw_scaled(painter, box, self._fitted)
+        self._zones(painter, box)
         self._frame(painter, box)
+        self._boxes(painter)
         self._dimensions(painter, box, frame.output)
         marks = self._marks_shown()
         if marks is not None:
             draw_marks(painter, marks, frame.window, bench.live, self.lit, self._at, self._ink,
                        float(self.width()))  # fmt: skip
 
+    def set_solid(self, share: float) -> None:
+        """How solid the zones are drawn, 0..1."""
+        self.solid = min(max(share, 0.0), 1.0)
+        self.update()
+
+    def _zones(self, painter: QPainter, box: QRectF) -> None:
+        """The parts of the place that cover the picture, hatched, each with its name."""
+        bench = self.session.bench
+        assert bench is not None
+        for zone in zones_of(bench.brief):
+            part = QRectF(
+                box.left() + zone.left * box.width(), box.top() + zone.top * box.height(),
+                zone.width * box.width(), zone.height * box.height(),
+            )  # fmt: skip
+            painter.save()
+            fill = QColor("#20262C")
+            fill.setAlphaF(self.solid)
+            painter.fillRect(part, fill)
+            painter.setClipRect(part)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QPen(QColor(255, 255, 255, 120), 1))
+            x = part.left() - part.height()
+            while x < part.right():
+                painter.drawLine(QPointF(x, part.bottom()), QPointF(x + part.height(), part.top()))
+                x += 10
+            painter.restore()
+            painter.setPen(QPen(QColor(255, 255, 255, 200), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(part)
+            font = theme.tight(12, bold=True)
+            painter.setFont(font)
+            wide = QFontMetricsF(font).horizontalAdvance(zone.name) + 12
+            tag = QRectF(part.left() + 5, part.top() + 4, wide, 17)
+            painter.fillRect(tag, QColor(255, 255, 255, 220))
+            painter.setPen(QColor("#1D2630"))
+            painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, zone.name)
+
+    def _boxes(self, painter: QPainter) -> None:
+        """What must stay clear: boxes drawn by hand, and the one that is being drawn."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        pen = QPen(self._ink("asks"), 1.6)
+        pen.setDashPattern([6, 3])
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for left, top, width, height in bench.hand.keep_clear:
+            painter.drawRect(self.to_sheet(Window(left, top, width, height)))
+        if self._box is not None:
+            painter.drawRect(QRectF(*self._box).normalized())
+
+    def _take_box(self) -> None:
+        """Keep the box that was drawn; a click without a drag takes out the box under it."""
+        bench = self.session.bench
+        if bench is None or self._box is None:
+            return
+        start, end = self._box
+        self._box = None
+        boxes = list(bench.hand.keep_clear)
+        if (end - start).manhattanLength() < 6:
+            at = self.to_photo(start)
+            under = [
+                b for b in boxes
+                if b[0] <= at.x() <= b[0] + b[2] and b[1] <= at.y() <= b[1] + b[3]
+            ]  # fmt: skip
+            if not under:
+                return
+            boxes.remove(under[-1])
+            words = t("Take out a box")
+        else:
+            pw, ph = self._photo_size()
+            a, b = self.to_photo(start), self.to_photo(end)
+            left, right = sorted(min(max(v, 0.0), float(pw)) for v in (a.x(), b.x()))
+            top, bottom = sorted(min(max(v, 0.0), float(ph)) for v in (a.y(), b.y()))
+            if right - left < 1 or bottom - top < 1:
+                return
+            boxes.append((round(left, 1), round(top, 1), round(right - left, 1),
+                          round(bottom - top, 1)))  # fmt: skip
+            words = t("Keep a box clear")
+        made = bench.hand.model_copy(update={"keep_clear": tuple(boxes)})
+        self.session.set_marks(made, words)
+
     def _marks_shown(self) -> Marks | None:
         """The marks that are drawn and can be drawn by hand: those a clause asks for."""
         bench = self.session.bench
-        if bench is None or not bench.wants_people or self.effective != FITTED:
+        if bench is None or not bench.wants_marks or self.effective != FITTED:
             return None
         return self.session.marks()
 
@@ -600,6 +687,10 @@ class Sheet(QWidget):
         where = self._where(event.position())
         bench = self.session.bench
         left = event.button() == Qt.MouseButton.LeftButton
+        control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if left and control and bench is not None and self.effective == FITTED:
+            self._box = (event.position(), event.position())
+            return
         if left and self._on_divide(event.position()):
             self._dividing = True
             return
@@ -621,6 +712,10 @@ class Sheet(QWidget):
         assert event is not None
         at = event.position()
         bench = self.session.bench
+        if self._box is not None:
+            self._box = (self._box[0], at)
+            self.update()
+            return
         if self._dividing and bench is not None:
             box = self.to_sheet(bench.line.frame.window)
             self.move_divide((at.x() - box.left()) / max(1.0, box.width()))
@@ -669,6 +764,8 @@ class Sheet(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dividing = False
+        if self._box is not None:
+            self._take_box()
         if self._mark:
             self._mark = ""
             self.session.settle()

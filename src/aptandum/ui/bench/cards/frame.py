@@ -2,6 +2,7 @@
 
 from functools import partial
 
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import (
     QButtonGroup,
@@ -9,10 +10,12 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QRadioButton,
+    QSlider,
     QVBoxLayout,
 )
 
 from aptandum.core.fitting.line import Window
+from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import HandMarks, NoMarks
 from aptandum.core.quantity import grouped, show_aspect, show_number, show_share
 from aptandum.core.words import listed
@@ -27,6 +30,7 @@ class FrameCard(Card):
     """Window and output, each number open to typing."""
 
     station = "frame"
+    solidity = pyqtSignal(float)
 
     def build(self) -> None:
         self.shape = self.row(t("Shape"))
@@ -90,6 +94,20 @@ class FrameCard(Card):
         self.column.addWidget(self.from_marks)
         self.as_found = button(t("Marks as they were found"), "link", self._as_found)
         self.column.addWidget(self.as_found)
+        self.zones_rule = hairline()
+        self.column.addWidget(self.zones_rule)
+        zones = QHBoxLayout()
+        self.zones_name = label(t("Zones"), "second")
+        self.solid = QSlider(Qt.Orientation.Horizontal)
+        self.solid.setRange(0, 100)
+        self.solid.setValue(50)
+        self.solid.setAccessibleName(t("How solid the zones are"))
+        self.solid.valueChanged.connect(lambda n: self.solidity.emit(n / 100))
+        zones.addWidget(self.zones_name)
+        zones.addWidget(self.solid, 1)
+        self.column.addLayout(zones)
+        self.boxes = label("", "second", wrap=True)
+        self.column.addWidget(self.boxes)
         self.rule()
         self.heading(t("What this leaves"))
         self.output = self.row(t("Output"))
@@ -111,6 +129,7 @@ class FrameCard(Card):
             field.show_value(getattr(window, key))
         self._show_fill(bench)
         self._show_marks(bench)
+        self._show_zones(bench)
         w, h = frame.output
         self.output.take(f"{grouped(w)} × {grouped(h)} px")
         self.kept.take(show_share(frame.kept))
@@ -134,6 +153,17 @@ class FrameCard(Card):
         )
         self.note.setText(" ".join(bench.line.notes))
         self.note.setVisible(bool(bench.line.notes))
+
+    def _show_zones(self, bench: Bench) -> None:
+        on = bool(zones_of(bench.brief))
+        for part in (self.zones_rule, self.zones_name, self.solid, self.boxes):
+            part.setVisible(on)
+        n = len(bench.hand.keep_clear)
+        kept = t("1 box is kept clear.") if n == 1 else t("{n} boxes are kept clear.", n=n)
+        self.boxes.setText(
+            (f"{kept} " if n else "")
+            + t("Ctrl and a drag on the sheet draws a box to be kept clear; a click takes it out.")
+        )
 
     def _show_fill(self, bench: Bench) -> None:
         frame = bench.line.frame
@@ -177,10 +207,10 @@ class FrameCard(Card):
 
     def _show_marks(self, bench: Bench) -> None:
         for part in (self.marks_rule, self.marks, self.from_marks):
-            part.setVisible(bench.wants_people)
+            part.setVisible(bench.wants_marks)
         people = self.session.people()
-        self.as_found.setVisible(bench.wants_people and bool(bench.hand.moved))
-        if not bench.wants_people:
+        self.as_found.setVisible(bench.wants_marks and bool(bench.hand.moved))
+        if not bench.wants_marks:
             return
         if people is None:
             self.marks.take(t("being looked for …"))
@@ -203,7 +233,10 @@ class FrameCard(Card):
         bench = self.session.bench
         if bench is not None:
             face = bench.hand.face
-            self.session.set_marks(HandMarks(face=face), t("Marks as they were found"))
+            self.session.set_marks(
+                HandMarks(face=face, keep_clear=bench.hand.keep_clear),
+                t("Marks as they were found"),
+            )
 
     def _typed(self, key: str, value: float) -> None:
         bench = self.session.bench
