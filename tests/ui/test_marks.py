@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import numpy as np
 import pytest
+from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
@@ -182,3 +184,58 @@ def test_a_box_is_kept_clear_of_the_clock(qtbot, shell, bench):
     assert session.bench.hand.keep_clear == ()
     session.undo()
     assert len(session.bench.hand.keep_clear) == 1
+
+
+def test_two_faces_and_none(qtbot, shell, tmp_path):
+    """One of several is chosen; without any the marks are set by hand."""
+    with Image.open(DEMO / "tobin_oar_0212.jpg") as picture:
+        one = np.asarray(picture.resize((800, 1000)))
+    both = tmp_path / "two.jpg"
+    Image.fromarray(np.concatenate([one, one[:, ::-1]], axis=1)).save(both, quality=92)
+    drop(shell, both)
+    shell.start.choose(DECK)
+    wait(qtbot, shell)
+    qtbot.waitUntil(lambda: shell.session.people() is not None)
+    card, rows = shell.bench.cards["frame"], shell.bench.ledger.rows
+    shell.bench.open_station("frame")
+    assert rows["people"].finding.verdict == "misses"
+    assert "2 faces were found" in rows["head_tilt"].finding.says
+    assert card.faces.count() == 2 and card.faces.currentIndex() == -1
+    card.faces.setFocus()
+    QTest.keyClick(card.faces, Qt.Key.Key_Down)
+    QTest.keyClicks(card.faces, "face 2")
+    assert shell.session.bench.hand.face == 1
+    assert rows["head_tilt"].finding.verdict == "meets"
+    shell.session.frame_from_marks()
+    assert rows["head_offset"].finding.verdict == "meets"
+    jug = tmp_path / "blue_jug_03.jpg"
+    jug.write_bytes((DEMO / jug.name).read_bytes())
+    drop(shell, jug)
+    wait(qtbot, shell)
+    qtbot.waitUntil(lambda: "No face" in rows_of(shell)["head_tilt"].finding.says)
+    shell.bench.open_station("frame")
+    qtbot.mouseClick(card.by_hand, LEFT)
+    assert len(shell.session.bench.hand.moved) == 4
+    assert rows_of(shell)["head_height"].finding.measured == "66\u00a0%"
+
+
+def rows_of(shell):
+    return shell.bench.ledger.rows
+
+
+def test_the_other_way_up_where_the_brief_leaves_it_open(qtbot, shell, tmp_path):
+    path = tmp_path / "lantern_quay_dusk.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.start.choose("pocketvane/wall-broad")
+    wait(qtbot, shell)
+    session = shell.session
+    assert session.bench.line.frame.output == (2208, 1840)
+    shell.bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_U)
+    assert session.bench.line.frame.output == (1840, 2208)
+    QTest.keyClick(shell, Qt.Key.Key_U)
+    assert session.bench.line.frame.output == (2208, 1840)
+    session.start_fitting(session.docket.photos[0].id, "quayside-exchange/shop-header")
+    session.other_way_up()
+    assert "no other way up: 5:1" in shell.message.text.text()

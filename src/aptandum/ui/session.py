@@ -42,8 +42,10 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
+from aptandum.core.quantity import show_aspect
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
+from aptandum.core.rulebook.sizes import allowed
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
 from aptandum.ui.strings import t
 from aptandum.ui.work import Queue
@@ -351,6 +353,58 @@ class Session(QObject):
             spot = (round(point[0], 2), round(point[1], 2))
             hand = bench.hand.model_copy(update={name: spot})
             self.set_marks(hand, t("Move a mark"), f"mark-{name}")
+
+    def choose_face(self, index: int) -> None:
+        """Say which of several faces is meant."""
+        if self.bench is not None:
+            hand = self.bench.hand.model_copy(update={"face": index})
+            self.set_marks(hand, t("Choose a face"))
+
+    def marks_by_hand(self) -> None:
+        """Put all marks where a head would be in the frame, to be dragged into place."""
+        bench = self.bench
+        if bench is None:
+            return
+        w = bench.line.frame.window
+        pw, ph = bench.line.source.shown
+
+        def at(x: float, y: float) -> tuple[float, float]:
+            px, py = w.left + w.width * x, w.top + w.height * y
+            return round(min(max(px, 0.0), pw), 1), round(min(max(py, 0.0), ph), 1)
+
+        hand = bench.hand.model_copy(
+            update={
+                "crown": at(0.5, 0.12),
+                "chin": at(0.5, 0.78),
+                "left_eye": at(0.39, 0.43),
+                "right_eye": at(0.61, 0.43),
+            }
+        )
+        self.set_marks(hand, t("Set marks by hand"))
+
+    def other_way_up(self) -> None:
+        """The same frame upright instead of landscape, or the reverse, where the brief leaves
+        it open."""
+        bench = self.bench
+        if bench is None:
+            return
+        frame = bench.line.frame
+        wanted = 1 / frame.shape
+        near = allowed(bench.brief).shape_for(wanted)
+        if wanted == 1 or near is None or near[0] != wanted:
+            self.tell(
+                t("The brief leaves no other way up: {shape}.", shape=show_aspect(frame.shape)),
+                "note",
+            )
+            return
+        pw, ph = bench.line.source.shown
+        window = frame.window
+        width, height = window.height, window.width
+        factor = min(1.0, pw / width, ph / height)
+        width, height = width * factor, height * factor
+        cx, cy = window.centre
+        made = Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)
+        self.set({"frame.window": made.text(), "frame.output": None}, t("The other way up"))
 
     def frame_from_marks(self) -> None:
         """Lay the frame as the clauses on the head ask, or say why that cannot be."""

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QButtonGroup,
+    QComboBox,
     QDialog,
     QFileDialog,
     QHBoxLayout,
@@ -257,6 +258,7 @@ class Shell(QMainWindow):
         self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
         self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
         self._action(fit, t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry)
+        self._action(fit, t("The other way up"), "U", self.session.other_way_up, plain=True)
         self._action(fit, t("Frame from marks"), "M", self.session.frame_from_marks, plain=True)
         for name in STATIONS:
             self._action(
@@ -313,7 +315,8 @@ class Shell(QMainWindow):
         return super().eventFilter(watched, event)
 
     def _rest_letters(self) -> None:
-        typing = isinstance(QApplication.focusWidget(), QLineEdit)
+        # A list of choices is typed in as well: its first letters choose.
+        typing = isinstance(QApplication.focusWidget(), (QLineEdit, QComboBox))
         on_bench = self.places.currentWidget() is self.bench_stack
         for action in self.all_actions:
             if action.property("plain"):

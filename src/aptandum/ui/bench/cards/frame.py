@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.fitting.line import Window
 from aptandum.core.judge.zones import zones_of
-from aptandum.core.photo.marks import HandMarks, NoMarks
+from aptandum.core.photo.marks import NAMES, HandMarks, NoMarks, People
 from aptandum.core.quantity import grouped, show_aspect, show_number, show_share
 from aptandum.core.words import listed
 from aptandum.ui.bench.cards.card import Card
@@ -92,6 +92,12 @@ class FrameCard(Card):
         self.from_marks = button(t("Frame from marks"), "line", self.session.frame_from_marks)
         self.from_marks.setToolTip(t("Frame from marks (M)"))
         self.column.addWidget(self.from_marks)
+        self.faces = Choice()
+        self.faces.setAccessibleName(t("Which face is meant"))
+        self.faces.activated.connect(self.session.choose_face)
+        self.column.addWidget(self.faces)
+        self.by_hand = button(t("Set the marks by hand"), "link", self.session.marks_by_hand)
+        self.column.addWidget(self.by_hand)
         self.as_found = button(t("Marks as they were found"), "link", self._as_found)
         self.column.addWidget(self.as_found)
         self.zones_rule = hairline()
@@ -209,6 +215,12 @@ class FrameCard(Card):
         for part in (self.marks_rule, self.marks, self.from_marks):
             part.setVisible(bench.wants_marks)
         people = self.session.people()
+        several = people is not None and people.count > 1 and bench.wants_marks
+        self.faces.setVisible(several)
+        if several and people is not None:
+            self._list_faces(people, bench.line.source.shown[0])
+        without = people is not None and people.count == 0 and len(bench.hand.moved) < len(NAMES)
+        self.by_hand.setVisible(bench.wants_marks and without)
         self.as_found.setVisible(bench.wants_marks and bool(bench.hand.moved))
         if not bench.wants_marks:
             return
@@ -228,6 +240,19 @@ class FrameCard(Card):
                     else t("found, {sure} sure", sure=sure)
                 )
         self.from_marks.setEnabled(people is not None)
+
+    def _list_faces(self, people: People, wide: int) -> None:
+        """The faces by where they are, the largest first."""
+        names = []
+        for n, face in enumerate(people.faces, start=1):
+            middle = (face.box[0] + face.box[2]) / 2 / wide
+            where = t("left") if middle < 0.4 else t("right") if middle > 0.6 else t("middle")
+            names.append(t("face {n}, {where}", n=n, where=where))
+        if [self.faces.itemText(i) for i in range(self.faces.count())] != names:
+            self.faces.clear()
+            self.faces.addItems(names)
+        chosen = people.hand.face
+        self.faces.setCurrentIndex(-1 if chosen is None else chosen)
 
     def _as_found(self) -> None:
         bench = self.session.bench
