@@ -78,3 +78,53 @@ def test_killed_and_opened_as_it_was(qtbot, tmp_path):
         shell.session.queue.stop()
         shell.session.saved = shell.session.docket
         shell.close()
+
+
+def test_a_photo_that_was_moved_is_known_again(qtbot, shell, tmp_path, monkeypatch):
+    folder = tmp_path / "work"
+    folder.mkdir()
+    for name in ("blue_jug_03.jpg", "quill_harrow_0119.jpg"):
+        (folder / name).write_bytes((DEMO / name).read_bytes())
+        shell.session.open_photo(str(folder / name))
+    for entry in shell.session.docket.photos:
+        assert shell.session.start_fitting(entry.id, "quayside-exchange/item-picture")
+    qtbot.waitUntil(lambda: len(shell.session._digests) == 2)
+    target = folder / "work.docket"
+    assert shell.session.save(target)
+    entry = load(target).photos[0]
+    assert entry.bytes == (folder / "blue_jug_03.jpg").stat().st_size and len(entry.digest) == 64
+    # moved and renamed, it is found by its content
+    (folder / "jugs").mkdir()
+    (folder / "blue_jug_03.jpg").rename(folder / "jugs" / "a.jpg")
+    assert shell.session.load(target)
+    assert "Found again by its content: blue_jug_03.jpg" in shell.message.text.text()
+    assert shell.session.docket.photos[0].path == str(folder / "jugs" / "a.jpg")
+    # gone, it is asked for; another picture is taken only if the person says so
+    (folder / "jugs" / "a.jpg").rename(tmp_path / "elsewhere.jpg")
+    shell.session.load(target)
+    assert "Not there any more: blue_jug_03.jpg" in shell.message.text.text()
+    asked: list[str] = []
+    monkeypatch.setattr(shell, "may_take_another", lambda old, new: asked.append(new) or False)
+    from PyQt6.QtWidgets import QFileDialog
+
+    other = str(folder / "quill_harrow_0119.jpg")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (other, ""))
+    shell.ask_missing()
+    assert asked == [other] and shell.session.missing() is not None
+    right = str(tmp_path / "elsewhere.jpg")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (right, ""))
+    shell.ask_missing()
+    assert asked == [other] and shell.session.missing() is None
+    assert shell.session.bench.photo.path == right
+
+
+def test_a_photo_that_changed_is_said(qtbot, shell, tmp_path):
+    path = tmp_path / "blue_jug_03.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    shell.session.open_photo(str(path))
+    qtbot.waitUntil(lambda: bool(shell.session._digests))
+    target = tmp_path / "work.docket"
+    assert shell.session.save(target)
+    path.write_bytes((DEMO / "quill_harrow_0119.jpg").read_bytes())
+    shell.session.load(target)
+    qtbot.waitUntil(lambda: "Changed since this docket was saved" in shell.message.text.text())

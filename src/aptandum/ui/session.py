@@ -20,7 +20,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from aptandum.core.conform import Proof, conform, named, prove
 from aptandum.core.docket import recovery, store
 from aptandum.core.docket.history import History
-from aptandum.core.docket.model import Answer, Docket, Fitting
+from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
+from aptandum.core.docket.moved import digest_of, look_for, same
 from aptandum.core.docket.takeover import Offer, kept_book, offers, take_over
 from aptandum.core.file import budget
 from aptandum.core.file.make import Made, make
@@ -128,6 +129,7 @@ class Session(QObject):
         self._keep_soon.setInterval(KEEP_MS)
         self._keep_soon.timeout.connect(self.keep)
         self.changed.connect(self._keep_soon.start)
+        self._digests: dict[str, tuple[str, int]] = {}
         self._faces: dict[str, tuple[Face, ...]] = {}
 
     @property
@@ -226,9 +228,81 @@ class Session(QObject):
             return None
         docket, photo_id = self.docket.with_photo(full)
         self._photos[full] = photo
+        self._learn_digest(full)
         self.history.do(t("Add {file}", file=photo.name), docket)
         self.changed.emit()
         return photo_id
+
+    def _learn_digest(self, path: str) -> None:
+        """Read a photo's digest beside the interface, to know it again."""
+
+        def work(late: Callable[[], bool]) -> tuple[str, int]:
+            return digest_of(path), os.path.getsize(path)
+
+        def done(found: Any, trouble: str) -> None:
+            if not trouble:
+                self._digests[path] = found
+
+        self.queue.start(f"digest {path}", work, done)
+
+    def _find_moved(self, docket: Docket, beside: Path) -> Docket:
+        """A docket with those photos that are not where they were, but can be found again."""
+        gone = [entry for entry in docket.photos if not os.path.exists(entry.path)]
+        if not gone:
+            return docket
+        folders = [beside.resolve().parent]
+        folders += [Path(e.path).parent for e in docket.photos if os.path.exists(e.path)]
+        found, lost = [], []
+        for entry in gone:
+            path = look_for(entry, folders)
+            if path is None:
+                lost.append(Path(entry.path).name)
+                continue
+            docket = docket.at(entry.id, str(path))
+            found.append(Path(entry.path).name)
+        said = []
+        if found:
+            said.append(t("Found again by its content: {files}.", files=", ".join(found)))
+        if lost:
+            said.append(
+                t("Not there any more: {files}. “Find a photo…” tells where it is.",
+                  files=", ".join(lost))
+            )  # fmt: skip
+        self.tell(" ".join(said), "trouble" if lost else "note")
+        return docket
+
+    def missing(self) -> PhotoEntry | None:
+        """The first photo of the docket that is not where it should be."""
+        return next((e for e in self.docket.photos if not os.path.exists(e.path)), None)
+
+    def found(self, photo_id: str, path: str) -> None:
+        """A photo lies elsewhere now."""
+        full = os.path.abspath(path)
+        self.history.do(t("Find a photo"), self.docket.at(photo_id, full))
+        self._learn_digest(full)
+        self.changed.emit()
+        fitting = next((f for f in self.docket.fittings if f.photo == photo_id), None)
+        if fitting is not None:
+            self.lay(fitting.id)
+
+    def _compare_digests(self) -> None:
+        """Say which photos have changed since the docket was saved; read beside the interface."""
+        entries = [e for e in self.docket.photos if e.digest and os.path.exists(e.path)]
+        if not entries:
+            return
+
+        def work(late: Callable[[], bool]) -> list[str]:
+            return [e.path for e in entries if not late() and not same(e, e.path)]
+
+        def done(changed: Any, trouble: str) -> None:
+            if changed:
+                names = ", ".join(Path(path).name for path in changed)
+                self.tell(
+                    t("Changed since this docket was saved: {files}. Frames and marks are as they "
+                      "were; look whether they still fit.", files=names)
+                )  # fmt: skip
+
+        self.queue.start("digests", work, done)
 
     def photo_of(self, photo_id: str) -> Photo:
         """Raises PhotoError where the file cannot be used any more."""
@@ -786,9 +860,11 @@ class Session(QObject):
         except store.DocketError as error:
             self.tell(str(error))
             return False
+        self.saved = docket
+        docket = self._find_moved(docket, path)
         self.history = History(docket)
         self.path = path if keep_path else None
-        self.saved = docket
+        self._compare_digests()
         self.bench = None
         if keep_path:
             recovery.remember(path)
@@ -803,7 +879,7 @@ class Session(QObject):
             docket = docket.model_copy(update={"title": path.stem})
             self.history.docket = docket
         try:
-            store.save(docket, path)
+            store.save(docket.with_digests(self._digests), path)
         except store.DocketError as error:
             self.tell(str(error))
             return False

@@ -35,6 +35,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.docket.moved import same
 from aptandum.core.judge.placing import bands
 from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import theme
@@ -244,6 +245,7 @@ class Shell(QMainWindow):
         file = self._menu(t("Docket"))
         self._action(file, t("Open photos…"), "Ctrl+O", self.ask_photo)
         self._action(file, t("Choose a brief…"), "Ctrl+B", self.show_start)
+        self._action(file, t("Find a photo…"), "", self.ask_missing)
         self._action(file, t("Open docket…"), "Ctrl+Shift+O", self.ask_docket)
         self._action(file, t("Save docket"), "Ctrl+S", self.save)
         self._action(file, t("Open the demo docket"), "", self.open_demo)
@@ -449,6 +451,28 @@ class Shell(QMainWindow):
         )
         if found:
             self.take_photos(found)
+
+    def ask_missing(self) -> None:
+        """Where a photo lies that is not where it was; another picture is asked about first."""
+        entry = self.session.missing()
+        if entry is None:
+            self.session.tell(t("Every photo of this docket is where it should be."), "note")
+            return
+        name = Path(entry.path).name
+        found, _ = QFileDialog.getOpenFileName(self, t("Where is {file}?", file=name))
+        if found and (same(entry, found) or self.may_take_another(name, found)):
+            self.session.found(entry.id, found)
+
+    def may_take_another(self, name: str, found: str) -> bool:
+        box = QMessageBox(self)
+        box.setText(
+            t("{new} is not the same picture as {old}. Its frames and marks may not fit.",
+              new=Path(found).name, old=name)
+        )  # fmt: skip
+        take = box.addButton(t("Take it"), QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(t("Leave it"), QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        return box.clickedButton() is take
 
     def ask_docket(self) -> None:
         found, _ = QFileDialog.getOpenFileName(self, t("Open docket"), "", "Docket (*.docket)")

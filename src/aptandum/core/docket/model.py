@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -16,10 +17,13 @@ class _Frozen(BaseModel):
 
 
 class PhotoEntry(_Frozen):
-    """A supplied photo by its path, with the marks that a person has set on it."""
+    """A supplied photo by its path, with the marks that a person has set on it. ``digest`` (the
+    SHA-256 of its bytes) and ``bytes`` tell it from others where it is moved or changed."""
 
     id: str
     path: str
+    digest: str = ""
+    bytes: int = 0
     marks: HandMarks = HandMarks()
 
 
@@ -76,6 +80,23 @@ class Docket(_Frozen):
                 return self, entry.id
         new = Fitting(id=_free("f", [f.id for f in self.fittings]), photo=photo_id, brief=brief)
         return self.model_copy(update={"fittings": (*self.fittings, new)}), new.id
+
+    def at(self, photo_id: str, path: str) -> Docket:
+        """The docket with a photo that lies elsewhere now."""
+        every = tuple(
+            p.model_copy(update={"path": path}) if p.id == photo_id else p for p in self.photos
+        )
+        return self.model_copy(update={"photos": every})
+
+    def with_digests(self, known: Mapping[str, tuple[str, int]]) -> Docket:
+        """The docket with the digest and bytes of each photo whose path is known."""
+        every = tuple(
+            p.model_copy(update={"digest": known[p.path][0], "bytes": known[p.path][1]})
+            if p.path in known
+            else p
+            for p in self.photos
+        )
+        return self.model_copy(update={"photos": every})
 
     def with_marks(self, photo_id: str, marks: HandMarks) -> Docket:
         every = tuple(
