@@ -239,3 +239,23 @@ def test_the_other_way_up_where_the_brief_leaves_it_open(qtbot, shell, tmp_path)
     session.start_fitting(session.docket.photos[0].id, "quayside-exchange/shop-header")
     session.other_way_up()
     assert "no other way up: 5:1" in shell.message.text.text()
+
+
+def test_a_photo_turned_by_a_key(qtbot, shell, tmp_path):
+    path = tmp_path / "lantern_quay_dusk.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.start.choose("orrin-moor/night-round")
+    wait(qtbot, shell)
+    session = shell.session
+    shell.bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_T)
+    assert session.bench.photo.facts.size == (2600, 3900)
+    wait(qtbot, shell)
+    assert session.bench.preview.shape[0] > session.bench.preview.shape[1]
+    assert session.bench.line.frame.output == (800, 1200)
+    assert "then a quarter to the right" in shell.bench.cards["source"].turn.figure.text()
+    session.undo()
+    assert session.bench.photo.facts.size == (3900, 2600)
+    wait(qtbot, shell)
+    assert session.bench.preview.shape[0] < session.bench.preview.shape[1]

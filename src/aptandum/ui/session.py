@@ -43,6 +43,7 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
+from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.quantity import show_aspect
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
@@ -130,7 +131,7 @@ class Session(QObject):
         self._keep_soon.timeout.connect(self.keep)
         self.changed.connect(self._keep_soon.start)
         self._digests: dict[str, tuple[str, int]] = {}
-        self._faces: dict[str, tuple[Face, ...]] = {}
+        self._faces: dict[tuple[str, int], tuple[Face, ...]] = {}
 
     @property
     def docket(self) -> Docket:
@@ -207,7 +208,8 @@ class Session(QObject):
             self.bench = None
             preview = bench.preview
             if self.lay(bench.fitting.id, show=False) and self.bench is not None:
-                self.bench.preview = self.bench.preview or preview
+                if self.bench.preview is None and _seen(self.bench.photo) == _seen(bench.photo):
+                    self.bench.preview = preview
                 self.pictures.emit()
 
     # -- photos, briefs, fittings ----------------------------------------------------------
@@ -306,10 +308,14 @@ class Session(QObject):
 
     def photo_of(self, photo_id: str) -> Photo:
         """Raises PhotoError where the file cannot be used any more."""
-        path = self.docket.photo(photo_id).path
-        if path not in self._photos:
-            self._photos[path] = open_photo(path)
-        return self._photos[path]
+        entry = self.docket.photo(photo_id)
+        if entry.path not in self._photos:
+            self._photos[entry.path] = open_photo(entry.path)
+        photo = self._photos[entry.path]
+        if photo.facts.turn != entry.turn:
+            photo = Photo(photo.path, photo.facts.turned_by(entry.turn))
+            self._photos[entry.path] = photo
+        return photo
 
     def start_fitting(self, photo_id: str, brief_name: str) -> bool:
         """Begin (or go back to) the fitting of a photo to a brief and lay it on the bench."""
@@ -335,7 +341,7 @@ class Session(QObject):
         except (PhotoError, BriefNotFound) as error:
             self.tell(str(error))
             return False
-        same_photo = self.bench is not None and self.bench.photo.path == photo.path
+        same_photo = self.bench is not None and _seen(self.bench.photo) == _seen(photo)
         preview = self.bench.preview if same_photo and self.bench else None
         line = resolve(photo.facts, brief, fitting.settings)
         see = self._see_people(photo, entry.marks)
@@ -359,7 +365,7 @@ class Session(QObject):
 
     def _see_people(self, photo: Photo, hand: HandMarks) -> Callable[[], People]:
         def see() -> People:
-            faces = self._faces.get(photo.path)
+            faces = self._faces.get(_seen(photo))
             set_by_hand = len(hand.moved) == len(NAMES) or hand.keep_clear
             if faces is None and not set_by_hand:
                 raise NoMarks(t("The face is still being looked for."))
@@ -370,9 +376,9 @@ class Session(QObject):
     def people(self) -> People | None:
         """The people of the photo on the bench; ``None`` while they are looked for."""
         bench = self.bench
-        if bench is None or bench.photo.path not in self._faces:
+        if bench is None or _seen(bench.photo) not in self._faces:
             return None
-        return People(self._faces[bench.photo.path], bench.hand)
+        return People(self._faces[_seen(bench.photo)], bench.hand)
 
     def marks(self) -> Marks | None:
         """The marks of the head on the bench, in photo pixels; ``None`` where there are none."""
@@ -384,7 +390,7 @@ class Session(QObject):
 
     def _look_for_people(self) -> None:
         bench = self.bench
-        if bench is None or not bench.wants_people or bench.photo.path in self._faces:
+        if bench is None or not bench.wants_people or _seen(bench.photo) in self._faces:
             return
         photo = bench.photo
 
@@ -392,7 +398,7 @@ class Session(QObject):
             if trouble:
                 self.tell(trouble)
                 return
-            self._faces[photo.path] = people.faces
+            self._faces[_seen(photo)] = people.faces
             if self.bench is not None and self.bench.photo is photo:
                 self._judge_again()
                 self.changed.emit()
@@ -427,6 +433,18 @@ class Session(QObject):
             spot = (round(point[0], 2), round(point[1], 2))
             hand = bench.hand.model_copy(update={name: spot})
             self.set_marks(hand, t("Move a mark"), f"mark-{name}")
+
+    def turn_photo(self, code: int) -> None:
+        """Turn the photo on the bench, its marks and its frames with it; ``code`` as EXIF
+        counts."""
+        bench = self.bench
+        if bench is None:
+            return
+        names = {RIGHT: t("Turn to the right"), LEFT: t("Turn to the left"), MIRROR: t("Mirror")}
+        size = bench.line.source.shown
+        docket = self.docket.turned(bench.fitting.photo, code, size)
+        if self.history.do(names.get(code, t("Turn the photo")), docket):
+            self._follow()
 
     def choose_face(self, index: int) -> None:
         """Say which of several faces is meant."""
@@ -518,9 +536,10 @@ class Session(QObject):
                 if late():
                     break
                 self.counted.emit(n, len(entries))
-                faces = known.get(entry.path)
+                faces = known.get((entry.path, entry.turn))
                 try:
                     photo = open_photo(entry.path)
+                    photo = Photo(photo.path, photo.facts.turned_by(entry.turn))
                     people = None
                     if way == "marks":
                         if faces is None:
@@ -540,7 +559,7 @@ class Session(QObject):
             for entry in entries:
                 made, why, faces = found.get(entry.id, (None, t("it was not reached"), None))
                 if faces is not None:
-                    self._faces[entry.path] = faces
+                    self._faces[(entry.path, entry.turn)] = faces
                 if made is None:
                     troubles.append(f"{Path(entry.path).name}: {why}.")
                     continue
@@ -641,7 +660,8 @@ class Session(QObject):
                     other = self.find(fitting.brief)[1] != bench.brief
                 except BriefNotFound:
                     other = False
-                if other:
+                if other or self.docket.photo(fitting.photo).turn != bench.photo.facts.turn:
+                    bench.fitting = fitting
                     self._relay()
                     self.changed.emit()
                     return
@@ -887,6 +907,11 @@ class Session(QObject):
         recovery.remember(path)
         self.changed.emit()
         return True
+
+
+def _seen(photo: Photo) -> tuple[str, int]:
+    """What faces are remembered by: the file, and which way up it was looked at."""
+    return photo.path, photo.facts.turn
 
 
 def person() -> str:

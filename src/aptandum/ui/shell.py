@@ -37,6 +37,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.moved import same
 from aptandum.core.judge.placing import bands
+from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import theme
 from aptandum.ui.bench.bench import BenchPlace
@@ -260,6 +261,12 @@ class Shell(QMainWindow):
         self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
         self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
         self._action(fit, t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry)
+        for text, key, code in (
+            (t("Turn the photo to the right"), "T", RIGHT),
+            (t("Turn the photo to the left"), "Shift+T", LEFT),
+            (t("Mirror the photo"), "Y", MIRROR),
+        ):
+            self._action(fit, text, key, partial(self.session.turn_photo, code), plain=True)
         self._action(fit, t("The other way up"), "U", self.session.other_way_up, plain=True)
         self._action(fit, t("Frame from marks"), "M", self.session.frame_from_marks, plain=True)
         for name in STATIONS:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation
 from aptandum.core.photo.marks import HandMarks
+from aptandum.core.photo.turning import MIRRORED, moved, then
 
 
 class _Frozen(BaseModel):
@@ -17,11 +18,12 @@ class _Frozen(BaseModel):
 
 
 class PhotoEntry(_Frozen):
-    """A supplied photo by its path, with the marks that a person has set on it. ``digest`` (the
-    SHA-256 of its bytes) and ``bytes`` tell it from others where it is moved or changed."""
+    """A supplied photo by its path, with the marks that a person has set on it. ``turn`` is what
+    a person turned it by (an EXIF code); ``digest`` (the SHA-256 of its bytes) and ``bytes`` tell it from others where it is moved or changed."""
 
     id: str
     path: str
+    turn: int = Field(default=1, ge=1, le=8)
     digest: str = ""
     bytes: int = 0
     marks: HandMarks = HandMarks()
@@ -87,6 +89,40 @@ class Docket(_Frozen):
             p.model_copy(update={"path": path}) if p.id == photo_id else p for p in self.photos
         )
         return self.model_copy(update={"photos": every})
+
+    def turned(self, photo_id: str, code: int, size: tuple[int, int]) -> Docket:
+        """The docket with a photo turned (``code`` as EXIF counts, on top of any turn before),
+        its marks and the frames of its fittings turned with it. ``size`` is the photo's as it
+        was shown before."""
+        entry = self.photo(photo_id)
+
+        def point(at: tuple[float, float] | None) -> tuple[float, float] | None:
+            return None if at is None else moved((*at, 0.0, 0.0), code, size)[:2]
+
+        hand = entry.marks
+        swap = code in MIRRORED  # a mirror exchanges what is left and right in the picture
+        left, right = point(hand.left_eye), point(hand.right_eye)
+        marks = hand.model_copy(
+            update={
+                "crown": point(hand.crown),
+                "chin": point(hand.chin),
+                "left_eye": right if swap else left,
+                "right_eye": left if swap else right,
+                "face": None,
+                "keep_clear": tuple(moved(box, code, size) for box in hand.keep_clear),
+            }
+        )
+        made = entry.model_copy(update={"turn": then(entry.turn, code), "marks": marks})
+        photos = tuple(made if p.id == photo_id else p for p in self.photos)
+        fittings = []
+        for fitting in self.fittings:
+            window = fitting.settings.frame.window
+            if fitting.photo == photo_id and window is not None:
+                at = tuple(round(v, 4) for v in moved(window, code, size))
+                settings = fitting.settings.having({"frame.window": at})
+                fitting = fitting.model_copy(update={"settings": settings})
+            fittings.append(fitting)
+        return self.model_copy(update={"photos": photos, "fittings": tuple(fittings)})
 
     def with_digests(self, known: Mapping[str, tuple[str, int]]) -> Docket:
         """The docket with the digest and bytes of each photo whose path is known."""

@@ -27,6 +27,7 @@ from aptandum.core.photo.facts import (
     read_facts,
     shown_name,
 )
+from aptandum.core.photo.turning import then
 from aptandum.core.words import say
 
 # A file overwritten on disk would otherwise be served from libvips' cache.
@@ -125,8 +126,8 @@ def open_pixels(
         strict: how libvips treats damage: ``error`` or ``warning``.
 
     Returns:
-        the image as stored, and the EXIF orientation that is still to be applied (1 where the
-        decoder has turned it already).
+        the image as stored, and the EXIF orientation that is still to be applied: the file's
+        own (none where the decoder has turned it already), and what a person turned it by.
 
     Raises:
         PhotoError: the picture is too large or its pixels cannot be read.
@@ -141,7 +142,7 @@ def open_pixels(
     animated_avif = facts.format == "avif" and (facts.frames or 1) > 1
     if facts.format == "bmp" or animated_avif:
         try:
-            return _through_pillow(data), orientation
+            return _through_pillow(data), then(orientation, facts.turn)
         except Exception as error:  # Pillow raises many kinds on damaged data
             raise damaged(facts, str(error)) from None
     access = "sequential" if streamed else "random"
@@ -158,7 +159,7 @@ def open_pixels(
         orientation = 1
     if image.interpretation == "cmyk" and image.bands > 4:
         image = image[0:4]
-    return image, orientation
+    return image, then(orientation, facts.turn)
 
 
 def damaged(facts: Facts, detail: str = "") -> PhotoError:

@@ -21,6 +21,7 @@ from PIL import Image, ImageFile, UnidentifiedImageError
 
 from aptandum.core.photo import limits, profile
 from aptandum.core.photo.profile import Profile, Space
+from aptandum.core.photo.turning import SWAPS, then
 from aptandum.core.words import say
 
 Format = Literal["jpeg", "png", "gif", "bmp", "tiff", "webp", "avif"]
@@ -64,6 +65,7 @@ class Facts:
         profile: the embedded profile; ``None`` without one.
         icc_bytes: the embedded profile itself.
         location: the metadata tell where the photo was taken.
+        turn: what a person has turned it by, on top of the file's own orientation.
     """
 
     file: str
@@ -89,6 +91,19 @@ class Facts:
     icc_bytes: builtins.bytes = field(default=b"", repr=False)
     subsampling: str | None = None
     location: bool = False
+    turn: int = 1
+
+    def turned_by(self, turn: int) -> Facts:
+        """The facts of the picture as it is shown once a person has turned it; ``turn`` is one
+        of EXIF's codes and stands in for any turn before."""
+        both = then(self.orientation or 1, turn)
+        swap = both in SWAPS
+        return replace(
+            self,
+            turn=turn,
+            oriented_width=self.height if swap else self.width,
+            oriented_height=self.width if swap else self.height,
+        )
 
     @property
     def size(self) -> tuple[int, int]:

@@ -1,12 +1,17 @@
 """The Source card: everything that the supplied file says of itself."""
 
+from functools import partial
+
+from PyQt6.QtWidgets import QHBoxLayout
+
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES
+from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.quantity import grouped, show_exact_bytes, show_ppi
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import label
+from aptandum.ui.widgets import button, label
 
 _TURNS = {
     1: "none", 2: "mirrored", 3: "half a turn", 4: "mirrored, half a turn",
@@ -29,6 +34,19 @@ class SourceCard(Card):
         self.stored = self.row(t("Stored"))
         self.turn = self.row(t("Turn"))
         self.shown = self.row(t("As shown"))
+        turns = QHBoxLayout()
+        turns.setSpacing(6)
+        for text, tip, code in (
+            (t("Left"), t("Turn the photo to the left (Shift+T)"), LEFT),
+            (t("Right"), t("Turn the photo to the right (T)"), RIGHT),
+            (t("Mirror"), t("Mirror the photo (Y)"), MIRROR),
+        ):
+            made = button(text, "", partial(self.session.turn_photo, code))
+            made.setToolTip(tip)
+            made.setAccessibleName(tip)
+            made.setStyleSheet("padding-left: 4px; padding-right: 4px")
+            turns.addWidget(made)
+        self.column.addLayout(turns)
         self.rule()
         self.space = self.row(t("Colour space"))
         self.profile = self.row(t("Profile"))
@@ -51,7 +69,8 @@ class SourceCard(Card):
         self.count.take(show_exact_bytes(f.bytes or 0))
         w, h = bench.line.source.stored
         self.stored.take(f"{grouped(w)} × {grouped(h)}")
-        self.turn.take(t(_TURNS[f.orientation or 1]))
+        own, by_hand = t(_TURNS[f.orientation or 1]), t(_TURNS[f.turn])
+        self.turn.take(own if f.turn == 1 else t("{own}, then {more}", own=own, more=by_hand))
         w, h = f.size
         self.shown.take(f"{grouped(w)} × {grouped(h)}")
         self.space.take(SPACE_NAMES[f.colour_space or "untagged"])
