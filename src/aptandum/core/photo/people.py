@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 import threading
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 from typing import Any, cast
@@ -30,6 +30,7 @@ _lock = threading.Lock()  # a network holds the state of one run
 
 # Indices of the face mesh (468 points).
 _RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
+_MOUTH = ((13, 14), (78, 308))  # inner lips, and their corners
 _CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
 
 
@@ -44,6 +45,8 @@ class Face:
         turn: yaw in degrees; positive looks to the right of the picture.
         confidence: 0..1.
         box: left, top, right, bottom of the face's mesh.
+        eyes_open: opening over width of each eye, as in ``eyes``: open ones 0.25 to 0.39.
+        mouth_open: opening over width of the mouth: closed ones below 0.1; ``None``: not read.
     """
 
     crown: Point
@@ -52,6 +55,8 @@ class Face:
     turn: float
     confidence: float
     box: tuple[float, float, float, float]
+    eyes_open: tuple[float, float] = (0.0, 0.0)
+    mouth_open: float | None = None
 
 
 @cache
@@ -90,7 +95,7 @@ def scaled(face: Face, k: tuple[float, float]) -> Face:
     a, b, c, d = face.box
     box = (a * k[0], b * k[1], c * k[0], d * k[1])
     eyes = point(face.eyes[0]), point(face.eyes[1])
-    return Face(point(face.crown), point(face.chin), eyes, face.turn, face.confidence, box)
+    return replace(face, crown=point(face.crown), chin=point(face.chin), eyes=eyes, box=box)
 
 
 def _apart(faces: list[Face]) -> list[Face]:
@@ -259,7 +264,8 @@ def _around(mesh: Any) -> tuple[float, float, float, float]:
     return float(x), float(y), float(max(high - low)) * 1.5, roll
 
 
-def _iris(picture: Any, mesh: Any, corners: tuple[int, int], mirrored: bool) -> Point:
+def _iris(picture: Any, mesh: Any, corners: tuple[int, int], mirrored: bool) -> tuple[Point, float]:
+    """The centre of an iris, and how far the lids are open against the eye's width."""
     a, b = mesh[corners[0], :2], mesh[corners[1], :2]
     side = float(np.linalg.norm(b - a)) * 2.3
     roll = math.atan2(b[1] - a[1], b[0] - a[0])
@@ -267,12 +273,17 @@ def _iris(picture: Any, mesh: Any, corners: tuple[int, int], mirrored: bool) -> 
     crop, matrix = _crop(picture, float(x), float(y), side, roll, 64)
     if mirrored:
         crop = crop[:, ::-1]
-    (points,) = _run("iris_landmark", crop, ("output_iris",))
+    lids, points = _run("iris_landmark", crop, ("output_eyes_contours_and_brows", "output_iris"))
+    # Of the lids' contour 0 to 8 are the lower lid from corner to corner, 9 to 15 the upper.
+    rim = lids.reshape(-1, 3)[:16, :2].astype(np.float64)
+    across = float(np.linalg.norm(rim[0] - rim[8])) or 1.0
+    gaps = [float(np.linalg.norm(rim[a] - rim[b])) for a, b in ((3, 11), (4, 12), (5, 13))]
+    opened = sum(gaps) / 3 / across
     flat = points.reshape(-1, 3)[:1, :2].astype(np.float64)
     if mirrored:
         flat[:, 0] = 64 - flat[:, 0]
     placed = _back(flat, matrix)[0]
-    return float(placed[0]), float(placed[1])
+    return (float(placed[0]), float(placed[1])), opened
 
 
 def _face(picture: Any, start: tuple[float, float, float, float]) -> Face | None:
@@ -281,13 +292,16 @@ def _face(picture: Any, start: tuple[float, float, float, float]) -> Face | None
         mesh, score = _mesh(picture, *_around(mesh))
     if score < _LEAST:
         return None
-    right = _iris(picture, mesh, _RIGHT_EYE, False)
-    left = _iris(picture, mesh, _LEFT_EYE, True)
+    right, right_open = _iris(picture, mesh, _RIGHT_EYE, False)
+    left, left_open = _iris(picture, mesh, _LEFT_EYE, True)
     crown, chin = _ends(picture, mesh)
     low, high = mesh[:, :2].min(0), mesh[:, :2].max(0)
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
     sure = 1 / (1 + math.exp(_LEAST - min(score, 60.0)))
-    return Face(crown, chin, (right, left), _yaw(mesh), sure, box)
+    gap, wide = (float(np.linalg.norm(mesh[a, :2] - mesh[b, :2])) for a, b in _MOUTH)
+    return Face(
+        crown, chin, (right, left), _yaw(mesh), sure, box, (right_open, left_open), gap / wide
+    )
 
 
 def _ends(picture: Any, mesh: Any) -> tuple[Point, Point]:

@@ -1,12 +1,18 @@
 """The Proof card: the finished file, read back from its bytes."""
 
-from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from typing import Any
+
+from PyQt6.QtCore import QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
+from aptandum.core.fitting.line import placed
+from aptandum.core.photo.evidence import Evidence, evidence
 from aptandum.core.quantity import grouped, show_exact_bytes
+from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.session import Bench
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
@@ -39,6 +45,38 @@ class Verdict(QWidget):
         )
 
 
+class Shown(QWidget):
+    """Eyes and mouth of the picture, enlarged, for the person who is asked about them."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.parts: list[QImage] = []
+        self.setFixedHeight(0)
+
+    def take(self, picture: Any, found: Evidence | None) -> None:
+        self.parts = []
+        if found is not None and picture is not None:
+            whole = to_image(picture)
+            for left, top, wide, high in (found.eyes, found.mouth):
+                box = QRect(round(left), round(top), round(wide), round(high))
+                self.parts.append(whole.copy(box.intersected(whole.rect())))
+        self.setFixedHeight(190 if self.parts else 0)
+        self.setAccessibleName(t("Eyes and mouth, enlarged") if self.parts else "")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        y = 0.0
+        for part in self.parts:
+            if part.isNull():
+                continue
+            scale = min(self.width() / part.width(), 92 / part.height())
+            wide, high = part.width() * scale, part.height() * scale
+            painter.drawImage(QRectF((self.width() - wide) / 2, y, wide, high), part)
+            y += 96
+
+
 class ProofCard(Card):
     """What the bytes themselves say, and what only a person can."""
 
@@ -58,6 +96,11 @@ class ProofCard(Card):
         self.written.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.column.addWidget(self.written)
         self.rule()
+        self.shown = Shown()
+        self.column.addWidget(self.shown)
+        self.reads = label("", "second", wrap=True)
+        self.column.addWidget(self.reads)
+        self._seen: object = None
         self.asks = QVBoxLayout()
         self.asks.setSpacing(6)
         self.column.addLayout(self.asks)
@@ -96,7 +139,33 @@ class ProofCard(Card):
                 else t("Not written to disk yet.")
             )
             self.written.setText(written)
+        self._show_evidence(bench)
         self._show_asks(bench)
+
+    def _show_evidence(self, bench: Bench) -> None:
+        """Beside the questions: what they are about, large enough to be judged."""
+        marks, people = self.session.marks(), self.session.people()
+        asks = any(clause.ask is not None for clause in bench.brief.clauses)
+        ready = asks and bench.wants_marks and marks is not None and bench.draft_is_current
+        key = (id(bench.fitted), marks) if ready else None
+        if key == self._seen:
+            return
+        self._seen = key
+        if not ready or marks is None or people is None or bench.fitted is None:
+            self.shown.take(None, None)
+            self.reads.setText("")
+            self.reads.hide()
+            return
+        at = people.hand.face or 0
+        face = people.faces[at] if at < len(people.faces) else None
+        found = evidence(bench.fitted, marks.placed(*placed(bench.line)), face)
+        self.shown.take(bench.fitted, found)
+        said = [found.says] if found.says else []
+        if found.red:
+            said.append(t("There may be red in the {eyes} eye.", eyes=listed(found.red, "and")))
+        said.append(t("This is evidence only: you decide."))
+        self.reads.setText(" ".join(said))
+        self.reads.show()
 
     def _show_asks(self, bench: Bench) -> None:
         asked = [clause for clause in bench.brief.clauses if clause.ask is not None]
