@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import Reading
-from aptandum.core.judge.zones import Kept, covered, smallest_shift
+from aptandum.core.judge.zones import Kept, covered, second_cut, smallest_shift
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.people import Face
-from aptandum.core.rulebook.model import Zone
+from aptandum.core.rulebook.model import Seen, Zone
 from samples import brief_of, clause
 
 CLOCK = """[[brief.seen]]
@@ -53,6 +55,16 @@ def test_a_face_must_stay_clear_too_and_nothing_to_go_by_is_unknown():
     assert nothing.verdict == "unknown" and "draw a box" in nothing.says
     bare = brief_of(clause("zones_clear", exactly="clear"))
     assert judge(reading(People((face,))), bare).findings[0].verdict == "unknown"
+
+
+def test_what_a_second_place_cuts_again():
+    frame = (100.0, 200.0, 800.0, 400.0)
+    assert second_cut(Seen("banner", aspect=Fraction(8)), frame) == (100, 350, 800, 100)
+    assert second_cut(Seen("banner", aspect=Fraction(8), anchor="top"), frame)[1] == 200
+    assert second_cut(Seen("banner", aspect=Fraction(1), anchor="right"), frame) == (
+        500, 200, 400, 400,
+    )  # fmt: skip
+    assert second_cut(Seen("strip"), frame) is None
 
 
 ZONES = st.lists(

@@ -21,7 +21,7 @@ sys.path.insert(0, sys.argv[1])
 from aptandum.ui.app import application, open_shell
 from PyQt6.QtCore import QTimer
 app = application()
-shell = open_shell([sys.argv[2]], "vessary-ferries/deck-pass")
+shell = open_shell(sys.argv[2:], "vessary-ferries/deck-pass")
 shell.show()
 session = shell.session
 
@@ -30,11 +30,20 @@ def ready():
         return
     watch.stop()
     session.frame_from_marks()
+    session.carry([p.id for p in session.docket.photos[:2]], "marks")
+    carrying.start(50)
+
+def carried():
+    if len(session.docket.fittings) < 3:
+        return
+    carrying.stop()
     session.move_mark("chin", (2100.0, 3750.0))
     session.settle()
     session.confirm("expression", True)
     QTimer.singleShot(600, lambda: print("done", flush=True))
 
+carrying = QTimer()
+carrying.timeout.connect(carried)
 watch = QTimer()
 watch.timeout.connect(ready)
 watch.start(50)
@@ -43,11 +52,13 @@ app.exec()
 
 
 def test_killed_and_opened_as_it_was(qtbot, tmp_path):
-    path = tmp_path / "ines_marrow_0417.jpg"
-    path.write_bytes((DEMO / path.name).read_bytes())
+    paths = []
+    for name in ("tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "ines_marrow_0417.jpg"):
+        (tmp_path / name).write_bytes((DEMO / name).read_bytes())
+        paths.append(str(tmp_path / name))
     tests = str(Path(__file__).resolve().parents[1])
     with subprocess.Popen(
-        [sys.executable, "-c", WORK, tests, str(path)], stdout=subprocess.PIPE, text=True
+        [sys.executable, "-c", WORK, tests, *paths], stdout=subprocess.PIPE, text=True
     ) as process:
         assert process.stdout is not None and process.stdout.readline() == "done\n"
         os.kill(process.pid, signal.SIGKILL)
@@ -59,7 +70,10 @@ def test_killed_and_opened_as_it_was(qtbot, tmp_path):
         assert shell.session.docket == left.docket
         wait(qtbot, shell)
         bench = shell.session.bench
+        assert bench.photo.name == "ines_marrow_0417.jpg"
         assert bench.hand.chin == (2100.0, 3750.0)
+        framed = [f for f in left.docket.fittings if f.settings.frame.window is not None]
+        assert len(framed) == 3
         assert bench.fitting.settings.frame.window is not None
         assert bench.live.of("expression").verdict == "meets"
         assert "closed without warning" in shell.message.text.text()
@@ -72,7 +86,7 @@ def test_killed_and_opened_as_it_was(qtbot, tmp_path):
         while list((recovery.folder() / "open").glob("*.json")) and time.monotonic() < end:
             time.sleep(0.05)
         assert list((recovery.folder() / "open").glob("*.json")) == []
-        assert load(target).photos[0].marks.chin == (2100.0, 3750.0)
+        assert load(target).photos[2].marks.chin == (2100.0, 3750.0)
         assert recovery.recent() == (target,)
     finally:
         shell.session.queue.stop()

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import product
 
-from aptandum.core.rulebook.model import Brief, Zone
+from aptandum.core.rulebook.model import Brief, Seen, Zone
 
 Box = tuple[float, float, float, float]
 """Left, top, width and height."""
@@ -28,6 +28,18 @@ class Covered:
 
     zone: str
     kept: str
+
+
+def second_cut(place: Seen, frame: Box) -> Box | None:
+    """What a place cuts again from the same upload: a box of its own proportion, as wide or as
+    high as the frame, at its anchor; ``None`` where it cuts nothing."""
+    if place.aspect is None:
+        return None
+    left, top, width, height = frame
+    wide, high = min(width, height * float(place.aspect)), min(height, width / float(place.aspect))
+    x = {"left": 0.0, "right": 1.0}.get(place.anchor, 0.5)
+    y = {"top": 0.0, "bottom": 1.0}.get(place.anchor, 0.5)
+    return left + (width - wide) * x, top + (height - high) * y, wide, high
 
 
 def zones_of(brief: Brief) -> tuple[Zone, ...]:

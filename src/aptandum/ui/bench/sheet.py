@@ -28,7 +28,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.fitting.line import Window
-from aptandum.core.judge.zones import zones_of
+from aptandum.core.judge.zones import second_cut, zones_of
 from aptandum.core.photo.marks import Marks
 from aptandum.core.quantity import grouped
 from aptandum.ui import theme
@@ -352,6 +352,7 @@ class Sheet(QWidget):
             assert self._fitted is not None
             self._draw_scaled(painter, box, self._fitted)
         self._zones(painter, box)
+        self._second_cuts(painter, frame.window)
         self._frame(painter, box)
         self._boxes(painter)
         self._dimensions(painter, box, frame.output)
@@ -396,6 +397,32 @@ class Sheet(QWidget):
             painter.fillRect(tag, QColor(255, 255, 255, 220))
             painter.setPen(QColor("#1D2630"))
             painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, zone.name)
+
+    def _second_cuts(self, painter: QPainter, frame: Window) -> None:
+        """Where one upload serves two places: what the second one cuts from it again."""
+        bench = self.session.bench
+        assert bench is not None
+        for place in bench.brief.seen:
+            cut = second_cut(place, (frame.left, frame.top, frame.width, frame.height))
+            if cut is None:
+                continue
+            part = self.to_sheet(Window(*cut))
+            pen = QPen(QColor("#FFFFFF"), 3)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(pen)
+            painter.drawRect(part)
+            pen = QPen(self._ink("blue"), 1.4)
+            pen.setDashPattern([7, 4])
+            painter.setPen(pen)
+            painter.drawRect(part)
+            font = theme.tight(12, bold=True)
+            painter.setFont(font)
+            words = t("seen again as {place}", place=place.as_)
+            wide = QFontMetricsF(font).horizontalAdvance(words) + 12
+            tag = QRectF(part.left() + 6, part.top() + 5, wide, 17)
+            painter.fillRect(tag, QColor(255, 255, 255, 225))
+            painter.setPen(QColor("#1D2630"))
+            painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, words)
 
     def _boxes(self, painter: QPainter) -> None:
         """What must stay clear: boxes drawn by hand, and the one that is being drawn."""

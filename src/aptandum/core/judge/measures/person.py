@@ -65,6 +65,9 @@ def _mend(miss: Miss) -> Mend | None:
         ]
     )
     words = say("Frame from marks, as near as the photo allows")
+    allows = miss.brief.allows
+    if edges and (allows is None or "pad" in allows):
+        edges += " " + say("(padding would give them)")
     return Mend(f"{words}: {edges}" if edges else words, changes)
 
 
