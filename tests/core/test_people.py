@@ -159,7 +159,7 @@ def test_the_frame_moves_what_is_measured_and_the_file_says_the_same(photo):
     live = judge(live_reading(shot.facts, proof.line, see_people=lambda: people), brief)
     assert live.of("head_height").value == proof.findings.of("head_height").value
     assert proof.line.frame.output == (300, 400)
-    left, top, scale = placed(proof.line)
+    left, top, scale, _angle = placed(proof.line)
     chin = people.marks().placed(left, top, scale).chin
     assert 0 < chin[0] < 300 and 0 < chin[1] < 400
     free = resolve(shot.facts, brief, Settings())

@@ -33,7 +33,7 @@ def reading(people: People, frame=FRAME) -> Reading:
     left, top, width, _height = frame
     return Reading(
         "live", facts, source=(600, 900), see_people=lambda: people,
-        placed=(left, top, 50 / width),
+        placed=(left, top, 50 / width, 0.0),
     )  # fmt: skip
 
 

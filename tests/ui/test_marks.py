@@ -259,3 +259,39 @@ def test_a_photo_turned_by_a_key(qtbot, shell, tmp_path):
     assert session.bench.photo.facts.size == (3900, 2600)
     wait(qtbot, shell)
     assert session.bench.preview.shape[0] < session.bench.preview.shape[1]
+
+
+def test_straightened_along_a_line_and_by_the_eyes(qtbot, shell, bench):
+    """Alt and a drag along something 5 degrees off level takes the 5 degrees out."""
+    sheet, session = bench.sheet, shell.session
+    alt = Qt.KeyboardModifier.AltModifier
+    start = QPoint(200, 300)
+    end = start + QPoint(400, round(400 * np.tan(np.radians(5))))
+    QTest.mousePress(sheet, LEFT, alt, start)
+    QTest.mouseMove(sheet, end)
+    QTest.mouseRelease(sheet, LEFT, alt, end)
+    assert session.bench.line.frame.angle == pytest.approx(-5, abs=0.1)
+    assert bench.cards["frame"].angle.text() == "-5" or "-5." in bench.cards["frame"].angle.text()
+    assert not session.bench.line.frame.exact
+    window = session.bench.line.frame.window
+    assert window.width < 4000
+    wait(qtbot, shell)
+    bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_L)
+    row = bench.ledger.rows["head_tilt"]
+    assert abs(row.finding.value) < 0.05
+    QTest.keyClick(shell, Qt.Key.Key_M)
+    assert bench.ledger.rows["head_offset"].finding.verdict == "meets"
+    # a mark drawn on the straightened photo comes to lie under the pointer
+    chin = handle_of(sheet)
+    drag(sheet, chin, chin + QPoint(6, 12))
+    now = handle_of(sheet)
+    assert abs(now.x() - chin.x() - 6) <= 1 and abs(now.y() - chin.y() - 12) <= 1
+    session.undo()
+    session.undo()
+    session.undo()
+    assert session.bench.line.frame.angle == pytest.approx(-5, abs=0.1)
+
+
+def handle_of(sheet) -> QPoint:
+    return sheet._at(*sheet._marks_shown().chin).toPoint()

@@ -474,6 +474,19 @@ class Session(QObject):
         )
         self.set_marks(hand, t("Set marks by hand"))
 
+    def straighten(self, angle: float, merge: str = "") -> None:
+        """Straighten the photo by an angle in degrees, clockwise."""
+        held = round(min(max(angle, -45.0), 45.0), 2)
+        self.set({"frame.angle": held}, t("Straighten"), merge)
+
+    def level_eyes(self) -> None:
+        """Straighten by the line through the eyes."""
+        marks = self.marks()
+        if marks is None:
+            self.tell(t("There are no eyes to go by: no single face is marked."), "note")
+            return
+        self.straighten(-marks.tilt)
+
     def other_way_up(self) -> None:
         """The same frame upright instead of landscape, or the reverse, where the brief leaves
         it open."""

@@ -267,6 +267,7 @@ class Shell(QMainWindow):
             (t("Mirror the photo"), "Y", MIRROR),
         ):
             self._action(fit, text, key, partial(self.session.turn_photo, code), plain=True)
+        self._action(fit, t("Level the eyes"), "L", self.session.level_eyes, plain=True)
         self._action(fit, t("The other way up"), "U", self.session.other_way_up, plain=True)
         self._action(fit, t("Frame from marks"), "M", self.session.frame_from_marks, plain=True)
         for name in STATIONS:

@@ -14,11 +14,12 @@ from typing import Any
 
 from aptandum.core.fitting.naming import file_name
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.judge.reading import Reading
+from aptandum.core.judge.reading import Placed, Reading
 from aptandum.core.photo import profile
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode, shown_name
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
+from aptandum.core.photo.turning import held_in_swung
 from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number
 from aptandum.core.rulebook.model import Brief, Strength, turn_of
 from aptandum.core.rulebook.sizes import Allowed, Target, allowed, changes
@@ -88,6 +89,7 @@ class FrameStation:
     exact: the photo's own pixels, not resampled at all.
     fill: how the frame is filled: ``cut``, ``pad`` or ``pixels``.
     ground: what padding is filled with, as the setting; ``None`` where nothing is padded.
+    angle: degrees by which the photo is straightened, clockwise.
     """
 
     window: Window
@@ -99,6 +101,7 @@ class FrameStation:
     exact: bool
     fill: str = "cut"
     ground: str | None = None
+    angle: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -242,12 +245,21 @@ def _frame(
     pw, ph = shown
     wanted = settings.frame.window
     fill = settings.frame.fill or ("pixels" if _keeps_pixels(brief) else "cut")
+    angle = settings.frame.angle
+    if angle:
+        # Straightening resamples, and shows no corner that the photo does not have.
+        if fill != "cut":
+            notes.append(say("A straightened photo is cut to shape."))
+        fill = "cut"
+        wanted = _straight(Window(*(wanted or (0, 0, pw, ph))), angle, shown)
     hold = _pad_to if fill == "pad" else _cut_of
     target: Target | None = None
     if settings.frame.output is not None:
         w, h = settings.frame.output
         shape = Fraction(w, h)
         box = hold(shape, wanted, shown)
+        if angle:
+            box = Window(*_straight(box, angle, shown))
         target = Target((w, h), max(w / box.width, h / box.height), shape, True)
     else:
         for sizes in _sets(brief):
@@ -260,6 +272,8 @@ def _frame(
             notes.append(contradiction_said(brief) if brief is not None else "")
             target = Target(shown, 1.0, Fraction(pw, ph), False)
         box = hold(target.shape, wanted, shown)
+        if angle:
+            box = Window(*_straight(box, angle, shown))
     w, h = target.size
     exact = fill == "pixels"
     if exact and (w > pw or h > ph):
@@ -277,10 +291,19 @@ def _frame(
         if fill != "pad":
             scale = max(scale, w / pw, h / ph)
         width, height = w / scale, h / scale
-        window = Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)
+        window = Window(cx - width / 2, cy - height / 2, width, height)
+        if angle:
+            inside = Window(*_straight(window, angle, shown))
+            # The last fraction of a pixel, so that the window's own shape is that of its size.
+            scale = max(scale, w / inside.width, h / inside.height)
+            window = Window(*inside.centre, w / scale, h / scale)
+            window = replace(window, left=window.left - window.width / 2,
+                             top=window.top - window.height / 2)  # fmt: skip
+        else:
+            window = window.held_in(pw, ph)
         whole = all(abs(v - round(v)) < 1e-6 for v in (window.left, window.top))
-        exact = abs(scale - 1) < 1e-9 and whole
-    inside = window.within(pw, ph)
+        exact = abs(scale - 1) < 1e-9 and whole and not angle
+    inside = window if angle else window.within(pw, ph)
     padded = inside.width < window.width - 1e-6 or inside.height < window.height - 1e-6
     kept = inside.width * inside.height / (pw * ph)
     return FrameStation(
@@ -293,7 +316,14 @@ def _frame(
         exact and not padded,
         fill,
         settings.frame.ground if padded else None,
+        angle,
     )
+
+
+def _straight(
+    box: Window, angle: float, shown: tuple[int, int]
+) -> tuple[float, float, float, float]:
+    return held_in_swung((box.left, box.top, box.width, box.height), angle, shown)
 
 
 def _pad_to(
@@ -518,9 +548,10 @@ def _asked_format(facts: Facts, brief: Brief | None, notes: list[str]) -> str:
 # --- the live reading ----------------------------------------------------------------------
 
 
-def placed(line: Line) -> tuple[float, float, float]:
-    """Where the frame lies: left and top in photo pixels, and output over photo pixels."""
-    return line.frame.window.left, line.frame.window.top, line.frame.scale
+def placed(line: Line) -> Placed:
+    """Where the frame lies: left and top in photo pixels, output over photo pixels, and the
+    degrees by which the photo is straightened first."""
+    return line.frame.window.left, line.frame.window.top, line.frame.scale, line.frame.angle
 
 
 def live_reading(

@@ -62,7 +62,7 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
     if target is None or not bands(brief, turn_of(*target.size)):
         return settings
     try:
-        marks = people.marks()
+        marks = people.marks().swung(settings.frame.angle, size)
     except NoMarks:
         return settings
     found = frame_from_marks(brief, marks, size, target.shape, least_frame(brief, target.shape))

@@ -34,12 +34,15 @@ class FrameSettings(_Frozen):
             what is missing is filled with ``ground``; ``pixels``: the photo's own pixels, not
             resampled. ``None``: as the brief asks, which is cutting unless it forbids any
             scaling.
+        angle: degrees by which the photo is straightened, clockwise, before it is framed; the
+            window lies in the straightened photo's coordinates, about the same middle.
         ground: of padding: a colour, ``edge`` (picked from the picture's edge) or ``clear``.
     """
 
     window: tuple[float, float, float, float] | None = None
     output: tuple[int, int] | None = None
     fill: Literal["cut", "pad", "pixels"] | None = None
+    angle: float = Field(default=0.0, ge=-45, le=45)
     ground: str = Field(default="edge", pattern=r"^(#[0-9A-Fa-f]{6}|edge|clear)$")
 
     @field_validator("window", mode="before")

@@ -19,9 +19,11 @@ from aptandum.core.judge.zones import Kept
 from aptandum.core.photo.decode import Photo, opaque
 from aptandum.core.photo.facts import Facts, facts_of_bytes
 from aptandum.core.photo.marks import Marks, NoMarks, People, head_box
+from aptandum.core.photo.turning import swung, swung_box
 from aptandum.core.rulebook.model import Turn, turn_of
 from aptandum.core.words import say
 
+Placed = tuple[float, float, float, float]
 Origin = Literal["supplied", "live", "finished"]
 
 
@@ -38,7 +40,8 @@ class Reading:
         source: width and height of the supplied photo as shown, where they are known.
         see_people: finds the people of the supplied photo, in its own pixels; ``None`` where
             nobody has been looked for.
-        placed: left and top of the frame in photo pixels, and output over photo pixels.
+        placed: left and top of the frame in photo pixels, output over photo pixels, and the
+            degrees by which the photo is straightened before it is framed.
         see_opaque: tells whether every pixel is opaque; called at most once.
     """
 
@@ -48,7 +51,7 @@ class Reading:
     estimated: frozenset[str] = frozenset()
     source: tuple[int, int] | None = None
     see_people: Callable[[], People] | None = field(default=None, repr=False, compare=False)
-    placed: tuple[float, float, float] = (0.0, 0.0, 1.0)
+    placed: Placed = (0.0, 0.0, 1.0, 0.0)
     see_opaque: Callable[[], bool] = field(default=lambda: True, repr=False, compare=False)
 
     @cached_property
@@ -67,12 +70,13 @@ class Reading:
 
     def people(self) -> int:
         """How many faces lie in the picture, by the middle between their eyes."""
-        left, top, scale = self.placed
+        left, top, scale, angle = self.placed
         wide, high = self.facts.size
         inside = 0
         for face in self.photo_people().faces:
             (ax, ay), (bx, by) = face.eyes
-            x, y = ((ax + bx) / 2 - left) * scale, ((ay + by) / 2 - top) * scale
+            x, y = swung(((ax + bx) / 2, (ay + by) / 2), angle, self.whole)
+            x, y = (x - left) * scale, (y - top) * scale
             inside += 0 <= x <= wide and 0 <= y <= high
         return inside
 
@@ -82,12 +86,26 @@ class Reading:
         Raises:
             NoMarks: there are none, or it is not clear whose.
         """
-        return self.photo_people().marks().placed(*self.placed)
+        left, top, scale, _angle = self.placed
+        return self.straight_marks().placed(left, top, scale)
+
+    @property
+    def whole(self) -> tuple[int, int]:
+        """Width and height of the supplied photo as shown."""
+        return self.source or self.facts.size
+
+    def straight_marks(self) -> Marks:
+        """The marks of the one head in the pixels of the straightened photo.
+
+        Raises:
+            NoMarks: there are none, or it is not clear whose.
+        """
+        return self.photo_people().marks().swung(self.placed[3], self.whole)
 
     @property
     def frame_box(self) -> tuple[float, float, float, float]:
         """The frame in photo pixels: left, top, width, height."""
-        left, top, scale = self.placed
+        left, top, scale, _angle = self.placed
         wide, high = self.facts.size
         return left, top, wide / scale, high / scale
 
@@ -102,7 +120,10 @@ class Reading:
             Kept(say("box {n}", n=n), box) for n, box in enumerate(people.hand.keep_clear, start=1)
         ]
         heads = [Kept(say("the face"), head_box(face)) for face in people.faces]
-        return (*drawn, *heads)
+        angle = self.placed[3]
+        return tuple(
+            Kept(one.name, swung_box(one.box, angle, self.whole)) for one in (*drawn, *heads)
+        )
 
     @property
     def turn(self) -> Turn:
@@ -126,7 +147,7 @@ def of_finished(
     enlargement: float | None,
     source: tuple[int, int] | None = None,
     see_people: Callable[[], People] | None = None,
-    placed: tuple[float, float, float] = (0.0, 0.0, 1.0),
+    placed: Placed = (0.0, 0.0, 1.0, 0.0),
 ) -> Reading:
     """A finished file, read back from its bytes by the second reader (Pillow), which had no
     part in making it. ``enlargement`` and the photo's own

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from aptandum.core.photo.turning import swung
 from aptandum.core.words import say
 
 if TYPE_CHECKING:
@@ -83,6 +84,16 @@ class Marks:
         """Roll in degrees; positive where the head leans to the right of the picture."""
         (ax, ay), (bx, by) = self.left_eye, self.right_eye
         return math.degrees(math.atan2(by - ay, bx - ax))
+
+    def swung(self, angle: float, size: tuple[float, float]) -> Marks:
+        """The marks on the photo once it is straightened by an angle in degrees."""
+        return replace(
+            self,
+            crown=swung(self.crown, angle, size),
+            chin=swung(self.chin, angle, size),
+            left_eye=swung(self.left_eye, angle, size),
+            right_eye=swung(self.right_eye, angle, size),
+        )
 
     def placed(self, left: float, top: float, scale: float) -> Marks:
         """The marks in the pixels of a frame whose corner lies there."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
+from math import cos, radians, sin
 from typing import Final
 
 Box = tuple[float, float, float, float]
@@ -22,6 +23,47 @@ _MATRICES: dict[int, tuple[int, int, int, int]] = {
     5: (0, 1, 1, 0), 6: (0, -1, 1, 0), 7: (0, -1, -1, 0), 8: (0, 1, -1, 0),
 }  # fmt: skip
 """x' = a x + b y, y' = c x + d y about the picture's middle, y downwards."""
+
+
+def swung(
+    point: tuple[float, float], angle: float, size: tuple[float, float]
+) -> tuple[float, float]:
+    """Where a point of a picture lies once the picture is straightened by an angle in degrees,
+    clockwise, about its middle. The picture's frame of coordinates stays where it is."""
+    if not angle:
+        return point
+    c, s = cos(radians(angle)), sin(radians(angle))
+    u, v = point[0] - size[0] / 2, point[1] - size[1] / 2
+    return size[0] / 2 + u * c - v * s, size[1] / 2 + u * s + v * c
+
+
+def swung_box(box: Box, angle: float, size: tuple[float, float]) -> Box:
+    """The upright box round a box that is straightened by an angle."""
+    if not angle:
+        return box
+    left, top, width, height = box
+    corners = [
+        swung((x, y), angle, size) for x in (left, left + width) for y in (top, top + height)
+    ]
+    xs, ys = [x for x, _y in corners], [y for _x, y in corners]
+    return min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)
+
+
+def held_in_swung(box: Box, angle: float, size: tuple[float, float]) -> Box:
+    """A box of the same shape, no larger, that lies wholly on a straightened picture: made
+    smaller about its middle where it is too large, and then slid as little as it takes."""
+    c, s = abs(cos(radians(angle))), abs(sin(radians(angle)))
+    left, top, width, height = box
+    # Half the reach of the box in the picture's own directions.
+    across, up = (width * c + height * s) / 2, (width * s + height * c) / 2
+    factor = min(1.0, size[0] / 2 / across, size[1] / 2 / up)
+    across, up = across * factor, up * factor
+    x, y = swung((left + width / 2, top + height / 2), -angle, size)
+    x = min(max(x, across), size[0] - across)
+    y = min(max(y, up), size[1] - up)
+    x, y = swung((x, y), angle, size)
+    width, height = width * factor, height * factor
+    return x - width / 2, y - height / 2, width, height
 
 
 @cache

@@ -30,6 +30,7 @@ from PyQt6.QtWidgets import QWidget
 from aptandum.core.fitting.line import Window
 from aptandum.core.judge.zones import second_cut, zones_of
 from aptandum.core.photo.marks import Marks
+from aptandum.core.photo.turning import swung, swung_box
 from aptandum.core.quantity import grouped
 from aptandum.ui import theme
 from aptandum.ui.bench.marks import draw as draw_marks
@@ -89,6 +90,7 @@ class Sheet(QWidget):
         self._dividing = False
         self.solid = 0.5  # of the zones that cover the picture: 0 is an outline alone
         self._box: tuple[QPointF, QPointF] | None = None
+        self._along: tuple[QPointF, QPointF] | None = None
         self.scale = 1.0  # sheet pixels for each photo pixel
         self.offset = QPointF(0, 0)
         self._base: QImage | None = None
@@ -275,7 +277,8 @@ class Sheet(QWidget):
     def _background(self, ground: QColor) -> QPixmap:
         """The photo on its ground, painted once for each view and kept."""
         spot = (self.scale, self.offset.x(), self.offset.y(), self.size(), ground.name())
-        key = (*spot, self.effective, self.devicePixelRatioF(), id(self._base_of))
+        angle = self._angle()
+        key = (*spot, angle, self.devicePixelRatioF(), id(self._base_of))
         if self._view is not None and self._view_key == key:
             return self._view
         ratio = self.devicePixelRatioF()
@@ -290,6 +293,11 @@ class Sheet(QWidget):
             QPointF(self.offset.x() + pw * self.scale, self.offset.y() + ph * self.scale),
         )
         assert self._base is not None
+        if angle:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.translate(whole.center())
+            painter.rotate(angle)
+            painter.translate(-whole.center())
         if self._base.hasAlphaChannel():
             self._draw_clear(painter, whole)
         image = self._base
@@ -305,6 +313,11 @@ class Sheet(QWidget):
         painter.end()
         self._view, self._view_key = view, key
         return view
+
+    def _angle(self) -> float:
+        """By how much the photo is seen straightened: not at all as supplied."""
+        bench = self.session.bench
+        return bench.line.frame.angle if bench and self.effective != SUPPLIED else 0.0
 
     def _draw_clear(self, painter: QPainter, box: QRectF) -> None:
         """The pattern under transparent parts: fine diagonal hatching."""
@@ -433,10 +446,26 @@ class Sheet(QWidget):
         pen.setDashPattern([6, 3])
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for left, top, width, height in bench.hand.keep_clear:
-            painter.drawRect(self.to_sheet(Window(left, top, width, height)))
+        for box in bench.hand.keep_clear:
+            seen = swung_box(box, self._angle(), self._photo_size())
+            painter.drawRect(self.to_sheet(Window(*seen)))
+        if self._along is not None:
+            painter.setPen(QPen(self._ink("blue"), 2))
+            painter.drawLine(*self._along)
         if self._box is not None:
             painter.drawRect(QRectF(*self._box).normalized())
+
+    def _level_along(self) -> None:
+        """Straighten so that the line drawn comes to lie level, or upright if it is nearer to
+        that."""
+        assert self._along is not None
+        start, end = self._along
+        self._along = None
+        if (end - start).manhattanLength() < 20:
+            return
+        slope = math.degrees(math.atan2(end.y() - start.y(), end.x() - start.x()))
+        off = (slope + 45) % 90 - 45  # to the nearest of level and upright
+        self.session.straighten(self._angle() - off)
 
     def _take_box(self) -> None:
         """Keep the box that was drawn; a click without a drag takes out the box under it."""
@@ -447,7 +476,8 @@ class Sheet(QWidget):
         self._box = None
         boxes = list(bench.hand.keep_clear)
         if (end - start).manhattanLength() < 6:
-            at = self.to_photo(start)
+            seen = self.to_photo(start)
+            at = QPointF(*swung((seen.x(), seen.y()), -self._angle(), self._photo_size()))
             under = [
                 b for b in boxes
                 if b[0] <= at.x() <= b[0] + b[2] and b[1] <= at.y() <= b[1] + b[3]
@@ -463,8 +493,9 @@ class Sheet(QWidget):
             top, bottom = sorted(min(max(v, 0.0), float(ph)) for v in (a.y(), b.y()))
             if right - left < 1 or bottom - top < 1:
                 return
-            boxes.append((round(left, 1), round(top, 1), round(right - left, 1),
-                          round(bottom - top, 1)))  # fmt: skip
+            drawn = (left, top, right - left, bottom - top)
+            x, y, wide, high = swung_box(drawn, -self._angle(), (pw, ph))
+            boxes.append((round(x, 1), round(y, 1), round(wide, 1), round(high, 1)))
             words = t("Keep a box clear")
         made = bench.hand.model_copy(update={"keep_clear": tuple(boxes)})
         self.session.set_marks(made, words)
@@ -474,7 +505,8 @@ class Sheet(QWidget):
         bench = self.session.bench
         if bench is None or not bench.wants_marks or self.effective != FITTED:
             return None
-        return self.session.marks()
+        marks = self.session.marks()
+        return marks.swung(self._angle(), self._photo_size()) if marks is not None else None
 
     def _at(self, x: float, y: float) -> QPointF:
         """A point of the photo on the sheet."""
@@ -714,6 +746,9 @@ class Sheet(QWidget):
         where = self._where(event.position())
         bench = self.session.bench
         left = event.button() == Qt.MouseButton.LeftButton
+        if left and event.modifiers() & Qt.KeyboardModifier.AltModifier and bench is not None:
+            self._along = (event.position(), event.position())
+            return
         control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         if left and control and bench is not None and self.effective == FITTED:
             self._box = (event.position(), event.position())
@@ -739,6 +774,10 @@ class Sheet(QWidget):
         assert event is not None
         at = event.position()
         bench = self.session.bench
+        if self._along is not None:
+            self._along = (self._along[0], at)
+            self.update()
+            return
         if self._box is not None:
             self._box = (self._box[0], at)
             self.update()
@@ -752,7 +791,8 @@ class Sheet(QWidget):
             return
         if self._mark:
             pw, ph = self._photo_size()
-            spot = self.to_photo(at)
+            seen = self.to_photo(at)
+            spot = QPointF(*swung((seen.x(), seen.y()), -self._angle(), (pw, ph)))
             inside = min(max(spot.x(), 0.0), float(pw)), min(max(spot.y(), 0.0), float(ph))
             self.session.move_mark(self._mark, inside)
             return
@@ -791,6 +831,8 @@ class Sheet(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dividing = False
+        if self._along is not None:
+            self._level_along()
         if self._box is not None:
             self._take_box()
         if self._mark:

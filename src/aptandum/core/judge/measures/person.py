@@ -50,7 +50,7 @@ def _mend(miss: Miss) -> Mend | None:
     target = allowed(miss.brief).cut(*photo)
     if target is None:
         return None
-    marks = reading.photo_people().marks()
+    marks = reading.straight_marks()
     least = least_frame(miss.brief, target.shape)
     found = frame_from_marks(miss.brief, marks, photo, target.shape, least)
     if found is None:

@@ -158,7 +158,9 @@ class ProofCard(Card):
             return
         at = people.hand.face or 0
         face = people.faces[at] if at < len(people.faces) else None
-        found = evidence(bench.fitted, marks.placed(*placed(bench.line)), face)
+        left, top, scale, angle = placed(bench.line)
+        there = marks.swung(angle, bench.line.source.shown).placed(left, top, scale)
+        found = evidence(bench.fitted, there, face)
         self.shown.take(bench.fitted, found)
         said = [found.says] if found.says else []
         if found.red:
