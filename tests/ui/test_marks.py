@@ -293,5 +293,23 @@ def test_straightened_along_a_line_and_by_the_eyes(qtbot, shell, bench):
     assert session.bench.line.frame.angle == pytest.approx(-5, abs=0.1)
 
 
+def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
+    path = tmp_path / "mirelle_dace_0031.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.start.choose(DECK)
+    wait(qtbot, shell)
+    qtbot.waitUntil(lambda: shell.session.people() is not None)
+    assert "Straighten by 8°" in shell.session.bench.live.of("head_tilt").mend.words
+    qtbot.mouseClick(shell.bench.act, LEFT)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    found = shell.session.bench.proof.findings
+    assert shell.session.bench.proof.ready
+    for name in ("head_tilt", "head_height", "headroom", "eye_line", "head_offset"):
+        assert found.of(name).verdict == "meets", name
+    shell.session.undo()  # one step takes all of it back
+    assert shell.session.bench.line.frame.angle == 0
+
+
 def handle_of(sheet) -> QPoint:
     return sheet._at(*sheet._marks_shown().chin).toPoint()

@@ -768,12 +768,14 @@ class Session(QObject):
         bench = self.bench
         if bench is None:
             return
-        changes: dict[str, object] = {}
-        for finding in bench.live.findings:
-            if finding.mend is not None and finding.mend.changes:
-                changes.update(finding.mend.changes)
-        if changes:
-            self.set(changes, t("Conform to brief"))
+        for _round in range(2):  # a frame is laid anew once the photo has been straightened
+            changes: dict[str, object] = {}
+            for finding in bench.live.findings:
+                if finding.mend is not None and finding.mend.changes:
+                    changes.update(finding.mend.changes)
+            if changes:
+                self.set(changes, t("Conform to brief"), "conform")
+        self.settle()
         self.prove()
 
     def prove(self) -> None:

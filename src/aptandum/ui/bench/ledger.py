@@ -62,11 +62,22 @@ class ClauseRow(QWidget):
         mend = f"\n{finding.mend.words}." if finding.mend else ""
         quote = finding.clause.quote
         self.setToolTip(finding.says + mend + (f"\n“{quote}”" if quote else ""))
-        self.setFixedHeight(43 if self.has_gauge or self._long() else 27)
+        lines = self._lines()
+        self.setFixedHeight(43 if self.has_gauge else 27 if lines < 2 else 11 + 16 * lines)
         self.update()
 
     def _long(self) -> bool:
-        return self.finding.clause.ask is not None and len(self.finding.title) > 30
+        return self._lines() > 1
+
+    def _lines(self) -> int:
+        """How many lines a question takes beside its answer."""
+        if self.finding.clause.ask is None:
+            return 1
+        metrics = QFontMetricsF(theme.text(13))
+        room = QRectF(0, 0, theme.LEDGER_WIDTH - 150, 1000)
+        flags = int(Qt.TextFlag.TextWordWrap)
+        high = metrics.boundingRect(room, flags, self.finding.title).height()
+        return max(1, round(high / metrics.lineSpacing()))
 
     def sizeHint(self) -> QSize:
         return QSize(theme.LEDGER_WIDTH - 20, self.height())

@@ -7,7 +7,7 @@ from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.placing import frame_from_marks
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.marks import Marks, NoMarks
-from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind, grouped, show_share
+from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind, grouped, show_angle, show_share
 from aptandum.core.rulebook.model import Limit
 from aptandum.core.rulebook.sizes import allowed, least_frame
 from aptandum.core.words import listed, say
@@ -71,6 +71,17 @@ def _mend(miss: Miss) -> Mend | None:
     return Mend(f"{words}: {edges}" if edges else words, changes)
 
 
+def _mend_tilt(miss: Miss) -> Mend | None:
+    """Straightening by what the head leans, where the photo is framed and not the file judged."""
+    if miss.reading.source is None:
+        return None
+    angle = miss.reading.placed[3] - float(miss.value)
+    if abs(angle) > 45:
+        return None
+    words = say("Straighten by {n}, the eyes level", n=show_angle(abs(float(miss.value))))
+    return Mend(words, {"frame.angle": f"{angle:.2f}"})
+
+
 def _outside(more: str, less: str) -> Callable[[Limit, Any, Kind], str]:
     def said(limit: Limit, value: Any, kind: Kind) -> str:
         off = limit.outside(value)
@@ -121,7 +132,7 @@ MEASURES = (
     Measure(
         "head_tilt", "Head tilt", "person", ANGLE,
         "Roll of the head: the line through the eye centres against the level, in degrees.",
-        lambda reading: _marks(reading).tilt, outside=_outside("too far right", "too far left"),
+        lambda reading: _marks(reading).tilt, mend=_mend_tilt, outside=_outside("too far right", "too far left"),
     ),
     Measure(
         "head_turn", "Head turn", "person", ANGLE,
