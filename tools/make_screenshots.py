@@ -162,6 +162,44 @@ def rulebooks_form() -> Shell:
     return shell
 
 
+def bench_edge() -> Shell:
+    """Hair at the top edge: the frame from marks does what the photo allows."""
+    shell = demo("osk")
+    settle(shell)
+    shell.bench.open_station("frame")
+    shell.session.frame_from_marks()
+    shell.bench.ledger.select("headroom")
+    return shell
+
+
+def bench_straightened() -> Shell:
+    shell = demo("mirelle")
+    settle(shell)
+    shell.bench.open_station("frame")
+    shell.session.level_eyes()
+    shell.session.frame_from_marks()
+    return shell
+
+
+def bench_zones() -> Shell:
+    shell = demo()
+    photo = next(p for p in shell.session.docket.photos if "blue_jug" in p.path)
+    shell.session.start_fitting(photo.id, "pocketvane/wall-slim")
+    settle(shell)
+    shell.bench.open_station("frame")
+    shell.bench.ledger.select("zones_clear")
+    return shell
+
+
+def bench_padded() -> Shell:
+    shell = demo("blue_jug")
+    shell.bench.open_station("frame")
+    shell.session.set({"frame.fill": "pad", "frame.window": None}, "Pad to shape")
+    settle(shell)
+    shell.bench.show_view("sides")
+    return shell
+
+
 VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
     "bench-fitted": bench_fitted,
@@ -172,6 +210,10 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "bench-dim-room": bench_dim,
     "bench-limit": bench_limit,
     "errors": errors,
+    "bench-edge": bench_edge,
+    "bench-straightened": bench_straightened,
+    "bench-zones": bench_zones,
+    "bench-padded": bench_padded,
     "rulebooks-range": lambda: rulebooks("keepers-hall/programme-tile", "lantern"),
     "rulebooks-exact": lambda: rulebooks("vessary-ferries/deck-pass", "ines"),
     "rulebooks-impossible": rulebooks_impossible,

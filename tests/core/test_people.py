@@ -287,6 +287,26 @@ def test_the_frame_is_the_best_there_is(asked, pw, ph, shape, x, y, long, least)
         parts = fixed + [float(np.max(v, 0).min()) for v in (across, up) if v]
         best = min(best, max(parts))
     assert found.worst <= best + 1e-6
+    # Obstacles are true ones: with the room that is missing, every clause is met.
+    alone = [{o.edge: o.missing} for o in found.obstacles]
+    together = {o.edge: o.missing for o in found.obstacles}
+    ways = [room for room in alone if _worst_with(room, asked, marks, (pw, ph), shape, least) <= 1]
+    if found.obstacles:
+        assert found.worst > 1
+        assert len(ways) == len(alone) or (
+            not ways and _worst_with(together, asked, marks, (pw, ph), shape, least) <= 1
+        )
+
+
+def _worst_with(room, asked, marks, photo, shape, least) -> float:
+    """How far off the best frame is once the photo goes on beyond some edges (and a hair more)."""
+    more = {edge: room[edge] + 1e-4 if edge in room else 0.0
+            for edge in ("left", "top", "right", "bottom")}  # fmt: skip
+    points = (marks.crown, marks.chin, marks.left_eye, marks.right_eye)
+    moved = Marks(*((x + more["left"], y + more["top"]) for x, y in points))
+    size = (photo[0] + more["left"] + more["right"], photo[1] + more["top"] + more["bottom"])
+    found = place(tuple(asked), moved, size, shape, least)
+    return 1.0 if found.worst <= 1 + 1e-6 else found.worst
 
 
 def _off(band: Band, values: np.ndarray) -> np.ndarray:

@@ -7,6 +7,7 @@ from fractions import Fraction
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import Reading
@@ -14,8 +15,9 @@ from aptandum.core.judge.zones import Kept, covered, second_cut, smallest_shift
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.people import Face
+from aptandum.core.photo.subject import find_subject
 from aptandum.core.rulebook.model import Seen, Zone
-from samples import brief_of, clause
+from samples import DEMO, brief_of, clause
 
 CLOCK = """[[brief.seen]]
 as = "handset"
@@ -107,3 +109,21 @@ def test_the_shift_is_the_smallest_there_is(zones, kept):
         assert found is not None and abs(found[0] ** 2 + found[1] ** 2 - best) < 1e-6
         moved = (10 + found[0], 10 + found[1], 40.0, 40.0)
         assert not covered(zones, moved, kept)
+
+
+def test_the_subject_of_a_photo_of_a_thing():
+    """A jug on a pale table, found from the backdrop; a mixed rim is no backdrop."""
+    with Image.open(DEMO / "blue_jug_03.jpg") as picture:
+        jug = np.asarray(picture.convert("RGB"))
+    left, top, wide, high = find_subject(jug)
+    assert 300 < left < 380 and 50 < top < 100  # the spout's tip and the rim
+    assert 580 < wide < 760 and 640 < high < 760
+    plain = np.full((200, 300, 3), 230, np.uint8)
+    assert find_subject(plain) is None
+    plain[60:140, 100:220] = (40, 60, 160)
+    box = find_subject(plain)
+    assert np.allclose(box, (100, 60, 120, 80), atol=4)
+    noise = np.random.default_rng(3).integers(0, 255, (20, 30, 3), np.uint8)
+    assert find_subject(noise.repeat(12, 0).repeat(12, 1)) is None
+    found = judge(reading(People((), HandMarks(), (230.0, 340.0, 40.0, 60.0))), BRIEF)
+    assert found.findings[0].measured == "clock on the subject"

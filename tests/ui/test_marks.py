@@ -313,3 +313,23 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
 
 def handle_of(sheet) -> QPoint:
     return sheet._at(*sheet._marks_shown().chin).toPoint()
+
+
+def test_the_subject_s_box_is_drawn_by_its_corner(qtbot, shell, tmp_path):
+    path = tmp_path / "blue_jug_03.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.start.choose("pocketvane/wall-slim")
+    wait(qtbot, shell)
+    qtbot.waitUntil(lambda: shell.session.people() is not None)
+    shell.bench.open_station("frame")
+    sheet, session = shell.bench.sheet, shell.session
+    thing = session.people().subject
+    assert 300 < thing[0] < 380 and 600 < thing[2] < 720
+    assert "the subject" in shell.bench.ledger.rows["zones_clear"].finding.measured
+    corner = sheet._at(thing[0] + thing[2], thing[1] + thing[3]).toPoint()
+    drag(sheet, corner, corner - QPoint(40, 30))
+    smaller = session.bench.hand.subject
+    assert smaller[:2] == pytest.approx(thing[:2], abs=0.2) and smaller[2] < thing[2] - 20
+    session.undo()
+    assert session.bench.hand.subject is None

@@ -131,6 +131,7 @@ class Session(QObject):
         self._keep_soon.timeout.connect(self.keep)
         self.changed.connect(self._keep_soon.start)
         self._digests: dict[str, tuple[str, int]] = {}
+        self._things: dict[tuple[str, int], tuple[float, float, float, float] | None] = {}
         self._faces: dict[tuple[str, int], tuple[Face, ...]] = {}
 
     @property
@@ -369,7 +370,7 @@ class Session(QObject):
             set_by_hand = len(hand.moved) == len(NAMES) or hand.keep_clear
             if faces is None and not set_by_hand:
                 raise NoMarks(t("The face is still being looked for."))
-            return People(faces or (), hand)
+            return People(faces or (), hand, self._things.get(_seen(photo)))
 
         return see
 
@@ -378,7 +379,8 @@ class Session(QObject):
         bench = self.bench
         if bench is None or _seen(bench.photo) not in self._faces:
             return None
-        return People(self._faces[_seen(bench.photo)], bench.hand)
+        seen = _seen(bench.photo)
+        return People(self._faces[seen], bench.hand, self._things.get(seen))
 
     def marks(self) -> Marks | None:
         """The marks of the head on the bench, in photo pixels; ``None`` where there are none."""
@@ -399,6 +401,7 @@ class Session(QObject):
                 self.tell(trouble)
                 return
             self._faces[_seen(photo)] = people.faces
+            self._things[_seen(photo)] = people.thing
             if self.bench is not None and self.bench.photo is photo:
                 self._judge_again()
                 self.changed.emit()

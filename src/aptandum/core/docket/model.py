@@ -109,6 +109,7 @@ class Docket(_Frozen):
                 "left_eye": right if swap else left,
                 "right_eye": left if swap else right,
                 "face": None,
+                "subject": None if hand.subject is None else moved(hand.subject, code, size),
                 "keep_clear": tuple(moved(box, code, size) for box in hand.keep_clear),
             }
         )

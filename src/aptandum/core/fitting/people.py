@@ -45,13 +45,20 @@ def people_in(
         Cancelled: ``cancelled`` said so.
     """
     from aptandum.core.photo.people import LOOK, find_people, scaled
+    from aptandum.core.photo.subject import find_subject
 
     seen = as_srgb(shown_as_srgb(photo, LOOK, cancelled=cancelled))
     seen = np.repeat(seen[..., :1], 3, 2) if seen.shape[2] < 3 else seen[..., :3]
     wide, high = photo.facts.size
     k = (wide / seen.shape[1], high / seen.shape[0])
     faces = tuple(scaled(face, k) for face in find_people(seen.copy()))
-    return People(faces, hand or HandMarks())
+    thing = None
+    if not faces:
+        box = find_subject(seen)
+        thing = (
+            None if box is None else (box[0] * k[0], box[1] * k[1], box[2] * k[0], box[3] * k[1])
+        )
+    return People(faces, hand or HandMarks(), thing)
 
 
 def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: People) -> Settings:

@@ -110,7 +110,8 @@ class Reading:
         return left, top, wide / scale, high / scale
 
     def kept(self) -> tuple[Kept, ...]:
-        """What must stay clear, in photo pixels: boxes drawn by hand, and the heads found.
+        """What must stay clear, in photo pixels: boxes drawn by hand, heads, and the
+        subject where it is a thing.
 
         Raises:
             NoMarks: nobody has been looked for, and nothing was drawn.
@@ -120,9 +121,11 @@ class Reading:
             Kept(say("box {n}", n=n), box) for n, box in enumerate(people.hand.keep_clear, start=1)
         ]
         heads = [Kept(say("the face"), head_box(face)) for face in people.faces]
+        thing = [] if people.subject is None else [Kept(say("the subject"), people.subject)]
         angle = self.placed[3]
         return tuple(
-            Kept(one.name, swung_box(one.box, angle, self.whole)) for one in (*drawn, *heads)
+            Kept(one.name, swung_box(one.box, angle, self.whole))
+            for one in (*drawn, *heads, *thing)
         )
 
     @property

@@ -30,7 +30,7 @@ class NoMarks(Exception):
 
 class HandMarks(BaseModel):
     """What a person has set: points, which of several faces is meant, and boxes (left, top,
-    width, height) that nothing may cover."""
+    width, height): those that nothing may cover, and the subject's."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -40,6 +40,7 @@ class HandMarks(BaseModel):
     right_eye: Point | None = None
     face: int | None = None
     keep_clear: tuple[tuple[float, float, float, float], ...] = ()
+    subject: tuple[float, float, float, float] | None = None
 
     @property
     def moved(self) -> tuple[Name, ...]:
@@ -120,10 +121,17 @@ def head_box(face: Face) -> tuple[float, float, float, float]:
 
 @dataclass(frozen=True)
 class People:
-    """The faces found in a photo, and what a person has set."""
+    """The faces found in a photo, else the box of the thing that it shows, and what a person
+    has set."""
 
     faces: tuple[Face, ...] = ()
     hand: HandMarks = NO_HAND
+    thing: tuple[float, float, float, float] | None = None
+
+    @property
+    def subject(self) -> tuple[float, float, float, float] | None:
+        """The box of the thing that is shown: as set by hand, else as found."""
+        return self.hand.subject or (None if self.faces else self.thing)
 
     @property
     def count(self) -> int:

@@ -91,6 +91,7 @@ class Sheet(QWidget):
         self.solid = 0.5  # of the zones that cover the picture: 0 is an outline alone
         self._box: tuple[QPointF, QPointF] | None = None
         self._along: tuple[QPointF, QPointF] | None = None
+        self._corner = ""
         self.scale = 1.0  # sheet pixels for each photo pixel
         self.offset = QPointF(0, 0)
         self._base: QImage | None = None
@@ -449,11 +450,76 @@ class Sheet(QWidget):
         for box in bench.hand.keep_clear:
             seen = swung_box(box, self._angle(), self._photo_size())
             painter.drawRect(self.to_sheet(Window(*seen)))
+        thing = self._thing()
+        if thing is not None:
+            self._draw_thing(painter, thing)
         if self._along is not None:
             painter.setPen(QPen(self._ink("blue"), 2))
             painter.drawLine(*self._along)
         if self._box is not None:
             painter.drawRect(QRectF(*self._box).normalized())
+
+    def _thing(self) -> tuple[float, float, float, float] | None:
+        """The subject's box where a zone has to keep clear of it, in the straightened photo."""
+        bench, people = self.session.bench, self.session.people()
+        if bench is None or people is None or self.effective != FITTED:
+            return None
+        if people.subject is None or not zones_of(bench.brief):
+            return None
+        return swung_box(people.subject, self._angle(), self._photo_size())
+
+    def _draw_thing(self, painter: QPainter, thing: tuple[float, float, float, float]) -> None:
+        box = self.to_sheet(Window(*thing))
+        ink = self._ink("asks")
+        painter.setPen(QPen(ink, 1.6))
+        painter.drawRect(box)
+        painter.setBrush(QColor("#FFFFFF"))
+        for corner in (box.topLeft(), box.topRight(), box.bottomLeft(), box.bottomRight()):
+            painter.drawRect(QRectF(corner.x() - 4, corner.y() - 4, 8, 8))
+        font = theme.tight(12, bold=True)
+        painter.setFont(font)
+        words = t("subject")
+        tag = QRectF(box.left() + 6, box.bottom() - 22,
+                     QFontMetricsF(font).horizontalAdvance(words) + 12, 17)  # fmt: skip
+        painter.fillRect(tag, QColor(255, 255, 255, 225))
+        painter.setPen(QColor("#1D2630"))
+        painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, words)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _thing_corner(self, at: QPointF) -> str:
+        """The corner of the subject's box under the pointer: ``tl``, ``tr``, ``bl``, ``br``."""
+        thing = self._thing()
+        if thing is None:
+            return ""
+        box = self.to_sheet(Window(*thing))
+        for name, corner in (
+            ("tl", box.topLeft()), ("tr", box.topRight()), ("bl", box.bottomLeft()),
+            ("br", box.bottomRight()),
+        ):  # fmt: skip
+            if (corner - at).manhattanLength() <= _GRIP:
+                return name
+        return ""
+
+    def _drag_thing(self, at: QPointF) -> None:
+        thing = self._thing()
+        bench = self.session.bench
+        if thing is None or bench is None:
+            return
+        pw, ph = self._photo_size()
+        spot = self.to_photo(at)
+        left, top, right, bottom = thing[0], thing[1], thing[0] + thing[2], thing[1] + thing[3]
+        if "l" in self._corner:
+            left = min(max(0.0, spot.x()), right - 1)
+        else:
+            right = max(min(float(pw), spot.x()), left + 1)
+        if "t" in self._corner:
+            top = min(max(0.0, spot.y()), bottom - 1)
+        else:
+            bottom = max(min(float(ph), spot.y()), top + 1)
+        made = swung_box((left, top, right - left, bottom - top), -self._angle(), (pw, ph))
+        x, y, wide, high = (round(v, 1) for v in made)
+        hand = bench.hand.model_copy(update={"subject": (x, y, wide, high)})
+        self.session.set_marks(hand, t("Draw the subject's box"), "subject")
 
     def _level_along(self) -> None:
         """Straighten so that the line drawn comes to lie level, or upright if it is nearer to
@@ -753,6 +819,9 @@ class Sheet(QWidget):
         if left and control and bench is not None and self.effective == FITTED:
             self._box = (event.position(), event.position())
             return
+        self._corner = self._thing_corner(event.position()) if left else ""
+        if self._corner:
+            return
         if left and self._on_divide(event.position()):
             self._dividing = True
             return
@@ -774,6 +843,9 @@ class Sheet(QWidget):
         assert event is not None
         at = event.position()
         bench = self.session.bench
+        if self._corner:
+            self._drag_thing(at)
+            return
         if self._along is not None:
             self._along = (self._along[0], at)
             self.update()
@@ -831,6 +903,9 @@ class Sheet(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dividing = False
+        if self._corner:
+            self._corner = ""
+            self.session.settle()
         if self._along is not None:
             self._level_along()
         if self._box is not None:
