@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.recovery import recent
 from aptandum.core.rulebook.model import Brief
-from aptandum.core.rulebook.sizes_said import describe
+from aptandum.core.rulebook.sizes_said import in_short
 from aptandum.ui import theme
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
@@ -28,8 +28,7 @@ _NAME = Qt.ItemDataRole.UserRole
 
 def brief_line(brief: Brief) -> str:
     """A brief in one line: its sizes and its byte limit."""
-    sizes = describe(brief)
-    parts = [sizes[0] if len(sizes) == 1 else t("{n} kinds of size", n=len(sizes))]
+    parts = [in_short(brief)]
     limit = brief.limit("file_bytes")
     if limit is not None:
         from aptandum.core.quantity import BYTES
@@ -71,6 +70,7 @@ class StartScreen(QWidget):
         self.brief = ""
         self.briefs = QListWidget()
         self.briefs.setAccessibleName(t("Which brief"))
+        self.briefs.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.briefs.itemSelectionChanged.connect(self._picked)
         self.briefs.itemActivated.connect(lambda: self._picked())
         self.field = DropField()

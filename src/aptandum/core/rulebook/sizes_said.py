@@ -112,6 +112,14 @@ def contradiction_said(brief: Brief) -> str:
     return say("{clauses} contradict one another: no size meets them together.", clauses=named)
 
 
+def in_short(brief: Brief) -> str:
+    """A brief's sizes in one line: ``upright: 630 × 840 px``."""
+    wrong = contradiction_said(brief)
+    if wrong:
+        return wrong
+    return " · ".join(cell_said(cell) for cell in allowed(brief).cells if not cell.sliver)
+
+
 def describe(brief: Brief, photo: Size | None = None) -> list[str]:
     """Sentences on the sizes that a brief allows, and what a photo of a size can give."""
     wrong = contradiction_said(brief)

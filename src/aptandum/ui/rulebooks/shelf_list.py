@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.sizes_said import describe
+from aptandum.core.rulebook.sizes_said import in_short
 from aptandum.ui import theme
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
@@ -77,13 +77,6 @@ class _Look(QStyledItemDelegate):
         painter.restore()
 
 
-def summary(brief: Brief) -> str:
-    """A brief's sizes in a line."""
-    said = describe(brief)
-    kinds = [line for line in said if not line.endswith(t("no size"))]
-    return kinds[0] if len(kinds) == 1 else " · ".join(kinds)
-
-
 class ShelfList(QListWidget):
     """Chooses a brief by ``BOOK/BRIEF``."""
 
@@ -129,7 +122,7 @@ class ShelfList(QListWidget):
         n = len(brief.clauses)
         count = t("1 clause") if n == 1 else t("{n} clauses", n=n)
         right = t("optional") if brief.optional else count
-        second = wrong[0].says if wrong else summary(brief)
+        second = wrong[0].says if wrong else in_short(brief)
         item.setData(_PARTS, (brief.title, second, right, "misses" if wrong else ""))
         item.setText(f"{brief.title}, {second}")
         item.setToolTip(second)
