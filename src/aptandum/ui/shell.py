@@ -246,7 +246,7 @@ class Shell(QMainWindow):
         file = self._menu(t("Docket"))
         self._action(file, t("Open photos…"), "Ctrl+O", self.ask_photo)
         self._action(file, t("Choose a brief…"), "Ctrl+B", self.show_start)
-        self._action(file, t("Find a photo…"), "", self.ask_missing)
+        self._action(file, t("Find a photo…"), "Ctrl+Shift+P", self.ask_missing)
         self._action(file, t("Open docket…"), "Ctrl+Shift+O", self.ask_docket)
         self._action(file, t("Save docket"), "Ctrl+S", self.save)
         self._action(file, t("Open the demo docket"), "", self.open_demo)
@@ -285,7 +285,7 @@ class Shell(QMainWindow):
             (t("Add a clause"), "Ctrl+Shift+A", r.form.add_clause),
             (t("Clauses and sizes"), "Ctrl+Shift+1", lambda: r.show_view("read")),
             (t("What changed"), "Ctrl+Shift+2", lambda: r.show_view("changes")),
-            (t("Compare two rulebook files…"), "", r.ask_compare),
+            (t("Compare two rulebook files…"), "Ctrl+Shift+3", r.ask_compare),
         ):
             self._action(rules, text, key, partial(self._in_rulebooks, act))
         view = self._menu(t("View"))
