@@ -453,11 +453,33 @@ class Sheet(QWidget):
         thing = self._thing()
         if thing is not None:
             self._draw_thing(painter, thing)
+        self._number_faces(painter)
         if self._along is not None:
             painter.setPen(QPen(self._ink("blue"), 2))
             painter.drawLine(*self._along)
         if self._box is not None:
             painter.drawRect(QRectF(*self._box).normalized())
+
+    def _number_faces(self, painter: QPainter) -> None:
+        """Where several faces were found: each with its number, so that one can be chosen."""
+        bench, people = self.session.bench, self.session.people()
+        if bench is None or people is None or people.count < 2 or not bench.wants_marks:
+            return
+        font = theme.text(13, bold=True)
+        for n, face in enumerate(people.faces):
+            left, top, right, bottom = face.box
+            there = (left, top, right - left, bottom - top)
+            seen = swung_box(there, self._angle(), self._photo_size())
+            box = self.to_sheet(Window(*seen))
+            ink = self._ink("blue" if people.hand.face == n else "asks")
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(ink, 1.6))
+            painter.drawRect(box)
+            tag = QRectF(box.left(), box.top() - 20, 22, 20)
+            painter.fillRect(tag, ink)
+            painter.setFont(font)
+            painter.setPen(QColor("#FFFFFF") if ink.lightness() < 150 else QColor("#1D2630"))
+            painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, str(n + 1))
 
     def _thing(self) -> tuple[float, float, float, float] | None:
         """The subject's box where a zone has to keep clear of it, in the straightened photo."""

@@ -109,6 +109,7 @@ class FrameCard(Card):
         self.column.addWidget(self.from_marks)
         self.faces = Choice()
         self.faces.setAccessibleName(t("Which face is meant"))
+        self.faces.setPlaceholderText(t("choose a face"))
         self.faces.activated.connect(self.session.choose_face)
         self.column.addWidget(self.faces)
         self.by_hand = button(t("Set the marks by hand"), "link", self.session.marks_by_hand)
