@@ -9,9 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from aptandum.core.fitting.line import live_reading, resolve
+from aptandum.core.fitting.people import framed_by_marks
+from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import Reading
 from aptandum.core.judge.zones import Kept, covered, second_cut, smallest_shift
+from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.people import Face
@@ -67,6 +71,30 @@ def test_what_a_second_place_cuts_again():
         500, 200, 400, 400,
     )  # fmt: skip
     assert second_cut(Seen("strip"), frame) is None
+
+
+def test_a_frame_from_marks_clears_the_zones_where_the_bands_leave_room(tmp_path):
+    """A head of half the frame, and a clock over the upper part of it: the frame goes up."""
+    path = tmp_path / "wall.png"
+    Image.fromarray(np.full((900, 600, 3), 200, np.uint8)).save(path)
+    face = Face((300, 300), (300, 600), ((250, 430), (350, 430)), 0.0, 0.9, (200, 320, 400, 600))
+    seen = """[[brief.seen]]
+as = "handset"
+zones = [{ name = "clock", left = "0 %", top = "0 %", width = "100 %", height = "30 %" }]
+"""
+    loose = clause("head_height", between=["45 %", "55 %"]) + clause("aspect", exactly="1:1")
+    room = clause("headroom", between=["10 %", "40 %"])
+    photo = open_photo(path)
+    for clauses, clear in (
+        (loose + room, True),
+        (loose + clause("headroom", between=["10 %", "20 %"]), False),
+    ):
+        brief = brief_of(clauses + clause("zones_clear", exactly="clear") + seen)
+        made = framed_by_marks(photo, brief, Settings(), People((face,)))
+        line = resolve(photo.facts, brief, made)
+        found = judge(live_reading(photo.facts, line, see_people=lambda: People((face,))), brief)
+        assert found.of("headroom").verdict == found.of("head_height").verdict == "meets"
+        assert (found.of("zones_clear").verdict == "meets") == clear
 
 
 ZONES = st.lists(

@@ -9,9 +9,11 @@ import numpy as np
 from aptandum.core.fitting.render import as_srgb, shown_as_srgb
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.judge.placing import bands, frame_from_marks
+from aptandum.core.judge.placing import Box, bands, frame_from_marks, value_of
+from aptandum.core.judge.zones import Kept, smallest_shift, zones_of
 from aptandum.core.photo.decode import Photo
-from aptandum.core.photo.marks import HandMarks, NoMarks, People
+from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People, head_box
+from aptandum.core.photo.turning import swung_box
 from aptandum.core.rulebook.model import Brief, turn_of
 from aptandum.core.rulebook.sizes import allowed, least_frame
 
@@ -75,4 +77,29 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
     found = frame_from_marks(brief, marks, size, target.shape, least_frame(brief, target.shape))
     if found is None:
         return settings
-    return settings.having({"frame.window": ", ".join(f"{v:.4f}" for v in found.box)})
+    box = _clear_of_zones(brief, found.box, marks, people, size, settings.frame.angle)
+    return settings.having({"frame.window": ", ".join(f"{v:.4f}" for v in box)})
+
+
+def _clear_of_zones(
+    brief: Brief,
+    box: Box,
+    marks: Marks,
+    people: People,
+    size: tuple[int, int],
+    angle: float,
+) -> Box:
+    """The frame shifted off what its zones would cover, where the head still lies in every
+    band; otherwise as it is, and the clause on zones says what is covered."""
+    zones = zones_of(brief)
+    if not zones:
+        return box
+    things = [*people.hand.keep_clear, *(head_box(face) for face in people.faces)]
+    kept = [Kept(str(n), swung_box(thing, angle, size)) for n, thing in enumerate(things)]
+    move = smallest_shift(zones, box, kept, size)
+    if move is None:
+        return box
+    shifted = (box[0] + move[0], box[1] + move[1], box[2], box[3])
+    asked = bands(brief, turn_of(box[2], box[3]))
+    held = all(band.off(value_of(band.measure, shifted, marks)) <= 1 for band in asked)
+    return shifted if held else box
