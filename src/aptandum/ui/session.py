@@ -130,6 +130,7 @@ class Session(QObject):
         self._keep_soon.setInterval(KEEP_MS)
         self._keep_soon.timeout.connect(self.keep)
         self.changed.connect(self._keep_soon.start)
+        self._offered: tuple[object, tuple[Offer, ...]] | None = None
         self._digests: dict[str, tuple[str, int]] = {}
         self._things: dict[tuple[str, int], tuple[float, float, float, float] | None] = {}
         self._faces: dict[tuple[str, int], tuple[Face, ...]] = {}
@@ -185,7 +186,12 @@ class Session(QObject):
         self.shelved.emit()
 
     def offers(self) -> tuple[Offer, ...]:
-        return offers(self.docket, self.shelf)
+        """Editions on the shelf that the docket does not follow; kept, as every step of a drag
+        asks."""
+        key = (tuple(self.docket.rulebooks.items()), id(self.shelf))
+        if self._offered is None or self._offered[0] != key:
+            self._offered = key, offers(self.docket, self.shelf)
+        return self._offered[1]
 
     def facts_of(self, photo_id: str) -> Facts | None:
         try:
