@@ -7,7 +7,7 @@ from functools import partial
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, QRectF, Qt
+from PyQt6.QtCore import QPoint, QRectF, Qt
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
@@ -311,20 +311,17 @@ class Shell(QMainWindow):
         opener.setShortcut(QKeySequence("Alt+M"))
         opener.triggered.connect(self.open_menu)
         self.addAction(opener)
-        QApplication.instance().installEventFilter(self)  # type: ignore[union-attr]
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._rest_letters)
 
     def _menu(self, name: str) -> QMenu:
         made = QMenu(name, self.menu)
         self.menu.addMenu(made)
         return made
 
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """Single-letter keys belong to a text field while one is being typed in."""
-        if event is not None and event.type() == QEvent.Type.FocusIn:
-            self._rest_letters()
-        return super().eventFilter(watched, event)
-
-    def _rest_letters(self) -> None:
+    def _rest_letters(self, *_focus: object) -> None:
+        """Single-letter keys belong to a field while it is typed in."""
         # A list of choices is typed in as well: its first letters choose.
         typing = isinstance(QApplication.focusWidget(), (QLineEdit, QComboBox))
         on_bench = self.places.currentWidget() is self.bench_stack

@@ -11,7 +11,48 @@ from aptandum.ui import theme
 from aptandum.ui.bench.stations import KEYS, title
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import Row, button, clear, hairline, label
+from aptandum.ui.widgets import Row, button, hairline, label
+
+
+class MendBox(QFrame):
+    """A miss, and what would mend it: one press where it can be computed. It is kept while a
+    frame is dragged, and only its words change."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.changes: dict[str, object] = {}
+        self._style = ""
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(10, 8, 10, 8)
+        layout.setSpacing(4)
+        self.says = label("", wrap=True)
+        self.act = button("", "link", self._do)
+        self.words = label("", "second", wrap=True)
+        for part in (self.says, self.act, self.words):
+            layout.addWidget(part)
+
+    def take(self, finding: Finding, changes: dict[str, object]) -> None:
+        """Show a finding; ``changes`` are those of its mend that would change anything."""
+        p = theme.palette()
+        missed = finding.verdict == "misses"
+        soft = p.misses_soft if missed else p.window
+        tone = p.misses if missed else p.advises
+        style = f"MendBox {{ background: {soft}; border-radius: 4px; }}"
+        if style != self._style:
+            self._style = style
+            self.setStyleSheet(style)
+            self.says.setStyleSheet(f"color: {tone}; font-size: 12px")
+        self.says.setText(finding.says)
+        self.changes = changes
+        words = finding.mend.words if finding.mend is not None else ""
+        self.act.setText(words)
+        self.act.setVisible(bool(words and changes))
+        self.words.setText(f"{words}." if words else "")
+        self.words.setVisible(bool(words and not changes))
+
+    def _do(self) -> None:
+        self.session.set(self.changes, self.act.text())
 
 
 class Card(QWidget):
@@ -23,6 +64,7 @@ class Card(QWidget):
         super().__init__()
         self.session = session
         self._mended: object = None
+        self._boxes: list[MendBox] = []
         self.setProperty("role", "panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         outer = QVBoxLayout(self)
@@ -82,42 +124,20 @@ class Card(QWidget):
         if key == self._mended:
             return
         self._mended = key
-        clear(self.mends)
-        for finding in mine:
-            self.mends.addWidget(self._mend_box(finding))
+        while len(self._boxes) > len(mine):
+            self._boxes.pop().deleteLater()
+        while len(self._boxes) < len(mine):
+            box = MendBox(self.session)
+            self._boxes.append(box)
+            self.mends.addWidget(box)
+        for box, finding in zip(self._boxes, mine, strict=True):
+            changes = dict(finding.mend.changes or {}) if finding.mend is not None else {}
+            box.take(finding, {k: v for k, v in changes.items() if self._differs(k, v)})
 
     def _is_mine(self, finding: Finding) -> bool:
         if finding.verdict not in ("misses", "advises") or finding.clause.measure is None:
             return False
         return REGISTRY[finding.clause.measure].station == self.station
-
-    def _mend_box(self, finding: Finding) -> QFrame:
-        p = theme.palette()
-        box = QFrame()
-        soft = p.misses_soft if finding.verdict == "misses" else p.window
-        tone = p.misses if finding.verdict == "misses" else p.advises
-        box.setStyleSheet(f"QFrame {{ background: {soft}; border-radius: 4px; }}")
-        layout = QVBoxLayout(box)
-        layout.setContentsMargins(10, 8, 10, 8)
-        layout.setSpacing(4)
-        says = label(finding.says, wrap=True)
-        says.setStyleSheet(f"color: {tone}; font-size: 12px")
-        layout.addWidget(says)
-        if finding.mend is not None:
-            mend = finding.mend
-            changes = {
-                key: value
-                for key, value in (mend.changes or {}).items()
-                if self._differs(key, value)
-            }
-            if changes:
-                layout.addWidget(
-                    button(mend.words, "link", lambda: self.session.set(changes, mend.words))
-                )
-            else:
-                words = label(mend.words + ".", "second", wrap=True)
-                layout.addWidget(words)
-        return box
 
     def _differs(self, key: str, value: object) -> bool:
         """Whether a mend would change anything."""
