@@ -19,7 +19,8 @@ WORK = """
 import os, sys
 sys.path.insert(0, sys.argv[1])
 from aptandum.ui.app import application, open_shell
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtTest import QTest
 app = application()
 shell = open_shell(sys.argv[2:], "vessary-ferries/deck-pass")
 shell.show()
@@ -37,8 +38,15 @@ def carried():
     if len(session.docket.fittings) < 3:
         return
     carrying.stop()
-    session.move_mark("chin", (2100.0, 3750.0))
-    session.settle()
+    sheet = shell.bench.sheet
+    shell.bench.open_station("frame")
+    before = session.bench.live.of("head_height").value
+    start = sheet._at(*sheet._marks_shown().chin).toPoint()
+    end = start + QPoint(0, 14)
+    QTest.mousePress(sheet, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(sheet, end)
+    QTest.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=end)
+    assert session.bench.live.of("head_height").value > before
     session.confirm("expression", True)
     QTimer.singleShot(600, lambda: print("done", flush=True))
 
@@ -71,7 +79,7 @@ def test_killed_and_opened_as_it_was(qtbot, tmp_path):
         wait(qtbot, shell)
         bench = shell.session.bench
         assert bench.photo.name == "ines_marrow_0417.jpg"
-        assert bench.hand.chin == (2100.0, 3750.0)
+        assert bench.hand.moved == ("chin",) and bench.hand == left.docket.photos[2].marks
         framed = [f for f in left.docket.fittings if f.settings.frame.window is not None]
         assert len(framed) == 3
         assert bench.fitting.settings.frame.window is not None
@@ -86,7 +94,7 @@ def test_killed_and_opened_as_it_was(qtbot, tmp_path):
         while list((recovery.folder() / "open").glob("*.json")) and time.monotonic() < end:
             time.sleep(0.05)
         assert list((recovery.folder() / "open").glob("*.json")) == []
-        assert load(target).photos[2].marks.chin == (2100.0, 3750.0)
+        assert load(target).photos[2].marks.moved == ("chin",)
         assert recovery.recent() == (target,)
     finally:
         shell.session.queue.stop()
