@@ -23,7 +23,7 @@ import pyvips
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from aptandum.core.fitting.render import as_srgb, shown_as_srgb
+from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.photo.decode import from_array, open_photo
 from aptandum.core.photo.profile import shipped
 from aptandum.ui.app import application
@@ -69,7 +69,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "vast.jpg"
         large_photo(path)
-        ours = median_of(lambda: to_image(as_srgb(shown_as_srgb(open_photo(path), PREVIEW))))
+        ours = median_of(lambda: to_image(for_screen(shown_on(open_photo(path), PREVIEW))))
         theirs = median_of(lambda: library(path))
         print(f"first picture, 60 MP: {ours * 1e3:.0f} ms, library {theirs * 1e3:.0f} ms, "
               f"ratio {ours / theirs:.2f} (reach 1.5)")  # fmt: skip

@@ -21,9 +21,10 @@ from aptandum.core.file.metadata import Credit, credit_of
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting import naming
 from aptandum.core.fitting.line import FileStation, resolve
-from aptandum.core.fitting.render import Picture, render
+from aptandum.core.fitting.render import render
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf
 from samples import DEMO, brief_of, clause, scene

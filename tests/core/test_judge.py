@@ -189,7 +189,7 @@ def test_unknown_is_never_met_and_only_a_finished_file_is_ready():
 def test_every_measure_can_be_explained():
     for measure in REGISTRY.values():
         assert measure.title and measure.help.endswith(".")
-        assert measure.station in ("frame", "colour", "finish", "file")
+        assert measure.station in ("frame", "colour", "finish", "file", "proof")
 
 
 def test_the_same_judge_on_a_supplied_and_a_finished_file(photo):

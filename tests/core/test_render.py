@@ -10,15 +10,8 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageOps
 
 from aptandum.core.fitting.line import Window, resolve
-from aptandum.core.fitting.render import (
-    Cancelled,
-    as_srgb,
-    render,
-    resample,
-    shown_as_srgb,
-    to_stored,
-    turned,
-)
+from aptandum.core.fitting.render import for_screen, render, shown_on
+from aptandum.core.fitting.resample import Cancelled, resample, to_stored, turned
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import facts_of_bytes
@@ -236,7 +229,7 @@ def test_a_preview_is_the_same_picture_smaller(photo):
     assert small.size == (250, 375)
     again = resample(full.pixels, (250, 375), (0, 0, 1000, 1500))
     assert np.abs(again.astype(int) - small.pixels.astype(int)).mean() < 2.5
-    screen = as_srgb(shown_as_srgb(one, 300))
+    screen = for_screen(shown_on(one, 300))
     assert screen.shape == (300, 200, 3)
 
 

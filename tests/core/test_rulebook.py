@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.measures import STATED
 from aptandum.core.rulebook.shelf import BriefNotFound, read_shelf, shipped_paths
 from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
 
@@ -216,7 +216,7 @@ def test_every_measure_of_the_language_is_known():
         "legible_at",
         "kept_empty",
     ]
-    assert sorted(words) == sorted(REGISTRY)
+    assert sorted(words) == sorted(STATED)
 
 
 def test_the_shipped_rulebooks_are_sound_and_found_by_name():

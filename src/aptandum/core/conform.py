@@ -8,19 +8,24 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from aptandum.core.file.make import Made, make
 from aptandum.core.file.metadata import credit_of
 from aptandum.core.fitting.line import Line, placed, resolve
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
-from aptandum.core.fitting.render import Cancelled, Picture, render
+from aptandum.core.fitting.record import Act, acts, laid
+from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resample import Cancelled
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.fitting.standing import mask_in
 from aptandum.core.judge.findings import Confirmation, Findings, judge
-from aptandum.core.judge.reading import of_finished
+from aptandum.core.judge.reading import Laid, of_finished
+from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError, facts_of_bytes
 from aptandum.core.photo.marks import People
+from aptandum.core.photo.picture import Picture
 from aptandum.core.rulebook.model import Brief
 
 
@@ -34,6 +39,8 @@ class Proof:
         findings: judged on the bytes by the second reader.
         suggested: a file name that tells it from the photo.
         people: of the photo, where a clause asks for them.
+        laid: what a reading of the bytes is told of their making.
+        acts: everything that was done to the photo.
     """
 
     line: Line
@@ -41,6 +48,8 @@ class Proof:
     findings: Findings
     suggested: str
     people: People | None = None
+    laid: Laid = field(default_factory=Laid, repr=False)
+    acts: tuple[Act, ...] = ()
 
     @property
     def ready(self) -> bool:
@@ -62,6 +71,7 @@ class Proof:
         if self.made.trouble:
             figures["notes"] = [*figures["notes"], self.made.trouble]
         figures["file"] = file
+        figures["record"] = [act.says for act in self.acts]
         return figures
 
 
@@ -72,6 +82,7 @@ def conform(
     confirmed: Iterable[Confirmation] = (),
     cancelled: Callable[[], bool] | None = None,
     people: People | None = None,
+    mask: Mask | None = None,
 ) -> Proof:
     """Make the file that a fitting describes, in memory, and judge its bytes.
 
@@ -87,10 +98,28 @@ def conform(
     if people is not None and made.frame.window is None:
         made = framed_by_marks(photo, brief, made, people)
     line = resolve(photo.facts, brief, made)
-    picture = render(photo, line, cancelled=cancelled)
+    see_mask = mask_once(photo, people, mask, cancelled)
+    picture = render(photo, line, see_mask=see_mask, cancelled=cancelled)
     if cancelled is not None and cancelled():
         raise Cancelled
-    return prove(photo, brief, line, picture, confirmed, people)
+    return prove(photo, brief, line, picture, confirmed, people, see_mask)
+
+
+def mask_once(
+    photo: Photo,
+    people: People | None = None,
+    mask: Mask | None = None,
+    cancelled: Callable[[], bool] | None = None,
+) -> Callable[[], Mask]:
+    """Gives what stands before a photo's backdrop; looked for when first asked, and once."""
+    kept = [] if mask is None else [mask]
+
+    def see() -> Mask:
+        if not kept:
+            kept.append(mask_in(photo, people, cancelled))
+        return kept[0]
+
+    return see
 
 
 def prove(
@@ -100,6 +129,7 @@ def prove(
     picture: Picture,
     confirmed: Iterable[Confirmation] = (),
     people: People | None = None,
+    see_mask: Callable[[], Mask] | None = None,
 ) -> Proof:
     """Encode a rendered picture, read the bytes back with the second reader, and judge them.
 
@@ -111,7 +141,9 @@ def prove(
     again = check_pixels(made.data, facts_of_bytes(made.data, name))
     if again.error:
         raise PhotoError(again.error)
-    proof = Proof(line, made, Findings("finished", ()), name, people)
+    told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people))
+    done = acts(photo.facts, line)
+    proof = Proof(line, made, Findings("finished", ()), name, people, told, done)
     return named(proof, brief, name, confirmed)
 
 
@@ -125,6 +157,7 @@ def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmatio
         proof.line.source.shown,
         None if people is None else (lambda: people),
         placed(proof.line),
+        proof.laid,
     )
     return replace(proof, suggested=name, findings=judge(reading, brief, confirmed))
 

@@ -35,7 +35,7 @@ from aptandum.core.fitting.people import (
     people_in,
     places_a_head,
 )
-from aptandum.core.fitting.render import Picture, as_srgb, render, shown_as_srgb
+from aptandum.core.fitting.render import for_screen, render, shown_on
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import of_supplied
@@ -43,6 +43,7 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
+from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.quantity import show_aspect
 from aptandum.core.rulebook.model import Brief, Rulebook
@@ -615,7 +616,7 @@ class Session(QObject):
             self.pictures.emit()
 
         self.queue.start(
-            "preview", lambda late: as_srgb(shown_as_srgb(photo, PREVIEW, cancelled=late)), done
+            "preview", lambda late: for_screen(shown_on(photo, PREVIEW, cancelled=late)), done
         )
 
     def load_detail(self, window: Window, longest: int) -> None:
@@ -631,7 +632,7 @@ class Session(QObject):
                 self.pictures.emit()
 
         self.queue.start(
-            "detail", lambda late: as_srgb(shown_as_srgb(photo, longest, window, late)), done
+            "detail", lambda late: for_screen(shown_on(photo, longest, window, late)), done
         )
 
     # -- changes -----------------------------------------------------------------------------
@@ -754,7 +755,7 @@ class Session(QObject):
 
         def work(late: Any) -> tuple[Picture, Any, Made]:
             picture = render(photo, line, cancelled=late)
-            return picture, as_srgb(picture), make(picture, line.file, credit_of(photo.read()))
+            return picture, for_screen(picture), make(picture, line.file, credit_of(photo.read()))
 
         def done(result: Any, trouble: str) -> None:
             now = self.bench

@@ -8,7 +8,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
-from aptandum.core.fitting.render import Cancelled
+from aptandum.core.fitting.resample import Cancelled
 from aptandum.core.photo.facts import PhotoError
 
 _tickets = itertools.count(1)

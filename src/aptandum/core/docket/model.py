@@ -111,6 +111,7 @@ class Docket(_Frozen):
                 "face": None,
                 "subject": None if hand.subject is None else moved(hand.subject, code, size),
                 "keep_clear": tuple(moved(box, code, size) for box in hand.keep_clear),
+                "strokes": tuple(stroke.turned(code, size) for stroke in hand.strokes),
             }
         )
         made = entry.model_copy(update={"turn": then(entry.turn, code), "marks": marks})

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import io
 import struct
 import zlib
 from dataclasses import dataclass
 
+import numpy as np
+from PIL import Image
+
 from aptandum.core.file.metadata import Credit, exif_block
-from aptandum.core.fitting.render import Picture
 from aptandum.core.photo import decode
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.picture import Picture
+from aptandum.core.words import say
 
 
 @dataclass(frozen=True)
@@ -72,10 +78,15 @@ def encode_png(
 ) -> bytes:
     """A PNG (ISO/IEC 15948) of the picture, its profile, its density and its credit."""
     image = decode.from_array(picture.pixels)
-    image.set_type(type_blob(), "icc-profile-data", picture.icc)
-    bits = 16 if picture.pixels.dtype.itemsize == 2 else 8
+    bits = 1 if picture.bits == 1 else 16 if picture.pixels.dtype.itemsize == 2 else 8
+    if bits > 1:  # dots have no colours for a profile to tell
+        image.set_type(type_blob(), "icc-profile-data", picture.icc)
     raw: bytes = image.pngsave_buffer(
-        compression=9, filter="all", keep="icc", bitdepth=bits, interlace=interlace
+        compression=9,
+        filter="none" if bits == 1 else "all",
+        keep="icc",
+        bitdepth=bits,
+        interlace=interlace,
     )
     chunks = [(kind, body) for kind, body in png_chunks(raw) if kind != b"pHYs"]
     added = []
@@ -102,3 +113,22 @@ def png_chunks(data: bytes) -> list[tuple[bytes, bytes]]:
 
 def _chunk(kind: bytes, body: bytes) -> bytes:
     return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+
+def encode_bmp(picture: Picture, ppi: float | None) -> bytes:
+    """A BMP of the picture, of one bit where it is dots; it holds no profile and no credit.
+
+    Raises:
+        PhotoError: the picture is clear in parts or has 16 bit, which BMP does not hold.
+    """
+    pixels = picture.pixels
+    if picture.alpha or pixels.dtype.itemsize == 2:
+        raise PhotoError(say("BMP holds neither transparency nor 16 bit."))
+    image = Image.fromarray(
+        np.ascontiguousarray(pixels[..., 0] if pixels.shape[2] == 1 else pixels)
+    )
+    if picture.bits == 1:
+        image = image.point(lambda v: 255 if v >= 128 else 0, "1")
+    out = io.BytesIO()
+    image.save(out, "BMP", **({"dpi": (ppi, ppi)} if ppi else {}))
+    return out.getvalue()

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from aptandum.core.file import budget
-from aptandum.core.file.encode import JpegEncoder, JpegOptions, encode_png
+from aptandum.core.file.encode import JpegEncoder, JpegOptions, encode_bmp, encode_png
 from aptandum.core.file.metadata import Credit
 from aptandum.core.fitting.line import FileStation
-from aptandum.core.fitting.render import Picture
+from aptandum.core.photo.facts import FORMAT_NAMES
+from aptandum.core.photo.picture import Picture
 from aptandum.core.quantity import show_exact_bytes, show_size
 from aptandum.core.words import say
 
@@ -39,7 +40,7 @@ class Made:
 
     def says(self) -> str:
         if self.options is None:
-            return self.format.upper()
+            return FORMAT_NAMES[self.format]
         return say("JPEG q {quality}", quality=self.options.quality)
 
 
@@ -53,6 +54,9 @@ def make(picture: Picture, file: FileStation, credit: Credit = Credit()) -> Made
     """
     if file.format == "png":
         return _png(picture, file, credit)
+    if file.format == "bmp":
+        data = encode_bmp(picture, file.ppi)
+        return Made(data, "bmp", None, 1, (), _outside(data, file, say("as BMP")))
     encoder = JpegEncoder(picture, file.ppi, credit)
     if file.quality is not None or (file.at_most is None and file.at_least is None):
         quality = file.quality or UNLIMITED_QUALITY

@@ -7,28 +7,40 @@ differ.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from math import ceil, floor
 from typing import Any
 
+from aptandum.core.fitting.finish import FINISHES, Given
+from aptandum.core.fitting.finish import border as border_finish
 from aptandum.core.fitting.naming import file_name
-from aptandum.core.fitting.settings import Settings
+from aptandum.core.fitting.settings import ColourSettings, FinishSettings, Settings
 from aptandum.core.judge.reading import Placed, Reading
 from aptandum.core.photo import profile
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode, shown_name
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
 from aptandum.core.photo.turning import held_in_swung
-from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number
+from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number, show_size
 from aptandum.core.rulebook.model import Brief, Strength, turn_of
 from aptandum.core.rulebook.sizes import Allowed, Target, allowed, changes
 from aptandum.core.rulebook.sizes_said import change_said, contradiction_said
 from aptandum.core.words import listed, say
 
-WRITABLE = ("jpeg", "png")
+WRITABLE = ("jpeg", "png", "bmp")
 _WIDE = ("png",)
 """Formats of :data:`WRITABLE` that hold 16 bit."""
+
+_CLEAR = ("png",)
+"""Formats of :data:`WRITABLE` that hold transparency."""
+
+_DOTTED = ("png", "bmp")
+"""Formats of :data:`WRITABLE` that hold one bit."""
+
+LIGHT_UP_TO = 16_000_000
+"""Pixels of a JPEG up to which it is reduced as light mixes. Beyond, the decoder's own
+reduction, which mixes encoded numbers, saves more than half of the time."""
 
 
 @dataclass(frozen=True)
@@ -110,7 +122,11 @@ class ColourStation:
     source: the space the photo is taken to be in.
     target: the space written.
     icc: the profile written.
+    bits: of a channel: 8, 16, or 1 for dots.
     assumed: the photo has no usable profile, so its colours are taken as sRGB (or grey).
+    light: pixels are mixed as light mixes when they are resampled.
+    mix: how colour becomes grey.
+    dots: how grey becomes dots; ``None`` where it does not.
     """
 
     source: Space
@@ -119,15 +135,31 @@ class ColourStation:
     bits: int
     intent: str
     assumed: bool
+    light: bool = False
+    mix: str = "lightness"
+    dots: ColourSettings | None = None
 
 
 @dataclass(frozen=True)
 class FinishStation:
     """Attributes:
     ground: the colour laid under transparent parts, or ``None`` where they are kept.
+    settings: of every finish.
+    given: what the brief gives to lay on.
+    on: the names of the finishes that lay anything on, in their order.
+    needs_mask: one of them asks what stands before the backdrop.
+    clear: parts of the picture may become transparent by them.
     """
 
     ground: str | None
+    settings: FinishSettings = field(default_factory=FinishSettings)
+    given: Given = field(default_factory=Given)
+    on: tuple[str, ...] = ()
+    needs_mask: bool = False
+
+    @property
+    def clear(self) -> bool:
+        return "clear" in self.on or "panels" in self.on
 
 
 @dataclass(frozen=True)
@@ -172,7 +204,12 @@ class Line:
         figures["colour"] = named if named == target else f"{named} → {target}"
         if self.colour.bits != 8:
             figures["colour"] += f" · {self.colour.bits} bit"
-        figures["finish"] = say("none") if self.finish.ground is None else self.finish.ground
+        laid = [finish.title for finish in FINISHES if finish.name in self.finish.on]
+        if self.finish.ground is not None:
+            laid.append(say("on {colour}", colour=self.finish.ground))
+        figures["finish"] = (
+            ", ".join([laid[0], *(w.lower() for w in laid[1:])]) if laid else say("none")
+        )
         figures["file"] = FORMAT_NAMES[self.file.format]
         return figures
 
@@ -186,8 +223,11 @@ class Line:
             "frame": {"window": [window.left, window.top, window.width, window.height],
                       "output": frame.output, "scale": frame.scale, "kept": frame.kept},
             "colour": {"from": colour.source, "to": colour.target, "bits": colour.bits,
-                       "assumed": colour.assumed},
-            "finish": {"ground": self.finish.ground},
+                       "assumed": colour.assumed, "intent": colour.intent,
+                       "resampling": "light" if colour.light else "numbers",
+                       "mix": colour.mix if colour.target == "grey" else None,
+                       "dots": colour.dots.dots if colour.dots is not None else None},
+            "finish": {"ground": self.finish.ground, "on": list(self.finish.on)},
             "file": {"format": file.format, "quality": file.quality,
                      "subsampling": file.subsampling, "progressive": file.progressive,
                      "at_least": file.at_least, "at_most": file.at_most, "ppi": file.ppi,
@@ -218,10 +258,48 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
         notes.append(say("This photo cannot meet the brief. What would: {ways}.", ways=said))
     file = _file(facts, brief, settings, frame.output, notes)
     colour = _colour(facts, brief, settings, file.format, notes)
-    keeps = file.format != "jpeg" and not _forbids_transparency(brief)
-    clear = frame.ground == "clear"
-    ground = settings.finish.ground if (facts.alpha or clear) and not keeps else None
-    return Line(source, frame, colour, FinishStation(ground), file, tuple(notes))
+    finish = _finish(facts, brief, settings, frame, file.format, notes)
+    return Line(source, frame, colour, finish, file, tuple(notes))
+
+
+def given_by(brief: Brief | None) -> Given:
+    """What a brief gives to lay on."""
+    if brief is None:
+        return Given()
+    template = brief.template
+    shade = brief.beside(template.shade) if template is not None else None
+    return Given(brief.beside(brief.border), shade, template)
+
+
+def _finish(
+    facts: Facts,
+    brief: Brief | None,
+    settings: Settings,
+    frame: FrameStation,
+    format_: str,
+    notes: list[str],
+) -> FinishStation:
+    given = given_by(brief)
+    parts = settings.finish
+    on = [f for f in FINISHES if f.on(getattr(parts, f.name), given)]
+    if any(f.name == "border" for f in on):
+        trouble = border_finish.trouble(parts.border, given, frame.output)
+        if trouble:
+            notes.append(trouble)
+            on = [f for f in on if f.name != "border"]
+    if given.template is not None and frame.output != given.template.size:
+        notes.append(
+            say("The template has {size}; in a picture of {output} every panel lands elsewhere.",
+                size=show_size(given.template.size), output=show_size(frame.output))
+        )  # fmt: skip
+    names = tuple(f.name for f in on)
+    made = FinishStation(
+        None, parts, given, names, any(f.needs_mask(getattr(parts, f.name)) for f in on)
+    )
+    keeps = format_ in _CLEAR and not _forbids_transparency(brief)
+    if (facts.alpha or frame.ground == "clear" or made.clear) and not keeps:
+        made = replace(made, ground=parts.ground)
+    return made
 
 
 def _forbids_transparency(brief: Brief | None) -> bool:
@@ -402,7 +480,26 @@ def _colour(
     bits = settings.colour.bits or _asked_bits(facts, brief, format_)
     if bits == 16 and format_ not in _WIDE:
         bits = 8
-    return ColourStation(source, target, icc, bits, settings.colour.intent, assumed)
+    wish = settings.colour
+    dots = None
+    if bits == 1 and format_ not in _DOTTED:
+        notes.append(say("{format} holds no single bits.", format=FORMAT_NAMES[format_]))
+        bits = 8
+    if bits == 1:
+        target, icc, dots = "grey", profile.shipped("grey"), wish
+    large = facts.format == "jpeg" and facts.size[0] * facts.size[1] > LIGHT_UP_TO
+    light = (wish.resampling or ("numbers" if large else "light")) == "light"
+    return ColourStation(
+        source,
+        target,
+        icc,
+        bits,
+        wish.intent,
+        assumed,
+        light and facts.mode != "cmyk",
+        wish.mix,
+        dots,
+    )
 
 
 def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[str]) -> Space:
@@ -433,11 +530,18 @@ def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[s
 
 def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
     limit = brief.limit("bits", None) if brief else None
+    channels = brief.limit("channels", None) if brief else None
+    if channels is not None and channels.one_of and set(channels.one_of) == {"mono"}:
+        return 1
+    size = brief.limit("file_bytes", None) if brief else None
+    # What comes with 16 bit keeps them, unless they would cost bytes that are counted.
+    deep = (facts.bits or 8) > 8 and (size is None or size.at_most is None)
+    order = (16, 8, 1) if deep else (8, 16, 1)
     if limit is not None:
-        for bits in (8, 16):
+        for bits in order:
             if limit.allows(bits):
                 return bits
-    return 8
+    return 16 if deep else 8
 
 
 # --- file ----------------------------------------------------------------------------------
@@ -450,7 +554,7 @@ def _file(
     output: tuple[int, int],
     notes: list[str],
 ) -> FileStation:
-    format_ = settings.file.format or _asked_format(facts, brief, notes)
+    format_ = settings.file.format or _asked_format(facts, brief, settings, notes)
     at_least = at_most = None
     strengths: tuple[Strength, ...] = ("should", "must")
     for strength in strengths:
@@ -517,19 +621,24 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
     return float(whole)
 
 
-def _asked_format(facts: Facts, brief: Brief | None, notes: list[str]) -> str:
+def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> str:
     limit = brief.limit("format", None) if brief else None
     clear = brief.limit("transparency") if brief else None
     wants_clear = clear is not None and not clear.allows("none")
     wide = brief.limit("bits") if brief else None
+    mono = brief.limit("channels") if brief else None
+    dotted = settings.colour.bits == 1 or (mono is not None and set(mono.one_of) == {"mono"})
+    freed = settings.finish.clear.by is not None and (clear is None or clear.allows("present"))
     if (
         wants_clear
+        or dotted
+        or freed
         or (wide is not None and not wide.allows(8))
         or (limit is None and facts.alpha and (clear is None or clear.allows("present")))
     ):
         first = "png"
     else:
-        first = facts.format if facts.format in WRITABLE else "jpeg"
+        first = facts.format if facts.format in ("jpeg", "png") else "jpeg"
     if limit is None:
         return first or "jpeg"
     order = [first or "jpeg", *(limit.one_of or WRITABLE), *WRITABLE]
@@ -568,10 +677,12 @@ def live_reading(
     """
     w, h = line.frame.output
     grey = line.colour.target == "grey"
-    mode: Mode = "grey" if grey else "rgb"
-    clear = bool(facts.alpha) or line.frame.ground == "clear"
-    alpha = clear and line.finish.ground is None
-    icc = line.colour.icc
+    mode: Mode = "mono" if line.colour.bits == 1 else "grey" if grey else "rgb"
+    clear = bool(facts.alpha) or line.frame.ground == "clear" or line.finish.clear
+    alpha = clear and line.finish.ground is None and line.colour.bits != 1
+    tagged = line.file.format != "bmp" and line.colour.bits != 1
+    icc = line.colour.icc if tagged else b""
+    space: Space = line.colour.target if tagged else "grey" if grey else "untagged"
     made = Facts(
         file=line.file.name,
         format=line.file.format,  # type: ignore[arg-type]
@@ -582,15 +693,15 @@ def live_reading(
         bits=line.colour.bits,
         mode=mode,
         alpha=alpha,
-        icc=profile.identify(icc).description,
-        colour_space=line.colour.target,
+        icc=profile.identify(icc).description if icc else None,
+        colour_space=space,
         orientation=1,
         ppi_x=line.file.ppi,
         ppi_y=line.file.ppi,
         bytes=size,
         frames=1,
         progressive=bool(line.file.progressive),
-        profile=profile.identify(icc),
+        profile=profile.identify(icc) if icc else None,
         icc_bytes=icc,
     )
     loose = frozenset({"bytes"}) if estimated else frozenset()
@@ -604,3 +715,11 @@ def live_reading(
         placed(line),
         see_opaque=lambda: not alpha,
     )
+
+
+def cut_of_shape(
+    size: tuple[int, int], wanted: tuple[float, float, float, float] | None, shown: tuple[int, int]
+) -> Window:
+    """The largest window of a size's shape inside a wanted one (or the photo), about its
+    middle."""
+    return _cut_of(Fraction(*size), wanted, shown)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from aptandum.core.fitting.render import as_srgb, shown_as_srgb
+from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.placing import Box, bands, frame_from_marks, value_of
@@ -49,7 +49,7 @@ def people_in(
     from aptandum.core.photo.people import LOOK, find_people, scaled
     from aptandum.core.photo.subject import find_subject
 
-    seen = as_srgb(shown_as_srgb(photo, LOOK, cancelled=cancelled))
+    seen = for_screen(shown_on(photo, LOOK, cancelled=cancelled))
     seen = np.repeat(seen[..., :1], 3, 2) if seen.shape[2] < 3 else seen[..., :3]
     wide, high = photo.facts.size
     k = (wide / seen.shape[1], high / seen.shape[0])

@@ -1,111 +1,43 @@
 """Rendering: photo and line into the finished picture's pixels, at full size or a preview's.
 
-The order of the calls is what makes it fast: reduce while decoding (leaving at least twice
-the target), cut in the stored orientation, resample the small rest straight to W x H with
-the window's sub-pixel edges, convert the profile at the small size, and turn last.
+The window is read at its size (:mod:`.resample`), its colours are converted at that size, the
+finishes are laid on in their order, and grey becomes dots last but for what is drawn on dots.
 """
 
 from __future__ import annotations
 
-import atexit
-import hashlib
-import os
-import shutil
-import tempfile
 from collections.abc import Callable
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import replace
+from functools import lru_cache, partial
 from math import ceil, cos, floor, radians, sin
 from typing import Any
 
 import cv2
 import numpy as np
 import pyvips
-from numpy.typing import NDArray
-from PIL import Image
 
+from aptandum.core.fitting.dots import dots, sharpened
+from aptandum.core.fitting.finish import FINISHES, FinishError, Place
+from aptandum.core.fitting.light import curve_of
 from aptandum.core.fitting.line import ColourStation, Line, Window
+from aptandum.core.fitting.resample import (
+    Cancelled,
+    in_memory,
+    light_at,
+    resample,
+    resampled,
+    shrink_for,
+    turned,
+)
 from aptandum.core.photo import decode, profile
-from aptandum.core.photo.decode import Photo
+from aptandum.core.photo.backdrop import Mask, NoMask
+from aptandum.core.photo.decode import Photo, open_photo
+from aptandum.core.photo.engine import Pixels, converted, deepened, memory
 from aptandum.core.photo.facts import TURNED, Facts, PhotoError
+from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import SHIPPED, Space
 from aptandum.core.photo.turning import swung_box
-
-Pixels = NDArray[Any]
-"""Shape (height, width, bands), uint8 or uint16; bands: grey, grey+alpha, RGB, RGBA."""
-
-_MARGIN = 2.0
-"""How many times the target a reduced decode must leave: a residual below two is visibly worse
-(99th percentile of CIEDE2000 3-5 instead of 1.4)."""
-
-
-_MODES = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
-_TRANSPOSES = {
-    2: Image.Transpose.FLIP_LEFT_RIGHT,
-    3: Image.Transpose.ROTATE_180,
-    4: Image.Transpose.FLIP_TOP_BOTTOM,
-    5: Image.Transpose.TRANSPOSE,
-    6: Image.Transpose.ROTATE_270,
-    7: Image.Transpose.TRANSVERSE,
-    8: Image.Transpose.ROTATE_90,
-}
-
-
-class Cancelled(Exception):
-    """The person no longer wants the result."""
-
-
-@dataclass(frozen=True)
-class Picture:
-    """A rendered picture.
-
-    Attributes:
-        pixels: see :data:`Pixels`; colours in the space of ``icc``.
-        icc: the profile that the numbers are in.
-        alpha: the last band is an alpha channel.
-    """
-
-    pixels: Pixels
-    icc: bytes
-    alpha: bool
-
-    @property
-    def size(self) -> tuple[int, int]:
-        return self.pixels.shape[1], self.pixels.shape[0]
-
-
-def to_stored(window: Window, orientation: int, shown: tuple[int, int]) -> Window:
-    """A window on the photo as shown, in the coordinates of the file as stored.
-
-    ``orientation`` is EXIF's (TIFF 6.0): where the stored rows and columns belong in the view.
-    """
-    w, h = shown
-    left, top, width, height = window.left, window.top, window.width, window.height
-    right, bottom = w - left - width, h - top - height
-    spots = {
-        1: (left, top), 2: (right, top), 3: (right, bottom), 4: (left, bottom),
-        5: (top, left), 6: (top, right), 7: (bottom, right), 8: (bottom, left),
-    }  # fmt: skip
-    x, y = spots[orientation]
-    return Window(x, y, height, width) if orientation in TURNED else Window(x, y, width, height)
-
-
-def turned(pixels: Pixels, orientation: int) -> Pixels:
-    """Stored pixels as a viewer shows them."""
-    if pixels.dtype == np.uint8 and orientation in _TRANSPOSES:
-        # Pillow turns in cache-sized blocks, several times faster than a strided copy.
-        bands = pixels.shape[2]
-        flat = np.ascontiguousarray(pixels[..., 0] if bands == 1 else pixels)
-        image = Image.fromarray(flat, _MODES[bands])
-        made = np.asarray(image.transpose(_TRANSPOSES[orientation]))
-        return made[..., None] if made.ndim == 2 else made
-    if orientation in (2, 4):
-        return pixels[:, ::-1] if orientation == 2 else pixels[::-1]
-    if orientation in (5, 7):
-        flipped = pixels.swapaxes(0, 1)
-        return flipped if orientation == 5 else flipped[::-1, ::-1]
-    quarter = {3: 2, 6: 3, 8: 1}.get(orientation, 0)
-    return np.rot90(pixels, quarter)
+from aptandum.core.words import say
 
 
 def render(
@@ -113,7 +45,7 @@ def render(
     line: Line,
     *,
     zoom: float = 1.0,
-    window: Window | None = None,
+    see_mask: Callable[[], Mask] | None = None,
     cancelled: Callable[[], bool] | None = None,
 ) -> Picture:
     """Make the finished picture's pixels.
@@ -121,28 +53,164 @@ def render(
     Args:
         zoom: size against the full output; 1 is the file's own pixels. A preview is the same
             code at a smaller zoom.
-        window: another part of the photo than the line's, at the line's scale times ``zoom``.
+        see_mask: finds what stands before the photo's backdrop, where it is known already;
+            else it is looked for when a finish asks.
         cancelled: asked now and then; True stops the work.
 
     Raises:
-        PhotoError: the photo's pixels cannot be read.
+        PhotoError: the photo's pixels cannot be read, or a finish cannot be laid on.
         Cancelled: ``cancelled`` said so.
     """
+    picture = plain(photo, line, zoom, cancelled)
+    return _finished(picture, photo, line, zoom, see_mask, cancelled)
+
+
+def plain(
+    photo: Photo,
+    line: Line,
+    zoom: float = 1.0,
+    cancelled: Callable[[], bool] | None = None,
+    convert: bool = True,
+) -> Picture:
+    """The framed picture before any finish and before it becomes dots; where ``convert`` is
+    False still in the photo's own colours, so that the two can be compared.
+
+    Raises:
+        PhotoError, Cancelled: as :func:`render`.
+    """
     frame = line.frame
-    box = window or frame.window
-    if window is None:
-        w, h = (max(1, round(side * zoom)) for side in frame.output)
-    else:
-        w = max(1, round(window.width * frame.scale * zoom))
-        h = max(1, round(window.height * frame.scale * zoom))
+    size = max(1, round(frame.output[0] * zoom)), max(1, round(frame.output[1] * zoom))
+    station = line.colour
     if frame.angle:
-        pixels, embedded = _straightened(photo, box, (w, h), frame.angle, cancelled)
-        return _coloured(photo.facts, pixels, embedded, line.colour, line.finish.ground)
-    if window is None and frame.ground is not None:
-        return _padded(photo, line, (w, h), cancelled)
-    keep = frame.exact and zoom == 1.0 and window is None
-    pixels, embedded = _resampled(photo, box, (w, h), keep, cancelled)
-    return _coloured(photo.facts, pixels, embedded, line.colour, line.finish.ground)
+        pixels, embedded = _straightened(
+            photo, frame.window, size, frame.angle, cancelled, station.light
+        )
+    elif frame.ground is not None:
+        return _padded(photo, line, size, cancelled)
+    else:
+        keep = frame.exact and zoom == 1.0
+        pixels, embedded = resampled(
+            photo, frame.window, size, keep, cancelled, light=station.light
+        )
+    if not convert:
+        return _as_it_is(photo.facts, pixels, embedded, station)
+    return _coloured(photo.facts, pixels, embedded, station)
+
+
+def _finished(
+    picture: Picture,
+    photo: Photo,
+    line: Line,
+    zoom: float,
+    see_mask: Callable[[], Mask] | None,
+    cancelled: Callable[[], bool] | None,
+) -> Picture:
+    station, frame = line.finish, line.frame
+    if see_mask is None:
+        from aptandum.core.fitting.standing import mask_in
+
+        def see_mask() -> Mask:
+            return mask_in(photo, cancelled=cancelled)
+
+    window = frame.window
+    place = Place(
+        (window.left, window.top, window.width, window.height),
+        frame.output,
+        zoom,
+        line.source.shown,
+        frame.angle,
+        see_mask,
+        station.given.border,
+        station.given.template,
+        station.given.shade,
+        partial(_of_another, cancelled=cancelled),
+        cancelled,
+    )
+    done = False
+    for finish in FINISHES:
+        if finish.after_dots and not done:
+            picture, done = _reduced(_flat(picture, station.ground), line.colour), True
+        if finish.name not in station.on:
+            continue
+        if cancelled is not None and cancelled():
+            raise Cancelled
+        if finish.name == "border":
+            picture = _flat(picture, station.ground)
+        settings = getattr(station.settings, finish.name)
+        try:
+            picture = finish.draw(picture, settings, place)
+        except (FinishError, NoMask) as error:
+            sentence = say("{finish}: {why}", finish=finish.title, why=error)
+            raise PhotoError(sentence) from None
+    return picture
+
+
+def _flat(picture: Picture, ground: str | None) -> Picture:
+    """Without transparency, where a ground is laid under it."""
+    if not picture.alpha or ground is None:
+        return picture
+    return replace(picture, pixels=flattened(picture, ground), alpha=False)
+
+
+def _reduced(picture: Picture, station: ColourStation) -> Picture:
+    """Grey as dots, where one bit is asked."""
+    wish = station.dots
+    if wish is None:
+        return picture
+    flat = _flat(picture, "#FFFFFF")
+    grey = sharpened(np.ascontiguousarray(flat.pixels[..., 0]), wish.sharpen)
+    made = dots(grey, wish.dots, wish.threshold, wish.invert)
+    return replace(flat, pixels=made[..., None], bits=1)
+
+
+@lru_cache(maxsize=4)
+def _mask_of_file(path: str, changed: int) -> Mask:
+    from aptandum.core.fitting.standing import mask_in
+
+    return mask_in(open_photo(path))
+
+
+def _of_another(
+    path: str,
+    window: tuple[float, float, float, float] | None,
+    size: tuple[int, int],
+    like: Picture,
+    free: bool,
+    cancelled: Callable[[], bool] | None = None,
+) -> Pixels:
+    """Another photo's window at a size, in the profile and depth of ``like``, with alpha."""
+    import os
+
+    from aptandum.core.fitting.line import cut_of_shape
+
+    try:
+        photo = open_photo(path)
+    except PhotoError as error:
+        raise FinishError(str(error)) from None
+    box = cut_of_shape(size, window, photo.facts.size)
+    facts = photo.facts
+    bits = 16 if like.top == 65535 else 8
+    source: Space = facts.colour_space or "untagged"
+    grey = facts.mode in ("grey", "mono")
+    if source == "untagged":
+        source = "grey" if grey else "srgb"
+    target: Space = "grey" if like.colour.shape[2] == 1 else "other"
+    station = ColourStation(source, target, like.icc, bits, "relative", False, True)
+    pixels, embedded = resampled(photo, box, size, False, cancelled, light=True)
+    made = _coloured(facts, pixels, embedded, station)
+    if not made.alpha:
+        full = np.full((*made.pixels.shape[:2], 1), made.top, made.pixels.dtype)
+        made = replace(made, pixels=np.concatenate([made.pixels, full], 2), alpha=True)
+    if free and not facts.alpha:
+        try:
+            mask = _mask_of_file(path, os.stat(path).st_mtime_ns)
+        except NoMask as error:
+            raise FinishError(f"{photo.name}: {error}") from None
+        cover = mask.window((box.left, box.top, box.width, box.height), size)
+        out = made.pixels.copy()
+        out[..., -1] = np.rint(out[..., -1] * cover).astype(out.dtype)
+        return out
+    return made.pixels
 
 
 def _straightened(
@@ -151,6 +219,7 @@ def _straightened(
     size: tuple[int, int],
     angle: float,
     cancelled: Callable[[], bool] | None,
+    light: bool,
 ) -> tuple[Pixels, bytes]:
     """A window of the photo straightened by an angle, at ``size``.
 
@@ -168,7 +237,10 @@ def _straightened(
     fine = min(1.0, 2 * scale)
     taken = (max(1, round(part.width * fine)), max(1, round(part.height * fine)))
     keep = taken == (part.width, part.height)
-    pixels, embedded = _resampled(photo, part, taken, keep, cancelled)
+    pixels, embedded = resampled(photo, part, taken, keep, cancelled, light=light)
+    curve = curve_of(facts)
+    if light:
+        pixels = _light_of(pixels, curve, bool(facts.alpha))
     fx, fy = taken[0] / part.width, taken[1] / part.height
     wide = max(size[0], round(box.width * fine))
     high = max(size[1], round(box.height * fine))
@@ -187,11 +259,42 @@ def _straightened(
         pixels, matrix, (wide, high), flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
     )  # fmt: skip
+    if light:  # a cubic swings past an edge: held as light_at holds it
+        straight = cv2.warpAffine(
+            pixels, matrix, (wide, high), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+            borderMode=cv2.BORDER_REPLICATE,
+        )  # fmt: skip
+        square = np.ones((3, 3), np.uint8)
+        turned_ = np.clip(turned_, cv2.erode(straight, square), cv2.dilate(straight, square))
     if turned_.ndim == 2:
         turned_ = turned_[..., None]
-    if (wide, high) != size:
-        turned_ = resample(turned_, size, (0.0, 0.0, float(wide), float(high)))
+    whole = (0.0, 0.0, float(wide), float(high))
+    if light:
+        if (wide, high) != size:
+            turned_ = light_at(turned_, size, whole)
+        turned_ = _numbers_of(turned_, curve, bool(facts.alpha))
+    elif (wide, high) != size:
+        turned_ = resample(turned_, size, whole)
     return np.ascontiguousarray(turned_), embedded
+
+
+def _light_of(pixels: Pixels, curve: Any, alpha: bool) -> Any:
+    """Linear light 0..1, premultiplied where there is alpha."""
+    top = 65535 if pixels.dtype == np.uint16 else 255
+    share = pixels.astype(np.float32) / top
+    colour = share[..., :-1] if alpha else share
+    made = curve.light(colour)
+    return np.concatenate([made * share[..., -1:], share[..., -1:]], 2) if alpha else made
+
+
+def _numbers_of(planes: Any, curve: Any, alpha: bool) -> Pixels:
+    """Linear light back in numbers of 16 bit."""
+    colour = planes[..., :-1] / np.maximum(planes[..., -1:], 1e-6) if alpha else planes
+    made = curve.encoded(colour)
+    if alpha:
+        made = np.concatenate([made, np.clip(planes[..., -1:], 0, 1)], 2)
+    numbers: Pixels = np.rint(made * 65535).astype(np.uint16)
+    return numbers
 
 
 def _padded(
@@ -214,8 +317,10 @@ def _padded(
     keep = part == (inside.width, inside.height) and all(
         float(v).is_integer() for v in (inside.left, inside.top)
     )
-    pixels, embedded = _resampled(photo, inside, part, keep, cancelled)
-    made = _coloured(facts, pixels, embedded, line.colour, line.finish.ground)
+    pixels, embedded = resampled(photo, inside, part, keep, cancelled, light=line.colour.light)
+    made = _coloured(facts, pixels, embedded, line.colour)
+    if line.finish.ground is not None:
+        made = _flat(made, line.finish.ground)
     clear = frame.ground == "clear" and line.finish.ground is None
     ground = line.finish.ground if frame.ground == "clear" else frame.ground
     if clear:
@@ -223,7 +328,7 @@ def _padded(
     elif ground == "edge":
         colour = _edge_colour(made, (left, top, wide - right, high - bottom))
     else:
-        colour = _in_profile(str(ground), made)
+        colour = made.numbers(str(ground))
     bands = made.pixels.shape[2] - (1 if made.alpha else 0)
     alpha = made.alpha or clear
     canvas = np.empty((high, wide, bands + (1 if alpha else 0)), made.pixels.dtype)
@@ -247,220 +352,74 @@ def _edge_colour(picture: Picture, beyond: tuple[int, int, int, int]) -> Pixels:
     return made
 
 
-def _in_profile(colour: str, like: Picture) -> Pixels:
-    """A colour such as ``#F2F2F0`` (sRGB) in the numbers of a picture."""
-    rgb = np.array([[[int(colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
-    bits = 16 if like.pixels.dtype == np.uint16 else 8
-    image = decode.from_array(rgb).copy()
-    if like.icc != profile.shipped("srgb") or bits == 16:
-        image = _convert(image, profile.shipped("srgb"), like.icc, bits, "relative", False)
-    made: Pixels = _memory(image).reshape(-1)
-    return made
-
-
-def shown_as_srgb(
+def shown_on(
     photo: Photo,
     longest: int,
     window: Window | None = None,
     cancelled: Callable[[], bool] | None = None,
+    screen: bytes | None = None,
 ) -> Picture:
-    """The photo as supplied, or a window of it, as 8-bit sRGB for a screen.
+    """The photo as supplied, or a window of it, in 8 bit for a screen.
 
     Its longest side comes to at most ``longest`` pixels, and never to more than the photo has.
+    ``screen`` is the screen's own profile; ``None``: sRGB.
     """
     facts = photo.facts
+    icc = screen or profile.shipped("srgb")
     box = window or Window(0, 0, *facts.size)
     factor = min(1.0, longest / max(box.width, box.height))
     size = (max(1, round(box.width * factor)), max(1, round(box.height * factor)))
     if window is None and facts.format == "jpeg" and facts.mode == "rgb":
-        return _streamed(photo, size, cancelled)
-    pixels, embedded = _resampled(photo, box, size, False, cancelled, margin=1.0, quick=True)
+        return _streamed(photo, size, icc, cancelled)
+    pixels, embedded = resampled(photo, box, size, False, cancelled, margin=1.0, quick=True)
     space = facts.colour_space or "untagged"
     source: Space = "srgb" if space == "untagged" else space
-    station = ColourStation(source, "srgb", profile.shipped("srgb"), 8, "relative", not embedded)
-    return _coloured(facts, pixels, embedded, station, None)
+    target: Space = "srgb" if icc == profile.shipped("srgb") else "other"
+    station = ColourStation(source, target, icc, 8, "relative", not embedded)
+    return _coloured(facts, pixels, embedded, station)
 
 
-def _streamed(photo: Photo, size: tuple[int, int], cancelled: Callable[[], bool] | None) -> Picture:
-    """A whole JPEG as 8-bit sRGB at ``size``: decode, resize and profile in one threaded pass."""
+def _streamed(
+    photo: Photo, size: tuple[int, int], icc: bytes, cancelled: Callable[[], bool] | None
+) -> Picture:
+    """A whole JPEG in 8 bit at ``size``, for a screen: decode, resize and profile in one threaded pass."""
     facts = photo.facts
-    shrink = _shrink_for(facts, Window(0, 0, *facts.size), size, 1.0)
+    shrink = shrink_for(facts, Window(0, 0, *facts.size), size, 1.0)
     image, orientation = decode.open_pixels(photo.read(), facts, shrink)
     wide, high = size[::-1] if orientation in TURNED else size
     try:
         image = image.resize(wide / image.width, vscale=high / image.height, kernel="linear")
-        if facts.icc_bytes and facts.colour_space != "srgb":
-            image = _convert(image, facts.icc_bytes, profile.shipped("srgb"), 8, "relative", False)
-        pixels = _memory(image, cancelled)
+        plain_srgb = icc == profile.shipped("srgb") and facts.colour_space == "srgb"
+        source = facts.icc_bytes or _profile_of(facts.colour_space or "srgb", image.bands)
+        if (facts.icc_bytes or icc != source) and not plain_srgb:
+            image = converted(image, source, icc, 8)
+        pixels = in_memory(image, cancelled)
     except pyvips.Error as error:
         if cancelled is not None and cancelled():
             raise Cancelled from None
         raise decode.damaged(facts, str(error)) from None
-    return Picture(
-        np.ascontiguousarray(turned(pixels, orientation)), profile.shipped("srgb"), False
-    )
+    return Picture(np.ascontiguousarray(turned(pixels, orientation)), icc, False)
 
 
-def as_srgb(picture: Picture) -> Pixels:
-    """A rendered picture as 8-bit sRGB (or sRGB with alpha) for a screen."""
-    if picture.icc == profile.shipped("srgb") and picture.pixels.dtype == np.uint8:
+def for_screen(picture: Picture, screen: bytes | None = None) -> Pixels:
+    """A rendered picture in 8 bit (RGB, RGBA, or grey as it is) for a screen; ``screen`` is the
+    screen's own profile, ``None``: sRGB."""
+    icc = screen or profile.shipped("srgb")
+    if picture.icc == icc and picture.pixels.dtype == np.uint8:
         return picture.pixels
-    image = decode.from_array(picture.pixels).copy()
-    image = _convert(image, picture.icc, profile.shipped("srgb"), 8, "relative", picture.alpha)
-    return _memory(image)
-
-
-def _shrink_for(facts: Facts, window: Window, size: tuple[int, int], margin: float) -> int:
-    if facts.format not in ("jpeg", "webp"):
-        return 1
-    room = min(window.width / size[0], window.height / size[1]) / margin
-    return next((step for step in (8, 4, 2) if step <= room + 1e-9), 1)
-
-
-def _resampled(
-    photo: Photo,
-    window: Window,
-    size: tuple[int, int],
-    keep: bool,
-    cancelled: Callable[[], bool] | None,
-    margin: float = _MARGIN,
-    quick: bool = False,
-) -> tuple[Pixels, bytes]:
-    """The window's pixels at ``size`` (as shown), turned, in the photo's own colours.
-
-    Returns the pixels and the embedded profile's bytes (empty where there is none of use).
-    """
-    facts = photo.facts
-    data = photo.read()
-    shrink = 1 if keep else _shrink_for(facts, window, size, margin)
-    if facts.format == "webp" and not quick:
-        shrink = 1
-    image, orientation = decode.open_pixels(data, facts, shrink)
-    box = to_stored(window, orientation, facts.size)
-    stored_w, stored_h = facts.size
-    if orientation in TURNED:
-        stored_w, stored_h = stored_h, stored_w
-    # The reduced decode rounds its sides up; its pixel grid is the file's, divided by shrink.
-    across = image.width / (stored_w / shrink) if shrink > 1 else 1.0
-    up = image.height / (stored_h / shrink) if shrink > 1 else 1.0
-    if shrink > 1 and facts.format == "jpeg":
-        across = up = 1.0
-    left, top = box.left / shrink * across, box.top / shrink * up
-    width, height = box.width / shrink * across, box.height / shrink * up
-    x0, y0 = max(0, floor(left + 1e-9)), max(0, floor(top + 1e-9))
-    x1 = min(image.width, ceil(left + width - 1e-9))
-    y1 = min(image.height, ceil(top + height - 1e-9))
-    want = size[::-1] if orientation in TURNED else size
-    try:
-        if not keep:
-            image, x0, y0, x1, y1, left, top, width, height = _boxed(
-                image, x0, y0, x1, y1, left, top, width, height, want
-            )
-        else:
-            image = image.crop(x0, y0, x1 - x0, y1 - y0)
-        pixels = _memory(_plain(image), cancelled)
-    except pyvips.Error as error:
-        if cancelled is not None and cancelled():
-            raise Cancelled from None
-        raise decode.damaged(facts, str(error)) from None
-    if not keep:
-        inner = (left - x0, top - y0, left - x0 + width, top - y0 + height)
-        # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
-        kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
-        pixels = resample(pixels, want, inner, kernel)
-    return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
-
-
-def _boxed(
-    image: pyvips.Image, x0: int, y0: int, x1: int, y1: int,
-    left: float, top: float, width: float, height: float, want: tuple[int, int],
-) -> tuple[pyvips.Image, int, int, int, int, float, float, float, float]:  # fmt: skip
-    """Cut to the whole pixels round the window and, where far more pixels are there than are
-    needed, average whole blocks of them while they stream by, to keep memory small."""
-    image = image.crop(x0, y0, x1 - x0, y1 - y0)
-    block_x = max(1, floor(width / want[0] / (2 * _MARGIN)))
-    block_y = max(1, floor(height / want[1] / (2 * _MARGIN)))
-    if block_x == 1 and block_y == 1:
-        return image, x0, y0, x1, y1, left, top, width, height
-    small = image.shrink(block_x, block_y)
-    inner_left, inner_top = (left - x0) / block_x, (top - y0) / block_y
-    wide, high = width / block_x, height / block_y
-    return small, 0, 0, small.width, small.height, inner_left, inner_top, wide, high
-
-
-def _plain(image: pyvips.Image) -> pyvips.Image:
-    """The image as uint8 or uint16 whatever its file held."""
-    if image.format in ("uchar", "ushort"):
-        return image
-    if image.format in ("float", "double"):
-        return (image * 255).rint().cast("uchar")
-    return image.cast("ushort")
-
-
-def _memory(image: pyvips.Image, cancelled: Callable[[], bool] | None = None) -> Pixels:
-    if cancelled is not None:
-        asked = cancelled
-
-        def watch(part: pyvips.Image, progress: Any) -> None:
-            if asked():
-                part.set_kill(True)
-
-        image.set_progress(True)
-        image.signal_connect("eval", watch)
-    array: Pixels = image.numpy()
-    return array[..., None] if array.ndim == 2 else array
-
-
-def resample(
-    pixels: Pixels,
-    size: tuple[int, int],
-    box: tuple[float, float, float, float],
-    kernel: Image.Resampling = Image.Resampling.LANCZOS,
-) -> Pixels:
-    """Resample, by Lanczos (a = 3) unless told otherwise, from a box with sub-pixel edges to a whole size.
-
-    ``pixels`` has shape (h, w, bands); ``size`` is (width, height); ``box`` is left, top,
-    right, bottom in the pixels' own coordinates. Colours under transparency do not bleed.
-    """
-    high, wide, bands = pixels.shape
-    box = (
-        max(0.0, box[0]), max(0.0, box[1]), min(float(wide), box[2]), min(float(high), box[3]),
-    )  # fmt: skip
-    if pixels.dtype == np.uint8:
-        flat = pixels[..., 0] if bands == 1 else pixels
-        image = Image.fromarray(np.ascontiguousarray(flat), _MODES[bands])
-        result = np.asarray(image.resize(size, kernel, box))
-        return result[..., None] if result.ndim == 2 else result
-    planes = pixels.astype(np.float32)
-    if bands in (2, 4):
-        planes[..., :-1] *= planes[..., -1:] / 65535
-    made = np.stack(
-        [
-            np.asarray(
-                Image.fromarray(np.ascontiguousarray(planes[..., i]), "F").resize(size, kernel, box)
-            )
-            for i in range(bands)
-        ],
-        axis=-1,
-    )
-    if bands in (2, 4):
-        made[..., :-1] /= np.maximum(made[..., -1:] / 65535, 1e-6)
-    whole: Pixels = np.clip(np.rint(made), 0, 65535).astype(np.uint16)
-    return whole
+    image = decode.from_array(picture.pixels)
+    return memory(converted(image, picture.icc, icc, 8, "relative", picture.alpha))
 
 
 # --- colour --------------------------------------------------------------------------------
 
 
-def _coloured(
-    facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStation, ground: str | None
-) -> Picture:
+def _coloured(facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStation) -> Picture:
+    """Pixels of the photo in the colours and at the depth that are written."""
+    bits = 16 if station.bits == 16 else 8
     bands = pixels.shape[2]
     cmyk = facts.mode == "cmyk"
     alpha = bands in (2, 4) and not cmyk
-    if alpha and ground is not None:
-        pixels = flattened(pixels, ground)
-        alpha = False
     image = decode.from_array(pixels)
     if cmyk:
         image = image.copy(interpretation="cmyk")
@@ -468,14 +427,46 @@ def _coloured(
         embedded = b""
     same = embedded == station.icc if embedded else station.source == station.target
     depth = 16 if pixels.dtype == np.uint16 else 8
-    if same and depth == station.bits and not cmyk:
+    if same and depth == bits and not cmyk:
         return Picture(pixels, station.icc, alpha)
     source = embedded or ("cmyk" if cmyk else _profile_of(station.source, bands))
     if same and not cmyk:
-        image = _deepened(image, station.bits)
+        image = deepened(image, bits)
+    elif station.target == "grey" and station.mix != "lightness" and (cmyk or bands > 2):
+        image = converted(image, source, profile.shipped("srgb"), 16, station.intent, alpha)
+        return _mixed(memory(image), alpha, station, bits)
     else:
-        image = _convert(image, source, station.icc, station.bits, station.intent, alpha)
-    return Picture(_memory(image), station.icc, alpha)
+        image = converted(image, source, station.icc, bits, station.intent, alpha)
+    return Picture(memory(image), station.icc, alpha)
+
+
+_PARTS = {"even": (1 / 3, 1 / 3, 1 / 3), "red": (1, 0, 0), "green": (0, 1, 0), "blue": (0, 0, 1)}
+
+
+def _mixed(pixels: Pixels, alpha: bool, station: ColourStation, bits: int) -> Picture:
+    """Grey of sRGB numbers of 16 bit, by parts of the three channels; the grey profile shipped
+    has sRGB's own curve, so a grey stays as it is by any mix."""
+    grey = (pixels[..., :3].astype(np.float32) @ np.array(_PARTS[station.mix], np.float32))[
+        ..., None
+    ]
+    made = np.concatenate([grey, pixels[..., -1:]], 2) if alpha else grey
+    top = 65535 if bits == 16 else 255
+    numbers = np.rint(made * (top / 65535)).astype(np.uint16 if bits == 16 else np.uint8)
+    return Picture(numbers, profile.shipped("grey"), alpha)
+
+
+def _as_it_is(facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStation) -> Picture:
+    """Pixels in the photo's own profile, or in the one that its numbers are taken to be in."""
+    bands = pixels.shape[2]
+    cmyk = facts.mode == "cmyk"
+    alpha = bands in (2, 4) and not cmyk
+    if embedded and not _matches(embedded, decode.from_array(pixels), alpha):
+        embedded = b""
+    if cmyk:  # four inks have no place in a picture: the widest space shipped holds them
+        image = decode.from_array(pixels).copy(interpretation="cmyk")
+        wide = profile.shipped("prophoto")
+        return Picture(memory(converted(image, embedded or "cmyk", wide, 16)), wide, False)
+    return Picture(pixels, embedded or _profile_of(station.source, bands), alpha)
 
 
 def _profile_of(space: Space, bands: int) -> bytes:
@@ -489,63 +480,10 @@ def _matches(icc: bytes, image: pyvips.Image, alpha: bool) -> bool:
     return bool(profile.identify(icc).channels == image.bands - int(alpha))
 
 
-@lru_cache(maxsize=16)
-def _profile_file(icc: bytes) -> str:
-    """A profile as a file, which is how the engine takes one; one small file per profile."""
-    path = os.path.join(_private_folder(), hashlib.sha256(icc).hexdigest()[:16] + ".icc")
-    handle, holding = tempfile.mkstemp(dir=_private_folder())
-    with os.fdopen(handle, "wb") as stream:
-        stream.write(icc)
-    os.replace(holding, path)  # two threads may be here with the same profile
-    return path
-
-
-@lru_cache(maxsize=1)
-def _private_folder() -> str:
-    folder = tempfile.mkdtemp(prefix="aptandum-profiles-")
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    return folder
-
-
-def _convert(
-    image: pyvips.Image, source: bytes | str, target: bytes, bits: int, intent: str, alpha: bool
-) -> pyvips.Image:
-    """Convert between profiles with black point compensation; alpha is carried along."""
-    colour = image[0 : image.bands - 1] if alpha else image
-    carried = image[image.bands - 1] if alpha else None
-    incoming = source if isinstance(source, str) else _profile_file(source)
-    try:
-        made = colour.icc_transform(
-            _profile_file(target),
-            input_profile=incoming,
-            intent=intent,
-            black_point_compensation=True,
-            depth=bits,
-            pcs="lab",
-        )
-    except pyvips.Error as error:
-        raise PhotoError(f"The colours could not be converted: {error}") from None
-    if carried is not None:
-        carried = _deepened(carried, bits)
-        made = made.bandjoin(carried)
-    return made
-
-
-def _deepened(image: pyvips.Image, bits: int) -> pyvips.Image:
-    if bits == 16 and image.format == "uchar":
-        return (image * 257).cast("ushort")
-    if bits == 8 and image.format == "ushort":
-        return (image / 257).rint().cast("uchar")
-    return image
-
-
-def flattened(pixels: Pixels, ground: str) -> Pixels:
-    """Transparent pixels laid on a plain colour, e.g. ``#FFFFFF``, in the photo's own space."""
-    top = 65535.0 if pixels.dtype == np.uint16 else 255.0
-    colour = np.array([int(ground[i : i + 2], 16) for i in (1, 3, 5)], np.float32) / 255 * top
-    bands = pixels.shape[2] - 1
-    under = colour if bands == 3 else np.array([colour.mean()], np.float32)
-    cover = pixels[..., -1:].astype(np.float32) / top
-    made = pixels[..., :-1].astype(np.float32) * cover + under * (1 - cover)
-    laid: Pixels = np.rint(made).astype(pixels.dtype)
+def flattened(picture: Picture, ground: str) -> Pixels:
+    """A picture's transparent parts laid on a plain colour, e.g. ``#FFFFFF`` (sRGB)."""
+    cover = picture.pixels[..., -1:].astype(np.float32) / picture.top
+    under = np.asarray(picture.numbers(ground), np.float32)
+    made = picture.pixels[..., :-1].astype(np.float32) * cover + under * (1 - cover)
+    laid: Pixels = np.rint(made).astype(picture.pixels.dtype)
     return laid

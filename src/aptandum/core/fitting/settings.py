@@ -11,6 +11,15 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
+from aptandum.core.fitting.dots import Way
+from aptandum.core.fitting.finish.backdrop import Backdrop
+from aptandum.core.fitting.finish.base import COLOUR, FinishPart
+from aptandum.core.fitting.finish.border import Border
+from aptandum.core.fitting.finish.caption import Caption
+from aptandum.core.fitting.finish.clear import Clear
+from aptandum.core.fitting.finish.keyline import Keyline
+from aptandum.core.fitting.finish.panels import Panels
+from aptandum.core.fitting.finish.shade import Shade
 from aptandum.core.quantity import QuantityError, number, parse_size
 from aptandum.core.words import listed, say
 
@@ -92,12 +101,25 @@ class ColourSettings(_Frozen):
     Attributes:
         space: a space whose profile is shipped; ``None``: as the brief asks.
         intent: how colours outside the target are brought in.
-        bits: of each channel.
+        bits: of each channel; 1: dots that are black or white.
+        resampling: ``light``: pixels are mixed as light mixes, so that fine detail does not
+            darken; ``numbers``: by their encoded numbers, which is faster. ``None``: light,
+            unless a JPEG is so large that the decoder's own reduction pays.
+        mix: how colour becomes grey: by its ``lightness``, ``even`` parts of the three
+            channels, or one channel alone.
+        dots, threshold, invert, sharpen: how grey becomes dots; see
+            :func:`aptandum.core.fitting.dots.dots`. Sharpening is done before, 0..100 %.
     """
 
     space: Literal["srgb", "adobe-rgb", "display-p3", "prophoto", "grey"] | None = None
     intent: Literal["relative", "perceptual"] = "relative"
-    bits: Literal[8, 16] | None = None
+    bits: Literal[1, 8, 16] | None = None
+    resampling: Literal["light", "numbers"] | None = None
+    mix: Literal["lightness", "even", "red", "green", "blue"] = "lightness"
+    dots: Way = "diffused"
+    threshold: float = Field(default=50.0, ge=0, le=100)
+    invert: bool = False
+    sharpen: float = Field(default=0.0, ge=0, le=100)
 
     @field_validator("bits", mode="before")
     @classmethod
@@ -106,13 +128,20 @@ class ColourSettings(_Frozen):
 
 
 class FinishSettings(_Frozen):
-    """What is laid on the picture.
+    """What is laid on the picture: for each finish its own settings, and
 
     Attributes:
         ground: the colour under transparent parts where the file has no transparency.
     """
 
-    ground: str = Field(default="#FFFFFF", pattern=r"^#[0-9A-Fa-f]{6}$")
+    ground: str = Field(default="#FFFFFF", pattern=COLOUR)
+    backdrop: Backdrop = Backdrop()
+    clear: Clear = Clear()
+    panels: Panels = Panels()
+    shade: Shade = Shade()
+    border: Border = Border()
+    caption: Caption = Caption()
+    keyline: Keyline = Keyline()
 
 
 class FileSettings(_Frozen):
@@ -125,7 +154,7 @@ class FileSettings(_Frozen):
         ppi: ``None``: what the brief asks, else none stated.
     """
 
-    format: Literal["jpeg", "png"] | None = None
+    format: Literal["jpeg", "png", "bmp"] | None = None
     quality: int | None = Field(default=None, ge=1, le=100)
     subsampling: Literal["4:4:4", "4:2:0"] | None = None
     progressive: bool | None = None
@@ -157,29 +186,47 @@ class Settings(_Frozen):
     def _with(self, name: str, value: object) -> Settings:
         station, _, key = name.partition(".")
         part = getattr(self, station, None) if station in type(self).model_fields else None
-        if part is None or key not in type(part).model_fields:
-            raise SettingError(
-                say(
-                    "There is no setting “{name}”; known are {all}.", name=name, all=listed(names())
-                )
-            )
-        field = type(part).model_fields[key]
-        if value is None or value == "":
-            value = field.get_default()
-        try:
-            changed = type(part).model_validate({**part.model_dump(), key: value})
-        except ValidationError as error:
-            reason = error.errors()[0]["msg"].removeprefix("Value error, ")
-            raise SettingError(
-                say("{name} cannot be “{value}”: {why}.", name=name, value=value, why=reason)
-            ) from None
-        return self.model_copy(update={station: changed})
+        group, _, inner = key.partition(".")
+        if inner and isinstance(getattr(part, group, None), FinishPart):
+            held = _having(getattr(part, group), inner, value, name)
+            assert isinstance(part, BaseModel)
+            return self.model_copy(update={station: part.model_copy(update={group: held})})
+        if not isinstance(part, BaseModel):
+            raise _unknown(name)
+        return self.model_copy(update={station: _having(part, key, value, name)})
+
+
+def _unknown(name: str) -> SettingError:
+    return SettingError(
+        say("There is no setting “{name}”; known are {all}.", name=name, all=listed(names()))
+    )
+
+
+def _having(part: BaseModel, key: str, value: object, name: str) -> BaseModel:
+    """A group of settings with one changed."""
+    if key not in type(part).model_fields:
+        raise _unknown(name)
+    field = type(part).model_fields[key]
+    if value is None or value == "":
+        value = field.get_default()
+    held = {k: getattr(part, k) for k in type(part).model_fields}
+    try:
+        return type(part).model_validate({**held, key: value})
+    except ValidationError as error:
+        reason = error.errors()[0]["msg"].removeprefix("Value error, ")
+        raise SettingError(
+            say("{name} cannot be “{value}”: {why}.", name=name, value=value, why=reason)
+        ) from None
 
 
 def names() -> tuple[str, ...]:
-    """Every setting's ``station.key`` name."""
-    return tuple(
-        f"{station}.{key}"
-        for station, field in Settings.model_fields.items()
-        for key in field.annotation.model_fields  # type: ignore[union-attr]
-    )
+    """Every setting's ``station.key`` name; those of a finish are ``finish.name.key``."""
+    found = []
+    for station, field in Settings.model_fields.items():
+        for key, inner in field.annotation.model_fields.items():  # type: ignore[union-attr]
+            part = inner.annotation
+            if isinstance(part, type) and issubclass(part, FinishPart):
+                found += [f"{station}.{key}.{name}" for name in part.model_fields]
+            else:
+                found.append(f"{station}.{key}")
+    return tuple(found)

@@ -7,10 +7,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from aptandum.core.judge.measure import CannotMeasure, Mend, Miss
+from aptandum.core.judge.look import NoLook
+from aptandum.core.judge.measure import CannotMeasure, DoesNotApply, Mend, Miss
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.reading import Reading
+from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.marks import NoMarks
 from aptandum.core.rulebook.model import Brief, Clause, Limit
 from aptandum.core.rulebook.sizes import conflict
 from aptandum.core.rulebook.sizes_said import clause_said
@@ -117,9 +120,19 @@ class Confirmation:
 def judge(reading: Reading, brief: Brief, confirmed: Iterable[Confirmation] = ()) -> Findings:
     """Judge a reading against every clause of a brief. Pure; never raises on a picture."""
     answers = {answer.clause: answer for answer in confirmed}
+    clauses = (*brief.clauses, *permission(brief))
     return Findings(
-        reading.origin, tuple(_one(clause, reading, brief, answers) for clause in brief.clauses)
+        reading.origin, tuple(_one(clause, reading, brief, answers) for clause in clauses)
     )
+
+
+def permission(brief: Brief) -> tuple[Clause, ...]:
+    """The clause that a brief's ``allows`` comes to: only what it permits was done."""
+    if brief.allows is None:
+        return ()
+    taken = {clause.id for clause in brief.clauses}
+    name = "alterations" if "alterations" not in taken else "alterations-permitted"
+    return (Clause(name, "alterations", Limit(("one_of",), one_of=brief.allows)),)
 
 
 def _one(
@@ -148,10 +161,13 @@ def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> F
     try:
         value = measure.value(reading, brief)
         allowed = measure.allows(limit, value)
-    except (CannotMeasure, PhotoError) as error:
+    except DoesNotApply as nothing:
+        return Finding(clause, "idle", limit=asked, says=str(nothing))
+    except (CannotMeasure, NoLook, NoMarks, NoMask, PhotoError) as error:
         return Finding(clause, "unknown", limit=asked, says=str(error))
     shown = measure.kind.show(value)
     estimate = bool(measure.estimate) and measure.estimate in reading.estimated
+    estimate = estimate or (measure.by_pixels and "pixels" in reading.estimated)
     if allowed:
         says = say(
             "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked

@@ -20,6 +20,10 @@ class CannotMeasure(Exception):
     """The measure has no value for this picture; the message says why."""
 
 
+class DoesNotApply(Exception):
+    """There is nothing in this picture for the measure to judge; the message says so."""
+
+
 @dataclass(frozen=True)
 class Mend:
     """What would meet a missed clause: in words, and where it can be computed as changes."""
@@ -73,6 +77,9 @@ class Measure:
         outside: how far outside a value lies, in words.
         by_brief: the value from a reading and its brief, for the few measures that need the
             brief's own places; stands in for ``take``.
+        by_mask: it asks what stands before the backdrop.
+        by_pixels: it looks at the picture's pixels, which takes a while.
+        stated: a rulebook may have a clause with it; else it comes from the brief itself.
     """
 
     name: str
@@ -87,6 +94,9 @@ class Measure:
     estimate: str = ""
     outside: Callable[[Limit, Any, Kind], str] = default_outside
     by_brief: Callable[[Reading, Brief], Any] | None = None
+    by_mask: bool = False
+    by_pixels: bool = False
+    stated: bool = True
 
     def value(self, reading: Reading, brief: Brief) -> Any:
         """What is measured.
@@ -110,4 +120,4 @@ GROUPS = {
 }
 
 
-__all__ = ["GROUPS", "CannotMeasure", "Measure", "Mend", "Miss"]
+__all__ = ["GROUPS", "CannotMeasure", "DoesNotApply", "Measure", "Mend", "Miss"]

@@ -13,18 +13,40 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
+import numpy as np
 from PIL import Image
 
+from aptandum.core.judge.look import Look, NoLook
 from aptandum.core.judge.zones import Kept
-from aptandum.core.photo.decode import Photo, opaque
+from aptandum.core.photo.backdrop import Cover
+from aptandum.core.photo.decode import Photo, opaque, open_pixels
+from aptandum.core.photo.engine import memory
 from aptandum.core.photo.facts import Facts, facts_of_bytes
 from aptandum.core.photo.marks import Marks, NoMarks, People, head_box
+from aptandum.core.photo.picture import Lettering, Picture, Rim
+from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.core.rulebook.model import Turn, turn_of
 from aptandum.core.words import say
 
 Placed = tuple[float, float, float, float]
 Origin = Literal["supplied", "live", "finished"]
+
+
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """What was laid on a picture on its way into a file.
+
+    Attributes:
+        done: the alterations, by their words in a rulebook.
+        rim, lettering: as of :class:`aptandum.core.photo.picture.Picture`.
+        see_cover: how much of each pixel stands before the backdrop.
+    """
+
+    done: tuple[str, ...] = ()
+    rim: Rim | None = None
+    lettering: tuple[Lettering, ...] = ()
+    see_cover: Callable[[tuple[int, int]], Cover] | None = None
 
 
 @dataclass(frozen=True)
@@ -43,6 +65,8 @@ class Reading:
         placed: left and top of the frame in photo pixels, output over photo pixels, and the
             degrees by which the photo is straightened before it is framed.
         see_opaque: tells whether every pixel is opaque; called at most once.
+        see_look: gives the picture's pixels; whoever makes the reading keeps what it gives.
+        done: the alterations that were made, by their words in a rulebook.
     """
 
     origin: Origin
@@ -53,6 +77,18 @@ class Reading:
     see_people: Callable[[], People] | None = field(default=None, repr=False, compare=False)
     placed: Placed = (0.0, 0.0, 1.0, 0.0)
     see_opaque: Callable[[], bool] = field(default=lambda: True, repr=False, compare=False)
+    see_look: Callable[[], Look] | None = field(default=None, repr=False, compare=False)
+    done: tuple[str, ...] = ()
+
+    def look(self) -> Look:
+        """The picture's pixels.
+
+        Raises:
+            NoLook: they are not at hand.
+        """
+        if self.see_look is None:
+            raise NoLook(say("The picture's pixels have not been looked at yet."))
+        return self.see_look()
 
     @cached_property
     def transparent(self) -> bool:
@@ -133,7 +169,11 @@ class Reading:
         return turn_of(*self.facts.size)
 
 
-def of_supplied(photo: Photo, see_people: Callable[[], People] | None = None) -> Reading:
+def of_supplied(
+    photo: Photo,
+    see_people: Callable[[], People] | None = None,
+    see_look: Callable[[], Look] | None = None,
+) -> Reading:
     """The supplied file as it is."""
     return Reading(
         "supplied",
@@ -141,6 +181,7 @@ def of_supplied(photo: Photo, see_people: Callable[[], People] | None = None) ->
         source=photo.facts.size,
         see_people=see_people,
         see_opaque=lambda: opaque(photo.read(), photo.facts),
+        see_look=see_look,
     )
 
 
@@ -151,11 +192,19 @@ def of_finished(
     source: tuple[int, int] | None = None,
     see_people: Callable[[], People] | None = None,
     placed: Placed = (0.0, 0.0, 1.0, 0.0),
+    laid: Laid | None = None,
 ) -> Reading:
     """A finished file, read back from its bytes by the second reader (Pillow), which had no
-    part in making it. ``enlargement`` and the photo's own
-    size (``source``) are handed on, as no file can tell them."""
+    part in making it. ``enlargement``, the photo's own size (``source``) and what was laid on
+    (``laid``) are handed on, as no file can tell them."""
     facts = facts_of_bytes(data, name)
+    on = laid or Laid()
+    kept: list[Look] = []
+
+    def look() -> Look:
+        if not kept:
+            kept.append(Look(pixels_of(data, facts), on.see_cover, on.rim, on.lettering))
+        return kept[0]
 
     def see() -> bool:
         with Image.open(io.BytesIO(data)) as picture:
@@ -169,4 +218,27 @@ def of_finished(
         see_people=see_people,
         placed=placed,
         see_opaque=see,
+        see_look=look,
+        done=on.done,
     )
+
+
+def pixels_of(data: bytes, facts: Facts) -> Picture:
+    """A finished file's pixels by the second reader (Pillow), or, where that would cut 16 bit
+    down to 8, by libvips."""
+    icc = facts.icc_bytes
+    grey = facts.mode in ("grey", "mono")
+    known = facts.profile
+    usable = known is not None and known.broken is None and known.channels == (1 if grey else 3)
+    if not usable:
+        icc = shipped("grey" if grey else "srgb")
+    if (facts.bits or 8) > 8:
+        image, _turn = open_pixels(data, facts)
+        alpha = bool(image.hasalpha())
+        return Picture(memory(image), icc, alpha, 16)
+    with Image.open(io.BytesIO(data)) as opened:
+        opened.load()
+        mode = ("LA" if facts.alpha else "L") if grey else ("RGBA" if facts.alpha else "RGB")
+        array = np.asarray(opened.convert(mode))
+    pixels = array[..., None] if array.ndim == 2 else array
+    return Picture(pixels, icc, bool(facts.alpha), facts.bits or 8)

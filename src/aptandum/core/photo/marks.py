@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.turning import swung
 from aptandum.core.words import say
 
@@ -30,7 +31,8 @@ class NoMarks(Exception):
 
 class HandMarks(BaseModel):
     """What a person has set: points, which of several faces is meant, and boxes (left, top,
-    width, height): those that nothing may cover, and the subject's."""
+    width, height): those that nothing may cover, and the subject's; and the strokes of the brush
+    that correct the mask of what stands before the backdrop."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -41,6 +43,7 @@ class HandMarks(BaseModel):
     face: int | None = None
     keep_clear: tuple[tuple[float, float, float, float], ...] = ()
     subject: tuple[float, float, float, float] | None = None
+    strokes: tuple[Stroke, ...] = ()
 
     @property
     def moved(self) -> tuple[Name, ...]:

@@ -357,6 +357,16 @@ def _person(picture: Any, mesh: Any) -> tuple[Any, Any]:
     return cast(Any, mask.reshape(256, 256).astype(np.float32)), matrix
 
 
+def person_mask(picture: Any) -> Any:
+    """How surely each pixel of an 8-bit RGB picture of shape (h, w, 3) belongs to a person:
+    float32, 0..1, shape (h, w). The network looks at the whole picture, 256 x 256."""
+    small = cv2.resize(picture, (256, 256), interpolation=cv2.INTER_AREA)
+    with _lock:
+        (mask,) = _run("selfie_segmentation", small.astype(np.float32) / 255, ("activation_10",))
+    flat = mask.reshape(256, 256).astype(np.float32)
+    return cv2.resize(flat, picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
+
+
 @cache
 def _canonical() -> tuple[Any, Any]:
     path = resources.files("aptandum.data").joinpath("models/canonical_face.npz")

@@ -133,6 +133,16 @@ def _middle(tag: bytes) -> float | None:
     return None
 
 
+def middle_of(icc: bytes) -> float | None:
+    """The linear value (0..1) of a profile's tone curve at the encoded value one half; ``None``
+    where it has none."""
+    try:
+        tags = _tags(icc)
+        return _middle(tags.get(b"gTRC") or tags.get(b"kTRC") or b"")
+    except (struct.error, IndexError):
+        return None
+
+
 def _recognise(tags: dict[bytes, bytes], description: str | None) -> Space:
     columns = [_xyz(tags.get(name, b"")) for name in (b"rXYZ", b"gXYZ", b"bXYZ")]
     middle = _middle(tags.get(b"gTRC", b""))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
@@ -189,7 +190,13 @@ class Template:
 
 @dataclass(frozen=True)
 class Brief:
-    """One kind of picture that a body wants."""
+    """One kind of picture that a body wants.
+
+    Attributes:
+        allows: the alterations that are permitted; ``None``: all.
+        border: the name of a picture that lies in ``folder``.
+        folder: where the rulebook's pictures lie; empty for one that is read from text alone.
+    """
 
     id: str
     title: str
@@ -200,12 +207,20 @@ class Brief:
     border: str | None = None
     template: Template | None = None
     note: str = ""
+    folder: str = field(default="", compare=False)
 
     def measured(self, *names: str) -> Iterator[tuple[Clause, Limit]]:
         """The clauses with one of these measures, each with its limit."""
         for clause in self.clauses:
             if clause.measure in names and clause.limit is not None:
                 yield clause, clause.limit
+
+    def beside(self, name: str | None) -> str | None:
+        """The path of a picture that the brief names; ``None`` where there is none to be found."""
+        return os.path.join(self.folder, name) if name and self.folder else None
+
+    def permits(self, alteration: str) -> bool:
+        return self.allows is None or alteration in self.allows
 
     def limit(self, name: str, strength: Strength | None = "must") -> Limit | None:
         """The first limit on a measure, of the given strength (``None``: any)."""

@@ -10,7 +10,7 @@ import datetime
 import os
 import re
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, TypeVar, cast
 
@@ -382,6 +382,9 @@ class _Reader:
         self.unique([(b.id, ("brief", i, "id")) for i, b in enumerate(briefs)], say("brief"))
         if self.problems:
             raise RulebookError(self.problems)
+        if self.beside is not None:
+            folder = os.path.abspath(self.beside)
+            briefs = tuple(replace(brief, folder=folder) for brief in briefs)
         return Rulebook(body, briefs, self.text, self.file)
 
     def unique(self, ids: list[tuple[str, Path_]], what: str) -> None:
@@ -555,18 +558,18 @@ class _Reader:
 
     def measured(self, table: Mapping[str, Any], path: Path_) -> tuple[str | None, Limit | None]:
         name = table["measure"]
-        if not isinstance(name, str) or name not in measures.REGISTRY:
+        if not isinstance(name, str) or name not in measures.STATED:
             self.problem((*path, "measure"), _shown(name), self.measure_hint(name))
             return None, None
-        return name, self.limit(table, path, measures.REGISTRY[name].kind)
+        return name, self.limit(table, path, measures.STATED[name].kind)
 
     def measure_hint(self, name: object) -> str:
         import difflib
 
-        near = difflib.get_close_matches(str(name)[:80], list(measures.REGISTRY), 1)
+        near = difflib.get_close_matches(str(name)[:80], list(measures.STATED), 1)
         if near:
             return say('a known measure; "{near}" is the nearest', near=near[0])
-        return say("one of {words}", words=listed(sorted(measures.REGISTRY)))
+        return say("one of {words}", words=listed(sorted(measures.STATED)))
 
     def limit(self, table: Mapping[str, Any], path: Path_, kind: Kind) -> Limit | None:
         form = tuple(key for key in _LIMITS if key in table)

@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.judge.measure import GROUPS
-from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.measures import REGISTRY, STATED
 from aptandum.core.quantity import Kind
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
@@ -227,7 +227,7 @@ class Form(QWidget):
         self.measure.setAccessibleName(t("What is measured"))
         self.measure.setMaxVisibleItems(24)
         for group in GROUPS:
-            for name, measure in REGISTRY.items():
+            for name, measure in STATED.items():
                 if measure.group == group:
                     self.measure.addItem(measure.title, name)
         self.measure.addItem(t("A question for a person"), ASK)

@@ -1,1 +1,29 @@
-"""."""
+"""Finishes: what is laid on the picture, each a module, always in this order.
+
+A border can never end under the photo, nor a keyline under the border. To add a finish: a
+module with its settings and a ``FINISH``, an entry here, one in
+:class:`aptandum.core.fitting.settings.FinishSettings`, and a card.
+"""
+
+from aptandum.core.fitting.finish import (
+    backdrop,
+    border,
+    caption,
+    clear,
+    keyline,
+    panels,
+    shade,
+)
+from aptandum.core.fitting.finish.base import Finish, FinishError, FinishPart, Given, Place
+
+FINISHES: tuple[Finish, ...] = (
+    backdrop.FINISH,
+    clear.FINISH,
+    panels.FINISH,
+    shade.FINISH,
+    border.FINISH,
+    caption.FINISH,
+    keyline.FINISH,
+)
+
+__all__ = ["FINISHES", "Finish", "FinishError", "FinishPart", "Given", "Place"]

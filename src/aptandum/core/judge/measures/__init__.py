@@ -12,6 +12,8 @@ import pkgutil
 from aptandum.core.judge.measure import Measure
 
 REGISTRY: dict[str, Measure] = {}
+STATED: dict[str, Measure] = {}
+"""Those that a clause of a rulebook may name."""
 
 
 def _register() -> None:
@@ -22,6 +24,8 @@ def _register() -> None:
             if measure.name in REGISTRY:
                 raise RuntimeError(f"two measures are called {measure.name}")
             REGISTRY[measure.name] = measure
+            if measure.stated:
+                STATED[measure.name] = measure
 
 
 _register()

@@ -1,0 +1,174 @@
+"""Border: a picture with a clear middle laid over the photo, never under it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from PIL import Image
+from pydantic import Field
+
+from aptandum.core.fitting.finish.base import (
+    Finish,
+    FinishError,
+    FinishPart,
+    Given,
+    Place,
+    in_numbers_of,
+    open_layer,
+)
+from aptandum.core.photo.engine import Pixels
+from aptandum.core.photo.picture import Picture
+from aptandum.core.quantity import show_size
+from aptandum.core.words import say
+
+
+class Border(FinishPart):
+    """Attributes:
+    picture: a file's path, or ``none``; ``None``: the brief's own.
+    scaled: a border of another size is scaled to the picture's; else it is not laid on.
+    """
+
+    picture: str | None = Field(default=None, max_length=4000)
+    scaled: bool = False
+
+
+def file_of(settings: Border, given: Given) -> str | None:
+    if settings.picture == "none":
+        return None
+    return settings.picture or given.border
+
+
+@dataclass(frozen=True)
+class Opening:
+    """A border's size and the box of its clear middle, in its own pixels: left, top, width,
+    height; the part of it through which the photo is seen whole or in part."""
+
+    size: tuple[int, int]
+    box: tuple[int, int, int, int]
+
+
+@lru_cache(maxsize=8)
+def _layer(path: str, changed: int) -> Pixels:
+    return open_layer(path, say("border"))
+
+
+def layer_of(path: str) -> Pixels:
+    """A border's picture, RGBA.
+
+    Raises:
+        FinishError: it cannot be read, or has no clear middle.
+    """
+    import os
+
+    try:
+        stamp = os.stat(path).st_mtime_ns
+    except OSError as error:
+        why = (error.strerror or str(error)).lower()
+        raise FinishError(
+            say("The border {file} cannot be read: {why}.", file=os.path.basename(path), why=why)
+        ) from None
+    return _layer(path, stamp)
+
+
+def opening_of(path: str) -> Opening:
+    """Where the photo shows through a border: the clear part that holds its middle.
+
+    Raises:
+        FinishError: it cannot be read, or its middle is not clear.
+    """
+    import cv2
+
+    layer = layer_of(path)
+    high, wide = layer.shape[:2]
+    seen = (layer[..., 3] < 250).astype(np.uint8)
+    _count, labels, stats, _middles = cv2.connectedComponentsWithStats(seen, connectivity=4)
+    label = int(labels[high // 2, wide // 2])
+    if label == 0:
+        raise FinishError(
+            say("The border has no clear middle: nothing of the photo would be seen.")
+        )
+    left, top, across, up = (int(v) for v in stats[label][:4])
+    return Opening((wide, high), (left, top, across, up))
+
+
+def draw(picture: Picture, settings: Border, place: Place) -> Picture:
+    path = file_of(settings, Given(place.border, place.shade, place.template))
+    if path is None:
+        return picture
+    layer = layer_of(path)
+    size = layer.shape[1], layer.shape[0]
+    if size != place.output and not settings.scaled:
+        return picture  # the line's notes say so, and offer to scale it
+    if size != picture.size:
+        layer = np.asarray(Image.fromarray(layer).resize(picture.size, Image.Resampling.LANCZOS))
+    share = (layer[..., 3:].astype(np.float32)) / 255
+    over = in_numbers_of(picture, np.ascontiguousarray(layer[..., :3])).astype(np.float32)
+    pixels = picture.pixels.copy()
+    bands = picture.colour.shape[2]
+    under = pixels[..., :bands].astype(np.float32)
+    if picture.alpha:
+        cover = pixels[..., -1:].astype(np.float32) / picture.top
+        full = share + cover * (1 - share)
+        mixed = (over * share + under * cover * (1 - share)) / np.maximum(full, 1e-6)
+        pixels[..., -1:] = np.rint(full * picture.top).astype(pixels.dtype)
+    else:
+        mixed = under * (1 - share) + over * share
+    touched = share[..., 0] > 0
+    pixels[..., :bands][touched] = np.clip(np.rint(mixed), 0, picture.top).astype(pixels.dtype)[
+        touched
+    ]
+    return replace(picture, pixels=pixels)
+
+
+def trouble(settings: Border, given: Given, output: tuple[int, int]) -> str:
+    """A sentence where the border is not laid on; empty where all is well."""
+    path = file_of(settings, given)
+    if path is None:
+        return ""
+    try:
+        found = opening_of(path)
+    except FinishError as error:
+        return str(error)
+    if found.size != output and not settings.scaled:
+        return say(
+            "The border has {size}, the picture {output}: it is not laid on. It can be scaled, on "
+            "the Finish card.",
+            size=show_size(found.size),
+            output=show_size(output),
+        )
+    return ""
+
+
+def reframed(
+    opening: Opening, window: tuple[float, float, float, float]
+) -> tuple[float, float, float, float]:
+    """The frame whose opening shows what the whole of ``window`` shows now: left, top, width
+    and height in photo pixels; it may reach beyond the photo, under the border.
+
+    The opening's shape may differ from the window's; then it shows no less than the window
+    about the same middle.
+    """
+    left, top, wide, high = window
+    (full_w, full_h), (x, y, across, up) = opening.size, opening.box
+    k = max(wide / across, high / up)  # photo pixels for each of the border's
+    cx, cy = left + wide / 2, top + high / 2
+    return cx - (x + across / 2) * k, cy - (y + up / 2) * k, full_w * k, full_h * k
+
+
+def _says(settings: Border, given: Given) -> str:
+    path: Any = file_of(settings, given) or ""
+    return say("Border {name} laid over.", name=str(path).rsplit("/", 1)[-1])
+
+
+FINISH = Finish(
+    "border",
+    "Border",
+    Border,
+    lambda settings: "border",
+    lambda settings, given: file_of(settings, given) is not None,
+    draw,
+    _says,
+)

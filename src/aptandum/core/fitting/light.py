@@ -1,0 +1,79 @@
+"""Mixing pixels as light mixes: a photo's numbers to linear light and back.
+
+Encoded numbers stand for less light than their mean says: a fine pattern of black and white,
+half of whose light is gone, would come out a fifth too dark if its numbers were averaged.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from math import log
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.profile import middle_of
+
+Light = NDArray[np.float32]
+"""Linear light, 0..1."""
+
+
+@dataclass(frozen=True)
+class Curve:
+    """A tone curve: that of sRGB (IEC 61966-2-1) where ``power`` is 0, else a power."""
+
+    power: float = 0.0
+
+    def light(self, encoded: Any) -> Light:
+        """Encoded values 0..1 as linear light."""
+        x = np.asarray(encoded, np.float32)
+        if self.power:
+            made: Light = x ** np.float32(self.power)
+            return made
+        return np.where(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055) ** 2.4).astype(np.float32)
+
+    def encoded(self, light: Any) -> Light:
+        """Linear light, held to 0..1, as encoded values 0..1."""
+        y = np.clip(np.asarray(light, np.float32), 0, 1)
+        if self.power:
+            made: Light = y ** np.float32(1 / self.power)
+            return made
+        low = y <= 0.0031308
+        return np.where(low, y * 12.92, 1.055 * y ** (1 / 2.4) - 0.055).astype(np.float32)
+
+    @cached_property
+    def table8(self) -> NDArray[np.uint16]:
+        """Linear light, 0..65 535, of each number of 8 bit."""
+        return np.rint(self.light(np.arange(256) / 255) * 65535).astype(np.uint16)
+
+    @cached_property
+    def table16(self) -> Light:
+        """Linear light, 0..65 535, of each number of 16 bit."""
+        return (self.light(np.arange(65536) / 65535) * 65535).astype(np.float32)
+
+    @cached_property
+    def back(self) -> NDArray[np.uint16]:
+        """The number of 16 bit of each linear light of 0..65 535: fine enough for 8 bit."""
+        return np.rint(self.encoded(np.arange(65536) / 65535) * 65535).astype(np.uint16)
+
+
+@lru_cache(maxsize=16)
+def _curve(power: float) -> Curve:
+    return Curve(power)
+
+
+def curve_of(facts: Facts) -> Curve:
+    """A photo's tone curve, as near as mixing needs it. The curve is only ever gone there and
+    back, so one that is a little off the profile's own does no harm."""
+    space = facts.colour_space
+    known = {"adobe-rgb": 563 / 256, "prophoto": 1.8}
+    if space in known:
+        return _curve(known[space])
+    if space == "other" or (space == "grey" and facts.icc_bytes):
+        middle = middle_of(facts.icc_bytes)
+        if middle is not None and 0.05 < middle < 0.95:
+            return _curve(0.0 if abs(middle - 0.2140) < 0.004 else log(middle) / log(0.5))
+    return _curve(0.0)

@@ -1,0 +1,116 @@
+"""The alteration record: everything that a line does to a photo, in words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from aptandum.core.fitting.finish import FINISHES
+from aptandum.core.fitting.line import Line
+from aptandum.core.judge.reading import Laid
+from aptandum.core.photo.backdrop import Cover, Mask
+from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.profile import SPACE_NAMES
+from aptandum.core.photo.turning import MIRRORED
+from aptandum.core.quantity import show_factor, show_number, show_size
+from aptandum.core.words import say
+
+
+@dataclass(frozen=True)
+class Act:
+    """One thing that was done.
+
+    Attributes:
+        word: as a rulebook's ``allows`` writes it.
+        says: a sentence.
+    """
+
+    word: str
+    says: str
+
+
+def acts(facts: Facts, line: Line) -> tuple[Act, ...]:
+    """What the line does to a photo with these facts, in the order in which it does it.
+
+    Applying the orientation that the file itself states is no alteration: every viewer does it.
+    """
+    frame, colour, finish = line.frame, line.colour, line.finish
+    found: list[Act] = []
+    if facts.turn != 1:
+        mirrored = facts.turn in MIRRORED
+        found.append(Act("turn", say("Mirrored by hand.") if mirrored else say("Turned by hand.")))
+    if frame.angle:
+        degrees = show_number(abs(frame.angle), 2)
+        way = say("clockwise") if frame.angle > 0 else say("anticlockwise")
+        found.append(Act("turn", say("Straightened by {n}° {way}.", n=degrees, way=way)))
+    if frame.kept < 1 - 1e-6:
+        kept = (round(frame.window.width), round(frame.window.height))
+        found.append(
+            Act("cut", say("Cut to {part} of {whole}.", part=show_size(kept),
+                           whole=show_size(line.source.shown)))
+        )  # fmt: skip
+    if frame.ground is not None:
+        ground = {"edge": say("the edge's own colour"), "clear": say("nothing")}
+        found.append(
+            Act("pad", say("Padded with {what}.", what=ground.get(frame.ground, frame.ground)))
+        )
+    if not frame.exact and abs(frame.scale - 1) > 1e-9:
+        found.append(
+            Act("scale", say("Scaled by {n} to {size}.", n=show_factor(frame.scale),
+                             size=show_size(frame.output)))
+        )  # fmt: skip
+    changed = colour.target != colour.source or (
+        colour.target == "other" and colour.icc != facts.icc_bytes
+    )
+    if changed and colour.bits != 1:
+        found.append(
+            Act("convert", say("Colours converted from {a} to {b}.", a=SPACE_NAMES[colour.source],
+                               b=SPACE_NAMES[colour.target]))
+        )  # fmt: skip
+    elif colour.bits not in (1, facts.bits or 8):
+        found.append(
+            Act("convert", say("Brought from {a} to {b} bit.", a=facts.bits or 8, b=colour.bits))
+        )
+    for one in FINISHES:
+        if one.name in finish.on and not one.after_dots:
+            found.append(_act(one.name, line))
+    if colour.bits == 1:
+        found.append(Act("one-bit", say("Made one bit: black or white dots.")))
+    for one in FINISHES:
+        if one.name in finish.on and one.after_dots:
+            found.append(_act(one.name, line))
+    return tuple(found)
+
+
+def _act(name: str, line: Line) -> Act:
+    finish = next(one for one in FINISHES if one.name == name)
+    settings = getattr(line.finish.settings, name)
+    return Act(finish.alteration(settings), finish.says(settings, line.finish.given))
+
+
+def words(facts: Facts, line: Line) -> tuple[str, ...]:
+    """The alterations' words in a rulebook, each once."""
+    return tuple(dict.fromkeys(act.word for act in acts(facts, line)))
+
+
+def laid(
+    facts: Facts,
+    line: Line,
+    picture: Picture | None = None,
+    see_mask: Callable[[], Mask] | None = None,
+) -> Laid:
+    """What a reading is told of the way of a picture."""
+    frame = line.frame
+    box = (frame.window.left, frame.window.top, frame.window.width, frame.window.height)
+
+    def cover(size: tuple[int, int]) -> Cover:
+        assert see_mask is not None
+        return see_mask().window(box, size, frame.angle)
+
+    return Laid(
+        words(facts, line),
+        picture.rim if picture is not None else None,
+        picture.lettering if picture is not None else (),
+        cover if see_mask is not None else None,
+    )

@@ -1,0 +1,66 @@
+"""Looking for what stands before a photo's backdrop, and whether anybody asks for it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from aptandum.core.fitting.line import Line
+from aptandum.core.fitting.render import for_screen, shown_on
+from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.photo.backdrop import LOOK, Mask, NoMask, blank, find_mask
+from aptandum.core.photo.decode import Photo
+from aptandum.core.photo.marks import People
+from aptandum.core.rulebook.model import Brief
+
+
+def asks_for_mask(brief: Brief | None, line: Line | None = None) -> bool:
+    """Whether a clause measures the backdrop or the subject, or a finish works on them."""
+    if line is not None and line.finish.needs_mask:
+        return True
+    return brief is not None and any(
+        clause.measure is not None and REGISTRY[clause.measure].by_mask for clause in brief.clauses
+    )
+
+
+def found_in(
+    photo: Photo, people: People | None = None, cancelled: Callable[[], bool] | None = None
+) -> Mask:
+    """What stands before the backdrop as it is found, without anybody's strokes.
+
+    ``people`` of the photo, where they have been looked for; else this looks for them.
+
+    Raises:
+        PhotoError: the pixels cannot be read.
+        NoMask: neither a person nor a thing stands out.
+        Cancelled: ``cancelled`` said so.
+    """
+    from aptandum.core.photo.people import find_people
+    from aptandum.core.photo.subject import find_subject
+
+    seen = for_screen(shown_on(photo, LOOK, cancelled=cancelled))
+    seen = np.repeat(seen[..., :1], 3, 2) if seen.shape[2] < 3 else seen[..., :3]
+    seen = np.ascontiguousarray(seen)
+    person = bool(people.faces) if people is not None else bool(find_people(seen))
+    thing = None if person else find_subject(seen)
+    return find_mask(seen, photo.facts.size, person, thing)
+
+
+def mask_in(
+    photo: Photo, people: People | None = None, cancelled: Callable[[], bool] | None = None
+) -> Mask:
+    """The same with the strokes of ``people.hand`` laid on it; where nothing is found and there
+    are strokes, they alone tell.
+
+    Raises:
+        PhotoError, NoMask, Cancelled: as :func:`found_in`.
+    """
+    strokes = people.hand.strokes if people is not None else ()
+    try:
+        found = found_in(photo, people, cancelled)
+    except NoMask:
+        if not strokes:
+            raise
+        found = blank(photo.facts.size)
+    return found.brushed(strokes) if strokes else found

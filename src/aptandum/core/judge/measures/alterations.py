@@ -1,0 +1,81 @@
+"""Whether only what the brief permits was done to the picture."""
+
+from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import Kind, Side
+from aptandum.core.rulebook.model import ALTERATIONS, Limit
+from aptandum.core.words import listed, say
+
+SAID = {
+    "turn": say("turned"), "cut": say("cut"), "pad": say("padded"), "scale": say("scaled"),
+    "convert": say("converted"), "one-bit": say("made one bit"), "backdrop": say("backdrop altered"),
+    "clear": say("made clear"), "keyline": say("keyline"), "border": say("border"),
+    "shade": say("shade"), "caption": say("caption"), "panels": say("panels"),
+}  # fmt: skip
+"""Each alteration as the interface says it."""
+
+_BACK: dict[str, dict[str, str | None]] = {
+    "pad": {"frame.fill": "cut"},
+    "backdrop": {"finish.backdrop.lightness": None, "finish.backdrop.even": None,
+                 "finish.backdrop.fill": None},
+    "clear": {"finish.clear.by": None},
+    "keyline": {"finish.keyline.width": None},
+    "border": {"finish.border.picture": "none"},
+    "shade": {"finish.shade.picture": "none"},
+    "caption": {"finish.caption.text": None},
+}  # fmt: skip
+"""What takes each back; turning, cutting and scaling have no such one way."""
+
+
+def _take(reading: Reading) -> tuple[str, ...]:
+    return reading.done
+
+
+def _allows(limit: Limit, value: tuple[str, ...]) -> bool:
+    return all(word in limit.one_of for word in value)
+
+
+def _outside(limit: Limit, value: tuple[str, ...], kind: Kind) -> str:
+    wrong = [SAID.get(word, word) for word in value if word not in limit.one_of]
+    return say("not permitted: {words}", words=listed(wrong, "and"))
+
+
+def _mend(miss: Miss) -> Mend:
+    wrong = [word for word in miss.value if word not in miss.limit.one_of]
+    changes: dict[str, str | None] = {}
+    for word in wrong:
+        changes.update(_BACK.get(word, {}))
+    words = listed([SAID.get(word, word) for word in wrong], "and")
+    if len(changes) and all(word in _BACK for word in wrong):
+        return Mend(say("Take back: {words}", words=words), changes)
+    return Mend(
+        say("Begin from a photo that needs none of it: {words}", words=words), changes or None
+    )
+
+
+def _parse(value: object, side: Side = "exact") -> object:
+    return value
+
+
+def _show(value: object) -> str:
+    if isinstance(value, tuple):
+        return listed([SAID.get(str(word), str(word)) for word in value], "and") or say(
+            "as supplied"
+        )
+    return SAID.get(str(value), str(value))
+
+
+MEASURE = Measure(
+    "alterations",
+    "Alterations",
+    "finish",
+    Kind("alterations", _parse, _show, False, ALTERATIONS),
+    "Everything that was done to the picture on the way to the file, against what the brief "
+    "permits.",
+    _take,
+    allows=_allows,
+    outside=_outside,
+    mend=_mend,
+    station="proof",
+    stated=False,
+)

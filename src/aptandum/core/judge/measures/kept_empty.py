@@ -1,0 +1,62 @@
+"""Whether the gaps of a template have stayed empty."""
+
+import numpy as np
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend
+from aptandum.core.judge.polygons import gaps
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import grouped, show_size, words
+from aptandum.core.rulebook.model import Brief
+from aptandum.core.words import say
+
+
+class Gaps(str):
+    """``empty`` or ``filled``, with how many pixels are not empty."""
+
+    pixels: int = 0
+
+
+def _take(reading: Reading, brief: Brief) -> Gaps:
+    template = brief.template
+    if template is None:
+        raise CannotMeasure(say("The brief has no template."))
+    size = reading.facts.size
+    if size != template.size:
+        raise CannotMeasure(
+            say("The template has {template}, the picture {size}: the gaps lie elsewhere.",
+                template=show_size(template.size), size=show_size(size))
+        )  # fmt: skip
+    empty = gaps(template)
+    picture = reading.look().picture
+    alpha = picture.pixels[..., -1] if picture.alpha else np.ones(empty.shape, np.uint8)
+    filled = int((alpha[empty] > 0).sum())
+    made = Gaps("filled" if filled else "empty")
+    made.pixels = filled
+    return made
+
+
+def _alone(reading: Reading) -> Gaps:
+    raise CannotMeasure(say("Gaps belong to a brief's template."))
+
+
+def _said(value: object) -> str:
+    n = getattr(value, "pixels", 0)
+    if n:
+        return say("{n} px filled", n=grouped(n))
+    return {"empty": say("empty"), "filled": say("filled")}.get(str(value), str(value))
+
+
+_KIND = words("empty", "filled")
+
+MEASURE = Measure(
+    "kept_empty",
+    "Gaps empty",
+    "finish",
+    type(_KIND)(_KIND.name, _KIND.parse, _said, False, _KIND.choices),
+    "Every pixel whose middle lies in no panel of the template is wholly clear (alpha 0).",
+    _alone,
+    mend=lambda miss: Mend(say("Lay the photo into the template's panels, in a clear file")),
+    station="finish",
+    by_brief=_take,
+    by_pixels=True,
+)

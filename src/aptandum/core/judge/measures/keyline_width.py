@@ -1,0 +1,102 @@
+"""How wide the keyline is that the picture carries just inside its edge."""
+
+from typing import Any
+
+import numpy as np
+
+from aptandum.core.judge.look import Look
+from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.judge.reading import Reading
+from aptandum.core.photo import engine
+from aptandum.core.photo.picture import Picture, Rim
+from aptandum.core.quantity import PIXELS, show_pixels
+from aptandum.core.words import say
+
+_WIDEST = 48  # rings looked at where nothing is known of the line
+_PLAIN = 6.0  # CIEDE2000 within which a ring counts as one colour, coding included
+_STEP = 8.0  # and by which a line must part from what it borders
+
+
+def _take(reading: Reading) -> int:
+    look = reading.look()
+    if look.rim is not None and look.rim.depth > 1:
+        return _against(look, look.rim)
+    return _by_itself(look.picture)
+
+
+def _rings(pixels: Any, depth: int) -> list[Any]:
+    """The pixels of each ring from the edge inwards, shape (n, bands)."""
+    high, wide = pixels.shape[:2]
+    found = []
+    for k in range(min(depth, (min(high, wide) - 1) // 2)):
+        part = pixels[k : high - k, k : wide - k]
+        found.append(np.concatenate([part[0], part[-1], part[1:-1, 0], part[1:-1, -1]]))
+    return found
+
+
+def _against(look: Look, rim: Rim) -> int:
+    """How many rings of the file differ from the picture as it was without the line, by more
+    than the coding makes all of it differ."""
+    pixels = look.picture.pixels
+    high, wide = pixels.shape[:2]
+    before = np.zeros((high, wide, rim.top.shape[2]), np.float32)
+    before[:, : rim.depth], before[:, wide - rim.depth :] = rim.left, rim.right
+    before[: rim.depth], before[high - rim.depth :] = rim.top, rim.bottom
+    bands = min(before.shape[2], pixels.shape[2])
+    now, then = pixels[..., :bands].astype(np.float32), before[..., :bands]
+    scale = 255 / look.picture.top
+    then_scale = 255 / (65535 if rim.top.dtype == np.uint16 else 255)
+    off = [
+        float(np.abs(a * scale - b * then_scale).max(axis=1).mean())
+        for a, b in zip(_rings(now, rim.depth), _rings(then, rim.depth), strict=True)
+    ]
+    if len(off) < 3:
+        return len([v for v in off if v > 0.2])
+    quiet = float(np.median(off[-4:]))  # the innermost rings are beyond the line
+    bar = max(0.2, 2.5 * quiet + (0.5 if quiet > 0 else 0), 0.35 * off[0])
+    width = 0
+    while width < len(off) and off[width] > bar:
+        width += 1
+    return width
+
+
+def _by_itself(picture: Picture) -> int:
+    """Rings of one colour each, ended by a step to the picture within; without a step there is
+    no line, only a plain picture."""
+    rings = _rings(picture.pixels, _WIDEST + 2)
+    labs = [engine.to_lab(ring[None], picture.icc, picture.alpha)[0] for ring in rings]
+    middles = [np.median(lab, axis=0) for lab in labs]
+    width = 0
+    for k in range(len(labs) - 1):
+        off = engine.difference_to(labs[k][None], middles[k])[0]
+        if float(np.percentile(off, 80)) > _PLAIN:
+            break
+        step = engine.difference_to(labs[k + 1][None], middles[k])[0]
+        if float(np.median(step)) > _STEP:
+            width = k + 1
+    return width
+
+
+def _mend(miss: Miss) -> Mend:
+    wanted = int(miss.limit.nearest(miss.value))
+    if not miss.brief.permits("keyline") and wanted:
+        return Mend(say("The brief asks for a keyline and does not permit one"))
+    words = say("Make the keyline {n} wide", n=show_pixels(wanted))
+    if not wanted:
+        words = say("Take the keyline off")
+    return Mend(words, {"finish.keyline.width": str(wanted)})
+
+
+MEASURE = Measure(
+    "keyline_width",
+    "Keyline width",
+    "finish",
+    PIXELS,
+    "Width of the line just inside the edge, 0 for none. In a file made here: how many rings of "
+    "pixels differ from the picture without the line by more than the coding explains. In any "
+    "other: rings of one colour that end with a step.",
+    _take,
+    mend=_mend,
+    station="finish",
+    by_pixels=True,
+)

@@ -1,0 +1,60 @@
+"""What the pixels themselves are worth: how sharp, and how much is lost at the ends."""
+
+from typing import Any
+
+import cv2
+import numpy as np
+
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend
+from aptandum.core.judge.reading import Reading
+from aptandum.core.quantity import NUMBER, SHARE
+from aptandum.core.words import say
+
+
+def _sharpness(reading: Reading) -> float:
+    look = reading.look()
+    if reading.facts.mode == "mono":
+        raise CannotMeasure(say("Dots are as sharp as they come: sharpness is not measured."))
+    lightness = np.ascontiguousarray(look.lab[..., 0])
+    if min(lightness.shape) < 8:
+        raise CannotMeasure(say("The picture is too small to tell how sharp it is."))
+    detail = np.abs(lightness - cv2.blur(lightness, (3, 3)))[1:-1, 1:-1]
+    seen = look.opaque[1:-1, 1:-1]
+    if not seen.any():
+        raise CannotMeasure(say("Nothing of the picture is opaque."))
+    values = detail[seen]
+    edges, noise = np.percentile(values, (99.0, 50.0))
+    return round(max(0.0, float(edges - 2 * noise)), 2)
+
+
+def _clipped(reading: Reading) -> float:
+    look = reading.look()
+    if reading.facts.mode == "mono":
+        raise CannotMeasure(say("All dots are at the ends: clipping is not measured."))
+    colour, top = look.picture.colour, look.picture.top
+    low = (colour <= top // 255).all(axis=-1)
+    high = (colour >= top - top // 255).all(axis=-1)
+    ends: Any = low | high
+    seen = look.opaque
+    return round(float(ends[seen].mean()), 5) if seen.any() else 0.0
+
+
+MEASURES = (
+    Measure(
+        "sharpness", "Sharpness", "picture", NUMBER,
+        "Fine detail at the picture's own size: the 99th percentile of how far L* differs from "
+        "the mean of its 3 x 3 neighbourhood, less twice the median, which is grain. About 2 is "
+        "soft, 6 and more crisp.",
+        _sharpness, station="frame", by_pixels=True,
+        mend=lambda miss: Mend(
+            say("Keep more of the photo, so that it is reduced further, or take a sharper one")
+        ),
+    ),
+    Measure(
+        "clipped", "Clipped", "picture", SHARE,
+        "Share of the pixels in which every channel is at the same end, black or white, to "
+        "within 1 of 255: nothing is left to see there.",
+        _clipped, station="colour", by_pixels=True,
+        mend=lambda miss: Mend(say("Develop the photo again with more room at the ends")),
+    ),
+)  # fmt: skip

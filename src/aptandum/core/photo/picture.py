@@ -1,0 +1,99 @@
+"""A picture in memory: pixels, the profile that their numbers are in, and what was laid on it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from aptandum.core.photo import engine
+from aptandum.core.photo.engine import Lab, Pixels
+
+
+@dataclass(frozen=True, eq=False)
+class Rim:
+    """The outer pixels of a picture before a keyline was drawn on them.
+
+    Attributes:
+        depth: how many rings of pixels are kept, from the edge inwards.
+        top, bottom: shape (depth, width, bands); left, right: (height, depth, bands).
+    """
+
+    depth: int
+    top: Pixels
+    bottom: Pixels
+    left: Pixels
+    right: Pixels
+
+    @classmethod
+    def of(cls, pixels: Pixels, depth: int) -> Rim:
+        high, wide = pixels.shape[:2]
+        deep = max(1, min(depth, high // 2 or 1, wide // 2 or 1))
+        return cls(
+            deep,
+            pixels[:deep].copy(),
+            pixels[high - deep :].copy(),
+            pixels[:, :deep].copy(),
+            pixels[:, wide - deep :].copy(),
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Lettering:
+    """The words that a caption put on a picture.
+
+    Attributes:
+        box: left, top, width and height in the picture's pixels.
+        share: how much of each pixel of the box the letters cover, 0..1, shape (h, w).
+        height: of a lower-case x in pixels.
+    """
+
+    box: tuple[int, int, int, int]
+    share: NDArray[np.float32]
+    height: float
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """A rendered picture.
+
+    Attributes:
+        pixels: see :data:`aptandum.core.photo.engine.Pixels`; colours in the space of ``icc``.
+        icc: the profile that the numbers are in.
+        alpha: the last band is an alpha channel.
+        bits: of a channel in the file that it is made for; 1: every pixel is black or white.
+        rim: where a keyline was drawn, the outer pixels as they were before.
+        lettering: where a caption was set.
+    """
+
+    pixels: Pixels
+    icc: bytes
+    alpha: bool
+    bits: int = 8
+    rim: Rim | None = field(default=None, repr=False)
+    lettering: tuple[Lettering, ...] = field(default=(), repr=False)
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.pixels.shape[1], self.pixels.shape[0]
+
+    @property
+    def top(self) -> int:
+        """The largest number of a channel: 255 or 65 535."""
+        return 65535 if self.pixels.dtype == np.uint16 else 255
+
+    @property
+    def colour(self) -> Pixels:
+        """The pixels without alpha."""
+        return self.pixels[..., :-1] if self.alpha else self.pixels
+
+    def lab(self) -> Lab:
+        """CIELAB of every pixel, as :func:`aptandum.core.photo.engine.to_lab`."""
+        return engine.to_lab(self.pixels, self.icc, self.alpha)
+
+    def numbers(self, colour: str) -> Any:
+        """A colour such as ``#F2F2F0`` (sRGB) in the picture's own numbers; shape (bands,)."""
+        made = engine.in_profile(colour, self.icc, 16 if self.top == 65535 else 8)
+        return made[: self.colour.shape[2]]
