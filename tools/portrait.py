@@ -629,10 +629,11 @@ def render(p,verbose=False):
         base=out[iy,ix].astype(np.float32); cc=cc*alpha+base*(1-alpha)
         q=np.round(u*8).astype(np.int32); g=ok[:-1]&ok[1:]
         segs.append((q[:-1][g],q[1:][g],(dd[:-1][g]-.05),cc[:-1][g],np.full(g.sum(),max(1,int(round(wd*p.ss*S0/60))),np.int32)))
+    cov=(vis*255).astype(np.uint8)  # what the person covers, every strand with it
     if segs:
         a=np.concatenate([s[0] for s in segs]); b=np.concatenate([s[1] for s in segs]); dd=np.concatenate([s[2] for s in segs]); cc=np.concatenate([s[3] for s in segs]); ww=np.concatenate([s[4] for s in segs])
         o=np.argsort(-dd,kind='stable'); a=a[o].tolist(); b=b[o].tolist(); cc=cc[o].tolist(); ww=ww[o].tolist(); ln=cv2.line
-        for i in range(len(a)): ln(out,a[i],b[i],cc[i],ww[i],cv2.LINE_AA,3)
+        for i in range(len(a)): ln(out,a[i],b[i],cc[i],ww[i],cv2.LINE_AA,3); ln(cov,a[i],b[i],255,ww[i],cv2.LINE_AA,3)
         if verbose: print('strands %.1fs'%(time.time()-T0),len(a))
     fin=out.astype(np.float32)/255
     # lens glare
@@ -657,7 +658,7 @@ def render(p,verbose=False):
     ys=np.where(sil.any(1))[0]
     cu,_=proj(full(np.array([[0,HC[1]+HR[1],HC[2]]])))
     if verbose: print('done %.1fs'%(time.time()-T0))
-    return im,{'landmarks':lm,'iris':np.array(ec),'mask':cv2.resize(sil.astype(np.float32),(p.width,p.height),interpolation=cv2.INTER_AREA),'skull_top':cu[0]/p.ss,'hair_top':ys[0]/p.ss if len(ys) else 0}
+    return im,{'landmarks':lm,'iris':np.array(ec),'mask':cv2.resize(cov.astype(np.float32)/255,(p.width,p.height),interpolation=cv2.INTER_AREA),'skull_top':cu[0]/p.ss,'hair_top':ys[0]/p.ss if len(ys) else 0}
 
 if __name__=='__main__':
     p=Params(); out='portrait_test.png'

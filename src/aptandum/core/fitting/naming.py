@@ -9,7 +9,7 @@ from aptandum.core.judge.measure import CannotMeasure
 from aptandum.core.judge.measures.filename import matches
 from aptandum.core.rulebook.model import Brief, Limit
 
-ENDINGS = {"jpeg": ".jpg", "png": ".png"}
+ENDINGS = {"jpeg": ".jpg", "png": ".png", "bmp": ".bmp"}
 _MOST = 180
 
 

@@ -191,7 +191,8 @@ class Settings(_Frozen):
             held = _having(getattr(part, group), inner, value, name)
             assert isinstance(part, BaseModel)
             return self.model_copy(update={station: part.model_copy(update={group: held})})
-        if not isinstance(part, BaseModel):
+        whole_part = isinstance(getattr(part, key, None), FinishPart) and value is not None
+        if not isinstance(part, BaseModel) or whole_part:
             raise _unknown(name)
         return self.model_copy(update={station: _having(part, key, value, name)})
 

@@ -28,7 +28,9 @@ def inside(outline: Outline, size: tuple[int, int], zoom: float = 1.0) -> NDArra
     for (x0, y0), (x1, y1) in zip(points, ends, strict=True):
         if y0 == y1:
             continue
-        low, top = (y0, y1) if y0 < y1 else (y1, y0)
+        if y0 > y1:  # whichever panel an edge is walked for, it is crossed at the same place
+            x0, y0, x1, y1 = x1, y1, x0, y0
+        low, top = y0, y1
         rows = np.flatnonzero((middles >= low) & (middles < top))
         if not rows.size:
             continue

@@ -25,6 +25,7 @@ LOOK = 1200
 
 _RADIUS, _SOFT = 12, 1e-3  # of the guided filter, at LOOK
 _SURE = (0.12, 0.88)  # the mask's values taken for certainly behind and certainly before
+_EDGE = 3.5 / 800  # depth of the edge within the subject, of the longest side
 _THING = 420  # longest side at which GrabCut works
 
 Cover = NDArray[np.float32]
@@ -124,7 +125,8 @@ class Mask:
             source, matrix, (wide, high), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
             borderMode=cv2.BORDER_REPLICATE,
         )  # fmt: skip
-        cover: Cover = np.clip(made, 0, 1).astype(np.float32)
+        # What is nearly certain is certain, or the warp's own rounding would touch the subject.
+        cover: Cover = np.clip((made - 0.004) / 0.992, 0, 1).astype(np.float32)
         return cover
 
 
@@ -181,7 +183,17 @@ def _refined(picture: Any, rough: Cover) -> Cover:
     inside = cv2.erode((rough > 0.5).astype(np.uint8), kernel)
     outside = cv2.erode((rough < 0.5).astype(np.uint8), kernel)
     fine = np.where(inside > 0, 1, np.where(outside > 0, 0, fine)).astype(np.float32)
-    return _no_specks(fine)
+    return _deep(_no_specks(fine), _EDGE * max(picture.shape[:2]))
+
+
+def _deep(cover: Cover, reach: float) -> Cover:
+    """Whole where it lies deeper than ``reach`` pixels within its own outline: no pattern of the
+    subject is ever taken for its edge."""
+    solid = (cover > 0.5).astype(np.uint8)
+    padded = cv2.copyMakeBorder(solid, 1, 1, 1, 1, cv2.BORDER_REPLICATE)
+    depth = cv2.distanceTransform(padded, cv2.DIST_L2, 5)[1:-1, 1:-1]
+    made: Cover = np.where(depth > reach, np.float32(1), cover)
+    return made
 
 
 def _no_specks(cover: Cover) -> Cover:

@@ -8,12 +8,15 @@ profile has tables instead of colorants.
 from __future__ import annotations
 
 import struct
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from io import BytesIO
 from typing import Literal
 
+import numpy as np
+from numpy.typing import NDArray
 from PIL import ImageCms
 
 from aptandum.core.words import say
@@ -130,6 +133,64 @@ def _middle(tag: bytes) -> float | None:
         add = {2: lambda: p[3], 4: lambda: p[5]}.get(kind, lambda: 0.0)()
         base = a * 0.5 + b
         return float(base**g + add) if base > 0 else None
+    return None
+
+
+Curve = Callable[[NDArray[np.float64]], NDArray[np.float64]]
+
+
+def columns_and_curves(icc: bytes) -> tuple[list[list[float]], list[Curve]] | None:
+    """The matrix (rows X, Y, Z; columns red, green, blue) and the three tone curves of a
+    matrix-based profile; ``None`` for any other, and for one that has tables as well."""
+    try:
+        if icc[16:20] != b"RGB " or icc[20:24] != b"XYZ ":
+            return None
+        tags = _tags(icc)
+        if b"A2B0" in tags or b"B2A0" in tags:
+            return None
+        columns = [_xyz(tags.get(name, b"")) for name in (b"rXYZ", b"gXYZ", b"bXYZ")]
+        curves = [_curve(tags.get(name, b"")) for name in (b"rTRC", b"gTRC", b"bTRC")]
+    except (struct.error, IndexError):
+        return None
+    if any(c is None for c in columns) or any(c is None for c in curves):
+        return None
+    rows = [[float(column[i]) for column in columns if column] for i in range(3)]
+    return rows, [curve for curve in curves if curve is not None]
+
+
+def _curve(tag: bytes) -> Curve | None:
+    """A tone curve (ICC.1, curveType and parametricCurveType) from encoded to linear, 0..1."""
+    if tag[:4] == b"curv" and len(tag) >= 12:
+        count = struct.unpack_from(">I", tag, 8)[0]
+        if count == 0:
+            return lambda x: x
+        if count == 1 and len(tag) >= 14:
+            power = struct.unpack_from(">H", tag, 12)[0] / 256
+            return lambda x: x**power
+        if len(tag) >= 12 + 2 * count:
+            table = np.frombuffer(tag, ">u2", count, 12).astype(np.float64) / 65535
+            steps = np.linspace(0, 1, count)
+            return lambda x: np.interp(x, steps, table)
+        return None
+    if tag[:4] == b"para" and len(tag) >= 16:
+        kind = struct.unpack_from(">H", tag, 8)[0]
+        wanted = {0: 1, 1: 3, 2: 4, 3: 5, 4: 7}.get(kind, 0)
+        if not wanted or len(tag) < 12 + 4 * wanted:
+            return None
+        p = [v / 65536 for v in struct.unpack_from(f">{wanted}i", tag, 12)]
+        g, a, b = p[0], (p[1] if wanted > 1 else 1.0), (p[2] if wanted > 2 else 0.0)
+        if a <= 0:
+            return None
+        c = {2: 0.0, 3: p[3] if wanted > 3 else 0.0, 4: p[3] if wanted > 3 else 0.0}.get(kind, 0.0)
+        start = {0: 0.0, 1: -b / a, 2: -b / a}.get(kind, p[4] if wanted > 4 else 0.0)
+        above = {2: p[3] if wanted > 3 else 0.0, 4: p[5] if wanted > 5 else 0.0}.get(kind, 0.0)
+        below = {2: p[3] if wanted > 3 else 0.0, 4: p[6] if wanted > 6 else 0.0}.get(kind, 0.0)
+
+        def parametric(x: NDArray[np.float64]) -> NDArray[np.float64]:
+            high = np.maximum(a * x + b, 0) ** g + above
+            return np.where(x >= start, high, c * x + below)
+
+        return parametric
     return None
 
 

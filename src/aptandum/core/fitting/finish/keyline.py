@@ -141,15 +141,26 @@ def loudness(picture: Picture, settings: Keyline, surround: str) -> float:
     """
     colour = settings.colour or (suggestions(picture) or [Suggested("#808080", 0, 0)])[0].colour
     width = min(settings.width, min(picture.size) // 3)
-    where = ring(picture.pixels.shape, 0, max(1, width))
-    part = picture.colour[where][None]
-    line = blended(part, picture.numbers(colour), np.full(part.shape[:2], settings.strength / 100))
-    drawn = engine.to_lab(line, picture.icc)[0]
-    within = _along(picture, max(1, width))
-    middle = np.median(drawn, axis=0)
-    to_picture = engine.difference_to(within[None], middle)[0]
-    to_ground = engine.difference_to(drawn[None], engine.srgb_lab(surround))[0]
-    return float((to_picture.mean() + to_ground.mean()) / 2)
+    n = max(1, width)
+    numbers = picture.numbers(colour)
+    sides = []
+    for turns in range(4):  # each side as the top one
+        part = np.rot90(picture.colour, turns)[:, n : picture.colour.shape[1 - turns % 2] - n]
+        outer, inner = part[:n], part[n : n + 3]
+        if inner.size:
+            drawn = blended(outer, numbers, np.full(outer.shape[:2], settings.strength / 100))
+            sides.append((_lab(drawn, picture), _lab(inner, picture).mean(0, keepdims=True)))
+    if not sides:
+        return 0.0
+    within = [engine.difference(line[-1:], inner).mean() for line, inner in sides]
+    without = [
+        engine.difference_to(line[:1], engine.srgb_lab(surround)).mean() for line, _ in sides
+    ]
+    return float((np.mean(within) + np.mean(without)) / 2)
+
+
+def _lab(part: Pixels, picture: Picture) -> Any:
+    return engine.to_lab(np.ascontiguousarray(part), picture.icc)
 
 
 def suggestions(picture: Picture, surround: str = "#000000", count: int = 6) -> list[Suggested]:

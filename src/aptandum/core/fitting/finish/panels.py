@@ -78,7 +78,7 @@ class Panels(FinishPart):
         return value
 
     def of(self, panel: str) -> Fill:
-        return next((f for f in self.fills if f.panel == panel), Fill(panel=panel))
+        return next((f for f in reversed(self.fills) if f.panel == panel), Fill(panel=panel))
 
     def having(self, fill: Fill) -> tuple[Fill, ...]:
         """The fills with one panel's replaced."""

@@ -14,6 +14,7 @@ from aptandum.core.words import say
 
 _WIDEST = 48  # rings looked at where nothing is known of the line
 _PLAIN = 6.0  # CIEDE2000 within which a ring counts as one colour, coding included
+_LEAST = 0.35  # steps of 255 below which a change is rounding
 _STEP = 8.0  # and by which a line must part from what it borders
 
 
@@ -47,17 +48,25 @@ def _against(look: Look, rim: Rim) -> int:
     scale = 255 / look.picture.top
     then_scale = 255 / (65535 if rim.top.dtype == np.uint16 else 255)
     off = [
-        float(np.abs(a * scale - b * then_scale).max(axis=1).mean())
+        _moved(a * scale, b * then_scale)
         for a, b in zip(_rings(now, rim.depth), _rings(then, rim.depth), strict=True)
     ]
     if len(off) < 3:
-        return len([v for v in off if v > 0.2])
+        return len([v for v in off if v > _LEAST])
     quiet = float(np.median(off[-4:]))  # the innermost rings are beyond the line
-    bar = max(0.2, 2.5 * quiet + (0.5 if quiet > 0 else 0), 0.35 * off[0])
+    bar = max(_LEAST, 3 * quiet, 0.45 * off[0])
     width = 0
     while width < len(off) and off[width] > bar:
         width += 1
     return width
+
+
+def _moved(now: Any, before: Any) -> float:
+    """By how much a ring was drawn towards one colour, in steps of 255: a line blends all of it
+    alike, so the change is a straight line over what was there, while coding scatters about it."""
+    over = np.column_stack([np.ones(len(before)), before])
+    change, *_ = np.linalg.lstsq(over, now - before, rcond=None)
+    return float(np.sqrt(((over @ change) ** 2).sum(axis=1).mean()))
 
 
 def _by_itself(picture: Picture) -> int:

@@ -1,0 +1,191 @@
+"""The keyline: exactly the outer pixels, and its width read back from the file."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
+
+from aptandum.core.conform import conform
+from aptandum.core.fitting.finish import keyline
+from aptandum.core.fitting.finish.keyline import QUIET, Keyline, loudness, suggestions
+from aptandum.core.fitting.line import resolve
+from aptandum.core.fitting.render import render
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.findings import judge
+from aptandum.core.judge.reading import of_finished
+from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.profile import shipped
+from aptandum.core.rulebook.model import Brief
+from samples import DEMO, brief_of, clause, jpeg, scene
+
+ANY = Brief("any", "", ())
+COLOURS = st.integers(0, 0xFFFFFF).map(lambda n: f"#{n:06X}")
+
+
+def made(path, brief=ANY, **changes: object):
+    wanted = {f"finish.keyline.{k}": v for k, v in changes.items() if k != "more"}
+    return conform(
+        open_photo(path), brief, Settings().having({**wanted, **changes.get("more", {})})
+    )  # type: ignore[dict-item]
+
+
+@given(
+    wide=st.integers(9, 90), high=st.integers(9, 90), n=st.integers(1, 12),
+    strength=st.floats(1, 100), colour=COLOURS, clear=st.booleans(), seed=st.integers(0, 9),
+)  # fmt: skip
+@settings(max_examples=60, deadline=None)
+def test_exactly_the_outer_pixels_change(
+    tmp_path_factory, wide, high, n, strength, colour, clear, seed
+):
+    path = tmp_path_factory.mktemp("k") / "supplied.png"
+    pixels = scene(wide, high, seed)
+    if clear:
+        pixels = np.dstack([pixels, np.full((high, wide), 255, np.uint8)])
+        pixels[high // 3 :, : wide // 2, 3] = 90
+    Image.fromarray(pixels).save(path)
+    proof = made(path, width=n, strength=strength, colour=colour, more={"file.format": "png"})
+    read = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGBA")).astype(int)
+    before = np.asarray(Image.open(path).convert("RGBA")).astype(int)
+    assert read.shape == before.shape
+    deep = min(n, (min(wide, high) + 1) // 2)
+    inner = (slice(deep, high - deep), slice(deep, wide - deep))
+    seen = before[..., 3:] > 0
+    assert (read[inner] == before[inner])[np.broadcast_to(seen, before.shape)[inner]].all()
+    ring = np.ones((high, wide), bool)
+    ring[inner] = False
+    line = np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)])
+    solid = ring & (before[..., 3] == 255)
+    wanted = before[solid][:, :3] * (1 - strength / 100) + line * strength / 100
+    assert np.abs(read[solid][:, :3] - wanted).max() <= 0.51
+    assert (read[ring][:, 3] >= before[ring][:, 3]).all()
+
+
+@pytest.mark.parametrize("n", [1, 2, 3, 8])
+@pytest.mark.parametrize("strength", [12, 40, 100])
+@pytest.mark.parametrize("ending", ["jpeg", "png"])
+def test_the_width_is_read_back_from_the_file(tmp_path, n, strength, ending):
+    path = tmp_path / "quay.png"
+    Image.fromarray(scene(420, 300, 5)).save(path)
+    brief = brief_of(clause("keyline_width", exactly=n))
+    for colour in ("#FFFFFF", "#B4232A"):
+        for quality in (70, 92) if ending == "jpeg" else (None,):
+            more = {"file.format": ending, "file.quality": quality}
+            proof = made(path, brief, width=n, strength=strength, colour=colour, more=more)
+            found = proof.findings.of("keyline_width")
+            assert (found.value, found.verdict) == (n, "meets")
+            # and the width that is judged is no echo of the setting: another limit is missed
+            other = brief_of(clause("keyline_width", exactly=n + 1))
+            assert not made(path, other, width=n, strength=strength, colour=colour, more=more).ready
+
+
+def test_no_line_measures_none(tmp_path):
+    path = tmp_path / "quay.png"
+    Image.fromarray(scene(420, 300, 5)).save(path)
+    brief = brief_of(clause("keyline_width", exactly=0))
+    for ending in ("jpeg", "png"):
+        assert (
+            made(path, brief, more={"file.format": ending}).findings.of("keyline_width").value == 0
+        )
+
+
+@pytest.mark.parametrize("n", [1, 2, 4, 9])
+@pytest.mark.parametrize("ending", ["jpeg", "png"])
+def test_a_line_that_a_file_brings_is_measured_by_itself(n, ending):
+    """Nothing is known of how such a file was made."""
+    pixels = scene(400, 280, 3).copy()
+    pixels[:n], pixels[-n:], pixels[:, :n], pixels[:, -n:] = ((244, 240, 230),) * 4
+    data = jpeg(pixels, quality=90, subsampling=0)
+    if ending == "png":
+        out = io.BytesIO()
+        Image.fromarray(pixels).save(out, "PNG")
+        data = out.getvalue()
+    brief = brief_of(clause("keyline_width", at_most="3 px"))
+    finding = judge(of_finished(data, "x", None), brief).of("keyline_width")
+    assert finding.value == n and (finding.verdict == "meets") == (n <= 3)
+    # a dark photo without any line, and a wholly plain one, have none
+    night = np.clip(scene(400, 280, 3) // 14, 0, 255).astype(np.uint8)
+    for picture in (night, np.zeros((200, 300, 3), np.uint8)):
+        one = judge(of_finished(jpeg(picture), "x", None), brief).of("keyline_width")
+        assert one.value == 0
+
+
+def test_thin_colour_is_not_smeared(tmp_path):
+    """A red line of one pixel in a JPEG stays red: chroma is not halved where a finish is thin."""
+    path = tmp_path / "grey.png"
+    Image.fromarray(np.full((300, 400, 3), 140, np.uint8)).save(path)
+    brief = brief_of(clause("format", exactly="jpeg") + clause("file_bytes", at_most="90 KB"))
+    proof = made(path, brief, width=1, colour="#D01818")
+    read = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGB")).astype(int)
+    assert np.abs(read[0, 40:-40] - (0xD0, 0x18, 0x18)).mean() < 12
+    assert np.abs(read[3, 40:-40] - 140).mean() < 4
+    assert proof.made.options is not None and proof.made.options.subsampling == "4:4:4"
+
+
+def test_two_lines_lie_within_each_other(tmp_path):
+    path = tmp_path / "quay.png"
+    Image.fromarray(scene(120, 90, 2)).save(path)
+    proof = made(path, width=2, colour="#FFFFFF", inner_width=1, inner_colour="#000000",
+                 more={"file.format": "png"})  # fmt: skip
+    read = np.asarray(Image.open(io.BytesIO(proof.made.data)))
+    assert (read[:2] == 255).all() and (read[2, 2:-2] == 0).all()
+    assert (read[3:-3, 3:-3] == np.asarray(Image.open(path))[3:-3, 3:-3]).all()
+
+
+def picture_of(pixels: np.ndarray) -> Picture:
+    return Picture(pixels, shipped("srgb"), False)
+
+
+def test_loudness_grows_with_strength_and_is_none_where_nothing_is_seen():
+    picture = picture_of(scene(300, 200, 6))
+    told = [
+        loudness(picture, Keyline(width=2, colour="#FF2020", strength=s), "#808080")
+        for s in (0, 20, 45, 70, 100)
+    ]
+    assert told == sorted(told) and told[-1] > told[0] + 10
+    flat = picture_of(np.full((100, 100, 3), 128, np.uint8))
+    assert loudness(flat, Keyline(width=3, colour="#808080"), "#808080") < 0.1
+    assert loudness(flat, Keyline(width=3, colour="#FFFFFF"), "#000000") > 40
+
+
+def test_suggestions_are_the_picture_s_own_and_the_quietest_seen_come_first():
+    line = resolve(open_photo(DEMO / "lantern_quay_dusk.jpg").facts, ANY,
+                   Settings().having({"frame.output": "600 x 400"}))  # fmt: skip
+    picture = render(open_photo(DEMO / "lantern_quay_dusk.jpg"), line)
+    found = suggestions(picture)
+    assert 3 <= len(found) <= 6
+    aim = sum(QUIET) / 2
+    assert [abs(s.loudness - aim) for s in found] == sorted(abs(s.loudness - aim) for s in found)
+    lab = picture.lab().reshape(-1, 3)
+    for one in found:
+        near = np.abs(lab - np.array(keyline.engine.srgb_lab(one.colour))).max(1) < 8
+        assert near.mean() > 0.002  # such a colour is in the picture
+    # left open, the line takes the first of them
+    settings_ = Keyline(width=4)
+    drawn = keyline.draw(picture, settings_, _place(picture))
+    named = keyline.draw(picture, replace_colour(settings_, found[0].colour), _place(picture))
+    assert (drawn.pixels == named.pixels).all()
+
+
+def replace_colour(settings_: Keyline, colour: str) -> Keyline:
+    return settings_.model_copy(update={"colour": colour})
+
+
+def _place(picture: Picture):
+    from aptandum.core.fitting.finish import Place
+
+    w, h = picture.size
+    return Place((0, 0, w, h), (w, h), 1.0, (w, h), 0.0, lambda: None)  # type: ignore[arg-type,return-value]
+
+
+def test_a_preview_draws_the_line_as_thin_as_it_is():
+    picture = picture_of(scene(200, 160, 1))
+    half = replace(_place(picture), zoom=0.5)
+    drawn = keyline.draw(picture, Keyline(width=4, colour="#000000"), half)
+    assert (drawn.pixels[1] == 0).all() and (drawn.pixels[2, 5:-5] != 0).any()
