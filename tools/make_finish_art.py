@@ -49,15 +49,15 @@ def linen(n: int = 256) -> np.ndarray:
 
 def sea_chart(n: int = 256) -> np.ndarray:
     """Depth lines on pale paper, with a grid of degrees; no real sea."""
-    deep = noise(n, 4, 6)
+    deep = noise(n, 2.1, 6)
     lines = np.zeros((n, n))
-    for level in np.linspace(-1.6, 1.6, 9):
-        lines = np.maximum(lines, np.exp(-(((deep - level) / 0.045) ** 2)))
+    for level in np.linspace(-1.5, 1.5, 7):
+        lines = np.maximum(lines, np.exp(-(((deep - level) / 0.03) ** 2)))
     y, x = np.mgrid[0:n, 0:n]
     grid = ((x % 64 == 0) | (y % 64 == 0)) * 0.35
     paper = np.array([236.0, 233, 222]) + noise(n, 50, 7)[..., None] * 1.4
     shallow = np.clip((deep - 0.5) / 1.5, 0, 1)[..., None] * (np.array([206.0, 224, 228]) - paper)
-    ink = np.maximum(lines * 0.75, grid)[..., None]
+    ink = np.maximum(lines * 0.6, grid)[..., None]
     return (paper + shallow) * (1 - ink) + np.array([78.0, 112, 138]) * ink
 
 

@@ -16,10 +16,11 @@ from rich.console import Console
 from rich.text import Text
 
 from aptandum import __version__
-from aptandum.core.conform import Proof, conform, named
+from aptandum.core.conform import Proof, conform, mask_once, named
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.fitting.standing import supplied_look
 from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import check_pixels, full_facts, open_photo
@@ -167,7 +168,8 @@ def check(files: Files, brief: BriefName, rulebook: Books = None, as_json: Json 
             if seen.error:
                 raise PhotoError(seen.error)
             see = cache(partial(people_in, photo)) if asks_for_people(wanted) else None
-            findings = judge(of_supplied(photo, see), wanted)
+            look = cache(partial(supplied_look, photo, mask_once(photo)))
+            findings = judge(of_supplied(photo, see, look), wanted)
         except PhotoError as error:
             status = UNREADABLE
             _failed(file, brief, str(error), as_json)

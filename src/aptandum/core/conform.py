@@ -83,6 +83,7 @@ def conform(
     cancelled: Callable[[], bool] | None = None,
     people: People | None = None,
     mask: Mask | None = None,
+    see_mask: Callable[[], Mask] | None = None,
 ) -> Proof:
     """Make the file that a fitting describes, in memory, and judge its bytes.
 
@@ -98,7 +99,7 @@ def conform(
     if people is not None and made.frame.window is None:
         made = framed_by_marks(photo, brief, made, people)
     line = resolve(photo.facts, brief, made)
-    see_mask = mask_once(photo, people, mask, cancelled)
+    see_mask = see_mask or mask_once(photo, people, mask, cancelled)
     picture = render(photo, line, see_mask=see_mask, cancelled=cancelled)
     if cancelled is not None and cancelled():
         raise Cancelled

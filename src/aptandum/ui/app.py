@@ -12,7 +12,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from aptandum.core.docket import recovery
-from aptandum.ui import theme
+from aptandum.ui import preferences, theme
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
 from aptandum.ui.strings import t
@@ -42,6 +42,8 @@ def open_shell(
     session = Session()
     shell = Shell(session)
     session.add_own_rulebooks()
+    screen = preferences.screen_profile()
+    session.screen = screen[1] if screen is not None else None
     session.keeper = recovery.Keeper()
     if not (photos or brief or demo):
         session.recover()

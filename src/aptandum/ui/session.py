@@ -15,6 +15,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from aptandum.core.conform import Proof, conform, named, prove
@@ -28,6 +29,7 @@ from aptandum.core.file.make import Made, make
 from aptandum.core.file.metadata import credit_of
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
+from aptandum.core.fitting.gamut import Conversion, conversion
 from aptandum.core.fitting.line import Line, Window, live_reading, resolve
 from aptandum.core.fitting.people import (
     asks_for_people,
@@ -35,16 +37,27 @@ from aptandum.core.fitting.people import (
     people_in,
     places_a_head,
 )
-from aptandum.core.fitting.render import for_screen, render, shown_on
+from aptandum.core.fitting.record import laid
+from aptandum.core.fitting.render import for_screen, plain, render, shown_on
 from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.fitting.standing import (
+    asks_for_mask,
+    found_in,
+    looks_at_pixels,
+    supplied_cover,
+    supplied_look,
+)
 from aptandum.core.judge.findings import Confirmation, Findings, judge
-from aptandum.core.judge.reading import of_supplied
+from aptandum.core.judge.look import Look
+from aptandum.core.judge.reading import Laid, of_supplied
+from aptandum.core.photo.backdrop import Mask, NoMask, Stroke, blank
 from aptandum.core.photo.decode import Photo, open_photo
+from aptandum.core.photo.engine import as_hex
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.picture import Picture
-from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
+from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT, swung
 from aptandum.core.quantity import show_aspect
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
@@ -75,7 +88,12 @@ class Bench:
     supplied: Findings
     live: Findings
     draft: Made | None = None
-    draft_for: Settings | None = None
+    draft_for: tuple[Settings, object] | None = None
+    look: Look | None = field(default=None, repr=False)
+    supplied_look: Look | None = field(default=None, repr=False)
+    conversion: Conversion | None = field(default=None, repr=False)
+    conversion_for: object = None
+    grey: Any = field(default=None, repr=False)
     fitted: Any = None
     preview: Any = None
     detail: tuple[Window, Any] | None = None
@@ -94,7 +112,12 @@ class Bench:
 
     @property
     def draft_is_current(self) -> bool:
-        return self.draft is not None and self.draft_for == self.fitting.settings
+        return self.draft is not None and self.draft_for == self.made_from
+
+    @property
+    def made_from(self) -> tuple[Settings, object]:
+        """All that the picture depends on: the settings, and the strokes of the mask."""
+        return self.fitting.settings, self.hand.strokes
 
 
 class Session(QObject):
@@ -108,6 +131,8 @@ class Session(QObject):
     said = pyqtSignal(str, str)
     working = pyqtSignal(str)
     counted = pyqtSignal(int, int)
+    tool_asked = pyqtSignal(object)
+    panel_chosen = pyqtSignal(str)
 
     def __init__(self, shelf: Shelf | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -135,6 +160,11 @@ class Session(QObject):
         self._digests: dict[str, tuple[str, int]] = {}
         self._things: dict[tuple[str, int], tuple[float, float, float, float] | None] = {}
         self._faces: dict[tuple[str, int], tuple[Face, ...]] = {}
+        self._masks: dict[tuple[str, int], Mask | str] = {}
+        self._brushed: tuple[object, Mask] | None = None
+        self.screen: bytes | None = None  # the screen's own profile; None: sRGB
+        self.needs_mask = False  # the sheet shows the mask
+        self.surround = 1  # the tone of the sheet's ground, of theme.SURROUNDS
 
     @property
     def docket(self) -> Docket:
@@ -156,8 +186,13 @@ class Session(QObject):
         kept = kept_book(text) if text else None
         brief = kept.brief(brief_id) if kept is not None else None
         if kept is not None and brief is not None:
-            return kept, brief
+            return kept, replace(brief, folder=self._folder_of(body_id))
         return self.shelf.find(brief_name)
+
+    def _folder_of(self, body_id: str) -> str:
+        """Where the pictures of a body's rulebook lie: beside the one on the shelf."""
+        book = next((b for b in self.shelf.rulebooks if b.body.id == body_id), None)
+        return next((b.folder for b in book.briefs), "") if book is not None else ""
 
     def add_own_rulebooks(self) -> None:
         """Lay the person's own rulebooks on the shelf; what cannot be used is said."""
@@ -353,10 +388,13 @@ class Session(QObject):
         preview = self.bench.preview if same_photo and self.bench else None
         line = resolve(photo.facts, brief, fitting.settings)
         see = self._see_people(photo, entry.marks)
-        supplied = judge(of_supplied(photo, see), brief, fitting.confirmed())
+        looked = self.bench.supplied_look if same_photo and self.bench else None
+        held = (lambda: looked) if looked is not None else None
+        supplied = judge(of_supplied(photo, see, held), brief, fitting.confirmed())
         live = judge(live_reading(photo.facts, line), brief, fitting.confirmed())
         self.bench = Bench(fitting, photo, book, brief, line, supplied, live, preview=preview)
         self.bench.hand = entry.marks
+        self.bench.supplied_look = looked
         self.bench.wants_people = asks_for_people(brief)
         self.bench.wants_marks = places_a_head(brief)
         self._refresh()
@@ -397,9 +435,209 @@ class Session(QObject):
         except NoMarks:
             return None
 
+    # -- what stands before the backdrop -------------------------------------------------------
+
+    def mask(self) -> Mask:
+        """What stands before the backdrop of the photo on the bench, with the strokes.
+
+        Raises:
+            NoMask: it is still being looked for, or nothing stands out.
+        """
+        bench = self.bench
+        if bench is None:
+            raise NoMask(t("There is no photo on the bench."))
+        found = self._masks.get(_seen(bench.photo))
+        if found is None:
+            raise NoMask(t("What stands before the backdrop is still being looked for."))
+        strokes = bench.hand.strokes
+        if isinstance(found, str):
+            if not strokes:
+                raise NoMask(found)
+            found = blank(bench.photo.facts.size)
+        if not strokes:
+            return found
+        key = (_seen(bench.photo), strokes)
+        if self._brushed is None or self._brushed[0] != key:
+            self._brushed = key, found.brushed(strokes)
+        return self._brushed[1]
+
+    def wants_mask(self) -> bool:
+        bench = self.bench
+        return bench is not None and (self.needs_mask or asks_for_mask(bench.brief, bench.line))
+
+    def look_for_mask(self) -> None:
+        """Look for what stands before the backdrop, where anybody asks and nobody has looked."""
+        bench = self.bench
+        if bench is None or not self.wants_mask() or _seen(bench.photo) in self._masks:
+            return
+        photo, people = bench.photo, self.people()
+
+        def work(late: Callable[[], bool]) -> Mask | str:
+            try:
+                return found_in(photo, people, late)
+            except NoMask as error:
+                return str(error)
+
+        def done(found: Any, trouble: str) -> None:
+            if trouble:
+                self.tell(trouble)
+                return
+            self._masks[_seen(photo)] = found
+            if self.bench is not None and self.bench.photo is photo:
+                self._look_again()
+                self.pictures.emit()
+                self.changed.emit()
+
+        self.queue.start("mask", work, done)
+
+    def _mask_seer(
+        self, photo: Photo, hand: HandMarks, people: People | None
+    ) -> tuple[Callable[[], Mask], dict[tuple[str, int], Mask | str]]:
+        """Gives the mask to a worker, which looks for it where nobody has; what it learns on the
+        way is put in the dictionary."""
+        key, known = _seen(photo), self._masks.get(_seen(photo))
+        learnt: dict[tuple[str, int], Mask | str] = {}
+
+        def see() -> Mask:
+            found = known if known is not None else learnt.get(key)
+            if found is None:
+                try:
+                    found = found_in(photo, people)
+                except NoMask as error:
+                    found = str(error)
+                learnt[key] = found
+            if isinstance(found, str):
+                if not hand.strokes:
+                    raise NoMask(found)
+                found = blank(photo.facts.size)
+            return found.brushed(hand.strokes) if hand.strokes else found
+
+        return see, learnt
+
+    def show_mask(self, on: bool) -> None:
+        """Hatch what is behind the subject on the sheet, or no longer."""
+        self.needs_mask = on
+        self.look_for_mask()
+        self.pictures.emit()
+        self.changed.emit()
+
+    def add_stroke(self, stroke: Stroke) -> None:
+        """Correct the mask of the photo on the bench; it serves all of its fittings."""
+        bench = self.bench
+        if bench is not None:
+            hand = bench.hand.model_copy(update={"strokes": (*bench.hand.strokes, stroke)})
+            self.set_marks(hand, t("Correct the mask") if stroke.adds else t("Take from the mask"))
+
+    def clear_strokes(self) -> None:
+        if self.bench is not None and self.bench.hand.strokes:
+            hand = self.bench.hand.model_copy(update={"strokes": ()})
+            self.set_marks(hand, t("Mask as found"))
+
+    def _look_again(self) -> None:
+        """Measure the pixels on the bench, beside the interface: as supplied, and as made."""
+        bench = self.bench
+        if bench is None or not looks_at_pixels(bench.brief):
+            return
+        photo, brief, line = bench.photo, bench.brief, bench.line
+        look, supplied, proof = bench.look, bench.supplied_look, bench.proof
+        try:
+            mask: Mask | None = self.mask()
+            see: Callable[[], Mask] = lambda: mask  # type: ignore[assignment,return-value]  # noqa: E731
+        except NoMask as error:
+            see, mask = _no_mask(str(error)), None
+        see_people = self._see_people(photo, bench.hand)
+        strokes = bench.hand.strokes
+
+        def work(late: Callable[[], bool]) -> tuple[Look, Look | None, Laid | None]:
+            told = laid(photo.facts, line, None, see)
+            first = supplied or supplied_look(photo, see, late)
+            first = first.again(supplied_cover(photo, see))
+            judge(of_supplied(photo, see_people, lambda: first), brief)
+            second = look.again(told.see_cover) if look is not None else None
+            if second is not None:
+                held = second
+                judge(live_reading(photo.facts, line, see_look=lambda: held), brief)
+            third = None
+            if proof is not None:
+                kept = [one.again(told.see_cover) for one in proof.laid.kept]
+                third = replace(proof.laid, see_cover=told.see_cover, kept=kept)
+                named(replace(proof, laid=third), brief, proof.suggested)
+            return first, second, third
+
+        def done(found: Any, trouble: str) -> None:
+            now = self.bench
+            if now is None or now.photo is not photo or now.hand.strokes != strokes:
+                return
+            if trouble:
+                self.tell(trouble)
+                return
+            now.supplied_look = found[0]
+            if found[1] is not None and now.look is look:
+                now.look = found[1]
+            if found[2] is not None and now.proof is proof and proof is not None:
+                now.proof = replace(proof, laid=found[2])
+            self._judge_again()
+            self.changed.emit()
+
+        self.queue.start("look", work, done)
+
+    def look_at_conversion(self) -> None:
+        """Measure what the conversion does to the colours of the fitting on the bench."""
+        bench = self.bench
+        if bench is None:
+            return
+        line, photo = bench.line, bench.photo
+        key = (line.frame, line.colour, photo.facts.turn)
+        if bench.conversion_for == key:
+            return
+        bench.conversion_for = key
+
+        def done(found: Any, trouble: str) -> None:
+            now = self.bench
+            if now is None or now.photo is not photo or now.conversion_for != key:
+                return
+            now.conversion = None if trouble else found
+            self.pictures.emit()
+            self.changed.emit()
+
+        self.queue.start("conversion", lambda late: conversion(photo, line, late), done)
+
+    def colour_at(self, at: tuple[float, float]) -> str | None:
+        """The colour of the finished picture at a point of the photo, as ``#RRGGBB``."""
+        bench = self.bench
+        if bench is None or bench.picture is None:
+            return None
+        frame, picture = bench.line.frame, bench.picture
+        x, y = swung(at, frame.angle, bench.line.source.shown)
+        wide, high = picture.size
+        px = int((x - frame.window.left) / frame.window.width * wide)
+        py = int((y - frame.window.top) / frame.window.height * high)
+        if not (0 <= px < wide and 0 <= py < high):
+            return None
+        part = picture.colour[max(0, py - 1) : py + 2, max(0, px - 1) : px + 2]
+        middle = np.median(part.reshape(-1, part.shape[2]), axis=0)
+        return as_hex(middle.astype(picture.pixels.dtype), picture.icc)
+
+    def use_screen(self, icc: bytes | None) -> None:
+        """Show pictures in the screen's own profile; ``None``: as sRGB."""
+        if icc == self.screen:
+            return
+        self.screen = icc
+        bench = self.bench
+        if bench is not None:
+            bench.preview = bench.detail = None
+            bench.draft = None
+            self._load_preview()
+            self._settle.start()
+
     def _look_for_people(self) -> None:
         bench = self.bench
-        if bench is None or not bench.wants_people or _seen(bench.photo) in self._faces:
+        if bench is None:
+            return
+        if not bench.wants_people or _seen(bench.photo) in self._faces:
+            self.look_for_mask()
+            if bench.supplied_look is None:
+                self._look_again()
             return
         photo = bench.photo
 
@@ -412,6 +650,8 @@ class Session(QObject):
             if self.bench is not None and self.bench.photo is photo:
                 self._judge_again()
                 self.changed.emit()
+                self.look_for_mask()
+                self._look_again()
 
         self.queue.start("people", lambda late: people_in(photo, cancelled=late), done)
 
@@ -421,12 +661,20 @@ class Session(QObject):
         if bench is None:
             return
         answers = bench.fitting.confirmed()
-        see = self._see_people(bench.photo, bench.hand)
-        bench.supplied = judge(of_supplied(bench.photo, see), bench.brief, answers)
+        self._judge_supplied()
         self._refresh()
         if bench.proof is not None:
             proof = replace(bench.proof, people=self.people())
             bench.proof = named(proof, bench.brief, proof.suggested, answers)
+
+    def _judge_supplied(self) -> None:
+        bench = self.bench
+        assert bench is not None
+        see = self._see_people(bench.photo, bench.hand)
+        look = bench.supplied_look
+        held = (lambda: look) if look is not None else None
+        reading = of_supplied(bench.photo, see, held)
+        bench.supplied = judge(reading, bench.brief, bench.fitting.confirmed())
 
     def set_marks(self, hand: HandMarks, label: str, merge: str = "") -> None:
         """Set the marks of the photo on the bench; they serve all of its fittings."""
@@ -603,7 +851,7 @@ class Session(QObject):
         bench = self.bench
         if bench is None:
             return
-        photo = bench.photo
+        photo, screen = bench.photo, self.screen
 
         def done(picture: Any, trouble: str) -> None:
             if trouble:
@@ -616,7 +864,11 @@ class Session(QObject):
             self.pictures.emit()
 
         self.queue.start(
-            "preview", lambda late: for_screen(shown_on(photo, PREVIEW, cancelled=late)), done
+            "preview",
+            lambda late: for_screen(
+                shown_on(photo, PREVIEW, cancelled=late, screen=screen), screen
+            ),
+            done,
         )
 
     def load_detail(self, window: Window, longest: int) -> None:
@@ -624,7 +876,7 @@ class Session(QObject):
         bench = self.bench
         if bench is None:
             return
-        photo = bench.photo
+        photo, screen = bench.photo, self.screen
 
         def done(picture: Any, trouble: str) -> None:
             if not trouble and self.bench is not None and self.bench.photo is photo:
@@ -632,7 +884,9 @@ class Session(QObject):
                 self.pictures.emit()
 
         self.queue.start(
-            "detail", lambda late: for_screen(shown_on(photo, longest, window, late)), done
+            "detail",
+            lambda late: for_screen(shown_on(photo, longest, window, late, screen), screen),
+            done,
         )
 
     # -- changes -----------------------------------------------------------------------------
@@ -691,8 +945,13 @@ class Session(QObject):
                 bench.fitting = fitting
                 hand = self.docket.photo(fitting.photo).marks
                 if hand != bench.hand:
+                    brushed = hand.strokes != bench.hand.strokes
                     bench.hand = hand
                     self._judge_again()
+                    if brushed:
+                        self._look_again()
+                        self.pictures.emit()
+                        remade = remade or bench.line.finish.needs_mask
                 if remade:
                     bench.proof = None
                     bench.written = None
@@ -708,11 +967,15 @@ class Session(QObject):
         bench.line = resolve(bench.photo.facts, bench.brief, bench.fitting.settings)
         size, estimated = self.expected_bytes()
         see = self._see_people(bench.photo, bench.hand)
-        reading = live_reading(bench.photo.facts, bench.line, size, estimated, see)
+        look = bench.look
+        reading = live_reading(
+            bench.photo.facts, bench.line, size, estimated, see,
+            (lambda: look) if look is not None else None, not bench.draft_is_current,
+        )  # fmt: skip
         bench.live = judge(reading, bench.brief, answers)
         if answers != bench.judged_with:
             bench.judged_with = answers
-            bench.supplied = judge(of_supplied(bench.photo, see), bench.brief, answers)
+            self._judge_supplied()
             if bench.proof is not None:
                 bench.proof = named(bench.proof, bench.brief, bench.proof.suggested, answers)
 
@@ -750,23 +1013,32 @@ class Session(QObject):
         bench = self.bench
         if bench is None or bench.draft_is_current:
             return
-        photo, line, settings = bench.photo, bench.line, bench.fitting.settings
+        photo, line, brief = bench.photo, bench.line, bench.brief
+        made_from, screen, people = bench.made_from, self.screen, self.people()
+        see, learnt = self._mask_seer(photo, bench.hand, people)
         self.queue.cancel("draft")
 
-        def work(late: Any) -> tuple[Picture, Any, Made]:
-            picture = render(photo, line, cancelled=late)
-            return picture, for_screen(picture), make(picture, line.file, credit_of(photo.read()))
+        def work(late: Any) -> tuple[Picture, Any, Made, Look, Any]:
+            picture = render(photo, line, see_mask=see, cancelled=late)
+            told = laid(photo.facts, line, picture, see)
+            look = Look(picture, told.see_cover, told.rim, told.lettering)
+            if looks_at_pixels(brief):
+                judge(live_reading(photo.facts, line, see_look=lambda: look), brief)
+            made = make(picture, line.file, credit_of(photo.read()))
+            grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None
+            return picture, for_screen(picture, screen), made, look, grey
 
         def done(result: Any, trouble: str) -> None:
             now = self.bench
-            if now is None or now.photo is not photo or now.fitting.settings != settings:
+            self._masks.update(learnt)
+            if now is None or now.photo is not photo or now.made_from != made_from:
                 return
             if trouble:
                 now.trouble = trouble
                 self.tell(trouble)
                 return
-            now.picture, now.fitted, now.draft = result
-            now.draft_for = settings
+            now.picture, now.fitted, now.draft, now.look, now.grey = result
+            now.draft_for = made_from
             self._refresh()
             self.pictures.emit()
             self.changed.emit()
@@ -794,26 +1066,29 @@ class Session(QObject):
         if bench is None:
             return
         photo, brief, line = bench.photo, bench.brief, bench.line
-        settings, answers = bench.fitting.settings, bench.fitting.confirmed()
+        made_from, answers = bench.made_from, bench.fitting.confirmed()
+        see, learnt = self._mask_seer(photo, bench.hand, self.people())
+        settings = bench.fitting.settings
         ready = bench.picture if bench.draft_is_current else None
         people = self.people()
         self.working.emit(t("Making the file …"))
 
         def work(late: Any) -> Proof:
             if ready is not None:
-                return prove(photo, brief, line, ready, answers, people)
-            return conform(photo, brief, settings, answers, late, people)
+                return prove(photo, brief, line, ready, answers, people, see)
+            return conform(photo, brief, settings, answers, late, people, see_mask=see)
 
         def done(proof: Any, trouble: str) -> None:
             now = self.bench
+            self._masks.update(learnt)
             if trouble:
                 self._write_after = None
                 self.tell(trouble)
                 return
-            if now is None or now.photo is not photo or now.fitting.settings != settings:
+            if now is None or now.photo is not photo or now.made_from != made_from:
                 return
             now.proof = named(proof, brief, proof.suggested, now.fitting.confirmed())
-            now.draft, now.draft_for = proof.made, settings
+            now.draft, now.draft_for = proof.made, made_from
             self._refresh()
             self.changed.emit()
             self.proved.emit()
@@ -937,6 +1212,13 @@ class Session(QObject):
 def _seen(photo: Photo) -> tuple[str, int]:
     """What faces are remembered by: the file, and which way up it was looked at."""
     return photo.path, photo.facts.turn
+
+
+def _no_mask(why: str) -> Callable[[], Mask]:
+    def see() -> Mask:
+        raise NoMask(why)
+
+    return see
 
 
 def person() -> str:

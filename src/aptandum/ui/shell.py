@@ -29,6 +29,7 @@ from PyQt6.QtWidgets import (
     QMainWindow,
     QMenu,
     QMessageBox,
+    QPlainTextEdit,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
@@ -36,13 +37,17 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket.moved import same
+from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.judge.placing import bands
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.rulebook.model import turn_of
-from aptandum.ui import theme
+from aptandum.ui import preferences, theme
 from aptandum.ui.bench.bench import BenchPlace
+from aptandum.ui.bench.cards.finish import FinishCard
+from aptandum.ui.bench.cards.finishes import ClearPart
 from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
+from aptandum.ui.bench.tools import Brush, Dropper
 from aptandum.ui.carry_dialog import CarryDialog
 from aptandum.ui.finder import Finder
 from aptandum.ui.rulebooks.place import RulebooksPlace
@@ -275,6 +280,21 @@ class Shell(QMainWindow):
                 fit, t("Station {name}", name=title(name)), KEYS[name],
                 partial(b.open_station, name), plain=True,
             )  # fmt: skip
+        finishes = self._menu(t("Finish"))
+        for i, finish in enumerate(FINISHES):
+            self._action(
+                finishes, t("Open {name}", name=t(finish.title).lower()), f"Alt+{i + 1}",
+                partial(self.open_finish, finish.name),
+            )  # fmt: skip
+        for text, key, act in (
+            (t("Hatch what is behind the subject"), "H", self.toggle_mask),
+            (t("Brush in, to the subject"), "J", partial(self.brush, True)),
+            (t("Brush out, to the backdrop"), "Shift+J", partial(self.brush, False)),
+            (t("Keyline colour from the picture"), "K", self.pick_keyline),
+            (t("Clear by a colour of the picture"), "E", self.pick_clear),
+        ):
+            self._action(finishes, text, key, act, plain=True)
+        self._action(finishes, t("Mask as found"), "Ctrl+Shift+M", self.session.clear_strokes)
         r = self.rulebooks
         rules = self._menu(t("Rulebook"))
         for text, key, act in (
@@ -293,6 +313,8 @@ class Shell(QMainWindow):
             (t("As supplied"), "A", lambda: b.show_view(SUPPLIED)),
             (t("Fitted"), "D", lambda: b.show_view(FITTED)),
             (t("Side by side"), "V", lambda: b.show_view(SIDES)),
+            (t("Dots"), "O", b.show_dots),
+            (t("Colours outside the space"), "X", b.toggle_outside),
             (t("Two to one"), "2", lambda: b.sheet.times(2.0)),
             (t("Print size"), "I", b.sheet.print_size),
             (t("Whole photo"), "W", b.whole),
@@ -302,6 +324,8 @@ class Shell(QMainWindow):
         ):
             self._action(view, text, key, act, plain=True)
         self._action(view, t("Dim room"), "Ctrl+D", self.toggle_dim)
+        self._action(view, t("The screen's profile…"), "Ctrl+Shift+Y", self.ask_screen)
+        self._action(view, t("Show as sRGB"), "Ctrl+Shift+U", lambda: self.use_screen(None))
         places = self._menu(t("Places"))
         for i, name in enumerate(PLACES):
             self._action(places, _place_name(name), f"Ctrl+{i + 1}", partial(self.go, name))
@@ -323,11 +347,77 @@ class Shell(QMainWindow):
     def _rest_letters(self, *_focus: object) -> None:
         """Single-letter keys belong to a field while it is typed in."""
         # A list of choices is typed in as well: its first letters choose.
-        typing = isinstance(QApplication.focusWidget(), (QLineEdit, QComboBox))
+        typing = isinstance(QApplication.focusWidget(), (QLineEdit, QComboBox, QPlainTextEdit))
         on_bench = self.places.currentWidget() is self.bench_stack
         for action in self.all_actions:
             if action.property("plain"):
                 action.setEnabled(on_bench and not typing)
+
+    # -- finishes ------------------------------------------------------------------------------
+
+    def open_finish(self, name: str) -> None:
+        """Open the Finish station at one of its finishes."""
+        if self.session.bench is None:
+            return
+        self.go("bench")
+        self.bench.open_station("finish")
+        card = self.bench.cards["finish"]
+        if isinstance(card, FinishCard):
+            card.open(name)
+
+    def toggle_mask(self) -> None:
+        if self.session.bench is not None:
+            self.bench.show_view(FITTED)
+            self.session.show_mask(not self.session.needs_mask)
+
+    def brush(self, adds: bool) -> None:
+        if self.session.bench is not None:
+            self.open_finish("backdrop")
+            self.session.show_mask(True)
+            self.session.tool_asked.emit(Brush(adds))
+
+    def pick_keyline(self) -> None:
+        """The next click on the sheet gives the keyline its colour, and a width if it has none."""
+
+        def done(colour: str, _at: tuple[float, float]) -> None:
+            bench = self.session.bench
+            changes: dict[str, object] = {"finish.keyline.colour": colour}
+            if bench is not None and not bench.fitting.settings.finish.keyline.width:
+                changes["finish.keyline.width"] = 2
+            self.session.set(changes, t("Colour of the keyline"))
+
+        if self.session.bench is not None:
+            self.open_finish("keyline")
+            self.session.tool_asked.emit(Dropper(t("Click for: keyline colour"), done))
+
+    def pick_clear(self) -> None:
+        card = self.bench.cards["finish"]
+        if self.session.bench is not None and isinstance(card, FinishCard):
+            self.open_finish("clear")
+            part = card.parts["clear"]
+            if isinstance(part, ClearPart):
+                part.colour.drop()
+
+    # -- the screen ----------------------------------------------------------------------------
+
+    def ask_screen(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(
+            self, t("The screen's profile"), "", t("Colour profiles (*.icc *.icm)")
+        )
+        if path:
+            self.use_screen(path)
+
+    def use_screen(self, path: str | None) -> None:
+        """Show pictures in a screen's own profile from now on; ``None``: as sRGB."""
+        try:
+            found = preferences.read_profile(path) if path is not None else None
+        except preferences.ProfileError as error:
+            self.session.tell(str(error))
+            return
+        preferences.use_screen_profile(path)
+        self.session.use_screen(found[1] if found is not None else None)
+        name = found[0] if found is not None else "sRGB"
+        self.session.tell(t("Pictures are shown for {screen}.", screen=name), "note")
 
     def show_changes(self) -> None:
         """What changed between the edition on the bench and the one on the shelf."""

@@ -16,6 +16,7 @@ from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.finish import border as border_finish
 from aptandum.core.fitting.naming import file_name
 from aptandum.core.fitting.settings import ColourSettings, FinishSettings, Settings
+from aptandum.core.judge.look import Look
 from aptandum.core.judge.reading import Placed, Reading
 from aptandum.core.photo import profile
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode, shown_name
@@ -669,12 +670,17 @@ def live_reading(
     size: int | None = None,
     estimated: bool = True,
     see_people: Callable[[], People] | None = None,
+    see_look: Callable[[], Look] | None = None,
+    stale: bool = False,
 ) -> Reading:
     """What the fitting would come to, as a reading.
 
     ``size`` is the number of bytes where a draft has been made or guessed; it is an estimate
-    unless said otherwise, for only the finished file has a size.
+    unless said otherwise, for only the finished file has a size. ``see_look`` gives the pixels of
+    the last picture that was made, which are an estimate where it is ``stale``.
     """
+    from aptandum.core.fitting.record import words
+
     w, h = line.frame.output
     grey = line.colour.target == "grey"
     mode: Mode = "mono" if line.colour.bits == 1 else "grey" if grey else "rgb"
@@ -704,7 +710,7 @@ def live_reading(
         profile=profile.identify(icc) if icc else None,
         icc_bytes=icc,
     )
-    loose = frozenset({"bytes"}) if estimated else frozenset()
+    loose = frozenset([*(["bytes"] if estimated else []), *(["pixels"] if stale else [])])
     return Reading(
         "live",
         made,
@@ -714,6 +720,8 @@ def live_reading(
         see_people,
         placed(line),
         see_opaque=lambda: not alpha,
+        see_look=see_look,
+        done=words(facts, line),
     )
 
 

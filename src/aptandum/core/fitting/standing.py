@@ -8,8 +8,9 @@ import numpy as np
 
 from aptandum.core.fitting.line import Line
 from aptandum.core.fitting.render import for_screen, shown_on
+from aptandum.core.judge.look import Look
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.photo.backdrop import LOOK, Mask, NoMask, blank, find_mask
+from aptandum.core.photo.backdrop import LOOK, Cover, Mask, NoMask, blank, find_mask
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import People
 from aptandum.core.rulebook.model import Brief
@@ -64,3 +65,38 @@ def mask_in(
             raise
         found = blank(photo.facts.size)
     return found.brushed(strokes) if strokes else found
+
+
+SUPPLIED = 2048
+"""Longest side of the copy on which a supplied photo's pixels are measured."""
+
+
+def looks_at_pixels(brief: Brief) -> bool:
+    """Whether a clause measures the picture's pixels."""
+    return any(
+        clause.measure is not None and REGISTRY[clause.measure].by_pixels
+        for clause in brief.clauses
+    )
+
+
+def supplied_look(
+    photo: Photo,
+    see_mask: Callable[[], Mask] | None = None,
+    cancelled: Callable[[], bool] | None = None,
+) -> Look:
+    """A look at the photo as supplied, on a copy of at most :data:`SUPPLIED` pixels.
+
+    Raises:
+        PhotoError: the pixels cannot be read.
+        Cancelled: ``cancelled`` said so.
+    """
+    picture = shown_on(photo, SUPPLIED, cancelled=cancelled)
+    return Look(picture, supplied_cover(photo, see_mask) if see_mask is not None else None)
+
+
+def supplied_cover(
+    photo: Photo, see_mask: Callable[[], Mask]
+) -> Callable[[tuple[int, int]], Cover]:
+    """How much of each pixel of the whole photo, at a size, stands before its backdrop."""
+    wide, high = photo.facts.size
+    return lambda size: see_mask().window((0.0, 0.0, wide, high), size)

@@ -157,7 +157,7 @@ def _one(
 
 def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> Finding:
     measure = REGISTRY[clause.measure or ""]
-    asked = limit.says(measure.kind)
+    asked = measure.limit_says(limit, measure.kind)
     try:
         value = measure.value(reading, brief)
         allowed = measure.allows(limit, value)

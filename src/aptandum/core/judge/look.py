@@ -42,6 +42,15 @@ class Look:
         self.see_cover = see_cover
         self.rim = rim
         self.lettering = lettering
+        self.told: dict[str, Any] = {}  # what the measures made of it, by their names
+
+    def again(self, see_cover: Callable[[tuple[int, int]], Cover] | None) -> Look:
+        """The same pixels with another mask; their colours need not be found anew."""
+        made = Look(self.picture, see_cover, self.rim, self.lettering)
+        for name in ("lab", "opaque"):
+            if name in self.__dict__:
+                made.__dict__[name] = self.__dict__[name]
+        return made
 
     @cached_property
     def lab(self) -> Lab:

@@ -77,6 +77,8 @@ class Measure:
         outside: how far outside a value lies, in words.
         by_brief: the value from a reading and its brief, for the few measures that need the
             brief's own places; stands in for ``take``.
+        read_as: the limit as a gauge draws it, where its words mean something else.
+        limit_says: the limit in words.
         by_mask: it asks what stands before the backdrop.
         by_pixels: it looks at the picture's pixels, which takes a while.
         stated: a rulebook may have a clause with it; else it comes from the brief itself.
@@ -94,6 +96,8 @@ class Measure:
     estimate: str = ""
     outside: Callable[[Limit, Any, Kind], str] = default_outside
     by_brief: Callable[[Reading, Brief], Any] | None = None
+    read_as: Callable[[Limit], Limit] = field(default=lambda limit: limit)
+    limit_says: Callable[[Limit, Kind], str] = field(default=lambda limit, kind: limit.says(kind))
     by_mask: bool = False
     by_pixels: bool = False
     stated: bool = True
@@ -104,6 +108,15 @@ class Measure:
         Raises:
             CannotMeasure: there is nothing to measure it by.
         """
+        if not self.by_pixels:
+            return self._taken(reading, brief)
+        told = reading.look().told  # a look at many pixels is not repeated at every step of a drag
+        key = f"{self.name} {brief.id}"
+        if key not in told:
+            told[key] = self._taken(reading, brief)
+        return told[key]
+
+    def _taken(self, reading: Reading, brief: Brief) -> Any:
         return self.take(reading) if self.by_brief is None else self.by_brief(reading, brief)
 
 

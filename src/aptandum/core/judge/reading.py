@@ -41,12 +41,14 @@ class Laid:
         done: the alterations, by their words in a rulebook.
         rim, lettering: as of :class:`aptandum.core.photo.picture.Picture`.
         see_cover: how much of each pixel stands before the backdrop.
+        kept: the look at the file's pixels, once one has been taken.
     """
 
     done: tuple[str, ...] = ()
     rim: Rim | None = None
     lettering: tuple[Lettering, ...] = ()
     see_cover: Callable[[tuple[int, int]], Cover] | None = None
+    kept: list[Look] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -199,12 +201,11 @@ def of_finished(
     (``laid``) are handed on, as no file can tell them."""
     facts = facts_of_bytes(data, name)
     on = laid or Laid()
-    kept: list[Look] = []
 
     def look() -> Look:
-        if not kept:
-            kept.append(Look(pixels_of(data, facts), on.see_cover, on.rim, on.lettering))
-        return kept[0]
+        if not on.kept:
+            on.kept.append(Look(pixels_of(data, facts), on.see_cover, on.rim, on.lettering))
+        return on.kept[0]
 
     def see() -> bool:
         with Image.open(io.BytesIO(data)) as picture:

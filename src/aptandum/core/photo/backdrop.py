@@ -112,7 +112,7 @@ class Mask:
         )
         source: Any = self.cover
         shrink = max(kx * k[0], ky * k[1])
-        if shrink > 1.5:  # far fewer pixels than the mask has: average first
+        if shrink > 1.02:  # fewer pixels than the mask has: average first
             small = (
                 max(1, round(source.shape[1] / shrink)),
                 max(1, round(source.shape[0] / shrink)),

@@ -30,7 +30,7 @@ from aptandum.ui.bench.cards.frame import FrameCard
 from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.cards.source import SourceCard
 from aptandum.ui.bench.ledger import Ledger
-from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED, Sheet
+from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
@@ -84,6 +84,9 @@ class BenchPlace(QWidget):
         self._lay_out()
         self.stations.chosen.connect(self.open_station)
         self.ledger.chosen.connect(self._clause)
+        colour = self.cards["colour"]
+        if isinstance(colour, ColourCard):
+            colour.shows.clicked.connect(self.sheet.show_outside)
         frame = self.cards["frame"]
         if isinstance(frame, FrameCard):
             frame.solidity.connect(self.sheet.set_solid)
@@ -109,6 +112,7 @@ class BenchPlace(QWidget):
         top.setSpacing(4)
         for mode, text in (
             (SUPPLIED, t("As supplied")), (FITTED, t("Fitted")), (SIDES, t("Side by side")),
+            (DOTS, t("Dots")),
         ):  # fmt: skip
             view = button(text, "view", partial(self.show_view, mode))
             view.setCheckable(True)
@@ -122,6 +126,10 @@ class BenchPlace(QWidget):
         self.views[SIDES].setToolTip(
             t("As supplied and fitted, parted by a line that can be moved (V)")
         )
+        self.views[DOTS].setToolTip(
+            t("The dots at several sizes, beside the grey they come of (O)")
+        )
+        self.views[DOTS].hide()
         top.addStretch(1)
         self.tones = []
         tones = QButtonGroup(self)
@@ -224,25 +232,48 @@ class BenchPlace(QWidget):
         self.sheet.show_mode(mode)
         self.refresh()
 
+    def show_dots(self) -> None:
+        bench = self.session.bench
+        if bench is not None and bench.line.colour.bits == 1:
+            self.show_view(DOTS)
+
+    def toggle_outside(self) -> None:
+        """Show which colours lie outside the space that is written, or no longer."""
+        self.show_view(FITTED)
+        self.sheet.show_outside(not self.sheet.outside)
+        colour = self.cards["colour"]
+        if isinstance(colour, ColourCard):
+            colour.shows.setChecked(self.sheet.outside)
+
     def whole(self) -> None:
         self.sheet.fit_photo()
 
     def set_tone(self, index: int) -> None:
         self.sheet.ground = index
+        self.session.surround = index
         self.tones[index].setChecked(True)
         self.restyle()
         self.sheet.update()
+        if self.open_name == "finish":
+            self.cards["finish"].refresh()
 
     def next_tone(self) -> None:
         self.set_tone((self.sheet.ground + 1) % len(theme.SURROUNDS))
 
     def open_station(self, name: str) -> None:
         """Open a station's card; at Source the photo is seen as supplied, elsewhere as fitted."""
-        self.stations.open(name)
-        self.stack.setCurrentWidget(self.cards[name])
+        self._open_card(name)
         if self.session.bench is not None:
             self.show_view(SUPPLIED if name == "source" else FITTED)
         self.refresh()
+
+    def _open_card(self, name: str) -> None:
+        """Where colours and edges are looked at, the sheet shows nothing but the picture."""
+        self.stations.open(name)
+        self.stack.setCurrentWidget(self.cards[name])
+        self.sheet.bare = name in ("colour", "finish")
+        if self.sheet.tool is not None and name != "finish":
+            self.sheet.hold(None)
 
     @property
     def open_name(self) -> str:
@@ -257,8 +288,10 @@ class BenchPlace(QWidget):
         measure = finding.clause.measure
         self.sheet.light(measure or "", finding.verdict)
         name = REGISTRY[measure].station if measure else "proof"
-        self.stations.open(name)
-        self.stack.setCurrentWidget(self.cards[name])
+        self._open_card(name)
+        finish = self.cards["finish"]
+        if name == "finish" and measure and isinstance(finish, FinishCard):
+            finish.open_for(measure)
         self.refresh()
 
     def _opened(self) -> None:
@@ -315,6 +348,13 @@ class BenchPlace(QWidget):
         self.ledger.show_edition(offered)
         if self.sheet.lit and self.ledger.selected in self.ledger.rows:
             self.sheet.lit_verdict = self.ledger.rows[self.ledger.selected].finding.verdict
+        dotted = bench.line.colour.bits == 1
+        self.views[DOTS].setVisible(dotted)
+        self.zoom.setVisible(not dotted and self.width() >= 1060)
+        self.frame_button.setVisible(not dotted and self.width() >= 1060)
+        if not dotted and self.sheet.mode == DOTS:
+            self.show_view(FITTED)
+            return
         figures = bench.line.says()
         size, estimated = self.session.expected_bytes()
         made = bench.draft if bench.draft_is_current else None

@@ -39,6 +39,7 @@ def scale_of(finding: Finding) -> Scale | None:
     if not REGISTRY[finding.clause.measure].kind.ordered or value is None:
         return None
     number = _number(value)
+    limit = REGISTRY[finding.clause.measure].read_as(limit)
     low, high = _number(limit.at_least), _number(limit.at_most)
     if limit.one_of:
         low = high = min((float(v) for v in limit.one_of), key=lambda v: abs(v - float(value)))

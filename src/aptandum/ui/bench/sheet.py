@@ -29,6 +29,7 @@ from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.fitting.line import Window
 from aptandum.core.judge.zones import second_cut, zones_of
+from aptandum.core.photo.backdrop import NoMask, Stroke
 from aptandum.core.photo.marks import Marks
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.core.quantity import grouped
@@ -36,10 +37,12 @@ from aptandum.ui import theme
 from aptandum.ui.bench.marks import draw as draw_marks
 from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.bench.marks import nearest as nearest_mark
+from aptandum.ui.bench.overlays import HEAT, dots_at, draw_key, draw_panels, hatch, heat
+from aptandum.ui.bench.tools import Brush, Dropper
 from aptandum.ui.session import PREVIEW, Session
 from aptandum.ui.strings import t
 
-SUPPLIED, FITTED, SIDES = "supplied", "fitted", "sides"
+SUPPLIED, FITTED, SIDES, DOTS = "supplied", "fitted", "sides", "dots"
 _ROOM = 66
 """Sheet pixels kept free round the picture for the dimension lines."""
 
@@ -105,6 +108,14 @@ class Sheet(QWidget):
         self._mark = ""
         self._moved = False
         self._pan: tuple[QPointF, QPointF] | None = None
+        self.tool: Dropper | Brush | None = None
+        self.pointer: QPointF | None = None
+        self._stroke: list[QPointF] = []
+        self._stroke_adds = True
+        self.bare = False  # the picture alone: no frame to be drawn by hand, no marks
+        self.outside = False  # what lies outside the target's colours is shown
+        self.panel = ""  # the panel that is open on the card
+        self._kept: dict[str, tuple[Any, Any]] = {}
         self._detail_timer = QTimer(self)
         self._detail_timer.setSingleShot(True)
         self._detail_timer.setInterval(120)
@@ -116,6 +127,31 @@ class Sheet(QWidget):
         session.opened.connect(self._opened)
         session.changed.connect(self.update)
         session.pictures.connect(self._pictures)
+        session.tool_asked.connect(self.hold)
+        session.panel_chosen.connect(self._panel)
+
+    def hold(self, tool: Dropper | Brush | None) -> None:
+        """Take a tool in hand, or put it away; the same again puts it away."""
+        if tool is not None:
+            self.mode = FITTED
+        self.tool = tool
+        self._stroke = []
+        self.setCursor(
+            Qt.CursorShape.CrossCursor if tool is not None else Qt.CursorShape.ArrowCursor
+        )
+        if tool is not None:
+            self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.update()
+
+    def _panel(self, name: str) -> None:
+        self.panel = name
+        self.update()
+
+    def show_outside(self, on: bool) -> None:
+        """Show which colours lie outside the space that is written."""
+        self.outside = on
+        self.session.look_at_conversion()
+        self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(688, 650)
@@ -271,8 +307,11 @@ class Sheet(QWidget):
             self._draw_fitted(painter, ground)
         elif self.effective == SIDES:
             self._draw_sides(painter)
+        elif self.effective == DOTS:
+            self._draw_dots(painter, ground)
         else:
             self._draw_supplied(painter)
+        self._draw_dropper(painter)
         painter.end()
 
     def _background(self, ground: QColor) -> QPixmap:
@@ -365,15 +404,168 @@ class Sheet(QWidget):
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
             assert self._fitted is not None
             self._draw_scaled(painter, box, self._fitted)
+        self._overlays(painter, box)
         self._zones(painter, box)
         self._second_cuts(painter, frame.window)
-        self._frame(painter, box)
+        if not self.bare:
+            self._frame(painter, box)
         self._boxes(painter)
         self._dimensions(painter, box, frame.output)
         marks = self._marks_shown()
         if marks is not None:
             draw_marks(painter, marks, frame.window, bench.live, self.lit, self._at, self._ink,
                        float(self.width()))  # fmt: skip
+
+    # -- overlays --------------------------------------------------------------------------
+
+    def _remembered(self, name: str, key: Any, make: Any) -> Any:
+        """What was made last under a name, unless what it was made of is another now."""
+        held = self._kept.get(name)
+        if held is None or held[0] != key:
+            held = (key, make())
+            self._kept[name] = held
+        return held[1]
+
+    def _overlays(self, painter: QPainter, box: QRectF) -> None:
+        bench = self.session.bench
+        assert bench is not None
+        still = self._grab is None
+        template = bench.line.finish.given.template
+        if template is not None and self.panel:
+            draw_panels(painter, template, box, self.panel, self._ink("blue"))
+        if self.outside and still and bench.conversion is not None:
+            found = bench.conversion
+            image = self._remembered(
+                "outside", id(found),
+                lambda: hatch(found.outside.astype(np.float32), QColor(103, 71, 154), 6),
+            )  # fmt: skip
+            painter.drawImage(box, image)
+        if self.session.needs_mask or isinstance(self.tool, Brush):
+            self._draw_mask(painter, box)
+        look = bench.look
+        if self.lit in HEAT and still and look is not None and bench.draft_is_current:
+            shown = self._remembered("heat", (id(look), self.lit), lambda: heat(look, self.lit))
+            if shown is not None:
+                painter.drawImage(box, shown.image)
+                draw_key(painter, shown, self.lit, QPointF(12, self.height() - 56))
+        self._draw_stroke(painter)
+
+    def _draw_mask(self, painter: QPainter, box: QRectF) -> None:
+        """What is behind the subject is hatched, and the subject outlined."""
+        bench = self.session.bench
+        assert bench is not None
+        try:
+            mask = self.session.mask()
+        except NoMask:
+            return
+        w, angle = bench.line.frame.window, bench.line.frame.angle
+        there = (w.left, w.top, w.width, w.height)
+        longest = min(900.0, max(box.width(), box.height()))
+        k = longest / max(box.width(), box.height())
+        size = max(1, round(box.width() * k)), max(1, round(box.height() * k))
+        key = (id(mask), there, angle, size)
+        image = self._remembered(
+            "mask", key,
+            lambda: hatch(1 - mask.window(there, size, angle), QColor(39, 80, 140)),
+        )  # fmt: skip
+        painter.drawImage(box, image)
+
+    def _draw_stroke(self, painter: QPainter) -> None:
+        if not isinstance(self.tool, Brush):
+            return
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        adds = self._stroke_adds if self._stroke else self.tool.adds
+        tone = QColor(255, 255, 255, 130) if adds else QColor(39, 80, 140, 130)
+        if self._stroke:
+            pen = QPen(tone, 2 * self.tool.radius)
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+            painter.setPen(pen)
+            if len(self._stroke) == 1:
+                painter.drawPoint(self._stroke[0])
+            else:
+                painter.drawPolyline(QPolygonF(self._stroke))
+        if self.pointer is not None:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for colour, width in (("#FFFFFF", 3.0), ("#1D2630", 1.2)):
+                painter.setPen(QPen(QColor(colour), width))
+                painter.drawEllipse(self.pointer, self.tool.radius, self.tool.radius)
+            painter.setFont(theme.tight(12, bold=True))
+            words = t("adds to the subject") if adds else t("takes from the subject")
+            self._flag(painter, self.pointer + QPointF(self.tool.radius + 6, -9), words)
+        painter.restore()
+
+    def _flag(self, painter: QPainter, at: QPointF, words: str, chip: str = "") -> None:
+        """A few words beside the pointer, with a colour where one is meant."""
+        font = theme.tight(12, bold=True)
+        painter.setFont(font)
+        wide = QFontMetricsF(font).horizontalAdvance(words) + 12 + (24 if chip else 0)
+        x = min(at.x(), self.width() - wide - 4)
+        box = QRectF(x, min(max(4.0, at.y()), self.height() - 26.0), wide, 22)
+        painter.fillRect(box, theme.colour("panel"))
+        painter.setPen(theme.colour("hairline"))
+        painter.drawRect(box)
+        if chip:
+            painter.fillRect(QRectF(box.left() + 5, box.top() + 4, 18, 14), QColor(chip))
+        painter.setPen(theme.colour("ink"))
+        text = box.adjusted(28 if chip else 6, 0, -4, 0)
+        painter.drawText(text, Qt.AlignmentFlag.AlignVCenter, words)
+
+    def _draw_dropper(self, painter: QPainter) -> None:
+        if not isinstance(self.tool, Dropper):
+            return
+        if self.pointer is None:
+            self._flag(painter, QPointF(12, 12), self.tool.words)
+            return
+        spot = self._photo_point(self.pointer)
+        colour = self.session.colour_at(spot) or ""
+        words = f"{colour}  {self.tool.words}" if colour else self.tool.words
+        self._flag(painter, self.pointer + QPointF(16, 14), words, colour)
+
+    def _photo_point(self, at: QPointF) -> tuple[float, float]:
+        """A place of the sheet in photo pixels as shown, before any straightening."""
+        seen = self.to_photo(at)
+        return swung((seen.x(), seen.y()), -self._angle(), self._photo_size())
+
+    def _draw_dots(self, painter: QPainter, ground: QColor) -> None:
+        """The grey that was there and the dots that came of it, at several sizes."""
+        painter.fillRect(self.rect(), ground)
+        bench = self.session.bench
+        assert bench is not None
+        if self._fitted is None or bench.picture is None or bench.picture.bits != 1:
+            self._note(painter, t("The dots are being made …"))
+            return
+        wide, high = self._fitted.width(), self._fitted.height()
+        ratio = self.devicePixelRatioF()
+        ink = QColor("#EDEDEB") if ground.lightness() < 120 else QColor("#1D2630")
+        room, y = self.width() - 56.0, 26.0
+        most = max(1.0, room / wide)
+        rows: list[tuple[str, float, bool]] = [(t("grey"), min(2.0, most), True)]
+        steps = (1.0, 2.0, 3.0, 4.0, 6.0)
+        rows += [
+            (t("dots, {n} screen pixels each", n=int(s)), s, False) for s in steps if s <= most
+        ]
+        if most < 1:
+            rows = [(t("grey"), most, True), (t("dots, smaller than they are"), most, False)]
+        grey = bench.grey
+        for words, size, is_grey in rows:
+            tall = high * size
+            if y + tall + 20 > self.height():
+                break
+            painter.setFont(theme.tight(12))
+            painter.setPen(ink)
+            painter.drawText(QRectF(28, y, room, 16), Qt.AlignmentFlag.AlignVCenter, words)
+            if is_grey:
+                if grey is None:
+                    continue
+                image = self._remembered("grey", id(grey), lambda: to_image(grey))
+            else:
+                image = self._fitted
+            drawn = dots_at(image, size, ratio)
+            drawn.setDevicePixelRatio(ratio)
+            painter.drawImage(QPointF(28, y + 20), drawn)
+            y += tall + 42
 
     def set_solid(self, share: float) -> None:
         """How solid the zones are drawn, 0..1."""
@@ -591,7 +783,7 @@ class Sheet(QWidget):
     def _marks_shown(self) -> Marks | None:
         """The marks that are drawn and can be drawn by hand: those a clause asks for."""
         bench = self.session.bench
-        if bench is None or not bench.wants_marks or self.effective != FITTED:
+        if bench is None or not bench.wants_marks or self.effective != FITTED or self.bare:
             return None
         marks = self.session.marks()
         return marks.swung(self._angle(), self._photo_size()) if marks is not None else None
@@ -812,7 +1004,7 @@ class Sheet(QWidget):
     def _where(self, at: QPointF) -> str:
         """What lies under the pointer: a corner or side of the frame, its inside, or nothing."""
         bench = self.session.bench
-        if bench is None or self.mode != FITTED:
+        if bench is None or self.mode != FITTED or self.bare:
             return ""
         box = self.to_sheet(bench.line.frame.window)
         near = box.adjusted(-_GRIP, -_GRIP, _GRIP, _GRIP)
@@ -834,6 +1026,9 @@ class Sheet(QWidget):
         where = self._where(event.position())
         bench = self.session.bench
         left = event.button() == Qt.MouseButton.LeftButton
+        if left and self.tool is not None and bench is not None:
+            self._use_tool(event)
+            return
         if left and event.modifiers() & Qt.KeyboardModifier.AltModifier and bench is not None:
             self._along = (event.position(), event.position())
             return
@@ -865,6 +1060,13 @@ class Sheet(QWidget):
         assert event is not None
         at = event.position()
         bench = self.session.bench
+        if self.tool is not None:
+            self.pointer = at
+            if self._stroke:
+                self._stroke.append(at)
+            if self._pan is None:
+                self.update()
+                return
         if self._corner:
             self._drag_thing(at)
             return
@@ -925,6 +1127,8 @@ class Sheet(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dividing = False
+        if self._stroke:
+            self._end_stroke()
         if self._corner:
             self._corner = ""
             self.session.settle()
@@ -943,6 +1147,37 @@ class Sheet(QWidget):
             self._pan = None
             self.unsetCursor()
         self.update()
+
+    def _use_tool(self, event: QMouseEvent) -> None:
+        if isinstance(self.tool, Dropper):
+            tool = self.tool
+            spot = self._photo_point(event.position())
+            colour = self.session.colour_at(spot)
+            if colour is None:
+                self.session.tell(t("There is no picture at that point."), "note")
+                return
+            self.hold(None)
+            tool.done(colour, spot)
+        elif isinstance(self.tool, Brush):
+            turned = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self._stroke_adds = self.tool.adds != turned
+            self._stroke = [event.position()]
+            self.pointer = event.position()
+            self.update()
+
+    def _end_stroke(self) -> None:
+        """Hand the stroke on in photo pixels, without points that change nothing."""
+        assert isinstance(self.tool, Brush)
+        kept = [self._stroke[0]]
+        for point in self._stroke[1:]:
+            if (point - kept[-1]).manhattanLength() >= max(2.0, self.tool.radius / 6):
+                kept.append(point)
+        points = tuple(
+            (round(x, 1), round(y, 1)) for x, y in (self._photo_point(p) for p in kept[:5000])
+        )
+        self._stroke = []
+        radius = max(0.5, round(self.tool.radius / self.scale, 2))
+        self.session.add_stroke(Stroke(adds=self._stroke_adds, radius=radius, points=points))
 
     def place(self, left: float, top: float, window: Window, merge: str = "") -> None:
         """Move the frame so that its corner lies there, held inside the photo."""
@@ -1041,6 +1276,9 @@ class Sheet(QWidget):
             Qt.Key.Key_Up: (0, -step), Qt.Key.Key_Down: (0, step),
         }  # fmt: skip
         key = Qt.Key(event.key())
+        if key == Qt.Key.Key_Escape and self.tool is not None:
+            self.hold(None)
+            return
         if self.mode == FITTED and key in moves:
             self.nudge(*moves[key])
         elif self.mode == FITTED and key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
@@ -1067,6 +1305,13 @@ class Sheet(QWidget):
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         assert event is not None
+        plain = not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        if isinstance(self.tool, Brush) and plain:
+            self.tool.radius = min(
+                200.0, max(2.0, self.tool.radius * 1.0015 ** event.angleDelta().y())
+            )
+            self.update()
+            return
         self.zoom_to(self.scale * 1.0015 ** event.angleDelta().y(), event.position())
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

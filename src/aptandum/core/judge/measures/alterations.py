@@ -59,9 +59,10 @@ def _parse(value: object, side: Side = "exact") -> object:
 
 def _show(value: object) -> str:
     if isinstance(value, tuple):
-        return listed([SAID.get(str(word), str(word)) for word in value], "and") or say(
-            "as supplied"
-        )
+        words = [SAID.get(str(word), str(word)) for word in value]
+        if len(words) > 2:  # the record lists them all
+            return say("{words} +{n}", words=", ".join(words[:2]), n=len(words) - 2)
+        return listed(words, "and") or say("as supplied")
     return SAID.get(str(value), str(value))
 
 

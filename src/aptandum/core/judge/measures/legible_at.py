@@ -113,6 +113,8 @@ MEASURE = Measure(
     allows=_allows,
     outside=_outside,
     mend=_mend,
+    read_as=lambda limit: Limit(("at_most",), at_most=_asked(limit)),
+    limit_says=lambda limit, kind: say("seen at {n}", n=kind.show(round(_asked(limit)))),
     station="finish",
     by_pixels=True,
 )

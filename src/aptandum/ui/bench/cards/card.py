@@ -125,7 +125,9 @@ class Card(QWidget):
             return
         self._mended = key
         while len(self._boxes) > len(mine):
-            self._boxes.pop().deleteLater()
+            gone = self._boxes.pop()
+            gone.hide()
+            gone.deleteLater()
         while len(self._boxes) < len(mine):
             box = MendBox(self.session)
             self._boxes.append(box)

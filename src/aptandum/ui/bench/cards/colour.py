@@ -1,14 +1,19 @@
-"""The Colour card: what comes in and what goes out."""
+"""The Colour card: what comes in and what goes out, what it costs, grey and dots."""
 
+from PyQt6.QtWidgets import QCheckBox, QWidget
+
+from aptandum.core.fitting.dots import found_threshold
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES
+from aptandum.core.quantity import show_number, show_share
 from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.bench.cards.fields import ChoiceRow, Field, ShareRow, SwitchRow
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, label
 
 
 class ColourCard(Card):
-    """The space written; its profile is always embedded."""
+    """The space written; its profile is always embedded where the format holds one."""
 
     station = "colour"
 
@@ -36,6 +41,42 @@ class ColourCard(Card):
             lambda: self.session.set({"colour.intent": self.intent.currentData()}, t("Intent"))
         )
         self.column.addWidget(self.intent)
+        self.outside = self.row(t("Outside the space"))
+        self.shows = QCheckBox(t("Show where, on the sheet"))
+        self.column.addWidget(self.shows)
+        self.moved = self.row(t("Moved, mean · most"))
+        self.moved.setToolTip(
+            t("CIEDE2000 between the photo's colours and those written; about 1 can just be seen")
+        )
+        self.rule()
+        self.rows: list[Field] = []
+
+        def put(row: Field) -> Field:
+            self.rows.append(row)
+            self.column.addWidget(row)
+            return row
+
+        put(ChoiceRow(self.session, "colour.bits", t("Bits"), (
+            (None, t("as the brief asks")), (8, "8"), (16, "16"), (1, t("1: dots")),
+        )))  # fmt: skip
+        put(ChoiceRow(self.session, "colour.resampling", t("Pixels mix"), (
+            (None, t("as suits the photo")), ("light", t("as light does")),
+            ("numbers", t("by their numbers")),
+        )))  # fmt: skip
+        self.mix = put(ChoiceRow(self.session, "colour.mix", t("Grey from"), (
+            ("lightness", t("lightness")), ("even", t("even parts")), ("red", t("red alone")),
+            ("green", t("green alone")), ("blue", t("blue alone")),
+        )))  # fmt: skip
+        self.dots = put(ChoiceRow(self.session, "colour.dots", t("Dots by"), (
+            ("diffused", t("diffusion")), ("ordered", t("a pattern")),
+            ("found", t("a threshold that keeps the grey")),
+            ("parted", t("a threshold between two humps")), ("fixed", t("a fixed threshold")),
+        )))  # fmt: skip
+        self.threshold = put(ShareRow(self.session, "colour.threshold", t("Threshold")))
+        self.sharpen = put(ShareRow(self.session, "colour.sharpen", t("Sharpen before")))
+        self.invert = put(SwitchRow(self.session, "colour.invert", t("White for black")))
+        self.found = label("", "second", wrap=True)
+        self.column.addWidget(self.found)
         self.note = label("", "second", wrap=True)
         self.column.addWidget(self.note)
 
@@ -43,11 +84,56 @@ class ColourCard(Card):
         colour = bench.line.colour
         came = SPACE_NAMES[colour.source]
         self.source.take(t("no profile, taken as {space}", space=came) if colour.assumed else came)
-        self.target.take(t("{space}, embedded", space=SPACE_NAMES[colour.target]))
-        self.bits.take(str(colour.bits))
+        tagged = colour.bits != 1 and bench.line.file.format != "bmp"
+        gone = SPACE_NAMES[colour.target]
+        self.target.take(t("{space}, embedded", space=gone) if tagged else
+                         t("{space}, no profile", space=gone))  # fmt: skip
+        before = bench.photo.facts.bits or 8
+        self.bits.take(str(before) if before == colour.bits else f"{before} → {colour.bits}")
         settings = bench.fitting.settings.colour
         self.choice.setCurrentIndex(max(0, self.choice.findData(settings.space)))
         self.intent.setCurrentIndex(max(0, self.intent.findData(settings.intent)))
+        for row in self.rows:
+            row.take(getattr(settings, row.key.split(".")[1]))
+        grey, dots = colour.target == "grey", colour.bits == 1
+        self.mix.setVisible(grey)
+        parts: list[QWidget] = [self.dots, self.sharpen, self.invert]
+        for part in parts:
+            part.setVisible(dots)
+        self.threshold.setVisible(dots and settings.dots == "fixed")
+        self._show_found(bench, dots and settings.dots == "found")
+        self._show_conversion(bench, grey)
+        light = colour.light
         self.note.setText(
-            t("What the sheet shows is converted to sRGB, as the finished file's colours are.")
-        )
+            t("Shown as sRGB, or in the screen's own profile (View).")
+            + " "
+            + (t("Fine detail keeps its lightness when it is reduced.") if light else
+               t("So large a JPEG is reduced by its numbers, which is faster; very fine patterns "
+                 "may darken."))
+        )  # fmt: skip
+
+    def _show_found(self, bench: Bench, on: bool) -> None:
+        words = ""
+        if on and bench.grey is not None and bench.draft_is_current:
+            n = show_number(found_threshold(bench.grey[..., 0]), 1)
+            words = t("Found at {n} %.", n=n)
+        self.found.setText(words)
+        self.found.setVisible(bool(words))
+
+    def _show_conversion(self, bench: Bench, grey: bool) -> None:
+        if not grey:
+            self.session.look_at_conversion()
+        found = bench.conversion if not grey else None
+        for part in (self.outside, self.shows, self.moved):
+            part.setVisible(not grey)
+        if found is None:
+            self.outside.take("…")
+            self.moved.take("…")
+            return
+        share = found.share
+        said = t("nothing") if share == 0 else (
+            t("under {n}", n=show_share(0.0001)) if share < 0.0001 else show_share(share)
+        )  # fmt: skip
+        self.outside.take(said, "advises" if share > 0.001 else "")
+        self.shows.setEnabled(share > 0)
+        self.moved.take(f"{show_number(found.mean, 2)} · {show_number(found.largest, 1)} ΔE")

@@ -7,8 +7,11 @@ from PyQt6.QtGui import QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from aptandum.core.fitting.line import placed
+from aptandum.core.fitting.record import Act, acts
+from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.photo.evidence import Evidence, evidence
 from aptandum.core.quantity import grouped, show_exact_bytes
+from aptandum.core.rulebook.model import Brief
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
@@ -77,6 +80,43 @@ class Shown(QWidget):
             y += 96
 
 
+class Record(QWidget):
+    """Everything that is done to the photo, in words, beside what the brief permits."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(3)
+        self._said: object = None
+
+    def take(self, done: tuple[Act, ...], brief: Brief) -> None:
+        key = (done, brief.allows)
+        if key == self._said:
+            return
+        self._said = key
+        clear(self.column)
+        self.column.addWidget(label(t("What is done to the photo"), "second"))
+        if not done:
+            self.column.addWidget(label(t("Nothing: it goes out as it came."), wrap=True))
+        for act in done:
+            allowed = brief.permits(act.word)
+            line = label(
+                act.says if allowed else t("{act} Not permitted.", act=act.says), wrap=True
+            )
+            line.setStyleSheet(
+                "font-size: 12px" + ("" if allowed else f"; color: {theme.palette().misses}")
+            )
+            self.column.addWidget(line)
+        if brief.allows is None:
+            words = t("The brief does not limit what may be done.")
+        else:
+            words = t(
+                "The brief permits: {words}.", words=listed([SAID[w] for w in brief.allows], "and")
+            )
+        self.column.addWidget(label(words, "second", wrap=True))
+
+
 class ProofCard(Card):
     """What the bytes themselves say, and what only a person can."""
 
@@ -95,6 +135,9 @@ class ProofCard(Card):
         self.written = label("", "second", wrap=True)
         self.written.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.column.addWidget(self.written)
+        self.rule()
+        self.record = Record()
+        self.column.addWidget(self.record)
         self.rule()
         self.shown = Shown()
         self.column.addWidget(self.shown)
@@ -139,6 +182,7 @@ class ProofCard(Card):
                 else t("Not written to disk yet.")
             )
             self.written.setText(written)
+        self.record.take(acts(bench.photo.facts, bench.line), bench.brief)
         self._show_evidence(bench)
         self._show_asks(bench)
 

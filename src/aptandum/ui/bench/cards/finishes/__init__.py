@@ -1,0 +1,16 @@
+"""The parts of the Finish card: one module a finish, in their fixed order."""
+
+from aptandum.ui.bench.cards.finishes.backdrop import BackdropPart
+from aptandum.ui.bench.cards.finishes.border import BorderPart
+from aptandum.ui.bench.cards.finishes.caption import CaptionPart
+from aptandum.ui.bench.cards.finishes.clear import ClearPart
+from aptandum.ui.bench.cards.finishes.keyline import KeylinePart
+from aptandum.ui.bench.cards.finishes.panels import PanelsPart
+from aptandum.ui.bench.cards.finishes.part import Part
+from aptandum.ui.bench.cards.finishes.shade import ShadePart
+
+PARTS: tuple[type[Part], ...] = (
+    BackdropPart, ClearPart, PanelsPart, ShadePart, BorderPart, CaptionPart, KeylinePart,
+)  # fmt: skip
+
+__all__ = ["PARTS", "ClearPart", "Part"]

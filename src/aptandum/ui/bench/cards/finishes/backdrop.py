@@ -1,0 +1,92 @@
+"""Backdrop: the mask and its brush; lighten, even out, fill."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
+
+from aptandum.core.photo.backdrop import NoMask
+from aptandum.core.quantity import show_number
+from aptandum.ui.bench.cards.fields import ColourRow, NumberRow, ShareRow
+from aptandum.ui.bench.cards.finishes.part import Part
+from aptandum.ui.bench.tools import Brush
+from aptandum.ui.session import Bench
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import button, label
+
+
+class BackdropPart(Part):
+    name = "backdrop"
+    alteration = "backdrop"
+
+    def build(self) -> None:
+        self.found = label("", "second", wrap=True)
+        self.column.addWidget(self.found)
+        self.shown = QCheckBox(t("Hatch what is behind"))
+        self.shown.clicked.connect(self._show_mask)
+        self.column.addWidget(self.shown)
+        brushes = QHBoxLayout()
+        brushes.setSpacing(10)
+        self.add: QPushButton = button(t("Brush in"), "link", lambda: self._brush(True))
+        self.add.setToolTip(t("Paint what belongs to the subject (Shift takes away)"))
+        self.take_away: QPushButton = button(t("Brush out"), "link", lambda: self._brush(False))
+        self.take_away.setToolTip(t("Paint what is backdrop"))
+        self.as_found = button(t("As found"), "link", self.session.clear_strokes)
+        for part in (self.add, self.take_away, self.as_found):
+            brushes.addWidget(part)
+        brushes.addStretch(1)
+        self.column.addLayout(brushes)
+        key = "finish.backdrop."
+        self.row(NumberRow(self.session, key + "lightness", t("Bring to lightness"), "L*",
+                           empty=t("own")))  # fmt: skip
+        self.row(ShareRow(self.session, key + "strength", t("How far")))
+        self.row(ShareRow(self.session, key + "even", t("Even out")))
+        self.row(ShareRow(self.session, key + "shadow", t("Shadow that stays")))
+        self.row(ColourRow(self.session, key + "fill", t("Or fill with a colour"), t("none")))
+        self.clear = button(t("Make it clear instead"), "link", self._clear)
+        self.column.addWidget(self.clear)
+
+    def _clear(self) -> None:
+        self.session.set({"finish.clear.by": "standing"}, t("Make the backdrop clear"))
+
+    def _show_mask(self, on: bool) -> None:
+        self.session.show_mask(on)
+
+    def _brush(self, adds: bool) -> None:
+        self.session.show_mask(True)
+        self.session.tool_asked.emit(Brush(adds))
+
+    def figure(self, bench: Bench) -> str:
+        wish = bench.fitting.settings.finish.backdrop
+        if wish.fill is not None:
+            return wish.fill
+        said = []
+        if wish.lightness is not None and wish.strength:
+            said.append(f"L* {show_number(wish.lightness, 1)}")
+        if wish.even:
+            said.append(t("even {n} %", n=round(wish.even)))
+        return ", ".join(said)
+
+    def show_bench(self, bench: Bench) -> None:
+        super().show_bench(bench)
+        self.shown.setChecked(self.session.needs_mask)
+        self.as_found.setEnabled(bool(bench.hand.strokes))
+        self.session.look_for_mask()
+        try:
+            mask = self.session.mask()
+        except NoMask as error:
+            words = str(error)
+            if not self.session.wants_mask():
+                words = t("What stands before the backdrop is looked for once it is asked for.")
+            self.found.setText(words)
+            return
+        what = {
+            "person": t("A person was found before the backdrop."),
+            "thing": t("A thing was found before the backdrop."),
+            "hand": t("Brushed in by hand."),
+        }[mask.of]
+        n = len(bench.hand.strokes)
+        if n and mask.of != "hand":
+            what += " " + (
+                t("1 stroke corrects it.") if n == 1 else t("{n} strokes correct it.", n=n)
+            )
+        self.found.setText(what)

@@ -1,0 +1,162 @@
+"""Keyline: width, colour, strength, and how loud it is."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from aptandum.core.fitting.finish.keyline import QUIET, Suggested, loudness, suggestions
+from aptandum.core.photo.picture import Picture
+from aptandum.core.quantity import show_number
+from aptandum.ui import theme
+from aptandum.ui.bench.cards.fields import Chip, ColourRow, NumberRow, ShareRow
+from aptandum.ui.bench.cards.finishes.part import Part
+from aptandum.ui.session import Bench
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import label
+
+_MOST = 50.0
+
+
+class Loudness(QWidget):
+    """A gauge of how far the line stands out, with the quiet band marked on it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.value: float | None = None
+        self.setFixedHeight(42)
+
+    def sizeHint(self) -> QSize:
+        return QSize(240, 42)
+
+    def take(self, value: float | None) -> None:
+        self.value = value
+        said = t("not drawn") if value is None else show_number(value, 1)
+        self.setAccessibleName(t("Loudness of the line: {n}", n=said))
+        self.update()
+
+    def _x(self, value: float) -> float:
+        return 4 + min(value, _MOST) / _MOST * (self.width() - 8)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rail = QRectF(4, 10, self.width() - 8, 8)
+        painter.fillRect(rail, theme.colour("rail"))
+        low, high = (self._x(v) for v in QUIET)
+        painter.fillRect(QRectF(low, 10, high - low, 8), theme.colour("meets_band"))
+        painter.setFont(theme.tight(11))
+        painter.setPen(theme.colour("ink2"))
+        painter.drawText(QRectF(low - 30, 22, high - low + 60, 16),
+                         Qt.AlignmentFlag.AlignHCenter, t("quiet"))  # fmt: skip
+        painter.drawText(QRectF(high + 20, 22, self.width() - high - 24, 16),
+                         Qt.AlignmentFlag.AlignRight, t("loud"))  # fmt: skip
+        if self.value is not None:
+            painter.setPen(QPen(theme.colour("ink"), 2))
+            x = self._x(self.value)
+            painter.drawLine(int(x), 5, int(x), 23)
+
+
+class KeylinePart(Part):
+    name = "keyline"
+    alteration = "keyline"
+
+    def build(self) -> None:
+        key = "finish.keyline."
+        self.row(NumberRow(self.session, key + "width", t("Width"), "px", whole=True))
+        self.row(ColourRow(self.session, key + "colour", t("Colour"), t("suggested")))
+        self.chips_words = label(t("Out of the picture, the calmest first"), "second")
+        self.column.addWidget(self.chips_words)
+        line = QHBoxLayout()
+        line.setSpacing(6)
+        self.chips = [Chip(wide=34) for _ in range(6)]
+        for chip in self.chips:
+            chip.clicked.connect(lambda _on, chip=chip: self._chosen(chip))
+            line.addWidget(chip)
+        line.addStretch(1)
+        self.column.addLayout(line)
+        self.row(ShareRow(self.session, key + "strength", t("Strength")))
+        head = QHBoxLayout()
+        head.addWidget(label(t("Loudness, on this surround"), "second"), 1)
+        self.figure_label = label("", "figure")
+        head.addWidget(self.figure_label)
+        self.column.addLayout(head)
+        self.loudness = Loudness()
+        self.loudness.setToolTip(
+            t("Mean CIEDE2000 between the line and what it borders on both sides. In the quiet "
+              "band it is seen, and does not compete with the picture.")
+        )  # fmt: skip
+        self.column.addWidget(self.loudness)
+        self.row(NumberRow(self.session, key + "inner_width", t("A second line within"), "px",
+                           whole=True))  # fmt: skip
+        self.inner = self.row(
+            ColourRow(self.session, key + "inner_colour", t("Its colour"), t("black or white"))
+        )
+        self._told: tuple[object, list[Suggested], float | None] = (None, [], None)
+
+    def _chosen(self, chip: Chip) -> None:
+        if chip.colour:
+            width = 0
+            if self.session.bench is not None:
+                width = self.session.bench.fitting.settings.finish.keyline.width
+            changes: dict[str, object] = {"finish.keyline.colour": chip.colour}
+            if not width:
+                changes["finish.keyline.width"] = 2
+            self.session.set(changes, t("Colour of the keyline"))
+
+    def figure(self, bench: Bench) -> str:
+        wish = bench.fitting.settings.finish.keyline
+        if not wish.width or not wish.strength:
+            return ""
+        inner = f" + {wish.inner_width}" if wish.inner_width else ""
+        return f"{wish.width}{inner} px"
+
+    def show_bench(self, bench: Bench) -> None:
+        super().show_bench(bench)
+        wish = bench.fitting.settings.finish.keyline
+        self.inner.setVisible(wish.inner_width > 0)
+        self._measure(bench)
+        _key, found, loud = self._told
+        for i, chip in enumerate(self.chips):
+            one = found[i] if i < len(found) else None
+            chip.setVisible(one is not None)
+            if one is not None:
+                chip.show_colour(one.colour)
+                words = t(
+                    "{colour}, loudness {n}", colour=one.colour, n=show_number(one.loudness, 1)
+                )
+                chip.setToolTip(words)
+                chip.setAccessibleName(words)
+        self.loudness.take(loud)
+        self.figure_label.setText("–" if loud is None else show_number(loud, 1))
+
+    def _measure(self, bench: Bench) -> None:
+        """Suggestions and loudness of the last picture that was made, without its line."""
+        picture = bench.picture
+        wish = bench.fitting.settings.finish.keyline
+        ground = theme.SURROUNDS[self.session.surround]
+        key = (id(picture), wish, ground)
+        if picture is None or key == self._told[0]:
+            return
+        # Within the line the picture is the same, whatever the line's colour and strength.
+        plain = without_line(picture)
+        known = self._told[1] if self._told[0] and self._told[0][0] == id(picture) else None  # type: ignore[index]
+        same_ground = self._told[0] and self._told[0][2] == ground  # type: ignore[index]
+        found = known if known and same_ground else suggestions(plain, ground)
+        loud = loudness(plain, wish, ground) if wish.width else None
+        self._told = (key, found, loud)
+
+
+def without_line(picture: Picture) -> Picture:
+    """The picture as it was before its keyline, or as it is where it has none."""
+    rim = picture.rim
+    if rim is None:
+        return picture
+    pixels = picture.pixels.copy()
+    high, wide = pixels.shape[:2]
+    pixels[:, : rim.depth], pixels[:, wide - rim.depth :] = rim.left, rim.right
+    pixels[: rim.depth], pixels[high - rim.depth :] = rim.top, rim.bottom
+    return replace(picture, pixels=pixels, rim=None)

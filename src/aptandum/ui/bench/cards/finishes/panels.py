@@ -1,0 +1,214 @@
+"""Panels: what fills each panel of the brief's template."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout
+
+from aptandum.core.fitting.finish.panels import TEXTURES, Fill
+from aptandum.core.fitting.line import cut_of_shape
+from aptandum.core.judge.polygons import bounds
+from aptandum.core.photo.facts import PhotoError
+from aptandum.ui.bench.cards.fields import Chip
+from aptandum.ui.bench.cards.finishes.part import Part
+from aptandum.ui.bench.tools import Dropper
+from aptandum.ui.session import Bench, Session
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import Choice, NumberField, button, label
+
+SAID = {"ripstop": "sail cloth", "linen": "linen", "sea-chart": "sea chart", "planks": "planks"}
+
+
+class PanelsPart(Part):
+    name = "panels"
+    alteration = "panels"
+
+    def __init__(self, session: Session) -> None:
+        self.panel = ""
+        super().__init__(session)
+
+    def build(self) -> None:
+        self.none = label(t("The brief has no template."), "second", wrap=True)
+        self.column.addWidget(self.none)
+        self.panels = Choice()
+        self.panels.setAccessibleName(t("Panel"))
+        self.panels.activated.connect(lambda: self.choose(self.panels.currentText()))
+        self.column.addWidget(self.panels)
+        self.kind = Choice()
+        self.kind.setAccessibleName(t("Filled with"))
+        for kind, said in (
+            ("own", t("this photo, as framed over all")), ("photo", t("a photo with its own frame")),
+            ("texture", t("a texture")), ("colour", t("a colour")), ("empty", t("nothing")),
+        ):  # fmt: skip
+            self.kind.addItem(said, kind)
+        self.kind.activated.connect(self._kind)
+        self.column.addWidget(self.kind)
+        self.source = Choice()
+        self.source.setAccessibleName(t("Which one"))
+        self.source.activated.connect(lambda: self._put(source=self.source.currentData()))
+        self.column.addWidget(self.source)
+        self.free = QCheckBox(t("Only the person or thing, set free"))
+        self.free.clicked.connect(lambda on: self._put(free=on))
+        self.column.addWidget(self.free)
+        line = QHBoxLayout()
+        line.setSpacing(6)
+        self.chip = Chip()
+        self.chip.setToolTip(t("Colour of the panel"))
+        self.pick = button(t("Colour from picture"), "link", self.drop)
+        line.addWidget(self.chip)
+        line.addWidget(self.pick)
+        line.addStretch(1)
+        self.column.addLayout(line)
+        self.frame_words = label(
+            t("Its frame: left, top, width in photo pixels"), "second", wrap=True
+        )
+        self.column.addWidget(self.frame_words)
+        numbers = QHBoxLayout()
+        numbers.setSpacing(4)
+        self.numbers: list[NumberField] = []
+        for name in (t("Left"), t("Top"), t("Width")):
+            field = NumberField(name)
+            field.setFixedWidth(72)
+            field.setToolTip(name)
+            field.taken.connect(lambda _v: self._framed())
+            self.numbers.append(field)
+            numbers.addWidget(field)
+        numbers.addStretch(1)
+        self.column.addLayout(numbers)
+
+    def choose(self, panel: str) -> None:
+        self.panel = panel
+        if self.session.bench is not None:
+            self.show_bench(self.session.bench)
+            self.session.panel_chosen.emit(panel)
+
+    # -- changes -----------------------------------------------------------------------------
+
+    def fill(self) -> Fill:
+        bench = self.session.bench
+        assert bench is not None
+        return bench.fitting.settings.finish.panels.of(self.panel)
+
+    def put(self, fill: Fill) -> None:
+        bench = self.session.bench
+        assert bench is not None
+        fills = bench.fitting.settings.finish.panels.having(fill)
+        words = t("Fill {panel}", panel=self.panel)
+        trouble = self.session.set({"finish.panels.fills": fills}, words, f"panel {self.panel}")
+        if trouble:
+            self.session.tell(trouble)
+
+    def _put(self, **changes: Any) -> None:
+        self.put(self.fill().model_copy(update=changes))
+
+    def _kind(self) -> None:
+        kind = self.kind.currentData()
+        source = ""
+        if kind == "photo":
+            bench = self.session.bench
+            source = bench.photo.path if bench is not None else ""
+        elif kind == "texture":
+            source = TEXTURES[0]
+        self._put(kind=kind, source=source, window=None)
+
+    def take_colour(self, colour: str) -> None:
+        fill = self.fill()
+        kind = fill.kind if fill.kind == "photo" and fill.free else "colour"
+        self._put(kind=kind, colour=colour)
+
+    def drop(self) -> None:
+        words = t("Click for the colour of {panel}", panel=self.panel)
+        self.session.tool_asked.emit(Dropper(words, lambda colour, _at: self.take_colour(colour)))
+
+    def _shown(self, fill: Fill) -> tuple[float, float, float, float] | None:
+        """The frame of the panel's photo as it is, in that photo's pixels."""
+        bench = self.session.bench
+        template = bench.line.finish.given.template if bench is not None else None
+        entry = next((p for p in self.session.docket.photos if p.path == fill.source), None)
+        if template is None or entry is None:
+            return None
+        outline = next((p.outline for p in template.panels if p.name == self.panel), None)
+        try:
+            size = self.session.photo_of(entry.id).facts.size
+        except PhotoError:
+            return None
+        if outline is None:
+            return None
+        _x, _y, wide, high = bounds(outline, template.size)
+        box = cut_of_shape((wide, high), fill.window, size)
+        return box.left, box.top, box.width, box.height
+
+    def _framed(self) -> None:
+        fill = self.fill()
+        now = self._shown(fill)
+        if now is None:
+            return
+        left, top, wide = (field._value for field in self.numbers)
+        values = []
+        for field, value in zip(self.numbers, (left, top, wide), strict=True):
+            text = field.text().replace("\u202f", "").replace("\u00a0", "").replace(" ", "")
+            values.append(float(text) if text.replace(".", "", 1).isdigit() else value)
+        width = max(8.0, values[2])
+        self._put(window=(values[0], values[1], width, width * now[3] / now[2]))
+
+    # -- showing -----------------------------------------------------------------------------
+
+    def figure(self, bench: Bench) -> str:
+        template = bench.line.finish.given.template
+        if template is None:
+            return ""
+        n = len(template.panels)
+        return t("{n} panels", n=n) if n != 1 else t("1 panel")
+
+    def show_bench(self, bench: Bench) -> None:
+        template = bench.line.finish.given.template
+        parts = (self.panels, self.kind, self.source, self.free, self.chip, self.pick,
+                 self.frame_words, *self.numbers)  # fmt: skip
+        for part in parts:
+            part.setVisible(template is not None)
+        self.none.setVisible(template is None)
+        if template is None:
+            return
+        names = [panel.name for panel in template.panels]
+        if [self.panels.itemText(i) for i in range(self.panels.count())] != names:
+            self.panels.clear()
+            self.panels.addItems(names)
+        if self.panel not in names:
+            self.panel = names[0]
+        self.panels.setCurrentIndex(names.index(self.panel))
+        fill = bench.fitting.settings.finish.panels.of(self.panel)
+        self.kind.setCurrentIndex(max(0, self.kind.findData(fill.kind)))
+        photo, texture = fill.kind == "photo", fill.kind == "texture"
+        self._show_sources(fill)
+        self.source.setVisible(photo or texture)
+        self.free.setVisible(photo)
+        self.free.setChecked(fill.free)
+        colour = fill.kind == "colour" or (photo and fill.free)
+        self.chip.setVisible(colour)
+        self.pick.setVisible(colour)
+        self.chip.show_colour(fill.colour)
+        box = self._shown(fill) if photo else None
+        self.frame_words.setVisible(box is not None)
+        for field, value in zip(self.numbers, box or (0, 0, 0), strict=False):
+            field.setVisible(box is not None)
+            field.show_value(round(value, 1))
+
+    def _show_sources(self, fill: Fill) -> None:
+        wanted: list[tuple[str, str]] = []
+        if fill.kind == "texture":
+            wanted = [(t(SAID[name]), name) for name in TEXTURES]
+        elif fill.kind == "photo":
+            paths = [entry.path for entry in self.session.docket.photos]
+            if fill.source and fill.source not in paths:
+                paths.append(fill.source)
+            wanted = [(Path(path).name, path) for path in paths]
+        now = [
+            (self.source.itemText(i), self.source.itemData(i)) for i in range(self.source.count())
+        ]
+        if now != wanted:
+            self.source.clear()
+            for said, data in wanted:
+                self.source.addItem(said, data)
+        self.source.setCurrentIndex(max(0, self.source.findData(fill.source)))

@@ -1,0 +1,74 @@
+"""What a person has set for this machine, apart from any docket: so far the screen's profile."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_state_path
+
+from aptandum.core.photo.profile import identify
+from aptandum.ui.strings import t
+
+
+class ProfileError(ValueError):
+    """A file that is no profile for a screen; the message is a sentence."""
+
+
+def _file() -> Path:
+    return user_state_path("aptandum", appauthor=False) / "preferences.json"
+
+
+def _read() -> dict[str, Any]:
+    try:
+        held = json.loads(_file().read_text("utf-8"))
+    except (OSError, ValueError):
+        return {}
+    return held if isinstance(held, dict) else {}
+
+
+def _write(held: dict[str, Any]) -> None:
+    path = _file()
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_text(json.dumps(held, indent=1) + "\n", "utf-8")
+
+
+def screen_profile() -> tuple[str, bytes] | None:
+    """The name and bytes of the screen's profile, where one is set and can still be read."""
+    path = _read().get("screen_profile")
+    if not isinstance(path, str):
+        return None
+    try:
+        return read_profile(path)
+    except ProfileError:
+        return None
+
+
+def read_profile(path: str) -> tuple[str, bytes]:
+    """A profile for a screen.
+
+    Raises:
+        ProfileError: the file cannot be read, or is no RGB profile.
+    """
+    name = Path(path).name
+    try:
+        data = Path(path).read_bytes()
+    except OSError as error:
+        why = (error.strerror or str(error)).lower()
+        raise ProfileError(t("{file} cannot be read: {why}.", file=name, why=why)) from None
+    found = identify(data)
+    if found.broken is not None:
+        raise ProfileError(t("{file} is no profile: {why}.", file=name, why=found.broken))
+    if found.channels != 3:
+        raise ProfileError(t("{file} is no profile for a screen: it is not for RGB.", file=name))
+    return found.description or name, data
+
+
+def use_screen_profile(path: str | None) -> None:
+    """Keep the path of the screen's profile; ``None``: sRGB again."""
+    held = _read()
+    held.pop("screen_profile", None)
+    if path is not None:
+        held["screen_profile"] = path
+    _write(held)
