@@ -1,5 +1,6 @@
 """Write the demo docket beside its photos."""
 
+import json
 from pathlib import Path
 
 from aptandum.core.docket.model import Docket
@@ -20,6 +21,20 @@ FITTINGS = (
     ("mirelle_dace_0031.jpg", "vessary-ferries/deck-pass", {}),
     ("osk_fennel_0508.jpg", "vessary-ferries/deck-pass", {}),
     ("quill_harrow_0119.jpg", "keepers-hall/plaque", {}),
+    ("blue_jug_03.jpg", "lantern-channel/corner-badge",
+     {"frame.fill": "pad", "finish.clear.by": "standing"}),
+    ("tobin_oar_0212.jpg", "windhover-kites/two-sail-kite",
+     {"frame.window": "300, 300, 1800, 1519", "finish.panels.fills": json.dumps([
+         {"panel": "left sail", "kind": "texture", "source": "ripstop"},
+         {"panel": "right sail", "kind": "photo", "source": str(DEMO / "lantern_quay_dusk.jpg"),
+          "window": [1200, 300, 2000, 2400]},
+         {"panel": "keel", "kind": "photo", "source": str(DEMO / "blue_jug_03.jpg"),
+          "free": True, "colour": "#C9A227"},
+     ])}),
+    ("lantern_quay_dusk.jpg", "pocketvane/bezel-panel",
+     {"frame.window": "1500, 900, 2400, 519", "finish.caption.text": "Last boat 21:40",
+      "finish.caption.size": "30", "finish.caption.behind": "outline",
+      "finish.caption.anchor": "left"}),
 )  # fmt: skip
 # The demo docket was begun under an older edition, so that there is something to take over.
 OLDER = {"quayside-exchange": read_rulebook(DEMO / "quayside-exchange-10.toml")}

@@ -285,11 +285,31 @@ def test_reframed_to_the_opening(x, y, across, up, left, top, wide, high):
     k = box[2] / opening.size[0]
     assert box[3] / opening.size[1] == pytest.approx(k)
     seen = (box[0] + x * k, box[1] + y * k, across * k, up * k)
-    # all of the window is seen, about the same middle, and one side exactly fills the opening
-    assert seen[2] >= wide - 1e-6 and seen[3] >= high - 1e-6
-    assert min(seen[2] - wide, seen[3] - high) == pytest.approx(0, abs=1e-6)
+    # nothing beyond the window is seen, about the same middle, and one side of it is seen whole
+    assert seen[2] <= wide + 1e-6 and seen[3] <= high + 1e-6
+    assert min(wide - seen[2], high - seen[3]) == pytest.approx(0, abs=1e-6)
     assert seen[0] + seen[2] / 2 == pytest.approx(left + wide / 2)
     assert seen[1] + seen[3] / 2 == pytest.approx(top + high / 2)
+
+
+def test_framed_to_its_opening_nothing_but_photo_is_seen_and_nothing_counts_as_padded():
+    """Padding that lies wholly under the border is no alteration: nobody sees it."""
+    photo = open_photo(DEMO / "quill_harrow_0119.jpg")
+    opening = opening_of(str(PLAQUE.beside(PLAQUE.border)))
+    box = reframed(opening, (0, 0, 2400, 3000))
+    made = Settings().having(
+        {"frame.fill": "pad", "frame.window": ", ".join(f"{v:.4f}" for v in box),
+         "frame.ground": "#FF00FF"}
+    )  # fmt: skip
+    proof = conform(photo, PLAQUE, made)
+    assert proof.line.frame.ground == "#FF00FF"  # it is padded, beyond the photo's edge
+    assert "pad" not in [act.word for act in proof.acts]
+    assert proof.findings.of("alterations").verdict == "meets"
+    pixels = read(proof)
+    pink = (np.abs(pixels[..., :3] - (255, 0, 255)).max(-1) < 90).sum()
+    assert pink == 0
+    bare = made.having({"finish.border.picture": "none"})
+    assert "pad" in [act.word for act in conform(photo, PLAQUE, bare).acts]
 
 
 def test_the_shipped_border_has_its_opening():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -88,7 +88,16 @@ class Docket(_Frozen):
         every = tuple(
             p.model_copy(update={"path": path}) if p.id == photo_id else p for p in self.photos
         )
-        return self.model_copy(update={"photos": every})
+        old = self.photo(photo_id).path
+        moved_ = self.model_copy(update={"photos": every})
+        return moved_.with_files(lambda file: path if file == old else file)
+
+    def with_files(self, change: Callable[[str], str]) -> Docket:
+        """The docket with the path changed of every file that its fittings' finishes name."""
+        fittings = tuple(
+            f.model_copy(update={"settings": f.settings.with_files(change)}) for f in self.fittings
+        )
+        return self.model_copy(update={"fittings": fittings})
 
     def turned(self, photo_id: str, code: int, size: tuple[int, int]) -> Docket:
         """The docket with a photo turned (``code`` as EXIF counts, on top of any turn before),

@@ -40,6 +40,7 @@ def load(path: str | os.PathLike[str]) -> Docket:
         entry.model_copy(update={"path": os.path.normpath(folder / entry.path)})
         for entry in docket.photos
     )
+    docket = docket.with_files(lambda file: os.path.normpath(folder / file))
     return docket.model_copy(update={"photos": photos})
 
 
@@ -51,12 +52,14 @@ def save(docket: Docket, path: str | os.PathLike[str]) -> None:
     """
     target = Path(os.fspath(path))
     folder = target.resolve().parent
-    photos = []
-    for entry in docket.photos:
-        relative = os.path.relpath(entry.path, folder)
-        near = not relative.startswith(os.path.join("..", "..", ".."))
-        photos.append(entry.model_copy(update={"path": relative if near else entry.path}))
-    record = docket.model_copy(update={"photos": tuple(photos)}).model_dump(mode="json")
+
+    def near(file: str) -> str:
+        relative = os.path.relpath(file, folder)
+        return file if relative.startswith(os.path.join("..", "..", "..")) else relative
+
+    photos = tuple(e.model_copy(update={"path": near(e.path)}) for e in docket.photos)
+    held = docket.with_files(near).model_copy(update={"photos": photos})
+    record = held.model_dump(mode="json")
     try:
         write_whole(target, json.dumps(record, indent=1, ensure_ascii=False) + "\n")
     except OSError as error:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from aptandum.core.fitting.finish import FINISHES
+from aptandum.core.fitting.finish import FINISHES, FinishError, border
 from aptandum.core.fitting.line import Line
 from aptandum.core.judge.reading import Laid
 from aptandum.core.photo.backdrop import Cover, Mask
@@ -50,7 +50,7 @@ def acts(facts: Facts, line: Line) -> tuple[Act, ...]:
             Act("cut", say("Cut to {part} of {whole}.", part=show_size(kept),
                            whole=show_size(line.source.shown)))
         )  # fmt: skip
-    if frame.ground is not None:
+    if frame.ground is not None and not _under_border(line):
         ground = {"edge": say("the edge's own colour"), "clear": say("nothing")}
         found.append(
             Act("pad", say("Padded with {what}.", what=ground.get(frame.ground, frame.ground)))
@@ -81,6 +81,27 @@ def acts(facts: Facts, line: Line) -> tuple[Act, ...]:
         if one.name in finish.on and one.after_dots:
             found.append(_act(one.name, line))
     return tuple(found)
+
+
+def _under_border(line: Line) -> bool:
+    """Whether all padding lies under the border, so that the opening shows nothing but photo."""
+    if "border" not in line.finish.on:
+        return False
+    path = border.file_of(line.finish.settings.border, line.finish.given)
+    try:
+        opening = border.opening_of(path or "")
+    except FinishError:
+        return False
+    window, (pw, ph) = line.frame.window, line.source.shown
+    (wide, high), (left, top, across, up) = opening.size, opening.box
+    kx, ky = window.width / wide, window.height / high
+    slack = 1.0  # photo pixels: the edge of a photo falls on whole output pixels
+    return (
+        window.left + left * kx >= -slack
+        and window.top + top * ky >= -slack
+        and window.left + (left + across) * kx <= pw + slack
+        and window.top + (top + up) * ky <= ph + slack
+    )
 
 
 def _act(name: str, line: Line) -> Act:

@@ -6,7 +6,7 @@ setting can be written as ``station.key=value``, on the command line and in mend
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
@@ -19,7 +19,7 @@ from aptandum.core.fitting.finish.caption import Caption
 from aptandum.core.fitting.finish.clear import Clear
 from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
-from aptandum.core.fitting.finish.shade import Shade
+from aptandum.core.fitting.finish.shade import SHADES, Shade
 from aptandum.core.quantity import QuantityError, number, parse_size
 from aptandum.core.words import listed, say
 
@@ -182,6 +182,22 @@ class Settings(_Frozen):
         for name, value in changes.items():
             made = made._with(name, value)
         return made
+
+    def with_files(self, change: Callable[[str], str]) -> Settings:
+        """The same settings with the path of every file that they name changed."""
+        finish = self.finish
+        fills = tuple(
+            fill.model_copy(update={"source": change(fill.source)})
+            if fill.kind == "photo" and fill.source
+            else fill
+            for fill in finish.panels.fills
+        )
+        made = {"panels": finish.panels.model_copy(update={"fills": fills})}
+        for name, own in (("border", ()), ("shade", SHADES)):
+            part = getattr(finish, name)
+            if part.picture is not None and part.picture not in ("none", *own):
+                made[name] = part.model_copy(update={"picture": change(part.picture)})
+        return self.model_copy(update={"finish": finish.model_copy(update=made)})
 
     def _with(self, name: str, value: object) -> Settings:
         station, _, key = name.partition(".")

@@ -221,9 +221,17 @@ class BenchPlace(QWidget):
         """In a small window the sheet keeps its room: less ledger, fewer buttons above it."""
         narrow = self.width() < 1060
         self.ledger.setFixedWidth(264 if narrow else theme.LEDGER_WIDTH)
-        for part in (*self.tones, self.zoom, self.frame_button):
-            part.setVisible(not narrow)
+        self._fit_bar()
         super().resizeEvent(event)
+
+    def _fit_bar(self) -> None:
+        """What the bar above the sheet has room for."""
+        narrow = self.width() < 1060
+        dotted = self.session.bench is not None and self.session.bench.line.colour.bits == 1
+        for tone in self.tones:
+            tone.setVisible(not narrow)
+        for part in (self.zoom, self.frame_button):
+            part.setVisible(not narrow and not (dotted and self.width() < 1400))
 
     # -- acts ------------------------------------------------------------------------------
 
@@ -350,8 +358,7 @@ class BenchPlace(QWidget):
             self.sheet.lit_verdict = self.ledger.rows[self.ledger.selected].finding.verdict
         dotted = bench.line.colour.bits == 1
         self.views[DOTS].setVisible(dotted)
-        self.zoom.setVisible(not dotted and self.width() >= 1060)
-        self.frame_button.setVisible(not dotted and self.width() >= 1060)
+        self._fit_bar()
         if not dotted and self.sheet.mode == DOTS:
             self.show_view(FITTED)
             return

@@ -447,7 +447,7 @@ class Sheet(QWidget):
             shown = self._remembered("heat", (id(look), self.lit), lambda: heat(look, self.lit))
             if shown is not None:
                 painter.drawImage(box, shown.image)
-                draw_key(painter, shown, self.lit, QPointF(12, self.height() - 56))
+                draw_key(painter, shown, self.lit, QPointF(12, 10))
         self._draw_stroke(painter)
 
     def _draw_mask(self, painter: QPainter, box: QRectF) -> None:

@@ -25,6 +25,7 @@ BEHIND = 0.02
 
 _SMALL = 256  # longest side of the copy on which the backdrop's broad colours are found
 _GRAIN = 0.8  # of the backdrop's fine structure that evening out takes away at full strength
+_SHADOW = 0.07  # reach of a shadow that stays under a fill, of the longest side
 _HIGHEST = 99.5  # lightness above which nothing is lifted, so that no channel is clipped
 
 
@@ -117,7 +118,10 @@ def _lightened(lab: Lab, ground: Lab, middle: Any, cover: Any, settings: Backdro
 
 def _filled(lab: Lab, ground: Lab, middle: Any, cover: Any, settings: Backdrop) -> Lab:
     fill = np.tile(engine.srgb_lab(str(settings.fill)), (*cover.shape, 1)).astype(np.float32)
-    dark = np.minimum(0, ground[..., 0] - middle[0]) * settings.shadow / 100
+    # Shadow is soft: what is dark and has edges is a thing, and goes with the rest.
+    reach = _SHADOW * max(cover.shape)
+    soft = cv2.GaussianBlur(np.minimum(0, ground[..., 0] - middle[0]), (0, 0), reach)
+    dark = soft * settings.shadow / 100
     fill[..., 0] = np.clip(fill[..., 0] + dark, 0, 100)
     through = (1 - cover)[..., None]
     alone = np.clip(1 - cover * 2.5, 0, 1)[..., None]

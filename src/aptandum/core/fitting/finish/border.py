@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
+import cv2
 import numpy as np
 from PIL import Image
 from pydantic import Field
@@ -61,16 +63,18 @@ def layer_of(path: str) -> Pixels:
     Raises:
         FinishError: it cannot be read, or has no clear middle.
     """
-    import os
+    return _layer(path, _stamp(path))
 
+
+def _stamp(path: str) -> int:
+    """When a border's file was changed last."""
     try:
-        stamp = os.stat(path).st_mtime_ns
+        return os.stat(path).st_mtime_ns
     except OSError as error:
         why = (error.strerror or str(error)).lower()
         raise FinishError(
             say("The border {file} cannot be read: {why}.", file=os.path.basename(path), why=why)
         ) from None
-    return _layer(path, stamp)
 
 
 def opening_of(path: str) -> Opening:
@@ -79,9 +83,12 @@ def opening_of(path: str) -> Opening:
     Raises:
         FinishError: it cannot be read, or its middle is not clear.
     """
-    import cv2
+    return _opening(path, _stamp(path))
 
-    layer = layer_of(path)
+
+@lru_cache(maxsize=8)
+def _opening(path: str, changed: int) -> Opening:
+    layer = _layer(path, changed)
     high, wide = layer.shape[:2]
     seen = (layer[..., 3] < 250).astype(np.uint8)
     _count, labels, stats, _middles = cv2.connectedComponentsWithStats(seen, connectivity=4)
@@ -148,12 +155,12 @@ def reframed(
     """The frame whose opening shows what the whole of ``window`` shows now: left, top, width
     and height in photo pixels; it may reach beyond the photo, under the border.
 
-    The opening's shape may differ from the window's; then it shows no less than the window
-    about the same middle.
+    The opening's shape may differ from the window's; then it shows no more than the window,
+    about the same middle, so that nothing but photo is seen through it.
     """
     left, top, wide, high = window
     (full_w, full_h), (x, y, across, up) = opening.size, opening.box
-    k = max(wide / across, high / up)  # photo pixels for each of the border's
+    k = min(wide / across, high / up)  # photo pixels for each of the border's
     cx, cy = left + wide / 2, top + high / 2
     return cx - (x + across / 2) * k, cy - (y + up / 2) * k, full_w * k, full_h * k
 

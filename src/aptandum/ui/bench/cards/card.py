@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import textwrap
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
@@ -22,6 +24,7 @@ class MendBox(QFrame):
         super().__init__()
         self.session = session
         self.changes: dict[str, object] = {}
+        self.label = ""
         self._style = ""
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 8, 10, 8)
@@ -46,13 +49,14 @@ class MendBox(QFrame):
         self.says.setText(finding.says)
         self.changes = changes
         words = finding.mend.words if finding.mend is not None else ""
-        self.act.setText(words)
+        self.label = words
+        self.act.setText("\n".join(textwrap.wrap(words, 36)))
         self.act.setVisible(bool(words and changes))
         self.words.setText(f"{words}." if words else "")
         self.words.setVisible(bool(words and not changes))
 
     def _do(self) -> None:
-        self.session.set(self.changes, self.act.text())
+        self.session.set(self.changes, self.label)
 
 
 class Card(QWidget):

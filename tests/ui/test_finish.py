@@ -1,0 +1,480 @@
+"""Colour, backdrop and finishes in the real window, with real clicks, drags and keys."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QComboBox
+
+from aptandum.core.docket.store import load
+from aptandum.core.photo.profile import shipped
+from aptandum.ui.bench.sheet import DOTS, FITTED
+from aptandum.ui.bench.tools import Brush
+from driving import drop, wait
+from samples import DEMO, scene
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def begin(qtbot, shell, tmp_path: Path, name: str, brief: str):
+    """A photo of the demo, or a made one, against a brief, settled on the bench."""
+    path = tmp_path / name
+    if (DEMO / name).exists():
+        path.write_bytes((DEMO / name).read_bytes())
+    else:
+        Image.fromarray(scene(900, 700, 2)).save(path)
+    drop(shell, path)
+    shell.start.choose(brief)
+    wait(qtbot, shell)
+    return shell.bench
+
+
+def on_sheet(sheet, x: float, y: float) -> QPoint:
+    """A place of the frame (shares of it) on the sheet."""
+    box = sheet.to_sheet(sheet.session.bench.line.frame.window)
+    return QPointF(box.left() + x * box.width(), box.top() + y * box.height()).toPoint()
+
+
+def stroke(sheet, start: QPoint, end: QPoint, held=Qt.KeyboardModifier.NoModifier) -> None:
+    QTest.mousePress(sheet, LEFT, held, start)
+    for i in range(1, 9):
+        QTest.mouseMove(sheet, start + (end - start) * i / 8)
+    QTest.mouseRelease(sheet, LEFT, held, end)
+
+
+def choose(box: QComboBox, data: object) -> None:
+    """Choose as a person does: open the list with a key, move to the item, take it."""
+    box.setFocus()
+    want = box.findData(data)
+    assert want >= 0, data
+    while box.currentIndex() != want:
+        before = box.currentIndex()
+        QTest.keyClick(box, Qt.Key.Key_Down if want > before else Qt.Key.Key_Up)
+        assert box.currentIndex() != before
+
+
+def made(shell) -> np.ndarray:
+    """The file of the draft, read by Pillow alone."""
+    data = shell.session.bench.draft.data
+    return np.asarray(Image.open(io.BytesIO(data)).convert("RGBA")).astype(int)
+
+
+# --- keyline --------------------------------------------------------------------------------
+
+
+def test_a_keyline_takes_its_colour_from_the_picture(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "lantern_quay_dusk.jpg", "orrin-moor/night-round")
+    before = made(shell)
+    bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_K)
+    assert bench.open_name == "finish" and bench.sheet.tool is not None
+    at = on_sheet(bench.sheet, 0.3, 0.2)
+    QTest.mouseMove(bench.sheet, at)
+    bench.sheet.grab()  # the dropper is painted with its colour
+    QTest.mouseClick(bench.sheet, LEFT, pos=at)
+    assert bench.sheet.tool is None
+    line = shell.session.bench.fitting.settings.finish.keyline
+    assert line.width == 2 and line.colour is not None
+    # an independent look at the file, at the place that was clicked
+    box = bench.sheet.to_sheet(shell.session.bench.line.frame.window)
+    high, wide = before.shape[:2]
+    x = int((at.x() - box.left()) / box.width() * wide)
+    y = int((at.y() - box.top()) / box.height() * high)
+    there = before[y - 2 : y + 3, x - 2 : x + 3, :3].reshape(-1, 3)
+    picked = np.array([int(line.colour[i : i + 2], 16) for i in (1, 3, 5)])
+    assert np.abs(there - picked).max(axis=1).min() <= 6
+    wait(qtbot, shell)
+    assert bench.ledger.rows["keyline_width"].finding.value == 2
+    after = made(shell)
+    assert np.abs(after[0, 100:-100, :3] - picked).mean() < 6
+    assert np.abs(after[20:-20, 20:-20] - before[20:-20, 20:-20]).mean() < 1.5
+    # one step back takes the line off
+    shell.session.undo()
+    assert shell.session.bench.fitting.settings.finish.keyline.width == 0
+
+
+def test_strength_and_suggestions_move_the_loudness(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "lantern_quay_dusk.jpg", "orrin-moor/night-round")
+    shell.open_finish("keyline")
+    part = bench.cards["finish"].parts["keyline"]
+    shown = [chip for chip in part.chips if chip.isVisible()]
+    assert len(shown) >= 3
+    qtbot.mouseClick(shown[0], LEFT)
+    assert shell.session.bench.fitting.settings.finish.keyline.colour == shown[0].colour
+    assert shell.session.bench.fitting.settings.finish.keyline.width == 2
+    wait(qtbot, shell)
+    calm = part.loudness.value
+    field = part.rows[1].field
+    field.selectAll()
+    QTest.keyClicks(field, "#FFFFFF")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    wait(qtbot, shell)
+    loud = part.loudness.value
+    assert loud > calm + 10
+    slide = part.rows[2].slide
+    slide.setFocus()
+    for _ in range(7):
+        QTest.keyClick(slide, Qt.Key.Key_PageDown)
+    assert shell.session.bench.fitting.settings.finish.keyline.strength == 30
+    wait(qtbot, shell)
+    assert part.loudness.value < loud - 5
+    # the surround counts: on white the same white line is quieter than on black
+    bench.set_tone(4)
+    black = part.loudness.value
+    bench.set_tone(0)
+    assert part.loudness.value < black
+    field.selectAll()
+    QTest.keyClicks(field, "teal-ish")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert "no colour" in shell.message.text.text()
+
+
+# --- backdrop -------------------------------------------------------------------------------
+
+
+def test_the_mask_is_corrected_with_the_brush(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "tobin_oar_0212.jpg", "keepers-hall/plaque")
+    session, sheet = shell.session, bench.sheet
+    sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_J)
+    assert isinstance(sheet.tool, Brush) and session.needs_mask
+    qtbot.waitUntil(
+        lambda: session.mask() is not None if _found(session) else False, timeout=20_000
+    )
+    wait(qtbot, shell)
+    window = session.bench.line.frame.window
+    there = (window.left, window.top, window.width, window.height)
+    first = session.mask().window(there, (200, 250))
+    start, end = on_sheet(sheet, 0.1, 0.12), on_sheet(sheet, 0.25, 0.12)
+    assert first[30, 35] < 0.1  # backdrop
+    stroke(sheet, start, end)
+    second = session.mask().window(there, (200, 250))
+    assert second[30, 35] > 0.95 and (second >= first - 1e-6).all()
+    # Shift turns the brush round: the middle of his chest is taken out
+    stroke(sheet, on_sheet(sheet, 0.45, 0.9), on_sheet(sheet, 0.55, 0.9),
+           Qt.KeyboardModifier.ShiftModifier)  # fmt: skip
+    third = session.mask().window(there, (200, 250))
+    assert first[225, 100] > 0.95 and third[225, 100] < 0.05
+    assert len(session.bench.hand.strokes) == 2
+    # the wheel makes the brush larger
+    radius = sheet.tool.radius
+    wheel = QWheelEvent(QPointF(100, 100), QPointF(100, 100), QPoint(), QPoint(0, 240),
+                        Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
+                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    QApplication.sendEvent(sheet, wheel)
+    assert sheet.tool.radius > radius * 1.2
+    # what was brushed in is left alone when the backdrop is filled
+    part = bench.cards["finish"].parts["backdrop"]
+    fill = part.rows[-1].field
+    fill.setFocus()
+    QTest.keyClicks(fill, "00FF00")
+    QTest.keyClick(fill, Qt.Key.Key_Return)
+    wait(qtbot, shell)
+    pixels = made(shell)
+    assert (np.abs(pixels[120, 140, :3] - (0, 255, 0)).max() > 40) and (
+        np.abs(pixels[200, 120, :3] - (0, 255, 0)).max() < 40
+    )
+    assert np.abs(pixels[900, 400, :3] - (0, 255, 0)).max() < 40  # taken out: filled too
+    # each stroke is one step back, and the docket keeps them with the photo
+    target = tmp_path / "work.docket"
+    assert session.save(target)
+    assert len(load(target).photos[0].marks.strokes) == 2
+    session.undo()
+    session.undo()
+    assert len(session.bench.hand.strokes) == 1
+    QTest.keyClick(sheet, Qt.Key.Key_Escape)
+    assert sheet.tool is None
+    qtbot.mouseClick(part.as_found, LEFT)
+    assert session.bench.hand.strokes == ()
+
+
+def _found(session) -> bool:
+    return any(not isinstance(mask, str) for mask in session._masks.values())
+
+
+def test_a_body_that_forbids_it_says_so_before_and_after(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "tobin_oar_0212.jpg", "keepers-hall/plaque")
+    shell.open_finish("backdrop")
+    part = bench.cards["finish"].parts["backdrop"]
+    row = bench.ledger.rows["alterations"]
+    assert row.finding.verdict == "meets"
+    assert part.forbidden.isVisible() and "Using it will be a miss" in part.forbidden.text()
+    even = part.rows[2].slide
+    even.setFocus()
+    QTest.keyClick(even, Qt.Key.Key_PageUp)  # at the very first step
+    assert shell.session.bench.fitting.settings.finish.backdrop.even == 10
+    assert bench.ledger.rows["alterations"].finding.verdict == "misses"
+    assert "Alterations is missed" in part.forbidden.text()
+    wait(qtbot, shell)
+    # the record names it, and says that it is not permitted
+    bench.open_station("proof")
+    said = " ".join(
+        w.text() for w in bench.cards["proof"].record.findChildren(type(part.forbidden))
+    )
+    assert "evened out by 10 %" in said and "Not permitted" in said
+    # written as it is, the file is not ready; conforming takes it back
+    shell.session.prove()
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=30_000)
+    assert not shell.session.bench.proof.ready
+    qtbot.mouseClick(bench.act, LEFT)
+    qtbot.waitUntil(
+        lambda: shell.session.bench.proof is not None and shell.session.bench.proof.ready,
+        timeout=30_000,
+    )
+    assert shell.session.bench.fitting.settings.finish.backdrop.even == 0
+    # what the brief permits has no such word
+    shell.open_finish("border")
+    assert not bench.cards["finish"].parts["border"].forbidden.isVisible()
+
+
+def test_a_lit_clause_on_the_backdrop_is_drawn_as_a_heat_map(qtbot, shell, tmp_path):
+    from aptandum.core.rulebook.toml import parse_rulebook
+
+    text = shell.session.shelf.find("keepers-hall/plaque")[0].text
+    more = '  [[brief.clause]]\n  measure = "backdrop_plainness"\n  at_most = 5\n\n  [brief.border]'
+    book = parse_rulebook(text.replace("  [brief.border]", more, 1))
+    shell.session.put_on_shelf(book)
+    bench = begin(qtbot, shell, tmp_path, "quill_harrow_0119.jpg", "keepers-hall/plaque")
+    qtbot.waitUntil(
+        lambda: bench.ledger.rows["backdrop_plainness"].finding.verdict == "misses", timeout=30_000
+    )
+    bench.open_station("finish")
+    wait(qtbot, shell)
+    plain = bench.sheet.grab().toImage()
+    bench.ledger.select("backdrop_plainness")
+    bench._clause("backdrop_plainness")
+    assert bench.cards["finish"].opened == "backdrop"
+    wait(qtbot, shell)
+    hot = bench.sheet.grab().toImage()
+    behind, face = on_sheet(bench.sheet, 0.9, 0.2), on_sheet(bench.sheet, 0.45, 0.45)
+    assert plain.pixelColor(behind) != hot.pixelColor(behind)
+    assert plain.pixelColor(face) == hot.pixelColor(face)
+
+
+# --- panels, clear, caption -----------------------------------------------------------------
+
+
+def test_three_panels_are_filled_and_the_gaps_stay_empty(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "blue_jug_03.jpg", "windhover-kites/two-sail-kite")
+    drop(shell, DEMO / "lantern_quay_dusk.jpg")
+    fitting = next(f for f in shell.session.docket.fittings if f.brief.endswith("two-sail-kite"))
+    shell.session.lay(fitting.id)
+    wait(qtbot, shell)
+    shell.open_finish("panels")
+    part = bench.cards["finish"].parts["panels"]
+    part.panels.setCurrentIndex(0)
+    part.choose("left sail")
+    choose(part.kind, "texture")
+    choose(part.source, "planks")
+    part.choose("right sail")
+    choose(part.kind, "photo")
+    quay = next(p.path for p in shell.session.docket.photos if "lantern" in p.path)
+    choose(part.source, quay)
+    part.numbers[2].setFocus()
+    part.numbers[2].selectAll()
+    QTest.keyClicks(part.numbers[2], "1200")
+    QTest.keyClick(part.numbers[2], Qt.Key.Key_Return)
+    part.choose("keel")
+    choose(part.kind, "colour")
+    qtbot.mouseClick(part.pick, LEFT)
+    wait(qtbot, shell)
+    at = on_sheet(bench.sheet, 0.85, 0.1)  # on the quay's sky
+    QTest.mouseClick(bench.sheet, LEFT, pos=at)
+    fills = {f.panel: f for f in shell.session.bench.fitting.settings.finish.panels.fills}
+    assert fills["left sail"].source == "planks" and fills["right sail"].source == quay
+    assert fills["right sail"].window[2] == 1200
+    assert fills["keel"].kind == "colour" and fills["keel"].colour != "#FFFFFF"
+    wait(qtbot, shell)
+    qtbot.mouseClick(bench.act, LEFT)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=30_000)
+    proof = shell.session.bench.proof
+    assert proof.ready, [f.says for f in proof.findings.findings]
+    pixels = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGBA")).astype(int)
+    assert pixels.shape == (628, 744, 4)
+    assert pixels[10, 10, 3] == 0 and pixels[150, 372, 3] == 0
+    assert pixels[100, 200, 3] == pixels[100, 550, 3] == pixels[500, 372, 3] == 255
+    assert pixels[60:200, 100:300, :3].std() > 8  # planks
+    # the docket keeps the quay by its path beside the docket
+    target = tmp_path / "kite.docket"
+    shell.session.save(target)
+    text = target.read_text()
+    assert str(tmp_path) not in text.replace(str(DEMO), "")
+    assert load(target).fittings[0].settings == shell.session.bench.fitting.settings
+
+
+def test_a_colour_is_made_clear_by_a_click(qtbot, shell, tmp_path):
+    path = tmp_path / "mark.png"
+    pixels = np.full((400, 400, 3), 245, np.uint8)
+    y, x = np.mgrid[0:400, 0:400]
+    pixels[(x - 200) ** 2 + (y - 200) ** 2 < 120**2] = (160, 30, 40)
+    Image.fromarray(pixels).save(path)
+    drop(shell, path)
+    shell.start.choose("lantern-channel/corner-badge")
+    wait(qtbot, shell)
+    bench = shell.bench
+    assert bench.ledger.rows["transparency"].finding.verdict == "misses"
+    bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_E)
+    QTest.mouseClick(bench.sheet, LEFT, pos=on_sheet(bench.sheet, 0.05, 0.05))
+    wish = shell.session.bench.fitting.settings.finish.clear
+    assert wish.by == "colour" and wish.at is not None and wish.colour is None
+    wait(qtbot, shell)
+    assert bench.ledger.rows["transparency"].finding.verdict == "meets"
+    alpha = made(shell)[..., 3]
+    n = alpha.shape[0]
+    assert alpha[3, 3] == 0 and alpha[n // 2, n // 2] == 255
+    bench.sheet.grab()
+
+
+def test_a_caption_is_typed_and_its_legibility_told(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "pier.png", "pocketvane/bezel-panel")
+    assert bench.ledger.rows["legible_at"].finding.verdict == "idle"
+    shell.open_finish("caption")
+    part = bench.cards["finish"].parts["caption"]
+    part.text.setFocus()
+    QTest.keyClicks(part.text, "Gulls, Knots")  # letters that are keys elsewhere
+    assert shell.session.bench.fitting.settings.finish.caption.text == "Gulls, Knots"
+    assert bench.sheet.tool is None and bench.open_name == "finish"
+    choose(next(r for r in part.rows if r.key.endswith("behind")).choice, "plate")
+    wait(qtbot, shell)
+    row = bench.ledger.rows["legible_at"]
+    assert row.finding.verdict == "meets" and "reads from" in part.reads.text()
+    assert bench.ledger.rows["alterations"].finding.verdict == "meets"
+    shell.session.undo()
+    shell.session.undo()
+    assert shell.session.bench.fitting.settings.finish.caption.text == ""
+
+
+def test_the_border_is_laid_over_and_the_photo_framed_to_its_opening(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "tobin_oar_0212.jpg", "keepers-hall/plaque")
+    shell.open_finish("border")
+    part = bench.cards["finish"].parts["border"]
+    assert "682 × 882" in part.told.text().replace("\u00a0", " ")
+    before = shell.session.bench.line.frame.window
+    qtbot.mouseClick(part.reframe, LEFT)
+    window = shell.session.bench.line.frame.window
+    assert window.width > before.width
+    assert bench.ledger.rows["alterations"].finding.verdict == "meets"
+    own = tmp_path / "thin.png"
+    pixels = np.zeros((50, 40, 4), np.uint8)
+    pixels[[0, -1]] = pixels[:, [0, -1]] = (200, 0, 0, 255)
+    Image.fromarray(pixels).save(own)
+    part.take_file(str(own))
+    assert "not laid on" in part.told.text() and part.scaled.isVisible()
+    wait(qtbot, shell)
+    assert (made(shell)[2, 100:200, 0] < 195).any()
+    qtbot.mouseClick(part.scaled.tick, LEFT, pos=QPoint(8, part.scaled.tick.height() // 2))
+    wait(qtbot, shell)
+    assert (made(shell)[2, 100:700, 0] > 190).all()
+
+
+# --- colour ---------------------------------------------------------------------------------
+
+
+def test_dots_are_seen_beside_their_grey(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "pier.png", "pocketvane/bezel-panel")
+    assert bench.views[DOTS].isVisible()
+    bench.open_station("colour")
+    bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_O)
+    assert bench.sheet.mode == DOTS
+    wait(qtbot, shell)
+    seen = bench.sheet.grab().toImage()
+    tones = {seen.pixelColor(x, y).name() for x in range(30, 300) for y in range(46, 170, 5)}
+    assert len(tones) > 40  # the grey
+    card = bench.cards["colour"]
+    invert = card.invert.tick
+    first = made(shell)[..., 0]
+    qtbot.mouseClick(invert, LEFT, pos=QPoint(8, invert.height() // 2))
+    wait(qtbot, shell)
+    assert (made(shell)[..., 0] == 255 - first).all()
+    choose(card.dots.choice, "fixed")
+    assert card.threshold.isVisible()
+    choose(card.dots.choice, "found")
+    wait(qtbot, shell)
+    assert "Found at" in card.found.text()
+    # another brief has no dots, and the view goes back by itself
+    shell.session.start_fitting(shell.session.docket.photos[0].id, "orrin-moor/night-round")
+    wait(qtbot, shell)
+    assert bench.sheet.mode != DOTS and not bench.views[DOTS].isVisible()
+
+
+def test_colours_outside_the_target_are_shown_and_counted(qtbot, shell, tmp_path):
+    path = tmp_path / "leaf.jpg"
+    pixels = np.full((1000, 1400, 3), 120, np.uint8)
+    pixels[:, :350] = (0, 255, 0)
+    Image.fromarray(pixels).save(path, quality=98, subsampling=0, icc_profile=shipped("display-p3"))
+    drop(shell, path)
+    shell.start.choose("orrin-moor/night-round")
+    wait(qtbot, shell)
+    bench = shell.bench
+    bench.open_station("colour")
+    card = bench.cards["colour"]
+    qtbot.waitUntil(lambda: "%" in card.outside.figure.text(), timeout=20_000)
+    assert 24 < float(card.outside.figure.text().split()[0].replace("\u00a0", "")) < 26
+    bench.show_view(FITTED)
+    wait(qtbot, shell)
+    before = bench.sheet.grab().toImage()
+    qtbot.mouseClick(card.shows, LEFT, pos=QPoint(8, card.shows.height() // 2))
+    after = bench.sheet.grab().toImage()
+    inside, outside = on_sheet(bench.sheet, 0.7, 0.5), on_sheet(bench.sheet, 0.1, 0.5)
+    assert before.pixelColor(inside) == after.pixelColor(inside)
+    assert before.pixelColor(outside) != after.pixelColor(outside)
+    bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_X)
+    assert not card.shows.isChecked()
+
+
+def test_pictures_are_shown_in_the_screen_s_own_profile(qtbot, shell, tmp_path):
+    """What the sheet is given is converted for the screen, and the file stays as it was."""
+    path = tmp_path / "red.png"
+    Image.fromarray(np.full((600, 800, 3), (220, 40, 30), np.uint8)).save(
+        path, icc_profile=shipped("srgb")
+    )
+    drop(shell, path)
+    shell.start.choose("keepers-hall/programme-tile")
+    wait(qtbot, shell)
+    data = shell.session.bench.draft.data
+    assert np.abs(shell.session.bench.preview[300, 400].astype(int) - (220, 40, 30)).max() <= 1
+    icc = tmp_path / "panel.icc"
+    icc.write_bytes(shipped("display-p3"))
+    shell.use_screen(str(icc))
+    qtbot.waitUntil(lambda: shell.session.bench.preview is not None, timeout=20_000)
+    wait(qtbot, shell)
+    # sRGB (220, 40, 30) in Display P3, by the published matrices
+    wanted = np.array((202, 60, 46))
+    for shown in (shell.session.bench.preview[300, 400], shell.session.bench.fitted[300, 400]):
+        assert np.abs(shown[:3].astype(int) - wanted).max() <= 3
+    assert shell.session.bench.draft.data == data
+    (tmp_path / "no.icc").write_text("no profile")
+    shell.use_screen(str(tmp_path / "no.icc"))
+    assert "no.icc" in shell.message.text.text()
+    grey = tmp_path / "grey.icc"
+    grey.write_bytes(shipped("grey"))
+    shell.use_screen(str(grey))
+    assert "not for RGB" in shell.message.text.text()
+    from aptandum.ui.preferences import screen_profile
+
+    assert screen_profile() is not None
+    shell.use_screen(None)
+    assert screen_profile() is None
+    wait(qtbot, shell)
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (900, 600)])
+def test_every_part_of_the_card_fits_its_width(qtbot, shell, tmp_path, size):
+    bench = begin(qtbot, shell, tmp_path, "tobin_oar_0212.jpg", "windhover-kites/two-sail-kite")
+    shell.resize(*size)
+    card = bench.cards["finish"]
+    for name in card.parts:
+        shell.open_finish(name)
+        QApplication.processEvents()
+        assert card.parts[name].width() <= card.width() - 24, name
+        assert card.parts[name].minimumSizeHint().width() <= card.width() - 24, name
