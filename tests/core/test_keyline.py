@@ -67,8 +67,8 @@ def test_exactly_the_outer_pixels_change(
     assert (read[ring][:, 3] >= before[ring][:, 3]).all()
 
 
-@pytest.mark.parametrize("n", [1, 2, 3, 8])
-@pytest.mark.parametrize("strength", [12, 40, 100])
+@pytest.mark.parametrize("n", [1, 2, 5])
+@pytest.mark.parametrize("strength", [6, 12, 40, 100])
 @pytest.mark.parametrize("ending", ["jpeg", "png"])
 def test_the_width_is_read_back_from_the_file(tmp_path, n, strength, ending):
     path = tmp_path / "quay.png"

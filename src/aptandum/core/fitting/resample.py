@@ -8,6 +8,7 @@ the window's sub-pixel edges, and turn last.
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from math import ceil, floor
 from typing import Any
 
@@ -263,21 +264,20 @@ def planes_at(
     box: tuple[float, float, float, float],
     kernel: Image.Resampling = Image.Resampling.LANCZOS,
 ) -> Light:
-    """Each band by itself, as numbers without bounds; arguments as of :func:`resample`."""
+    """Each band by itself, two at a time, as numbers without bounds; arguments as of
+    :func:`resample`."""
     high, wide, bands = planes.shape
     box = (
         max(0.0, box[0]), max(0.0, box[1]), min(float(wide), box[2]), min(float(high), box[3]),
     )  # fmt: skip
-    floats = np.asarray(planes, np.float32)
-    made: Light = np.stack(
-        [
-            np.asarray(
-                Image.fromarray(np.ascontiguousarray(floats[..., i])).resize(size, kernel, box)
-            )
-            for i in range(bands)
-        ],
-        axis=-1,
-    )
+    made = np.empty((size[1], size[0], bands), np.float32)
+
+    def one(i: int) -> None:
+        plane = Image.fromarray(np.ascontiguousarray(planes[..., i], np.float32))
+        made[..., i] = np.asarray(plane.resize(size, kernel, box))
+
+    with ThreadPoolExecutor(2) as pool:  # Pillow resizes without holding the interpreter
+        list(pool.map(one, range(bands)))
     return made
 
 
@@ -294,7 +294,10 @@ def light_at(
     black line. So no pixel may leave the range of the plain means of its 3 x 3 neighbourhood.
     """
     made = planes_at(planes, size, box, kernel)
-    means = planes_at(planes, size, box, Image.Resampling.BOX)
+    x0, y0 = max(0, floor(box[0])), max(0, floor(box[1]))
+    x1, y1 = max(x0 + 1, ceil(box[2])), max(y0 + 1, ceil(box[3]))
+    part = planes[y0:y1, x0:x1]
+    means = cv2.resize(part, size, interpolation=cv2.INTER_AREA).astype(np.float32)
     square = np.ones((3, 3), np.uint8)
     low, high = cv2.erode(means, square), cv2.dilate(means, square)
     held: Light = np.clip(made, low.reshape(made.shape), high.reshape(made.shape))

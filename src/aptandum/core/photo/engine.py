@@ -198,6 +198,7 @@ def difference_to(lab: Lab, colour: Any) -> NDArray[np.float32]:
     return difference(lab, np.ascontiguousarray(flat))
 
 
+@lru_cache(maxsize=512)
 def srgb_lab(colour: str) -> NDArray[np.float32]:
     """L*, a*, b* of a colour such as ``#27508C``."""
     rgb = np.array([[[int(colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
@@ -205,6 +206,7 @@ def srgb_lab(colour: str) -> NDArray[np.float32]:
     return made
 
 
+@lru_cache(maxsize=512)
 def in_profile(colour: str, icc: bytes, bits: int) -> Pixels:
     """A colour such as ``#F2F2F0`` (sRGB) as one pixel's numbers in a profile; shape (bands,)."""
     rgb = np.array([[[int(colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
@@ -236,7 +238,8 @@ def from_lab(lab: Lab, icc: bytes, bits: int) -> Pixels:
     return memory(made)
 
 
-def lab_hex(lab: Any) -> str:
-    """One CIELAB colour as ``#RRGGBB`` in sRGB."""
-    one = np.asarray(lab, np.float32).reshape(1, 1, 3)
-    return "#" + "".join(f"{int(v):02X}" for v in from_lab(one, profile.shipped("srgb"), 8)[0, 0])
+def lab_hex(lab: Any) -> list[str]:
+    """CIELAB colours, shape (n, 3), as ``#RRGGBB`` in sRGB."""
+    many = np.asarray(lab, np.float32).reshape(1, -1, 3)
+    made = from_lab(many, profile.shipped("srgb"), 8)[0]
+    return ["#" + "".join(f"{int(v):02X}" for v in one) for one in made]

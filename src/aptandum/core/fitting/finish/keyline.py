@@ -182,26 +182,18 @@ def suggestions(picture: Picture, surround: str = "#000000", count: int = 6) -> 
     edge = _along(picture, 1)
     ground = engine.srgb_lab(surround)
     found = []
-    for i, middle in enumerate(middles):
+    for i, (middle, name) in enumerate(zip(middles, engine.lab_hex(middles), strict=True)):
         share = float((labels == i).mean())
         within = float(engine.difference_to(edge[None], middle).mean())
         without = float(engine.difference_to(middle[None, None], ground)[0, 0])
-        found.append(Suggested(_hex(middle), (within + without) / 2, share))
-    apart: list[Suggested] = []
+        found.append((Suggested(name, (within + without) / 2, share), middle))
+    apart: list[tuple[Suggested, Any]] = []
     aim = sum(QUIET) / 2
-    for one in sorted(found, key=lambda s: (abs(s.loudness - aim), s.colour)):
-        if all(_apart(one.colour, other.colour) > 5 for other in apart):
-            apart.append(one)
-    return apart[:count]
-
-
-def _apart(one: str, other: str) -> float:
-    a, b = engine.srgb_lab(one), engine.srgb_lab(other)
-    return float(engine.difference(a[None, None], b[None, None])[0, 0])
-
-
-def _hex(lab: Any) -> str:
-    return engine.lab_hex(lab)
+    for one, lab_one in sorted(found, key=lambda s: (abs(s[0].loudness - aim), s[0].colour)):
+        near = (engine.difference(lab_one[None, None], b[None, None])[0, 0] for _, b in apart)
+        if all(off > 5 for off in near):
+            apart.append((one, lab_one))
+    return [one for one, _ in apart[:count]]
 
 
 def _says(settings: Keyline, given: Given) -> str:

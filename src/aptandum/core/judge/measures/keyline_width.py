@@ -54,7 +54,7 @@ def _against(look: Look, rim: Rim) -> int:
     if len(off) < 3:
         return len([v for v in off if v > _LEAST])
     quiet = float(np.median(off[-4:]))  # the innermost rings are beyond the line
-    bar = max(_LEAST, 3 * quiet, 0.45 * off[0])
+    bar = max(_LEAST, 3 * quiet, 0.55 * off[0])
     width = 0
     while width < len(off) and off[width] > bar:
         width += 1
