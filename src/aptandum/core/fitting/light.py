@@ -68,7 +68,7 @@ def _curve(power: float) -> Curve:
 def curve_of(facts: Facts) -> Curve:
     """A photo's tone curve, as near as mixing needs it. The curve is only ever gone there and
     back, so one that is a little off the profile's own does no harm."""
-    space = facts.colour_space
+    space = facts.taken_as
     known = {"adobe-rgb": 563 / 256, "prophoto": 1.8}
     if space in known:
         return _curve(known[space])

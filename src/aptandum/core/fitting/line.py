@@ -467,7 +467,12 @@ def _colour(
     assumed = not usable and facts.colour_space in (None, "untagged", "grey")
     source: Space = facts.colour_space or "untagged"
     if assumed:
-        source = "grey" if grey_in else "srgb"
+        source = facts.taken_as
+        if facts.hint is not None and known is None and not grey_in:
+            notes.append(
+                say("The photo has no profile; its camera says {space}, and so it is taken.",
+                    space=SPACE_NAMES[source])
+            )  # fmt: skip
     if known is not None and known.broken:
         notes.append(
             say(

@@ -190,10 +190,7 @@ def _of_another(
     box = cut_of_shape(size, window, photo.facts.size)
     facts = photo.facts
     bits = 16 if like.top == 65535 else 8
-    source: Space = facts.colour_space or "untagged"
-    grey = facts.mode in ("grey", "mono")
-    if source == "untagged":
-        source = "grey" if grey else "srgb"
+    source = facts.taken_as
     target: Space = "grey" if like.colour.shape[2] == 1 else "other"
     station = ColourStation(source, target, like.icc, bits, "relative", False, True)
     pixels, embedded = resampled(photo, box, size, False, cancelled, light=True)
@@ -372,8 +369,7 @@ def shown_on(
     if window is None and facts.format == "jpeg" and facts.mode == "rgb":
         return _streamed(photo, size, icc, cancelled)
     pixels, embedded = resampled(photo, box, size, False, cancelled, margin=1.0, quick=True)
-    space = facts.colour_space or "untagged"
-    source: Space = "srgb" if space == "untagged" else space
+    source = facts.taken_as
     target: Space = "srgb" if icc == profile.shipped("srgb") else "other"
     station = ColourStation(source, target, icc, 8, "relative", not embedded)
     return _coloured(facts, pixels, embedded, station)
@@ -389,8 +385,8 @@ def _streamed(
     wide, high = size[::-1] if orientation in TURNED else size
     try:
         image = image.resize(wide / image.width, vscale=high / image.height, kernel="linear")
-        plain_srgb = icc == profile.shipped("srgb") and facts.colour_space == "srgb"
-        source = facts.icc_bytes or _profile_of(facts.colour_space or "srgb", image.bands)
+        plain_srgb = icc == profile.shipped("srgb") and facts.taken_as == "srgb"
+        source = facts.icc_bytes or _profile_of(facts.taken_as, image.bands)
         if (facts.icc_bytes or icc != source) and not plain_srgb:
             image = converted(image, source, icc, 8)
         pixels = in_memory(image, cancelled)

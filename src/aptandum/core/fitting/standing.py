@@ -9,6 +9,7 @@ import numpy as np
 from aptandum.core.fitting.line import Line
 from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.judge.look import Look
+from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.backdrop import LOOK, Cover, Mask, NoMask, blank, find_mask
 from aptandum.core.photo.decode import Photo
@@ -71,11 +72,14 @@ SUPPLIED = 2048
 """Longest side of the copy on which a supplied photo's pixels are measured."""
 
 
+def _looks(measure: Measure) -> bool:
+    return measure.by_pixels or measure.may_look
+
+
 def looks_at_pixels(brief: Brief) -> bool:
     """Whether a clause measures the picture's pixels."""
     return any(
-        clause.measure is not None and REGISTRY[clause.measure].by_pixels
-        for clause in brief.clauses
+        clause.measure is not None and _looks(REGISTRY[clause.measure]) for clause in brief.clauses
     )
 
 

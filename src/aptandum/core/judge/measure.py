@@ -81,6 +81,7 @@ class Measure:
         limit_says: the limit in words.
         by_mask: it asks what stands before the backdrop.
         by_pixels: it looks at the picture's pixels, which takes a while.
+        may_look: it looks at the pixels where they are at hand, and can do without.
         stated: a rulebook may have a clause with it; else it comes from the brief itself.
     """
 
@@ -100,6 +101,7 @@ class Measure:
     limit_says: Callable[[Limit, Kind], str] = field(default=lambda limit, kind: limit.says(kind))
     by_mask: bool = False
     by_pixels: bool = False
+    may_look: bool = False
     stated: bool = True
 
     def value(self, reading: Reading, brief: Brief) -> Any:

@@ -66,6 +66,7 @@ class Facts:
         icc_bytes: the embedded profile itself.
         location: the metadata tell where the photo was taken.
         turn: what a person has turned it by, on top of the file's own orientation.
+        hint: a wide space that the camera's metadata name where no profile is embedded.
     """
 
     file: str
@@ -92,6 +93,16 @@ class Facts:
     subsampling: str | None = None
     location: bool = False
     turn: int = 1
+    hint: Space | None = None
+
+    @property
+    def taken_as(self) -> Space:
+        """The space that the picture's numbers are taken to be in, with or without a profile."""
+        if self.colour_space not in (None, "untagged"):
+            return self.colour_space
+        if self.mode in ("grey", "mono"):
+            return "grey"
+        return self.hint or "srgb"
 
     def turned_by(self, turn: int) -> Facts:
         """The facts of the picture as it is shown once a person has turned it; ``turn`` is one
@@ -301,6 +312,7 @@ class _HeaderReader:
             icc_bytes=icc if known is not None and not known.broken else b"",
             subsampling=self.subsampling(image),
             location=bool(exif is not None and _gps(exif)),
+            hint=_hint(exif) if exif is not None and known is None else None,
         )
         # Counting frames can walk the whole file: not before the size is known to be sane.
         large = limits.too_large(width, height)
@@ -507,6 +519,18 @@ def _gps(exif: Image.Exif) -> bool:
     except Exception:  # a broken directory tells no place
         return False
     return bool(2 in place or 4 in place)
+
+
+def _hint(exif: Image.Exif) -> Space | None:
+    """The optional colour space of a camera file (DCF 2.0): interoperability index ``R03``, with
+    an EXIF colour space that is not sRGB's 1."""
+    try:
+        inner = exif.get_ifd(0x8769)
+        index = str(exif.get_ifd(0xA005).get(1) or inner.get(0xA005) or "").strip("\0 ")
+        colour = inner.get(0xA001)
+    except Exception:  # a broken directory hints at nothing
+        return None
+    return "adobe-rgb" if colour == 2 or (index == "R03" and colour != 1) else None
 
 
 def facts_of_bytes(data: bytes, file: str = "") -> Facts:

@@ -1,5 +1,8 @@
 """Colour space, embedded profile, channels, bits and transparency."""
 
+import numpy as np
+
+from aptandum.core.judge.look import Look, NoLook
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.profile import SPACE_NAMES, SPACES
@@ -30,7 +33,22 @@ def _profile(reading: Reading) -> str:
 def _channels(reading: Reading) -> str:
     if reading.facts.mode is None:
         raise CannotMeasure(say("The file's channels could not be read."))
-    return {"grey": "grey", "mono": "mono"}.get(reading.facts.mode, "colour")
+    if reading.facts.mode in ("grey", "mono"):
+        return str(reading.facts.mode)
+    try:
+        look = reading.look()
+    except NoLook:
+        return "colour"
+    if "channels" not in look.told:
+        look.told["channels"] = "colour" if _coloured(look) else "grey"
+    return str(look.told["channels"])
+
+
+def _coloured(look: Look) -> bool:
+    """Whether a picture with three channels is in colour at all: more than one pixel in a
+    thousand has a chroma (CIELAB) that is more than coding makes of a grey."""
+    chroma = np.hypot(look.lab[..., 1], look.lab[..., 2])[look.opaque]
+    return bool(chroma.size) and float((chroma > 4).mean()) > 0.001
 
 
 def _bits(reading: Reading) -> int:
@@ -66,8 +84,9 @@ MEASURES = (
     Measure(
         "channels", "Channels", "colour",
         words("colour", "grey", "mono"),
-        "Colour, grey, or mono: one bit, black or white.",
-        _channels, station="colour",
+        "Colour, grey, or mono: one bit, black or white. A file with three channels counts as "
+        "grey where no pixel in a thousand has a chroma above 4.",
+        _channels, station="colour", may_look=True,
         mend=lambda miss: Mend(
             say("Convert to {what}", what=listed(list(miss.limit.one_of))), {"colour.space": None}
         ),

@@ -10,6 +10,9 @@ from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import NUMBER, SHARE
 from aptandum.core.words import say
 
+_GRAIN = 2.576 / 0.6745
+"""Of a normal distribution, the 99th percentile of the absolute values over their median."""
+
 
 def _sharpness(reading: Reading) -> float:
     look = reading.look()
@@ -24,7 +27,7 @@ def _sharpness(reading: Reading) -> float:
         raise CannotMeasure(say("Nothing of the picture is opaque."))
     values = detail[seen]
     edges, noise = np.percentile(values, (99.0, 50.0))
-    return round(max(0.0, float(edges - 2 * noise)), 2)
+    return round(max(0.0, float(edges - _GRAIN * noise)), 2)
 
 
 def _clipped(reading: Reading) -> float:
@@ -43,8 +46,8 @@ MEASURES = (
     Measure(
         "sharpness", "Sharpness", "picture", NUMBER,
         "Fine detail at the picture's own size: the 99th percentile of how far L* differs from "
-        "the mean of its 3 x 3 neighbourhood, less twice the median, which is grain. About 2 is "
-        "soft, 6 and more crisp.",
+        "the mean of its 3 x 3 neighbourhood, less what grain alone would make of the median. "
+        "About 1 is soft, 4 and more crisp.",
         _sharpness, station="frame", by_pixels=True,
         mend=lambda miss: Mend(
             say("Keep more of the photo, so that it is reduced further, or take a sharper one")
