@@ -17,9 +17,12 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 # Nobody's own rulebooks and dockets in the pictures.
 os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
+from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
+from aptandum.core.photo.profile import shipped
+from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.ui import theme
 from aptandum.ui.app import application, open_shell
 from aptandum.ui.shell import Shell, demo_path
@@ -87,27 +90,12 @@ def bench_missed() -> Shell:
     return shell
 
 
-def bench_night() -> Shell:
-    shell = demo("night_moor")
-    settle(shell)
-    shell.bench.open_station("file")
-    shell.bench.set_tone(3)
-    return shell
-
-
 def bench_dim() -> Shell:
     theme.use(theme.DIM)
     shell = demo("lantern", "night-round")
     settle(shell)
     shell.bench.open_station("colour")
     shell.bench.set_tone(3)
-    return shell
-
-
-def bench_limit() -> Shell:
-    shell = demo("lantern", "shop-header")
-    shell.bench.open_station("file")
-    shell.session.set({"file.quality": 100}, "Quality")
     return shell
 
 
@@ -137,13 +125,6 @@ def rulebooks(brief: str, photo: str = "") -> Shell:
     return shell
 
 
-def rulebooks_impossible() -> Shell:
-    shell = rulebooks("quayside-exchange/item-picture")
-    shell.rulebooks.read(str(DEMO / "keepers-hall-draft.toml"))
-    shell.message.hide()
-    return shell
-
-
 def rulebooks_changes() -> Shell:
     shell = rulebooks("quayside-exchange/item-picture")
     shell.rulebooks.show_view("changes")
@@ -159,16 +140,6 @@ def rulebooks_form() -> Shell:
     form.clauses.setCurrentRow(4)
     form.high.setText("500 K")
     form.high.textEdited.emit("500 K")
-    return shell
-
-
-def bench_edge() -> Shell:
-    """Hair at the top edge: the frame from marks does what the photo allows."""
-    shell = demo("osk")
-    settle(shell)
-    shell.bench.open_station("frame")
-    shell.session.frame_from_marks()
-    shell.bench.ledger.select("headroom")
     return shell
 
 
@@ -200,23 +171,109 @@ def bench_padded() -> Shell:
     return shell
 
 
+def finish_keyline() -> Shell:
+    """A dark picture on black, with a line that is seen and does not compete."""
+    shell = demo("night_moor")
+    settle(shell)
+    shell.open_finish("keyline")
+    shell.session.set(
+        {"finish.keyline.width": 3, "finish.keyline.colour": "#6E7486", "finish.keyline.strength": 60},
+        "Keyline",
+    )  # fmt: skip
+    shell.bench.set_tone(4)
+    return shell
+
+
+def finish_backdrop() -> Shell:
+    shell = demo("quill", "plaque")
+    settle(shell)
+    shell.open_finish("backdrop")
+    shell.session.show_mask(True)
+    return shell
+
+
+def finish_heat() -> Shell:
+    """A brief that measures the backdrop, and a cluttered one."""
+    shell = demo()
+    text = shell.session.shelf.find("keepers-hall/plaque")[0].text
+    more = (
+        '  [[brief.clause]]\n  measure = "backdrop_lightness"\n  at_least = 60\n'
+        '  [[brief.clause]]\n  measure = "backdrop_plainness"\n  at_most = 10\n'
+        '  [[brief.clause]]\n  measure = "backdrop_contrast"\n  at_least = 15\n'
+        '  [[brief.clause]]\n  measure = "sharpness"\n  at_least = 1\n\n  [brief.border]'
+    )
+    text = text.replace('allows = ["turn", "cut", "scale", "convert", "border"]\n', "")
+    book = parse_rulebook(text.replace("  [brief.border]", more, 1).replace('"spring"', '"summer"'))
+    shell.session.put_on_shelf(book)
+    shell.session.take_over(book)
+    photo = next(f for f in shell.session.docket.fittings if f.brief.endswith("plaque"))
+    shell.session.lay(photo.id)
+    settle(shell)
+    shell.bench.open_station("finish")
+    shell.session.set({"finish.border.picture": "none"}, "Border")
+    settle(shell)
+    shell.bench.ledger.select("backdrop_plainness")
+    shell.bench._clause("backdrop_plainness")
+    return shell
+
+
+def finish_panels() -> Shell:
+    shell = demo("tobin", "two-sail-kite")
+    settle(shell)
+    shell.open_finish("panels")
+    part = shell.bench.cards["finish"].parts["panels"]  # type: ignore[attr-defined]
+    part.choose("keel")
+    return shell
+
+
+def colour_outside() -> Shell:
+    """A dusk in Adobe RGB whose strongest colours sRGB does not hold."""
+    folder = Path(tempfile.mkdtemp())
+    vivid = folder / "dusk_in_adobe_rgb.jpg"
+    with Image.open(DEMO / "lantern_quay_dusk.jpg") as picture:
+        small = picture.convert("HSV").resize((1950, 1300))
+        h, s, v = small.split()
+        strong = Image.merge("HSV", (h, s.point(lambda n: min(255, int(n * 1.9))), v)).convert(
+            "RGB"
+        )
+        strong.save(vivid, quality=90, icc_profile=shipped("adobe-rgb"))
+    shell = demo()
+    photo = shell.session.open_photo(str(vivid))
+    shell.session.start_fitting(str(photo), "orrin-moor/night-round")
+    settle(shell)
+    shell.bench.open_station("colour")
+    settle(shell)
+    shell.bench.toggle_outside()
+    return shell
+
+
+def colour_dots() -> Shell:
+    shell = demo("lantern", "bezel-panel")
+    settle(shell)
+    shell.bench.open_station("colour")
+    settle(shell)
+    shell.bench.show_dots()
+    return shell
+
+
 VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
     "bench-fitted": bench_fitted,
     "bench-supplied": bench_supplied,
     "bench-proof": bench_proof,
     "bench-missed": bench_missed,
-    "bench-night": bench_night,
     "bench-dim-room": bench_dim,
-    "bench-limit": bench_limit,
-    "errors": errors,
-    "bench-edge": bench_edge,
     "bench-straightened": bench_straightened,
     "bench-zones": bench_zones,
     "bench-padded": bench_padded,
+    "colour-outside": colour_outside,
+    "colour-dots": colour_dots,
+    "finish-keyline": finish_keyline,
+    "finish-backdrop": finish_backdrop,
+    "finish-heat": finish_heat,
+    "finish-panels": finish_panels,
+    "errors": errors,
     "rulebooks-range": lambda: rulebooks("keepers-hall/programme-tile", "lantern"),
-    "rulebooks-exact": lambda: rulebooks("vessary-ferries/deck-pass", "ines"),
-    "rulebooks-impossible": rulebooks_impossible,
     "rulebooks-changes": rulebooks_changes,
     "rulebooks-form": rulebooks_form,
 }
@@ -243,6 +300,7 @@ def main() -> None:
         print(chosen.out / f"{name}.png")
         shell.session.saved = shell.session.docket
         shell.rulebooks.form.begin(None)
+        shell.session.queue.stop()
         shell.close()
         shell.deleteLater()
         app.processEvents()

@@ -222,3 +222,54 @@ def test_a_file_named_as_the_brief_asks(capsys, tmp_path):
     assert status == 0 and Path(record["written"]).name == "sea_wall_vening_footer_strip.jpg"
     verdicts = {f["clause"]: f["verdict"] for f in record["findings"]}
     assert verdicts["name_pattern"] == verdicts["name_length"] == "meets"
+
+
+def test_finishes_are_set_by_name_and_told_in_the_line(capsys, tmp_path):
+    """The contract of ``--set finish.keyline.width=2``, read back by Pillow alone."""
+    quay = str(DEMO / "lantern_quay_dusk.jpg")
+    status, rows, _ = call(
+        capsys, "conform", quay, "--brief", "orrin-moor/night-round", "--out", tmp_path, "--json",
+        "--set", "finish.keyline.width=2", "--set", "finish.keyline.colour=#FF0000",
+    )  # fmt: skip
+    assert status == 0 and rows[0]["ready"]
+    assert rows[0]["line"]["finish"] == {"ground": None, "on": ["keyline"]}
+    assert rows[0]["line"]["record"][-1].startswith("Keyline: 2 px of #FF0000")
+    width = next(f for f in rows[0]["findings"] if f["clause"] == "keyline_width")
+    assert width["verdict"] == "meets" and width["measured"].startswith("2")
+    with Image.open(rows[0]["written"]) as made:
+        red, inner = made.convert("RGB").getpixel((800, 1)), made.convert("RGB").getpixel((800, 4))
+    assert red[0] > 200 and red[1] < 60 and not (inner[0] > 200 and inner[1] < 60)
+    status, _, text = call(
+        capsys, "conform", quay, "--brief", "orrin-moor/night-round", "--out", tmp_path,
+        "--set", "finish.keyline.width=wide",
+    )  # fmt: skip
+    assert status == 2 and "finish.keyline.width cannot be" in text
+
+
+def test_what_a_brief_does_not_permit_is_one_finding(capsys, tmp_path):
+    tobin = str(DEMO / "tobin_oar_0212.jpg")
+    status, rows, _ = call(
+        capsys, "conform", tobin, "--brief", DECK, "--out", tmp_path, "--json",
+        "--set", "finish.backdrop.fill=#E8EAEC",
+    )  # fmt: skip
+    assert status == 1 and not rows[0]["ready"]
+    missed = [f for f in rows[0]["findings"] if f["verdict"] == "misses"]
+    assert [f["clause"] for f in missed] == ["alterations"]
+    assert "backdrop" in missed[0]["says"] and missed[0]["mend"].startswith("Take back")
+    status, rows, _ = call(capsys, "conform", tobin, "--brief", DECK, "--out", tmp_path, "--json")
+    assert status == 0 and rows[0]["ready"]
+
+
+def test_a_photo_s_own_pixels_are_measured_as_they_are(capsys, tmp_path):
+    book = tmp_path / "wall.toml"
+    book.write_text(
+        'format = 1\n[body]\nid = "wall"\nname = "Wall"\n[[brief]]\nid = "plain"\ntitle = "Plain"\n'
+        '[[brief.clause]]\nmeasure = "backdrop_plainness"\nat_most = 14\n'
+        '[[brief.clause]]\nmeasure = "backdrop_lightness"\nat_least = 60\n'
+    )
+    for name, plain in (("tobin_oar_0212.jpg", True), ("quill_harrow_0119.jpg", False)):
+        status, rows, _ = call(
+            capsys, "check", DEMO / name, "--brief", "wall/plain", "--rulebook", book, "--json"
+        )
+        verdicts = {f["clause"]: f["verdict"] for f in rows[0]["findings"]}
+        assert (status == 0) == plain and (verdicts["backdrop_plainness"] == "meets") == plain

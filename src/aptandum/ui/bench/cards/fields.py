@@ -32,7 +32,7 @@ class Field(QWidget):
         self.session, self.key, self.name = session, key, name
 
     def take(self, value: Any) -> None:
-        raise NotImplementedError
+        """Show a value of the setting."""
 
     def put(self, value: object, merge: str = "") -> None:
         trouble = self.session.set({self.key: value}, self.name, merge)
