@@ -145,6 +145,7 @@ class BenchPlace(QWidget):
         self.zoom.setMinimumWidth(50)
         self.zoom.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         top.addWidget(self.zoom)
+        self.sizes: list[QPushButton] = []
         for text, tip, act in (
             (t("Whole"), t("The whole photo (W)"), self.whole),
             (t("Frame"), t("The frame as large as it goes (R)"), self.sheet.fit_frame),
@@ -153,6 +154,7 @@ class BenchPlace(QWidget):
             view = button(text, "view", act)
             view.setToolTip(tip)
             top.addWidget(view)
+            self.sizes.append(view)
             if act == self.sheet.fit_frame:
                 self.frame_button = view
         middle = QVBoxLayout()
@@ -228,8 +230,8 @@ class BenchPlace(QWidget):
         """What the bar above the sheet has room for."""
         narrow = self.width() < 1060
         dotted = self.session.bench is not None and self.session.bench.line.colour.bits == 1
-        for tone in self.tones:
-            tone.setVisible(not narrow)
+        for small in (*self.tones, *self.sizes):
+            small.setVisible(not narrow)
         for part in (self.zoom, self.frame_button):
             part.setVisible(not narrow and not (dotted and self.width() < 1400))
 

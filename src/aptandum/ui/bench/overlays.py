@@ -33,14 +33,19 @@ def _image(rgba: Any) -> QImage:
     return made.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
 
 
-def hatch(where: Any, colour: QColor, step: int = 9) -> QImage:
-    """Diagonal hatching where a share (0..1, shape (h, w)) says so, over a faint wash."""
+def hatch(where: Any, colour: QColor, step: int = 9, paired: bool = False) -> QImage:
+    """Diagonal hatching where a share (0..1, shape (h, w)) says so, over a faint wash; where it
+    is ``paired`` each line has a light one beside it, so that it is seen on any tone."""
     high, wide = where.shape
     y, x = np.mgrid[0:high, 0:wide]
     line = ((x + y) % step) < 2
     rgba = np.zeros((high, wide, 4), np.float32)
     rgba[..., :3] = (colour.red(), colour.green(), colour.blue())
     rgba[..., 3] = where * np.where(line, 190, 46)
+    if paired:
+        light = ((x + y) % step) == 3
+        rgba[light, :3] = 255
+        rgba[..., 3] = where * np.where(line, 235, np.where(light, 200, 30))
     return _image(rgba)
 
 

@@ -360,10 +360,15 @@ class Sheet(QWidget):
         return bench.line.frame.angle if bench and self.effective != SUPPLIED else 0.0
 
     def _draw_clear(self, painter: QPainter, box: QRectF) -> None:
-        """The pattern under transparent parts: fine diagonal hatching."""
+        """The pattern under transparent parts: fine diagonal hatching, about as light as what is
+        round the picture."""
         painter.save()
-        painter.fillRect(box, QColor("#E4E4E2"))
-        painter.setPen(QPen(QColor("#C4C5C4"), 1))
+        tone = QColor(theme.SURROUNDS[self.ground]).lightness()
+        plain, line = ("#E4E4E2", "#C4C5C4") if tone > 150 else ("#8A8B8A", "#7A7B7A")
+        if tone < 100:
+            plain, line = ("#2A2B2B", "#3C3D3D")
+        painter.fillRect(box, QColor(plain))
+        painter.setPen(QPen(QColor(line), 1))
         painter.setClipRect(box)
         step = 8
         span = int(box.width() + box.height())
@@ -437,7 +442,7 @@ class Sheet(QWidget):
             found = bench.conversion
             image = self._remembered(
                 "outside", id(found),
-                lambda: hatch(found.outside.astype(np.float32), QColor(103, 71, 154), 6),
+                lambda: hatch(found.outside.astype(np.float32), QColor(103, 71, 154), 7, True),
             )  # fmt: skip
             painter.drawImage(box, image)
         if self.session.needs_mask or isinstance(self.tool, Brush):
@@ -930,9 +935,12 @@ class Sheet(QWidget):
             self._tag(painter, box.center(), t("{n} × the photo's pixels", n=f"{scale:.3f}"))
 
     def _ink(self, token: str) -> QColor:
-        """A colour that is legible on the sheet's own ground, whatever the palette."""
-        dark = QColor(theme.SURROUNDS[self.ground]).lightness() < 100
-        return QColor(getattr(theme.DIM if dark else theme.LIGHT, token))
+        """A palette colour as it is read on the sheet's ground."""
+        tone = QColor(theme.SURROUNDS[self.ground]).lightness()
+        if tone < 100:
+            return QColor(getattr(theme.DIM, token))
+        made = QColor(getattr(theme.LIGHT, token))
+        return made.darker(230) if tone < 150 else made
 
     def _line(
         self, painter: QPainter, a: QPointF, b: QPointF, text: str, lit: bool,
