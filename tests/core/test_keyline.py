@@ -126,6 +126,13 @@ def test_thin_colour_is_not_smeared(tmp_path):
     assert np.abs(read[0, 40:-40] - (0xD0, 0x18, 0x18)).mean() < 12
     assert np.abs(read[3, 40:-40] - 140).mean() < 4
     assert proof.made.options is not None and proof.made.options.subsampling == "4:4:4"
+    # even where the bytes are so tight that a photo alone would give up half of its chroma
+    busy = tmp_path / "busy.png"
+    Image.fromarray(scene(900, 700, 3, grain=30)).save(busy)
+    tight = brief_of(clause("format", exactly="jpeg") + clause("file_bytes", at_most="40 KB"))
+    assert made(busy, tight).made.options.subsampling == "4:2:0"
+    lined = made(busy, tight, width=1, colour="#D01818")
+    assert lined.made.options.subsampling == "4:4:4" and len(lined.made.data) <= 40_000
 
 
 def test_two_lines_lie_within_each_other(tmp_path):
@@ -189,3 +196,22 @@ def test_a_preview_draws_the_line_as_thin_as_it_is():
     half = replace(_place(picture), zoom=0.5)
     drawn = keyline.draw(picture, Keyline(width=4, colour="#000000"), half)
     assert (drawn.pixels[1] == 0).all() and (drawn.pixels[2, 5:-5] != 0).any()
+
+
+def test_sixteen_bit_stay_sixteen_bit_through_the_finishes(tmp_path):
+    """Within the line every number of 16 bit is the photo's own; the line itself is as deep."""
+    import pyvips
+
+    rng = np.random.default_rng(3)
+    deep = rng.integers(0, 65536, (60, 80, 3)).astype(np.uint16)
+    path = tmp_path / "deep.png"
+    image = pyvips.Image.new_from_array(deep).copy(interpretation="rgb16")
+    image.set_type(pyvips.GValue.blob_type, "icc-profile-data", shipped("adobe-rgb"))
+    path.write_bytes(image.pngsave_buffer(bitdepth=16, keep="icc"))
+    proof = made(path, width=3, strength=50, colour="#808080")
+    read = pyvips.Image.new_from_buffer(proof.made.data, "").numpy()
+    assert read.dtype == np.uint16 and (read[3:-3, 3:-3] == deep[3:-3, 3:-3]).all()
+    rim = read[:3].astype(int) * 2 - deep[:3].astype(int)  # what was mixed in, half and half
+    grey = np.median(rim.reshape(-1, 3), axis=0)
+    assert np.abs(rim - grey).max() <= 1 and 32000 < grey[1] < 33500
+    assert len(np.unique(read[:3] % 257)) > 100  # not 8 bit spread out

@@ -104,6 +104,7 @@ def test_strength_and_suggestions_move_the_loudness(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "lantern_quay_dusk.jpg", "orrin-moor/night-round")
     shell.open_finish("keyline")
     part = bench.cards["finish"].parts["keyline"]
+    wait(qtbot, shell)
     shown = [chip for chip in part.chips if chip.isVisible()]
     assert len(shown) >= 3
     qtbot.mouseClick(shown[0], LEFT)
@@ -127,8 +128,10 @@ def test_strength_and_suggestions_move_the_loudness(qtbot, shell, tmp_path):
     assert part.loudness.value < loud - 5
     # the surround counts: on white the same white line is quieter than on black
     bench.set_tone(4)
+    wait(qtbot, shell)
     black = part.loudness.value
     bench.set_tone(0)
+    wait(qtbot, shell)
     assert part.loudness.value < black
     field.selectAll()
     QTest.keyClicks(field, "teal-ish")

@@ -36,6 +36,9 @@ _WIDE = ("png",)
 _CLEAR = ("png",)
 """Formats of :data:`WRITABLE` that hold transparency."""
 
+_THIN = {"keyline", "caption"}
+"""Finishes that draw thin colour, which halved chroma would smear."""
+
 _DOTTED = ("png", "bmp")
 """Formats of :data:`WRITABLE` that hold one bit."""
 
@@ -260,6 +263,8 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     file = _file(facts, brief, settings, frame.output, notes)
     colour = _colour(facts, brief, settings, file.format, notes)
     finish = _finish(facts, brief, settings, frame, file.format, notes)
+    if file.format == "jpeg" and file.subsampling is None and _THIN & set(finish.on):
+        file = replace(file, subsampling="4:4:4")
     return Line(source, frame, colour, finish, file, tuple(notes))
 
 

@@ -76,7 +76,10 @@ class Look:
         """
         wide, high = self.picture.size
         step = max(1, int(np.ceil((wide * high / MOST) ** 0.5)))
-        lab = np.ascontiguousarray(self.lab[::step, ::step])
+        lab = self.lab
+        if step > 1:
+            some = np.ascontiguousarray(self.picture.pixels[::step, ::step])
+            lab = Picture(some, self.picture.icc, self.picture.alpha).lab()
         assert self.see_cover is not None
         cover = self.see_cover((lab.shape[1], lab.shape[0]))
         if self.picture.alpha:  # what is clear has no colour to be judged

@@ -143,24 +143,23 @@ def loudness(picture: Picture, settings: Keyline, surround: str) -> float:
     width = min(settings.width, min(picture.size) // 3)
     n = max(1, width)
     numbers = picture.numbers(colour)
-    sides = []
-    for turns in range(4):  # each side as the top one
+    outer, inner, last = [], [], []
+    for turns in range(4):  # each side as the top one, without its corners
         part = np.rot90(picture.colour, turns)[:, n : picture.colour.shape[1 - turns % 2] - n]
-        outer, inner = part[:n], part[n : n + 3]
-        if inner.size:
-            drawn = blended(outer, numbers, np.full(outer.shape[:2], settings.strength / 100))
-            sides.append((_lab(drawn, picture), _lab(inner, picture).mean(0, keepdims=True)))
-    if not sides:
+        if part.shape[1] and len(part) > n:
+            outer.append(part[:1])
+            last.append(part[n - 1 : n])
+            deep = min(3, len(part) - n)
+            inner.append(part[n : n + deep].mean(0, keepdims=True).astype(part.dtype))
+    if not outer:
         return 0.0
-    within = [engine.difference(line[-1:], inner).mean() for line, inner in sides]
-    without = [
-        engine.difference_to(line[:1], engine.srgb_lab(surround)).mean() for line, _ in sides
-    ]
-    return float((np.mean(within) + np.mean(without)) / 2)
-
-
-def _lab(part: Pixels, picture: Picture) -> Any:
-    return engine.to_lab(np.ascontiguousarray(part), picture.icc)
+    edge, near, within = (np.concatenate(parts, 1) for parts in (outer, last, inner))
+    share = np.full(edge.shape[:2], settings.strength / 100)
+    rows = [blended(edge, numbers, share), blended(near, numbers, share), within]
+    lab = engine.to_lab(np.ascontiguousarray(np.concatenate(rows, 0)), picture.icc)
+    to_picture = engine.difference(lab[1:2], lab[2:3]).mean()
+    to_ground = engine.difference_to(lab[:1], engine.srgb_lab(surround)).mean()
+    return float((to_picture + to_ground) / 2)
 
 
 def suggestions(picture: Picture, surround: str = "#000000", count: int = 6) -> list[Suggested]:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
@@ -95,7 +97,8 @@ class KeylinePart(Part):
         self.inner = self.row(
             ColourRow(self.session, key + "inner_colour", t("Its colour"), t("black or white"))
         )
-        self._told: tuple[object, list[Suggested], float | None] = (None, [], None)
+        self._told: tuple[Any, list[Suggested], float | None] = (None, [], None)
+        self._asked: object = None
 
     def _chosen(self, chip: Chip) -> None:
         if chip.colour:
@@ -119,6 +122,9 @@ class KeylinePart(Part):
         wish = bench.fitting.settings.finish.keyline
         self.inner.setVisible(wish.inner_width > 0)
         self._measure(bench)
+        self._show_told()
+
+    def _show_told(self) -> None:
         _key, found, loud = self._told
         for i, chip in enumerate(self.chips):
             one = found[i] if i < len(found) else None
@@ -134,20 +140,32 @@ class KeylinePart(Part):
         self.figure_label.setText("–" if loud is None else show_number(loud, 1))
 
     def _measure(self, bench: Bench) -> None:
-        """Suggestions and loudness of the last picture that was made, without its line."""
+        """Suggestions and loudness of the last picture that was made, without its line; found
+        beside the interface. Within the line the picture is the same, whatever the line's colour
+        and strength, so an older picture serves until the new one is there."""
         picture = bench.picture
         wish = bench.fitting.settings.finish.keyline
         ground = theme.SURROUNDS[self.session.surround]
         key = (id(picture), wish, ground)
-        if picture is None or key == self._told[0]:
+        if picture is None or key in (self._told[0], self._asked):
             return
-        # Within the line the picture is the same, whatever the line's colour and strength.
-        plain = without_line(picture)
-        known = self._told[1] if self._told[0] and self._told[0][0] == id(picture) else None  # type: ignore[index]
-        same_ground = self._told[0] and self._told[0][2] == ground  # type: ignore[index]
-        found = known if known and same_ground else suggestions(plain, ground)
-        loud = loudness(plain, wish, ground) if wish.width else None
-        self._told = (key, found, loud)
+        self._asked = key
+        told = self._told[0]
+        known = self._told[1] if told and (told[0], told[2]) == (key[0], key[2]) else None
+
+        def work(late: Callable[[], bool]) -> tuple[list[Suggested], float | None]:
+            plain = without_line(picture)
+            found = known if known is not None else suggestions(plain, ground)
+            return found, loudness(plain, wish, ground) if wish.width else None
+
+        def done(found: Any, trouble: str) -> None:
+            if trouble or self._asked != key:
+                return
+            self._told = (key, *found)
+            if self.session.bench is not None:
+                self._show_told()
+
+        self.session.queue.start("keyline", work, done)
 
 
 def without_line(picture: Picture) -> Picture:

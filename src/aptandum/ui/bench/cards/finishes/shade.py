@@ -35,7 +35,7 @@ class ShadePart(Part):
         self.row(ChoiceRow(self.session, key + "blend", t("Laid"), (
             ("over", t("over, as it is")), ("darken", t("to darken")), ("lighten", t("to lighten")),
         )))  # fmt: skip
-        self.column.addWidget(label(t("Part of the picture, in %"), "second"))
+        self.column.addWidget(label(t("Part in %: left, top, width, height"), "second"))
         line = QHBoxLayout()
         line.setSpacing(4)
         self.area: list[NumberField] = []
