@@ -74,7 +74,7 @@ def test_lightening_reaches_the_aim_and_leaves_the_person_alone(name, aim):
     truth = truth_of(name, size)
     inside = cv2.erode((truth > 0.5).astype(np.uint8), circle) > 0
     same = (before.pixels == after.pixels).all(-1)
-    assert same[inside].mean() > 0.998
+    assert same[inside].mean() > 0.9999
     # and by the mask that is shown: all of it, but where a gap in the hair is lost at this size
     shown = mask.window((0, 0, wide, high), size)
     assert same[cv2.erode((shown > 0.5).astype(np.uint8), circle) > 0].mean() > 0.9999
