@@ -227,13 +227,19 @@ class BenchPlace(QWidget):
         super().resizeEvent(event)
 
     def _fit_bar(self) -> None:
-        """What the bar above the sheet has room for."""
-        narrow = self.width() < 1060
+        """What the bar above the sheet has room for: the views always, then the tones, the sizes,
+        and last the zoom, which also has keys."""
         dotted = self.session.bench is not None and self.session.bench.line.colour.bits == 1
-        for small in (*self.tones, *self.sizes):
-            small.setVisible(not narrow)
-        for part in (self.zoom, self.frame_button):
-            part.setVisible(not narrow and not (dotted and self.width() < 1400))
+        self.views[DOTS].setVisible(dotted)
+        room = self.width() - self.ledger.width() - theme.CARD_WIDTH - 44
+        shown = [view for name, view in self.views.items() if name != DOTS or dotted]
+        room -= sum(view.sizeHint().width() + 4 for view in shown)
+        ends = [view for view in self.sizes if view is not self.frame_button]
+        for group in (self.tones, ends, [self.frame_button], [self.zoom]):
+            need = sum(max(part.sizeHint().width(), part.minimumWidth()) + 4 for part in group)
+            room -= need
+            for part in group:
+                part.setVisible(room >= 0)
 
     # -- acts ------------------------------------------------------------------------------
 
@@ -359,7 +365,6 @@ class BenchPlace(QWidget):
         if self.sheet.lit and self.ledger.selected in self.ledger.rows:
             self.sheet.lit_verdict = self.ledger.rows[self.ledger.selected].finding.verdict
         dotted = bench.line.colour.bits == 1
-        self.views[DOTS].setVisible(dotted)
         self._fit_bar()
         if not dotted and self.sheet.mode == DOTS:
             self.show_view(FITTED)
