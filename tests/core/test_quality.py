@@ -75,6 +75,11 @@ def test_a_clear_part_is_not_counted():
     pixels[:100, :, 3] = 0
     pixels[100:, :, :3] = 120
     assert told(png(pixels), "clipped") == 0
+    pixels[100:150, :, :3] = 0  # half of what is opaque is black
+    assert told(png(pixels), "clipped") == pytest.approx(0.5)
+    edge = pixels.copy()
+    edge[100:, 100:, :3] = 230
+    assert told(png(edge), "sharpness") > told(png(pixels), "sharpness") >= 0
 
 
 def test_whether_a_picture_is_in_colour_at_all(tmp_path):

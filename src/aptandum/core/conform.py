@@ -68,6 +68,8 @@ class Proof:
             )
         file["bytes"] = len(self.made.data)
         file["encodes"] = self.made.encodes
+        if self.made.statement:
+            figures["notes"] = [*figures["notes"], self.made.statement]
         if self.made.trouble:
             figures["notes"] = [*figures["notes"], self.made.trouble]
         figures["file"] = file

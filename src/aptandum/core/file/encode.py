@@ -88,6 +88,11 @@ def encode_png(
         bitdepth=bits,
         interlace=interlace,
     )
+    return finished_png(raw, ppi, credit)
+
+
+def finished_png(raw: bytes, ppi: float | None, credit: Credit) -> bytes:
+    """A PNG with its density and its credit put in, and no density where none is stated."""
     chunks = [(kind, body) for kind, body in png_chunks(raw) if kind != b"pHYs"]
     added = []
     if ppi:
@@ -131,4 +136,7 @@ def encode_bmp(picture: Picture, ppi: float | None) -> bytes:
         image = image.point(lambda v: 255 if v >= 128 else 0, "1")
     out = io.BytesIO()
     image.save(out, "BMP", **({"dpi": (ppi, ppi)} if ppi else {}))
-    return out.getvalue()
+    data = bytearray(out.getvalue())
+    if not ppi:  # Pillow states 96 where nothing is said; zero is the format's word for that
+        data[38:46] = bytes(8)
+    return bytes(data)

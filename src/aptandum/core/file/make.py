@@ -2,15 +2,26 @@
 
 from __future__ import annotations
 
+import io
+from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+from PIL import Image
+
 from aptandum.core.file import budget
-from aptandum.core.file.encode import JpegEncoder, JpegOptions, encode_bmp, encode_png
+from aptandum.core.file.avif import encode_avif
+from aptandum.core.file.encode import JpegEncoder, JpegOptions, encode_bmp, encode_png, finished_png
 from aptandum.core.file.metadata import Credit
+from aptandum.core.file.palette import encode_gif, encode_indexed_png
+from aptandum.core.file.tiff import encode_tiff
+from aptandum.core.file.webp import encode_webp
 from aptandum.core.fitting.line import FileStation
+from aptandum.core.photo import engine
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.picture import Picture
-from aptandum.core.quantity import show_exact_bytes, show_size
+from aptandum.core.photo.profile import shipped
+from aptandum.core.quantity import show_exact_bytes, show_number, show_size
 from aptandum.core.words import say
 
 UNLIMITED_QUALITY = 93
@@ -29,6 +40,7 @@ class Made:
         encodes: how many real encodes it took.
         tried: bytes of each JPEG quality that was encoded with the final options.
         trouble: a sentence where the byte limits cannot be met, with what can be reached.
+        statement: a sentence on what was given up to meet them, such as colours.
     """
 
     data: bytes
@@ -37,11 +49,13 @@ class Made:
     encodes: int
     tried: tuple[tuple[int, int], ...] = ()
     trouble: str = ""
+    statement: str = ""
 
     def says(self) -> str:
         if self.options is None:
             return FORMAT_NAMES[self.format]
-        return say("JPEG q {quality}", quality=self.options.quality)
+        name = FORMAT_NAMES[self.format]
+        return say("{format} q {quality}", format=name, quality=self.options.quality)
 
 
 def make(picture: Picture, file: FileStation, credit: Credit = Credit()) -> Made:  # noqa: B008
@@ -54,9 +68,8 @@ def make(picture: Picture, file: FileStation, credit: Credit = Credit()) -> Made
     """
     if file.format == "png":
         return _png(picture, file, credit)
-    if file.format == "bmp":
-        data = encode_bmp(picture, file.ppi)
-        return Made(data, "bmp", None, 1, (), _outside(data, file, say("as BMP")))
+    if file.format in _OTHERS:
+        return _OTHERS[file.format](picture, file, credit)
     encoder = JpegEncoder(picture, file.ppi, credit)
     if file.quality is not None or (file.at_most is None and file.at_least is None):
         quality = file.quality or UNLIMITED_QUALITY
@@ -109,9 +122,136 @@ def _jpeg_words(options: JpegOptions, picture: Picture) -> str:
 
 
 def _png(picture: Picture, file: FileStation, credit: Credit) -> Made:
-    data = encode_png(picture, file.ppi, credit, bool(file.progressive))
-    trouble = _outside(data, file, say("as PNG, which loses nothing"))
-    return Made(data, "png", None, 1, (), trouble)
+    """Lossless; where that is too large, or a palette is asked for, in fewer colours."""
+
+    def encode(colours: int | None) -> bytes:
+        if colours is None:
+            return encode_png(picture, file.ppi, credit, bool(file.progressive))
+        return finished_png(encode_indexed_png(picture, colours), file.ppi, credit)
+
+    deep = picture.bits != 8
+    first = None if deep else file.colours
+    return _in_fewer_colours(picture, file, encode, first, not deep, say("as PNG"))
+
+
+def _gif(picture: Picture, file: FileStation, credit: Credit) -> Made:
+    def encode(colours: int | None) -> bytes:
+        return encode_gif(picture, colours or MOST_COLOURS)
+
+    return _in_fewer_colours(
+        picture, file, encode, file.colours or MOST_COLOURS, True, say("as GIF")
+    )
+
+
+MOST_COLOURS = 256
+_COLOURS = (256, 192, 128, 96, 64, 48, 32, 24, 16, 12, 8, 6, 4, 3, 2)
+"""Sizes of palettes that are tried, the best first."""
+
+
+def _in_fewer_colours(
+    picture: Picture,
+    file: FileStation,
+    encode: Callable[[int | None], bytes],
+    first: int | None,
+    may: bool,
+    how: str,
+) -> Made:
+    """Encode as ``first`` says (``None``: without a palette); where that is too large and
+    nobody has set a number of colours, with the largest palette that fits."""
+    data, encodes, colours = encode(first), 1, first
+    if file.at_most is not None and len(data) > file.at_most and may and file.colours is None:
+        sizes = [n for n in _COLOURS if first is None or n < first]
+        low, high = 0, len(sizes) - 1
+        best = None
+        while low <= high:  # fewer colours are fewer bytes, as far as bytes follow any rule
+            middle = (low + high) // 2
+            tried = encode(sizes[middle])
+            encodes += 1
+            if len(tried) <= file.at_most:
+                best, high = (tried, sizes[middle]), middle - 1
+            else:
+                smallest, low = (tried, sizes[middle]), middle + 1
+        data, colours = best or smallest
+    statement = "" if colours is None else _colours_said(picture, data, colours)
+    words = say("{how}, which loses nothing", how=how)
+    if colours is not None:
+        words = say("{how} of {n} colours", how=how, n=colours)
+    return Made(data, file.format, None, encodes, (), _outside(data, file, words), statement)
+
+
+def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
+    """What a palette has cost: nothing, or the mean difference it makes."""
+    with Image.open(io.BytesIO(data)) as opened:
+        read = np.asarray(opened.convert("RGB"))
+    if picture.colour.shape[2] == 1:
+        before = np.repeat(picture.colour, 3, 2)
+        icc = shipped("srgb")  # the grey profile shipped has the same curve
+    else:
+        before, icc = picture.colour, picture.icc
+    if before.dtype == np.uint16:
+        before = (before // 257).astype(np.uint8)
+    if (before == read).all():
+        return ""
+    off = engine.difference(engine.to_lab(before, icc), engine.to_lab(read, icc))
+    if picture.alpha:
+        off = off[picture.pixels[..., -1] > picture.top // 2]
+    mean = float(off.mean()) if off.size else 0.0
+    return say(
+        "Reduced to {n} colours: the mean difference is {d} (CIEDE2000).",
+        n=colours,
+        d=show_number(mean, 1),
+    )
+
+
+def _bmp(picture: Picture, file: FileStation, credit: Credit) -> Made:
+    data = encode_bmp(picture, file.ppi)
+    return Made(data, "bmp", None, 1, (), _outside(data, file, say("as BMP")))
+
+
+def _tiff(picture: Picture, file: FileStation, credit: Credit) -> Made:
+    data = encode_tiff(picture, file.ppi, credit, file.compression or "deflate")
+    how = say("as TIFF, which loses nothing")
+    return Made(data, "tiff", None, 1, (), _outside(data, file, how))
+
+
+_MODERN = {"webp": 88, "avif": 80}
+"""Qualities used where no limit asks for a search."""
+
+
+def _modern(picture: Picture, file: FileStation, credit: Credit) -> Made:
+    """WebP and AVIF: at a quality, found against the limits, or lossless where that is asked."""
+    chroma = file.subsampling or ("4:2:0" if file.format == "webp" else "4:4:4")
+
+    def encode(quality: int | None) -> bytes:
+        if file.format == "webp":
+            return encode_webp(picture, file.ppi, credit, quality)
+        return encode_avif(picture, file.ppi, credit, quality, chroma)
+
+    name = FORMAT_NAMES[file.format]
+    if file.lossless:
+        data = encode(None)
+        words = say("as {format}, which loses nothing", format=name)
+        return Made(data, file.format, None, 1, (), _outside(data, file, words))
+    if file.quality is not None or (file.at_most is None and file.at_least is None):
+        quality = file.quality or _MODERN[file.format]
+        found = budget.Search(quality, encode(quality), {quality: 0})
+    elif file.at_most is None:
+        found = budget.Search(100, encode(100), {100: 0})
+    else:
+        pixels = picture.size[0] * picture.size[1]
+        found = budget.highest_quality(encode, file.at_most, pixels, 1)
+    quality = found.quality or 1
+    words = say("at quality {q}", q=quality)
+    options = JpegOptions(quality, chroma, False)
+    tried = tuple(sorted(found.tried.items()))
+    trouble = _outside(found.data, file, words)
+    return Made(found.data, file.format, options, found.encodes, tried, trouble)
+
+
+_OTHERS: dict[str, Callable[[Picture, FileStation, Credit], Made]] = {
+    "bmp": _bmp, "tiff": _tiff, "gif": _gif, "webp": _modern, "avif": _modern,
+}  # fmt: skip
+"""How every format but JPEG and PNG is made."""
 
 
 def _outside(data: bytes, file: FileStation, how: str) -> str:

@@ -12,8 +12,10 @@ from dataclasses import dataclass
 from xml.etree import ElementTree
 
 from PIL import Image, IptcImagePlugin
+from PIL.TiffImagePlugin import IFDRational
 
 _ARTIST, _COPYRIGHT = 0x013B, 0x8298
+_XRES, _YRES, _RESUNIT = 0x011A, 0x011B, 0x0128
 _MOST_XMP = 200_000
 
 
@@ -77,11 +79,15 @@ def credit_of(data: bytes) -> Credit:
     return Credit(by, rights)
 
 
-def exif_block(credit: Credit) -> bytes:
-    """An EXIF block (TIFF structure, without its ``Exif`` header) with the credit, or nothing."""
-    if not credit:
+def exif_block(credit: Credit, ppi: float | None = None) -> bytes:
+    """An EXIF block (TIFF structure, without its ``Exif`` header) with the credit, or nothing;
+    with the pixels per inch too, for formats that hold them nowhere else."""
+    if not credit and ppi is None:
         return b""
     exif = Image.Exif()
+    if ppi is not None:
+        exif[_XRES] = exif[_YRES] = IFDRational(round(ppi * 1000), 1000)
+        exif[_RESUNIT] = 2
     if credit.by:
         exif[_ARTIST] = credit.by
     if credit.rights:

@@ -29,17 +29,20 @@ from aptandum.core.rulebook.sizes import Allowed, Target, allowed, changes
 from aptandum.core.rulebook.sizes_said import change_said, contradiction_said
 from aptandum.core.words import listed, say
 
-WRITABLE = ("jpeg", "png", "bmp")
-_WIDE = ("png",)
+WRITABLE = ("jpeg", "png", "tiff", "webp", "avif", "gif", "bmp")
+LOSSY = ("jpeg", "webp", "avif")
+"""Formats of :data:`WRITABLE` that are written at a quality."""
+
+_WIDE = ("png", "tiff")
 """Formats of :data:`WRITABLE` that hold 16 bit."""
 
-_CLEAR = ("png",)
+_CLEAR = ("png", "webp", "avif", "tiff", "gif")
 """Formats of :data:`WRITABLE` that hold transparency."""
 
 _THIN = {"keyline", "caption"}
 """Finishes that draw thin colour, which halved chroma would smear."""
 
-_DOTTED = ("png", "bmp")
+_DOTTED = ("png", "bmp", "tiff")
 """Formats of :data:`WRITABLE` that hold one bit."""
 
 LIGHT_UP_TO = 16_000_000
@@ -172,6 +175,9 @@ class FileStation:
     quality: ``None`` where it is to be found against the limits.
     subsampling, progressive: ``None`` where the encoder may choose to meet a limit.
     at_least, at_most: byte limits, inclusive.
+    compression: of a TIFF: ``none``, ``lzw`` or ``deflate``.
+    colours: of a palette; ``None`` where none is set.
+    lossless: of WebP and AVIF.
     name: of the file, with its ending.
     """
 
@@ -183,6 +189,9 @@ class FileStation:
     at_most: int | None
     ppi: float | None
     name: str = ""
+    compression: str | None = None
+    colours: int | None = None
+    lossless: bool = False
 
 
 @dataclass(frozen=True)
@@ -263,7 +272,7 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     file = _file(facts, brief, settings, frame.output, notes)
     colour = _colour(facts, brief, settings, file.format, notes)
     finish = _finish(facts, brief, settings, frame, file.format, notes)
-    if file.format == "jpeg" and file.subsampling is None and _THIN & set(finish.on):
+    if file.format in ("jpeg", "avif") and file.subsampling is None and _THIN & set(finish.on):
         file = replace(file, subsampling="4:4:4")
     return Line(source, frame, colour, finish, file, tuple(notes))
 
@@ -585,13 +594,16 @@ def _file(
         progressive = asked.allows("progressive") and not asked.allows("baseline")
     return FileStation(
         format_,
-        options.quality if format_ == "jpeg" else None,
-        options.subsampling if format_ == "jpeg" else None,
+        options.quality if format_ in LOSSY else None,
+        options.subsampling if format_ in ("jpeg", "avif") else None,
         progressive,
         at_least,
         at_most,
         ppi,
         file_name(shown_name(facts.file), brief, format_, options.name),
+        options.compression if format_ == "tiff" else None,
+        options.colours if format_ in ("png", "gif") else None,
+        bool(options.lossless) and format_ in ("webp", "avif"),
     )
 
 
@@ -696,7 +708,7 @@ def live_reading(
     mode: Mode = "mono" if line.colour.bits == 1 else "grey" if grey else "rgb"
     clear = bool(facts.alpha) or line.frame.ground == "clear" or line.finish.clear
     alpha = clear and line.finish.ground is None and line.colour.bits != 1
-    tagged = line.file.format != "bmp" and line.colour.bits != 1
+    tagged = line.file.format not in ("bmp", "gif") and line.colour.bits != 1
     icc = line.colour.icc if tagged else b""
     space: Space = line.colour.target if tagged else "grey" if grey else "untagged"
     made = Facts(

@@ -9,7 +9,15 @@ from aptandum.core.judge.measure import CannotMeasure
 from aptandum.core.judge.measures.filename import matches
 from aptandum.core.rulebook.model import Brief, Limit
 
-ENDINGS = {"jpeg": ".jpg", "png": ".png", "bmp": ".bmp"}
+ENDINGS = {
+    "jpeg": ".jpg",
+    "png": ".png",
+    "bmp": ".bmp",
+    "tiff": ".tif",
+    "webp": ".webp",
+    "avif": ".avif",
+    "gif": ".gif",
+}
 _MOST = 180
 
 

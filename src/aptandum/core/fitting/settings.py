@@ -149,17 +149,23 @@ class FileSettings(_Frozen):
 
     Attributes:
         format: ``None``: what the brief asks, else what suits the picture.
-        quality: of a JPEG, 1 to 100; ``None``: the highest inside the byte limits.
+        quality: of JPEG, WebP and AVIF, 1 to 100; ``None``: the highest inside the byte limits.
+        compression: of a TIFF; ``None``: deflate.
+        colours: of a palette, in PNG and GIF; ``None``: as many as fit.
+        lossless: of WebP and AVIF.
         name: of the file, without its ending; ``None``: one that the brief's rules allow.
         ppi: ``None``: what the brief asks, else none stated.
     """
 
-    format: Literal["jpeg", "png", "bmp"] | None = None
+    format: Literal["jpeg", "png", "tiff", "webp", "avif", "gif", "bmp"] | None = None
     quality: int | None = Field(default=None, ge=1, le=100)
     subsampling: Literal["4:4:4", "4:2:0"] | None = None
     progressive: bool | None = None
     name: str | None = Field(default=None, min_length=1, max_length=200, pattern=r"^[^/\x00]+$")
     ppi: float | None = Field(default=None, gt=0, le=100_000)
+    compression: Literal["none", "lzw", "deflate"] | None = None
+    colours: int | None = Field(default=None, ge=2, le=256)
+    lossless: bool | None = None
 
 
 class Settings(_Frozen):

@@ -62,7 +62,7 @@ class Look:
         """Where at least half of a pixel is opaque."""
         if not self.picture.alpha:
             return np.ones(self.picture.pixels.shape[:2], bool)
-        seen: NDArray[np.bool_] = self.picture.pixels[..., -1] * 2 > self.picture.top
+        seen: NDArray[np.bool_] = self.picture.pixels[..., -1] > self.picture.top // 2
         return seen
 
     # -- the backdrop -----------------------------------------------------------------------

@@ -1,0 +1,47 @@
+"""AVIF (AV1 Image File Format): a still picture of 8 bit, lossy at a quality or lossless."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from PIL import Image
+
+from aptandum.core.file.metadata import Credit, exif_block
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.picture import Picture
+from aptandum.core.words import say
+
+
+def encode_avif(
+    picture: Picture,
+    ppi: float | None,
+    credit: Credit,
+    quality: int | None,
+    subsampling: str = "4:4:4",
+) -> bytes:
+    """An AVIF of the picture with its profile, density and credit; ``quality`` 0 to 100, or
+    ``None``: as near to lossless as the format's colour coding allows.
+
+    Raises:
+        PhotoError: the picture has 16 bit.
+    """
+    pixels = picture.pixels
+    if pixels.dtype.itemsize == 2:
+        raise PhotoError(say("This AVIF encoder does not hold 16 bit."))
+    if pixels.shape[2] < 3:  # grey is written as three equal channels
+        grey = np.repeat(pixels[..., :1], 3, 2)
+        pixels = np.concatenate([grey, pixels[..., 1:]], 2)
+    out = io.BytesIO()
+    block = exif_block(credit, ppi)
+    Image.fromarray(np.ascontiguousarray(pixels)).save(
+        out,
+        "AVIF",
+        quality=100 if quality is None else quality,
+        subsampling="4:4:4" if quality is None else subsampling,
+        speed=6,
+        max_threads=2,
+        icc_profile=picture.icc,
+        **({"exif": b"Exif\0\0" + block} if block else {}),
+    )
+    return out.getvalue()

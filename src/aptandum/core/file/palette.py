@@ -1,0 +1,70 @@
+"""Pictures of at most 256 colours: GIF always, PNG where its bytes are counted."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from aptandum.core.photo.picture import Picture
+
+_CLEAR = 255
+
+
+def in_colours(picture: Picture, colours: int) -> Image.Image:
+    """The picture in at most so many colours of its own (2 to 256), their errors diffused.
+
+    Parts that are clear stay clear; an edge that is half clear is so or not in a GIF, and as it
+    is in a PNG.
+    """
+    pixels = picture.pixels
+    if pixels.dtype == np.uint16:
+        pixels = (pixels // 257).astype(np.uint8)
+    if pixels.shape[2] == 1:
+        return _flat(Image.fromarray(pixels[..., 0]).convert("RGB"), colours)
+    if pixels.shape[2] == 2:
+        pixels = np.concatenate([np.repeat(pixels[..., :1], 3, 2), pixels[..., 1:]], 2)
+    image = Image.fromarray(np.ascontiguousarray(pixels))
+    if image.mode == "RGBA":
+        return image.quantize(
+            colours, Image.Quantize.FASTOCTREE, dither=Image.Dither.FLOYDSTEINBERG
+        )
+    return _flat(image, colours)
+
+
+def _flat(image: Image.Image, colours: int) -> Image.Image:
+    exact = image.getcolors(colours)
+    if exact is not None:  # it has no more: nothing is lost
+        return image.quantize(max(2, len(exact)), dither=Image.Dither.NONE)
+    table = image.quantize(colours, Image.Quantize.MEDIANCUT, kmeans=2)
+    return image.quantize(palette=table, dither=Image.Dither.FLOYDSTEINBERG)
+
+
+def encode_gif(picture: Picture, colours: int = 256) -> bytes:
+    """A still GIF (89a); it holds no profile, no density and no credit."""
+    options: dict[str, Any] = {}
+    if picture.alpha:
+        clear = picture.pixels[..., -1] <= picture.top // 2
+        solid = Picture(picture.colour, picture.icc, False, picture.bits)
+        indexed = in_colours(solid, min(colours, _CLEAR))
+        array = np.asarray(indexed).copy()
+        array[clear] = _CLEAR  # an index that no colour has
+        palette = (indexed.getpalette() or [])[: 3 * _CLEAR]
+        indexed = Image.fromarray(array, "P")
+        indexed.putpalette([*palette, *[0] * (768 - len(palette))])
+        options["transparency"] = _CLEAR
+    else:
+        indexed = in_colours(picture, colours)
+    out = io.BytesIO()
+    indexed.save(out, "GIF", optimize=True, **options)
+    return out.getvalue()
+
+
+def encode_indexed_png(picture: Picture, colours: int) -> bytes:
+    """A PNG of a palette, with its profile; density and credit are put in by its caller."""
+    indexed = in_colours(picture, colours)
+    out = io.BytesIO()
+    indexed.save(out, "PNG", optimize=True, icc_profile=picture.icc)
+    return out.getvalue()
