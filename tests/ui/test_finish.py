@@ -481,3 +481,33 @@ def test_every_part_of_the_card_fits_its_width(qtbot, shell, tmp_path, size):
         QApplication.processEvents()
         assert card.parts[name].width() <= card.width() - 24, name
         assert card.parts[name].minimumSizeHint().width() <= card.width() - 24, name
+
+
+def test_every_format_is_chosen_on_the_file_card_and_seen_as_it_is_written(qtbot, shell, tmp_path):
+    """What the sheet is given is read from the bytes, so that a palette is seen as a palette."""
+    bench = begin(qtbot, shell, tmp_path, "pier.png", "keepers-hall/programme-tile")
+    bench.open_station("file")
+    card = bench.cards["file"]
+    for name, magic in (
+        ("tiff", b"II*\0"), ("webp", b"RIFF"), ("avif", b"\0\0\0"), ("bmp", b"BM"), ("gif", b"GIF8"),
+        ("png", b"\x89PNG"),
+    ):  # fmt: skip
+        choose(card.format, name)
+        wait(qtbot, shell)
+        assert shell.session.bench.draft.data.startswith(magic), name
+        assert card.compression.isVisible() == (name == "tiff")
+        assert card.lossless.isVisible() == (name in ("webp", "avif"))
+        assert card.colours.isVisible() == (name in ("png", "gif"))
+    field = card.colours.field
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, "5")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    wait(qtbot, shell)
+    assert "5 colours" in card.trouble.text()
+    shown = shell.session.bench.fitted.reshape(-1, shell.session.bench.fitted.shape[2])
+    assert len(np.unique(shown, axis=0)) <= 5
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClick(field, Qt.Key.Key_Backspace)
+    QTest.keyClick(field, Qt.Key.Key_Return)

@@ -49,11 +49,11 @@ from aptandum.core.fitting.standing import (
 )
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.look import Look
-from aptandum.core.judge.reading import Laid, of_supplied
+from aptandum.core.judge.reading import Laid, of_supplied, pixels_of
 from aptandum.core.photo.backdrop import Mask, NoMask, Stroke, blank
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.engine import as_hex
-from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.photo.facts import Facts, PhotoError, facts_of_bytes
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.picture import Picture
@@ -1026,7 +1026,9 @@ class Session(QObject):
                 judge(live_reading(photo.facts, line, see_look=lambda: look), brief)
             made = make(picture, line.file, credit_of(photo.read()))
             grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None
-            return picture, for_screen(picture, screen), made, look, grey
+            # What is shown is what the bytes hold, palette, loss and all.
+            written = pixels_of(made.data, facts_of_bytes(made.data, "draft"))
+            return picture, for_screen(written, screen), made, look, grey
 
         def done(result: Any, trouble: str) -> None:
             now = self.bench

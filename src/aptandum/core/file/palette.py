@@ -11,6 +11,8 @@ from PIL import Image
 from aptandum.core.photo.picture import Picture
 
 _CLEAR = 255
+_SAMPLE = 120_000
+"""Pixels from which a palette is chosen."""
 
 
 def in_colours(picture: Picture, colours: int) -> Image.Image:
@@ -38,12 +40,16 @@ def _flat(image: Image.Image, colours: int) -> Image.Image:
     exact = image.getcolors(colours)
     if exact is not None:  # it has no more: nothing is lost
         return image.quantize(max(2, len(exact)), dither=Image.Dither.NONE)
-    table = image.quantize(colours, Image.Quantize.MEDIANCUT, kmeans=2)
+    step = max(1, round((image.width * image.height / _SAMPLE) ** 0.5))
+    some = image.resize(
+        (max(1, image.width // step), max(1, image.height // step)), Image.Resampling.NEAREST
+    )
+    table = some.quantize(colours, Image.Quantize.MEDIANCUT)
     return image.quantize(palette=table, dither=Image.Dither.FLOYDSTEINBERG)
 
 
 def encode_gif(picture: Picture, colours: int = 256) -> bytes:
-    """A still GIF (89a); it holds no profile, no density and no credit."""
+    """A still GIF; it holds no profile, no density and no credit."""
     options: dict[str, Any] = {}
     if picture.alpha:
         clear = picture.pixels[..., -1] <= picture.top // 2

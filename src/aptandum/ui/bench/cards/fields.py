@@ -57,6 +57,7 @@ class NumberRow(Field):
         layout.addWidget(self.field)
         self.unit = label(unit, "second")
         self.unit.setFixedWidth(22)
+        self.unit.setVisible(bool(unit))
         layout.addWidget(self.unit)
 
     def _taken(self, value: float) -> None:

@@ -2,9 +2,11 @@
 
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit
 
+from aptandum.core.fitting.line import LOSSY, WRITABLE
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.quantity import show_exact_bytes, show_ppi
 from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.bench.cards.fields import ChoiceRow, NumberRow, SwitchRow
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, label
@@ -20,7 +22,7 @@ class FileCard(Card):
         self.format = Choice()
         self.format.setAccessibleName(t("Format to write"))
         self.format.addItem(t("As the brief asks"), None)
-        for name in ("jpeg", "png"):
+        for name in WRITABLE:
             self.format.addItem(FORMAT_NAMES[name], name)
         self.format.activated.connect(
             lambda: self.session.set({"file.format": self.format.currentData()}, t("Format"))
@@ -32,13 +34,22 @@ class FileCard(Card):
         line.addStretch(1)
         self.quality = QLineEdit()
         self.quality.setProperty("role", "number")
-        self.quality.setAccessibleName(t("JPEG quality"))
+        self.quality.setAccessibleName(t("Quality"))
         self.quality.setFixedWidth(76)
         self.quality.setPlaceholderText(t("found"))
         self.quality.setToolTip(t("Left empty, the highest quality inside the limits is found"))
         self.quality.editingFinished.connect(self._quality)
         line.addWidget(self.quality)
         self.column.addLayout(line)
+        self.compression = ChoiceRow(self.session, "file.compression", t("Compression"), (
+            (None, t("deflate")), ("lzw", "LZW"), ("none", t("none")),
+        ))  # fmt: skip
+        self.lossless = SwitchRow(self.session, "file.lossless", t("Lose nothing"))
+        self.colours = NumberRow(self.session, "file.colours", t("Colours of a palette"), whole=True,
+                                 empty=t("as fit"))  # fmt: skip
+        self.colours.field.setToolTip(t("2 to 256; left empty, as many as the limits leave"))
+        for extra in (self.compression, self.lossless, self.colours):
+            self.column.addWidget(extra)
         self.rule()
         self.limits = self.row(t("Bytes asked"))
         self.count = self.row(t("Bytes now"))
@@ -57,8 +68,14 @@ class FileCard(Card):
         file = bench.line.file
         settings = bench.fitting.settings.file
         self.format.setCurrentIndex(max(0, self.format.findData(settings.format)))
-        is_jpeg = file.format == "jpeg"
-        self.quality.setEnabled(is_jpeg)
+        lossy = file.format in LOSSY and not file.lossless
+        self.quality.setEnabled(lossy)
+        self.quality.setPlaceholderText(t("found") if lossy else t("none"))
+        self.compression.setVisible(file.format == "tiff")
+        self.lossless.setVisible(file.format in ("webp", "avif"))
+        self.colours.setVisible(file.format in ("png", "gif") and bench.line.colour.bits == 8)
+        for row in (self.compression, self.lossless, self.colours):
+            row.take(getattr(settings, row.key.split(".")[1]))
         if not self.quality.hasFocus():
             self.quality.setText(str(settings.quality) if settings.quality else "")
             self.quality.setModified(False)
@@ -78,8 +95,9 @@ class FileCard(Card):
         made = bench.draft if bench.draft_is_current else None
         # with a quality set by hand the mend below says it, and offers the way out
         trouble = made.trouble if made and settings.quality is None else ""
-        self.trouble.setText(trouble)
-        self.trouble.setVisible(bool(trouble))
+        said = [part for part in (made.statement if made else "", trouble) if part]
+        self.trouble.setText(" ".join(said))
+        self.trouble.setVisible(bool(said))
         if made is not None and made.options is not None:
             passes = t(", in passes") if made.options.progressive else ""
             how = t(
