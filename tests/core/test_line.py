@@ -77,7 +77,7 @@ def test_settings_by_name():
         ("frame.window", "1, 2, 3", "four numbers"),
         ("frame.window", "0, 0, 0, 5", "above zero"),
         ("frame.output", "99999 x 3", "65 500"),
-        ("file.format", "gif", "cannot be"),
+        ("file.format", "sketch", "cannot be"),
     ):
         with pytest.raises(SettingError, match=says):
             Settings().having({name: value})
@@ -99,8 +99,8 @@ def test_formats_and_colour_follow_the_brief():
 
 
 def test_what_cannot_be_written_is_said():
-    line = resolve(facts(300, 300), brief_of(clause("format", exactly="gif")), Settings())
-    assert "GIF" in line.notes[0] and "cannot be written yet" in line.notes[0]
+    line = resolve(facts(300, 300), brief_of(clause("colour_space", exactly="cmyk")), Settings())
+    assert "CMYK" in line.notes[0] and "cannot be written yet" in line.notes[0]
 
 
 def test_a_recommendation_is_followed_where_it_needs_no_enlargement():
