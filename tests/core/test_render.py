@@ -237,3 +237,28 @@ def test_work_can_be_cancelled(photo):
     one = open_photo(photo(3000, 2000))
     with pytest.raises(Cancelled):
         render(one, resolve(one.facts, ANY, Settings()), cancelled=lambda: True)
+
+
+@given(
+    st.integers(300, 420), st.integers(300, 420), st.floats(0, 3), st.floats(0, 3),
+    st.sampled_from([1, 3, 4]), st.sampled_from([np.uint8, np.uint16]),
+)  # fmt: skip
+@settings(max_examples=25, deadline=None)
+def test_a_large_picture_resized_in_halves_has_no_seam(wide, high, left, top, bands, kind):
+    """The same as in one piece, to a step of rounding: in the middle as everywhere."""
+    from aptandum.core.fitting import resample as module
+
+    rng = np.random.default_rng(wide)
+    top_ = np.iinfo(kind).max
+    pixels = rng.integers(0, top_, (900, 1000, bands)).astype(kind)
+    if bands == 4:  # what is hardly there has hardly a colour, and rounding shows in it
+        pixels[..., 3] = rng.integers(top_ * 3 // 4, top_, (900, 1000))
+    box = (left, top, left + 940.5, top + 860.25)
+    halves = resample(pixels, (wide, high), box)
+    whole_at = module._SPLIT
+    module._SPLIT = 10**9
+    try:
+        whole = resample(pixels, (wide, high), box)
+    finally:
+        module._SPLIT = whole_at
+    assert np.abs(halves.astype(int) - whole.astype(int)).max() <= 1
