@@ -251,7 +251,7 @@ def test_a_large_picture_resized_in_halves_has_no_seam(wide, high, left, top, ba
     rng = np.random.default_rng(wide)
     top_ = np.iinfo(kind).max
     pixels = rng.integers(0, top_, (900, 1000, bands)).astype(kind)
-    if bands == 4:  # what is hardly there has hardly a colour, and rounding shows in it
+    if bands == 4:  # a step of alpha and one of the premultiplied colour come together
         pixels[..., 3] = rng.integers(top_ * 3 // 4, top_, (900, 1000))
     box = (left, top, left + 940.5, top + 860.25)
     halves = resample(pixels, (wide, high), box)
@@ -261,4 +261,4 @@ def test_a_large_picture_resized_in_halves_has_no_seam(wide, high, left, top, ba
         whole = resample(pixels, (wide, high), box)
     finally:
         module._SPLIT = whole_at
-    assert np.abs(halves.astype(int) - whole.astype(int)).max() <= 1
+    assert np.abs(halves.astype(int) - whole.astype(int)).max() <= (2 if bands == 4 else 1)
