@@ -116,8 +116,10 @@ class Bench:
 
     @property
     def made_from(self) -> tuple[Settings, object]:
-        """All that the picture depends on: the settings, and the strokes of the mask."""
-        return self.fitting.settings, self.hand.strokes
+        """All that the picture depends on: the settings, and where a finish asks for the mask its
+        strokes."""
+        strokes = self.hand.strokes if self.line.finish.needs_mask else ()
+        return self.fitting.settings, strokes
 
 
 class Session(QObject):

@@ -38,6 +38,10 @@ class Stop(QAbstractButton):
         self.setFixedHeight(25)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._name_it()
+
+    def _name_it(self) -> None:
+        self.setAccessibleName(f"{t(TITLES[self.name])}: {self.figure or t('none')}")
 
     def sizeHint(self) -> QSize:
         return QSize(240, 25)
@@ -45,7 +49,7 @@ class Stop(QAbstractButton):
     def take(self, figure: str, tone: str) -> None:
         if (figure, tone) != (self.figure, self.tone):
             self.figure, self.tone = figure, tone
-            self.setAccessibleName(f"{t(TITLES[self.name])}: {figure or t('none')}")
+            self._name_it()
             self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
