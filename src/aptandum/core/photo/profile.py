@@ -112,28 +112,8 @@ def _xyz(tag: bytes) -> tuple[float, ...] | None:
 
 def _middle(tag: bytes) -> float | None:
     """The linear value of a tone curve at the encoded value one half."""
-    if tag[:4] == b"curv" and len(tag) >= 12:
-        count = struct.unpack_from(">I", tag, 8)[0]
-        if count == 0:
-            return 0.5
-        if count == 1 and len(tag) >= 14:
-            return float(0.5 ** (struct.unpack_from(">H", tag, 12)[0] / 256))
-        if len(tag) >= 12 + 2 * count:
-            low = struct.unpack_from(">H", tag, 12 + 2 * ((count - 1) // 2))[0]
-            high = struct.unpack_from(">H", tag, 12 + 2 * (count // 2))[0]
-            return float((low + high) / 2 / 65535)
-    if tag[:4] == b"para" and len(tag) >= 16:
-        kind = struct.unpack_from(">H", tag, 8)[0]
-        wanted = {0: 1, 1: 3, 2: 4, 3: 5, 4: 7}.get(kind, 0)
-        if not wanted or len(tag) < 12 + 4 * wanted:
-            return None
-        p = [v / 65536 for v in struct.unpack_from(f">{wanted}i", tag, 12)]
-        g = p[0]
-        a, b = (p[1], p[2]) if wanted > 1 else (1.0, 0.0)
-        add = {2: lambda: p[3], 4: lambda: p[5]}.get(kind, lambda: 0.0)()
-        base = a * 0.5 + b
-        return float(base**g + add) if base > 0 else None
-    return None
+    curve = _curve(tag)
+    return float(curve(np.array([0.5]))[0]) if curve is not None else None
 
 
 Curve = Callable[[NDArray[np.float64]], NDArray[np.float64]]

@@ -279,6 +279,9 @@ class BenchPlace(QWidget):
     def open_station(self, name: str) -> None:
         """Open a station's card; at Source the photo is seen as supplied, elsewhere as fitted."""
         self._open_card(name)
+        finish = self.cards["finish"]
+        if name == "finish" and isinstance(finish, FinishCard):
+            finish.open_missed()
         if self.session.bench is not None:
             self.show_view(SUPPLIED if name == "source" else FITTED)
         self.refresh()

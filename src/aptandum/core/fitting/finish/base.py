@@ -121,6 +121,34 @@ def blended(under: Pixels, over: Any, share: Any) -> Pixels:
     return made
 
 
+def laid_over(picture: Picture, over: Any, share: Any) -> Pixels:
+    """A picture's pixels with something laid over them; what it does not touch stays as it is.
+
+    Args:
+        over: one colour's numbers, shape (bands,), or pixels, shape (h, w, bands), in the
+            picture's own numbers.
+        share: how opaque it is, 0..1, shape (h, w). On a clear ground it makes the picture as
+            opaque as it is itself.
+    """
+    where = np.asarray(share) > 0
+    pixels = picture.pixels.copy()
+    part = pixels[where].astype(np.float32)
+    weight = np.asarray(share, np.float32)[where][:, None]
+    top = np.asarray(over, np.float32)
+    top = top[where] if top.ndim == 3 else top
+    bands = picture.colour.shape[2]
+    if picture.alpha:
+        cover = part[:, -1:] / picture.top
+        full = weight + cover * (1 - weight)
+        under = part[:, :bands] * cover * (1 - weight)
+        part[:, :bands] = (top * weight + under) / np.maximum(full, 1e-6)
+        part[:, -1:] = full * picture.top
+    else:
+        part[:, :bands] = part[:, :bands] * (1 - weight) + top * weight
+    pixels[where] = np.clip(np.rint(part), 0, picture.top).astype(pixels.dtype)
+    return pixels
+
+
 def whole(value: float, zoom: float) -> int:
     """A length of output pixels on a picture at a zoom: whole, and never nothing."""
     return max(1, math.floor(value * zoom + 0.5)) if value > 0 else 0

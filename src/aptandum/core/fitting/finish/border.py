@@ -19,6 +19,7 @@ from aptandum.core.fitting.finish.base import (
     Given,
     Place,
     in_numbers_of,
+    laid_over,
     open_layer,
 )
 from aptandum.core.photo.engine import Pixels
@@ -111,23 +112,9 @@ def draw(picture: Picture, settings: Border, place: Place) -> Picture:
         return picture  # the line's notes say so, and offer to scale it
     if size != picture.size:
         layer = np.asarray(Image.fromarray(layer).resize(picture.size, Image.Resampling.LANCZOS))
-    share = (layer[..., 3:].astype(np.float32)) / 255
-    over = in_numbers_of(picture, np.ascontiguousarray(layer[..., :3])).astype(np.float32)
-    pixels = picture.pixels.copy()
-    bands = picture.colour.shape[2]
-    under = pixels[..., :bands].astype(np.float32)
-    if picture.alpha:
-        cover = pixels[..., -1:].astype(np.float32) / picture.top
-        full = share + cover * (1 - share)
-        mixed = (over * share + under * cover * (1 - share)) / np.maximum(full, 1e-6)
-        pixels[..., -1:] = np.rint(full * picture.top).astype(pixels.dtype)
-    else:
-        mixed = under * (1 - share) + over * share
-    touched = share[..., 0] > 0
-    pixels[..., :bands][touched] = np.clip(np.rint(mixed), 0, picture.top).astype(pixels.dtype)[
-        touched
-    ]
-    return replace(picture, pixels=pixels)
+    over = in_numbers_of(picture, np.ascontiguousarray(layer[..., :3]))
+    share = layer[..., 3].astype(np.float32) / 255
+    return replace(picture, pixels=laid_over(picture, over, share))
 
 
 def trouble(settings: Border, given: Given, output: tuple[int, int]) -> str:

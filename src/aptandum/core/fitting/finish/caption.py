@@ -17,8 +17,7 @@ from aptandum.core.fitting.finish.base import (
     FinishPart,
     Given,
     Place,
-    blended,
-    with_alpha,
+    laid_over,
 )
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.words import say
@@ -140,18 +139,7 @@ def _laid(picture: Picture, colour: str, share: Any) -> Any:
     numbers = picture.numbers(colour)
     if picture.bits == 1:
         numbers = np.array([255 if float(np.mean(numbers)) >= 128 else 0], np.uint8)
-    if not picture.alpha:
-        return blended(picture.pixels, numbers, share)
-    pixels = with_alpha(picture).copy()
-    cover = pixels[..., -1:].astype(np.float32) / picture.top
-    weight = share[..., None]
-    full = weight + cover * (1 - weight)
-    under = pixels[..., :-1].astype(np.float32) * cover * (1 - weight)
-    mixed = (np.asarray(numbers, np.float32) * weight + under) / np.maximum(full, 1e-6)
-    touched = share > 0
-    pixels[..., :-1][touched] = np.rint(mixed)[touched].astype(pixels.dtype)
-    pixels[..., -1:][touched] = np.rint(full * picture.top)[touched].astype(pixels.dtype)
-    return pixels
+    return laid_over(picture, numbers, share)
 
 
 def _says(settings: Caption, given: Given) -> str:

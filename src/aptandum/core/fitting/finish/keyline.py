@@ -22,6 +22,7 @@ from aptandum.core.fitting.finish.base import (
     Given,
     Place,
     blended,
+    laid_over,
     whole,
 )
 from aptandum.core.photo import engine
@@ -67,39 +68,25 @@ def ring(shape: tuple[int, ...], start: int, width: int) -> Any:
 def draw(picture: Picture, settings: Keyline, place: Place) -> Picture:
     width = whole(settings.width, place.zoom)
     inner = whole(settings.inner_width, place.zoom)
-    pixels = picture.pixels.copy()
+    pixels = picture.pixels
     rim = Rim.of(picture.pixels, width + inner + _KEEP)
     share = settings.strength / 100
     colour = settings.colour or (suggestions(picture) or [Suggested("#808080", 0, 0)])[0].colour
     second = settings.inner_colour or _other(colour)
     for start, wide, name in ((0, width, colour), (width, inner, second)):
         if wide:
-            _ring(pixels, picture, ring(pixels.shape, start, wide), name, share)
+            pixels = _ring(pixels, picture, ring(pixels.shape, start, wide), name, share)
     return replace(picture, pixels=pixels, rim=rim)
 
 
-def _ring(pixels: Pixels, picture: Picture, where: Any, colour: str, share: float) -> None:
+def _ring(pixels: Pixels, picture: Picture, where: Any, colour: str, share: float) -> Pixels:
+    """The pixels with a ring of them drawn towards a colour."""
     numbers = picture.numbers(colour)
     if picture.bits == 1:
         lightness = float(np.asarray(numbers, np.float64).mean())
         numbers = np.array([255 if lightness >= 128 else 0], np.uint8)
         share = 1.0 if share >= 0.5 else 0.0
-    bands = picture.colour.shape[2]
-    part = pixels[where]
-    drawn = blended(part[None, :, :bands], numbers, np.full((1, len(part)), share))[0]
-    if picture.alpha:
-        # On a clear ground the line is as opaque as it is strong, and all of its own colour.
-        cover = part[:, -1:].astype(np.float32) / picture.top
-        full = share + cover * (1 - share)
-        mixed = (
-            np.asarray(numbers, np.float32) * share
-            + part[:, :bands].astype(np.float32) * cover * (1 - share)
-        ) / np.maximum(full, 1e-6)
-        part[:, :bands] = np.where(full > 0, np.rint(mixed), part[:, :bands]).astype(part.dtype)
-        part[:, -1:] = np.rint(full * picture.top).astype(part.dtype)
-    else:
-        part[:, :bands] = drawn
-    pixels[where] = part
+    return laid_over(replace(picture, pixels=pixels), numbers, np.where(where, share, 0.0))
 
 
 def _other(colour: str) -> str:

@@ -64,7 +64,9 @@ def _transparency(reading: Reading) -> str:
 def _mend_transparency(miss: Miss) -> Mend | None:
     if miss.value == "present":
         return Mend(say("Lay it on a plain colour"), {"finish.ground": "#FFFFFF"})
-    return None
+    if not miss.brief.permits("clear"):
+        return Mend(say("Begin from a picture that is clear in parts"))
+    return Mend(say("Make a colour or all behind the subject clear: Finish, Clear"))
 
 
 MEASURES = (

@@ -120,6 +120,16 @@ class FinishCard(Card):
         if self.session.bench is not None:
             self.show_bench(self.session.bench)
 
+    def open_missed(self) -> None:
+        """Open the finish that the first missed clause is about, where there is one."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        missed = (f.clause.measure for f in bench.live.findings if f.verdict == "misses")
+        measure = next((name for name in missed if name in _MEASURED), None)
+        if measure is not None:
+            self.open_for(measure)
+
     def open_for(self, measure: str) -> None:
         """Open the finish that a clause's measure is about."""
         if measure in _MEASURED:
