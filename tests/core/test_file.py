@@ -17,15 +17,15 @@ from aptandum.core.conform import conform
 from aptandum.core.file import budget, names
 from aptandum.core.file.encode import JpegEncoder, JpegOptions, png_chunks
 from aptandum.core.file.make import make
-from aptandum.core.file.metadata import Credit, credit_of
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting import naming
 from aptandum.core.fitting.line import FileStation, resolve
 from aptandum.core.fitting.render import render
-from aptandum.core.fitting.settings import Settings
+from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
+from aptandum.core.photo.told import Credit, chosen, credit_of
 from aptandum.core.rulebook.shelf import read_shelf
 from samples import DEMO, brief_of, clause, scene
 
@@ -59,7 +59,9 @@ def test_the_demo_portrait_meets_the_deck_pass_and_one_quality_more_does_not():
     assert 61_440 <= len(data) <= 250_000
     line = proof.line
     options = proof.made.options
-    encoder = JpegEncoder(render(photo, line), line.file.ppi, credit_of(photo.read()))
+    encoder = JpegEncoder(
+        render(photo, line), line.file.ppi, chosen(credit_of(photo.read()), line.file.metadata)
+    )
     assert encoder(options) == data
     more = JpegOptions(options.quality + 1, options.subsampling, options.progressive)
     assert len(encoder(more)) > 250_000
@@ -162,9 +164,10 @@ def test_png_is_lossless_with_profile_and_credit():
 
 def test_credit_is_found_in_exif_and_xmp_and_the_place_is_dropped(photo, tmp_path: Path):
     path = photo()
-    assert credit_of(path.read_bytes()) == Credit("Quill Harrow", "Quill Harrow, Vessary")
+    told = credit_of(path.read_bytes())
+    assert (told.by, told.rights) == ("Quill Harrow", "Quill Harrow, Vessary") and told.place
     out = conform(open_photo(path), brief_of(clause("format", exactly="jpeg"))).made.data
-    assert credit_of(out).by == "Quill Harrow"
+    assert credit_of(out) == Credit("Quill Harrow", "Quill Harrow, Vessary")
     with Image.open(io.BytesIO(out)) as image:
         assert not image.getexif().get_ifd(0x8825) and "xmp" not in image.info
     packet = (
@@ -236,3 +239,36 @@ def test_conform_writes_what_it_shows(photo, width: int, height: int):
     with Image.open(io.BytesIO(proof.made.data)) as image:
         assert image.size == resolve(one.facts, brief, Settings()).frame.output
     assert proof.ready and proof.findings.of("file_bytes").verdict == "meets"
+
+
+@pytest.mark.parametrize("chosen_name, made", [
+    ("{brief}-{photo}", "notice-low tide.jpg"),
+    ("{body}_{width}x{height}", "pier-office_640x480.jpg"),
+    ("plate {n:3}", "plate 001.jpg"),
+    ("a/b:c*?", "a_b_c__.jpg"),
+    ("-rf", "rf.jpg"),
+    ("  .hidden. ", "hidden.jpg"),
+    ("NUL", "NUL_.jpg"),
+    ("é" * 300, "é" * 240 + ".jpg"),
+])  # fmt: skip
+def test_a_chosen_name_takes_fields_and_is_safe_everywhere(chosen_name, made):
+    brief = brief_of(clause("format", one_of=["jpeg"]))
+    assert naming.file_name("low tide.JPG", brief, "jpeg", chosen_name, (640, 480)) == made
+
+
+@pytest.mark.parametrize("bad", ["{photographer}", "half {brief", "{}", " . ", "x}{n}"])
+def test_a_name_with_wrong_braces_is_refused_and_says_which_there_are(bad):
+    with pytest.raises(SettingError, match="name"):
+        Settings().having({"file.name": bad})
+
+
+def test_a_counted_name_gets_its_first_free_number_and_never_a_taken_one(tmp_path: Path):
+    for n in (1, 2, 4):
+        (tmp_path / f"plate-00{n}.jpg").write_bytes(b"taken")
+    path = write(b"mine", tmp_path / "plate-001.jpg", (), counted="plate-{n:3}.jpg")
+    assert path.name == "plate-003.jpg" and path.read_bytes() == b"mine"
+    path = write(b"next", tmp_path / "plate-001.jpg", (), counted="plate-{n:3}.jpg")
+    assert path.name == "plate-005.jpg"
+    # another name was typed: it is taken as it is
+    path = write(b"own", tmp_path / "gull.jpg", (), counted="plate-{n:3}.jpg")
+    assert path.name == "gull.jpg"

@@ -12,11 +12,11 @@ import pyvips
 from PIL import Image
 
 from aptandum.core.conform import conform
-from aptandum.core.file.metadata import credit_of
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import facts_of_bytes
 from aptandum.core.photo.profile import shipped
+from aptandum.core.photo.told import credit_of
 from samples import brief_of, clause, jpeg, scene
 
 LOSSLESS = ("png", "tiff", "bmp")

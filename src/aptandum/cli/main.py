@@ -239,7 +239,9 @@ def conform_command(
         try:
             proof = conform(open_photo(file), wanted, settings)
             target = folder / proof.suggested
-            path = write(proof.made.data, target, files, replace=replace)
+            path = write(
+                proof.made.data, target, files, replace=replace, counted=proof.line.file.counted
+            )
             proof = named(proof, wanted, path.name)
         except (PhotoError, WriteError) as error:
             status = UNREADABLE

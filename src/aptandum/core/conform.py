@@ -11,7 +11,6 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
 from aptandum.core.file.make import Made, make
-from aptandum.core.file.metadata import credit_of
 from aptandum.core.fitting.line import Line, placed, resolve
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.record import Act, acts, laid
@@ -26,6 +25,7 @@ from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError, facts_of_bytes
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.told import credit_of
 from aptandum.core.rulebook.model import Brief
 
 

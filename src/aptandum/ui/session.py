@@ -26,7 +26,6 @@ from aptandum.core.docket.moved import digest_of, look_for, same
 from aptandum.core.docket.takeover import Offer, kept_book, offers, take_over
 from aptandum.core.file import budget
 from aptandum.core.file.make import Made, make
-from aptandum.core.file.metadata import credit_of
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
 from aptandum.core.fitting.gamut import Conversion, conversion
@@ -57,6 +56,7 @@ from aptandum.core.photo.facts import Facts, PhotoError, facts_of_bytes
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.told import credit_of
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT, swung
 from aptandum.core.quantity import show_aspect
 from aptandum.core.rulebook.model import Brief, Rulebook
@@ -1119,7 +1119,13 @@ class Session(QObject):
             return
         supplied = [entry.path for entry in self.docket.photos]
         try:
-            path = write(bench.proof.made.data, target, supplied, replace=replace)
+            path = write(
+                bench.proof.made.data,
+                target,
+                supplied,
+                replace=replace,
+                counted=bench.line.file.counted,
+            )
         except WriteError as error:
             self.tell(str(error))
             return

@@ -37,6 +37,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket.moved import same
+from aptandum.core.file.names import free
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.judge.placing import bands
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
@@ -664,7 +665,9 @@ class Shell(QMainWindow):
                 t("Ready.") if summary == t("all met") else t("This file: {what}.", what=summary)
             )
         supplied = [entry.path for entry in self.session.docket.photos]
-        return WriteDialog(Path(bench.photo.path).parent, name, supplied, ready, self)
+        folder, counted = Path(bench.photo.path).parent, bench.line.file.counted
+        name = free(folder / name, counted).name if counted else name
+        return WriteDialog(folder, name, supplied, ready, counted, self)
 
     def ask_write(self) -> None:
         dialog = self.write_dialog()

@@ -28,11 +28,13 @@ class WriteDialog(QDialog):
         name: str,
         supplied: list[str],
         ready: str,
+        counted: str = "",
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(t("Write file"))
         self.setMinimumWidth(520)
+        self.counted = counted
         self.supplied = {str(Path(path)) for path in supplied}
         self.folder = QLineEdit(str(folder))
         self.folder.setAccessibleName(t("Folder"))
@@ -94,7 +96,9 @@ class WriteDialog(QDialog):
             words = t("{file} will be replaced.", file=name)
         elif taken:
             words = t(
-                "{file} is taken; this one becomes {other}.", file=name, other=free(target).name
+                "{file} is taken; this one becomes {other}.",
+                file=name,
+                other=free(target, self.counted).name,
             )
         else:
             words = t("{file} will be written.", file=name)

@@ -7,9 +7,10 @@ import io
 import numpy as np
 from PIL import Image
 
-from aptandum.core.file.metadata import Credit, exif_block
+from aptandum.core.file.metadata import exif_block
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.told import Credit
 from aptandum.core.words import say
 
 

@@ -12,7 +12,6 @@ from PIL import Image
 from aptandum.core.file import budget
 from aptandum.core.file.avif import encode_avif
 from aptandum.core.file.encode import JpegEncoder, JpegOptions, encode_bmp, encode_png, finished_png
-from aptandum.core.file.metadata import Credit
 from aptandum.core.file.palette import encode_gif, encode_indexed_png
 from aptandum.core.file.tiff import encode_tiff
 from aptandum.core.file.webp import encode_webp
@@ -21,6 +20,7 @@ from aptandum.core.photo import engine
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
+from aptandum.core.photo.told import Credit, chosen
 from aptandum.core.quantity import show_exact_bytes, show_number, show_size
 from aptandum.core.words import say
 
@@ -66,6 +66,7 @@ def make(picture: Picture, file: FileStation, credit: Credit = Credit()) -> Made
     chroma, then lower. Where even that is too large the smallest file that could be made is
     returned with a sentence of what could be reached.
     """
+    credit = chosen(credit, file.metadata)
     if file.format == "png":
         return _png(picture, file, credit)
     if file.format in _OTHERS:

@@ -6,14 +6,22 @@ import struct
 
 import pyvips
 
-from aptandum.core.file.metadata import Credit
+from aptandum.core.file.metadata import exif_block
 from aptandum.core.photo import decode
+from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.told import Credit
+from aptandum.core.words import say
 
 COMPRESSIONS = ("none", "lzw", "deflate")
 
-_ARTIST, _COPYRIGHT, _X, _Y, _UNIT = 315, 33432, 282, 283, 296
-_ASCII, _SHORT = 2, 3
+_X, _Y, _UNIT = 282, 283, 296
+_SHORT = 3
+_INNER = (0x8769, 0x8825)
+"""Entries that point at a directory of their own."""
+
+_WIDTHS = {1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8}
+"""Bytes of one value of each of TIFF's types."""
 
 
 def encode_tiff(
@@ -53,18 +61,32 @@ def _with_tags(data: bytes, credit: Credit, stated: bool) -> bytes:
         entries[_UNIT] = struct.pack(order + "HHIHH", _UNIT, _SHORT, 1, 1, 0)
         entries.pop(_X, None)
         entries.pop(_Y, None)
-    for tag, text in ((_ARTIST, credit.by), (_COPYRIGHT, credit.rights)):
-        if text:
-            held = text.encode("utf-8") + b"\0"
-            if len(held) <= 4:
-                entries[tag] = struct.pack(order + "HHI4s", tag, _ASCII, len(held), held)
-                continue
-            body += b"\0" * (len(body) % 2)
-            entries[tag] = struct.pack(order + "HHII", tag, _ASCII, len(held), len(body))
-            body += held
+    block = bytearray(exif_block(credit))
+    if block:
+        if order != "<":
+            raise PhotoError(say("The TIFF made has no room for its credit."))
+        body += b"\0" * (len(body) % 2)
+        entries |= _moved(block, len(body))
+        body += block
     body += b"\0" * (len(body) % 2)
     struct.pack_into(order + "I", body, 4, len(body))
     body += struct.pack(order + "H", len(entries))
     body += b"".join(entries[tag] for tag in sorted(entries))
     body += struct.pack(order + "I", 0)
     return bytes(body)
+
+
+def _moved(block: bytearray, by: int, at: int | None = None) -> dict[int, bytes]:
+    """The entries of a block's directory, all of their places moved, as the block itself lies
+    ``by`` bytes into a file; the directories within are mended in the block."""
+    start = struct.unpack_from("<I", block, 4)[0] if at is None else at
+    entries: dict[int, bytes] = {}
+    for i in range(struct.unpack_from("<H", block, start)[0]):
+        place = start + 2 + 12 * i
+        tag, kind, count, value = struct.unpack_from("<HHII", block, place)
+        if tag in _INNER:
+            _moved(block, by, value)
+        if tag in _INNER or _WIDTHS[kind] * count > 4:
+            struct.pack_into("<I", block, place + 8, value + by)
+        entries[tag] = bytes(block[place : place + 12])
+    return entries

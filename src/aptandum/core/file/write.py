@@ -29,12 +29,14 @@ def write(
     supplied: Iterable[str | os.PathLike[str]],
     *,
     replace: bool = False,
+    counted: str = "",
 ) -> Path:
     """Write a finished file and return where it went.
 
     The bytes go to a hidden file beside the target first and are moved into place at once,
     so that a crash leaves either nothing or all of it. A name already taken gets a number,
-    unless ``replace``; a supplied photo is never the target, whatever was said.
+    unless ``replace``; a ``counted`` name (with ``{n}`` where its number stands) gets its first
+    free one. A supplied photo is never the target, whatever was said.
 
     Raises:
         WriteError: the folder cannot be written to, or the target is a supplied photo.
@@ -61,7 +63,7 @@ def write(
             os.replace(holding, target)
             return target
         while True:
-            target = names.free(target)
+            target = names.free(target, counted)
             try:
                 # A link fails where a name has been taken meanwhile; a move would replace it.
                 os.link(holding, target)

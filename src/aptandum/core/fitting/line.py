@@ -6,9 +6,10 @@ differ.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import partial
 from math import ceil, floor
 from typing import Any
 
@@ -22,6 +23,7 @@ from aptandum.core.photo import profile
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, Mode, shown_name
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
+from aptandum.core.photo.told import HOLDING
 from aptandum.core.photo.turning import held_in_swung
 from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number, show_size
 from aptandum.core.rulebook.model import Brief, Strength, turn_of
@@ -178,7 +180,10 @@ class FileStation:
     compression: of a TIFF: ``none``, ``lzw`` or ``deflate``.
     colours: of a palette; ``None`` where none is set.
     lossless: of WebP and AVIF.
-    name: of the file, with its ending.
+    name: of the file, with its ending; where it is counted, with the number 1.
+    counted: the same name with ``{n}`` where its number stands; empty where it has none.
+    metadata: what is kept, dropped or set, by the names of its groups.
+    floor: the quality below which a smaller allowed size is the better way.
     """
 
     format: str
@@ -192,6 +197,9 @@ class FileStation:
     compression: str | None = None
     colours: int | None = None
     lossless: bool = False
+    counted: str = ""
+    metadata: Mapping[str, str | None] = field(default_factory=dict)
+    floor: int = 1
 
 
 @dataclass(frozen=True)
@@ -592,6 +600,8 @@ def _file(
     asked = brief.limit("progressive", None) if brief else None
     if progressive is None and asked is not None:
         progressive = asked.allows("progressive") and not asked.allows("baseline")
+    named = partial(file_name, shown_name(facts.file), brief, format_, options.name, size=output)
+    name, counted = named(), named(n=None)
     return FileStation(
         format_,
         options.quality if format_ in LOSSY else None,
@@ -600,11 +610,24 @@ def _file(
         at_least,
         at_most,
         ppi,
-        file_name(shown_name(facts.file), brief, format_, options.name),
+        name,
         options.compression if format_ == "tiff" else None,
         options.colours if format_ in ("png", "gif") else None,
         bool(options.lossless) and format_ in ("webp", "avif"),
+        counted if counted != name else "",
+        _told(brief, settings),
+        options.floor,
     )
+
+
+def _told(brief: Brief | None, settings: Settings) -> dict[str, str | None]:
+    """What becomes of each group of the metadata; the place of the shot is kept where it is
+    asked for."""
+    wishes: dict[str, str | None] = dict(settings.file.metadata)
+    asked = brief.limit("location", None) if brief is not None else None
+    if asked is not None and not asked.allows("none"):
+        wishes["location"] = wishes["location"] or "keep"
+    return wishes
 
 
 def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | None:
@@ -729,6 +752,9 @@ def live_reading(
         bytes=size,
         frames=1,
         progressive=bool(line.file.progressive),
+        location=facts.location
+        and line.file.metadata.get("location") == "keep"
+        and line.file.format in HOLDING,
         profile=profile.identify(icc) if icc else None,
         icc_bytes=icc,
     )

@@ -7,21 +7,26 @@ setting can be written as ``station.key=value``, on the command line and in mend
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from datetime import datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
+from aptandum.core.fitting import naming
 from aptandum.core.fitting.dots import Way
 from aptandum.core.fitting.finish.backdrop import Backdrop
-from aptandum.core.fitting.finish.base import COLOUR, FinishPart
+from aptandum.core.fitting.finish.base import COLOUR
 from aptandum.core.fitting.finish.border import Border
 from aptandum.core.fitting.finish.caption import Caption
 from aptandum.core.fitting.finish.clear import Clear
 from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
+from aptandum.core.photo.told import DATED
 from aptandum.core.quantity import QuantityError, number, parse_size
 from aptandum.core.words import listed, say
+
+_WISH = r"^(keep|drop|=.*)$"
 
 
 class SettingError(ValueError):
@@ -144,6 +149,38 @@ class FinishSettings(_Frozen):
     keyline: Keyline = Keyline()
 
 
+class MetadataSettings(_Frozen):
+    """What the file tells, group by group: ``keep`` what the photo tells, ``drop`` it, or a text
+    after ``=``, as in ``=Ines Marrow``. ``None``: credit and copyright are kept, the place of the
+    shot only where the brief asks for it, and all else is dropped.
+
+    Attributes:
+        date: as text ``=2026-11-02`` or ``=2026-11-02 17:40``.
+        camera, location: kept or dropped; nothing can be made up.
+    """
+
+    credit: str | None = Field(default=None, pattern=_WISH, max_length=500)
+    copyright: str | None = Field(default=None, pattern=_WISH, max_length=500)
+    caption: str | None = Field(default=None, pattern=_WISH, max_length=2000)
+    date: str | None = Field(default=None, max_length=20)
+    camera: Literal["keep", "drop"] | None = None
+    location: Literal["keep", "drop"] | None = None
+
+    @field_validator("date")
+    @classmethod
+    def _dated(cls, value: str | None) -> str | None:
+        if value in (None, "keep", "drop"):
+            return value
+        text = value.removeprefix("=").strip()
+        try:
+            if not value.startswith("=") or not DATED.fullmatch(text):
+                raise ValueError
+            datetime.fromisoformat(text)
+        except ValueError:
+            raise ValueError(say("keep, drop, or a date as in =2026-11-02 17:40")) from None
+        return value
+
+
 class FileSettings(_Frozen):
     """The file that is written.
 
@@ -153,7 +190,11 @@ class FileSettings(_Frozen):
         compression: of a TIFF; ``None``: deflate.
         colours: of a palette, in PNG and GIF; ``None``: as many as fit.
         lossless: of WebP and AVIF.
-        name: of the file, without its ending; ``None``: one that the brief's rules allow.
+        floor: the quality below which a smaller allowed size is taken instead, where the brief
+            leaves the pixels open.
+        name: of the file, without its ending; in braces it takes the fields of
+            :data:`aptandum.core.fitting.naming.FIELDS`. ``None``: one that the brief's rules
+            allow.
         ppi: ``None``: what the brief asks, else none stated.
     """
 
@@ -161,11 +202,21 @@ class FileSettings(_Frozen):
     quality: int | None = Field(default=None, ge=1, le=100)
     subsampling: Literal["4:4:4", "4:2:0"] | None = None
     progressive: bool | None = None
+    floor: int = Field(default=60, ge=1, le=100)
     name: str | None = Field(default=None, min_length=1, max_length=200, pattern=r"^[^/\x00]+$")
     ppi: float | None = Field(default=None, gt=0, le=100_000)
     compression: Literal["none", "lzw", "deflate"] | None = None
     colours: int | None = Field(default=None, ge=2, le=256)
     lossless: bool | None = None
+    metadata: MetadataSettings = MetadataSettings()
+
+    @field_validator("name")
+    @classmethod
+    def _fields(cls, value: str | None) -> str | None:
+        trouble = naming.trouble(value) if value is not None else ""
+        if trouble:
+            raise ValueError(trouble)
+        return value
 
 
 class Settings(_Frozen):
@@ -209,11 +260,11 @@ class Settings(_Frozen):
         station, _, key = name.partition(".")
         part = getattr(self, station, None) if station in type(self).model_fields else None
         group, _, inner = key.partition(".")
-        if inner and isinstance(getattr(part, group, None), FinishPart):
+        if inner and isinstance(getattr(part, group, None), BaseModel):
             held = _having(getattr(part, group), inner, value, name)
             assert isinstance(part, BaseModel)
             return self.model_copy(update={station: part.model_copy(update={group: held})})
-        whole_part = isinstance(getattr(part, key, None), FinishPart) and value is not None
+        whole_part = isinstance(getattr(part, key, None), BaseModel) and value is not None
         if not isinstance(part, BaseModel) or whole_part:
             raise _unknown(name)
         return self.model_copy(update={station: _having(part, key, value, name)})
@@ -243,12 +294,13 @@ def _having(part: BaseModel, key: str, value: object, name: str) -> BaseModel:
 
 
 def names() -> tuple[str, ...]:
-    """Every setting's ``station.key`` name; those of a finish are ``finish.name.key``."""
+    """Every setting's ``station.key`` name; those of a finish are ``finish.name.key``, those of
+    the metadata ``file.metadata.key``."""
     found = []
     for station, field in Settings.model_fields.items():
         for key, inner in field.annotation.model_fields.items():  # type: ignore[union-attr]
             part = inner.annotation
-            if isinstance(part, type) and issubclass(part, FinishPart):
+            if isinstance(part, type) and issubclass(part, BaseModel):
                 found += [f"{station}.{key}.{name}" for name in part.model_fields]
             else:
                 found.append(f"{station}.{key}")

@@ -196,6 +196,7 @@ class Brief:
         allows: the alterations that are permitted; ``None``: all.
         border: the name of a picture that lies in ``folder``.
         folder: where the rulebook's pictures lie; empty for one that is read from text alone.
+        body: the id of the body whose brief it is.
     """
 
     id: str
@@ -208,6 +209,7 @@ class Brief:
     template: Template | None = None
     note: str = ""
     folder: str = field(default="", compare=False)
+    body: str = field(default="", compare=False)
 
     def measured(self, *names: str) -> Iterator[tuple[Clause, Limit]]:
         """The clauses with one of these measures, each with its limit."""

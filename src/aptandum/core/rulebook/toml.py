@@ -382,9 +382,8 @@ class _Reader:
         self.unique([(b.id, ("brief", i, "id")) for i, b in enumerate(briefs)], say("brief"))
         if self.problems:
             raise RulebookError(self.problems)
-        if self.beside is not None:
-            folder = os.path.abspath(self.beside)
-            briefs = tuple(replace(brief, folder=folder) for brief in briefs)
+        folder = os.path.abspath(self.beside) if self.beside is not None else ""
+        briefs = tuple(replace(brief, folder=folder, body=body.id) for brief in briefs)
         return Rulebook(body, briefs, self.text, self.file)
 
     def unique(self, ids: list[tuple[str, Path_]], what: str) -> None:

@@ -8,8 +8,7 @@ from aptandum.core.words import say
 def _mend(miss: Miss) -> Mend | None:
     if miss.value == "none":
         return Mend(say("The photo tells no place, and none is made up"))
-    # Whatever else is set, a finished file is written without it.
-    return Mend(say("Leave the place out: a file made here never tells it"), {})
+    return Mend(say("Leave the place out"), {"file.metadata.location": None})
 
 
 MEASURE = Measure(

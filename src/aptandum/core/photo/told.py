@@ -1,0 +1,240 @@
+"""What a photo tells beside its pixels: six named groups that are kept, dropped or set.
+
+They are gathered from EXIF, IPTC and XMP. Nothing else is ever written. Left alone, credit and
+copyright are kept and all else is dropped, the place of the shot above all.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+from xml.etree import ElementTree
+
+from PIL import Image, IptcImagePlugin
+
+from aptandum.core.quantity import show_number
+from aptandum.core.words import say
+
+ARTIST, COPYRIGHT, CAPTION, DATE = 0x013B, 0x8298, 0x010E, 0x0132
+MAKE, MODEL = 0x010F, 0x0110
+SHOT, PLACE = 0x8769, 0x8825
+TAKEN = 0x9003
+TAKING = (0x829A, 0x829D, 0x8827, 0x920A, 0xA433, 0xA434)
+"""Exposure time, F number, sensitivity, focal length, and the lens."""
+
+_MOST_XMP = 200_000
+_MOST = 2000
+"""Characters of a text that are kept."""
+
+HOLDING = ("jpeg", "png", "tiff", "webp", "avif")
+"""Formats in which metadata are written."""
+
+DATED = re.compile(r"\d{4}-\d\d-\d\d( \d\d:\d\d(:\d\d)?)?")
+"""How a date is set: ``2026-11-02`` or ``2026-11-02 17:40``."""
+
+
+@dataclass(frozen=True)
+class Credit:
+    """What a photo tells, or what a file is to tell; empty where it does not.
+
+    Attributes:
+        by: whom it is by.
+        rights: whose it is.
+        caption: what it shows.
+        date: when it was taken, as EXIF writes it (``2026:11:02 17:40:00``).
+        camera: maker and model, and how the shot was taken, by EXIF tag.
+        place: where it was taken, by the tags of EXIF's directory for it.
+    """
+
+    by: str = ""
+    rights: str = ""
+    caption: str = ""
+    date: str = ""
+    camera: Mapping[int, Any] = field(default_factory=dict)
+    place: Mapping[int, Any] = field(default_factory=dict)
+
+    def __bool__(self) -> bool:
+        held = (self.by, self.rights, self.caption, self.date, self.camera, self.place)
+        return any(held)
+
+
+@dataclass(frozen=True)
+class Group:
+    """One group by name.
+
+    Attributes:
+        part: the field of :class:`Credit`.
+        kept: it is kept where nobody has said anything.
+        typed: it can be set as text.
+        says: what a photo tells of it, in words.
+    """
+
+    name: str
+    title: str
+    part: str
+    kept: bool
+    typed: bool
+    says: Callable[[Any], str]
+
+
+def _shot_by(camera: Mapping[int, Any]) -> str:
+    maker, model = (_clean(camera.get(tag)) for tag in (MAKE, MODEL))
+    named = model if maker and model.startswith(maker) else f"{maker} {model}".strip()
+    return named or (say("how the shot was taken") if camera else "")
+
+
+def _degrees(value: Any, side: Any) -> str:
+    try:
+        degrees, minutes, seconds = (float(v) for v in value)
+    except (TypeError, ValueError, ZeroDivisionError):
+        return ""
+    shown = show_number(degrees + minutes / 60 + seconds / 3600, 4)
+    return f"{shown}° {_clean(side)}".strip()
+
+
+def _placed(place: Mapping[int, Any]) -> str:
+    parts = [_degrees(place.get(2), place.get(1)), _degrees(place.get(4), place.get(3))]
+    return ", ".join(part for part in parts if part) or (say("told") if place else "")
+
+
+def _dated(date: str) -> str:
+    return date[:10].replace(":", "-") + date[10:]
+
+
+GROUPS = (
+    Group("credit", say("Credit"), "by", True, True, str),
+    Group("copyright", say("Copyright"), "rights", True, True, str),
+    Group("caption", say("Caption"), "caption", False, True, str),
+    Group("date", say("Date"), "date", False, True, _dated),
+    Group("camera", say("Camera"), "camera", False, False, _shot_by),
+    Group("location", say("Location"), "place", False, False, _placed),
+)
+
+
+def chosen(told: Credit, wishes: Mapping[str, str | None]) -> Credit:
+    """What is written of what a photo tells.
+
+    Args:
+        wishes: for each group ``keep``, ``drop``, a text after ``=``, or ``None``: as usual.
+    """
+    made = Credit()
+    for group in GROUPS:
+        wish = wishes.get(group.name) or ("keep" if group.kept else "drop")
+        if wish.startswith("="):
+            text = wish[1:].strip()
+            value: Any = _exif_date(text) if group.name == "date" else text
+        elif wish == "keep":
+            value = getattr(told, group.part)
+        else:
+            continue
+        made = replace(made, **{group.part: value})
+    return made
+
+
+def _exif_date(text: str) -> str:
+    day, _, time = text.partition(" ")
+    time = time or "00:00:00"
+    return f"{day.replace('-', ':')} {time if time.count(':') == 2 else time + ':00'}"
+
+
+def lines(written: Credit, format_: str) -> tuple[tuple[str, str], ...]:
+    """What a file of a format will tell, group by group: title and words."""
+    if format_ not in HOLDING:
+        return ()
+    told = ((group.title, group.says(getattr(written, group.part))) for group in GROUPS)
+    return tuple((title, words) for title, words in told if words)
+
+
+# --- reading -------------------------------------------------------------------------------
+
+
+def _clean(value: object) -> str:
+    """A text of EXIF or IPTC: what was written as UTF-8 and read as Latin 1 is read again."""
+    if isinstance(value, str):
+        with contextlib.suppress(UnicodeEncodeError, UnicodeDecodeError):
+            value = value.encode("latin-1").decode("utf-8")
+    text = value.decode("utf-8", "replace") if isinstance(value, bytes) else str(value or "")
+    return " ".join(text.replace("\0", " ").split())[:_MOST]
+
+
+def _from_xmp(data: bytes) -> Credit:
+    if len(data) > _MOST_XMP or b"<!DOCTYPE" in data or b"<!ENTITY" in data:
+        return Credit()  # a document type could make the parser's work explode
+    text = data.decode("utf-8", "replace")
+    found = re.search(r"<rdf:RDF.*</rdf:RDF>", text, re.S)
+    if not found:
+        return Credit()
+    spaces = "".join(dict.fromkeys(re.findall(r'\sxmlns:\w+="[^"]*"', text)))
+    try:
+        root = ElementTree.fromstring(f"<all{spaces}>{found.group()}</all>")
+    except ElementTree.ParseError:
+        return Credit()
+    core = "{http://purl.org/dc/elements/1.1/}"
+
+    def said(name: str) -> str:
+        words = [
+            " ".join((item.text or "").split())
+            for part in root.iter(core + name)
+            for item in part.iter()
+        ]
+        return ", ".join(dict.fromkeys(word for word in words if word))
+
+    return Credit(said("creator"), said("rights"), said("description"))
+
+
+def credit_of(data: bytes) -> Credit:
+    """What a photo's bytes tell; whatever cannot be read counts as absent."""
+    told = Credit()
+    try:
+        with Image.open(io.BytesIO(data)) as image:
+            told = _from_exif(image.getexif())
+            iptc = IptcImagePlugin.getiptcinfo(image) or {}
+
+            def plain(key: int) -> str:
+                held = iptc.get((2, key), b"")
+                return _clean(held[0] if isinstance(held, list) and held else held)
+
+            told = _filled(told, Credit(plain(80), plain(116), plain(120)))
+            packet = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp") or b""
+            if isinstance(packet, str):
+                packet = packet.encode()
+            if isinstance(packet, bytes) and packet:
+                told = _filled(told, _from_xmp(packet))
+    except Exception:  # any of the three can be broken in any way; the picture is what matters
+        return told
+    return told
+
+
+def _filled(told: Credit, other: Credit) -> Credit:
+    return replace(
+        told,
+        by=told.by or other.by,
+        rights=told.rights or other.rights,
+        caption=told.caption or other.caption,
+    )
+
+
+def _from_exif(exif: Image.Exif) -> Credit:
+    shot, place = _inner(exif, SHOT), _inner(exif, PLACE)
+    camera = {tag: exif[tag] for tag in (MAKE, MODEL) if exif.get(tag)}
+    camera |= {tag: shot[tag] for tag in TAKING if shot.get(tag) not in (None, "")}
+    date = _clean(shot.get(TAKEN) or exif.get(DATE))
+    return Credit(
+        _clean(exif.get(ARTIST)),
+        _clean(exif.get(COPYRIGHT)),
+        _clean(exif.get(CAPTION)),
+        date if re.fullmatch(r"\d{4}:\d\d:\d\d \d\d:\d\d:\d\d", date) else "",
+        camera,
+        {tag: value for tag, value in place.items() if isinstance(tag, int)},
+    )
+
+
+def _inner(exif: Image.Exif, tag: int) -> dict[int, Any]:
+    try:
+        return dict(exif.get_ifd(tag))
+    except Exception:  # a broken directory tells nothing
+        return {}
