@@ -10,8 +10,9 @@ import os
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
+from aptandum.core.file import room
 from aptandum.core.file.make import Made, make
-from aptandum.core.fitting.line import Line, placed, resolve
+from aptandum.core.fitting.line import FileStation, Line, placed, resolve
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.record import Act, acts, laid
 from aptandum.core.fitting.render import render
@@ -41,6 +42,8 @@ class Proof:
         people: of the photo, where a clause asks for them.
         laid: what a reading of the bytes is told of their making.
         acts: everything that was done to the photo.
+        resized: the size that was taken for the byte limits' sake, where it is another than the
+            fitting's own; as ``frame.output`` it makes the fitting so.
     """
 
     line: Line
@@ -50,6 +53,7 @@ class Proof:
     people: People | None = None
     laid: Laid = field(default_factory=Laid, repr=False)
     acts: tuple[Act, ...] = ()
+    resized: tuple[int, int] | None = None
 
     @property
     def ready(self) -> bool:
@@ -86,10 +90,12 @@ def conform(
     people: People | None = None,
     mask: Mask | None = None,
     see_mask: Callable[[], Mask] | None = None,
+    may_resize: bool = True,
 ) -> Proof:
     """Make the file that a fitting describes, in memory, and judge its bytes.
 
-    A frame that nobody has set is laid by the head's marks, where the brief places a head.
+    A frame that nobody has set is laid by the head's marks, where the brief places a head; where
+    it ``may_resize``, as :func:`fitted_in` does.
 
     Raises:
         PhotoError: the photo's pixels cannot be read.
@@ -105,7 +111,57 @@ def conform(
     picture = render(photo, line, see_mask=see_mask, cancelled=cancelled)
     if cancelled is not None and cancelled():
         raise Cancelled
-    return prove(photo, brief, line, picture, confirmed, people, see_mask)
+    if not may_resize:
+        return prove(photo, brief, line, picture, confirmed, people, see_mask)
+    return fitted_in(photo, brief, made, line, picture, confirmed, people, see_mask, cancelled)
+
+
+def fitted_in(
+    photo: Photo,
+    brief: Brief,
+    settings: Settings,
+    line: Line,
+    picture: Picture,
+    confirmed: Iterable[Confirmation] = (),
+    people: People | None = None,
+    see_mask: Callable[[], Mask] | None = None,
+    cancelled: Callable[[], bool] | None = None,
+) -> Proof:
+    """Encode a rendered picture and prove the bytes; where the byte limits ask for it and the
+    brief leaves the pixels open, at another allowed size (:mod:`aptandum.core.file.room`).
+
+    Raises:
+        PhotoError, Cancelled: as :func:`conform`.
+    """
+    credit = credit_of(photo.read())
+    made = make(picture, line.file, credit)
+    way = room.wanted(brief, line, made, settings.frame.output is not None)
+    last: dict[tuple[int, int], tuple[Line, Picture]] = {}
+
+    def at(size: tuple[int, int]) -> tuple[Picture, FileStation]:
+        if size == line.frame.output:
+            return picture, line.file
+        if cancelled is not None and cancelled():
+            raise Cancelled
+        other = resolve(photo.facts, brief, settings.having({"frame.output": size}))
+        last[size] = other, render(photo, other, see_mask=see_mask, cancelled=cancelled)
+        while len(last) > 2:  # the answer is one of the last two in nearly every search
+            last.pop(next(iter(last)))
+        return last[size][1], other.file
+
+    found = room.find(brief, line, made, way, at, credit) if way else None
+    if found is None or found.size == line.frame.output:
+        if found is not None:  # the sentence is about what cannot be reached
+            made = replace(made, trouble=f"{made.trouble} {found.says}".strip())
+        return prove(photo, brief, line, picture, confirmed, people, see_mask, made)
+    if found.size not in last:
+        at(found.size)
+    line, picture = last[found.size]
+    made = make(picture, line.file, credit)
+    said = " ".join(part for part in (found.says, made.statement) if part)
+    made = replace(made, statement=said)
+    proof = prove(photo, brief, line, picture, confirmed, people, see_mask, made)
+    return replace(proof, resized=found.size)
 
 
 def mask_once(
@@ -133,13 +189,15 @@ def prove(
     confirmed: Iterable[Confirmation] = (),
     people: People | None = None,
     see_mask: Callable[[], Mask] | None = None,
+    made: Made | None = None,
 ) -> Proof:
-    """Encode a rendered picture, read the bytes back with the second reader, and judge them.
+    """Encode a rendered picture (unless ``made`` holds its file), read the bytes back with the second reader, and judge them.
 
     Raises:
         PhotoError: the bytes made cannot be read back; they are not handed on.
     """
-    made = make(picture, line.file, credit_of(photo.read()))
+    if made is None:
+        made = make(picture, line.file, credit_of(photo.read()))
     name = line.file.name
     again = check_pixels(made.data, facts_of_bytes(made.data, name))
     if again.error:

@@ -1,4 +1,4 @@
-"""What a person has set for this machine, apart from any docket: so far the screen's profile."""
+"""What a person has set for this machine, apart from any docket: the screen's profile and size."""
 
 from __future__ import annotations
 
@@ -71,4 +71,19 @@ def use_screen_profile(path: str | None) -> None:
     held.pop("screen_profile", None)
     if path is not None:
         held["screen_profile"] = path
+    _write(held)
+
+
+def screen_ppi() -> float | None:
+    """Pixels per inch of the screen, as measured with a ruler; ``None``: nobody has."""
+    held = _read().get("screen_ppi")
+    return float(held) if isinstance(held, (int, float)) and 20 <= held <= 1200 else None
+
+
+def use_screen_ppi(ppi: float | None) -> None:
+    """Keep the screen's pixels per inch; ``None``: as the system says."""
+    held = _read()
+    held.pop("screen_ppi", None)
+    if ppi is not None:
+        held["screen_ppi"] = round(ppi, 2)
     _write(held)

@@ -18,13 +18,14 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from aptandum.core.conform import Proof, conform, named, prove
+from aptandum.core.conform import Proof, conform, fitted_in, named, prove
 from aptandum.core.docket import recovery, store
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
 from aptandum.core.docket.moved import digest_of, look_for, same
 from aptandum.core.docket.takeover import Offer, kept_book, offers, take_over
-from aptandum.core.file import budget
+from aptandum.core.file import budget, room
+from aptandum.core.file.curve import Curve, curve, has_curve, worst
 from aptandum.core.file.make import Made, make
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
@@ -56,7 +57,7 @@ from aptandum.core.photo.facts import Facts, PhotoError, facts_of_bytes
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.picture import Picture
-from aptandum.core.photo.told import credit_of
+from aptandum.core.photo.told import Credit, credit_of
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT, swung
 from aptandum.core.quantity import show_aspect
 from aptandum.core.rulebook.model import Brief, Rulebook
@@ -76,6 +77,16 @@ PREVIEW = 2048
 """Longest side of the photo's own picture on the sheet, in pixels."""
 
 
+@dataclass(frozen=True)
+class Loss:
+    """The picture before it was encoded, for the screen, and where encoding has changed it most
+    (shares of width and height). ``of`` is the encoded picture that it was compared with."""
+
+    before: Any
+    worst: tuple[float, float]
+    of: Any
+
+
 @dataclass
 class Bench:
     """What is known of the fitting on the bench. Pictures are 8-bit sRGB arrays."""
@@ -93,6 +104,9 @@ class Bench:
     supplied_look: Look | None = field(default=None, repr=False)
     conversion: Conversion | None = field(default=None, repr=False)
     conversion_for: object = None
+    curve: Curve | None = field(default=None, repr=False)
+    curve_for: object = None
+    loss: Loss | None = field(default=None, repr=False)
     grey: Any = field(default=None, repr=False)
     fitted: Any = None
     preview: Any = None
@@ -135,6 +149,7 @@ class Session(QObject):
     counted = pyqtSignal(int, int)
     tool_asked = pyqtSignal(object)
     panel_chosen = pyqtSignal(str)
+    loss_asked = pyqtSignal()
 
     def __init__(self, shelf: Shelf | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -161,6 +176,7 @@ class Session(QObject):
         self._offered: tuple[object, tuple[Offer, ...]] | None = None
         self._digests: dict[str, tuple[str, int]] = {}
         self._things: dict[tuple[str, int], tuple[float, float, float, float] | None] = {}
+        self._told: dict[str, Credit] = {}
         self._faces: dict[tuple[str, int], tuple[Face, ...]] = {}
         self._masks: dict[tuple[str, int], Mask | str] = {}
         self._brushed: tuple[object, Mask] | None = None
@@ -603,6 +619,72 @@ class Session(QObject):
             self.changed.emit()
 
         self.queue.start("conversion", lambda late: conversion(photo, line, late), done)
+
+    def told(self) -> Credit:
+        """What the photo on the bench tells beside its pixels."""
+        bench = self.bench
+        if bench is None:
+            return Credit()
+        if bench.photo.path not in self._told:
+            try:
+                self._told[bench.photo.path] = credit_of(bench.photo.read())
+            except PhotoError:
+                return Credit()
+        return self._told[bench.photo.path]
+
+    def wants_other_size(self) -> str:
+        """Whether conforming will take another allowed size for the byte limits' sake:
+        ``smaller``, ``larger`` or an empty text."""
+        bench = self.bench
+        if bench is None or bench.draft is None or not bench.draft_is_current:
+            return ""
+        by_hand = bench.fitting.settings.frame.output is not None
+        return room.wanted(bench.brief, bench.line, bench.draft, by_hand)
+
+    def look_at_curve(self) -> None:
+        """Measure bytes and likeness against quality for the picture on the bench."""
+        bench = self.bench
+        if bench is None or not bench.draft_is_current or bench.picture is None:
+            return
+        file = bench.line.file
+        if not has_curve(file, bench.line.colour.bits):
+            bench.curve = None
+            return
+        key = bench.draft_for
+        if bench.curve_for == key:
+            return
+        bench.curve_for = key
+        picture, made, photo = bench.picture, bench.draft, bench.photo
+
+        def done(found: Any, trouble: str) -> None:
+            now = self.bench
+            if now is None or now.photo is not photo or now.curve_for != key:
+                return
+            now.curve = None if trouble else found
+            self.changed.emit()
+
+        self.queue.start("curve", lambda late: curve(picture, file, made, late), done)
+
+    def look_at_loss(self) -> None:
+        """Make what the encoded picture is compared with."""
+        bench = self.bench
+        if bench is None or not bench.draft_is_current or bench.picture is None:
+            return
+        after, picture, screen = bench.fitted, bench.picture, self.screen
+        if bench.loss is not None and bench.loss.of is after:
+            return
+
+        def work(late: Callable[[], bool]) -> Loss:
+            before = for_screen(picture, screen)
+            return Loss(before, worst(before, after), after)
+
+        def done(found: Any, trouble: str) -> None:
+            now = self.bench
+            if not trouble and now is not None and now.fitted is found.of:
+                now.loss = found
+                self.pictures.emit()
+
+        self.queue.start("loss", work, done)
 
     def colour_at(self, at: tuple[float, float]) -> str | None:
         """The colour of the finished picture at a point of the photo, as ``#RRGGBB``."""
@@ -1061,11 +1143,11 @@ class Session(QObject):
                     changes.update(finding.mend.changes)
             if changes:
                 self.set(changes, t("Conform to brief"), "conform")
-        self.settle()
-        self.prove()
+        self.prove(may_resize=True)
 
-    def prove(self) -> None:
-        """Make the file as it is set, in memory, and judge its bytes."""
+    def prove(self, may_resize: bool = False) -> None:
+        """Make the file as it is set, in memory, and judge its bytes; where it ``may_resize`` and
+        the byte limits ask for it, at another allowed size, which then is set."""
         bench = self.bench
         if bench is None:
             return
@@ -1078,9 +1160,13 @@ class Session(QObject):
         self.working.emit(t("Making the file …"))
 
         def work(late: Any) -> Proof:
-            if ready is not None:
+            if ready is not None and not may_resize:
                 return prove(photo, brief, line, ready, answers, people, see)
-            return conform(photo, brief, settings, answers, late, people, see_mask=see)
+            if ready is not None:
+                return fitted_in(photo, brief, settings, line, ready, answers, people, see, late)
+            return conform(
+                photo, brief, settings, answers, late, people, see_mask=see, may_resize=may_resize
+            )
 
         def done(proof: Any, trouble: str) -> None:
             now = self.bench
@@ -1091,8 +1177,12 @@ class Session(QObject):
                 return
             if now is None or now.photo is not photo or now.made_from != made_from:
                 return
+            if proof.resized is not None:
+                self.set({"frame.output": proof.resized}, t("Conform to brief"), "conform")
+            self.settle()
             now.proof = named(proof, brief, proof.suggested, now.fitting.confirmed())
-            now.draft, now.draft_for = proof.made, made_from
+            if proof.resized is None:
+                now.draft, now.draft_for = proof.made, made_from
             self._refresh()
             self.changed.emit()
             self.proved.emit()

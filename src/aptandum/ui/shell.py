@@ -43,7 +43,7 @@ from aptandum.core.judge.placing import bands
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import preferences, theme
-from aptandum.ui.bench.bench import BenchPlace
+from aptandum.ui.bench.bench import PLACE, BenchPlace
 from aptandum.ui.bench.cards.finish import FinishCard
 from aptandum.ui.bench.cards.finishes import ClearPart
 from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
@@ -52,6 +52,7 @@ from aptandum.ui.bench.tools import Brush, Dropper
 from aptandum.ui.carry_dialog import CarryDialog
 from aptandum.ui.finder import Finder
 from aptandum.ui.rulebooks.place import RulebooksPlace
+from aptandum.ui.ruler import RulerDialog
 from aptandum.ui.session import Session
 from aptandum.ui.start_screen import StartScreen
 from aptandum.ui.strings import t
@@ -154,6 +155,7 @@ class Shell(QMainWindow):
         s.opened.connect(self._opened)
         s.said.connect(self.message.say)
         self.bench.write_asked.connect(self.ask_write)
+        self.bench.in_place.ruler_asked.connect(self.ask_ruler)
         self.start.photo_asked.connect(self.ask_photo)
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
@@ -315,6 +317,9 @@ class Shell(QMainWindow):
             (t("Fitted"), "D", lambda: b.show_view(FITTED)),
             (t("Side by side"), "V", lambda: b.show_view(SIDES)),
             (t("Dots"), "O", b.show_dots),
+            (t("In place"), "Q", lambda: b.show_view(PLACE)),
+            (t("Next place"), "Shift+Q", b.next_place),
+            (t("Before and after encoding"), "Z", b.show_loss),
             (t("Colours outside the space"), "X", b.toggle_outside),
             (t("Two to one"), "2", lambda: b.sheet.times(2.0)),
             (t("Print size"), "I", b.sheet.print_size),
@@ -326,6 +331,7 @@ class Shell(QMainWindow):
             self._action(view, text, key, act, plain=True)
         self._action(view, t("Dim room"), "Ctrl+D", self.toggle_dim)
         self._action(view, t("The screen's profile…"), "Ctrl+Shift+Y", self.ask_screen)
+        self._action(view, t("Size on this screen…"), "Ctrl+Shift+I", self.ask_ruler)
         self._action(view, t("Show as sRGB"), "Ctrl+Shift+U", lambda: self.use_screen(None))
         places = self._menu(t("Places"))
         for i, name in enumerate(PLACES):
@@ -648,6 +654,20 @@ class Shell(QMainWindow):
         dialog = self.carry_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
             self.session.carry(dialog.chosen, dialog.way)
+
+    def ruler_dialog(self) -> RulerDialog:
+        screen = self.screen()
+        ratio = self.devicePixelRatioF()
+        said = screen.physicalDotsPerInch() * ratio if screen is not None else 96.0 * ratio
+        return RulerDialog(ratio, preferences.screen_ppi() or said, self)
+
+    def ask_ruler(self) -> None:
+        """Lay a ruler on the screen; every true size follows it."""
+        if self.ruler_dialog().exec() == QDialog.DialogCode.Accepted:
+            self.bench.in_place.update()
+            scene = self.bench.in_place.scene
+            if scene is not None:
+                scene.update()
 
     # -- writing ------------------------------------------------------------------------------
 

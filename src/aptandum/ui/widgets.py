@@ -70,14 +70,14 @@ def clear(layout: QVBoxLayout) -> None:
 class Elided(QLabel):
     """A line that gives way: what does not fit is told by the tool tip."""
 
-    def __init__(self) -> None:
+    def __init__(self, role: str = "second") -> None:
         super().__init__()
-        self.setProperty("role", "second")
+        self.setProperty("role", role)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        painter.setPen(theme.colour("ink2"))
+        painter.setPen(theme.colour("ink2" if self.property("role") == "second" else "ink"))
         shown = self.fontMetrics().elidedText(
             self.text(), Qt.TextElideMode.ElideRight, self.width()
         )

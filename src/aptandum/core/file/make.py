@@ -41,6 +41,7 @@ class Made:
         tried: bytes of each JPEG quality that was encoded with the final options.
         trouble: a sentence where the byte limits cannot be met, with what can be reached.
         statement: a sentence on what was given up to meet them, such as colours.
+        colours: of the palette; ``None`` where there is none.
     """
 
     data: bytes
@@ -50,6 +51,7 @@ class Made:
     tried: tuple[tuple[int, int], ...] = ()
     trouble: str = ""
     statement: str = ""
+    colours: int | None = None
 
     def says(self) -> str:
         if self.options is None:
@@ -161,7 +163,9 @@ def _in_fewer_colours(
     nobody has set a number of colours, with the largest palette that fits."""
     data, encodes, colours = encode(first), 1, first
     if file.at_most is not None and len(data) > file.at_most and may and file.colours is None:
-        sizes = [n for n in _COLOURS if first is None or n < first]
+        floor = max(2, round(MOST_COLOURS * file.floor / 100))
+        steps = sorted({*_COLOURS, floor}, reverse=True)
+        sizes = [n for n in steps if first is None or n < first]
         low, high = 0, len(sizes) - 1
         best = None
         while low <= high:  # fewer colours are fewer bytes, as far as bytes follow any rule
@@ -177,7 +181,8 @@ def _in_fewer_colours(
     words = say("{how}, which loses nothing", how=how)
     if colours is not None:
         words = say("{how} of {n} colours", how=how, n=colours)
-    return Made(data, file.format, None, encodes, (), _outside(data, file, words), statement)
+    trouble = _outside(data, file, words)
+    return Made(data, file.format, None, encodes, (), trouble, statement, colours)
 
 
 def _colours_said(picture: Picture, data: bytes, colours: int) -> str:

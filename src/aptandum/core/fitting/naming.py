@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from aptandum.core.judge.measure import CannotMeasure
 from aptandum.core.judge.measures.filename import matches
+from aptandum.core.quantity import COUNT, PATTERN
 from aptandum.core.rulebook.model import Brief, Limit
 from aptandum.core.words import listed, say
 
@@ -136,6 +137,20 @@ def file_name(
         except CannotMeasure:
             break
     return whole
+
+
+def broken(name: str, brief: Brief | None) -> str:
+    """Which of a brief's rules a name (with its ending) breaks, in words; empty where none."""
+    asked = brief.measured("name_pattern", "name_length") if brief is not None else ()
+    said = []
+    for clause, limit in asked:
+        try:
+            if not _keeps(stem_of(name), clause.measure, limit):
+                kind = COUNT if clause.measure == "name_length" else PATTERN
+                said.append(limit.says(kind))
+        except CannotMeasure:
+            continue
+    return say("asked is {what}", what=listed(said, "and")) if said else ""
 
 
 def _keeps(name: str, measure: str | None, limit: Limit) -> bool:

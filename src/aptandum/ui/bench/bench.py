@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.file.curve import has_curve
 from aptandum.core.judge.findings import Findings
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import show_bytes
@@ -30,11 +31,16 @@ from aptandum.ui.bench.cards.frame import FrameCard
 from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.cards.source import SourceCard
 from aptandum.ui.bench.ledger import Ledger
+from aptandum.ui.bench.loss import LossView
+from aptandum.ui.bench.place import InPlace
 from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
+
+PLACE, LOSS = "place", "loss"
+"""Views beside the sheet's own: where the file is seen, and what encoding does."""
 
 
 class Tone(QAbstractButton):
@@ -71,6 +77,9 @@ class BenchPlace(QWidget):
         self.stations = StationLine()
         self.ledger = Ledger()
         self.sheet = Sheet(session)
+        self.in_place = InPlace(session)
+        self.loss = LossView(session)
+        self.mode = SUPPLIED
         self.cards: dict[str, Card] = {
             card.station: card
             for card in (
@@ -91,6 +100,9 @@ class BenchPlace(QWidget):
         if isinstance(frame, FrameCard):
             frame.solidity.connect(self.sheet.set_solid)
         self.sheet.zoomed.connect(self._zoomed)
+        self.in_place.solidity.connect(self.sheet.set_solid)
+        session.loss_asked.connect(self.show_loss)
+        session.pictures.connect(self._show_seen)
         session.changed.connect(self.refresh)
         session.opened.connect(self._opened)
         session.proved.connect(lambda: self.open_station("proof"))
@@ -112,7 +124,7 @@ class BenchPlace(QWidget):
         top.setSpacing(4)
         for mode, text in (
             (SUPPLIED, t("As supplied")), (FITTED, t("Fitted")), (SIDES, t("Side by side")),
-            (DOTS, t("Dots")),
+            (PLACE, t("In place")), (DOTS, t("Dots")), (LOSS, t("Encoding")),
         ):  # fmt: skip
             view = button(text, "view", partial(self.show_view, mode))
             view.setCheckable(True)
@@ -129,7 +141,10 @@ class BenchPlace(QWidget):
         self.views[DOTS].setToolTip(
             t("The dots at several sizes, beside the grey they come of (O)")
         )
+        self.views[PLACE].setToolTip(t("The finished bytes as they will be seen where they go (Q)"))
+        self.views[LOSS].setToolTip(t("Before and after encoding, pixel for pixel (Z)"))
         self.views[DOTS].hide()
+        self.views[LOSS].hide()
         top.addStretch(1)
         self.tones = []
         tones = QButtonGroup(self)
@@ -161,7 +176,10 @@ class BenchPlace(QWidget):
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
         middle.addWidget(bar)
-        middle.addWidget(self.sheet, 1)
+        self.seen = QStackedWidget()
+        for part in (self.sheet, self.in_place, self.loss):
+            self.seen.addWidget(part)
+        middle.addWidget(self.seen, 1)
         self.act = button(t("Conform to brief"), "act", self.session.conform)
         self.act.setToolTip(t("Make the file that meets the brief, and read it back (Ctrl+Return)"))
         self.write = button(t("Write file…"), "", self.write_asked.emit)
@@ -229,24 +247,59 @@ class BenchPlace(QWidget):
     def _fit_bar(self) -> None:
         """What the bar above the sheet has room for: the views always, then the tones, the sizes,
         and last the zoom, which also has keys."""
-        dotted = self.session.bench is not None and self.session.bench.line.colour.bits == 1
+        dotted = self._dotted()
         self.views[DOTS].setVisible(dotted)
+        self.views[LOSS].setVisible(self._lossy())
+        on_sheet = self.seen.currentWidget() is self.sheet
         room = self.width() - self.ledger.width() - theme.CARD_WIDTH - 44
-        shown = [view for name, view in self.views.items() if name != DOTS or dotted]
+        gone = {DOTS: not dotted, LOSS: not self._lossy()}
+        shown = [view for name, view in self.views.items() if not gone.get(name, False)]
         room -= sum(view.sizeHint().width() + 4 for view in shown)
         ends = [view for view in self.sizes if view is not self.frame_button]
         for group in (self.tones, ends, [self.frame_button], [self.zoom]):
             need = sum(max(part.sizeHint().width(), part.minimumWidth()) + 4 for part in group)
             room -= need
             for part in group:
-                part.setVisible(room >= 0)
+                part.setVisible(room >= 0 and on_sheet)
 
     # -- acts ------------------------------------------------------------------------------
 
     def show_view(self, mode: str) -> None:
         self.views[mode].setChecked(True)
-        self.sheet.show_mode(mode)
+        self.mode = mode
+        shown = {PLACE: self.in_place, LOSS: self.loss}.get(mode, self.sheet)
+        self.sheet.show_mode(FITTED if mode in (PLACE, LOSS) else mode)
+        if mode == LOSS and self.seen.currentWidget() is not self.loss:
+            self.loss.start()
+        self.seen.setCurrentWidget(shown)
         self.refresh()
+
+    def _dotted(self) -> bool:
+        bench = self.session.bench
+        return bench is not None and bench.line.colour.bits == 1
+
+    def _lossy(self) -> bool:
+        """Whether encoding changes anything that could be looked at."""
+        bench = self.session.bench
+        return bench is not None and has_curve(bench.line.file, bench.line.colour.bits)
+
+    def _show_seen(self) -> None:
+        if self.mode == PLACE:
+            self.in_place.refresh()
+        elif self.mode == LOSS:
+            self.loss.refresh()
+
+    def show_loss(self) -> None:
+        if self._lossy():
+            self.show_view(LOSS)
+
+    def next_place(self) -> None:
+        """The next of the brief's places."""
+        if self.mode == PLACE:
+            places = self.in_place.places()
+            self.in_place.choose((self.in_place.at + 1) % max(1, len(places)))
+        else:
+            self.show_view(PLACE)
 
     def show_dots(self) -> None:
         bench = self.session.bench
@@ -282,7 +335,7 @@ class BenchPlace(QWidget):
         finish = self.cards["finish"]
         if name == "finish" and isinstance(finish, FinishCard):
             finish.open_missed()
-        if self.session.bench is not None:
+        if self.session.bench is not None and not (name == "proof" and self.mode == PLACE):
             self.show_view(SUPPLIED if name == "source" else FITTED)
         self.refresh()
 
@@ -367,11 +420,14 @@ class BenchPlace(QWidget):
         self.ledger.show_edition(offered)
         if self.sheet.lit and self.ledger.selected in self.ledger.rows:
             self.sheet.lit_verdict = self.ledger.rows[self.ledger.selected].finding.verdict
-        dotted = bench.line.colour.bits == 1
         self._fit_bar()
-        if not dotted and self.sheet.mode == DOTS:
+        gone = (self.mode == DOTS and not self._dotted()) or (
+            self.mode == LOSS and not self._lossy()
+        )
+        if gone:
             self.show_view(FITTED)
             return
+        self._show_seen()
         figures = bench.line.says()
         size, estimated = self.session.expected_bytes()
         made = bench.draft if bench.draft_is_current else None

@@ -33,7 +33,7 @@ from aptandum.core.photo.backdrop import NoMask, Stroke
 from aptandum.core.photo.marks import Marks
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.core.quantity import grouped
-from aptandum.ui import theme
+from aptandum.ui import preferences, theme
 from aptandum.ui.bench.marks import draw as draw_marks
 from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.bench.marks import nearest as nearest_mark
@@ -864,7 +864,8 @@ class Sheet(QWidget):
         if bench is None or screen is None:
             return
         ppi = bench.line.file.ppi or 300.0
-        self._to_scale(screen.physicalDotsPerInch() * self.devicePixelRatioF() / ppi)
+        known = preferences.screen_ppi()
+        self._to_scale((known or screen.physicalDotsPerInch() * self.devicePixelRatioF()) / ppi)
 
     def _draw_scaled(self, painter: QPainter, box: QRectF, image: QImage) -> None:
         """Draw the finished picture; reduced properly where it is shown much smaller."""

@@ -1,0 +1,256 @@
+"""Room: another allowed size, where a brief leaves the pixels open and its byte limits ask for one.
+
+Where the quality that fits under an upper limit lies below a floor, the largest allowed size
+whose quality reaches the floor is the better picture. Where even the highest quality stays below
+a lower limit, the smallest allowed size that reaches it is. Nothing is ever padded.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from math import exp, log, sqrt
+
+from aptandum.core.file.make import MOST_COLOURS, Made, make
+from aptandum.core.fitting.line import LOSSY, FileStation, Line
+from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.told import Credit
+from aptandum.core.quantity import show_exact_bytes, show_size
+from aptandum.core.rulebook.model import Brief
+from aptandum.core.rulebook.sizes import Allowed, allowed
+from aptandum.core.words import say
+
+Size = tuple[int, int]
+At = Callable[[Size], tuple[Picture, FileStation]]
+"""The picture at a size, and how it would be written."""
+
+_MOST_PIXELS = 100_000_000
+_LONGEST = 65_500
+_PATIENCE = 12
+
+
+@dataclass(frozen=True)
+class Room:
+    """Another size to write, and why in a sentence; where it is the size there was, the sentence
+    tells what cannot be reached."""
+
+    size: Size
+    says: str
+
+
+def fewest(floor: int) -> int:
+    """The colours that a palette keeps at least: the same share of 256 as the floor is of 100."""
+    return max(2, round(MOST_COLOURS * floor / 100))
+
+
+def wanted(brief: Brief | None, line: Line, made: Made, by_hand: bool) -> str:
+    """Whether another size would serve the byte limits better: ``smaller``, ``larger``, or an
+    empty text. Costs nothing.
+
+    Args:
+        by_hand: a person has set the size, which is then kept.
+    """
+    file = line.file
+    if brief is None or by_hand or line.frame.fill == "pixels" or not brief.permits("scale"):
+        return ""
+    too_large = file.at_most is not None and len(made.data) > file.at_most
+    if too_large or (file.at_most is not None and _below(made, file)):
+        smallest = _sizes(brief, line).target(line.frame.shape, 1)
+        open_ = smallest is not None and max(smallest.size) < max(line.frame.output)
+        return "smaller" if open_ else ""
+    if file.at_least is not None and len(made.data) < file.at_least:
+        if file.quality is not None and file.quality < 100:
+            return ""  # the quality that a person has set is what keeps it small
+        return "larger" if max(line.frame.output) < _most(brief, line) else ""
+    return ""
+
+
+def find(
+    brief: Brief,
+    line: Line,
+    made: Made,
+    way: str,
+    at: At,
+    credit: Credit = Credit(),  # noqa: B008
+) -> Room | None:
+    """The allowed size to take instead; ``None`` where none serves better.
+
+    Args:
+        way: ``smaller`` or ``larger``, as :func:`wanted` says.
+        at: renders the fitting at a size; it may raise to stop the search.
+    """
+    sizes = _sizes(brief, line)
+    if way == "smaller":
+        return _smaller(sizes, line, at, credit)
+    return _larger(brief, sizes, line, made, at, credit)
+
+
+def _below(made: Made, file: FileStation) -> bool:
+    """Whether what was given up to fit lies below the floor."""
+    if made.options is not None:
+        return file.quality is None and made.options.quality < file.floor
+    few = made.colours is not None and made.colours < fewest(file.floor)
+    return few and bool(made.statement) and file.colours is None
+
+
+def _sizes(brief: Brief, line: Line) -> Allowed:
+    """The sizes that the frame's own came from: the recommended ones where it is one of them."""
+    wished = allowed(brief, "should")
+    return wished if wished.contains(*line.frame.output) else allowed(brief)
+
+
+def _at_floor(file: FileStation) -> FileStation:
+    if file.lossless:
+        return file
+    if file.format in LOSSY:
+        return replace(file, quality=file.quality or file.floor)
+    if file.format in ("png", "gif") and file.colours is None:
+        return replace(file, colours=fewest(file.floor))
+    return file
+
+
+class _Search:
+    """Finds two neighbours among the allowed sizes of one shape: one whose file is small enough
+    and the next one, whose file is not. Bytes grow about as a power of the side."""
+
+    def __init__(self, sizes: Allowed, shape: Fraction, bytes_at: Callable[[Size], int]) -> None:
+        self.sizes, self.shape, self.bytes_at = sizes, shape, bytes_at
+        self.tried: dict[int, int] = {}
+
+    def below(self, side: float) -> Size | None:
+        """The largest allowed size whose longest side is at most so long."""
+        found = self.sizes.target(self.shape, side) if side >= 1 else None
+        return found.size if found is not None and max(found.size) <= side else None
+
+    def size(self, at: Size) -> int:
+        if max(at) not in self.tried:
+            self.tried[max(at)] = self.bytes_at(at)
+        return self.tried[max(at)]
+
+    def edge(self, good: Size | None, bad: Size, limit: int) -> tuple[Size | None, Size]:
+        """The largest size of at most ``limit`` bytes and the next one; ``good`` and ``bad`` are
+        known to be so, and both have been tried."""
+        run, last = 0, False
+        while True:
+            low, high = max(good) if good is not None else 0, max(bad)
+            near = None
+            for side in (self._guess(limit, low, high, run, last), (low + high) // 2, high - 1):
+                near = self.below(min(side, high - 1))
+                if near is not None and max(near) > low:
+                    break
+                near = None
+            if near is None:
+                return good, bad
+            fits = self.size(near) <= limit
+            run, last = (run + 1 if fits == last else 1), fits
+            if fits:
+                good = near
+            else:
+                bad = near
+
+    def _guess(self, limit: int, low: int, high: int, run: int, up: bool) -> float:
+        """Where the limit falls, seen from the nearest size that was tried; where that creeps,
+        in steps that double, for by single pixels bytes go up and down."""
+        near, *others = sorted(self.tried, key=lambda side: abs(log(self.tried[side] / limit)))
+        power = 2.0
+        if others and self.tried[others[0]] != self.tried[near]:
+            other = others[0]
+            power = log(self.tried[near] / self.tried[other]) / log(near / other)
+            power = min(max(power, 1.0), 4.0)
+        guess: float = near * exp(log(limit / self.tried[near]) / power)
+        if len(self.tried) > _PATIENCE:
+            return (low + high) // 2
+        step = 1 << max(0, run - 2)
+        return max(guess, low + step) if up else min(guess, high - step)
+
+
+def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
+    limit, output = line.file.at_most, line.frame.output
+    assert limit is not None
+
+    def bytes_at(size: Size) -> int:
+        picture, file = at(size)
+        return len(make(picture, _at_floor(file), credit).data)
+
+    search = _Search(sizes, line.frame.shape, bytes_at)
+    search.size(output)
+    good, _bad = search.edge(None, output, limit)
+    if good is None:
+        least = sizes.target(line.frame.shape, 1)
+        if least is None or max(least.size) >= max(output):
+            return None
+        return Room(
+            least.size,
+            say("{size} is the smallest allowed size; even there {limit} cannot be met {how}.",
+                size=show_size(least.size), limit=show_exact_bytes(limit), how=_kept(line.file)),
+        )  # fmt: skip
+    return Room(
+        good,
+        say("{size} is the largest allowed size that comes to at most {limit} {how}.",
+            size=show_size(good), limit=show_exact_bytes(limit), how=_kept(line.file)),
+    )  # fmt: skip
+
+
+def _kept(file: FileStation) -> str:
+    if file.lossless:
+        return say("without loss")
+    if file.format in LOSSY:
+        return say("at quality {q} or better", q=file.quality or file.floor)
+    if file.format in ("png", "gif") and file.colours is None:
+        return say("with {n} colours or more", n=fewest(file.floor))
+    return say("without loss")
+
+
+def _most(brief: Brief, line: Line) -> float:
+    """The longest side to go to: what may be enlarged, and what can be written."""
+    wide, high = line.frame.output
+    most = min(_LONGEST, max(wide, high) * sqrt(_MOST_PIXELS / (wide * high)))
+    limit = brief.limit("enlargement", None)
+    if limit is not None:
+        factor = limit.at_most or (max(limit.one_of) if limit.one_of else None)
+        if factor is not None:
+            most = min(most, float(factor) * max(line.frame.window.width, line.frame.window.height))
+    largest = _sizes(brief, line).target(line.frame.shape, most + 0.5)
+    return float(max(largest.size)) if largest is not None else 0.0
+
+
+def _larger(
+    brief: Brief, sizes: Allowed, line: Line, made: Made, at: At, credit: Credit
+) -> Room | None:
+    least, output = line.file.at_least, line.frame.output
+    assert least is not None
+
+    def bytes_at(size: Size) -> int:
+        picture, file = at(size)
+        if file.format in LOSSY and not file.lossless:
+            file = replace(file, quality=100)
+        return len(make(picture, file, credit).data)
+
+    search = _Search(sizes, line.frame.shape, bytes_at)
+    search.tried[max(output)] = len(made.data)
+    most = _most(brief, line)
+    good, side = output, float(max(output))
+    while True:  # grow until one is large enough
+        factor = sqrt(least / search.size(good)) * 1.05
+        side = min(max(side * 1.02, max(good) * factor), most)
+        near = search.below(side)
+        if near is None or max(near) <= max(good):
+            if side < most:
+                continue
+            largest = search.tried[max(good)]
+            return Room(
+                output,
+                say("Even the largest size that may be written, {size}, comes to {n}.",
+                    size=show_size(good), n=show_exact_bytes(largest)),
+            )  # fmt: skip
+        if search.size(near) >= least:
+            break
+        good = near
+    _good, found = search.edge(good, near, least - 1)
+    return Room(
+        found,
+        say("{size} is the smallest allowed size that comes to {limit}; at {was} the best file has "
+            "fewer.",
+            size=show_size(found), limit=show_exact_bytes(least), was=show_size(output)),
+    )  # fmt: skip

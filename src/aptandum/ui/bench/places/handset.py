@@ -1,0 +1,103 @@
+"""A handset's wall, its zones as solid as one likes."""
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen
+from PyQt6.QtWidgets import QSlider, QWidget
+
+from aptandum.ui import theme
+from aptandum.ui.bench.places.base import Scene
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import label
+
+
+class HandsetScene(Scene):
+    as_ = "handset"
+    title = t("Handset, behind its zones")
+    strict = True
+    managed = False
+    measures = ("size", "zones_clear", "format", "file_bytes")
+    ground = "#9A9A98"
+
+    solidity = pyqtSignal(float)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.solid = QSlider(Qt.Orientation.Horizontal)
+        self.solid.setRange(0, 100)
+        self.solid.setValue(50)
+        self.solid.setFixedWidth(150)
+        self.solid.setAccessibleName(t("How solid the zones are"))
+        self.figure = label("50 %", "figure")
+        self.solid.valueChanged.connect(self._moved)
+
+    def _moved(self, value: int) -> None:
+        self.figure.setText(f"{value} %")
+        self.solidity.emit(value / 100)
+        self.update()
+
+    def controls(self) -> list[QWidget]:
+        return [label(t("Zones"), "second"), self.solid, self.figure]
+
+    def refused(self) -> str:
+        return t("The handset does not take this file")
+
+    def figures(self) -> list[tuple[str, str]]:
+        assert self.shown is not None
+        if self.shown.loaded is not None and self.shown.loaded.unread:
+            return [("advises", t("The handset reads no profile: colours of {name} are shown wrong.",
+                                  name=self.shown.loaded.unread))]  # fmt: skip
+        return []
+
+    def draw(self, painter: QPainter) -> None:
+        assert self.shown is not None
+        room = QRectF(self.rect()).adjusted(30, 26, -30, -26)
+        box = self.fitted(room.adjusted(10, 14, -10, -14), self.shown.size)
+        case = box.adjusted(-10, -14, 10, 14)
+        round_ = min(26.0, box.width() * 0.09)
+        painter.setPen(QPen(QColor("#3A3E42"), 1.5))
+        painter.setBrush(QColor("#15181B"))
+        painter.drawRoundedRect(case, round_ + 8, round_ + 8)
+        glass = QPainterPath()
+        glass.addRoundedRect(box, round_, round_)
+        painter.save()
+        painter.setClipPath(glass)
+        self.picture(painter, box)
+        share = self.solid.value() / 100
+        for zone in self.shown.seen.zones:
+            self._zone(painter, box, zone, share)
+        painter.restore()
+        for name, (left, top, wide, high) in self.shown.kept:
+            part = QRectF(box.left() + left * box.width(), box.top() + top * box.height(),
+                          wide * box.width(), high * box.height())  # fmt: skip
+            lies = bool(self.shown.covered)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(255, 255, 255, 200), 3))
+            painter.drawRect(part)
+            painter.setPen(QPen(QColor("#B1341E" if lies else "#17745A"), 1.4,
+                                Qt.PenStyle.DashLine))  # fmt: skip
+            painter.drawRect(part)
+            self._tag(painter, part, name)
+
+    def _zone(self, painter: QPainter, box: QRectF, zone: object, share: float) -> None:
+        part = QRectF(
+            box.left() + zone.left * box.width(), box.top() + zone.top * box.height(),  # type: ignore[attr-defined]
+            zone.width * box.width(), zone.height * box.height(),  # type: ignore[attr-defined]
+        )  # fmt: skip
+        name = zone.name  # type: ignore[attr-defined]
+        fill = QColor("#20262C")
+        fill.setAlphaF(share)
+        painter.fillRect(part, fill)
+        covered = self.shown is not None and name in self.shown.covered
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor("#F09A86" if covered else "#FFFFFF"), 2 if covered else 1))
+        painter.drawRect(part.adjusted(0.5, 0.5, -0.5, -0.5))
+        self._tag(painter, part, name)
+
+    def _tag(self, painter: QPainter, part: QRectF, name: str) -> None:
+        font = theme.tight(12, bold=True)
+        painter.setFont(font)
+        wide = QFontMetricsF(font).horizontalAdvance(name) + 12
+        tag = QRectF(part.left() + 5, part.top() + 4, wide, 17)
+        painter.fillRect(tag, QColor(255, 255, 255, 225))
+        painter.setPen(QColor("#1D2630"))
+        painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, name)
