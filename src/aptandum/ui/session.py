@@ -413,7 +413,9 @@ class Session(QObject):
         self.bench = Bench(fitting, photo, book, brief, line, supplied, live, preview=preview)
         self.bench.hand = entry.marks
         self.bench.supplied_look = looked
-        self.bench.wants_people = asks_for_people(brief)
+        self.bench.wants_people = asks_for_people(brief) or any(
+            place.as_ == "banner" for place in brief.seen
+        )
         self.bench.wants_marks = places_a_head(brief)
         self._refresh()
         if preview is None:

@@ -85,8 +85,8 @@ def _reasons(facts: Facts, brief: Brief) -> Iterator[str]:
     size = facts.size
     if not allowed(brief).contains(*size):
         broken = [clause_said(clause) for clause in failing(brief, size)]
-        yield say("It takes {asked}; this has {have}.", asked=listed(broken, "and"),
-                  have=show_size(size))  # fmt: skip
+        asked = listed([f"“{words}”" for words in broken], "and")
+        yield say("It keeps to {asked}; this has {have}.", asked=asked, have=show_size(size))
     bits = brief.limit("bits")
     mono = brief.limit("channels")
     one = mono is not None and set(mono.one_of) == {"mono"}

@@ -13,7 +13,7 @@ from aptandum.core.quantity import show_bytes, show_number
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 
-_LEFT, _RIGHT, _TOP, _HIGH, _GAP, _LOW = 46, 8, 8, 106, 26, 44
+_LEFT, _RIGHT, _TOP, _HIGH, _GAP, _LOW = 46, 8, 8, 106, 22, 44
 """Room for the figures at the left; heights of the curve, of the axis, and of the likeness."""
 
 
@@ -57,12 +57,12 @@ class BudgetCurve(QWidget):
         point = self.under or self._chosen()
         if point is None:
             return t("Bytes against quality")
-        what = t("quality {n}", n=point.at)
+        what = t("q {n}", n=point.at)
         if self.curve.of == "colours":
             what = t("{n} colours", n=point.at)
         about = "≈ " if self.curve.estimated and point.at != self.now else ""
         like = show_number(point.likeness, 3) if point.likeness is not None else "–"
-        return t("{what}: {about}{bytes}, likeness {like}",
+        return t("{what} · {about}{bytes} · likeness {like}",
                  what=what, about=about, bytes=show_bytes(point.size), like=like)  # fmt: skip
 
     def _chosen(self) -> Point | None:
@@ -104,6 +104,7 @@ class BudgetCurve(QWidget):
         self._draw_limits(painter, box)
         self._draw_line(painter, box)
         self._draw_likeness(painter, box)
+        self._draw_points(painter, box)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawRect(box)
 
@@ -155,9 +156,11 @@ class BudgetCurve(QWidget):
         for at in marks:
             x = self._x(at)
             painter.drawLine(QPointF(x, box.bottom()), QPointF(x, box.bottom() + 3))
-            painter.drawText(
-                QRectF(x - 16, box.bottom() + 3, 32, 13), Qt.AlignmentFlag.AlignCenter, str(at)
-            )
+            room = QRectF(x - 16, box.bottom() + 3, 32, 13)
+            room.moveRight(min(room.right(), float(self.width())))
+            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, str(at))
+
+    def _draw_points(self, painter: QPainter, box: QRectF) -> None:
         for point, token in ((self._chosen(), "blue"), (self.under, "ink2")):
             if point is None:
                 continue
@@ -187,6 +190,12 @@ class BudgetCurve(QWidget):
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
                 show_number(value, 2),
             )
+        painter.setFont(theme.tight(11))
+        painter.drawText(
+            below.adjusted(0, 0, -5, -3),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, t("likeness"),
+        )  # fmt: skip
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawRect(below)
 

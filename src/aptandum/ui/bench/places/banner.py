@@ -4,7 +4,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from aptandum.core.judge.zones import second_cut
-from aptandum.core.quantity import show_aspect, show_share
+from aptandum.core.quantity import show_aspect, show_share, show_size
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene
 from aptandum.ui.strings import t
@@ -31,8 +31,8 @@ class BannerScene(Scene):
         _x, y, wide, high = self._cut()
         across, up = self.shown.size
         kept = show_share(wide * high / (across * up))
-        words = t("The banner keeps {share} of the file, {w} × {h} px of it.", share=kept,
-                  w=round(wide), h=round(high))  # fmt: skip
+        size = show_size((round(wide), round(high)))
+        words = t("The banner keeps {share} of the file: {size}.", share=kept, size=size)
         lost = [name for name, (_l, top, _w, tall) in self.shown.kept
                 if top * up < y - 1e-6 or (top + tall) * up > y + high + 1e-6]  # fmt: skip
         if lost:

@@ -107,7 +107,11 @@ class Scene(QWidget):
     def refuse(self, painter: QPainter) -> None:
         """Draw the place without the picture, and why."""
         assert self.shown is not None
-        box = QRectF(0, 0, min(460, self.width() - 40), 150)
+        wide = min(460.0, self.width() - 40.0)
+        painter.setFont(theme.text(13))
+        wrapped = Qt.AlignmentFlag.AlignTop.value | Qt.TextFlag.TextWordWrap.value
+        words = painter.boundingRect(QRectF(0, 0, wide - 40, 900), wrapped, self.shown.refusal)
+        box = QRectF(0, 0, wide, words.height() + 66)
         box.moveCenter(QRectF(self.rect()).center())
         painter.setPen(QColor("#101418"))
         painter.setBrush(QColor("#F6F6F4"))

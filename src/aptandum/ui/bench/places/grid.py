@@ -16,7 +16,14 @@ class GridScene(Scene):
     as_ = "grid"
     title = t("Page of offers")
     managed = False
-    measures = ("subject_fill", "backdrop_lightness", "backdrop_plainness", "sharpness")
+    measures = (
+        "longest_side",
+        "size",
+        "subject_fill",
+        "backdrop_lightness",
+        "backdrop_plainness",
+        "sharpness",
+    )
     ground = "#FFFFFF"
 
     def __init__(self) -> None:
@@ -79,6 +86,7 @@ def _neighbour(painter: QPainter, tile: QRectF, n: int) -> None:
     across.setColorAt(1, colour.darker(160))
     painter.setBrush(across)
     shape = QPainterPath()
+    shape.setFillRule(Qt.FillRule.WindingFill)
     kind = n % 4
     if kind == 0:
         shape.addEllipse(middle + QPointF(0, side * 0.08), side * 0.27, side * 0.25)

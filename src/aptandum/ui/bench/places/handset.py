@@ -48,10 +48,14 @@ class HandsetScene(Scene):
                                   name=self.shown.loaded.unread))]  # fmt: skip
         return []
 
-    def draw(self, painter: QPainter) -> None:
-        assert self.shown is not None
-        room = QRectF(self.rect()).adjusted(30, 26, -30, -26)
-        box = self.fitted(room.adjusted(10, 14, -10, -14), self.shown.size)
+    def refuse(self, painter: QPainter) -> None:
+        """The handset with nothing on its screen, and why."""
+        room = QRectF(self.rect()).adjusted(40, 40, -40, -40)
+        self._case(painter, self.fitted(room, (9, 19)))
+        super().refuse(painter)
+
+    def _case(self, painter: QPainter, box: QRectF) -> QPainterPath:
+        """The body of the handset about its screen; the screen's outline."""
         case = box.adjusted(-10, -14, 10, 14)
         round_ = min(26.0, box.width() * 0.09)
         painter.setPen(QPen(QColor("#3A3E42"), 1.5))
@@ -59,6 +63,13 @@ class HandsetScene(Scene):
         painter.drawRoundedRect(case, round_ + 8, round_ + 8)
         glass = QPainterPath()
         glass.addRoundedRect(box, round_, round_)
+        return glass
+
+    def draw(self, painter: QPainter) -> None:
+        assert self.shown is not None
+        room = QRectF(self.rect()).adjusted(30, 26, -30, -26)
+        box = self.fitted(room.adjusted(10, 14, -10, -14), self.shown.size)
+        glass = self._case(painter, box)
         painter.save()
         painter.setClipPath(glass)
         self.picture(painter, box)

@@ -67,11 +67,11 @@ class StripScene(Panned):
 
         def text(words: str, y: float, painted: bool) -> float:
             room = QRectF(left, y, wide, 1000)
-            flags = Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap
-            used = painter.boundingRect(room, int(flags), words)
+            flags = Qt.AlignmentFlag.AlignLeft.value | Qt.TextFlag.TextWordWrap.value
+            used = painter.boundingRect(room, flags, words)
             if painted:
                 painter.setPen(ink)
-                painter.drawText(room, int(flags), words)
+                painter.drawText(room, flags, words)
             return y + used.height() + 14
 
         left = 0.0

@@ -67,7 +67,7 @@ class TintScene(Scene):
             return []
         worst = self.worst()
         said = [t("{c} {r}", c=one.colour, r=_ratio(one)) for one in self.results]
-        words = t("White letters over {all} : 1. The worst is {worst} with {r} : 1; large letters "
+        words = t("Contrast of white letters: {all}. Worst on {worst} with {r} : 1; large letters "
                   "need {need} : 1.", all=", ".join(said), worst=worst.colour, r=_ratio(worst),
                   need=show_number(LARGE_TEXT, 1))  # fmt: skip
         return [("meets" if worst.reads else "advises", words)]
