@@ -6,6 +6,7 @@ import json
 import os
 import sys
 from collections.abc import Callable, Sequence
+from datetime import datetime
 from functools import cache, partial
 from pathlib import Path
 from typing import Annotated, Any
@@ -17,6 +18,9 @@ from rich.text import Text
 
 from aptandum import __version__
 from aptandum.core.conform import Proof, conform, mask_once, named
+from aptandum.core.docket.reported import gather
+from aptandum.core.docket.store import DocketError, load
+from aptandum.core.docket.takeover import find
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.settings import SettingError, Settings
@@ -25,9 +29,10 @@ from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import check_pixels, full_facts, open_photo
 from aptandum.core.photo.facts import PhotoError
+from aptandum.core.report import Entry, Report, entry_of, write_report
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
-from aptandum.core.rulebook.model import Brief
+from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
 from aptandum.core.rulebook.sizes import (
     allowed,
@@ -99,8 +104,12 @@ def _shelf(books: list[str] | None) -> Shelf:
 
 
 def _brief(name: str, books: list[str] | None) -> Brief:
+    return _found(name, books)[1]
+
+
+def _found(name: str, books: list[str] | None) -> tuple[Rulebook, Brief]:
     try:
-        return _shelf(books).find(name)[1]
+        return _shelf(books).find(name)
     except BriefNotFound as error:
         _err(str(error))
         raise _Stop(UNREADABLE) from None
@@ -223,10 +232,13 @@ def conform_command(
     replace: Annotated[
         bool, typer.Option("--replace", help="Replace a file of that name.")
     ] = False,
+    report: Annotated[
+        str | None, typer.Option("--report", help="Write a conformity report, .html or .pdf.")
+    ] = None,
     as_json: Json = False,
 ) -> None:
     """Make the files that meet a brief, read them back, and judge their bytes."""
-    wanted = _brief(brief, rulebook)
+    book, wanted = _found(brief, rulebook)
     settings = _settings(set_)
     folder = Path(out)
     try:
@@ -235,14 +247,18 @@ def conform_command(
         _err(f"{out} cannot be made a folder: {(error.strerror or '').lower()}.")
         raise _Stop(UNREADABLE) from None
     status = MEETS
+    entries: list[Entry] = []
     for file in files:
         try:
-            proof = conform(open_photo(file), wanted, settings)
+            photo = open_photo(file)
+            proof = conform(photo, wanted, settings)
             target = folder / proof.suggested
             path = write(
                 proof.made.data, target, files, replace=replace, counted=proof.line.file.counted
             )
             proof = named(proof, wanted, path.name)
+            if report is not None:
+                entries.append(entry_of(photo, book, wanted, proof))
         except (PhotoError, WriteError) as error:
             status = UNREADABLE
             _failed(file, brief, str(error), as_json, written=True)
@@ -250,6 +266,48 @@ def conform_command(
         if not proof.ready:
             status = max(status, MISSES)
         _show_proof(file, brief, path, proof, as_json)
+    if report is not None:
+        status = max(status, _write_report(wanted.title, entries, report, files, as_json))
+    raise _Stop(status)
+
+
+def _write_report(
+    title: str, entries: list[Entry], path: str, supplied: Sequence[str], as_json: bool
+) -> int:
+    made = Report(title, tuple(entries), datetime.now().astimezone())
+    try:
+        written = write_report(made, path, supplied)
+    except WriteError as error:
+        _err(str(error))
+        return UNREADABLE
+    if not as_json:
+        _out(f"Report: {written}")
+    return MEETS
+
+
+@app.command("report")
+def report_command(
+    docket: Annotated[str, typer.Argument(metavar="DOCKET")],
+    out: Annotated[str, typer.Option("--out", help="The report, .html or .pdf.")],
+    rulebook: Books = None,
+) -> None:
+    """Prove every fitting of a docket in memory and write its conformity report."""
+    shelf = _shelf(rulebook)
+    try:
+        held = load(Path(docket))
+    except DocketError as error:
+        _err(str(error))
+        raise _Stop(UNREADABLE) from None
+    found = gather(held, lambda name: find(held, shelf, name))
+    for sentence in found.left_out:
+        _err(sentence)
+    supplied = [entry.path for entry in held.photos]
+    title = held.title or Path(docket).stem
+    status = _write_report(title, list(found.entries), out, supplied, False)
+    if found.left_out:
+        status = UNREADABLE
+    elif not all(entry.ready for entry in found.entries):
+        status = max(status, MISSES)
     raise _Stop(status)
 
 

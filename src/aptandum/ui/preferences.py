@@ -1,4 +1,5 @@
-"""What a person has set for this machine, apart from any docket: the screen's profile and size."""
+"""What a person has set for this machine, apart from any docket: the screen's profile and size,
+and the name under which questions are answered."""
 
 from __future__ import annotations
 
@@ -86,4 +87,19 @@ def use_screen_ppi(ppi: float | None) -> None:
     held.pop("screen_ppi", None)
     if ppi is not None:
         held["screen_ppi"] = round(ppi, 2)
+    _write(held)
+
+
+def person() -> str:
+    """The name under which a person answers; empty: none was given."""
+    held = _read().get("person")
+    return held.strip()[:80] if isinstance(held, str) else ""
+
+
+def use_person(name: str) -> None:
+    """Keep the name under which a person answers; empty: the account's again."""
+    held = _read()
+    held.pop("person", None)
+    if name.strip():
+        held["person"] = name.strip()[:80]
     _write(held)

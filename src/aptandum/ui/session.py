@@ -23,7 +23,8 @@ from aptandum.core.docket import recovery, store
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
 from aptandum.core.docket.moved import digest_of, look_for, same
-from aptandum.core.docket.takeover import Offer, kept_book, offers, take_over
+from aptandum.core.docket.reported import gather
+from aptandum.core.docket.takeover import Offer, find, offers, take_over
 from aptandum.core.file import budget, room
 from aptandum.core.file.curve import Curve, curve, has_curve, worst
 from aptandum.core.file.make import Made, make
@@ -60,10 +61,12 @@ from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import Credit, credit_of
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT, swung
 from aptandum.core.quantity import show_aspect
+from aptandum.core.report import Report, entry_of, write_report
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
 from aptandum.core.rulebook.sizes import allowed
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+from aptandum.ui import handed, preferences
 from aptandum.ui.strings import t
 from aptandum.ui.work import Queue
 
@@ -150,6 +153,9 @@ class Session(QObject):
     tool_asked = pyqtSignal(object)
     panel_chosen = pyqtSignal(str)
     loss_asked = pyqtSignal()
+    copy_asked = pyqtSignal()
+    folder_asked = pyqtSignal()
+    report_asked = pyqtSignal()
 
     def __init__(self, shelf: Shelf | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -199,18 +205,7 @@ class Session(QObject):
         Raises:
             BriefNotFound: neither has it.
         """
-        body_id, _, brief_id = brief_name.partition("/")
-        text = self.docket.rulebooks.get(body_id)
-        kept = kept_book(text) if text else None
-        brief = kept.brief(brief_id) if kept is not None else None
-        if kept is not None and brief is not None:
-            return kept, replace(brief, folder=self._folder_of(body_id))
-        return self.shelf.find(brief_name)
-
-    def _folder_of(self, body_id: str) -> str:
-        """Where the pictures of a body's rulebook lie: beside the one on the shelf."""
-        book = next((b for b in self.shelf.rulebooks if b.body.id == body_id), None)
-        return next((b.folder for b in book.briefs), "") if book is not None else ""
+        return find(self.docket, self.shelf, brief_name)
 
     def add_own_rulebooks(self) -> None:
         """Lay the person's own rulebooks on the shelf; what cannot be used is said."""
@@ -1081,16 +1076,17 @@ class Session(QObject):
                 guess = max(guess, file.at_least)
         return guess, True
 
-    def confirm(self, clause_id: str, yes: bool) -> None:
-        """Record or take back a person's answer to an ``ask`` clause."""
+    def confirm(self, clause_id: str, yes: bool | None) -> None:
+        """Record a person's answer to an ``ask`` clause, that it is so or is not so; ``None``
+        takes an answer back."""
         if self.bench is None:
             return
         fitting = self.bench.fitting
         answers = tuple(a for a in fitting.answers if a.clause != clause_id)
-        if yes:
+        if yes is not None:
             now = datetime.now().astimezone().isoformat(timespec="minutes")
-            answers = (*answers, Answer(clause=clause_id, by=person(), at=now))
-        label = t("Confirm") if yes else t("Take back")
+            answers = (*answers, Answer(clause=clause_id, by=person(), at=now, met=yes))
+        label = t("Take back") if yes is None else t("Confirm") if yes else t("Say no")
         self._take(fitting.model_copy(update={"answers": answers}), label)
 
     # -- making ----------------------------------------------------------------------------
@@ -1198,6 +1194,7 @@ class Session(QObject):
         self._write_after = None
         self.queue.cancel("proof")
         self.queue.cancel("carry")
+        self.queue.cancel("docket report")
         self.working.emit("")
 
     def write(self, target: Path, replace: bool = False) -> None:
@@ -1225,6 +1222,75 @@ class Session(QObject):
         bench.proof = named(bench.proof, bench.brief, path.name, bench.fitting.confirmed())
         self.tell(t("Written: {path}", path=path), "done")
         self.changed.emit()
+
+    def file_to_hand(self) -> Path | None:
+        """The proved file on disk: where it was written, else a copy in the cache under its own
+        name, for other programs to take."""
+        bench = self.bench
+        if bench is None or bench.proof is None:
+            return None
+        data = bench.proof.made.data
+        if bench.written is not None:
+            try:
+                if bench.written.read_bytes() == data:
+                    return bench.written
+            except OSError:
+                pass  # moved or deleted since: the copy serves
+        try:
+            return handed.copy_of(data, bench.proof.suggested)
+        except OSError as error:
+            self.tell(t("The file cannot be laid out for other programs: {why}.",
+                        why=(error.strerror or str(error)).lower()))  # fmt: skip
+            return None
+
+    # -- the report -------------------------------------------------------------------------
+
+    def write_report(self, target: Path) -> None:
+        """Write the conformity report of the proved file on the bench."""
+        bench = self.bench
+        if bench is None or bench.proof is None:
+            return
+        photo, book, brief, proof = bench.photo, bench.book, bench.brief, bench.proof
+        answers, title = bench.fitting.confirmed(), self.docket.title or photo.name
+        supplied = [entry.path for entry in self.docket.photos]
+
+        def work(late: Callable[[], bool]) -> str:
+            entry = entry_of(photo, book, brief, proof, answers)
+            report = Report(title, (entry,), datetime.now().astimezone())
+            return str(write_report(report, target, supplied))
+
+        self._report("report", work)
+
+    def write_docket_report(self, target: Path) -> None:
+        """Conform every fitting in memory and write the report of all; nothing in the docket is
+        changed, and what cannot be made is named."""
+        docket, shelf = self.docket, self.shelf
+        supplied = [entry.path for entry in docket.photos]
+        title = docket.title or t("Untitled docket")
+        self.working.emit(t("Proving every fitting …"))
+
+        def work(late: Callable[[], bool]) -> str:
+            found = gather(docket, lambda name: find(docket, shelf, name),
+                           self.counted.emit, late)  # fmt: skip
+            report = Report(title, found.entries, datetime.now().astimezone())
+            path = str(write_report(report, target, supplied))
+            return "\n".join((path, *found.left_out))
+
+        self._report("docket report", work)
+
+    def _report(self, kind: str, work: Callable[[Callable[[], bool]], str]) -> None:
+        def done(found: Any, trouble: str) -> None:
+            self.working.emit("")
+            if trouble:
+                self.tell(trouble)
+                return
+            path, *left_out = found.split("\n")
+            said = t("Report written: {path}", path=path)
+            if left_out:
+                said += " " + t("Not in it: {what}", what="; ".join(left_out))
+            self.tell(said, "trouble" if left_out else "done")
+
+        self.queue.start(kind, work, done)
 
     # -- what is open, against a crash ---------------------------------------------------------
 
@@ -1324,7 +1390,10 @@ def _no_mask(why: str) -> Callable[[], Mask]:
 
 
 def person() -> str:
-    """Who answers: the name of the account, until a person gives another."""
+    """Who answers: the name that a person has given, else that of the account."""
+    given = preferences.person()
+    if given:
+        return given
     try:
         return getpass.getuser()
     except (KeyError, OSError):

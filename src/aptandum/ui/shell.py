@@ -7,10 +7,11 @@ from functools import partial
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QRectF, Qt
+from PyQt6.QtCore import QPoint, QRectF, Qt, QUrl
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
+    QDesktopServices,
     QDragEnterEvent,
     QDropEvent,
     QKeySequence,
@@ -46,6 +47,7 @@ from aptandum.ui import preferences, theme
 from aptandum.ui.bench.bench import PLACE, BenchPlace
 from aptandum.ui.bench.cards.finish import FinishCard
 from aptandum.ui.bench.cards.finishes import ClearPart
+from aptandum.ui.bench.cards.handed import mime_of
 from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
 from aptandum.ui.bench.tools import Brush, Dropper
@@ -156,6 +158,9 @@ class Shell(QMainWindow):
         s.said.connect(self.message.say)
         self.bench.write_asked.connect(self.ask_write)
         self.bench.in_place.ruler_asked.connect(self.ask_ruler)
+        s.copy_asked.connect(self.copy_file)
+        s.folder_asked.connect(self.open_folder)
+        s.report_asked.connect(self.ask_report)
         self.start.photo_asked.connect(self.ask_photo)
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
@@ -266,6 +271,10 @@ class Shell(QMainWindow):
         fit = self._menu(t("Fitting"))
         self._action(fit, t("Conform to brief"), "Ctrl+Return", self.session.conform)
         self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
+        self._action(fit, t("Copy file"), "Ctrl+Shift+C", self.copy_file)
+        self._action(fit, t("Open its folder"), "Ctrl+Shift+L", self.open_folder)
+        self._action(fit, t("Conformity report…"), "Ctrl+Shift+T", self.ask_report)
+        self._action(fit, t("Report on the whole docket…"), "Ctrl+Shift+G", self.ask_docket_report)
         self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
         self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
         self._action(fit, t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry)
@@ -693,6 +702,60 @@ class Shell(QMainWindow):
         dialog = self.write_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
             self.session.write(dialog.target(), dialog.replace.isChecked())
+
+    def copy_file(self) -> None:
+        """Put the proved file on the clipboard, as a file."""
+        data = mime_of(self.session)
+        clipboard = QApplication.clipboard()
+        if data is None or clipboard is None:
+            self.session.tell(t("There is no proved file yet: conform first."), "note")
+            return
+        name = Path(data.urls()[0].toLocalFile()).name
+        clipboard.setMimeData(data)
+        self.session.tell(t("On the clipboard: {file}", file=name), "done")
+
+    def open_folder(self) -> None:
+        """Show the folder that the file was written to in the system's own file manager."""
+        bench = self.session.bench
+        if bench is None or bench.written is None:
+            self.session.tell(t("The file is not written to a folder yet."), "note")
+            return
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(bench.written.parent)))
+
+    def ask_report(self) -> None:
+        """Ask where the conformity report goes, and write it."""
+        bench = self.session.bench
+        if bench is None or bench.proof is None:
+            self.session.tell(t("There is no proved file to report on yet: conform first."), "note")
+            return
+        folder = bench.written.parent if bench.written else Path(bench.photo.path).parent
+        target = self._report_target(folder, Path(bench.proof.suggested).stem)
+        if target is not None:
+            self.session.write_report(target)
+
+    def ask_docket_report(self) -> None:
+        """Ask where the report on every fitting goes, prove them all, and write it."""
+        docket = self.session.docket
+        if not docket.fittings:
+            self.session.tell(t("There is nothing to report on yet."), "note")
+            return
+        here = self.session.path
+        folder = here.parent if here is not None else Path(docket.photos[0].path).parent
+        target = self._report_target(folder, docket.title or t("Untitled docket"))
+        if target is not None:
+            self.session.write_docket_report(target)
+
+    def _report_target(self, folder: Path, stem: str) -> Path | None:
+        """Where a report goes, as a person says; its ending says what it is."""
+        first = free(folder / f"{stem}-{t('report')}.html")
+        kinds = f"{t('Web page, one file')} (*.html);;PDF (*.pdf)"
+        path, kind = QFileDialog.getSaveFileName(self, t("Conformity report"), str(first), kinds)
+        if not path:
+            return None
+        target = Path(path)
+        if target.suffix.lower() in (".html", ".pdf"):
+            return target
+        return target.with_name(target.name + (".pdf" if "pdf" in kind else ".html"))
 
     # -- drops ------------------------------------------------------------------------------
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
+from aptandum.core.file.write import WriteError
 from aptandum.core.fitting.resample import Cancelled
 from aptandum.core.photo.facts import PhotoError
 
@@ -30,7 +31,7 @@ class _Job(QRunnable):
             result = self.work(self.late)
         except Cancelled:
             return
-        except (PhotoError, OSError) as error:
+        except (PhotoError, WriteError, OSError) as error:
             trouble = str(error)
         except Exception as error:  # a worker's failure must be seen, not lost with its thread
             trouble = f"{type(error).__name__}: {error}"

@@ -30,11 +30,12 @@ class PhotoEntry(_Frozen):
 
 
 class Answer(_Frozen):
-    """A person's answer to an ``ask`` clause, with who and when (ISO 8601)."""
+    """A person's answer to an ``ask`` clause, with who and when (ISO 8601); ``met``: it is so."""
 
     clause: str
     by: str
     at: str
+    met: bool = True
 
 
 class Fitting(_Frozen):
@@ -47,7 +48,7 @@ class Fitting(_Frozen):
     answers: tuple[Answer, ...] = ()
 
     def confirmed(self) -> list[Confirmation]:
-        return [Confirmation(a.clause, a.by, a.at) for a in self.answers]
+        return [Confirmation(a.clause, a.by, a.at, a.met) for a in self.answers]
 
 
 class Docket(_Frozen):

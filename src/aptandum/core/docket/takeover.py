@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from aptandum.core.docket.model import Docket, Fitting
@@ -24,6 +24,24 @@ def kept_book(text: str) -> Rulebook | None:
         return parse_rulebook(text)
     except RulebookError:
         return None
+
+
+def find(docket: Docket, shelf: Shelf, name: str) -> tuple[Rulebook, Brief]:
+    """A brief (``BOOK/BRIEF``) by the rulebook that the docket was made with, else by the shelf's.
+
+    Raises:
+        BriefNotFound: neither has it.
+    """
+    body_id, _, brief_id = name.partition("/")
+    text = docket.rulebooks.get(body_id)
+    kept = kept_book(text) if text else None
+    brief = kept.brief(brief_id) if kept is not None else None
+    if kept is None or brief is None:
+        return shelf.find(name)
+    # The pictures of a body's rulebook lie beside the one on the shelf.
+    book = next((b for b in shelf.rulebooks if b.body.id == body_id), None)
+    folder = next((b.folder for b in book.briefs), "") if book is not None else ""
+    return kept, replace(brief, folder=folder)
 
 
 @dataclass(frozen=True)

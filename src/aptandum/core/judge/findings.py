@@ -110,11 +110,16 @@ class Findings:
 
 @dataclass(frozen=True)
 class Confirmation:
-    """A person's answer to an ``ask`` clause."""
+    """A person's answer to an ``ask`` clause; ``met``: it is so."""
 
     clause: str
     by: str
     at: str
+    met: bool = True
+
+    @property
+    def when(self) -> str:
+        return self.at.replace("T", " ")[:16]
 
 
 def judge(reading: Reading, brief: Brief, confirmed: Iterable[Confirmation] = ()) -> Findings:
@@ -149,8 +154,11 @@ def _one(
         answer = answers.get(clause.id)
         if answer is None:
             return Finding(clause, "asks", says=say("Only a person can say this."))
-        says = say("Confirmed by {by}, {at}.", by=answer.by, at=answer.at)
-        return Finding(clause, "meets", says=says)
+        if answer.met:
+            says = say("Confirmed by {by}, {at}.", by=answer.by, at=answer.when)
+            return Finding(clause, "meets", says=says)
+        says = say("{by} says that it is not so, {at}.", by=answer.by, at=answer.when)
+        return Finding(clause, "advises" if clause.strength == "should" else "misses", says=says)
     assert clause.measure is not None and clause.limit is not None
     return _measured(clause, clause.limit, reading, brief)
 

@@ -140,7 +140,8 @@ class ClauseRow(QWidget):
 
     def _ask(self, painter: QPainter, right: float) -> None:
         f = self.finding
-        state = t("confirmed") if f.verdict == "meets" else t("not confirmed")
+        said = {"meets": t("confirmed"), "asks": t("not confirmed")}
+        state = said.get(f.verdict, t("said not so"))
         if f.verdict == "idle":
             state = word("idle")
         painter.setFont(theme.tight(12))

@@ -1,25 +1,22 @@
 """The Proof card: the finished file, read back from its bytes."""
 
-from typing import Any
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from PyQt6.QtCore import QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QImage, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
-
-from aptandum.core.fitting.line import placed
 from aptandum.core.fitting.record import Act, acts
 from aptandum.core.judge.measures.alterations import SAID
-from aptandum.core.photo.evidence import Evidence, evidence
 from aptandum.core.quantity import grouped, show_exact_bytes
 from aptandum.core.rulebook.model import Brief
 from aptandum.core.words import listed
 from aptandum.ui import theme
+from aptandum.ui.bench.cards.asks import Asks
 from aptandum.ui.bench.cards.card import Card
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.bench.cards.handed import FileChip
 from aptandum.ui.session import Bench
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import clear, label
+from aptandum.ui.widgets import button, clear, label
 
 
 class Verdict(QWidget):
@@ -46,38 +43,6 @@ class Verdict(QWidget):
         painter.drawText(
             QRectF(26, 0, self.width() - 26, 34), Qt.AlignmentFlag.AlignVCenter, self.text
         )
-
-
-class Shown(QWidget):
-    """Eyes and mouth of the picture, enlarged, for the person who is asked about them."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.parts: list[QImage] = []
-        self.setFixedHeight(0)
-
-    def take(self, picture: Any, found: Evidence | None) -> None:
-        self.parts = []
-        if found is not None and picture is not None:
-            whole = to_image(picture)
-            for left, top, wide, high in (found.eyes, found.mouth):
-                box = QRect(round(left), round(top), round(wide), round(high))
-                self.parts.append(whole.copy(box.intersected(whole.rect())))
-        self.setFixedHeight(190 if self.parts else 0)
-        self.setAccessibleName(t("Eyes and mouth, enlarged") if self.parts else "")
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        y = 0.0
-        for part in self.parts:
-            if part.isNull():
-                continue
-            scale = min(self.width() / part.width(), 92 / part.height())
-            wide, high = part.width() * scale, part.height() * scale
-            painter.drawImage(QRectF((self.width() - wide) / 2, y, wide, high), part)
-            y += 96
 
 
 class Record(QWidget):
@@ -127,6 +92,23 @@ class ProofCard(Card):
         self.column.addWidget(self.verdict)
         self.state = label("", "second", wrap=True)
         self.column.addWidget(self.state)
+        self.chip = FileChip(self.session)
+        self.column.addWidget(self.chip)
+        handing = QHBoxLayout()
+        handing.setSpacing(14)
+        self.copies = button(t("Copy file"), "link", self.session.copy_asked.emit)
+        self.copies.setToolTip(t("Put the file on the clipboard (Ctrl+Shift+C)"))
+        self.folder = button(t("Open folder"), "link", self.session.folder_asked.emit)
+        self.folder.setToolTip(t("Open the folder that it was written to (Ctrl+Shift+L)"))
+        self.report = button(t("Report…"), "link", self.session.report_asked.emit)
+        self.report.setToolTip(t("Write the conformity report (Ctrl+Shift+T)"))
+        for part in (self.copies, self.folder, self.report):
+            handing.addWidget(part)
+        handing.addStretch(1)
+        self.column.addLayout(handing)
+        self.rule()
+        self.asks = Asks(self.session)
+        self.column.addWidget(self.asks)
         self.rule()
         self.pixels = self.row(t("Read back"))
         self.count = self.row(t("Bytes"))
@@ -139,15 +121,6 @@ class ProofCard(Card):
         self.record = Record()
         self.column.addWidget(self.record)
         self.rule()
-        self.shown = Shown()
-        self.column.addWidget(self.shown)
-        self.reads = label("", "second", wrap=True)
-        self.column.addWidget(self.reads)
-        self._seen: object = None
-        self.asks = QVBoxLayout()
-        self.asks.setSpacing(6)
-        self.column.addLayout(self.asks)
-        self._asked: object = None
 
     def show_bench(self, bench: Bench) -> None:
         proof = bench.proof
@@ -183,62 +156,8 @@ class ProofCard(Card):
             )
             self.written.setText(written)
         self.record.take(acts(bench.photo.facts, bench.line), bench.brief)
-        self._show_evidence(bench)
-        self._show_asks(bench)
-
-    def _show_evidence(self, bench: Bench) -> None:
-        """Beside the questions: what they are about, large enough to be judged."""
-        marks, people = self.session.marks(), self.session.people()
-        asks = any(clause.ask is not None for clause in bench.brief.clauses)
-        ready = asks and bench.wants_marks and marks is not None and bench.draft_is_current
-        key = (id(bench.fitted), marks) if ready else None
-        if key == self._seen:
-            return
-        self._seen = key
-        if not ready or marks is None or people is None or bench.fitted is None:
-            self.shown.take(None, None)
-            self.reads.setText("")
-            self.reads.hide()
-            return
-        at = people.hand.face or 0
-        face = people.faces[at] if at < len(people.faces) else None
-        left, top, scale, angle = placed(bench.line)
-        there = marks.swung(angle, bench.line.source.shown).placed(left, top, scale)
-        found = evidence(bench.fitted, there, face)
-        self.shown.take(bench.fitted, found)
-        said = [found.says] if found.says else []
-        if found.red:
-            said.append(t("There may be red in the {eyes} eye.", eyes=listed(found.red, "and")))
-        said.append(t("This is evidence only: you decide."))
-        self.reads.setText(" ".join(said))
-        self.reads.show()
-
-    def _show_asks(self, bench: Bench) -> None:
-        asked = [clause for clause in bench.brief.clauses if clause.ask is not None]
-        key = (bench.fitting.id, bench.fitting.answers)
-        if key == self._asked:
-            return
-        self._asked = key
-        clear(self.asks)
-        if asked:
-            self.asks.addWidget(label(t("What only you can say"), "second"))
-        answers = {a.clause: a for a in bench.fitting.answers}
-        for clause in asked:
-            tick = QCheckBox()
-            tick.setChecked(clause.id in answers)
-            tick.setAccessibleName(clause.ask or "")
-            tick.setText(_wrapped(clause.ask or ""))
-            tick.clicked.connect(lambda on, name=clause.id: self.session.confirm(name, on))
-            self.asks.addWidget(tick)
-            if clause.id in answers:
-                answer = answers[clause.id]
-                when = answer.at.replace("T", " ")[:16]
-                self.asks.addWidget(
-                    label(t("Confirmed by {who}, {when}", who=answer.by, when=when), "rule")
-                )
-
-
-def _wrapped(text: str, width: int = 34) -> str:
-    import textwrap
-
-    return "\n".join(textwrap.wrap(text, width))
+        self.asks.show_bench(bench)
+        self.chip.refresh()
+        for part in (self.copies, self.folder, self.report):
+            part.setVisible(proof is not None)
+        self.folder.setEnabled(bench.written is not None)

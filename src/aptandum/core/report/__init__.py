@@ -1,0 +1,9 @@
+"""The conformity report: what was made, by which rules, and how it was measured; on one page of
+HTML or in a PDF."""
+
+from aptandum.core.report.entry import Entry, Report, entry_of
+from aptandum.core.report.html import html
+from aptandum.core.report.pdf import pdf
+from aptandum.core.report.written import write_report
+
+__all__ = ["Entry", "Report", "entry_of", "html", "pdf", "write_report"]

@@ -1,0 +1,354 @@
+"""What only a person can say: asked one by one, each with its evidence, answered by name."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PyQt6.QtCore import QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.docket.model import Answer
+from aptandum.core.fitting.line import placed
+from aptandum.core.judge.findings import Finding
+from aptandum.core.photo.evidence import evidence
+from aptandum.core.rulebook.model import Clause
+from aptandum.core.words import listed
+from aptandum.ui import preferences, theme
+from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.session import Bench, Session, person
+from aptandum.ui.signs import draw_sign
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import button, clear, label
+
+FACE, BESIDE, WHOLE, EDGE = "face", "beside", "whole", "edge"
+_NAMES = {FACE: t("Face"), BESIDE: t("Beside"), WHOLE: t("Whole"), EDGE: t("Edge")}
+_EDGE_TIMES = 6
+
+
+class Shown(QWidget):
+    """The evidence: parts of the picture, enlarged or beside one another. A press shows the next
+    kind."""
+
+    pressed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.parts: list[tuple[QImage, str]] = []
+        self.across = False
+        self.crisp = False
+        self.setFixedHeight(0)
+
+    def sizeHint(self) -> QSize:
+        return QSize(248, self.height())
+
+    def take(
+        self, parts: list[tuple[QImage, str]], across: bool = False, crisp: bool = False
+    ) -> None:
+        """Show pictures with their captions, one below another or ``across``."""
+        self.parts = [(image, words) for image, words in parts if not image.isNull()]
+        self.across, self.crisp = across, crisp
+        self.setFixedHeight(196 if self.parts else 0)
+        self.setAccessibleName(", ".join(words for _image, words in self.parts))
+        self.update()
+
+    def boxes(self) -> list[QRectF]:
+        n = max(1, len(self.parts))
+        if self.across:
+            wide = (self.width() - 6 * (n - 1)) / n
+            return [QRectF(i * (wide + 6), 0, wide, self.height()) for i in range(n)]
+        high = (self.height() - 6 * (n - 1)) / n
+        return [QRectF(0, i * (high + 6), self.width(), high) for i in range(n)]
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not self.crisp)
+        for (part, words), room in zip(self.parts, self.boxes(), strict=False):
+            caption = 15.0 if words else 0.0
+            inner = room.adjusted(0, 0, 0, -caption)
+            scale = min(inner.width() / part.width(), inner.height() / part.height())
+            box = QRectF(0, 0, part.width() * scale, part.height() * scale)
+            box.moveCenter(inner.center())
+            if not self.crisp and scale < 0.5:
+                ratio = self.devicePixelRatioF()
+                part = part.scaled(
+                    round(box.width() * ratio), round(box.height() * ratio),
+                    Qt.AspectRatioMode.IgnoreAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )  # fmt: skip
+            painter.drawImage(box, part)
+            painter.setPen(theme.colour("ink2"))
+            painter.setFont(theme.tight(11))
+            painter.drawText(
+                QRectF(room.left(), room.bottom() - 14, room.width(), 14),
+                Qt.AlignmentFlag.AlignCenter, words,
+            )  # fmt: skip
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pressed.emit()
+
+
+class Answered(QAbstractButton):
+    """One question in the list: its sign, and who answered when. A press asks it again."""
+
+    def __init__(self, clause: Clause, answer: Answer | None, now: bool) -> None:
+        super().__init__()
+        self.clause, self.answer, self.now = clause, answer, now
+        if answer is None:
+            self.verdict, self.state = "asks", t("not answered")
+        else:
+            when = answer.at.replace("T", " ")[:16]
+            self.verdict = "meets" if answer.met else "misses"
+            yes = t("so") if answer.met else t("not so")
+            self.state = t("{yes}: {by}, {at}", yes=yes, by=answer.by, at=when)
+        self.setAccessibleName(f"{clause.ask}: {self.state}")
+        self.setToolTip(clause.ask or "")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFixedHeight(36)
+
+    def sizeHint(self) -> QSize:
+        return QSize(248, 36)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        if self.now:
+            painter.fillRect(self.rect(), theme.colour("blue_soft"))
+        draw_sign(painter, self.verdict, QRectF(4, 4, 13, 13))
+        painter.setFont(theme.tight(12, bold=self.now))
+        painter.setPen(theme.colour("ink"))
+        room = self.width() - 28
+        text = painter.fontMetrics().elidedText(
+            self.clause.ask or "", Qt.TextElideMode.ElideRight, room
+        )
+        painter.drawText(QRectF(24, 2, room, 16), Qt.AlignmentFlag.AlignVCenter, text)
+        painter.setFont(theme.tight(11))
+        painter.setPen(theme.colour(self.verdict))
+        painter.drawText(QRectF(24, 18, room, 15), Qt.AlignmentFlag.AlignVCenter, self.state)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("blue"), 2))
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+
+class Asks(QWidget):
+    """See the module."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.at = ""  # the clause that is asked
+        self.kind = ""
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.head = label("", "second")
+        column.addWidget(self.head)
+        self.question = label("", wrap=True)
+        self.question.setStyleSheet("font-size: 15px; font-weight: 600")
+        column.addWidget(self.question)
+        self.quote = label("", "second", wrap=True)
+        column.addWidget(self.quote)
+        kinds = QHBoxLayout()
+        kinds.setSpacing(2)
+        self.kinds: dict[str, QPushButton] = {}
+        group = QButtonGroup(self)
+        for kind, words in _NAMES.items():
+            made = button(words, "view", partial(self._choose_kind, kind))
+            made.setCheckable(True)
+            group.addButton(made)
+            self.kinds[kind] = made
+            kinds.addWidget(made)
+        kinds.addStretch(1)
+        column.addLayout(kinds)
+        self.shown = Shown()
+        self.shown.pressed.connect(self._next_kind)
+        column.addWidget(self.shown)
+        self.reads = label("", "second", wrap=True)
+        column.addWidget(self.reads)
+        acts = QHBoxLayout()
+        acts.setSpacing(8)
+        self.yes = button(t("It is so"), "line", lambda: self._answer(True))
+        self.no = button(t("It is not"), "line", lambda: self._answer(False))
+        self.back = button(t("Take back"), "link", lambda: self._answer(None))
+        for part in (self.yes, self.no, self.back):
+            acts.addWidget(part)
+        acts.addStretch(1)
+        column.addLayout(acts)
+        who = QHBoxLayout()
+        who.addWidget(label(t("Answered by"), "second"))
+        self.who = QLineEdit()
+        self.who.setAccessibleName(t("Name of the person who answers"))
+        self.who.setMaxLength(80)
+        self.who.editingFinished.connect(self._named)
+        who.addWidget(self.who, 1)
+        column.addLayout(who)
+        self.list = QVBoxLayout()
+        self.list.setSpacing(2)
+        column.addLayout(self.list)
+        self.rows: list[Answered] = []
+        self._listed: object = None
+        self._seen: object = None
+        self._images: dict[str, tuple[Any, QImage]] = {}
+
+    # -- what is asked -----------------------------------------------------------------------
+
+    def show_bench(self, bench: Bench) -> None:
+        asked = [
+            finding.clause for finding in bench.live.findings
+            if finding.clause.ask is not None and finding.verdict != "idle"
+        ]  # fmt: skip
+        self.setVisible(bool(asked))
+        if not asked:
+            return
+        answers = {a.clause: a for a in bench.fitting.answers}
+        names = [clause.id for clause in asked]
+        if self.at not in names:
+            self.at = next((n for n in names if n not in answers), names[0])
+        self._show_question(asked, answers)
+        self._show_list(asked, answers)
+        self._show_evidence(bench)
+        if not self.who.hasFocus():
+            self.who.setText(person())
+
+    def ask(self, clause_id: str) -> None:
+        self.at = clause_id
+        self._refresh()
+
+    def _refresh(self) -> None:
+        if self.session.bench is not None:
+            self.show_bench(self.session.bench)
+
+    def _show_question(self, asked: list[Clause], answers: dict[str, Answer]) -> None:
+        n = next(i for i, clause in enumerate(asked) if clause.id == self.at)
+        clause = asked[n]
+        self.head.setText(
+            t("What only you can say, {n} of {all}", n=n + 1, all=len(asked))
+            if len(asked) > 1 else t("What only you can say")
+        )  # fmt: skip
+        self.question.setText(clause.ask or "")
+        said = clause.quote or clause.note
+        self.quote.setText(f"“{said}”" if clause.quote else said)
+        self.quote.setVisible(bool(said) and said != clause.ask)
+        self.back.setVisible(clause.id in answers)
+
+    def _show_list(self, asked: list[Clause], answers: dict[str, Answer]) -> None:
+        key = (tuple(c.id for c in asked), tuple(answers.values()), self.at)
+        if key == self._listed:
+            return
+        self._listed = key
+        clear(self.list)
+        self.rows = []
+        for clause in asked:
+            row = Answered(clause, answers.get(clause.id), clause.id == self.at)
+            row.clicked.connect(partial(self.ask, clause.id))
+            self.rows.append(row)
+            self.list.addWidget(row)
+
+    def _answer(self, met: bool | None) -> None:
+        """Record an answer and go to the next question that has none."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        here = self.at
+        self._named()
+        names = [f.clause.id for f in bench.live.findings if f.clause.ask is not None]
+        done = {a.clause for a in bench.fitting.answers} | {here}
+        later = [n for n in names[names.index(here) + 1 :] + names if n not in done]
+        if met is not None and later:
+            self.at = later[0]
+        self.session.confirm(here, met)
+
+    def _named(self) -> None:
+        """Keep the name, where a person has given one."""
+        name = self.who.text().strip()
+        if name and name != person():
+            preferences.use_person(name)
+
+    # -- evidence ----------------------------------------------------------------------------
+
+    def _choose_kind(self, kind: str) -> None:
+        self.kind = kind
+        self._seen = None
+        self._refresh()
+
+    def _next_kind(self) -> None:
+        shown = [k for k, made in self.kinds.items() if not made.isHidden()]
+        if shown:
+            at = shown.index(self.kind) if self.kind in shown else -1
+            self._choose_kind(shown[(at + 1) % len(shown)])
+
+    def _show_evidence(self, bench: Bench) -> None:
+        marks, people = self.session.marks(), self.session.people()
+        ready = bench.fitted is not None and bench.draft_is_current
+        faces = bench.wants_marks and marks is not None and people is not None
+        line = "keyline" in bench.line.finish.on
+        here = {FACE: faces, BESIDE: True, WHOLE: True, EDGE: line}
+        if not here.get(self.kind, False):
+            self.kind = FACE if faces else EDGE if line else BESIDE
+        key = (id(bench.fitted), id(bench.preview), marks, self.kind, ready, line)
+        if key == self._seen:
+            return
+        self._seen = key
+        for kind, made in self.kinds.items():
+            made.setVisible(here[kind])
+            made.setChecked(kind == self.kind)
+        self.reads.setText("")
+        if not ready:
+            self.shown.take([])
+        elif self.kind == FACE and marks is not None and people is not None:
+            self._show_face(bench)
+        elif self.kind == EDGE:
+            whole = self._image("fitted", bench.fitted)
+            wide, high = max(1, 240 // _EDGE_TIMES), max(1, 176 // _EDGE_TIMES)
+            corner = whole.copy(0, 0, min(wide, whole.width()), min(high, whole.height()))
+            words = t("upper left corner, {n} times as large", n=_EDGE_TIMES)
+            self.shown.take([(corner, words)], crisp=True)
+        elif self.kind == BESIDE and bench.preview is not None:
+            supplied = self._image("supplied", bench.preview)
+            finished = self._image("fitted", bench.fitted)
+            self.shown.take(
+                [(supplied, t("as supplied")), (finished, t("in the file"))], across=True
+            )
+        else:
+            self.shown.take([(self._image("fitted", bench.fitted), t("in the file"))])
+        self.reads.setVisible(bool(self.reads.text()))
+
+    def _image(self, name: str, picture: Any) -> QImage:
+        held = self._images.get(name)
+        if held is None or held[0] is not picture:
+            held = picture, to_image(picture)
+            self._images[name] = held
+        return held[1]
+
+    def _show_face(self, bench: Bench) -> None:
+        marks, people = self.session.marks(), self.session.people()
+        assert marks is not None and people is not None
+        at = people.hand.face or 0
+        face = people.faces[at] if at < len(people.faces) else None
+        left, top, scale, angle = placed(bench.line)
+        there = marks.swung(angle, bench.line.source.shown).placed(left, top, scale)
+        found = evidence(bench.fitted, there, face)
+        whole = self._image("fitted", bench.fitted)
+        parts = []
+        for (x, y, wide, high), words in ((found.eyes, t("eyes")), (found.mouth, t("mouth"))):
+            box = QRect(round(x), round(y), round(wide), round(high))
+            parts.append((whole.copy(box.intersected(whole.rect())), words))
+        self.shown.take(parts)
+        said = [found.says] if found.says else []
+        if found.red:
+            said.append(t("There may be red in the {eyes} eye.", eyes=listed(found.red, "and")))
+        said.append(t("This is evidence only: you decide."))
+        self.reads.setText(" ".join(said))
+
+
+def answered(finding: Finding) -> bool:
+    """Whether a person has said anything to a question."""
+    return finding.clause.ask is not None and finding.verdict not in ("asks", "idle")
