@@ -48,6 +48,7 @@ from aptandum.ui.bench.bench import PLACE, BenchPlace
 from aptandum.ui.bench.cards.finish import FinishCard
 from aptandum.ui.bench.cards.finishes import ClearPart
 from aptandum.ui.bench.cards.handed import mime_of
+from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
 from aptandum.ui.bench.tools import Brush, Dropper
@@ -271,6 +272,8 @@ class Shell(QMainWindow):
         fit = self._menu(t("Fitting"))
         self._action(fit, t("Conform to brief"), "Ctrl+Return", self.session.conform)
         self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
+        self._action(fit, t("Answer: it is so"), "Ctrl+Shift+J", partial(self.answer, True))
+        self._action(fit, t("Answer: it is not so"), "Ctrl+Shift+K", partial(self.answer, False))
         self._action(fit, t("Copy file"), "Ctrl+Shift+C", self.copy_file)
         self._action(fit, t("Open its folder"), "Ctrl+Shift+L", self.open_folder)
         self._action(fit, t("Conformity report…"), "Ctrl+Shift+T", self.ask_report)
@@ -702,6 +705,16 @@ class Shell(QMainWindow):
         dialog = self.write_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
             self.session.write(dialog.target(), dialog.replace.isChecked())
+
+    def answer(self, met: bool) -> None:
+        """Answer the question that is asked at the Proof station; elsewhere, go there first."""
+        card = self.bench.cards["proof"]
+        if self.session.bench is None or not isinstance(card, ProofCard):
+            return
+        if self.bench.open_name != "proof":
+            self.bench.open_station("proof")
+        elif not card.asks.isHidden():
+            card.asks.answer(met)
 
     def copy_file(self) -> None:
         """Put the proved file on the clipboard, as a file."""

@@ -108,7 +108,7 @@ class Answered(QAbstractButton):
         else:
             when = answer.at.replace("T", " ")[:16]
             self.verdict = "meets" if answer.met else "misses"
-            yes = t("so") if answer.met else t("not so")
+            yes = t("it is so") if answer.met else t("it is not so")
             self.state = t("{yes}: {by}, {at}", yes=yes, by=answer.by, at=when)
         self.setAccessibleName(f"{clause.ask}: {self.state}")
         self.setToolTip(clause.ask or "")
@@ -175,9 +175,9 @@ class Asks(QWidget):
         column.addWidget(self.reads)
         acts = QHBoxLayout()
         acts.setSpacing(8)
-        self.yes = button(t("It is so"), "line", lambda: self._answer(True))
-        self.no = button(t("It is not"), "line", lambda: self._answer(False))
-        self.back = button(t("Take back"), "link", lambda: self._answer(None))
+        self.yes = button(t("It is so"), "line", lambda: self.answer(True))
+        self.no = button(t("It is not"), "line", lambda: self.answer(False))
+        self.back = button(t("Take back"), "link", lambda: self.answer(None))
         for part in (self.yes, self.no, self.back):
             acts.addWidget(part)
         acts.addStretch(1)
@@ -252,7 +252,7 @@ class Asks(QWidget):
             self.rows.append(row)
             self.list.addWidget(row)
 
-    def _answer(self, met: bool | None) -> None:
+    def answer(self, met: bool | None) -> None:
         """Record an answer and go to the next question that has none."""
         bench = self.session.bench
         if bench is None:

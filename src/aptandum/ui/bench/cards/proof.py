@@ -160,4 +160,4 @@ class ProofCard(Card):
         self.chip.refresh()
         for part in (self.copies, self.folder, self.report):
             part.setVisible(proof is not None)
-        self.folder.setEnabled(bench.written is not None)
+        self.folder.setVisible(bench.written is not None)
