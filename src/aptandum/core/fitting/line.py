@@ -593,6 +593,10 @@ def _file(
             if limit.exact:
                 at_least = at_most = int(limit.one_of[0])
     options = settings.file
+    if options.at_least is not None:
+        at_least = max(at_least or 0, options.at_least)
+    if options.at_most is not None:
+        at_most = min(at_most, options.at_most) if at_most is not None else options.at_most
     ppi = options.ppi
     if ppi is None and brief is not None:
         ppi = _asked_ppi(facts, brief, output)

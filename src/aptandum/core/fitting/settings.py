@@ -10,7 +10,7 @@ from collections.abc import Callable, Mapping
 from datetime import datetime
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationInfo, field_validator
 
 from aptandum.core.fitting import naming
 from aptandum.core.fitting.dots import Way
@@ -23,7 +23,7 @@ from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
 from aptandum.core.photo.told import DATED
-from aptandum.core.quantity import QuantityError, number, parse_size
+from aptandum.core.quantity import QuantityError, Side, number, parse_bytes, parse_size
 from aptandum.core.words import listed, say
 
 _WISH = r"^(keep|drop|=.*)$"
@@ -190,6 +190,8 @@ class FileSettings(_Frozen):
         compression: of a TIFF; ``None``: deflate.
         colours: of a palette, in PNG and GIF; ``None``: as many as fit.
         lossless: of WebP and AVIF.
+        at_least, at_most: byte limits of one's own beside the brief's; whichever is tighter
+            holds. As text with a unit: ``200 kB``, ``1 MiB``.
         floor: the quality below which a smaller allowed size is taken instead, where the brief
             leaves the pixels open.
         name: of the file, without its ending; in braces it takes the fields of
@@ -202,6 +204,8 @@ class FileSettings(_Frozen):
     quality: int | None = Field(default=None, ge=1, le=100)
     subsampling: Literal["4:4:4", "4:2:0"] | None = None
     progressive: bool | None = None
+    at_least: int | None = Field(default=None, ge=0, le=10**12)
+    at_most: int | None = Field(default=None, ge=1, le=10**12)
     floor: int = Field(default=60, ge=1, le=100)
     name: str | None = Field(default=None, min_length=1, max_length=200, pattern=r"^[^/\x00]+$")
     ppi: float | None = Field(default=None, gt=0, le=100_000)
@@ -209,6 +213,17 @@ class FileSettings(_Frozen):
     colours: int | None = Field(default=None, ge=2, le=256)
     lossless: bool | None = None
     metadata: MetadataSettings = MetadataSettings()
+
+    @field_validator("at_least", "at_most", mode="before")
+    @classmethod
+    def _bytes(cls, value: Any, info: ValidationInfo) -> Any:
+        if isinstance(value, str):
+            side: Side = "upper" if info.field_name == "at_most" else "lower"
+            try:
+                return int(parse_bytes(value, side))
+            except QuantityError as error:
+                raise ValueError(str(error)) from None
+        return value
 
     @field_validator("name")
     @classmethod

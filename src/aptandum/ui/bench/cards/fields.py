@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.quantity import show_bytes
 from aptandum.ui import theme
 from aptandum.ui.bench.tools import Dropper
 from aptandum.ui.session import Session
@@ -68,6 +69,40 @@ class NumberRow(Field):
         if value is None and self.empty and not self.field.isModified():
             self.field.setText("")
             self.field.setPlaceholderText(self.empty)
+
+
+class BytesRow(Field):
+    """A number of bytes, typed with its unit; empty where there is none."""
+
+    def __init__(self, session: Session, key: str, name: str) -> None:
+        super().__init__(session, key, name)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(label(name, "second"), 1)
+        self.field = QLineEdit()
+        self.field.setProperty("role", "number")
+        self.field.setAccessibleName(name)
+        self.field.setPlaceholderText(t("none"))
+        self.field.setFixedWidth(96)
+        self.field.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.field.setToolTip(t("With its unit: 200 kB, 1.5 MB, 60 KiB"))
+        self.field.editingFinished.connect(self._typed)
+        layout.addWidget(self.field)
+
+    def _typed(self) -> None:
+        if self.field.isModified():
+            self.field.setModified(False)
+            self.put(self.field.text().strip() or None)
+
+    def take(self, value: Any) -> None:
+        if self.field.hasFocus() and self.field.isModified():
+            return
+        text = show_bytes(value) if value is not None else ""
+        if value is not None and value % 1000:
+            text = str(value)  # to the byte, where it is not round
+        if self.field.text() != text:
+            self.field.setText(text)
+        self.field.setModified(False)
 
 
 class ShareRow(Field):

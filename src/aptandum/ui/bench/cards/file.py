@@ -10,7 +10,7 @@ from aptandum.core.quantity import show_exact_bytes, show_ppi
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.curve import BudgetCurve
-from aptandum.ui.bench.cards.fields import ChoiceRow, NumberRow, SwitchRow
+from aptandum.ui.bench.cards.fields import BytesRow, ChoiceRow, NumberRow, SwitchRow
 from aptandum.ui.bench.cards.told import Told
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import t
@@ -124,6 +124,10 @@ class FileCard(Card):
         self.look.setToolTip(t("Before and after encoding, pixel for pixel (Z)"))
         self.column.addWidget(self.look)
         self.limits = self.row(t("Bytes asked"))
+        self.at_most = BytesRow(self.session, "file.at_most", t("At most, by myself"))
+        self.at_least = BytesRow(self.session, "file.at_least", t("At least, by myself"))
+        for own in (self.at_most, self.at_least):
+            self.column.addWidget(own)
         self.count = self.row(t("Bytes now"))
         self.found = self.row(t("Written as"))
         self.encodes = self.row(t("Encodes needed"))
@@ -191,6 +195,8 @@ class FileCard(Card):
         else:
             limits = t("no limit")
         self.limits.take(limits)
+        self.at_most.take(settings.at_most)
+        self.at_least.take(settings.at_least)
         size, estimated = self.session.expected_bytes()
         shown = show_exact_bytes(size)
         self.count.take(t("about {n}", n=shown) if estimated else shown)

@@ -1,0 +1,290 @@
+"""Byte budgets: sixty combinations of photo, size, format and limits, each proved at its edge."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import cache
+
+import numpy as np
+import pytest
+
+from aptandum.core.conform import conform
+from aptandum.core.file import budget
+from aptandum.core.file.curve import curve, likeness, worst
+from aptandum.core.file.make import make
+from aptandum.core.fitting.line import resolve
+from aptandum.core.fitting.render import render
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.profile import shipped
+from aptandum.core.rulebook.sizes import allowed
+from samples import brief_of, clause, jpeg, scene
+
+SHAPES = {"fog": dict(seed=2, grain=0.6), "quay": dict(seed=1, grain=5.0),
+          "gravel": dict(seed=3, grain=16.0)}  # fmt: skip
+SIZES = {"badge": (180, 180), "card": (420, 560), "header": (1000, 250)}
+# bytes for each pixel: an upper limit, and where there is one a lower
+LIMITS = {
+    "jpeg": ((0.09, None), (0.3, None), (0.6, 0.1), (1.5, 0.5)),
+    "webp": ((0.12, None), (0.4, None)),
+    "avif": ((0.25, None),),
+    "png": ((0.9, None),),
+    "gif": ((0.6, None),),
+}
+CASES = [
+    (photo, size, format_, limits)
+    for photo in SHAPES
+    for size in SIZES
+    for format_, every in LIMITS.items()
+    for limits in every
+    if not (size == "header" and format_ in ("avif", "gif") and photo != "quay")
+]
+JPEGS = [case for case in CASES if case[2] == "jpeg"]
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory):
+    return tmp_path_factory.mktemp("budgets")
+
+
+@cache
+def photo_at(folder, name):
+    path = folder / f"{name}.jpg"
+    path.write_bytes(jpeg(scene(1200, 900, **SHAPES[name]), quality=97))
+    return path
+
+
+@cache
+def proof_of(folder, photo, size, format_, limits):
+    wide, high = SIZES[size]
+    most, least = (None if k is None else round(k * wide * high) for k in limits)
+    bytes_ = {"at_most": f"{most} bytes"} | ({"at_least": f"{least} bytes"} if least else {})
+    brief = brief_of(
+        clause("size", exactly=f"{wide} x {high}") + clause("format", one_of=[format_])
+        + clause("file_bytes", **bytes_)
+    )  # fmt: skip
+    return conform(open_photo(photo_at(folder, photo)), brief), most, least
+
+
+def bare(text):
+    """A sentence without spaces, so that grouped figures can be looked for."""
+    return "".join(text.split())
+
+
+def test_there_are_sixty_and_more():
+    assert len(CASES) >= 60 and len(JPEGS) == 36
+
+
+@pytest.mark.parametrize("photo, size, format_, limits", CASES)
+def test_the_file_is_inside_and_one_step_better_is_not(folder, photo, size, format_, limits):
+    proof, most, least = proof_of(folder, photo, size, format_, limits)
+    made, line = proof.made, proof.line
+    n = len(made.data)
+    inside = n <= most and n >= (least or 0)
+    assert inside == (not made.trouble) == proof.ready
+    picture = render(open_photo(photo_at(folder, photo)), line)
+    if n > most:  # the truth: the figure named is that of the smallest file there is
+        assert str(n) in bare(made.trouble)
+        if made.options is not None:
+            assert made.options.quality == 1
+        else:
+            assert made.colours == 2
+    elif made.options is not None and made.options.quality < 100:
+        o = made.options
+        better = replace(line.file, quality=o.quality + 1, subsampling=o.subsampling,
+                         progressive=o.progressive)  # fmt: skip
+        assert len(make(picture, better).data) > most
+        if n < (least or 0):
+            assert made.trouble
+    elif made.colours is not None:
+        steps = [256, 192, 154, 128, 96, 64, 48, 32, 24, 16, 12, 8, 6, 4, 3, 2]
+        at = steps.index(made.colours)
+        if at:
+            better = make(picture, replace(line.file, colours=steps[at - 1]))
+            assert len(better.data) > most
+        elif format_ == "png":  # all colours, as they are, would not fit
+            assert len(make(picture, replace(line.file, at_most=None)).data) > most
+        assert f"{made.colours} colours" in made.statement or not made.statement
+    elif n < (least or 0):
+        assert made.options is None or made.options.quality == 100
+
+
+def test_a_jpeg_limit_takes_four_encodes_on_average(folder):
+    encodes = [proof_of(folder, *case)[0].made.encodes for case in JPEGS]
+    plain = [n for n, case in zip(encodes, JPEGS, strict=True)
+             if not proof_of(folder, *case)[0].made.trouble]  # fmt: skip
+    assert np.mean(plain) <= 4, encodes
+
+
+# -- another size --------------------------------------------------------------------------
+
+
+def made_of(folder, photo, text, **settings):
+    brief = brief_of(text)
+    proof = conform(open_photo(photo_at(folder, photo)), brief, Settings().having(settings))
+    return proof, brief
+
+
+def at_quality(folder, photo, brief, size, quality):
+    opened = open_photo(photo_at(folder, photo))
+    settings = Settings().having({"frame.output": size, "file.quality": quality})
+    line = resolve(opened.facts, brief, settings)
+    return len(make(render(opened, line), replace(line.file, at_most=None)).data)
+
+
+@pytest.mark.parametrize("photo, floor", [("quay", 80), ("quay", 90), ("gravel", 40)])
+def test_where_the_pixels_are_open_the_largest_size_that_keeps_the_floor_is_taken(
+    folder, photo, floor
+):
+    text = clause("longest_side", at_most="1100 px") + clause("file_bytes", at_most="60000 bytes")
+    proof, brief = made_of(folder, photo, text, **{"file.floor": floor})
+    assert proof.ready and proof.made.options.quality >= floor
+    wide, high = proof.resized
+    assert max(wide, high) < 1100 and "largest allowed size" in proof.made.statement
+    assert at_quality(folder, photo, brief, (wide, high), floor) <= 60_000
+    above = allowed(brief).target(proof.line.frame.shape, max(wide, high) + 1).size
+    assert above != (wide, high)
+    assert at_quality(folder, photo, brief, above, floor) > 60_000
+
+
+def test_only_sizes_that_are_allowed_are_taken(folder):
+    text = clause("size", one_of=["1000x750", "600x450", "320x240"]) + clause(
+        "file_bytes", at_most="20000 bytes"
+    )
+    proof, brief = made_of(folder, "gravel", text)
+    assert proof.resized == (320, 240) and proof.ready
+    assert at_quality(folder, "gravel", brief, (600, 450), 60) > 20_000
+
+
+def test_a_size_set_by_hand_is_kept_and_so_is_one_that_may_not_be_scaled(folder):
+    text = clause("longest_side", at_most="1100 px") + clause("file_bytes", at_most="60000 bytes")
+    proof, _ = made_of(folder, "quay", text, **{"frame.output": "1100x825"})
+    assert proof.resized is None and proof.line.frame.output == (1100, 825)
+    proof, _ = made_of(folder, "quay", text, **{"frame.fill": "pixels"})
+    assert proof.resized is None
+
+
+def test_below_a_minimum_quality_rises_then_the_size_then_the_truth_is_told(folder):
+    low = clause("size", exactly="420x560") + clause("file_bytes", at_least="150000 bytes")
+    proof, _ = made_of(folder, "quay", low)
+    assert proof.ready and proof.made.options.quality > 93  # quality was enough
+    more = clause("width", at_least="300 px", at_most="3000 px") + clause(
+        "file_bytes", at_least="1200000 bytes"
+    )
+    proof, brief = made_of(folder, "quay", more)
+    assert proof.ready and proof.resized and proof.made.options.quality == 100
+    below = allowed(brief).target(proof.line.frame.shape, max(proof.resized) - 1).size
+    assert at_quality(folder, "quay", brief, below, 100) < 1_200_000
+    never = clause("size", one_of=["420x560", "840x1120"]) + clause(
+        "file_bytes", at_least="9000000 bytes"
+    )
+    proof, brief = made_of(folder, "quay", never)
+    assert not proof.ready and "840×1120px" in bare(proof.made.trouble)
+    assert proof.made.data.endswith(b"\xff\xd9")  # nothing is padded
+    said = at_quality(folder, "quay", brief, (840, 1120), 100)
+    assert str(said) in bare(proof.made.trouble)
+
+
+def test_enlarging_that_is_forbidden_is_not_the_way_to_a_minimum(folder):
+    text = clause("enlargement", at_most=1) + clause("file_bytes", at_least="9000000 bytes")
+    proof, _ = made_of(folder, "quay", text)
+    assert proof.line.frame.output == (1200, 900) and not proof.ready
+
+
+def test_limits_of_ones_own_only_tighten_the_briefs(folder):
+    text = clause("size", exactly="420x560") + clause(
+        "file_bytes", at_least="20000 bytes", at_most="90000 bytes"
+    )
+    proof, _ = made_of(folder, "quay", text, **{"file.at_most": "40 kB", "file.at_least": "1 kB"})
+    assert (proof.line.file.at_least, proof.line.file.at_most) == (20_000, 40_000)
+    assert 20_000 <= len(proof.made.data) <= 40_000
+    proof, _ = made_of(folder, "quay", text, **{"file.at_most": "5 MB"})
+    assert proof.line.file.at_most == 90_000
+
+
+# -- the curve -----------------------------------------------------------------------------
+
+
+def station(**more):
+    brief = brief_of(clause("format", one_of=[more.pop("format", "jpeg")]))
+    from aptandum.core.photo.facts import facts_of_bytes
+
+    line = resolve(facts_of_bytes(jpeg(scene(60, 60)), "x.jpg"), brief, Settings())
+    return replace(line.file, **more)
+
+
+def plain_ssim(a, b):
+    """The formula, pixel by pixel, with a window made here; borders mirrored as OpenCV does."""
+    r = np.arange(-5, 6)
+    g = np.exp(-(r**2) / (2 * 1.5**2))
+    window = np.outer(g, g) / g.sum() ** 2
+    a, b = (np.pad(v.astype(float), 5, mode="reflect") for v in (a, b))
+    c1, c2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
+    found = []
+    for y in range(a.shape[0] - 10):
+        for x in range(a.shape[1] - 10):
+            p, q = a[y : y + 11, x : x + 11], b[y : y + 11, x : x + 11]
+            mp, mq = (window * p).sum(), (window * q).sum()
+            vp = (window * p * p).sum() - mp * mp
+            vq = (window * q * q).sum() - mq * mq
+            both = (window * p * q).sum() - mp * mq
+            found.append(
+                (2 * mp * mq + c1) * (2 * both + c2) / ((mp**2 + mq**2 + c1) * (vp + vq + c2))
+            )
+    return float(np.mean(found))
+
+
+def test_likeness_is_the_published_formula():
+    rng = np.random.default_rng(4)
+    one = scene(40, 32, seed=5)[..., :1]
+    other = np.clip(one.astype(int) + rng.integers(-30, 31, one.shape), 0, 255).astype(np.uint8)
+    assert likeness(one, one) == pytest.approx(1)
+    assert likeness(one, other) == pytest.approx(plain_ssim(one[..., 0], other[..., 0]), abs=2e-4)
+
+
+@pytest.mark.parametrize("format_", ["jpeg", "webp"])
+def test_every_point_of_the_curve_is_a_file_that_could_be_written(format_):
+    picture = Picture(scene(300, 200), shipped("srgb"), False)
+    file = station(format=format_)
+    file = replace(file, format=format_)
+    found = curve(picture, file)
+    assert not found.estimated and [p.at for p in found.points] == sorted(
+        p.at for p in found.points
+    )
+    for point in found.points[::4]:
+        assert point.size == len(make(picture, replace(file, quality=point.at)).data)
+    likes = [p.likeness for p in found.points]
+    assert likes == sorted(likes) and likes[-1] > 0.98
+
+
+def test_a_curve_reckoned_from_bands_is_within_a_few_per_cent():
+    picture = Picture(scene(2400, 1600, grain=4), shipped("srgb"), False)
+    file = station()
+    made = make(picture, replace(file, quality=80))
+    found = curve(picture, file, made)
+    assert found.estimated
+    for point in found.points:
+        if point.at in (30, 60, 80, 93):
+            real = len(make(picture, replace(file, quality=point.at)).data)
+            assert point.size == pytest.approx(real, rel=0.04)
+
+
+def test_a_palette_has_its_curve_by_colours():
+    picture = Picture(scene(200, 160), shipped("srgb"), False)
+    found = curve(picture, replace(station(), format="gif"))
+    assert found.of == "colours" and found.points[-1].at == 256
+    assert found.points[0].size < found.points[-1].size
+
+
+def test_the_worst_place_is_where_the_difference_lies():
+    before = scene(640, 384, grain=1)
+    after = before.copy()
+    after[300:330, 500:540] //= 3
+    x, y = worst(before, after)
+    assert abs(x * 640 - 520) <= 40 and abs(y * 384 - 315) <= 40
+
+
+def test_search_tells_when_nothing_fits():
+    found = budget.highest_quality(lambda q: bytes(100 + q), 50, 100)
+    assert found.quality is None and len(found.data) == 101
