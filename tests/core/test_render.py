@@ -9,12 +9,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageOps
 
+from aptandum.core.fitting import resample as resampling
 from aptandum.core.fitting.line import Window, resolve
 from aptandum.core.fitting.render import for_screen, render, shown_on
 from aptandum.core.fitting.resample import Cancelled, resample, to_stored, turned
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import Photo, open_photo
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.facts import PhotoError, facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.model import Brief
 from samples import DEMO, brief_of, clause, jpeg, scene
@@ -262,3 +263,37 @@ def test_a_large_picture_resized_in_halves_has_no_seam(wide, high, left, top, ba
     finally:
         module._SPLIT = whole_at
     assert np.abs(halves.astype(int) - whole.astype(int)).max() <= (2 if bands == 4 else 1)
+
+
+@pytest.mark.parametrize("orientation", [1, 6, 3, 5])
+@pytest.mark.parametrize("size", [(310, 420), (900, 1200)])
+def test_resizing_while_decoding_gives_what_resizing_after_it_does(
+    tmp_path, monkeypatch, orientation, size
+):
+    """Strip by strip against the whole at once, at a window with edges between pixels."""
+    path = tmp_path / "quay.jpg"
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    Image.fromarray(scene(2400, 1800, seed=6)).save(path, quality=92, exif=exif)
+    photo = open_photo(path)
+    wide, high = photo.facts.size
+    window = Window(30.4, 51.7, 1150.3, 1150.3 / size[0] * size[1])
+    assert window.bottom < high
+    strips, _ = resampling.resampled(photo, window, size, False, None)
+    asked = []
+    monkeypatch.setattr(resampling, "_streams", lambda *a: asked.append(a) or False)
+    whole, _ = resampling.resampled(photo, window, size, False, None)
+    assert asked and strips.shape == whole.shape == (size[1], size[0], 3)
+    off = np.abs(strips.astype(int) - whole)
+    assert off.max() <= 2 and off.mean() < 0.2
+
+
+def test_damage_in_the_middle_is_seen_while_resizing_and_decoding_at_once(tmp_path):
+    path = tmp_path / "quay.jpg"
+    Image.fromarray(scene(2400, 1800, seed=6)).save(path, quality=92)
+    data = bytearray(path.read_bytes())
+    middle = len(data) // 2
+    data[middle : middle + 400] = b"\xff\xd9" * 200
+    path.write_bytes(bytes(data))
+    with pytest.raises(PhotoError, match="damaged|cannot be read"):
+        resampling.resampled(open_photo(path), Window(0, 0, 1800, 1800), (600, 600), False, None)

@@ -1,13 +1,15 @@
 """Byte budgets: the highest JPEG quality whose file stays inside the limits, in few encodes.
 
 The logarithm of a JPEG's size follows nearly one curve of quality for all photos, up to an
-additive constant. Each real encode corrects the constant, so the search starts close and
-ends with proof: the quality found fits, and the next one does not.
+additive constant. A look at a quarter of the picture, or else each real encode, corrects the
+constant, so the search starts close and ends with proof: the quality found fits, and the next one
+does not. Where a quarter has told, the two of the proof are encoded at once.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from math import exp, log
 
@@ -51,13 +53,19 @@ class Search:
 
 
 def highest_quality(
-    encode: Encode, at_most: int, pixels: int, lowest: int = 1, highest: int = 100
+    encode: Encode,
+    at_most: int,
+    pixels: int,
+    lowest: int = 1,
+    highest: int = 100,
+    estimate: Callable[[int], float] | None = None,
 ) -> Search:
     """The highest quality whose file has at most ``at_most`` bytes.
 
     Args:
-        encode: quality (1..100) to a file's bytes.
+        encode: quality (1..100) to a file's bytes; it may be called from two threads at once.
         pixels: of the picture, for the first guess.
+        estimate: a quality's bytes to a few per cent, for much less than an encode.
 
     The result is proven: quality + 1 was encoded and is too large, or is above ``highest``.
     """
@@ -76,6 +84,26 @@ def highest_quality(
     level = log(max(pixels, 1) * 0.25 + 2000)
     low, high = lowest - 1, highest + 1  # low fits (or is below all), high does not
     guess = _nearest_below(level, at_most, lowest, highest)
+    if estimate is not None:
+        look = _Look(estimate, level)
+        off = 1.0  # real bytes over estimated ones, once both are known
+        for _ in range(_PAIRS):
+            guess = min(max(look.expect(at_most / off, lowest, highest), low + 1), high - 1)
+            hopeless = guess == lowest and look.at(lowest) > at_most * _SURE
+            pair = [q for q in (guess, guess + 1) if low < q < high][: 1 if hopeless else 2]
+            with ThreadPoolExecutor(2) as pool:
+                for quality, data in zip(pair, pool.map(encode, pair), strict=True):
+                    tried[quality] = len(data)
+                    if len(data) <= at_most or quality == lowest:
+                        kept[quality] = data
+            low = max((q for q in pair if tried[q] <= at_most), default=low)
+            high = min((q for q in pair if tried[q] > at_most), default=high)
+            if high - low <= 1:
+                break
+            off = tried[pair[0]] / look.at(pair[0])
+        guess = low + 1 if low >= lowest else high - 1
+        if low >= lowest and high <= highest:
+            guess = _between(tried, low, high, at_most)
     while high - low > 1:
         guess = min(max(guess, low + 1), high - 1)
         fits = size(guess) <= at_most
@@ -103,6 +131,57 @@ def highest_quality(
             if size(quality) <= at_most:
                 low = quality
     return Search(low, kept[low], tried)
+
+
+_LOOKS = 4
+"""How often a quarter is looked at for one guess, at most."""
+
+_PAIRS = 2
+"""How many pairs of qualities are encoded at once before going on one by one."""
+
+_SURE = 1.1
+"""How far over the limit an estimate must lie to be believed without its neighbour."""
+
+
+class _Look:
+    """What estimates tell of the curve."""
+
+    def __init__(self, estimate: Callable[[int], float], level: float) -> None:
+        self.estimate, self.level = estimate, level
+        self.known: dict[int, float] = {}
+
+    def at(self, quality: int) -> float:
+        if quality not in self.known:
+            self.known[quality] = max(1.0, self.estimate(quality))
+        return self.known[quality]
+
+    def expect(self, limit: float, lowest: int, highest: int) -> int:
+        """The highest quality expected to stay inside a limit."""
+        limit = max(limit, 1.0)
+        for _ in range(_LOOKS):
+            guess = self._guess(limit, lowest, highest)
+            if guess in self.known:
+                break
+            self.at(guess)
+        return self._guess(limit, lowest, highest)
+
+    def _guess(self, limit: float, lowest: int, highest: int) -> int:
+        below = [q for q, size in self.known.items() if size <= limit]
+        above = [q for q, size in self.known.items() if size > limit]
+        if below and above and max(below) < min(above):
+            low, high = max(below), min(above)
+            if high - low <= 1:
+                return low
+            share = (log(limit) - log(self.known[low])) / (
+                log(self.known[high]) - log(self.known[low])
+            )
+            wanted = _curve(low) + share * (_curve(high) - _curve(low))
+            return min(int(float(np.interp(wanted, _CURVE, _CURVE_Q))), high - 1)
+        level = self.level
+        if self.known:
+            near = min(self.known, key=lambda q: abs(log(self.known[q] / limit)))
+            level = log(self.known[near]) - _curve(near)
+        return _nearest_below(level, int(limit), lowest, highest)
 
 
 def _nearest_below(level: float, at_most: int, lowest: int, highest: int) -> int:

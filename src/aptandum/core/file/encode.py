@@ -53,6 +53,38 @@ class JpegEncoder:
         return raw[:2] + self.head + raw[2:]
 
 
+class Sample:
+    """Tells a file's bytes from every fourth band of 16 rows, to a few per cent.
+
+    Attributes:
+        part: the picture of those bands.
+        fixed: bytes that do not grow with the picture: the profile, the credit, and the tables.
+    """
+
+    STEP, BAND = 4, 16
+    LEAST = 250_000
+    """Pixels below which a whole encode costs so little that a sample is not worth it."""
+
+    def __init__(self, picture: Picture, head: int = 0) -> None:
+        high = picture.size[1]
+        bands = range(self.BAND, high - self.BAND, self.STEP * self.BAND)
+        rows = np.concatenate([np.arange(y, y + self.BAND) for y in bands])
+        pixels = np.ascontiguousarray(picture.pixels[rows])
+        self.part = Picture(pixels, picture.icc, picture.alpha, picture.bits)
+        self.factor = high / len(rows)
+        self.fixed = len(picture.icc) + head + 600
+
+    @classmethod
+    def of(cls, picture: Picture, head: int = 0) -> Sample | None:
+        """A sample, or ``None`` where the picture is too small for it to pay."""
+        wide, high = picture.size
+        return cls(picture, head) if wide * high >= cls.LEAST and high >= 6 * cls.BAND else None
+
+    def whole(self, size: int) -> float:
+        """The bytes of the whole, of which the part has so many."""
+        return (size - self.fixed) * self.factor + self.fixed
+
+
 def type_blob() -> int:
     import pyvips
 

@@ -11,7 +11,14 @@ from PIL import Image
 
 from aptandum.core.file import budget
 from aptandum.core.file.avif import encode_avif
-from aptandum.core.file.encode import JpegEncoder, JpegOptions, encode_bmp, encode_png, finished_png
+from aptandum.core.file.encode import (
+    JpegEncoder,
+    JpegOptions,
+    Sample,
+    encode_bmp,
+    encode_png,
+    finished_png,
+)
 from aptandum.core.file.palette import encode_gif, encode_indexed_png
 from aptandum.core.file.tiff import encode_tiff
 from aptandum.core.file.webp import encode_webp
@@ -80,7 +87,7 @@ def make(picture: Picture, file: FileStation, credit: Credit = Credit()) -> Made
         data = encoder(options)
         trouble = _outside(data, file, say("at quality {q}", q=quality))
         return Made(data, "jpeg", options, encoder.encodes, ((quality, len(data)),), trouble)
-    return _searched(encoder, picture, file)
+    return _searched(encoder, picture, file, credit)
 
 
 def _ways(file: FileStation) -> list[tuple[str, bool]]:
@@ -91,21 +98,29 @@ def _ways(file: FileStation) -> list[tuple[str, bool]]:
     return ways + [(c, passes[-1]) for c in chroma[1:]]
 
 
-def _searched(encoder: JpegEncoder, picture: Picture, file: FileStation) -> Made:
+def _searched(encoder: JpegEncoder, picture: Picture, file: FileStation, credit: Credit) -> Made:
     pixels = picture.size[0] * picture.size[1]
     at_most = file.at_most if file.at_most is not None else 2**62
     ways = _ways(file)
+    sample = Sample.of(picture, len(encoder.head))
+    part = JpegEncoder(sample.part, file.ppi, credit) if sample is not None else None
     for i, (chroma, passes) in enumerate(ways):
         last = i == len(ways) - 1
 
         def encode(quality: int, chroma: str = chroma, passes: bool = passes) -> bytes:
             return encoder(JpegOptions(quality, chroma, passes))
 
+        def estimate(quality: int, chroma: str = chroma, passes: bool = passes) -> float:
+            assert sample is not None and part is not None
+            return sample.whole(len(part(JpegOptions(quality, chroma, passes))))
+
         if at_most >= 2**62:
             found = budget.Search(100, encode(100))
         else:
             lowest = 1 if last else FLOOR
-            found = budget.highest_quality(encode, at_most, pixels, lowest)
+            found = budget.highest_quality(
+                encode, at_most, pixels, lowest, estimate=estimate if sample is not None else None
+            )
         if found.quality is not None or last:
             quality = found.quality or 1
             options = JpegOptions(quality, chroma, passes)
@@ -228,7 +243,7 @@ def _modern(picture: Picture, file: FileStation, credit: Credit) -> Made:
     """WebP and AVIF: at a quality, found against the limits, or lossless where that is asked."""
     chroma = file.subsampling or ("4:2:0" if file.format == "webp" else "4:4:4")
 
-    def encode(quality: int | None) -> bytes:
+    def encode(quality: int | None, picture: Picture = picture) -> bytes:
         if file.format == "webp":
             return encode_webp(picture, file.ppi, credit, quality)
         return encode_avif(picture, file.ppi, credit, quality, chroma)
@@ -245,13 +260,24 @@ def _modern(picture: Picture, file: FileStation, credit: Credit) -> Made:
         found = budget.Search(100, encode(100), {100: 0})
     else:
         pixels = picture.size[0] * picture.size[1]
-        found = budget.highest_quality(encode, file.at_most, pixels, 1)
+        found = budget.highest_quality(
+            encode, file.at_most, pixels, 1, estimate=_estimate_by(Sample.of(picture), encode)
+        )
     quality = found.quality or 1
     words = say("at quality {q}", q=quality)
     options = JpegOptions(quality, chroma, False)
     tried = tuple(sorted(found.tried.items()))
     trouble = _outside(found.data, file, words)
     return Made(found.data, file.format, options, found.encodes, tried, trouble)
+
+
+def _estimate_by(
+    sample: Sample | None, encode: Callable[[int, Picture], bytes]
+) -> Callable[[int], float] | None:
+    if sample is None:
+        return None
+    held = sample
+    return lambda quality: held.whole(len(encode(quality, held.part)))
 
 
 _OTHERS: dict[str, Callable[[Picture, FileStation, Credit], Made]] = {
