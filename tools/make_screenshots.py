@@ -11,20 +11,24 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import datetime
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 # Nobody's own rulebooks and dockets in the pictures.
 os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
+import pypdfium2
 from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
+from aptandum.core.docket.reported import gather
 from aptandum.core.photo.profile import shipped
-from aptandum.core.rulebook.toml import parse_rulebook
+from aptandum.core.report import Report, pdf
 from aptandum.ui import theme
 from aptandum.ui.app import application, open_shell
+from aptandum.ui.bench.bench import PLACE
 from aptandum.ui.shell import Shell, demo_path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -82,14 +86,6 @@ def bench_proof() -> Shell:
     return shell
 
 
-def bench_missed() -> Shell:
-    shell = demo("blue_jug")
-    shell.session.take_over(shell.session.offers()[0].new)
-    settle(shell)
-    shell.bench.ledger.select("longest_side")
-    return shell
-
-
 def bench_dim() -> Shell:
     theme.use(theme.DIM)
     shell = demo("lantern", "night-round")
@@ -143,34 +139,6 @@ def rulebooks_form() -> Shell:
     return shell
 
 
-def bench_straightened() -> Shell:
-    shell = demo("mirelle")
-    settle(shell)
-    shell.bench.open_station("frame")
-    shell.session.level_eyes()
-    shell.session.frame_from_marks()
-    return shell
-
-
-def bench_zones() -> Shell:
-    shell = demo()
-    photo = next(p for p in shell.session.docket.photos if "blue_jug" in p.path)
-    shell.session.start_fitting(photo.id, "pocketvane/wall-slim")
-    settle(shell)
-    shell.bench.open_station("frame")
-    shell.bench.ledger.select("zones_clear")
-    return shell
-
-
-def bench_padded() -> Shell:
-    shell = demo("blue_jug")
-    shell.bench.open_station("frame")
-    shell.session.set({"frame.fill": "pad", "frame.window": None}, "Pad to shape")
-    settle(shell)
-    shell.bench.show_view("sides")
-    return shell
-
-
 def finish_keyline() -> Shell:
     """A dark picture on black, with a line that is seen and does not compete."""
     shell = demo("night_moor")
@@ -189,31 +157,6 @@ def finish_backdrop() -> Shell:
     settle(shell)
     shell.open_finish("backdrop")
     shell.session.show_mask(True)
-    return shell
-
-
-def finish_heat() -> Shell:
-    """A brief that measures the backdrop, and a cluttered one."""
-    shell = demo()
-    text = shell.session.shelf.find("keepers-hall/plaque")[0].text
-    more = (
-        '  [[brief.clause]]\n  measure = "backdrop_lightness"\n  at_least = 60\n'
-        '  [[brief.clause]]\n  measure = "backdrop_plainness"\n  at_most = 10\n'
-        '  [[brief.clause]]\n  measure = "backdrop_contrast"\n  at_least = 15\n'
-        '  [[brief.clause]]\n  measure = "sharpness"\n  at_least = 1\n\n  [brief.border]'
-    )
-    text = text.replace('allows = ["turn", "cut", "scale", "convert", "border"]\n', "")
-    book = parse_rulebook(text.replace("  [brief.border]", more, 1).replace('"spring"', '"summer"'))
-    shell.session.put_on_shelf(book)
-    shell.session.take_over(book)
-    photo = next(f for f in shell.session.docket.fittings if f.brief.endswith("plaque"))
-    shell.session.lay(photo.id)
-    settle(shell)
-    shell.bench.open_station("finish")
-    shell.session.set({"finish.border.picture": "none"}, "Border")
-    settle(shell)
-    shell.bench.ledger.select("backdrop_plainness")
-    shell.bench._clause("backdrop_plainness")
     return shell
 
 
@@ -256,22 +199,68 @@ def colour_dots() -> Shell:
     return shell
 
 
+def start_on(photo: str, brief: str) -> Shell:
+    shell = demo()
+    known = shell.session.docket.photos
+    shell.session.start_fitting(next(p.id for p in known if photo in p.path), brief)
+    settle(shell)
+    return shell
+
+
+def file_budget() -> Shell:
+    """A tight limit: where it falls on the curve, and what it costs."""
+    shell = demo("lantern", "night-round")
+    settle(shell)
+    shell.bench.open_station("file")
+    shell.session.set({"file.at_most": "90 kB"}, "At most")
+    settle(shell)
+    shell.bench.show_loss()
+    return shell
+
+
+def place_handset() -> Shell:
+    shell = start_on("ines_marrow", "pocketvane/wall-slim")
+    shell.bench.open_station("frame")
+    shell.bench.show_view(PLACE)
+    return shell
+
+
+def place_tints() -> Shell:
+    shell = start_on("lantern", "keepers-hall/programme-tile")
+    shell.session.conform()
+    settle(shell)
+    shell.bench.show_view(PLACE)
+    return shell
+
+
+def report_page(target: Path) -> None:
+    """The first page about a file in the demo docket's report."""
+    shell = demo()
+    session = shell.session
+    one = session.docket.fittings[0]
+    few = session.docket.model_copy(update={"fittings": (one,)})
+    found = gather(few, session.find)
+    made = pdf(Report(session.docket.title, found.entries, datetime(2026, 11, 25, 9, 30)))
+    pypdfium2.PdfDocument(made)[0].render(scale=1.4).to_pil().save(target)
+    session.queue.stop()
+    session.saved = session.docket
+    shell.close()
+
+
 VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
     "bench-fitted": bench_fitted,
     "bench-supplied": bench_supplied,
     "bench-proof": bench_proof,
-    "bench-missed": bench_missed,
     "bench-dim-room": bench_dim,
-    "bench-straightened": bench_straightened,
-    "bench-zones": bench_zones,
-    "bench-padded": bench_padded,
     "colour-outside": colour_outside,
     "colour-dots": colour_dots,
     "finish-keyline": finish_keyline,
     "finish-backdrop": finish_backdrop,
-    "finish-heat": finish_heat,
     "finish-panels": finish_panels,
+    "file-budget": file_budget,
+    "place-handset": place_handset,
+    "place-tints": place_tints,
     "errors": errors,
     "rulebooks-range": lambda: rulebooks("keepers-hall/programme-tile", "lantern"),
     "rulebooks-changes": rulebooks_changes,
@@ -281,15 +270,19 @@ VIEWS: dict[str, Callable[[], Shell]] = {
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.split("\n")[0])
-    parser.add_argument("names", nargs="*", default=list(VIEWS))
+    parser.add_argument("names", nargs="*", default=[*VIEWS, "report"])
     parser.add_argument("--out", type=Path, default=ROOT / "docs/screenshots")
     parser.add_argument("--size", default="1280x800")
     chosen = parser.parse_args()
     chosen.out.mkdir(parents=True, exist_ok=True)
     app = application()
     wide, high = (int(v) for v in chosen.size.split("x"))
-    for name in chosen.names or list(VIEWS):
+    for name in chosen.names or [*VIEWS, "report"]:
         theme.use(theme.LIGHT)
+        if name == "report":
+            report_page(chosen.out / "report.png")
+            print(chosen.out / "report.png")
+            continue
         shell = VIEWS[name]()
         shell.resize(wide, high)
         shell.show()

@@ -129,7 +129,10 @@ def test_thin_colour_is_not_smeared(tmp_path):
     # even where the bytes are so tight that a photo alone would give up half of its chroma
     busy = tmp_path / "busy.png"
     Image.fromarray(scene(900, 700, 3, grain=30)).save(busy)
-    tight = brief_of(clause("format", exactly="jpeg") + clause("file_bytes", at_most="40 KB"))
+    tight = brief_of(
+        clause("size", exactly="900x700") + clause("format", exactly="jpeg")
+        + clause("file_bytes", at_most="40 KB")
+    )  # fmt: skip
     assert made(busy, tight).made.options.subsampling == "4:2:0"
     lined = made(busy, tight, width=1, colour="#D01818")
     assert lined.made.options.subsampling == "4:4:4" and len(lined.made.data) <= 40_000
