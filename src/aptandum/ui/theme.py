@@ -164,6 +164,7 @@ def style_sheet() -> str:
     QPushButton[role="link"]:focus {{ border-bottom: 2px solid {p.blue}; }}
     QPushButton[role="view"] {{ background: transparent; border: 1px solid transparent;
         padding: 4px 10px; }}
+    QPushButton[role="view"][tight="true"] {{ padding: 4px 4px; }}
     QPushButton[role="view"]:checked {{ background: {p.field}; }}
     QPushButton[role="view"]:focus {{ border: 2px solid {p.blue}; padding: 3px 9px; }}
     QLineEdit, QComboBox {{ background: {p.field}; border: 1px solid {p.hairline};

@@ -34,6 +34,14 @@ def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
     return made
 
 
+def restyle(widget: QWidget) -> None:
+    """Let the style sheet see that a property of a widget has changed."""
+    style = widget.style()
+    if style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
+
+
 def hairline() -> QFrame:
     made = QFrame()
     made.setProperty("role", "hairline")
@@ -192,10 +200,7 @@ class NumberField(QLineEdit):
     def _bad(self, why: str) -> None:
         self.setProperty("bad", "true" if why else "false")
         self.setToolTip(why)
-        style = self.style()
-        if style is not None:
-            style.unpolish(self)
-            style.polish(self)
+        restyle(self)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

@@ -37,7 +37,7 @@ from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, label
+from aptandum.ui.widgets import button, label, restyle
 
 PLACE, LOSS = "place", "loss"
 """Views beside the sheet's own: where the file is seen, and what encoding does."""
@@ -249,10 +249,17 @@ class BenchPlace(QWidget):
         and last the zoom, which also has keys."""
         dotted = self._dotted()
         self.views[DOTS].setVisible(dotted)
-        self.views[LOSS].setVisible(self._lossy())
         on_sheet = self.seen.currentWidget() is self.sheet
+        # In a small window what has a key and a link elsewhere gives way to the names of the rest.
+        narrow = self.width() < 1060
+        self.views[LOSS].setVisible(self._lossy() and not narrow)
+        tight = "true" if narrow else "false"
+        for view in self.views.values():
+            if view.property("tight") != tight:
+                view.setProperty("tight", tight)
+                restyle(view)
         room = self.width() - self.ledger.width() - theme.CARD_WIDTH - 44
-        gone = {DOTS: not dotted, LOSS: not self._lossy()}
+        gone = {DOTS: not dotted, LOSS: narrow or not self._lossy()}
         shown = [view for name, view in self.views.items() if not gone.get(name, False)]
         room -= sum(view.sizeHint().width() + 4 for view in shown)
         ends = [view for view in self.sizes if view is not self.frame_button]

@@ -105,6 +105,7 @@ class BudgetCurve(QWidget):
         self._draw_line(painter, box)
         self._draw_likeness(painter, box)
         self._draw_points(painter, box)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawRect(box)
 

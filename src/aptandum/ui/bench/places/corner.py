@@ -144,6 +144,8 @@ class CornerScene(Scene):
             part = image.copy(image.width() - side, image.height() - side, side, side)
             room = self.height() - box.bottom() - 58
             times = max(1, int(min(wide, room) // side))
+            if times == 1:
+                continue
             large = QRectF(box.left(), box.bottom() + 34, side * times, side * times)
             painter.drawText(
                 QRectF(box.left(), box.bottom() + 12, wide, 18), Qt.AlignmentFlag.AlignLeft,

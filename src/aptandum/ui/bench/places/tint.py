@@ -114,7 +114,9 @@ class TintScene(Scene):
             painter.drawRect(box.adjusted(-3, -3, 3, 3))
         painter.setFont(theme.figures(11))
         painter.setPen(QColor("#17745A" if one.reads else "#8A5C00"))
-        words = t("{c}  {r} : 1", c=one.colour, r=_ratio(one))
+        words = t("{r} : 1", r=_ratio(one))
+        if box.width() > 150:
+            words = f"{one.colour}  {words}"
         if one == self.worst():
             words += "  " + t("worst")
         painter.drawText(
