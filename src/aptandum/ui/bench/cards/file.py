@@ -1,5 +1,6 @@
 """The File card: format, quality and bytes."""
 
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from aptandum.core.file.curve import has_curve
@@ -124,8 +125,8 @@ class FileCard(Card):
         self.look.setToolTip(t("Before and after encoding, pixel for pixel (Z)"))
         self.column.addWidget(self.look)
         self.limits = self.row(t("Bytes asked"))
-        self.at_most = BytesRow(self.session, "file.at_most", t("At most, by myself"))
-        self.at_least = BytesRow(self.session, "file.at_least", t("At least, by myself"))
+        self.at_most = BytesRow(self.session, "file.at_most", t("Own limit, at most"))
+        self.at_least = BytesRow(self.session, "file.at_least", t("Own limit, at least"))
         for own in (self.at_most, self.at_least):
             self.column.addWidget(own)
         self.count = self.row(t("Bytes now"))
@@ -220,6 +221,11 @@ class FileCard(Card):
         self.encodes.take(str(made.encodes) if made else "…")
         self.name.show_bench(bench)
         self.told.show_bench(bench)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What is only measured while it is seen is measured now."""
+        super().showEvent(event)
+        self.refresh()
 
     def _show_curve(self, bench: Bench, curved: bool) -> None:
         for part in (self.curve, self.point, self.look):
