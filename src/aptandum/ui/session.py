@@ -10,6 +10,7 @@ import contextlib
 import getpass
 import os
 from collections.abc import Callable, Iterable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
@@ -20,6 +21,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from aptandum.core.conform import Proof, conform, fitted_in, named, prove
 from aptandum.core.docket import recovery, store
+from aptandum.core.docket.batch import Job, Outcome, run
+from aptandum.core.docket.found import photos_in, usable
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
 from aptandum.core.docket.moved import digest_of, look_for, same
@@ -153,6 +156,7 @@ class Session(QObject):
     tool_asked = pyqtSignal(object)
     panel_chosen = pyqtSignal(str)
     loss_asked = pyqtSignal()
+    outcome = pyqtSignal(object)
     copy_asked = pyqtSignal()
     folder_asked = pyqtSignal()
     report_asked = pyqtSignal()
@@ -183,6 +187,7 @@ class Session(QObject):
         self._digests: dict[str, tuple[str, int]] = {}
         self._things: dict[tuple[str, int], tuple[float, float, float, float] | None] = {}
         self._told: dict[str, Credit] = {}
+        self._stop_batch = False
         self._faces: dict[tuple[str, int], tuple[Face, ...]] = {}
         self._masks: dict[tuple[str, int], Mask | str] = {}
         self._brushed: tuple[object, Mask] | None = None
@@ -421,6 +426,149 @@ class Session(QObject):
             self.opened.emit()
         self._settle.start()
         return True
+
+    # -- many at once --------------------------------------------------------------------------
+
+    def take_in(self, paths: list[str], deep: bool = True) -> None:
+        """Take many photos into the docket, with those of folders; what cannot be used is listed
+        with its reason, and nothing is laid on the bench."""
+        known = {entry.path for entry in self.docket.photos}
+        self.working.emit(t("Looking at photos …"))
+
+        def work(late: Callable[[], bool]) -> tuple[list[str], list[str]]:
+            good: list[str] = []
+            bad: list[str] = []
+            files = [path for path in photos_in(paths, deep) if path not in known]
+            for n, path in enumerate(files, start=1):
+                if late():
+                    break
+                if n % 20 == 1 or n == len(files):
+                    self.counted.emit(n, len(files))
+                why = usable(path)
+                (bad if why else good).append(why or path)
+            return good, bad
+
+        def done(found: Any, trouble: str) -> None:
+            self.working.emit("")
+            if trouble:
+                self.tell(trouble)
+                return
+            good, bad = found
+            n = len(good)
+            label = t("Add 1 photo") if n == 1 else t("Add {n} photos", n=n)
+            if good and self.history.do(label, self.docket.with_photos(good)):
+                self.changed.emit()
+            if bad:
+                self._list(t("Not taken in"), bad)
+            elif not good:
+                self.tell(t("No photo was found that is not here already."), "note")
+
+        self.queue.start("take in", work, done)
+
+    def _list(self, what: str, sentences: list[str], most: int = 6) -> None:
+        """Tell several sentences, the first few in full."""
+        said = "\n".join(sentences[:most])
+        more = len(sentences) - most
+        if more > 0:
+            said += "\n" + t("… and {n} more.", n=more)
+        self.tell(f"{what}:\n{said}")
+
+    def start_fittings(self, pairs: list[tuple[str, str]]) -> int:
+        """Begin a fitting for each photo and brief that has none, as one step; how many."""
+        try:
+            books = {name: self.find(name)[0] for _photo, name in pairs}
+        except BriefNotFound as error:
+            self.tell(str(error))
+            return 0
+        before = len(self.docket.fittings)
+        docket = self.docket.with_fittings(pairs)
+        kept = dict(docket.rulebooks)
+        for book in books.values():
+            kept.setdefault(book.body.id, book.text)
+        made = len(docket.fittings) - before
+        docket = docket.model_copy(update={"rulebooks": kept})
+        label = t("Start 1 fitting") if made == 1 else t("Start {n} fittings", n=made)
+        if made and self.history.do(label, docket):
+            self.changed.emit()
+        return made
+
+    def clear_fittings(self, ids: list[str]) -> None:
+        """Take fittings away, as one step."""
+        n = len(ids)
+        label = t("Clear 1 fitting") if n == 1 else t("Clear {n} fittings", n=n)
+        if ids and self.history.do(label, self.docket.without_fittings(ids)):
+            self._follow()
+
+    def copy_fitting(self, source: str, pairs: list[tuple[str, str]]) -> int:
+        """Give a fitting's settings, but for its frame, to others, which are begun where they are
+        not there yet; as one step."""
+        settings = self.docket.fitting(source).settings
+        docket = self.docket.with_fittings(pairs)
+        wanted = set(pairs)
+        made = {
+            f.id: settings.model_copy(update={"frame": f.settings.frame})
+            for f in docket.fittings
+            if (f.photo, f.brief) in wanted and f.id != source
+        }
+        docket = docket.with_settings(made)
+        if made and self.history.do(t("Copy a fitting to {n}", n=len(made)), docket):
+            self._follow()
+        return len(made)
+
+    def conform_many(self, ids: list[str], folder: Path) -> None:
+        """Conform fittings, write their files to a folder, and keep the settings that made them,
+        as one step; what went wrong is listed at the end."""
+        docket = self.docket
+        jobs, lost = [], []
+        for fitting_id in ids:
+            fitting = docket.fitting(fitting_id)
+            try:
+                brief = self.find(fitting.brief)[1]
+            except BriefNotFound as error:
+                lost.append(str(error))
+                continue
+            jobs.append(Job(fitting, docket.photo(fitting.photo), brief, str(folder)))
+        self.working.emit(t("Conforming …"))
+        self._stop_batch = False
+
+        def work(late: Callable[[], bool]) -> list[Outcome]:
+            found = []
+            with ThreadPoolExecutor(2) as pool:
+                for outcome in run(jobs, pool, 2, lambda: late() or self._stop_batch):
+                    found.append(outcome)
+                    self.outcome.emit(outcome)
+                    self.counted.emit(len(found), len(jobs))
+            return found
+
+        def done(found: Any, trouble: str) -> None:
+            self.working.emit("")
+            if trouble:
+                self.tell(trouble)
+                return
+            self._conformed(found, lost, len(jobs), folder)
+
+        self.queue.start("batch", work, done)
+
+    def _conformed(self, found: list[Outcome], lost: list[str], asked: int, folder: Path) -> None:
+        made = [outcome for outcome in found if outcome.cell is not None]
+        known = {f.id for f in self.docket.fittings}
+        settings = {o.fitting: o.settings for o in made if o.fitting in known}
+        n = len(made)
+        label = t("Conform 1 fitting") if n == 1 else t("Conform {n} fittings", n=n)
+        if settings and self.history.do(label, self.docket.with_settings(settings)):
+            self._follow()
+        for outcome in made:
+            self.outcome.emit(outcome)
+        ready = sum(outcome.ready for outcome in made)
+        said = t("{n} of {all} files written to {folder}; {ready} meet every rule that can be "
+                 "measured.", n=n, all=asked, folder=folder, ready=ready)  # fmt: skip
+        wrong = [*lost, *(o.trouble for o in found if o.trouble)]
+        if len(found) < asked:
+            said += " " + t("Stopped before the other {n}.", n=asked - len(found))
+        if wrong:
+            self._list(said + " " + t("Not made"), wrong)
+        else:
+            self.tell(said, "done")
 
     # -- people and their marks ----------------------------------------------------------------
 
@@ -1068,12 +1216,7 @@ class Session(QObject):
             return len(bench.draft.data), False
         file = bench.line.file
         w, h = bench.line.frame.output
-        guess = budget.expected_bytes(w * h, file.quality or 93)
-        if file.quality is None:
-            if file.at_most is not None:
-                guess = min(guess, file.at_most)
-            if file.at_least is not None:
-                guess = max(guess, file.at_least)
+        guess = budget.reckoned(w * h, file.quality, file.at_least, file.at_most)
         return guess, True
 
     def confirm(self, clause_id: str, yes: bool | None) -> None:
@@ -1195,6 +1338,8 @@ class Session(QObject):
         self.queue.cancel("proof")
         self.queue.cancel("carry")
         self.queue.cancel("docket report")
+        self.queue.cancel("take in")
+        self._stop_batch = True
         self.working.emit("")
 
     def write(self, target: Path, replace: bool = False) -> None:

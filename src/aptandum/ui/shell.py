@@ -52,6 +52,7 @@ from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
 from aptandum.ui.bench.tools import Brush, Dropper
+from aptandum.ui.board.place import BoardPlace
 from aptandum.ui.carry_dialog import CarryDialog
 from aptandum.ui.finder import Finder
 from aptandum.ui.rulebooks.place import RulebooksPlace
@@ -61,6 +62,9 @@ from aptandum.ui.start_screen import StartScreen
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import MessageStrip, label
 from aptandum.ui.write_dialog import WriteDialog
+
+_MANY = 4
+"""Photos dropped at once, from which on they go to the board."""
 
 PLACES = ("board", "bench", "rulebooks", "desk")
 
@@ -149,6 +153,7 @@ class Shell(QMainWindow):
         self.bench_stack.addWidget(self.start)
         self.bench_stack.addWidget(self.bench)
         self.rulebooks = RulebooksPlace(self.session)
+        self.board = BoardPlace(self.session)
         self.places = QStackedWidget()
         self._lay_out()
         self.all_actions: list[QAction] = []
@@ -160,6 +165,10 @@ class Shell(QMainWindow):
         self.bench.write_asked.connect(self.ask_write)
         self.bench.in_place.ruler_asked.connect(self.ask_ruler)
         s.copy_asked.connect(self.copy_file)
+        self.board.photos_asked.connect(self.ask_photo)
+        self.board.folder_asked.connect(self.ask_folder)
+        self.board.bench_asked.connect(self.open_fitting)
+        self.board.carry_asked.connect(self.ask_carry)
         s.folder_asked.connect(self.open_folder)
         s.report_asked.connect(self.ask_report)
         self.start.photo_asked.connect(self.ask_photo)
@@ -180,9 +189,9 @@ class Shell(QMainWindow):
     # -- laying out ---------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        built = {"bench": self.bench_stack, "rulebooks": self.rulebooks}
+        built = {"board": self.board, "bench": self.bench_stack, "rulebooks": self.rulebooks}
         for name in PLACES:
-            self.places.addWidget(built.get(name) or Placeholder(*_to_come(name)))
+            self.places.addWidget(built.get(name) or Placeholder(*_to_come()))
         self.header = QWidget()
         self.header.setProperty("role", "panel")
         self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -266,6 +275,23 @@ class Shell(QMainWindow):
         self._action(file, t("Open the demo docket"), "", self.open_demo)
         self._action(file, t("New docket"), "Ctrl+N", self.new_docket)
         self._action(file, t("Quit"), "Ctrl+Q", self.close)
+        o = self.board
+        board = self._menu(t("Board"))
+        self._action(board, t("Add a folder…"), "Ctrl+Shift+D", self.ask_folder)
+        self._action(board, t("Add a folder without those inside it…"), "Ctrl+Alt+D",
+                     self.ask_folder_alone)  # fmt: skip
+        self._action(board, t("Add the photos on the clipboard"), "Ctrl+V", self.paste)
+        for text, key, act in (
+            (t("Add a brief across…"), "Ctrl+Alt+B", o.ask_brief),
+            (t("Start the chosen fittings"), "Ctrl+Alt+S", o.start_chosen),
+            (t("Copy this fitting to the chosen"), "Ctrl+Alt+C", o.copy_chosen),
+            (t("Clear the chosen fittings"), "Ctrl+Alt+X", o.clear_chosen),
+            (t("Carry this frame to others…"), "Ctrl+Alt+F", o.carry_chosen),
+            (t("Choose every fitting"), "Ctrl+Alt+A", o.grid.choose_all),
+            (t("Sort by most missed, or as they came"), "Ctrl+Alt+W", o.sort.click),
+            (t("Conform all or the chosen…"), "Ctrl+Alt+Return", o.ask_conform),
+        ):
+            self._action(board, text, key, partial(self.on_board, act))
         edit = self._menu(t("Change"))
         self.undo = self._action(edit, t("Undo"), "Ctrl+Z", self.session.undo)
         self.redo = self._action(edit, t("Redo"), "Ctrl+Shift+Z", self.session.redo)
@@ -479,6 +505,8 @@ class Shell(QMainWindow):
             self._show_bench()
         elif name == "rulebooks":
             self.rulebooks.settle_focus()
+        elif name == "board":
+            self.board.shown()
         self._rest_letters()
 
     def _show_bench(self) -> None:
@@ -565,6 +593,46 @@ class Shell(QMainWindow):
         )
         if found:
             self.take_photos(found)
+
+    def ask_folder(self) -> None:
+        """Take in the photos of a folder and of those inside it."""
+        folder = QFileDialog.getExistingDirectory(self, t("Add the photos of a folder"))
+        if folder:
+            self.take_many([folder])
+
+    def ask_folder_alone(self) -> None:
+        """Take in the photos of a folder, and leave those inside it."""
+        folder = QFileDialog.getExistingDirectory(self, t("Add the photos of a folder alone"))
+        if folder:
+            self.take_many([folder], deep=False)
+
+    def take_many(self, paths: Sequence[str], deep: bool = True) -> None:
+        """Take in many photos at once; they stand on the board."""
+        self.go("board")
+        self.session.take_in(list(paths), deep)
+
+    def paste(self) -> None:
+        """Take in the photos that are on the clipboard, as files."""
+        clipboard = QApplication.clipboard()
+        data = clipboard.mimeData() if clipboard is not None else None
+        urls = data.urls() if data is not None else []
+        paths = [url.toLocalFile() for url in urls if url.isLocalFile()]
+        if paths:
+            self.take_many(paths)
+        else:
+            self.session.tell(t("There are no files on the clipboard."), "note")
+
+    def open_fitting(self, fitting_id: str) -> None:
+        """From the board to the bench."""
+        if self.session.lay(fitting_id):
+            self.go("bench")
+
+    def on_board(self, act: Callable[[], object]) -> None:
+        """Do something on the board; from elsewhere, go there first."""
+        if self.places.currentWidget() is self.board:
+            act()
+        else:
+            self.go("board")
 
     def ask_missing(self) -> None:
         """Where a photo lies that is not where it was; another picture is asked about first."""
@@ -800,7 +868,10 @@ class Shell(QMainWindow):
             if self.rulebooks.read(path):
                 self.go("rulebooks")
         photos = [path for path in paths if path not in dockets and path not in books]
-        if photos:
+        many = len(photos) > _MANY or any(Path(path).is_dir() for path in photos)
+        if photos and (many or self.places.currentWidget() is self.board):
+            self.take_many(photos)
+        elif photos:
             self.take_photos(photos)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
@@ -808,6 +879,7 @@ class Shell(QMainWindow):
         if not self.rulebooks.may_close() or not self.may_leave():
             event.ignore()
             return
+        self.board.stop()
         self.session.queue.stop()
         if self.session.keeper is not None:
             self.session.keeper.forget()
@@ -823,12 +895,7 @@ def _place_name(name: str) -> str:
     }[name]
 
 
-def _to_come(name: str) -> tuple[str, str]:
-    if name == "board":
-        return t("Board"), t(
-            "Photos down, briefs across, each fitting a cell with its verdict. Not in this version "
-            "yet: fit photos one at a time on the bench, or many with the command line."
-        )
+def _to_come() -> tuple[str, str]:
     return t("Desk"), t(
         "What was handed over, to whom, and where it stands. Not in this version yet: write the "
         "file on the bench and hand it over yourself."

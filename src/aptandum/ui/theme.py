@@ -191,6 +191,9 @@ def style_sheet() -> str:
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
     QScrollBar::handle:vertical {{ background: {p.hairline}; border-radius: 4px;
         min-height: 30px; }}
-    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 8px; margin: 0; }}
+    QScrollBar::handle:horizontal {{ background: {p.hairline}; border-radius: 4px;
+        min-width: 30px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; border: none; }}
     QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
     """

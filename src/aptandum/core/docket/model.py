@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -83,6 +83,51 @@ class Docket(_Frozen):
                 return self, entry.id
         new = Fitting(id=_free("f", [f.id for f in self.fittings]), photo=photo_id, brief=brief)
         return self.model_copy(update={"fittings": (*self.fittings, new)}), new.id
+
+    def with_fittings(self, pairs: Iterable[tuple[str, str]]) -> Docket:
+        """The docket with a fitting for each photo and brief that has none yet."""
+        held = {(f.photo, f.brief) for f in self.fittings}
+        taken = {f.id for f in self.fittings}
+        made: list[Fitting] = []
+        n = len(self.fittings)
+        for photo, brief in pairs:
+            if (photo, brief) in held:
+                continue
+            n += 1
+            while f"f{n}" in taken:
+                n += 1
+            held.add((photo, brief))
+            made.append(Fitting(id=f"f{n}", photo=photo, brief=brief))
+        return self.model_copy(update={"fittings": (*self.fittings, *made)})
+
+    def without_fittings(self, ids: Iterable[str]) -> Docket:
+        gone = set(ids)
+        kept = tuple(f for f in self.fittings if f.id not in gone)
+        return self.model_copy(update={"fittings": kept})
+
+    def with_settings(self, settings: Mapping[str, Settings]) -> Docket:
+        """The docket with other settings of some fittings, by their ids."""
+        fittings = tuple(
+            f.model_copy(update={"settings": settings[f.id]}) if f.id in settings else f
+            for f in self.fittings
+        )
+        return self.model_copy(update={"fittings": fittings})
+
+    def with_photos(self, paths: Iterable[str]) -> Docket:
+        """The docket with photos added, those left out that are in it already."""
+        held = {entry.path for entry in self.photos}
+        taken = {entry.id for entry in self.photos}
+        made: list[PhotoEntry] = []
+        n = len(self.photos)
+        for path in paths:
+            if path in held:
+                continue
+            n += 1
+            while f"p{n}" in taken:
+                n += 1
+            held.add(path)
+            made.append(PhotoEntry(id=f"p{n}", path=path))
+        return self.model_copy(update={"photos": (*self.photos, *made)})
 
     def at(self, photo_id: str, path: str) -> Docket:
         """The docket with a photo that lies elsewhere now."""

@@ -202,6 +202,16 @@ def _between(tried: dict[int, int], low: int, high: int, at_most: int) -> int:
     return min(max(quality, low + 1), high - 1)
 
 
+def reckoned(pixels: int, quality: int | None, at_least: int | None, at_most: int | None) -> int:
+    """The bytes to expect of a file that is not made yet; a quality that is still to be found
+    brings it inside the limits, as far as they can be met."""
+    guess = expected_bytes(pixels, quality or 93)
+    if quality is None:
+        guess = min(guess, at_most) if at_most is not None else guess
+        guess = max(guess, at_least) if at_least is not None else guess
+    return guess
+
+
 def expected_bytes(pixels: int, quality: int) -> int:
     """A first guess of a JPEG's size before anything has been encoded."""
     return int(exp(log(pixels * 0.25 + 2000) + _curve(quality)))

@@ -1,0 +1,167 @@
+"""Many fittings at once: each conformed, proved and written by itself, by any executor."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from aptandum.core.conform import Proof, conform
+from aptandum.core.docket.cells import Cell, said_of
+from aptandum.core.docket.model import Fitting, PhotoEntry
+from aptandum.core.file.write import WriteError, write
+from aptandum.core.fitting.line import live_reading, resolve
+from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.findings import judge
+from aptandum.core.photo.decode import Photo, open_photo
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.marks import People
+from aptandum.core.rulebook.model import Brief
+
+_AHEAD = 2
+"""How many jobs for each worker are handed out before the first comes back: few, so that memory
+stays flat whatever their number."""
+
+
+@dataclass(frozen=True)
+class Job:
+    """One fitting to be made. Holds nothing that cannot be sent to another process.
+
+    Attributes:
+        folder: where the file goes; empty: it is proved, and nothing is written.
+    """
+
+    fitting: Fitting
+    entry: PhotoEntry
+    brief: Brief
+    folder: str = ""
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What came of one job.
+
+    Attributes:
+        cell: how the finished bytes stand; ``None`` where none could be made.
+        settings: those that it was made with, every mend applied.
+        written: the path of the file; empty where none was written.
+        size: of the file in bytes.
+        trouble: a sentence naming file and cause, where it could not be made or written.
+    """
+
+    fitting: str
+    cell: Cell | None = None
+    settings: Settings = field(default_factory=Settings)
+    written: str = ""
+    size: int = 0
+    ready: bool = False
+    trouble: str = ""
+
+
+def photo_of(entry: PhotoEntry) -> Photo:
+    """A photo of a docket as it lies there, turned by hand where it was.
+
+    Raises:
+        PhotoError: the file cannot be used.
+    """
+    photo = open_photo(entry.path)
+    return Photo(photo.path, photo.facts.turned_by(entry.turn)) if entry.turn != 1 else photo
+
+
+def mended(photo: Photo, brief: Brief, settings: Settings, people: People | None) -> Settings:
+    """The settings with every mend that can be computed, as conforming by hand applies them."""
+    see = None if people is None else (lambda: people)
+    for _round in range(2):  # a frame is laid anew once the photo has been straightened
+        line = resolve(photo.facts, brief, settings)
+        findings = judge(live_reading(photo.facts, line, see_people=see), brief)
+        changes: dict[str, object] = {}
+        for finding in findings.findings:
+            if finding.mend is not None and finding.mend.changes:
+                changes.update(finding.mend.changes)
+        if not changes:
+            return settings
+        settings = settings.having(changes)
+    return settings
+
+
+def prove_one(
+    fitting: Fitting,
+    entry: PhotoEntry,
+    brief: Brief,
+    cancelled: Callable[[], bool] | None = None,
+) -> tuple[Photo, Settings, Proof]:
+    """A fitting's file, made and proved in memory, with the settings that made it.
+
+    Raises:
+        PhotoError, Cancelled: as :func:`aptandum.core.conform.conform`.
+    """
+    photo = photo_of(entry)
+    people = None
+    if asks_for_people(brief) or entry.marks != type(entry.marks)():
+        people = people_in(photo, entry.marks, cancelled)
+    settings = fitting.settings
+    if people is not None and settings.frame.window is None:
+        settings = framed_by_marks(photo, brief, settings, people)
+    settings = mended(photo, brief, settings, people)
+    proof = conform(photo, brief, settings, fitting.confirmed(), cancelled, people)
+    if proof.resized is not None:
+        settings = settings.having({"frame.output": proof.resized})
+    return photo, settings, proof
+
+
+def make_one(job: Job) -> Outcome:
+    """Make, prove and write one fitting's file; trouble is told, not raised."""
+    try:
+        _photo, settings, proof = prove_one(job.fitting, job.entry, job.brief)
+        window, (wide, high) = proof.line.frame.window, proof.line.source.shown
+        frame = (window.left / wide, window.top / high, window.width / wide, window.height / high)
+        cell = said_of(job.fitting.id, proof.findings, frame, proof.line.frame.output, proved=True)
+        written = ""
+        if job.folder:
+            target = Path(job.folder) / proof.suggested
+            path = write(proof.made.data, target, [job.entry.path],
+                         counted=proof.line.file.counted)  # fmt: skip
+            written = os.fspath(path)
+    except (PhotoError, WriteError, OSError) as error:
+        return Outcome(job.fitting.id, trouble=str(error))
+    except Exception as error:  # one bad photo must never stop the rest
+        return Outcome(job.fitting.id, trouble=f"{job.entry.path}: {type(error).__name__}: {error}")
+    return Outcome(job.fitting.id, cell, settings, written, len(proof.made.data), proof.ready)
+
+
+def run(
+    jobs: Iterable[Job],
+    executor: Executor,
+    workers: int = 1,
+    cancelled: Callable[[], bool] | None = None,
+    make: Callable[[Job], Outcome] = make_one,
+) -> Iterator[Outcome]:
+    """Outcomes as they come, in no order. Only a few jobs for each worker are out at a time.
+
+    Args:
+        executor: any of ``concurrent.futures``; its workers call ``make``, which must be a
+            function of a module where they are processes.
+        cancelled: asked between two outcomes; once it says so no more jobs are handed out, and
+            those that are out are waited for, so that no file is left half made.
+    """
+    waiting = iter(jobs)
+    out: set[Future[Outcome]] = set()
+    more = True
+    while True:
+        while more and len(out) < _AHEAD * workers:
+            if cancelled is not None and cancelled():
+                more = False
+                break
+            job = next(waiting, None)
+            if job is None:
+                more = False
+                break
+            out.add(executor.submit(make, job))
+        if not out:
+            return
+        done, out = wait(out, return_when=FIRST_COMPLETED)
+        for one in done:
+            yield one.result()

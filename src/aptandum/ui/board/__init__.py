@@ -1,0 +1,1 @@
+"""The board: photos down, briefs across, each fitting a cell."""

@@ -1,0 +1,437 @@
+"""The grid of a board: painted as far as it is seen, moved through by keys, several chosen at once."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPoint, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+)
+from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
+
+from aptandum.core.docket.cells import Cell
+from aptandum.core.photo.facts import Facts, shown_name
+from aptandum.core.photo.profile import SPACE_NAMES
+from aptandum.core.quantity import grouped
+from aptandum.ui import theme
+from aptandum.ui.signs import draw_sign
+from aptandum.ui.strings import t
+
+HEAD, ROW, SIDE, COL = 70, 104, 232, 170
+"""Heights of the head and of a row; widths of the photos' column and of a brief's."""
+
+_HELD = 600
+"""Small pictures that are held in memory."""
+
+Spot = tuple[int, int]
+"""Row and column; column -1 is the photo itself."""
+
+
+@dataclass(frozen=True)
+class Column:
+    """A brief across the board: title, body, and its sizes in a line."""
+
+    name: str
+    title: str
+    body: str
+    asks: str
+
+
+@dataclass(frozen=True)
+class RowOf:
+    """A photo down the board."""
+
+    photo: str
+    path: str
+    turn: int
+
+
+def words_of(cell: Cell) -> str:
+    """A standing in one or two words."""
+    if cell.proved and cell.standing in ("meets", "advises"):
+        return t("ready")
+    return {
+        "misses": t("misses {n}", n=cell.count),
+        "lost": t("not there"),
+        "unknown": t("{n} unknown", n=cell.count),
+        "asks": t("confirm {n}", n=cell.count),
+        "advises": t("advice {n}", n=cell.count),
+        "meets": t("would meet"),
+    }[cell.standing]
+
+
+class Grid(QAbstractScrollArea):
+    """See the module."""
+
+    moved = pyqtSignal()
+    opened = pyqtSignal(int, int)
+    start_asked = pyqtSignal()
+    clear_asked = pyqtSignal()
+    looked = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[RowOf] = []
+        self.columns: list[Column] = []
+        self.at: dict[tuple[str, str], str] = {}
+        self.cells: dict[str, Cell] = {}
+        self.facts: Mapping[tuple[str, int], Facts] = {}
+        self.spot: Spot = (0, 0)
+        self.chosen: set[Spot] = set()
+        self._anchor: Spot = (0, 0)
+        self.pictures: OrderedDict[tuple[str, int], QPixmap] = OrderedDict()
+        self.dropped: list[tuple[str, int]] = []
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(t("Board: photos down, briefs across"))
+        for bar in (self.verticalScrollBar(), self.horizontalScrollBar()):
+            assert bar is not None
+            bar.valueChanged.connect(self.looked)
+
+    def sizeHint(self) -> QSize:
+        return QSize(1280, 560)
+
+    # -- what is shown -----------------------------------------------------------------------
+
+    def lay(self, rows: list[RowOf], columns: list[Column], at: dict[tuple[str, str], str]) -> None:
+        """Lay photos, briefs, and which fitting lies where; what is chosen stays, where it is
+        still there."""
+        spot_was = self._named(self.spot)
+        chosen_were = {self._named(spot) for spot in self.chosen}
+        self.rows, self.columns, self.at = rows, columns, at
+        places = {self._named((r, c)): (r, c) for r in range(len(rows))
+                  for c in range(len(columns))} if chosen_were or spot_was else {}  # fmt: skip
+        if spot_was in places:
+            self.spot = places[spot_was]
+        self.spot = (
+            min(self.spot[0], max(0, len(rows) - 1)), min(self.spot[1], max(0, len(columns) - 1)),
+        )  # fmt: skip
+        self.chosen = {places[name] for name in chosen_were if name in places}
+        self._bars()
+        self.viewport().update()  # type: ignore[union-attr]
+
+    def _named(self, spot: Spot) -> tuple[str, str] | None:
+        r, c = spot
+        if r < len(self.rows) and 0 <= c < len(self.columns):
+            return self.rows[r].photo, self.columns[c].name
+        return None
+
+    def take_pictures(self, made: list[tuple[tuple[str, int], QImage]]) -> None:
+        for seen, image in made:
+            self.pictures[seen] = QPixmap.fromImage(image)
+            self.pictures.move_to_end(seen)
+        while len(self.pictures) > _HELD:
+            self.dropped.append(self.pictures.popitem(last=False)[0])
+        self.viewport().update()  # type: ignore[union-attr]
+
+    def fitting_at(self, spot: Spot) -> str | None:
+        named = self._named(spot)
+        return self.at.get(named) if named is not None else None
+
+    def selection(self) -> list[Spot]:
+        """The chosen cells in reading order; where none is, the one that the keys are at."""
+        return sorted(self.chosen) if self.chosen else [self.spot]
+
+    def seen_rows(self) -> range:
+        """The rows in view, and how far they reach."""
+        top = self._y()
+        first = max(0, top // ROW)
+        last = min(len(self.rows), (top + self.viewport().height() - HEAD) // ROW + 1)  # type: ignore[union-attr]
+        return range(first, max(first, last))
+
+    # -- scrolling -----------------------------------------------------------------------------
+
+    def _y(self) -> int:
+        bar = self.verticalScrollBar()
+        return bar.value() if bar is not None else 0
+
+    def _x(self) -> int:
+        bar = self.horizontalScrollBar()
+        return bar.value() if bar is not None else 0
+
+    def _bars(self) -> None:
+        port, up, across = self.viewport(), self.verticalScrollBar(), self.horizontalScrollBar()
+        assert port is not None and up is not None and across is not None
+        high, wide = port.height() - HEAD, port.width() - SIDE
+        up.setRange(0, max(0, len(self.rows) * ROW - high))
+        up.setPageStep(max(ROW, high))
+        up.setSingleStep(ROW // 2)
+        across.setRange(0, max(0, len(self.columns) * COL - wide))
+        across.setPageStep(max(COL, wide))
+        across.setSingleStep(COL // 2)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._bars()
+        self.looked.emit()
+
+    def cell_rect(self, spot: Spot) -> QRect:
+        r, c = spot
+        return QRect(SIDE + c * COL - self._x(), HEAD + r * ROW - self._y(), COL, ROW)
+
+    def show_spot(self) -> None:
+        """Scroll so that the cell the keys are at is seen whole."""
+        port, up, across = self.viewport(), self.verticalScrollBar(), self.horizontalScrollBar()
+        assert port is not None and up is not None and across is not None
+        box = self.cell_rect(self.spot)
+        if box.top() < HEAD:
+            up.setValue(up.value() - (HEAD - box.top()))
+        elif box.bottom() > port.height():
+            up.setValue(up.value() + box.bottom() - port.height() + 1)
+        if box.left() < SIDE:
+            across.setValue(across.value() - (SIDE - box.left()))
+        elif box.right() > port.width():
+            across.setValue(across.value() + box.right() - port.width() + 1)
+
+    # -- drawing -------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        port = self.viewport()
+        assert port is not None
+        painter = QPainter(port)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.fillRect(port.rect(), theme.colour("window"))
+        body = QRect(SIDE, HEAD, port.width() - SIDE, port.height() - HEAD)
+        painter.save()
+        painter.setClipRect(body)
+        first = max(0, self._x() // COL)
+        last = min(len(self.columns), (self._x() + body.width()) // COL + 1)
+        for r in self.seen_rows():
+            for c in range(first, last):
+                self._cell(painter, (r, c))
+        painter.restore()
+        painter.save()
+        painter.setClipRect(QRect(0, HEAD, SIDE, body.height()))
+        for r in self.seen_rows():
+            self._photo(painter, r)
+        painter.restore()
+        painter.fillRect(QRect(0, 0, port.width(), HEAD), theme.colour("panel"))
+        painter.save()
+        painter.setClipRect(QRect(SIDE, 0, body.width(), HEAD))
+        for c in range(first, last):
+            self._head(painter, c)
+        painter.restore()
+        painter.setPen(QPen(theme.colour("hairline"), 1))
+        painter.drawLine(0, HEAD - 1, port.width(), HEAD - 1)
+        painter.drawLine(SIDE - 1, 0, SIDE - 1, port.height())
+
+    def _head(self, painter: QPainter, c: int) -> None:
+        column = self.columns[c]
+        left = SIDE + c * COL - self._x()
+        room = COL - 18
+        for y, font, token, words in (
+            (10, theme.text(13, bold=True), "ink", column.title),
+            (29, theme.tight(12), "ink2", column.body),
+            (47, theme.tight(12), "ink2", column.asks),
+        ):
+            painter.setFont(font)
+            painter.setPen(theme.colour(token))
+            shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(QRectF(left + 10, y, room, 18), Qt.AlignmentFlag.AlignVCenter, shown)
+        painter.setPen(QPen(theme.colour("hairline"), 1))
+        painter.drawLine(left + COL - 1, 0, left + COL - 1, HEAD)
+
+    def _photo(self, painter: QPainter, r: int) -> None:
+        row = self.rows[r]
+        box = QRect(0, HEAD + r * ROW - self._y(), SIDE, ROW)
+        if self.spot[0] == r:
+            painter.fillRect(box, theme.colour("panel"))
+        painter.setPen(QPen(theme.colour("hairline"), 1))
+        painter.drawLine(box.left(), box.bottom(), box.right(), box.bottom())
+        picture = self.pictures.get((row.path, row.turn))
+        if picture is not None and not picture.isNull():
+            room = QRectF(14, box.top() + 13, 96, 78)
+            size = picture.size()
+            scale = min(room.width() / size.width(), room.height() / size.height())
+            inner = QRectF(0, 0, size.width() * scale, size.height() * scale)
+            inner.moveCenter(room.center())
+            painter.drawPixmap(inner, picture, QRectF(picture.rect()))
+        else:
+            painter.fillRect(QRect(14, box.top() + 13, 96, 78), theme.colour("rail"))
+        facts = self.facts.get((row.path, row.turn))
+        name = shown_name(row.path)
+        stem = name.rsplit(".", 1)[0] if "." in name.strip(".") else name
+        lines = [(theme.tight(13, bold=True), "ink", stem)]
+        if facts is not None and facts.error is None:
+            wide, high = facts.size
+            space = SPACE_NAMES.get(facts.colour_space or "untagged", "")
+            deep = t(", {n} bit", n=facts.bits) if (facts.bits or 8) != 8 else ""
+            lines += [
+                (theme.figures(11), "ink2", (facts.format or "").upper()),
+                (theme.figures(11), "ink2", f"{grouped(wide)} × {grouped(high)}"),
+                (theme.tight(12), "ink2", space + deep),
+            ]
+        elif facts is not None:
+            lines.append((theme.tight(12), "misses", t("cannot be read")))
+        for i, (font, token, words) in enumerate(lines):
+            painter.setFont(font)
+            painter.setPen(theme.colour(token))
+            shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideMiddle, 108)
+            painter.drawText(
+                QRectF(118, box.top() + 16 + 18 * i, 112, 17), Qt.AlignmentFlag.AlignVCenter, shown
+            )
+
+    def _cell(self, painter: QPainter, spot: Spot) -> None:
+        box = self.cell_rect(spot)
+        if spot in self.chosen or spot == self.spot:
+            painter.fillRect(box, theme.colour("blue_soft"))
+        painter.setPen(QPen(theme.colour("hairline"), 1))
+        painter.drawLine(box.left(), box.bottom(), box.right(), box.bottom())
+        painter.drawLine(box.right(), box.top(), box.right(), box.bottom())
+        fitting = self.fitting_at(spot)
+        if fitting is None:
+            painter.setPen(theme.colour("idle"))
+            painter.setFont(theme.text(16))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "+")
+        else:
+            self._fitting(painter, box, spot, self.cells.get(fitting))
+        if spot == self.spot and self.hasFocus():
+            painter.setPen(QPen(theme.colour("blue"), 2))
+            painter.drawRect(box.adjusted(1, 1, -2, -2))
+
+    def _fitting(self, painter: QPainter, box: QRect, spot: Spot, cell: Cell | None) -> None:
+        row = self.rows[spot[0]]
+        if cell is None:
+            painter.setPen(theme.colour("ink2"))
+            painter.setFont(theme.tight(12))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "…")
+            return
+        room = QRectF(box.left() + 8, box.top() + 10, 96, ROW - 20)
+        wide, high = cell.output
+        scale = min(room.width() / wide, room.height() / high)
+        frame = QRectF(0, 0, max(2.0, wide * scale), max(2.0, high * scale))
+        frame.moveCenter(room.center())
+        picture = self.pictures.get((row.path, row.turn))
+        painter.fillRect(frame, theme.colour("rail"))
+        if picture is not None and not picture.isNull():
+            left, top, across, up = cell.frame
+            w, h = picture.width(), picture.height()
+            source = QRectF(left * w, top * h, across * w, up * h)
+            painter.drawPixmap(frame, picture, source)
+        painter.setPen(QPen(theme.colour("ink2"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(frame)
+        side = QRectF(box.left() + 106, box.top(), COL - 108, ROW)
+        verdict = "unknown" if cell.standing == "lost" else cell.standing
+        draw_sign(painter, verdict, QRectF(side.center().x() - 9, side.top() + 30, 18, 18))
+        painter.setFont(theme.tight(12, bold=cell.proved))
+        painter.setPen(theme.colour(verdict))
+        painter.drawText(
+            QRectF(side.left(), side.top() + 56, side.width(), 18), Qt.AlignmentFlag.AlignCenter,
+            words_of(cell),
+        )  # fmt: skip
+
+    # -- choosing ------------------------------------------------------------------------------
+
+    def spot_of(self, at: QPoint) -> Spot | None:
+        if at.y() < HEAD:
+            return None
+        r = (at.y() - HEAD + self._y()) // ROW
+        if r >= len(self.rows):
+            return None
+        if at.x() < SIDE:
+            return r, -1
+        c = (at.x() - SIDE + self._x()) // COL
+        return (r, c) if c < len(self.columns) else None
+
+    def go(self, spot: Spot, extend: bool = False, toggle: bool = False) -> None:
+        """Take the keys to a cell; ``extend`` chooses all between it and where it began."""
+        if not self.rows or not self.columns:
+            return
+        r = min(max(spot[0], 0), len(self.rows) - 1)
+        c = min(max(spot[1], 0), len(self.columns) - 1)
+        if toggle:
+            if not self.chosen:
+                self.chosen = {self.spot}
+            self.chosen ^= {(r, c)}
+            self._anchor = (r, c)
+        elif extend:
+            a, b = self._anchor
+            self.chosen = {
+                (y, x) for y in range(min(a, r), max(a, r) + 1)
+                for x in range(min(b, c), max(b, c) + 1)
+            }  # fmt: skip
+        else:
+            self.chosen = set()
+            self._anchor = (r, c)
+        self.spot = (r, c)
+        self.show_spot()
+        self.viewport().update()  # type: ignore[union-attr]
+        self.moved.emit()
+
+    def choose_all(self) -> None:
+        """Every fitting there is in the rows that are shown."""
+        self.chosen = {
+            (r, c) for r, row in enumerate(self.rows) for c, column in enumerate(self.columns)
+            if (row.photo, column.name) in self.at
+        }  # fmt: skip
+        self.viewport().update()  # type: ignore[union-attr]
+        self.moved.emit()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        self.setFocus()
+        spot = self.spot_of(event.position().toPoint())
+        if spot is None:
+            return
+        held = event.modifiers()
+        if spot[1] < 0:  # the photo: its whole row
+            self._anchor = (spot[0], 0)
+            self.go((spot[0], len(self.columns) - 1), extend=True)
+            return
+        self.go(
+            spot, bool(held & Qt.KeyboardModifier.ShiftModifier),
+            bool(held & Qt.KeyboardModifier.ControlModifier),
+        )  # fmt: skip
+        box = self.cell_rect(spot)
+        plus = abs(event.position().x() - box.center().x()) < 20 and self.fitting_at(spot) is None
+        if plus and not held:
+            self.start_asked.emit()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        spot = self.spot_of(event.position().toPoint())
+        if spot is not None and spot[1] >= 0 and self.fitting_at(spot) is not None:
+            self.opened.emit(*spot)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        r, c = self.spot
+        port = self.viewport()
+        page = max(1, (port.height() - HEAD) // ROW - 1) if port is not None else 1
+        steps = {
+            Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0),
+            Qt.Key.Key_Down: (1, 0), Qt.Key.Key_PageUp: (-page, 0), Qt.Key.Key_PageDown: (page, 0),
+            Qt.Key.Key_Home: (0, -10_000), Qt.Key.Key_End: (0, 10_000),
+        }  # fmt: skip
+        held = event.modifiers()
+        step = steps.get(Qt.Key(event.key()))
+        if step is not None:
+            if held & Qt.KeyboardModifier.ControlModifier and step[1]:
+                step = (-100_000 if step[1] < 0 else 100_000, 0)
+            self.go((r + step[0], c + step[1]), bool(held & Qt.KeyboardModifier.ShiftModifier))
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if self.fitting_at(self.spot) is not None:
+                self.opened.emit(r, c)
+            else:
+                self.start_asked.emit()
+        elif event.text() == "+":
+            self.start_asked.emit()
+        elif event.key() == Qt.Key.Key_Delete:
+            self.clear_asked.emit()
+        elif event.key() == Qt.Key.Key_Space:
+            self.go(self.spot, toggle=True)
+        elif event.key() == Qt.Key.Key_A and held & Qt.KeyboardModifier.ControlModifier:
+            self.choose_all()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,580 @@
+"""The board: photos down, briefs across, a cell for each fitting, and what is left to do for it."""
+
+from __future__ import annotations
+
+import math
+import os
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QElapsedTimer, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QFileDialog,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QMenu,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.docket.batch import Outcome
+from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
+from aptandum.core.docket.model import Docket, Fitting
+from aptandum.core.photo.facts import shown_name
+from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.core.rulebook.shelf import BriefNotFound
+from aptandum.core.rulebook.sizes_said import clause_said
+from aptandum.ui import theme
+from aptandum.ui.bench.place import Said
+from aptandum.ui.board.grid import Column, Grid, RowOf
+from aptandum.ui.board.judging import Judging
+from aptandum.ui.session import Session
+from aptandum.ui.signs import draw_sign
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import button, label
+
+_AHEAD = 6
+"""Rows above and below the view that are judged next."""
+
+_WATCH_MS = 4000
+"""How often the board looks whether a photo in view has changed or is gone."""
+
+
+class Chip(QAbstractButton):
+    """How many fittings stand so; pressed, only the photos with such a one are shown."""
+
+    def __init__(self, standing: Standing) -> None:
+        super().__init__()
+        self.standing = standing
+        self.count = 0
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFixedHeight(28)
+
+    def take(self, count: int) -> None:
+        words = {
+            "misses": t("{n} miss", n=count), "lost": t("{n} not there", n=count),
+            "unknown": t("{n} unknown", n=count), "asks": t("{n} to confirm", n=count),
+            "advises": t("{n} advise", n=count), "meets": t("{n} meet", n=count),
+        }[self.standing]  # fmt: skip
+        self.count = count
+        self.setText(words)
+        self.setAccessibleName(t("Show only photos with: {what}", what=words))
+        self.setToolTip(self.accessibleName())
+        self.setFixedWidth(self.sizeHint().width())
+        self.setVisible(count > 0 or self.isChecked())
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.fontMetrics().horizontalAdvance(self.text()) + 46, 28)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        on = self.isChecked()
+        painter.setBrush(theme.colour("blue_soft" if on else "panel"))
+        tone = "blue" if on or self.hasFocus() else "hairline"
+        painter.setPen(QPen(theme.colour(tone), 2 if self.hasFocus() else 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        verdict = "unknown" if self.standing == "lost" else self.standing
+        draw_sign(painter, verdict, QRectF(11, 7, 14, 14))
+        painter.setPen(theme.colour("ink"))
+        painter.setFont(theme.text(13))
+        painter.drawText(self.rect().adjusted(32, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter,
+                         self.text())  # fmt: skip
+
+
+class BoardPlace(QWidget):
+    """See the module."""
+
+    photos_asked = pyqtSignal()
+    folder_asked = pyqtSignal()
+    bench_asked = pyqtSignal(str)
+    carry_asked = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.grid = Grid()
+        self.judging = Judging(self)
+        self.more: list[str] = []  # briefs across that no photo goes to yet
+        self.worst_first = False
+        self._briefs: dict[str, tuple[object, Rulebook, Brief] | None] = {}
+        self._docket: Docket | None = None
+        self._stamps: dict[str, tuple[int, int] | None] = {}
+        self._what = ""
+        self._since = QElapsedTimer()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(30)
+        self._soon.timeout.connect(self._ask)
+        self._watch = QTimer(self)
+        self._watch.setInterval(_WATCH_MS)
+        self._watch.timeout.connect(self.look_at_files)
+        self._lay_out()
+        session.changed.connect(self._changed)
+        session.working.connect(self._working)
+        session.counted.connect(self._counted)
+        session.outcome.connect(self._outcome)
+        self.grid.moved.connect(self._summary)
+        self.grid.looked.connect(self._soon.start)
+        self.grid.opened.connect(lambda _r, _c: self.open_bench())
+        self.grid.start_asked.connect(self.start_chosen)
+        self.grid.clear_asked.connect(self.clear_chosen)
+        self.judging.judged.connect(self._judged)
+        self.judging.pictured.connect(self._pictured)
+        self.grid.cells = {}
+        self.grid.facts = self.judging.facts
+
+    # -- laying out --------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        bar = QFrame()
+        top = QHBoxLayout(bar)
+        top.setContentsMargins(16, 7, 16, 7)
+        top.setSpacing(8)
+        self.count = label("", "")
+        self.count.setStyleSheet("font-weight: 600")
+        top.addWidget(self.count)
+        top.addSpacing(8)
+        self.chips: dict[Standing, Chip] = {}
+        for standing in reversed(STANDINGS):
+            chip = Chip(standing)
+            chip.toggled.connect(lambda _on: self._filter())
+            self.chips[standing] = chip
+            top.addWidget(chip)
+        self.sort = button(t("Sort by most missed"), "view", self._sort)
+        self.sort.setCheckable(True)
+        self.sort.setToolTip(t("The worst photos first; again: as they came"))
+        top.addWidget(self.sort)
+        self.progress = label("", "second")
+        top.addWidget(self.progress)
+        self.cancel = button(t("Cancel"), "link", self.session.cancel_work)
+        top.addWidget(self.cancel)
+        top.addStretch(1)
+        self.add = button(t("Add photos…"), "", self.photos_asked.emit)
+        self.brief = button(t("Add a brief…"), "", self.ask_brief)
+        self.conform = button(t("Conform all"), "act", self.ask_conform)
+        for part in (self.add, self.brief, self.conform):
+            top.addWidget(part)
+        self.empty = QWidget()
+        middle = QVBoxLayout(self.empty)
+        middle.addStretch(2)
+        for words in (label(t("Drop photos here, or a folder"), "big"),
+                     label(t("Photos stand down the board and briefs across it. A cell is one photo "
+                             "being made to fit one brief."), "second", wrap=True)):  # fmt: skip
+            words.setAlignment(Qt.AlignmentFlag.AlignCenter)
+            middle.addWidget(words)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(button(t("Add photos…"), "line", self.photos_asked.emit))
+        row.addWidget(button(t("Add a folder…"), "line", self.folder_asked.emit))
+        row.addStretch(1)
+        middle.addLayout(row)
+        middle.addStretch(3)
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.empty)
+        self.stack.addWidget(self.grid)
+        self.foot = QFrame()
+        self.foot.setProperty("role", "panel")
+        self.foot.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.foot.setFixedHeight(124)
+        below = QHBoxLayout(self.foot)
+        below.setContentsMargins(16, 10, 16, 10)
+        below.setSpacing(16)
+        self.hint = label(t("Drop photos here, or a folder"), "second", wrap=True)
+        self.hint.setFixedWidth(200)
+        below.addWidget(self.hint)
+        told = QVBoxLayout()
+        told.setSpacing(3)
+        self.title = label("", "")
+        self.title.setStyleSheet("font-weight: 600")
+        told.addWidget(self.title)
+        self.lines = QGridLayout()
+        self.lines.setHorizontalSpacing(18)
+        self.lines.setVerticalSpacing(2)
+        told.addLayout(self.lines)
+        told.addStretch(1)
+        below.addLayout(told, 1)
+        acts = QVBoxLayout()
+        acts.setSpacing(6)
+        self.open = button(t("Open bench"), "line", self.open_bench)
+        self.start = button(t("Start fitting"), "line", self.start_chosen)
+        self.others = button(t("More…"), "", self.open_more)
+        for part in (self.open, self.start, self.others):
+            acts.addWidget(part)
+        acts.addStretch(1)
+        below.addLayout(acts)
+        line = QFrame()
+        line.setProperty("role", "hairline")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(bar)
+        column.addWidget(self.stack, 1)
+        column.addWidget(line)
+        column.addWidget(self.foot)
+        self.cancel.hide()
+
+    # -- what is shown -----------------------------------------------------------------------
+
+    def shown(self) -> None:
+        """The board has been gone to."""
+        self._changed()
+        self._watch.start()
+        if self.grid.rows:
+            self.grid.setFocus()
+
+    def hideEvent(self, event: object) -> None:
+        self._watch.stop()
+
+    def stop(self) -> None:
+        self._watch.stop()
+        self.judging.stop()
+
+    def brief_of(self, name: str) -> tuple[Rulebook, Brief] | None:
+        key = (self.session.docket.rulebooks.get(name.partition("/")[0]), id(self.session.shelf))
+        held = self._briefs.get(name)
+        if held is None or held[0] != key:
+            try:
+                book, brief = self.session.find(name)
+            except BriefNotFound:
+                return None
+            held = (key, book, brief)
+            self._briefs[name] = held
+        return held[1], held[2]
+
+    def _changed(self) -> None:
+        if not self.isVisible():
+            return
+        self._lay()
+        self._soon.start()
+        self._summary()
+
+    def _lay(self) -> None:
+        """Bring the grid in line with the docket."""
+        docket = self.session.docket
+        columns = []
+        for name in briefs_of(docket, self.more):
+            found = self.brief_of(name)
+            if found is not None:
+                book, brief = found
+                columns.append(Column(name, brief.title, book.body.name, _asks(brief)))
+            else:
+                columns.append(Column(name, name, t("not on the shelf"), ""))
+        wanted = [s for s, chip in self.chips.items() if chip.isChecked()]
+        entries = {entry.id: entry for entry in docket.photos}
+        ids = rows_of(docket, self.grid.cells, wanted, self.worst_first)
+        rows = [RowOf(i, entries[i].path, entries[i].turn) for i in ids]
+        at = {(f.photo, f.brief): f.id for f in docket.fittings}
+        self.grid.lay(rows, columns, at)
+        self._docket = docket
+        self.stack.setCurrentWidget(self.grid if docket.photos else self.empty)
+        self.foot.setVisible(bool(docket.photos))
+        self._tally()
+
+    def _tally(self) -> None:
+        docket = self.session.docket
+        n = len(docket.fittings)
+        self.count.setText(t("1 fitting") if n == 1 else t("{n} fittings", n=n))
+        known = {f.id for f in docket.fittings}
+        counts = tally(cell for i, cell in self.grid.cells.items() if i in known)
+        for standing, chip in self.chips.items():
+            chip.take(counts[standing])
+        chosen = self.chosen_fittings()
+        several = len(chosen) > 1
+        self.conform.setText(t("Conform {n}", n=len(chosen)) if several else t("Conform all"))
+        self.conform.setEnabled(bool(n) and self.cancel.isHidden())
+
+    def _key(self, fitting: Fitting) -> object:
+        entry = self.session.docket.photo(fitting.photo)
+        body = fitting.brief.partition("/")[0]
+        held = self.session.docket.rulebooks.get(body)
+        return fitting, entry.turn, entry.marks, hash(held), self._stamps.get(entry.path)
+
+    def _ask(self) -> None:
+        """Ask for the cells and small pictures in view first, then round it, then the rest."""
+        docket, grid = self.session.docket, self.grid
+        seen = grid.seen_rows()
+        order = sorted(range(len(grid.rows)), key=lambda r: _far(r, seen))
+        near = [r for r in order if _far(r, seen) <= _AHEAD]
+        entries = {entry.id: entry for entry in docket.photos}
+        fittings = {f.id: f for f in docket.fittings}
+        held = docket.rulebooks
+        books = {body: hash(text) for body, text in held.items()}
+        jobs = []
+        for r in order:
+            row = grid.rows[r]
+            entry = entries[row.photo]
+            for column in grid.columns:
+                fitting = fittings.get(grid.at.get((row.photo, column.name), ""))
+                found = self.brief_of(column.name) if fitting is not None else None
+                if fitting is None or found is None:
+                    continue
+                key = (fitting, entry.turn, entry.marks,
+                       books.get(column.name.partition("/")[0]), self._stamps.get(entry.path))  # fmt: skip
+                jobs.append((fitting, entry, found[1], key))
+        if grid.dropped:
+            self.judging.forget_pictures(grid.dropped)
+            grid.dropped = []
+        self.judging.ask(jobs, [entries[grid.rows[r].photo] for r in near])
+
+    def _judged(self, cells: list[Cell]) -> None:
+        for cell in cells:
+            self.grid.cells[cell.fitting] = cell
+        self.grid.facts = self.judging.facts
+        self._tally()
+        self.grid.viewport().update()  # type: ignore[union-attr]
+        spot = self.grid.fitting_at(self.grid.spot)
+        if any(cell.fitting == spot for cell in cells):
+            self._summary()
+
+    def _pictured(self, made: list[object]) -> None:
+        self.grid.facts = self.judging.facts
+        self.grid.take_pictures(made)  # type: ignore[arg-type]
+
+    def look_at_files(self) -> None:
+        """See whether a photo has changed or is gone since it was looked at."""
+        gone: list[str] = []
+        changed: list[str] = []
+        for row in self.grid.rows:
+            try:
+                state = os.stat(row.path)
+                stamp: tuple[int, int] | None = (state.st_size, state.st_mtime_ns)
+            except OSError:
+                stamp = None
+            if row.path in self._stamps and self._stamps[row.path] != stamp:
+                (gone if stamp is None else changed).append(row.path)
+                self.judging.forget(row.path)
+            self._stamps[row.path] = stamp
+        for paths, words in ((gone, t("Not there any more")), (changed, t("Changed on disk"))):
+            if paths:
+                names = ", ".join(shown_name(path) for path in paths[:4])
+                more = "" if len(paths) <= 4 else t(" and {n} more", n=len(paths) - 4)
+                self.session.tell(f"{words}: {names}{more}.", "note")
+        if gone or changed:
+            self._soon.start()
+
+    # -- the strip below -----------------------------------------------------------------------
+
+    def _summary(self) -> None:
+        grid = self.grid
+        self._tally()
+        while self.lines.count():
+            item = self.lines.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        spots = grid.selection()
+        several = len(spots) > 1
+        fitting = grid.fitting_at(grid.spot)
+        self.open.setVisible(fitting is not None)
+        empty = [s for s in spots if grid.fitting_at(s) is None]
+        self.start.setVisible(bool(empty and grid.columns))
+        n = len(empty)
+        self.start.setText(t("Start fitting") if n == 1 else t("Start {n} fittings", n=n))
+        self.others.setVisible(bool(grid.columns))
+        if not grid.columns:
+            self.title.setText(t("No brief yet: add one to begin."))
+            return
+        if not grid.rows:
+            self.title.setText(t("No photo has such a fitting."))
+            self.open.hide()
+            self.start.hide()
+            return
+        row, column = grid.rows[grid.spot[0]], grid.columns[grid.spot[1]]
+        if several:
+            ids = self.chosen_fittings()
+            counts = tally(grid.cells[i] for i in ids if i in grid.cells)
+            said = ", ".join(f"{n} {_STANDING_WORDS[s]}" for s, n in counts.items() if n)
+            self.title.setText(t("{n} cells chosen: {m} fittings. {said}", n=len(spots),
+                                 m=len(ids), said=said))  # fmt: skip
+            return
+        self.title.setText(f"{column.title} × {shown_name(row.path)}")
+        if fitting is None:
+            self.lines.addWidget(
+                label(t("No fitting yet. + or Return starts one."), "second"), 0, 0
+            )
+            return
+        cell = grid.cells.get(fitting)
+        if cell is None:
+            self.lines.addWidget(label(t("Being judged …"), "second"), 0, 0)
+            return
+        lines = [("unknown", cell.trouble)] if cell.trouble else list(cell.lines)
+        if not lines:
+            word = (
+                t("The finished file meets every rule.")
+                if cell.proved
+                else t("As far as can be told before the file is made, it meets every rule.")
+            )
+            lines = [("meets", word)]
+        if len(lines) > 6:
+            rest = len(lines) - 5
+            lines = [*lines[:5], ("", t("and {n} more", n=rest))]
+        for i, (verdict, words) in enumerate(lines):
+            self.lines.addWidget(Said(verdict, words), i % 3, i // 3)
+
+    # -- acts ------------------------------------------------------------------------------
+
+    def chosen_fittings(self) -> list[str]:
+        found = (self.grid.fitting_at(spot) for spot in self.grid.selection())
+        return [fitting for fitting in found if fitting is not None]
+
+    def _pairs(self) -> list[tuple[str, str]]:
+        grid = self.grid
+        return [
+            (grid.rows[r].photo, grid.columns[c].name) for r, c in grid.selection()
+            if r < len(grid.rows) and 0 <= c < len(grid.columns)
+        ]  # fmt: skip
+
+    def start_chosen(self) -> None:
+        pairs = [pair for pair in self._pairs() if pair not in self.grid.at]
+        if pairs:
+            self.session.start_fittings(pairs)
+
+    def clear_chosen(self) -> None:
+        self.session.clear_fittings(self.chosen_fittings())
+
+    def copy_chosen(self) -> None:
+        """The settings of the cell the keys are at go to the others that are chosen."""
+        source = self.grid.fitting_at(self.grid.spot)
+        pairs = self._pairs()
+        if source is None or len(pairs) < 2:
+            self.session.tell(
+                t("Choose several cells, and end at the fitting that is to be copied."), "note"
+            )
+            return
+        self.session.copy_fitting(source, pairs)
+
+    def carry_chosen(self) -> None:
+        """Carry the frame of the cell the keys are at."""
+        fitting = self.grid.fitting_at(self.grid.spot)
+        if fitting is not None and self.session.lay(fitting, show=False):
+            self.carry_asked.emit()
+
+    def open_bench(self) -> None:
+        fitting = self.grid.fitting_at(self.grid.spot)
+        if fitting is not None:
+            self.bench_asked.emit(fitting)
+
+    def open_more(self) -> None:
+        menu = QMenu(self)
+        for text, act in (
+            (t("Choose every fitting"), self.grid.choose_all),
+            (t("Copy this fitting to the chosen"), self.copy_chosen),
+            (t("Carry this frame…"), self.carry_chosen),
+            (t("Clear the chosen fittings"), self.clear_chosen),
+            (t("Add a folder…"), self.folder_asked.emit),
+        ):
+            menu.addAction(text, act)
+        menu.exec(self.others.mapToGlobal(self.others.rect().bottomLeft()))
+
+    def brief_menu(self) -> QMenu:
+        menu = QMenu(self)
+        here = {column.name for column in self.grid.columns}
+        for book in self.session.shelf.rulebooks:
+            inner = QMenu(book.body.name, menu)
+            menu.addMenu(inner)
+            for brief in book.briefs:
+                name = f"{book.body.id}/{brief.id}"
+                act = inner.addAction(brief.title, partial(self.add_brief, name))
+                if act is not None:
+                    act.setEnabled(name not in here)
+        return menu
+
+    def ask_brief(self) -> None:
+        self.brief_menu().exec(self.brief.mapToGlobal(self.brief.rect().bottomLeft()))
+
+    def add_brief(self, name: str) -> None:
+        """Lay a brief across the board; photos go to it by their cells."""
+        if name not in self.more:
+            self.more.append(name)
+        self._changed()
+        at = [column.name for column in self.grid.columns].index(name)
+        self.grid.go((self.grid.spot[0], at))
+
+    def ask_conform(self) -> None:
+        """Ask where the files go, and conform what is chosen, or all."""
+        docket = self.session.docket
+        if not docket.fittings:
+            return
+        first = self.session.path or Path(docket.photos[0].path)
+        folder = QFileDialog.getExistingDirectory(
+            self, t("Folder for the finished files"), str(first.parent)
+        )
+        if folder:
+            self.conform_into(Path(folder))
+
+    def conform_into(self, folder: Path) -> None:
+        chosen = self.chosen_fittings()
+        ids = chosen if len(chosen) > 1 else [f.id for f in self.session.docket.fittings]
+        self._since.start()
+        self.session.conform_many(ids, folder)
+
+    def _outcome(self, outcome: Outcome) -> None:
+        """A file has been made: its cell speaks of the bytes from now on."""
+        if outcome.cell is None:
+            return
+        try:
+            fitting = self.session.docket.fitting(outcome.fitting)
+        except StopIteration:
+            return
+        self.grid.cells[outcome.fitting] = outcome.cell
+        self.judging.prove(outcome.cell, self._key(fitting))
+        self._tally()
+        self.grid.viewport().update()  # type: ignore[union-attr]
+
+    def _filter(self) -> None:
+        self._lay()
+        self._soon.start()
+        self._summary()
+
+    def _sort(self) -> None:
+        self.worst_first = self.sort.isChecked()
+        self._filter()
+
+    # -- work under way ------------------------------------------------------------------------
+
+    def _working(self, text: str) -> None:
+        self.progress.setText(text)
+        self.cancel.setVisible(bool(text))
+        self._what = text
+        self._since.start()
+        self._tally()
+
+    def _counted(self, n: int, total: int) -> None:
+        if self.cancel.isHidden() or not n:
+            return
+        left = math.ceil(self._since.elapsed() / 1000 / n * (total - n))
+        self.progress.setText(
+            t("{what} {n} of {total}, about {s} s left", what=self._what, n=n, total=total, s=left)
+        )
+
+
+_STANDING_WORDS = {
+    "misses": t("miss"), "lost": t("not there"), "unknown": t("unknown"), "asks": t("to confirm"),
+    "advises": t("advise"), "meets": t("meet"),
+}  # fmt: skip
+
+
+def _far(r: int, seen: range) -> int:
+    """How many rows out of view a row lies."""
+    if r < seen.start:
+        return seen.start - r
+    return r - seen.stop + 1 if r >= seen.stop else 0
+
+
+def _asks(brief: Brief) -> str:
+    """A brief's first clause on pixels and its limit on bytes, in a line."""
+    words = []
+    for names in (("size", "longest_side", "width", "aspect", "print_width"), ("file_bytes",)):
+        found = next(brief.measured(*names), None)
+        if found is not None:
+            said = clause_said(found[0])
+            words.append((said.partition(", ")[2] or said).removeprefix(t("exactly ")))
+    return " · ".join(words)
