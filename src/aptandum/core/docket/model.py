@@ -140,10 +140,13 @@ class Docket(_Frozen):
 
     def with_files(self, change: Callable[[str], str]) -> Docket:
         """The docket with the path changed of every file that its fittings' finishes name."""
-        fittings = tuple(
-            f.model_copy(update={"settings": f.settings.with_files(change)}) for f in self.fittings
-        )
-        return self.model_copy(update={"fittings": fittings})
+        fittings = []
+        for fitting in self.fittings:
+            settings = fitting.settings.with_files(change)
+            if settings is not fitting.settings:
+                fitting = fitting.model_copy(update={"settings": settings})
+            fittings.append(fitting)
+        return self.model_copy(update={"fittings": tuple(fittings)})
 
     def turned(self, photo_id: str, code: int, size: tuple[int, int]) -> Docket:
         """The docket with a photo turned (``code`` as EXIF counts, on top of any turn before),

@@ -59,7 +59,8 @@ def save(docket: Docket, path: str | os.PathLike[str]) -> None:
 
     photos = tuple(e.model_copy(update={"path": near(e.path)}) for e in docket.photos)
     held = docket.with_files(near).model_copy(update={"photos": photos})
-    record = held.model_dump(mode="json")
+    # What is as usual is left out: most of many fittings is.
+    record = {"format": held.format, **held.model_dump(mode="json", exclude_defaults=True)}
     try:
         write_whole(target, json.dumps(record, indent=1, ensure_ascii=False) + "\n")
     except OSError as error:

@@ -256,8 +256,15 @@ class Settings(_Frozen):
         return made
 
     def with_files(self, change: Callable[[str], str]) -> Settings:
-        """The same settings with the path of every file that they name changed."""
+        """The same settings with the path of every file that they name changed; these very ones
+        where they name none."""
         finish = self.finish
+        if (
+            not finish.panels.fills
+            and finish.border.picture is None
+            and finish.shade.picture is None
+        ):
+            return self
         fills = tuple(
             fill.model_copy(update={"source": change(fill.source)})
             if fill.kind == "photo" and fill.source

@@ -33,6 +33,9 @@ HEAD, ROW, SIDE, COL = 70, 104, 232, 170
 _HELD = 600
 """Small pictures that are held in memory."""
 
+_SMALL = 1500
+"""Parts of them that are held at the size they are drawn."""
+
 Spot = tuple[int, int]
 """Row and column; column -1 is the photo itself."""
 
@@ -58,6 +61,8 @@ class RowOf:
 
 def words_of(cell: Cell) -> str:
     """A standing in one or two words."""
+    if not cell.looked:
+        return t("looking …")
     if cell.proved and cell.standing in ("meets", "advises"):
         return t("ready")
     return {
@@ -91,6 +96,7 @@ class Grid(QAbstractScrollArea):
         self._anchor: Spot = (0, 0)
         self.pictures: OrderedDict[tuple[str, int], QPixmap] = OrderedDict()
         self.dropped: list[tuple[str, int]] = []
+        self._small: OrderedDict[object, QPixmap] = OrderedDict()
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(t("Board: photos down, briefs across"))
@@ -109,14 +115,18 @@ class Grid(QAbstractScrollArea):
         spot_was = self._named(self.spot)
         chosen_were = {self._named(spot) for spot in self.chosen}
         self.rows, self.columns, self.at = rows, columns, at
-        places = {self._named((r, c)): (r, c) for r in range(len(rows))
-                  for c in range(len(columns))} if chosen_were or spot_was else {}  # fmt: skip
-        if spot_was in places:
-            self.spot = places[spot_was]
-        self.spot = (
+        down = {row.photo: r for r, row in enumerate(rows)}
+        across = {column.name: c for c, column in enumerate(columns)}
+
+        def place(named: tuple[str, str] | None) -> Spot | None:
+            if named is None or named[0] not in down or named[1] not in across:
+                return None
+            return down[named[0]], across[named[1]]
+
+        self.spot = place(spot_was) or (
             min(self.spot[0], max(0, len(rows) - 1)), min(self.spot[1], max(0, len(columns) - 1)),
         )  # fmt: skip
-        self.chosen = {places[name] for name in chosen_were if name in places}
+        self.chosen = {spot for spot in map(place, chosen_were) if spot is not None}
         self._bars()
         self.viewport().update()  # type: ignore[union-attr]
 
@@ -128,11 +138,44 @@ class Grid(QAbstractScrollArea):
 
     def take_pictures(self, made: list[tuple[tuple[str, int], QImage]]) -> None:
         for seen, image in made:
+            if seen in self.pictures:  # the photo has changed: its parts are made anew
+                for key in [k for k in self._small if k[:2] == seen]:  # type: ignore[index]
+                    del self._small[key]
             self.pictures[seen] = QPixmap.fromImage(image)
             self.pictures.move_to_end(seen)
         while len(self.pictures) > _HELD:
             self.dropped.append(self.pictures.popitem(last=False)[0])
         self.viewport().update()  # type: ignore[union-attr]
+
+    def cells_came(self, cells: list[Cell]) -> None:
+        """Draw again where one of these is in view."""
+        came = {cell.fitting for cell in cells}
+        rows = (self.rows[r].photo for r in self.seen_rows())
+        if any(self.at.get((photo, c.name)) in came for photo in rows for c in self.columns):
+            self.viewport().update()  # type: ignore[union-attr]
+
+    def _framed(
+        self, row: RowOf, picture: QPixmap, frame: tuple[float, float, float, float], box: QRectF
+    ) -> QPixmap:
+        """The kept part of a small picture at the size it is drawn, made once."""
+        ratio = self.devicePixelRatioF()
+        wide, high = max(1, round(box.width() * ratio)), max(1, round(box.height() * ratio))
+        key = (row.path, row.turn, frame, wide, high)
+        made = self._small.get(key)
+        if made is None:
+            left, top, across, up = frame
+            w, h = picture.width(), picture.height()
+            part = QRect(round(left * w), round(top * h), max(1, round(across * w)),
+                         max(1, round(up * h)))  # fmt: skip
+            made = picture.copy(part).scaled(
+                wide, high, Qt.AspectRatioMode.IgnoreAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )  # fmt: skip
+            made.setDevicePixelRatio(ratio)
+            self._small[key] = made
+            while len(self._small) > _SMALL:
+                self._small.popitem(last=False)
+        return made
 
     def fitting_at(self, spot: Spot) -> str | None:
         named = self._named(spot)
@@ -255,7 +298,8 @@ class Grid(QAbstractScrollArea):
             scale = min(room.width() / size.width(), room.height() / size.height())
             inner = QRectF(0, 0, size.width() * scale, size.height() * scale)
             inner.moveCenter(room.center())
-            painter.drawPixmap(inner, picture, QRectF(picture.rect()))
+            whole = self._framed(row, picture, (0.0, 0.0, 1.0, 1.0), inner)
+            painter.drawPixmap(inner.topLeft(), whole)
         else:
             painter.fillRect(QRect(14, box.top() + 13, 96, 78), theme.colour("rail"))
         facts = self.facts.get((row.path, row.turn))
@@ -314,15 +358,15 @@ class Grid(QAbstractScrollArea):
         picture = self.pictures.get((row.path, row.turn))
         painter.fillRect(frame, theme.colour("rail"))
         if picture is not None and not picture.isNull():
-            left, top, across, up = cell.frame
-            w, h = picture.width(), picture.height()
-            source = QRectF(left * w, top * h, across * w, up * h)
-            painter.drawPixmap(frame, picture, source)
+            inside = self._framed(row, picture, cell.frame, frame)
+            painter.drawPixmap(frame.topLeft(), inside)
         painter.setPen(QPen(theme.colour("ink2"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(frame)
         side = QRectF(box.left() + 106, box.top(), COL - 108, ROW)
         verdict = "unknown" if cell.standing == "lost" else cell.standing
+        if not cell.looked:
+            verdict = "unknown"
         draw_sign(painter, verdict, QRectF(side.center().x() - 9, side.top() + 30, 18, 18))
         painter.setFont(theme.tight(12, bold=cell.proved))
         painter.setPen(theme.colour(verdict))

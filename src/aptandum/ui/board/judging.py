@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Callable, Iterable
-from dataclasses import replace
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -25,10 +25,33 @@ from aptandum.ui.bench.sheet import to_image
 HAND_ON_MS = 60
 """How often what has been found is handed to the board."""
 
-_BREATH = 0.002
+_BREATH = 0.001
 """Seconds that a worker rests after each cell, so that the interface is never kept waiting."""
 
+_SEARCH = 400
+"""Rows round the view among which the nearest is looked for; beyond, any comes next."""
+
 Seen = tuple[str, int]
+
+
+@dataclass(frozen=True, eq=False)
+class Row:
+    """A photo with its fittings, each with its brief and all that its judgement depends on.
+
+    Attributes:
+        laid: the same for all rows that were laid together.
+    """
+
+    entry: PhotoEntry
+    fittings: tuple[tuple[Fitting, Brief, object], ...]
+    laid: object
+
+
+def far(r: int, seen: range) -> int:
+    """How many rows out of view a row lies."""
+    if r < seen.start:
+        return seen.start - r
+    return r - seen.stop + 1 if r >= seen.stop else 0
 
 
 class Judging(QObject):
@@ -46,13 +69,15 @@ class Judging(QObject):
         self.facts: dict[Seen, Facts] = {}
         self.faces: dict[Seen, tuple[tuple[Face, ...], Any]] = {}
         self._wake = threading.Condition()
-        self._jobs: list[tuple[Fitting, PhotoEntry, Brief, object]] = []
+        self._rows: list[Row] = []
+        self._pending: set[int] = set()
+        self._deep: set[int] = set()  # rows in whose photos people are to be looked for
+        self._seen = range(0)
         self._pictures: list[PhotoEntry] = []
         self._pictured: set[Seen] = set()
         self._found: list[Cell] = []
         self._made: list[tuple[Seen, QImage]] = []
-        self._round = 0
-        self._left = self._all = 0
+        self._all = 0
         self._stopped = False
         self._threads: list[threading.Thread] = []
         self._hand_on = QTimer(self)
@@ -61,18 +86,18 @@ class Judging(QObject):
 
     # -- asking --------------------------------------------------------------------------------
 
-    def ask(
-        self,
-        jobs: Iterable[tuple[Fitting, PhotoEntry, Brief, object]],
-        pictures: Iterable[PhotoEntry],
-    ) -> None:
-        """Work on these, in this order, and on nothing else: the fittings whose key differs from
-        the one they were judged with, and the photos that have no small picture."""
+    def lay(self, rows: list[Row]) -> None:
+        """The rows of the board as they stand now; what differs from what it was judged with is
+        judged anew, and nothing else is."""
         with self._wake:
-            self._jobs = [j for j in jobs if self._key_of(j[0].id) != j[3]]
-            self._pictures = [p for p in pictures if (p.path, p.turn) not in self._pictured]
-            self._round += 1
-            self._all = self._left = len(self._jobs)
+            self._rows = rows
+            self._pending = set(range(len(rows)))
+            self._deep = {
+                r
+                for r, row in enumerate(rows)
+                if any(asks_for_people(b) for _, b, _ in row.fittings)
+            }
+            self._all = len(rows)
             self._wake.notify_all()
         if not self._threads:
             for work in (self._judge_all, self._picture_all):
@@ -81,19 +106,28 @@ class Judging(QObject):
                 self._threads.append(thread)
         self._hand_on.start()
 
-    def _key_of(self, fitting_id: str) -> object:
-        held = self.cells.get(fitting_id)
-        return held[0] if held is not None else None
+    def look(self, seen: range, near: int) -> None:
+        """The rows in view: they come first, then those round them; small pictures are made for
+        ``near`` rows above and below."""
+        with self._wake:
+            self._seen = seen
+            first, last = max(0, seen.start - near), min(len(self._rows), seen.stop + near)
+            order = sorted(range(first, last), key=lambda r: far(r, seen))
+            entries = [self._rows[r].entry for r in order]
+            self._pictures = [e for e in entries if (e.path, e.turn) not in self._pictured]
+            self._wake.notify_all()
+        self._hand_on.start()
 
     @property
     def busy(self) -> bool:
         with self._wake:
-            return bool(self._jobs or self._pictures or self._found or self._made or self._left)
+            waiting = self._pending or self._deep or self._pictures
+            return bool(waiting or self._found or self._made)
 
     def stop(self) -> None:
         with self._wake:
             self._stopped = True
-            self._jobs, self._pictures = [], []
+            self._pending, self._deep, self._pictures = set(), set(), []
             self._wake.notify_all()
         for thread in self._threads:
             thread.join(5)
@@ -109,23 +143,54 @@ class Judging(QObject):
 
     # -- working -------------------------------------------------------------------------------
 
-    def _next(self, list_: Callable[[], list[Any]]) -> Any:
+    def _next_row(self) -> tuple[Row, bool] | None:
+        """The row nearest to the view that is not judged yet, by its headers first; whether
+        people are to be looked for in it."""
         with self._wake:
-            while not self._stopped and not list_():
+            while not self._stopped and not (self._pending or self._deep):
                 self._wake.wait()
-            return None if self._stopped else list_().pop(0)
+            if self._stopped:
+                return None
+            # What is in view is looked at closely before what is far away is judged at all.
+            here = [r for r in self._seen if r in self._deep and r not in self._pending]
+            deep = not self._pending or (bool(here) and not self._in_view(self._pending))
+            from_ = self._deep if deep else self._pending
+            r = self._nearest(from_)
+            from_.discard(r)
+            return self._rows[r], deep
+
+    def _in_view(self, rows: set[int]) -> bool:
+        return any(r in rows for r in self._seen)
+
+    def _nearest(self, rows: set[int]) -> int:
+        for r in self._seen:
+            if r in rows:
+                return r
+        for off in range(1, _SEARCH):
+            for r in (self._seen.stop - 1 + off, self._seen.start - off):
+                if r in rows:
+                    return r
+        return next(iter(rows))
 
     def _judge_all(self) -> None:
-        while (job := self._next(lambda: self._jobs)) is not None:
-            fitting, entry, brief, key = job
-            cell = self._judge(fitting, entry, brief)
-            with self._wake:
-                self.cells[fitting.id] = (key, cell)
-                self._found.append(cell)
-                self._left = len(self._jobs)
-            time.sleep(_BREATH)
+        while (job := self._next_row()) is not None:
+            row, deep = job
+            for fitting, brief, key in row.fittings:
+                if deep and not asks_for_people(brief):
+                    continue
+                with self._wake:
+                    held = self.cells.get(fitting.id)
+                    if self._stopped or (self._rows and row.laid is not self._rows[0].laid):
+                        break  # the board has been laid anew
+                if held is not None and held[0] == key and (held[1].looked or not deep):
+                    continue
+                cell = self._judge(fitting, row.entry, brief, deep)
+                with self._wake:
+                    self.cells[fitting.id] = (key, cell)
+                    self._found.append(cell)
+                time.sleep(_BREATH)
 
-    def _judge(self, fitting: Fitting, entry: PhotoEntry, brief: Brief) -> Cell:
+    def _judge(self, fitting: Fitting, entry: PhotoEntry, brief: Brief, deep: bool) -> Cell:
         seen = entry.path, entry.turn
         try:
             facts = self.facts.get(seen)
@@ -133,10 +198,12 @@ class Judging(QObject):
                 facts = open_photo(entry.path).facts
                 facts = facts.turned_by(entry.turn) if entry.turn != 1 else facts
                 self.facts[seen] = facts
+            asked = asks_for_people(brief)
             people = None
-            if asks_for_people(brief):
+            if asked and (deep or seen in self.faces):
                 people = self._people(entry, facts)
-            return cell_of(facts, brief, fitting, people)
+            cell = cell_of(facts, brief, fitting, people)
+            return replace(cell, looked=not asked or people is not None)
         except (PhotoError, OSError) as error:
             return Cell(fitting.id, "lost", 1, trouble=str(error))
         except Exception as error:  # one photo must never stop the rest
@@ -150,8 +217,14 @@ class Judging(QObject):
         faces, subject = self.faces[seen]
         return People(faces, entry.marks, subject)
 
+    def _next_picture(self) -> PhotoEntry | None:
+        with self._wake:
+            while not self._stopped and not self._pictures:
+                self._wake.wait()
+            return None if self._stopped else self._pictures.pop(0)
+
     def _picture_all(self) -> None:
-        while (entry := self._next(lambda: self._pictures)) is not None:
+        while (entry := self._next_picture()) is not None:
             seen = entry.path, entry.turn
             try:
                 photo = open_photo(entry.path)
@@ -174,8 +247,8 @@ class Judging(QObject):
         with self._wake:
             found, self._found = self._found, []
             made, self._made = self._made, []
-            left, every = self._left, self._all
-            idle = not (self._jobs or self._pictures)
+            left, every = len(self._pending), self._all
+            idle = not (self._pending or self._deep or self._pictures)
         if found:
             self.judged.emit(found)
         if made:

@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.batch import Outcome
 from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
-from aptandum.core.docket.model import Docket, Fitting
+from aptandum.core.docket.model import Fitting
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound
@@ -31,7 +31,7 @@ from aptandum.core.rulebook.sizes_said import clause_said
 from aptandum.ui import theme
 from aptandum.ui.bench.place import Said
 from aptandum.ui.board.grid import Column, Grid, RowOf
-from aptandum.ui.board.judging import Judging
+from aptandum.ui.board.judging import Judging, Row
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
@@ -104,7 +104,6 @@ class BoardPlace(QWidget):
         self.more: list[str] = []  # briefs across that no photo goes to yet
         self.worst_first = False
         self._briefs: dict[str, tuple[object, Rulebook, Brief] | None] = {}
-        self._docket: Docket | None = None
         self._stamps: dict[str, tuple[int, int] | None] = {}
         self._what = ""
         self._since = QElapsedTimer()
@@ -112,6 +111,10 @@ class BoardPlace(QWidget):
         self._soon.setSingleShot(True)
         self._soon.setInterval(30)
         self._soon.timeout.connect(self._ask)
+        self._count_soon = QTimer(self)  # counting thousands of cells waits until some have come
+        self._count_soon.setSingleShot(True)
+        self._count_soon.setInterval(400)
+        self._count_soon.timeout.connect(self._tally)
         self._watch = QTimer(self)
         self._watch.setInterval(_WATCH_MS)
         self._watch.timeout.connect(self.look_at_files)
@@ -272,7 +275,7 @@ class BoardPlace(QWidget):
         rows = [RowOf(i, entries[i].path, entries[i].turn) for i in ids]
         at = {(f.photo, f.brief): f.id for f in docket.fittings}
         self.grid.lay(rows, columns, at)
-        self._docket = docket
+        self._hand_over()
         self.stack.setCurrentWidget(self.grid if docket.photos else self.empty)
         self.foot.setVisible(bool(docket.photos))
         self._tally()
@@ -291,44 +294,50 @@ class BoardPlace(QWidget):
         self.conform.setEnabled(bool(n) and self.cancel.isHidden())
 
     def _key(self, fitting: Fitting) -> object:
+        """All that a fitting's judgement depends on."""
         entry = self.session.docket.photo(fitting.photo)
-        body = fitting.brief.partition("/")[0]
-        held = self.session.docket.rulebooks.get(body)
+        held = self.session.docket.rulebooks.get(fitting.brief.partition("/")[0])
         return fitting, entry.turn, entry.marks, hash(held), self._stamps.get(entry.path)
 
-    def _ask(self) -> None:
-        """Ask for the cells and small pictures in view first, then round it, then the rest."""
+    def _hand_over(self) -> None:
+        """Give the rows as they stand to be judged."""
         docket, grid = self.session.docket, self.grid
-        seen = grid.seen_rows()
-        order = sorted(range(len(grid.rows)), key=lambda r: _far(r, seen))
-        near = [r for r in order if _far(r, seen) <= _AHEAD]
         entries = {entry.id: entry for entry in docket.photos}
-        fittings = {f.id: f for f in docket.fittings}
-        held = docket.rulebooks
-        books = {body: hash(text) for body, text in held.items()}
-        jobs = []
-        for r in order:
-            row = grid.rows[r]
+        books = {body: hash(text) for body, text in docket.rulebooks.items()}
+        known = []
+        for column in grid.columns:
+            found = self.brief_of(column.name)
+            if found is not None:
+                known.append((column.name, found[1], books.get(column.name.partition("/")[0])))
+        mine: dict[tuple[str, str], Fitting] = {(f.photo, f.brief): f for f in docket.fittings}
+        laid = object()
+        rows = []
+        for row in grid.rows:
             entry = entries[row.photo]
-            for column in grid.columns:
-                fitting = fittings.get(grid.at.get((row.photo, column.name), ""))
-                found = self.brief_of(column.name) if fitting is not None else None
-                if fitting is None or found is None:
-                    continue
-                key = (fitting, entry.turn, entry.marks,
-                       books.get(column.name.partition("/")[0]), self._stamps.get(entry.path))  # fmt: skip
-                jobs.append((fitting, entry, found[1], key))
-        if grid.dropped:
-            self.judging.forget_pictures(grid.dropped)
-            grid.dropped = []
-        self.judging.ask(jobs, [entries[grid.rows[r].photo] for r in near])
+            stamp = self._stamps.get(entry.path)
+            fittings = []
+            for name, brief, book in known:
+                fitting = mine.get((row.photo, name))
+                if fitting is not None:
+                    key = (fitting, entry.turn, entry.marks, book, stamp)
+                    fittings.append((fitting, brief, key))
+            rows.append(Row(entry, tuple(fittings), laid))
+        self.judging.lay(rows)
+
+    def _ask(self) -> None:
+        """What is in view comes first."""
+        if self.grid.dropped:
+            self.judging.forget_pictures(self.grid.dropped)
+            self.grid.dropped = []
+        self.judging.look(self.grid.seen_rows(), _AHEAD)
 
     def _judged(self, cells: list[Cell]) -> None:
         for cell in cells:
             self.grid.cells[cell.fitting] = cell
         self.grid.facts = self.judging.facts
-        self._tally()
-        self.grid.viewport().update()  # type: ignore[union-attr]
+        if not self._count_soon.isActive():
+            self._count_soon.start()
+        self.grid.cells_came(cells)
         spot = self.grid.fitting_at(self.grid.spot)
         if any(cell.fitting == spot for cell in cells):
             self._summary()
@@ -357,6 +366,7 @@ class BoardPlace(QWidget):
                 more = "" if len(paths) <= 4 else t(" and {n} more", n=len(paths) - 4)
                 self.session.tell(f"{words}: {names}{more}.", "note")
         if gone or changed:
+            self._hand_over()
             self._soon.start()
 
     # -- the strip below -----------------------------------------------------------------------
@@ -560,13 +570,6 @@ _STANDING_WORDS = {
     "misses": t("miss"), "lost": t("not there"), "unknown": t("unknown"), "asks": t("to confirm"),
     "advises": t("advise"), "meets": t("meet"),
 }  # fmt: skip
-
-
-def _far(r: int, seen: range) -> int:
-    """How many rows out of view a row lies."""
-    if r < seen.start:
-        return seen.start - r
-    return r - seen.stop + 1 if r >= seen.stop else 0
 
 
 def _asks(brief: Brief) -> str:
