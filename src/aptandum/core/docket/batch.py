@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
+from typing import Any
+
+import cv2
 
 from aptandum.core.conform import Proof, conform
-from aptandum.core.docket.cells import Cell, said_of
+from aptandum.core.docket.cells import Cell, cell_of, said_of
 from aptandum.core.docket.model import Fitting, PhotoEntry
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.line import live_reading, resolve
@@ -17,8 +21,9 @@ from aptandum.core.fitting.people import asks_for_people, framed_by_marks, peopl
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.decode import Photo, open_photo
-from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import People
+from aptandum.core.photo.people import Face
 from aptandum.core.rulebook.model import Brief
 
 _AHEAD = 2
@@ -69,6 +74,75 @@ def photo_of(entry: PhotoEntry) -> Photo:
     """
     photo = open_photo(entry.path)
     return Photo(photo.path, photo.facts.turned_by(entry.turn)) if entry.turn != 1 else photo
+
+
+def behind_others() -> None:
+    """For a worker process that nobody waits for: one thread, and after everything else."""
+    cv2.setNumThreads(1)
+    with contextlib.suppress(OSError, AttributeError):
+        os.nice(10)
+
+
+Found = tuple[tuple[Face, ...], Any]
+"""The faces of a photo, and its subject where it has none."""
+
+
+@dataclass(frozen=True)
+class Judged:
+    """What came of judging one photo's fittings by its header.
+
+    Attributes:
+        facts: without the profile's bytes; ``None`` where there is no such file.
+        faces: where people have been looked for.
+    """
+
+    cells: tuple[Cell, ...]
+    facts: Facts | None = None
+    faces: Found | None = None
+
+
+def judge_rows(
+    rows: Sequence[tuple[PhotoEntry, Sequence[tuple[Fitting, int]], Found | None]],
+    briefs: Sequence[Brief],
+    deep: bool = False,
+) -> list[Judged]:
+    """Judge the fittings of some photos, for a worker process; trouble is told in the cells.
+
+    Args:
+        rows: photo, its fittings each with the place of its brief in ``briefs``, and who was
+            found in it, where that is known.
+        deep: look for people where a brief asks for them.
+    """
+    return [_judge_row(entry, fittings, known, briefs, deep) for entry, fittings, known in rows]
+
+
+def _judge_row(
+    entry: PhotoEntry,
+    fittings: Sequence[tuple[Fitting, int]],
+    known: Found | None,
+    briefs: Sequence[Brief],
+    deep: bool,
+) -> Judged:
+    try:
+        photo = photo_of(entry)
+        asked = [asks_for_people(briefs[i]) for _, i in fittings]
+        if known is None and deep and any(asked):
+            found = people_in(photo)
+            known = found.faces, found.subject
+        people = None if known is None else People(known[0], entry.marks, known[1])
+        cells = [
+            replace(
+                cell_of(photo.facts, briefs[i], fitting, people if asks else None),
+                looked=not asks or people is not None,
+            )
+            for (fitting, i), asks in zip(fittings, asked, strict=True)
+        ]
+        return Judged(tuple(cells), replace(photo.facts, icc_bytes=b""), known)
+    except (PhotoError, OSError) as error:
+        why = str(error)
+    except Exception as error:  # one photo must never stop the rest
+        why = f"{entry.path}: {type(error).__name__}: {error}"
+    return Judged(tuple(Cell(fitting.id, "lost", 1, trouble=why) for fitting, _ in fittings))
 
 
 def mended(photo: Photo, brief: Brief, settings: Settings, people: People | None) -> Settings:

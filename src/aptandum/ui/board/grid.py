@@ -33,6 +33,9 @@ HEAD, ROW, SIDE, COL = 70, 104, 232, 170
 _HELD = 600
 """Small pictures that are held in memory."""
 
+_DRAWN = 400
+"""Cells that are held as they were drawn."""
+
 _SMALL = 1500
 """Parts of them that are held at the size they are drawn."""
 
@@ -96,6 +99,8 @@ class Grid(QAbstractScrollArea):
         self._anchor: Spot = (0, 0)
         self.pictures: OrderedDict[tuple[str, int], QPixmap] = OrderedDict()
         self.dropped: list[tuple[str, int]] = []
+        self._cells_drawn: OrderedDict[object, tuple[tuple[object, ...], QPixmap]] = OrderedDict()
+        self._heads: dict[object, QPixmap] = {}
         self._small: OrderedDict[object, QPixmap] = OrderedDict()
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -269,8 +274,22 @@ class Grid(QAbstractScrollArea):
         painter.drawLine(SIDE - 1, 0, SIDE - 1, port.height())
 
     def _head(self, painter: QPainter, c: int) -> None:
-        column = self.columns[c]
-        left = SIDE + c * COL - self._x()
+        column, ratio = self.columns[c], self.devicePixelRatioF()
+        key = (column, theme.palette(), ratio)
+        if key not in self._heads:
+            if len(self._heads) > 100:
+                self._heads.clear()
+            made = QPixmap(round(COL * ratio), round(HEAD * ratio))
+            made.setDevicePixelRatio(ratio)
+            made.fill(theme.colour("panel"))
+            inner = QPainter(made)
+            self._draw_head(inner, column)
+            inner.end()
+            self._heads[key] = made
+        painter.drawPixmap(SIDE + c * COL - self._x(), 0, self._heads[key])
+
+    def _draw_head(self, painter: QPainter, column: Column) -> None:
+        left = 0
         room = COL - 18
         for y, font, token, words in (
             (10, theme.text(13, bold=True), "ink", column.title),
@@ -327,21 +346,45 @@ class Grid(QAbstractScrollArea):
 
     def _cell(self, painter: QPainter, spot: Spot) -> None:
         box = self.cell_rect(spot)
-        if spot in self.chosen or spot == self.spot:
-            painter.fillRect(box, theme.colour("blue_soft"))
+        painter.drawPixmap(box.topLeft(), self._drawn_cell(spot))
+        if spot == self.spot and self.hasFocus():
+            painter.setPen(QPen(theme.colour("blue"), 2))
+            painter.drawRect(box.adjusted(1, 1, -2, -2))
+
+    def _drawn_cell(self, spot: Spot) -> QPixmap:
+        """A cell as it is drawn, made once for what it shows."""
+        fitting = self.fitting_at(spot)
+        row = self.rows[spot[0]]
+        cell = self.cells.get(fitting) if fitting is not None else None
+        picture = self.pictures.get((row.path, row.turn)) if fitting is not None else None
+        on = spot in self.chosen or spot == self.spot
+        key = (fitting, on)
+        now = (cell, picture, theme.palette(), self.devicePixelRatioF())
+        held = self._cells_drawn.get(key)
+        if held is not None and all(a is b or a == b for a, b in zip(held[0], now, strict=True)):
+            self._cells_drawn.move_to_end(key)
+            return held[1]
+        ratio = now[3]
+        made = QPixmap(round(COL * ratio), round(ROW * ratio))
+        made.setDevicePixelRatio(ratio)
+        made.fill(theme.colour("blue_soft" if on else "window"))
+        painter = QPainter(made)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        box = QRect(0, 0, COL, ROW)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawLine(box.left(), box.bottom(), box.right(), box.bottom())
         painter.drawLine(box.right(), box.top(), box.right(), box.bottom())
-        fitting = self.fitting_at(spot)
         if fitting is None:
             painter.setPen(theme.colour("idle"))
             painter.setFont(theme.text(16))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "+")
         else:
-            self._fitting(painter, box, spot, self.cells.get(fitting))
-        if spot == self.spot and self.hasFocus():
-            painter.setPen(QPen(theme.colour("blue"), 2))
-            painter.drawRect(box.adjusted(1, 1, -2, -2))
+            self._fitting(painter, box, spot, cell)
+        painter.end()
+        self._cells_drawn[key] = now, made
+        while len(self._cells_drawn) > _DRAWN:
+            self._cells_drawn.popitem(last=False)
+        return made
 
     def _fitting(self, painter: QPainter, box: QRect, spot: Spot, cell: Cell | None) -> None:
         row = self.rows[spot[0]]
@@ -446,6 +489,7 @@ class Grid(QAbstractScrollArea):
         assert event is not None
         spot = self.spot_of(event.position().toPoint())
         if spot is not None and spot[1] >= 0 and self.fitting_at(spot) is not None:
+            self.go(spot)
             self.opened.emit(*spot)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

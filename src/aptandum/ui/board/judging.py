@@ -3,21 +3,23 @@
 from __future__ import annotations
 
 import threading
-import time
 from collections.abc import Iterable
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, replace
+from multiprocessing import get_context
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 
-from aptandum.core.docket.cells import Cell, cell_of
+from aptandum.core.docket.batch import Judged, behind_others, judge_rows
+from aptandum.core.docket.cells import Cell
 from aptandum.core.docket.model import Fitting, PhotoEntry
 from aptandum.core.docket.thumbs import Thumbs
-from aptandum.core.fitting.people import asks_for_people, people_in
+from aptandum.core.fitting.people import asks_for_people
 from aptandum.core.photo.decode import Photo, open_photo
-from aptandum.core.photo.facts import Facts, PhotoError
-from aptandum.core.photo.marks import People
+from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.people import Face
 from aptandum.core.rulebook.model import Brief
 from aptandum.ui.bench.sheet import to_image
@@ -25,8 +27,11 @@ from aptandum.ui.bench.sheet import to_image
 HAND_ON_MS = 60
 """How often what has been found is handed to the board."""
 
-_BREATH = 0.001
-"""Seconds that a worker rests after each cell, so that the interface is never kept waiting."""
+_NEAR = 30
+"""Rows round the view that are judged by their headers before faces are looked for in it."""
+
+_AT_ONCE = 6
+"""Rows that are judged by their headers in one go."""
 
 _SEARCH = 400
 """Rows round the view among which the nearest is looked for; beyond, any comes next."""
@@ -78,7 +83,9 @@ class Judging(QObject):
         self._found: list[Cell] = []
         self._made: list[tuple[Seen, QImage]] = []
         self._all = 0
+        self._out = 0  # pieces of work that are under way
         self._stopped = False
+        self._pool: ProcessPoolExecutor | None = None
         self._threads: list[threading.Thread] = []
         self._hand_on = QTimer(self)
         self._hand_on.setInterval(HAND_ON_MS)
@@ -121,7 +128,7 @@ class Judging(QObject):
     @property
     def busy(self) -> bool:
         with self._wake:
-            waiting = self._pending or self._deep or self._pictures
+            waiting = self._pending or self._deep or self._pictures or self._out
             return bool(waiting or self._found or self._made)
 
     def stop(self) -> None:
@@ -129,10 +136,16 @@ class Judging(QObject):
             self._stopped = True
             self._pending, self._deep, self._pictures = set(), set(), []
             self._wake.notify_all()
+        if self._pool is not None:
+            for process in list((self._pool._processes or {}).values()):
+                process.terminate()  # what it looks for nobody wants any more
         for thread in self._threads:
             thread.join(5)
         self._threads = []
         self._hand_on.stop()
+        if self._pool is not None:
+            self._pool.shutdown(wait=False, cancel_futures=True)
+            self._pool = None
 
     def forget(self, path: str) -> None:
         """A photo has changed on disk: what is known of it is looked at again when asked for."""
@@ -143,9 +156,9 @@ class Judging(QObject):
 
     # -- working -------------------------------------------------------------------------------
 
-    def _next_row(self) -> tuple[Row, bool] | None:
-        """The row nearest to the view that is not judged yet, by its headers first; whether
-        people are to be looked for in it."""
+    def _next_rows(self) -> tuple[list[Row], bool] | None:
+        """The rows nearest to the view that are not judged yet, by their headers first; whether
+        people are to be looked for in them."""
         with self._wake:
             while not self._stopped and not (self._pending or self._deep):
                 self._wake.wait()
@@ -155,12 +168,18 @@ class Judging(QObject):
             here = [r for r in self._seen if r in self._deep and r not in self._pending]
             deep = not self._pending or (bool(here) and not self._in_view(self._pending))
             from_ = self._deep if deep else self._pending
-            r = self._nearest(from_)
-            from_.discard(r)
-            return self._rows[r], deep
+            found: list[Row] = []
+            while from_ and len(found) < (1 if deep else _AT_ONCE):
+                r = self._nearest(from_)
+                from_.discard(r)
+                found.append(self._rows[r])
+            self._out += 1
+            return found, deep
 
     def _in_view(self, rows: set[int]) -> bool:
-        return any(r in rows for r in self._seen)
+        """Whether any of these rows is in view or a few screens from it."""
+        near = range(self._seen.start - _NEAR, self._seen.stop + _NEAR)
+        return any(r in rows for r in near)
 
     def _nearest(self, rows: set[int]) -> int:
         for r in self._seen:
@@ -173,55 +192,70 @@ class Judging(QObject):
         return next(iter(rows))
 
     def _judge_all(self) -> None:
-        while (job := self._next_row()) is not None:
-            row, deep = job
-            for fitting, brief, key in row.fittings:
-                if deep and not asks_for_people(brief):
-                    continue
-                with self._wake:
+        while (asked := self._next_rows()) is not None:
+            rows, deep = asked
+            briefs: dict[int, Brief] = {}
+            jobs, kept = [], []
+            for row in rows:
+                seen = row.entry.path, row.entry.turn
+                wanted = []
+                for fitting, brief, key in row.fittings:
                     held = self.cells.get(fitting.id)
-                    if self._stopped or (self._rows and row.laid is not self._rows[0].laid):
-                        break  # the board has been laid anew
-                if held is not None and held[0] == key and (held[1].looked or not deep):
-                    continue
-                cell = self._judge(fitting, row.entry, brief, deep)
+                    known = held is not None and held[0] == key
+                    if known and held is not None and (held[1].looked or not deep):
+                        continue
+                    if deep and not asks_for_people(brief):
+                        continue
+                    briefs[id(brief)] = brief
+                    wanted.append((fitting, brief, key))
+                if wanted or seen not in self.facts:
+                    kept.append((row, wanted))
+                    jobs.append((row.entry, wanted, self.faces.get(seen)))
+            try:
+                if jobs:
+                    self._judge(jobs, kept, list(briefs.values()), deep)
+            finally:
                 with self._wake:
+                    self._out -= 1
+
+    def _judge(self, jobs: list[Any], kept: list[Any], briefs: list[Brief], deep: bool) -> None:
+        """Judge some rows in another process: what takes long here would keep the interface
+        waiting, thread or not."""
+        at = {id(brief): i for i, brief in enumerate(briefs)}
+        plain = [
+            (entry, [(fitting, at[id(brief)]) for fitting, brief, _ in wanted], faces)
+            for entry, wanted, faces in jobs
+        ]
+        found = self._elsewhere(plain, briefs, deep)
+        with self._wake:
+            for (row, wanted), judged in zip(kept, found, strict=True):
+                seen = row.entry.path, row.entry.turn
+                if judged.facts is not None:
+                    self.facts[seen] = judged.facts
+                if judged.faces is not None:
+                    self.faces[seen] = judged.faces
+                for (fitting, _brief, key), cell in zip(wanted, judged.cells, strict=True):
                     self.cells[fitting.id] = (key, cell)
                     self._found.append(cell)
-                time.sleep(_BREATH)
 
-    def _judge(self, fitting: Fitting, entry: PhotoEntry, brief: Brief, deep: bool) -> Cell:
-        seen = entry.path, entry.turn
+    def _elsewhere(self, rows: list[Any], briefs: list[Brief], deep: bool) -> list[Judged]:
+        if self._pool is None and not self._stopped:
+            self._pool = ProcessPoolExecutor(1, get_context("spawn"), initializer=behind_others)
         try:
-            facts = self.facts.get(seen)
-            if facts is None:
-                facts = open_photo(entry.path).facts
-                facts = facts.turned_by(entry.turn) if entry.turn != 1 else facts
-                self.facts[seen] = facts
-            asked = asks_for_people(brief)
-            people = None
-            if asked and (deep or seen in self.faces):
-                people = self._people(entry, facts)
-            cell = cell_of(facts, brief, fitting, people)
-            return replace(cell, looked=not asked or people is not None)
-        except (PhotoError, OSError) as error:
-            return Cell(fitting.id, "lost", 1, trouble=str(error))
-        except Exception as error:  # one photo must never stop the rest
-            return Cell(fitting.id, "lost", 1, trouble=f"{type(error).__name__}: {error}")
-
-    def _people(self, entry: PhotoEntry, facts: Facts) -> People:
-        seen = entry.path, entry.turn
-        if seen not in self.faces:
-            found = people_in(Photo(entry.path, facts), entry.marks)
-            self.faces[seen] = found.faces, found.subject
-        faces, subject = self.faces[seen]
-        return People(faces, entry.marks, subject)
+            if self._pool is not None:
+                return self._pool.submit(judge_rows, rows, briefs, deep).result()
+        except (BrokenProcessPool, RuntimeError):
+            pass  # stopped, or killed from outside: judge here
+        return judge_rows(rows, briefs, deep)
 
     def _next_picture(self) -> PhotoEntry | None:
         with self._wake:
             while not self._stopped and not self._pictures:
                 self._wake.wait()
-            return None if self._stopped else self._pictures.pop(0)
+            if self._stopped:
+                return None
+            self._out += 1
+            return self._pictures.pop(0)
 
     def _picture_all(self) -> None:
         while (entry := self._next_picture()) is not None:
@@ -237,6 +271,7 @@ class Judging(QObject):
             with self._wake:
                 self._pictured.add(seen)
                 self._made.append((seen, image))
+                self._out -= 1
 
     def forget_pictures(self, seen: Iterable[Seen]) -> None:
         """Small pictures that are no longer held in memory: they may be asked for again."""
@@ -248,7 +283,7 @@ class Judging(QObject):
             found, self._found = self._found, []
             made, self._made = self._made, []
             left, every = len(self._pending), self._all
-            idle = not (self._pending or self._deep or self._pictures)
+            idle = not (self._pending or self._deep or self._pictures or self._out)
         if found:
             self.judged.emit(found)
         if made:

@@ -40,6 +40,9 @@ from aptandum.ui.widgets import button, label
 _AHEAD = 6
 """Rows above and below the view that are judged next."""
 
+_STATED = 200
+"""Rows out of view whose files are looked at in one go, by turns."""
+
 _WATCH_MS = 4000
 """How often the board looks whether a photo in view has changed or is gone."""
 
@@ -104,8 +107,12 @@ class BoardPlace(QWidget):
         self.more: list[str] = []  # briefs across that no photo goes to yet
         self.worst_first = False
         self._briefs: dict[str, tuple[object, Rulebook, Brief] | None] = {}
+        self._known: frozenset[str] = frozenset()
+        self._times: dict[str, int] = {}  # how often a file was seen to have changed
+        self._laid: tuple[object, ...] = (None, None, -1)
         self._stamps: dict[str, tuple[int, int] | None] = {}
         self._what = ""
+        self._turn = 0  # the row at which the next look at the files begins
         self._since = QElapsedTimer()
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
@@ -252,8 +259,10 @@ class BoardPlace(QWidget):
         return held[1], held[2]
 
     def _changed(self) -> None:
-        if not self.isVisible():
-            return
+        laid = (self.session.docket, self.session.shelf, len(self.more))
+        if not self.isVisible() or all(a is b for a, b in zip(laid, self._laid, strict=True)):
+            return  # nothing that stands here: the bench has made a picture, or the like
+        self._laid = laid
         self._lay()
         self._soon.start()
         self._summary()
@@ -274,6 +283,7 @@ class BoardPlace(QWidget):
         ids = rows_of(docket, self.grid.cells, wanted, self.worst_first)
         rows = [RowOf(i, entries[i].path, entries[i].turn) for i in ids]
         at = {(f.photo, f.brief): f.id for f in docket.fittings}
+        self._known = frozenset(at.values())
         self.grid.lay(rows, columns, at)
         self._hand_over()
         self.stack.setCurrentWidget(self.grid if docket.photos else self.empty)
@@ -284,8 +294,7 @@ class BoardPlace(QWidget):
         docket = self.session.docket
         n = len(docket.fittings)
         self.count.setText(t("1 fitting") if n == 1 else t("{n} fittings", n=n))
-        known = {f.id for f in docket.fittings}
-        counts = tally(cell for i, cell in self.grid.cells.items() if i in known)
+        counts = tally(cell for i, cell in self.grid.cells.items() if i in self._known)
         for standing, chip in self.chips.items():
             chip.take(counts[standing])
         chosen = self.chosen_fittings()
@@ -297,7 +306,7 @@ class BoardPlace(QWidget):
         """All that a fitting's judgement depends on."""
         entry = self.session.docket.photo(fitting.photo)
         held = self.session.docket.rulebooks.get(fitting.brief.partition("/")[0])
-        return fitting, entry.turn, entry.marks, hash(held), self._stamps.get(entry.path)
+        return fitting, entry.turn, entry.marks, hash(held), self._times.get(entry.path, 0)
 
     def _hand_over(self) -> None:
         """Give the rows as they stand to be judged."""
@@ -314,7 +323,7 @@ class BoardPlace(QWidget):
         rows = []
         for row in grid.rows:
             entry = entries[row.photo]
-            stamp = self._stamps.get(entry.path)
+            stamp = self._times.get(entry.path, 0)
             fittings = []
             for name, brief, book in known:
                 fitting = mine.get((row.photo, name))
@@ -350,7 +359,10 @@ class BoardPlace(QWidget):
         """See whether a photo has changed or is gone since it was looked at."""
         gone: list[str] = []
         changed: list[str] = []
-        for row in self.grid.rows:
+        rows, seen = self.grid.rows, self.grid.seen_rows()
+        turn = range(self._turn, min(self._turn + _STATED, len(rows)))
+        self._turn = turn.stop if turn.stop < len(rows) else 0
+        for row in (rows[r] for r in dict.fromkeys((*seen, *turn))):
             try:
                 state = os.stat(row.path)
                 stamp: tuple[int, int] | None = (state.st_size, state.st_mtime_ns)
@@ -358,6 +370,7 @@ class BoardPlace(QWidget):
                 stamp = None
             if row.path in self._stamps and self._stamps[row.path] != stamp:
                 (gone if stamp is None else changed).append(row.path)
+                self._times[row.path] = self._times.get(row.path, 0) + 1
                 self.judging.forget(row.path)
             self._stamps[row.path] = stamp
         for paths, words in ((gone, t("Not there any more")), (changed, t("Changed on disk"))):
