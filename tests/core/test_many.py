@@ -127,7 +127,7 @@ def test_one_bad_photo_never_stops_the_rest_and_no_supplied_one_is_touched(tmp_p
         j.entry.path: hashlib.sha256(Path(j.entry.path).read_bytes()).hexdigest() for j in jobs
     }
     with ThreadPoolExecutor(2) as pool:
-        found = {o.fitting: o for o in run(jobs, pool, 2)}
+        found = {o.fitting: o for o in run(jobs, pool, 2, None, make_one)}
     assert len(found) == 5 and "quay_2.jpg" in found["f2"].trouble and found["f2"].cell is None
     for i in (0, 1, 3, 4):
         outcome = found[f"f{i}"]
@@ -178,7 +178,7 @@ def test_few_jobs_are_out_at_a_time_whatever_their_number(tmp_path):
     with ThreadPoolExecutor(2) as pool:
         from aptandum.core.docket.batch import Outcome
 
-        for outcome in run(endless(), pool, 2, make=lambda j: Outcome(j.fitting.id)):
+        for outcome in run(endless(), pool, 2, None, lambda j: Outcome(j.fitting.id)):
             back.append(outcome)
             assert len(drawn) - len(back) <= 4
     assert len(back) == 40

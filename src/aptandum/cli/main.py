@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import signal
 import sys
+import threading
+import time
 from collections.abc import Callable, Sequence
 from datetime import datetime
 from functools import cache, partial
@@ -17,11 +20,21 @@ from rich.console import Console
 from rich.text import Text
 
 from aptandum import __version__
-from aptandum.core.conform import Proof, conform, mask_once, named
+from aptandum.cli.many import (
+    Done,
+    Ledger,
+    Task,
+    conform_one,
+    executor_of,
+    named_files,
+    reasons,
+)
+from aptandum.core.conform import mask_once
+from aptandum.core.docket import batch
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import DocketError, load
 from aptandum.core.docket.takeover import find
-from aptandum.core.file.write import WriteError, write
+from aptandum.core.file.write import WriteError
 from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.fitting.standing import supplied_look
@@ -29,7 +42,7 @@ from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import check_pixels, full_facts, open_photo
 from aptandum.core.photo.facts import PhotoError
-from aptandum.core.report import Entry, Report, entry_of, write_report
+from aptandum.core.report import Entry, Report, write_report
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
 from aptandum.core.rulebook.model import Brief, Rulebook
@@ -170,7 +183,7 @@ def check(files: Files, brief: BriefName, rulebook: Books = None, as_json: Json 
     """Findings of files as they are, against a brief; nothing is changed or written."""
     wanted = _brief(brief, rulebook)
     status = MEETS
-    for file in files:
+    for file in named_files(files):
         try:
             photo = open_photo(file)
             seen = check_pixels(photo.read(), photo.facts)
@@ -232,6 +245,12 @@ def conform_command(
     replace: Annotated[
         bool, typer.Option("--replace", help="Replace a file of that name.")
     ] = False,
+    workers: Annotated[
+        int, typer.Option("--workers", min=1, max=64, help="Processes that work at once.")
+    ] = 1,
+    resume: Annotated[
+        bool, typer.Option("--resume", help="Skip what was done in this folder and is unchanged.")
+    ] = False,
     report: Annotated[
         str | None, typer.Option("--report", help="Write a conformity report, .html or .pdf.")
     ] = None,
@@ -246,29 +265,109 @@ def conform_command(
     except OSError as error:
         _err(f"{out} cannot be made a folder: {(error.strerror or '').lower()}.")
         raise _Stop(UNREADABLE) from None
-    status = MEETS
-    entries: list[Entry] = []
+    _conform_all(
+        named_files(files), brief, book, wanted, settings, str(folder), replace, workers, resume,
+        report, as_json,
+    )  # fmt: skip
+
+
+def _conform_all(
+    files: list[str], name: str, book: Rulebook, wanted: Brief, settings: Settings, folder: str,
+    replace: bool, workers: int, resume: bool, report: str | None, as_json: bool,
+) -> None:  # fmt: skip
+    """Conform files one by one or by several workers; one that fails never stops the rest."""
+    ledger = Ledger(folder, name, settings, book.text)
+    if resume:
+        ledger.read()
+    status, records, entries = MEETS, [], []
+    tasks = []
     for file in files:
-        try:
-            photo = open_photo(file)
-            proof = conform(photo, wanted, settings)
-            target = folder / proof.suggested
-            path = write(
-                proof.made.data, target, files, replace=replace, counted=proof.line.file.counted
-            )
-            proof = named(proof, wanted, path.name)
-            if report is not None:
-                entries.append(entry_of(photo, book, wanted, proof))
-        except (PhotoError, WriteError) as error:
-            status = UNREADABLE
-            _failed(file, brief, str(error), as_json, written=True)
+        held = ledger.skips(file) if resume else None
+        if held is None:
+            supplied = tuple(files) if len(files) <= _FEW else ()
+            tasks.append(Task(file, name, book, wanted, settings, folder, replace, supplied,
+                              report is not None, resume))  # fmt: skip
             continue
-        if not proof.ready:
+        records.append(held)
+        if not held["ready"]:
             status = max(status, MISSES)
-        _show_proof(file, brief, path, proof, as_json)
+        if as_json:
+            _json(held | {"resumed": True})
+        else:
+            _out(f"{_name(file)} → {held['written']}: done before and unchanged")
+    stopped = False
+    start, made = time.monotonic(), 0
+
+    def ask_to_stop(*_: Any) -> None:
+        nonlocal stopped
+        stopped = True
+
+    before = signal.signal(signal.SIGINT, ask_to_stop) if _main_thread() else None
+    try:
+        with executor_of(workers) as pool:
+            for done in batch.run(tasks, pool, max(1, workers), lambda: stopped, conform_one):
+                made += 1
+                ledger.add(done)
+                records.append(done.record)
+                if done.record["error"]:
+                    status = UNREADABLE
+                elif not done.record["ready"]:
+                    status = max(status, MISSES)
+                if done.entry is not None:
+                    entries.append(done.entry)
+                _show_done(done, as_json)
+                _progress(made, len(tasks), start)
+    finally:
+        if before is not None:
+            signal.signal(signal.SIGINT, before)
+    if stopped:
+        _err(f"Stopped: {made} of {len(tasks)} were made; --resume goes on with the rest.")
+        status = UNREADABLE
+    if len(files) > 1 and not as_json:
+        _summary(records)
     if report is not None:
         status = max(status, _write_report(wanted.title, entries, report, files, as_json))
     raise _Stop(status)
+
+
+_FEW = 500
+"""Up to so many supplied photos are named to every worker as never to be written to; beyond, each
+knows its own, and no name that is taken is ever written over unless that is asked for."""
+
+
+def _main_thread() -> bool:
+    return threading.current_thread() is threading.main_thread()
+
+
+def _progress(n: int, total: int, start: float) -> None:
+    """How far a batch is, on a terminal only."""
+    if total < 2 or not sys.stderr.isatty():
+        return
+    left = (time.monotonic() - start) / n * (total - n)
+    end = "\n" if n == total else ""
+    sys.stderr.write(f"\r{n} of {total}, about {left:.0f} s left   {end}")
+    sys.stderr.flush()
+
+
+def _summary(records: list[dict[str, Any]]) -> None:
+    ready = sum(bool(record["ready"]) for record in records)
+    _out(f"{ready} of {len(records)} meet every rule that can be measured.")
+    for reason, n in reasons(records):
+        _out(f"  {n:5}  {reason}")
+
+
+def _show_done(done: Done, as_json: bool) -> None:
+    record = done.record
+    if as_json:
+        _json(record)
+        return
+    if record["error"]:
+        _out(f"{_name(record['file'])}: {record['error']}")
+        return
+    _out(f"{_name(record['file'])} → {record['written']}: {done.findings.summary()}")
+    _show_findings(done.findings)
+    for note in done.notes:
+        _out(f"  {note}")
 
 
 def _write_report(
@@ -309,26 +408,6 @@ def report_command(
     elif not all(entry.ready for entry in found.entries):
         status = max(status, MISSES)
     raise _Stop(status)
-
-
-def _show_proof(file: str, brief: str, path: Path, proof: Proof, as_json: bool) -> None:
-    if as_json:
-        _json(
-            {
-                "file": file,
-                "brief": brief,
-                "written": str(path),
-                "line": proof.figures(),
-                "ready": proof.ready,
-                "findings": [finding.contract() for finding in proof.findings.findings],
-                "error": None,
-            }
-        )
-        return
-    _out(f"{_name(file)} → {path}: {proof.findings.summary()}")
-    _show_findings(proof.findings)
-    for note in proof.figures()["notes"]:  # type: ignore[attr-defined]
-        _out(f"  {note}")
 
 
 @rulebook_app.command("list")

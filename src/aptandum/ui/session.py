@@ -21,7 +21,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from aptandum.core.conform import Proof, conform, fitted_in, named, prove
 from aptandum.core.docket import recovery, store
-from aptandum.core.docket.batch import Job, Outcome, run
+from aptandum.core.docket.batch import Job, Outcome, make_one, run
 from aptandum.core.docket.found import photos_in, usable
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
@@ -534,7 +534,7 @@ class Session(QObject):
         def work(late: Callable[[], bool]) -> list[Outcome]:
             found = []
             with ThreadPoolExecutor(2) as pool:
-                for outcome in run(jobs, pool, 2, lambda: late() or self._stop_batch):
+                for outcome in run(jobs, pool, 2, lambda: late() or self._stop_batch, make_one):
                     found.append(outcome)
                     self.outcome.emit(outcome)
                     self.counted.emit(len(found), len(jobs))

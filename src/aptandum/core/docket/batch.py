@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import cv2
 
@@ -206,14 +206,18 @@ def make_one(job: Job) -> Outcome:
     return Outcome(job.fitting.id, cell, settings, written, len(proof.made.data), proof.ready)
 
 
+J = TypeVar("J")
+R = TypeVar("R")
+
+
 def run(
-    jobs: Iterable[Job],
+    jobs: Iterable[J],
     executor: Executor,
-    workers: int = 1,
-    cancelled: Callable[[], bool] | None = None,
-    make: Callable[[Job], Outcome] = make_one,
-) -> Iterator[Outcome]:
-    """Outcomes as they come, in no order. Only a few jobs for each worker are out at a time.
+    workers: int,
+    cancelled: Callable[[], bool] | None,
+    make: Callable[[J], R],
+) -> Iterator[R]:
+    """What comes of each job, as it comes, in no order. Only a few jobs for each worker are out at a time.
 
     Args:
         executor: any of ``concurrent.futures``; its workers call ``make``, which must be a
@@ -222,7 +226,7 @@ def run(
             those that are out are waited for, so that no file is left half made.
     """
     waiting = iter(jobs)
-    out: set[Future[Outcome]] = set()
+    out: set[Future[R]] = set()
     more = True
     while True:
         while more and len(out) < _AHEAD * workers:

@@ -1,0 +1,207 @@
+"""Many files on the command line: named, in folders or by patterns, by several workers, resumed."""
+
+from __future__ import annotations
+
+import glob
+import hashlib
+import json
+import os
+import signal
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Executor, Future, ProcessPoolExecutor
+from contextlib import contextmanager
+from dataclasses import dataclass
+from multiprocessing import get_context
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_state_path
+
+from aptandum.core.conform import conform, named
+from aptandum.core.docket.found import photos_in
+from aptandum.core.file.write import WriteError, write
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.report import Entry, entry_of
+from aptandum.core.rulebook.model import Brief, Rulebook
+
+
+def named_files(arguments: Iterable[str]) -> list[str]:
+    """Files, the photos of folders and of those inside them, and what patterns match. A file that
+    is named stays as it was written."""
+    found: list[str] = []
+    for one in arguments:
+        if os.path.isdir(one):
+            found += list(photos_in([one])) or [one]
+        elif not os.path.lexists(one) and glob.has_magic(one):
+            found += sorted(p for p in glob.glob(one, recursive=True) if os.path.isfile(p)) or [one]
+        else:
+            found.append(one)
+    return list(dict.fromkeys(found))
+
+
+@dataclass(frozen=True)
+class Task:
+    """One file to be conformed, for any worker."""
+
+    file: str
+    name: str
+    book: Rulebook
+    brief: Brief
+    settings: Settings
+    folder: str
+    replace: bool = False
+    supplied: tuple[str, ...] = ()
+    report: bool = False
+    resume: bool = False
+
+
+@dataclass(frozen=True)
+class Done:
+    """What came of it: the record that is printed, and what a report says of it."""
+
+    task: Task
+    record: dict[str, Any]
+    findings: Any = None
+    notes: tuple[str, ...] = ()
+    entry: Entry | None = None
+
+
+def conform_one(task: Task) -> Done:
+    """Make, prove and write one file; trouble is told in the record."""
+    try:
+        photo = open_photo(task.file)
+        proof = conform(photo, task.brief, task.settings)
+        target = Path(task.folder) / proof.suggested
+        if task.resume and _holds(target, proof.made.data):
+            path = target  # written just before a crash, and not written down
+        else:
+            path = write(
+                proof.made.data, target, [*task.supplied, task.file], replace=task.replace,
+                counted=proof.line.file.counted,
+            )  # fmt: skip
+        proof = named(proof, task.brief, path.name)
+        entry = entry_of(photo, task.book, task.brief, proof) if task.report else None
+    except (PhotoError, WriteError) as error:
+        return Done(task, {
+            "file": task.file, "brief": task.name, "written": None, "line": None, "ready": False,
+            "findings": [], "error": str(error),
+        })  # fmt: skip
+    figures = proof.figures()
+    record = {
+        "file": task.file, "brief": task.name, "written": str(path), "line": figures,
+        "ready": proof.ready,
+        "findings": [finding.contract() for finding in proof.findings.findings], "error": None,
+    }  # fmt: skip
+    return Done(task, record, proof.findings, tuple(figures["notes"]), entry)  # type: ignore[arg-type]
+
+
+def _holds(path: Path, data: bytes) -> bool:
+    """Whether a file of these very bytes is there."""
+    try:
+        return path.stat().st_size == len(data) and path.read_bytes() == data
+    except OSError:
+        return False
+
+
+class Here(Executor):
+    """An executor that does the work at once, in this very process."""
+
+    def submit(self, fn: Callable[..., Any], /, *args: Any, **more: Any) -> Future[Any]:
+        made: Future[Any] = Future()
+        try:
+            made.set_result(fn(*args, **more))
+        except Exception as error:
+            made.set_exception(error)
+        return made
+
+
+def _unasked() -> None:
+    """A worker leaves Ctrl-C to its parent, which lets it finish its file."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+
+
+@contextmanager
+def executor_of(workers: int) -> Iterator[Executor]:
+    if workers <= 1:
+        yield Here()
+        return
+    with ProcessPoolExecutor(workers, get_context("spawn"), initializer=_unasked) as pool:
+        yield pool
+
+
+class Ledger:
+    """What was done in a folder, one line for each file, so that a batch can be resumed. A line
+    that a crash has cut short counts as none."""
+
+    def __init__(self, folder: str, brief: str, settings: Settings, rules: str) -> None:
+        where = hashlib.sha256(os.fsencode(os.path.abspath(folder))).hexdigest()[:24]
+        root = user_state_path("aptandum", appauthor=False) / "batches"
+        self.path = root / f"{where}.jsonl"
+        asked = json.dumps([brief, rules, settings.model_dump(mode="json")], sort_keys=True)
+        self.key = hashlib.sha256(asked.encode()).hexdigest()
+        self.done: dict[str, dict[str, Any]] = {}
+
+    def read(self) -> None:
+        try:
+            lines = self.path.read_text("utf-8", "replace").splitlines()
+        except OSError:
+            return
+        for line in lines:
+            try:
+                held = json.loads(line)
+                self.done[held["file"]] = held
+            except (ValueError, KeyError, TypeError):
+                continue
+
+    @staticmethod
+    def _stamp(file: str) -> list[int]:
+        state = os.stat(file)
+        return [state.st_size, state.st_mtime_ns]
+
+    def skips(self, file: str) -> dict[str, Any] | None:
+        """The record of a file that is done and unchanged, as is what was made of it."""
+        held = self.done.get(os.path.abspath(file))
+        if held is None or held.get("key") != self.key:
+            return None
+        try:
+            if held["stamp"] != self._stamp(file):
+                return None
+            data = Path(held["record"]["written"]).read_bytes()
+            same = hashlib.sha256(data).hexdigest() == held["sha256"]
+        except (OSError, KeyError, TypeError):
+            return None
+        return dict(held["record"]) if same else None
+
+    def add(self, done: Done) -> None:
+        """Write down one file that was made, whole and to the disk."""
+        if done.record["written"] is None:
+            return
+        file = done.task.file
+        try:
+            data = Path(done.record["written"]).read_bytes()
+            held = {
+                "file": os.path.abspath(file), "key": self.key, "stamp": self._stamp(file),
+                "sha256": hashlib.sha256(data).hexdigest(), "record": done.record,
+            }  # fmt: skip
+            self.path.parent.mkdir(parents=True, exist_ok=True)
+            with open(self.path, "ab") as stream:
+                stream.write((json.dumps(held) + "\n").encode("utf-8", "backslashreplace"))
+                stream.flush()
+                os.fsync(stream.fileno())
+        except OSError:
+            return  # resuming is a help; the file itself has been made
+
+
+def reasons(records: Iterable[dict[str, Any]]) -> list[tuple[str, int]]:
+    """Why files are not ready, and how many for each reason, the most frequent first."""
+    counts: Counter[str] = Counter()
+    for record in records:
+        if record["error"]:
+            counts["could not be read or written"] += 1
+        for finding in record["findings"]:
+            if finding["verdict"] == "misses":
+                counts[finding["measure"] or finding["clause"]] += 1
+    return counts.most_common()
