@@ -233,6 +233,21 @@ def place_tints() -> Shell:
     return shell
 
 
+def board() -> Shell:
+    """The demo docket's photos and briefs, the worst first."""
+    shell = demo()
+    shell.resize(1280, 800)
+    shell.show()
+    shell.go("board")
+    end = time.monotonic() + 60
+    while shell.board.judging.busy and time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.02)
+    shell.board.sort.click()
+    shell.board.grid.go((0, 0))
+    return shell
+
+
 def report_page(target: Path) -> None:
     """The first page about a file in the demo docket's report."""
     shell = demo()
@@ -259,6 +274,7 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "finish-backdrop": finish_backdrop,
     "finish-panels": finish_panels,
     "file-budget": file_budget,
+    "board": board,
     "place-handset": place_handset,
     "place-tints": place_tints,
     "errors": errors,
@@ -293,6 +309,7 @@ def main() -> None:
         print(chosen.out / f"{name}.png")
         shell.session.saved = shell.session.docket
         shell.rulebooks.form.begin(None)
+        shell.board.stop()
         shell.session.queue.stop()
         shell.close()
         shell.deleteLater()
