@@ -17,8 +17,8 @@ import time
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-for name in ("XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CACHE_HOME"):
-    os.environ[name] = tempfile.mkdtemp()
+os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
+os.environ["XDG_CACHE_HOME"] = tempfile.mkdtemp()
 
 import numpy as np
 from PIL import Image
