@@ -217,7 +217,7 @@ def run(
     cancelled: Callable[[], bool] | None,
     make: Callable[[J], R],
 ) -> Iterator[R]:
-    """What comes of each job, as it comes, in no order. Only a few jobs for each worker are out at a time.
+    """What comes of each job, as it comes; by one worker in their order. Only a few jobs for each worker are out at a time.
 
     Args:
         executor: any of ``concurrent.futures``; its workers call ``make``, which must be a
@@ -226,8 +226,8 @@ def run(
             those that are out are waited for, so that no file is left half made.
     """
     waiting = iter(jobs)
-    out: set[Future[R]] = set()
-    more = True
+    out: dict[Future[R], int] = {}
+    given, more = 0, True
     while True:
         while more and len(out) < _AHEAD * workers:
             if cancelled is not None and cancelled():
@@ -237,9 +237,12 @@ def run(
             if job is None:
                 more = False
                 break
-            out.add(executor.submit(make, job))
+            out[executor.submit(make, job)] = given
+            given += 1
         if not out:
             return
-        done, out = wait(out, return_when=FIRST_COMPLETED)
-        for one in done:
+        done, _ = wait(out, return_when=FIRST_COMPLETED)
+        # Those that are done together come in the order in which they were handed out.
+        for one in sorted(done, key=out.__getitem__):
+            del out[one]
             yield one.result()
