@@ -14,7 +14,7 @@ from aptandum.core.fitting.line import Window, resolve
 from aptandum.core.fitting.render import for_screen, render, shown_on
 from aptandum.core.fitting.resample import Cancelled, resample, to_stored, turned
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.photo.decode import Photo, open_photo
+from aptandum.core.photo.decode import Photo, open_photo, open_pixels, whole_jpeg
 from aptandum.core.photo.facts import PhotoError, facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.model import Brief
@@ -295,3 +295,29 @@ def test_a_photo_cut_short_is_seen_while_resizing_and_decoding_at_once(tmp_path)
     path.write_bytes(data[: len(data) // 2])
     with pytest.raises(PhotoError, match="cut short"):
         resampling.resampled(open_photo(path), Window(0, 0, 1800, 1800), (600, 600), False, None)
+
+
+@pytest.mark.parametrize("grey", [False, True])
+@pytest.mark.parametrize("shrink", [1, 2, 4, 8])
+def test_two_decoders_reduce_a_photo_to_the_same_pixels(grey: bool, shrink: int):
+    pixels = scene(603, 401, seed=8)
+    data = jpeg(pixels[..., 0] if grey else pixels, quality=88, subsampling=2)
+    facts = facts_of_bytes(data, "mole.jpg")
+    quick = whole_jpeg(data, facts, shrink)
+    slow = open_pixels(data, facts, shrink)[0].numpy()
+    slow = slow.reshape(*slow.shape[:2], -1)
+    assert quick.shape[:2] == (-(-401 // shrink), -(-603 // shrink))
+    # libvips leaves out a last row or column that is only partly filled.
+    assert (quick[: slow.shape[0], : slow.shape[1]] == slow).all()
+    spare = whole_jpeg(data, facts, shrink, spare=True)
+    assert (spare[..., : quick.shape[2]] == quick).all()
+
+
+def test_the_quick_decoder_leaves_every_doubt_to_the_other():
+    data = jpeg(scene(640, 480, seed=8))
+    facts = facts_of_bytes(data, "mole.jpg")
+    assert whole_jpeg(data, facts) is not None
+    assert whole_jpeg(data[: len(data) // 2], facts) is None
+    cmyk = io.BytesIO()
+    Image.fromarray(scene(64, 48)).convert("CMYK").save(cmyk, "JPEG")
+    assert whole_jpeg(cmyk.getvalue(), facts_of_bytes(cmyk.getvalue(), "press.jpg")) is None

@@ -126,6 +126,16 @@ def resampled(
     if facts.format == "jpeg" and not keep:
         y0 -= y0 % _ROWS  # so that strips end where the decoder's own do
     rows = y1 - y0
+    # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
+    kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
+    # Without reduction the resizing is worth as much as the decode; then better both at once.
+    if shrink > 1 and not light and _blocks(width, height, want) == (1, 1):
+        whole = decode.whole_jpeg(data, facts, shrink, spare=True)
+        if cancelled is not None and cancelled():
+            raise Cancelled
+        if whole is not None:
+            pixels = _of_whole(whole, want, (left, top, left + width, top + height), kernel)
+            return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
     try:
         if light:
             image = _to_light(image, curve)
@@ -137,8 +147,6 @@ def resampled(
             image = image.crop(x0, y0, x1 - x0, y1 - y0)
         plain = image if light else _plain(image)
         inner = (left - x0, top - y0, left - x0 + width, top - y0 + height)
-        # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
-        kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
         if facts.format == "jpeg" and not (keep or light) and rows == plain.height:
             if _streams(plain, want):
                 pixels = streamed(plain, want, inner, kernel, cancelled)
@@ -156,6 +164,14 @@ def resampled(
     return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
 
 
+def _blocks(width: float, height: float, want: tuple[int, int]) -> tuple[int, int]:
+    """Sides of the blocks of pixels to average before the resampling; 1 is none."""
+    across, up = (
+        side / goal / (2 * _MARGIN) for side, goal in zip((width, height), want, strict=True)
+    )
+    return max(1, floor(across)), max(1, floor(up))
+
+
 def _boxed(
     image: pyvips.Image, x0: int, y0: int, x1: int, y1: int,
     left: float, top: float, width: float, height: float, want: tuple[int, int],
@@ -163,8 +179,7 @@ def _boxed(
     """Cut to the whole pixels round the window and, where far more pixels are there than are
     needed, average whole blocks of them while they stream by, to keep memory small."""
     image = image.crop(x0, y0, x1 - x0, y1 - y0)
-    block_x = max(1, floor(width / want[0] / (2 * _MARGIN)))
-    block_y = max(1, floor(height / want[1] / (2 * _MARGIN)))
+    block_x, block_y = _blocks(width, height, want)
     if block_x == 1 and block_y == 1:
         return image, x0, y0, x1, y1, left, top, width, height
     small = image
@@ -231,6 +246,19 @@ def in_memory(image: pyvips.Image, cancelled: Callable[[], bool] | None = None) 
     return array[..., None] if array.ndim == 2 else array
 
 
+def _of_whole(
+    whole: Any, size: tuple[int, int], box: tuple[float, float, float, float],
+    kernel: Image.Resampling,
+) -> Pixels:  # fmt: skip
+    """:func:`resample` of pixels of 1 band, or 4 of which the last means nothing, without a copy."""
+    high, wide, bands = whole.shape
+    mode = "RGBX" if bands == 4 else "L"
+    image = Image.frombuffer(mode, (wide, high), whole, "raw", mode, 0, 1)
+    box = max(0.0, box[0]), max(0.0, box[1]), min(float(wide), box[2]), min(float(high), box[3])
+    made: Pixels = _resized(image, size, box, kernel)
+    return made[..., :3] if bands == 4 else made[..., None]
+
+
 def resample(
     pixels: Pixels,
     size: tuple[int, int],
@@ -291,7 +319,7 @@ def planes_at(
 _ROWS = 16
 """Rows that the decoder hands on at once; what is asked for in between would have passed by."""
 
-_STRIPS = 6
+_STRIPS = 12
 """In how many parts a result is resized while its photo is still being decoded."""
 
 

@@ -14,6 +14,7 @@ from typing import Any
 
 import numpy as np
 import pyvips
+import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image
 
@@ -162,6 +163,39 @@ def open_pixels(
     return image, then(orientation, facts.turn)
 
 
+_AT_ONCE = 40_000_000
+"""Pixels of a JPEG that are decoded at once; more of them are streamed, to keep memory small."""
+
+
+def whole_jpeg(
+    data: bytes, facts: Facts, shrink: int = 1, spare: bool = False
+) -> NDArray[np.uint8] | None:
+    """A JPEG's stored pixels, (height, width, 1 or 3), reduced by 1, 2, 4 or 8 on the way; with a
+    fourth band that means nothing where ``spare`` (Pillow takes such pixels as they lie).
+
+    libjpeg-turbo alone, without libvips' line by line hand-over: the same pixels in two thirds
+    of the time. ``None`` where the file is of another kind, larger than is good to hold at once,
+    or gives the least cause for complaint; :func:`open_pixels` then tells what is wrong, if
+    anything is.
+    """
+    want = -(-(facts.height or 0) // shrink), -(-(facts.width or 0) // shrink)
+    bands = {"rgb": 3, "grey": 1}.get(facts.mode or "")
+    if facts.format != "jpeg" or bands is None or want[0] * want[1] > _AT_ONCE:
+        return None
+    if facts.error or limits.too_large(facts.width or 0, facts.height or 0):
+        return None
+    colours = "GRAY" if bands == 1 else "RGBX" if spare else "RGB"
+    bands = len(colours) if bands == 3 else 1
+    least = want if shrink > 1 else (0, 0)
+    try:
+        pixels = simplejpeg.decode_jpeg(
+            data, colours, min_height=least[0], min_width=least[1], min_factor=1
+        )
+    except (ValueError, RuntimeError):
+        return None
+    return pixels if pixels.shape == (*want, bands) else None
+
+
 def damaged(facts: Facts, detail: str = "") -> PhotoError:
     """The error for a picture whose header is right and whose pixels are not."""
     short = any(word in detail.lower() for word in ("premature", "truncat", "end of", "eof"))
@@ -179,6 +213,8 @@ def check_pixels(data: bytes, facts: Facts) -> Facts:
     """The same facts with ``decodes`` (and ``error``) set by reading every pixel once."""
     if facts.error:
         return facts
+    if whole_jpeg(data, facts) is not None:
+        return replace(facts, decodes=True)
     for strict in ("warning", "error") if facts.format == "jpeg" else ("error",):
         try:
             image, _ = open_pixels(data, facts, strict=strict)
