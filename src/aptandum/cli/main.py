@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import json
 import os
 import signal
 import sys
-import threading
 import time
 from collections.abc import Callable, Sequence
 from datetime import datetime
-from functools import cache, partial
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -20,6 +17,26 @@ from rich.console import Console
 from rich.text import Text
 
 from aptandum import __version__
+from aptandum.cli import audits, handing
+from aptandum.cli.console import (
+    MEETS,
+    MISSES,
+    UNREADABLE,
+    Books,
+    BriefName,
+    Files,
+    Json,
+    Stop,
+    brief_of,
+    err_line,
+    found_of,
+    json_line,
+    main_thread,
+    name_of,
+    out_line,
+    progress,
+    shelf_of,
+)
 from aptandum.cli.many import (
     Done,
     Ledger,
@@ -29,24 +46,19 @@ from aptandum.cli.many import (
     named_files,
     reasons,
 )
-from aptandum.core.conform import mask_once
-from aptandum.core.docket import batch
+from aptandum.core.docket import audit, batch
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import DocketError, load
 from aptandum.core.docket.takeover import find
 from aptandum.core.file.write import WriteError
-from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.settings import SettingError, Settings
-from aptandum.core.fitting.standing import supplied_look
-from aptandum.core.judge.findings import Findings, judge
-from aptandum.core.judge.reading import of_supplied
-from aptandum.core.photo.decode import check_pixels, full_facts, open_photo
+from aptandum.core.judge.findings import Findings
+from aptandum.core.photo.decode import full_facts, open_photo
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.report import Entry, Report, write_report
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
 from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
 from aptandum.core.rulebook.sizes import (
     allowed,
     changes,
@@ -57,7 +69,6 @@ from aptandum.core.rulebook.sizes import (
 from aptandum.core.rulebook.sizes_said import change_said, describe
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
 
-MEETS, MISSES, UNREADABLE = 0, 1, 2
 SIGNS = {"meets": "=", "misses": "≠", "advises": "≈", "asks": "◉", "unknown": "?", "idle": "–"}
 STYLES = {
     "meets": "green", "misses": "red", "advises": "yellow", "asks": "magenta", "unknown": "dim",
@@ -73,59 +84,8 @@ app = typer.Typer(
 )
 rulebook_app = typer.Typer(help="Rulebooks: what is on the shelf, and whether a file is sound.")
 app.add_typer(rulebook_app, name="rulebook")
-
-Files = Annotated[list[str], typer.Argument(metavar="FILE…", show_default=False)]
-Json = Annotated[bool, typer.Option("--json", help="One JSON object a line.")]
-BriefName = Annotated[
-    str, typer.Option("--brief", help="BOOK/BRIEF, for example vessary-ferries/deck-pass.")
-]
-Books = Annotated[
-    list[str] | None, typer.Option("--rulebook", help="A rulebook to add; may be repeated.")
-]
-
-
-class _Stop(Exception):
-    """Ends a command with an exit status."""
-
-    def __init__(self, status: int) -> None:
-        self.status = status
-
-
-def _out(text: str) -> None:
-    """Print a line whatever bytes its names hold and whatever the terminal can show."""
-    stream = sys.stdout
-    encoding = stream.encoding or "utf-8"
-    safe = text.encode(encoding, "backslashreplace").decode(encoding)
-    stream.write(safe + "\n")
-    stream.flush()
-
-
-def _err(text: str) -> None:
-    sys.stderr.write(text.encode("utf-8", "backslashreplace").decode("utf-8") + "\n")
-
-
-def _json(record: dict[str, Any]) -> None:
-    _out(json.dumps(record))
-
-
-def _shelf(books: list[str] | None) -> Shelf:
-    try:
-        return read_shelf(books or ())
-    except RulebookError as error:
-        _err(str(error))
-        raise _Stop(UNREADABLE) from None
-
-
-def _brief(name: str, books: list[str] | None) -> Brief:
-    return _found(name, books)[1]
-
-
-def _found(name: str, books: list[str] | None) -> tuple[Rulebook, Brief]:
-    try:
-        return _shelf(books).find(name)
-    except BriefNotFound as error:
-        _err(str(error))
-        raise _Stop(UNREADABLE) from None
+audits.add_to(app)
+handing.add_to(app)
 
 
 @app.command()
@@ -144,13 +104,13 @@ def facts(
             status = UNREADABLE
         record = found.contract()
         if as_json:
-            _json(record)
+            json_line(record)
         else:
             shown = " ".join(
                 f"{key}={_plain(value)}" for key, value in record.items() if key != "file"
             )
-            _out(f"{_name(file)}: {shown}")
-    raise _Stop(status)
+            out_line(f"{name_of(file)}: {shown}")
+    raise Stop(status)
 
 
 def _plain(value: Any) -> str:
@@ -160,10 +120,6 @@ def _plain(value: Any) -> str:
         return "yes" if value else "no"
     text = f"{value:g}" if isinstance(value, float) else str(value)
     return f'"{text}"' if " " in text else text
-
-
-def _name(file: str) -> str:
-    return os.fsencode(file).decode("utf-8", "backslashreplace")
 
 
 def _show_findings(findings: Findings) -> None:
@@ -179,19 +135,21 @@ def _show_findings(findings: Findings) -> None:
 
 
 @app.command()
-def check(files: Files, brief: BriefName, rulebook: Books = None, as_json: Json = False) -> None:
+def check(
+    files: Files,
+    brief: BriefName,
+    rulebook: Books = None,
+    quick: Annotated[
+        bool, typer.Option("--quick", help="Header only; what needs pixels is unknown.")
+    ] = False,
+    as_json: Json = False,
+) -> None:
     """Findings of files as they are, against a brief; nothing is changed or written."""
-    wanted = _brief(brief, rulebook)
+    wanted = brief_of(brief, rulebook)
     status = MEETS
     for file in named_files(files):
         try:
-            photo = open_photo(file)
-            seen = check_pixels(photo.read(), photo.facts)
-            if seen.error:
-                raise PhotoError(seen.error)
-            see = cache(partial(people_in, photo)) if asks_for_people(wanted) else None
-            look = cache(partial(supplied_look, photo, mask_once(photo)))
-            findings = judge(of_supplied(photo, see, look), wanted)
+            findings = audit.check_file(file, wanted, quick).findings
         except PhotoError as error:
             status = UNREADABLE
             _failed(file, brief, str(error), as_json)
@@ -201,11 +159,13 @@ def check(files: Files, brief: BriefName, rulebook: Books = None, as_json: Json 
             status = max(status, MISSES)
         if as_json:
             listed = [finding.contract() for finding in findings.findings]
-            _json({"file": file, "brief": brief, "ready": ready, "findings": listed, "error": None})
+            json_line(
+                {"file": file, "brief": brief, "ready": ready, "findings": listed, "error": None}
+            )
         else:
-            _out(f"{_name(file)}: {findings.summary()}")
+            out_line(f"{name_of(file)}: {findings.summary()}")
             _show_findings(findings)
-    raise _Stop(status)
+    raise Stop(status)
 
 
 def _failed(file: str, brief: str, error: str, as_json: bool, written: bool = False) -> None:
@@ -213,9 +173,9 @@ def _failed(file: str, brief: str, error: str, as_json: bool, written: bool = Fa
         record: dict[str, Any] = {"file": file, "brief": brief}
         if written:
             record |= {"written": None, "line": None}
-        _json(record | {"ready": False, "findings": [], "error": error})
+        json_line(record | {"ready": False, "findings": [], "error": error})
     else:
-        _out(f"{_name(file)}: {error}")
+        out_line(f"{name_of(file)}: {error}")
 
 
 def _settings(changes: list[str] | None) -> Settings:
@@ -223,13 +183,13 @@ def _settings(changes: list[str] | None) -> Settings:
     for change in changes or ():
         name, equals, value = change.partition("=")
         if not equals:
-            _err(f"--set takes station.key=value, not “{change}”.")
-            raise _Stop(UNREADABLE)
+            err_line(f"--set takes station.key=value, not “{change}”.")
+            raise Stop(UNREADABLE)
         try:
             made = made.having({name.strip(): value.strip()})
         except SettingError as error:
-            _err(str(error))
-            raise _Stop(UNREADABLE) from None
+            err_line(str(error))
+            raise Stop(UNREADABLE) from None
     return made
 
 
@@ -257,14 +217,14 @@ def conform_command(
     as_json: Json = False,
 ) -> None:
     """Make the files that meet a brief, read them back, and judge their bytes."""
-    book, wanted = _found(brief, rulebook)
+    book, wanted = found_of(brief, rulebook)
     settings = _settings(set_)
     folder = Path(out)
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        _err(f"{out} cannot be made a folder: {(error.strerror or '').lower()}.")
-        raise _Stop(UNREADABLE) from None
+        err_line(f"{out} cannot be made a folder: {(error.strerror or '').lower()}.")
+        raise Stop(UNREADABLE) from None
     _conform_all(
         named_files(files), brief, book, wanted, settings, str(folder), replace, workers, resume,
         report, as_json,
@@ -292,9 +252,9 @@ def _conform_all(
         if not held["ready"]:
             status = max(status, MISSES)
         if as_json:
-            _json(held | {"resumed": True})
+            json_line(held | {"resumed": True})
         else:
-            _out(f"{_name(file)} → {held['written']}: done before and unchanged")
+            out_line(f"{name_of(file)} → {held['written']}: done before and unchanged")
     stopped = False
     start, made = time.monotonic(), 0
 
@@ -302,7 +262,7 @@ def _conform_all(
         nonlocal stopped
         stopped = True
 
-    before = signal.signal(signal.SIGINT, ask_to_stop) if _main_thread() else None
+    before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
     try:
         with executor_of(workers) as pool:
             for done in batch.run(tasks, pool, max(1, workers), lambda: stopped, conform_one):
@@ -316,18 +276,18 @@ def _conform_all(
                 if done.entry is not None:
                     entries.append(done.entry)
                 _show_done(done, as_json)
-                _progress(made, len(tasks), start)
+                progress(made, len(tasks), start)
     finally:
         if before is not None:
             signal.signal(signal.SIGINT, before)
     if stopped:
-        _err(f"Stopped: {made} of {len(tasks)} were made; --resume goes on with the rest.")
+        err_line(f"Stopped: {made} of {len(tasks)} were made; --resume goes on with the rest.")
         status = UNREADABLE
     if len(files) > 1 and not as_json:
         _summary(records)
     if report is not None:
         status = max(status, _write_report(wanted.title, entries, report, files, as_json))
-    raise _Stop(status)
+    raise Stop(status)
 
 
 _FEW = 500
@@ -335,39 +295,25 @@ _FEW = 500
 knows its own, and no name that is taken is ever written over unless that is asked for."""
 
 
-def _main_thread() -> bool:
-    return threading.current_thread() is threading.main_thread()
-
-
-def _progress(n: int, total: int, start: float) -> None:
-    """How far a batch is, on a terminal only."""
-    if total < 2 or not sys.stderr.isatty():
-        return
-    left = (time.monotonic() - start) / n * (total - n)
-    end = "\n" if n == total else ""
-    sys.stderr.write(f"\r{n} of {total}, about {left:.0f} s left   {end}")
-    sys.stderr.flush()
-
-
 def _summary(records: list[dict[str, Any]]) -> None:
     ready = sum(bool(record["ready"]) for record in records)
-    _out(f"{ready} of {len(records)} meet every rule that can be measured.")
+    out_line(f"{ready} of {len(records)} meet every rule that can be measured.")
     for reason, n in reasons(records):
-        _out(f"  {n:5}  {reason}")
+        out_line(f"  {n:5}  {reason}")
 
 
 def _show_done(done: Done, as_json: bool) -> None:
     record = done.record
     if as_json:
-        _json(record)
+        json_line(record)
         return
     if record["error"]:
-        _out(f"{_name(record['file'])}: {record['error']}")
+        out_line(f"{name_of(record['file'])}: {record['error']}")
         return
-    _out(f"{_name(record['file'])} → {record['written']}: {done.findings.summary()}")
+    out_line(f"{name_of(record['file'])} → {record['written']}: {done.findings.summary()}")
     _show_findings(done.findings)
     for note in done.notes:
-        _out(f"  {note}")
+        out_line(f"  {note}")
 
 
 def _write_report(
@@ -377,10 +323,10 @@ def _write_report(
     try:
         written = write_report(made, path, supplied)
     except WriteError as error:
-        _err(str(error))
+        err_line(str(error))
         return UNREADABLE
     if not as_json:
-        _out(f"Report: {written}")
+        out_line(f"Report: {written}")
     return MEETS
 
 
@@ -391,15 +337,15 @@ def report_command(
     rulebook: Books = None,
 ) -> None:
     """Prove every fitting of a docket in memory and write its conformity report."""
-    shelf = _shelf(rulebook)
+    shelf = shelf_of(rulebook)
     try:
         held = load(Path(docket))
     except DocketError as error:
-        _err(str(error))
-        raise _Stop(UNREADABLE) from None
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
     found = gather(held, lambda name: find(held, shelf, name))
     for sentence in found.left_out:
-        _err(sentence)
+        err_line(sentence)
     supplied = [entry.path for entry in held.photos]
     title = held.title or Path(docket).stem
     status = _write_report(title, list(found.entries), out, supplied, False)
@@ -407,24 +353,24 @@ def report_command(
         status = UNREADABLE
     elif not all(entry.ready for entry in found.entries):
         status = max(status, MISSES)
-    raise _Stop(status)
+    raise Stop(status)
 
 
 @rulebook_app.command("list")
 def list_books(rulebook: Books = None, as_json: Json = False) -> None:
     """Bodies and briefs on the shelf."""
-    for book in _shelf(rulebook).rulebooks:
+    for book in shelf_of(rulebook).rulebooks:
         for brief in book.briefs:
             name = f"{book.body.id}/{brief.id}"
             if as_json:
-                _json({"brief": name, "title": brief.title, "body": book.body.name,
+                json_line({"brief": name, "title": brief.title, "body": book.body.name,
                        "edition": book.body.edition, "clauses": len(brief.clauses),
                        "optional": brief.optional})  # fmt: skip
             else:
-                _out(
+                out_line(
                     f"{name:40} {brief.title} · {book.body.name}, edition {book.body.edition or '-'}"
                 )
-    raise _Stop(MEETS)
+    raise Stop(MEETS)
 
 
 @rulebook_app.command()
@@ -436,25 +382,25 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
     except RulebookError as error:
         for problem in error.problems:
             if as_json:
-                _json({"file": problem.file, "line": problem.line, "where": problem.where,
+                json_line({"file": problem.file, "line": problem.line, "where": problem.where,
                        "stood": problem.stood, "expected": problem.expected})  # fmt: skip
             else:
-                _out(str(problem))
-        raise _Stop(UNREADABLE) from None
+                out_line(str(problem))
+        raise Stop(UNREADABLE) from None
     against = [(b, found) for b in book.briefs for found in contradictions(b)]
     for brief, found in against:
         line = max(clause.line for clause in found.clauses)
         if as_json:
-            _json({"file": file, "line": line, "where": brief.id, "stood": found.says,
+            json_line({"file": file, "line": line, "where": brief.id, "stood": found.says,
                    "expected": "clauses that can be met together"})  # fmt: skip
         else:
-            _out(f"{_name(file)}:{line}: {brief.id}: {found.says}")
+            out_line(f"{name_of(file)}:{line}: {brief.id}: {found.says}")
     if against:
-        raise _Stop(MISSES)
+        raise Stop(MISSES)
     if not as_json:
         n = len(book.briefs)
-        _out(f"{_name(file)}: sound, {n} brief{'s' if n != 1 else ''}")
-    raise _Stop(MEETS)
+        out_line(f"{name_of(file)}: sound, {n} brief{'s' if n != 1 else ''}")
+    raise Stop(MEETS)
 
 
 @rulebook_app.command()
@@ -467,15 +413,15 @@ def compare(
     try:
         old, new = read_rulebook(older), read_rulebook(newer)
     except RulebookError as error:
-        _err(str(error))
-        raise _Stop(UNREADABLE) from None
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
     for d in compare_editions(old, new):
         if as_json:
-            _json({"kind": d.kind, "brief": d.brief, "clause": d.clause, "title": d.title,
+            json_line({"kind": d.kind, "brief": d.brief, "clause": d.clause, "title": d.title,
                    "before": d.before or None, "after": d.after or None})  # fmt: skip
         else:
-            _out(f"{d.brief or '-'}: {d.kind}: {d.title}: {d.before or '-'} → {d.after or '-'}")
-    raise _Stop(MEETS)
+            out_line(f"{d.brief or '-'}: {d.kind}: {d.title}: {d.before or '-'} → {d.after or '-'}")
+    raise Stop(MEETS)
 
 
 @rulebook_app.command()
@@ -486,19 +432,19 @@ def sizes(
     as_json: Json = False,
 ) -> None:
     """The sizes that a brief allows, and what a photo can give."""
-    wanted = _brief(brief, rulebook)
+    wanted = brief_of(brief, rulebook)
     size = None
     if photo:
         try:
             size = open_photo(photo).facts.size
         except PhotoError as error:
-            _err(str(error))
-            raise _Stop(UNREADABLE) from None
+            err_line(str(error))
+            raise Stop(UNREADABLE) from None
     target = allowed(wanted).cut(*size) if size else None
     if as_json:
         held = allowed(wanted)
         shape = target.shape if target else None
-        _json({
+        json_line({
             "brief": brief, "empty": held.empty, "smallest": held.smallest(),
             "largest": held.largest(),
             "contradiction": [clause.id for clause in contradiction(wanted)],
@@ -511,8 +457,8 @@ def sizes(
         })  # fmt: skip
     else:
         for line in describe(wanted, size):
-            _out(line)
-    raise _Stop(MEETS)
+            out_line(line)
+    raise Stop(MEETS)
 
 
 def _open_commands(opener: Opener) -> dict[str, Callable[[list[str]], int]]:
@@ -552,7 +498,7 @@ def run(args: Sequence[str], opener: Opener) -> int:
     if words[0] in opens:
         return opens[words[0]](words[1:])
     if words[0] in ("--version", "-V"):
-        _out(f"aptandum {__version__}")
+        out_line(f"aptandum {__version__}")
         return MEETS
     commands = typer.main.get_command(app)
     known = set(getattr(commands, "commands", {}))
@@ -560,7 +506,7 @@ def run(args: Sequence[str], opener: Opener) -> int:
         return opens["open"](words)
     try:
         commands.main(args=words, prog_name="aptandum", standalone_mode=False)
-    except _Stop as stop:
+    except Stop as stop:
         return stop.status
     except (click.exceptions.Abort, KeyboardInterrupt):
         return 130
@@ -570,8 +516,8 @@ def run(args: Sequence[str], opener: Opener) -> int:
     except Exception as error:
         if not hasattr(error, "format_message"):  # the parser's own errors, of any make
             raise
-        _err(f"{error.format_message()}\n\naptandum --help tells how to call it.")
+        err_line(f"{error.format_message()}\n\naptandum --help tells how to call it.")
         return UNREADABLE
     if words[0] in ("--help", "-h"):
-        _out(HELP_OPEN)
+        out_line(HELP_OPEN)
     return MEETS

@@ -1,4 +1,4 @@
-"""Text files written whole or not at all."""
+"""Files written whole or not at all."""
 
 from __future__ import annotations
 
@@ -7,8 +7,8 @@ import tempfile
 from pathlib import Path
 
 
-def write_whole(target: Path, text: str) -> None:
-    """Write a text file as UTF-8: beside its place first, and then into it at once.
+def write_whole(target: Path, content: str | bytes) -> None:
+    """Write a file, text as UTF-8: beside its place first, and then into it at once.
 
     Raises:
         OSError: it could not be written; what was there is as it was.
@@ -16,8 +16,10 @@ def write_whole(target: Path, text: str) -> None:
     holding = ""
     try:
         handle, holding = tempfile.mkstemp(prefix=".aptandum-", dir=target.resolve().parent)
-        with os.fdopen(handle, "w", encoding="utf-8", errors="surrogateescape", newline="") as out:
-            out.write(text)
+        if isinstance(content, str):
+            content = content.encode("utf-8", "surrogateescape")
+        with os.fdopen(handle, "wb") as out:
+            out.write(content)
             out.flush()
             os.fsync(out.fileno())
         os.replace(holding, target)

@@ -55,7 +55,7 @@ class History:
             return False
         step = self._done.pop()
         self._undone.append(Step(step.label, self.docket))
-        self.docket = step.before
+        self.docket = self._keeping(step.before)
         return True
 
     def redo(self) -> bool:
@@ -63,5 +63,17 @@ class History:
             return False
         step = self._undone.pop()
         self._done.append(Step(step.label, self.docket))
-        self.docket = step.before
+        self.docket = self._keeping(step.before)
         return True
+
+    def note(self, docket: Docket) -> None:
+        """Take a docket in which something from outside has been written down: what a desk has
+        received cannot be undone, and is no step."""
+        self.docket = docket
+
+    def _keeping(self, before: Docket) -> Docket:
+        """A docket of before, with what has been handed over since."""
+        now = self.docket
+        if (before.key, before.handed) == (now.key, now.handed):
+            return before
+        return before.model_copy(update={"key": now.key, "handed": now.handed})

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from aptandum.core.docket.handed import HandOver
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation
 from aptandum.core.photo.marks import HandMarks
@@ -53,13 +54,16 @@ class Fitting(_Frozen):
 
 class Docket(_Frozen):
     """The saved piece of work. ``rulebooks`` keeps the text of each rulebook it was made with,
-    by its body's id."""
+    by its body's id. ``key`` names it in the book of what was handed over, once anything was;
+    ``handed`` is its part of that book."""
 
     format: Literal[1] = 1
     title: str = ""
     photos: tuple[PhotoEntry, ...] = ()
     fittings: tuple[Fitting, ...] = ()
     rulebooks: dict[str, str] = {}
+    key: str = ""
+    handed: tuple[HandOver, ...] = ()
 
     def photo(self, photo_id: str) -> PhotoEntry:
         return next(entry for entry in self.photos if entry.id == photo_id)
@@ -193,6 +197,13 @@ class Docket(_Frozen):
             for p in self.photos
         )
         return self.model_copy(update={"photos": every})
+
+    def with_handed(self, key: str, handed: Iterable[HandOver]) -> Docket:
+        """The docket with what was handed over as it stands now, by ids: what has become of those
+        known, then those that are new."""
+        news = {one.id: one for one in handed}
+        every = [news.pop(one.id, one) for one in self.handed] + list(news.values())
+        return self.model_copy(update={"key": key, "handed": tuple(every)})
 
     def with_marks(self, photo_id: str, marks: HandMarks) -> Docket:
         every = tuple(

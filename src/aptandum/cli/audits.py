@@ -1,0 +1,133 @@
+"""``aptandum audit``: a folder or a listing against a brief, with nothing changed."""
+
+from __future__ import annotations
+
+import os
+import signal
+import time
+from typing import Annotated, Any
+
+import typer
+
+from aptandum.cli.console import (
+    MEETS,
+    MISSES,
+    UNREADABLE,
+    Books,
+    BriefName,
+    Json,
+    Stop,
+    Workers,
+    brief_of,
+    err_line,
+    json_line,
+    main_thread,
+    name_of,
+    out_line,
+    progress,
+)
+from aptandum.cli.many import executor_of
+from aptandum.core.docket import audit, batch
+from aptandum.core.photo.facts import io_sentence
+
+
+def audit_command(
+    what: Annotated[list[str], typer.Argument(metavar="FOLDER|LISTING.csv…", show_default=False)],
+    brief: BriefName,
+    rulebook: Books = None,
+    out: Annotated[
+        str | None, typer.Option("--out", help="Write the list as CSV, the worst first.")
+    ] = None,
+    every: Annotated[
+        bool, typer.Option("--all", help="Also what is out of stock and no longer matters.")
+    ] = False,
+    quick: Annotated[
+        bool, typer.Option("--quick", help="Header only; what needs pixels is unknown.")
+    ] = False,
+    workers: Workers = 1,
+    as_json: Json = False,
+) -> None:
+    """What of a folder or a listing is in danger under a brief, and why. Nothing is changed."""
+    wanted = brief_of(brief, rulebook)
+    items = _items(what)
+    looked = [item for item in items if every or item.matters]
+    tasks = [audit.Task(item, wanted, quick) for item in looked]
+    stopped = False
+
+    def ask_to_stop(*_: Any) -> None:
+        nonlocal stopped
+        stopped = True
+
+    before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
+    checked: list[audit.Checked] = []
+    start = time.monotonic()
+    try:
+        with executor_of(workers) as pool:
+            for one in batch.run(tasks, pool, workers, lambda: stopped, audit.check_one):
+                checked.append(one)
+                if as_json:
+                    json_line(_record(one, brief))
+                progress(len(checked), len(tasks), start)
+    finally:
+        if before is not None:
+            signal.signal(signal.SIGINT, before)
+    ordered = audit.worst_first(checked)
+    if not as_json:
+        _say(ordered, len(items) - len(looked))
+    status = MISSES if any(one.in_danger for one in checked) else MEETS
+    if out is not None:
+        try:
+            audit.write_csv(ordered, out)
+        except OSError as error:
+            err_line(io_sentence(error, out).replace("could not be read", "was not written"))
+            raise Stop(UNREADABLE) from None
+    if stopped:
+        err_line(f"Stopped: {len(checked)} of {len(tasks)} were looked at.")
+        status = UNREADABLE
+    raise Stop(status)
+
+
+def _items(what: list[str]) -> list[audit.Item]:
+    items: list[audit.Item] = []
+    for path in what:
+        if os.path.isdir(path):
+            items += audit.items_in([path])
+            continue
+        try:
+            items += audit.read_listing(path)
+        except audit.ListingError as error:
+            err_line(str(error))
+            raise Stop(UNREADABLE) from None
+    return items
+
+
+def _record(one: audit.Checked, brief: str) -> dict[str, Any]:
+    return {
+        "item": one.item.name, "file": one.item.file, "in_stock": one.item.in_stock,
+        "brief": brief, "stands": one.standing, "in_danger": one.in_danger,
+        "misses": [
+            {"clause": m.clause, "verdict": m.verdict, "says": m.says} for m in one.misses
+        ],
+        "error": one.trouble or None,
+    }  # fmt: skip
+
+
+def _say(checked: list[audit.Checked], aside: int) -> None:
+    danger = [one for one in checked if one.in_danger]
+    out_line(f"{len(danger)} of {len(checked)} are in danger.")
+    if aside:
+        out_line(f"{aside} that are out of stock were set aside; --all looks at them too.")
+    for group in audit.grouped(danger, set_aside=False):
+        out_line(f"  {len(group.items):5}  {group.reason}")
+    for one in danger:
+        out_line(f"{name_of(one.item.name)} ({name_of(one.item.file)})")
+        said = [m.says for m in one.misses if m.verdict == "misses"] or [one.trouble]
+        for sentence in said:
+            out_line(f"  ≠ {sentence}")
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command("audit")(audit_command)
+
+
+__all__ = ["add_to"]

@@ -1,0 +1,92 @@
+"""What every command of the command line shares: its words, its statuses, and how it speaks."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+import threading
+import time
+from typing import Annotated, Any
+
+import typer
+
+from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
+from aptandum.core.rulebook.toml import RulebookError
+
+MEETS, MISSES, UNREADABLE = 0, 1, 2
+
+Files = Annotated[list[str], typer.Argument(metavar="FILE…", show_default=False)]
+Json = Annotated[bool, typer.Option("--json", help="One JSON object a line.")]
+BriefName = Annotated[
+    str, typer.Option("--brief", help="BOOK/BRIEF, for example vessary-ferries/deck-pass.")
+]
+Books = Annotated[
+    list[str] | None, typer.Option("--rulebook", help="A rulebook to add; may be repeated.")
+]
+Workers = Annotated[
+    int, typer.Option("--workers", min=1, max=64, help="Processes that work at once.")
+]
+
+
+class Stop(Exception):
+    """Ends a command with an exit status."""
+
+    def __init__(self, status: int) -> None:
+        self.status = status
+
+
+def out_line(text: str) -> None:
+    """Print a line whatever bytes its names hold and whatever the terminal can show."""
+    stream = sys.stdout
+    encoding = stream.encoding or "utf-8"
+    safe = text.encode(encoding, "backslashreplace").decode(encoding)
+    stream.write(safe + "\n")
+    stream.flush()
+
+
+def err_line(text: str) -> None:
+    sys.stderr.write(text.encode("utf-8", "backslashreplace").decode("utf-8") + "\n")
+
+
+def json_line(record: dict[str, Any]) -> None:
+    out_line(json.dumps(record))
+
+
+def name_of(file: str) -> str:
+    return os.fsencode(file).decode("utf-8", "backslashreplace")
+
+
+def shelf_of(books: list[str] | None) -> Shelf:
+    try:
+        return read_shelf(books or ())
+    except RulebookError as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+
+
+def brief_of(name: str, books: list[str] | None) -> Brief:
+    return found_of(name, books)[1]
+
+
+def found_of(name: str, books: list[str] | None) -> tuple[Rulebook, Brief]:
+    try:
+        return shelf_of(books).find(name)
+    except BriefNotFound as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+
+
+def main_thread() -> bool:
+    return threading.current_thread() is threading.main_thread()
+
+
+def progress(n: int, total: int, start: float) -> None:
+    """How far a batch is, on a terminal only."""
+    if total < 2 or not sys.stderr.isatty():
+        return
+    left = (time.monotonic() - start) / n * (total - n)
+    end = "\n" if n == total else ""
+    sys.stderr.write(f"\r{n} of {total}, about {left:.0f} s left   {end}")
+    sys.stderr.flush()

@@ -1,0 +1,281 @@
+"""``aptandum hand-over`` and ``aptandum desk``: files to a desk, once each, whatever happens."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import signal
+import subprocess
+import sys
+import uuid
+from collections import Counter
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from aptandum.cli.console import (
+    MEETS,
+    MISSES,
+    UNREADABLE,
+    Books,
+    Json,
+    Stop,
+    err_line,
+    found_of,
+    json_line,
+    main_thread,
+    name_of,
+    out_line,
+    shelf_of,
+)
+from aptandum.cli.many import named_files
+from aptandum.core.docket import audit
+from aptandum.core.docket.handed import HandOver, state_said
+from aptandum.core.docket.model import Docket
+from aptandum.core.docket.store import DocketError, load, save
+from aptandum.core.photo.facts import PhotoError, shown_name
+from aptandum.core.rulebook.model import Rulebook
+from aptandum.core.rulebook.shelf import Shelf
+from aptandum.core.whole import write_whole
+from aptandum.desks import simulated
+from aptandum.desks.book import AlreadyHanded, Book, sha256_of
+from aptandum.desks.client import Address, Desk
+from aptandum.desks.errands import Errands
+
+BookFolder = Annotated[
+    str | None, typer.Option("--book", help="A folder for the book of what was handed over.")
+]
+
+
+def hand_over(
+    files: Annotated[
+        list[str] | None, typer.Argument(metavar="[FILE…]", show_default=False)
+    ] = None,
+    brief: Annotated[str, typer.Option("--brief", help="BOOK/BRIEF that the files go to.")] = "",
+    rulebook: Books = None,
+    desk: Annotated[
+        str, typer.Option("--desk", help="A desk's address; left out: a simulated one is opened.")
+    ] = "",
+    token: Annotated[str, typer.Option("--token", help="What the desk knows you by.")] = "",
+    docket: Annotated[
+        str | None, typer.Option("--docket", help="A docket that keeps the receipts.")
+    ] = None,
+    book: BookFolder = None,
+    resume: Annotated[
+        bool, typer.Option("--resume", help="Go on with what was begun; no files are named.")
+    ] = False,
+    unproved: Annotated[
+        bool, typer.Option("--unproved", help="Also files that miss a rule; say --i-know too.")
+    ] = False,
+    i_know: Annotated[
+        bool, typer.Option("--i-know", help="Say a second time that a desk may refuse them.")
+    ] = False,
+    ask_every: Annotated[
+        float, typer.Option("--ask-every", min=0.02, help="Seconds between two questions.")
+    ] = 1.0,
+    longest_wait: Annotated[
+        float, typer.Option("--longest-wait", min=0.02, help="Most seconds between two tries.")
+    ] = 60.0,
+    as_json: Json = False,
+) -> None:
+    """Hand files over to a body's desk, and wait for its verdicts. Each is taken once."""
+    if not resume and not (files and brief):
+        err_line("Name files and --brief, or --resume.")
+        raise Stop(UNREADABLE)
+    if unproved and not i_know:
+        err_line("Files that miss a rule are sent only with --unproved and --i-know together.")
+        raise Stop(UNREADABLE)
+    shelf = shelf_of(rulebook)
+    held, key = _docket(docket)
+    ledger = Book(Path(book) if book else None)
+    status = MEETS
+    begun: set[str] = set()
+    if files and brief:
+        status, begun = _begin(files, brief, rulebook, ledger, key, unproved, as_json)
+    left = {item.id for item in ledger.unsettled() if resume or item.id in begun}
+    status = max(status, _run(ledger, shelf, left, desk, token, ask_every, longest_wait, as_json))
+    mine = begun | left
+    if held is not None and docket is not None:
+        try:
+            save(held.with_handed(key, ledger.of(key)), docket)
+        except DocketError as error:
+            err_line(str(error))
+            status = UNREADABLE
+    ends = [item for item in ledger.all() if item.id in mine]
+    if any(item.state in ("held", "refused") for item in ends):
+        status = max(status, MISSES)
+    if not as_json:
+        for state, n in Counter(item.state for item in ends).most_common():
+            out_line(f"{n:5}  {state_said(state)}")
+    raise Stop(status)
+
+
+def _docket(path: str | None) -> tuple[Docket | None, str]:
+    """A docket and its key; one that is not there yet begins empty."""
+    if path is None:
+        return None, ""
+    try:
+        held = load(path) if os.path.exists(path) else Docket(title=Path(path).stem)
+        if not held.key:  # on the disk before anything is begun under it
+            held = held.model_copy(update={"key": uuid.uuid4().hex[:12]})
+            save(held, path)
+    except DocketError as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+    return held, held.key
+
+
+def _begin(
+    files: list[str], brief: str, books: list[str] | None, ledger: Book, key: str,
+    unproved: bool, as_json: bool,
+) -> tuple[int, set[str]]:  # fmt: skip
+    """Judge each file as it is and write down those that go."""
+    wanted = found_of(brief, books)[1]
+    status, begun = MEETS, set()
+    for file in named_files(files):
+        try:
+            findings = audit.check_file(file, wanted).findings
+            data = Path(file).read_bytes()
+        except (PhotoError, OSError) as error:
+            _not_sent(file, str(error), as_json)
+            status = UNREADABLE
+            continue
+        if not findings.meets_musts and not unproved:
+            why = f"{shown_name(file)} is not sent: {findings.summary()}."
+            _not_sent(file, why, as_json)
+            status = max(status, MISSES)
+            continue
+        item = HandOver(
+            id="", brief=brief, name=shown_name(file), sha256=sha256_of(data), bytes=len(data),
+            ready=findings.meets_musts, we_say=findings.summary(),
+        )  # fmt: skip
+        try:
+            begun.add(ledger.begin(key, item, data).id)
+        except AlreadyHanded as error:
+            begun.add(error.item.id)
+            if not as_json:
+                out_line(f"{name_of(file)}: {error}")
+    return status, begun
+
+
+def _not_sent(file: str, why: str, as_json: bool) -> None:
+    if as_json:
+        json_line({"file": file, "state": None, "number": None, "error": why})
+    else:
+        out_line(f"{name_of(file)}: {why}")
+
+
+def _run(
+    ledger: Book, shelf: Shelf, ids: set[str], url: str, token: str, ask_every: float,
+    longest_wait: float, as_json: bool,
+) -> int:  # fmt: skip
+    """Do every errand; Ctrl-C ends it after the steps that are under way."""
+
+    def book_of(body: str) -> Rulebook:
+        found = shelf.book(body)
+        if found is None:
+            raise LookupError(body)
+        return found
+
+    desks = simulated.Simulated(book_of)
+    named = Desk(Address(url, token)) if url else None
+    errands = Errands(
+        ledger, lambda body: named or desks.desk(body), lambda item: _tell(item, as_json),
+        ask_every, longest_wait,
+    )  # fmt: skip
+    stopped = False
+
+    def stop(*_: Any) -> None:
+        nonlocal stopped
+        stopped = True
+        errands.stop()
+
+    before = signal.signal(signal.SIGINT, stop) if main_thread() else None
+    try:
+        errands.run(wanted=lambda item: item.id in ids)
+    finally:
+        if before is not None:
+            signal.signal(signal.SIGINT, before)
+        desks.close()
+        if named is not None:
+            named.close()
+    if stopped:
+        err_line("Stopped; aptandum hand-over --resume goes on.")
+        return UNREADABLE
+    return MEETS
+
+
+def _tell(item: HandOver, as_json: bool) -> None:
+    last = item.history[-1] if item.history else None
+    if as_json:
+        json_line(_record(item))
+    elif item.state not in ("ready", "sending"):
+        words = "; ".join(reason.says for reason in item.reasons) or (last.says if last else "")
+        number = f" {item.number}" if item.number else ""
+        out_line(f"{item.name}: {state_said(item.state)}{number}. {words}")
+
+
+def _record(item: HandOver) -> dict[str, Any]:
+    return {
+        "file": item.name, "brief": item.brief, "sha256": item.sha256, "bytes": item.bytes,
+        "state": item.state, "number": item.number or None, "received": item.received or None,
+        "we_say": item.we_say, "ready": item.ready,
+        "reasons": [reason.model_dump() for reason in item.reasons], "error": None,
+    }  # fmt: skip
+
+
+def handed(book: BookFolder = None, as_json: Json = False) -> None:
+    """What has been handed over, and how it stands."""
+    for item in Book(Path(book) if book else None).all():
+        if as_json:
+            json_line(_record(item))
+        else:
+            number = item.number or "-"
+            out_line(f"{number:12} {state_said(item.state):22} {item.brief:36} {item.name}")
+    raise Stop(MEETS)
+
+
+def open_desk(
+    body: Annotated[str, typer.Argument(metavar="BOOK")],
+    rulebook: Books = None,
+    folder: Annotated[
+        str | None, typer.Option("--folder", help="Where its books and files lie.")
+    ] = None,
+    port: Annotated[int, typer.Option("--port", help="0: any that is free.")] = 0,
+    conditions: Annotated[
+        list[str] | None,
+        typer.Option("--condition", help="For example slow=0.5, full=true, lose=0.2."),
+    ] = None,
+    token: Annotated[str, typer.Option("--token", help="What a caller must know.")] = "",
+    seed: Annotated[int, typer.Option("--seed", help="Of its mishaps.")] = 0,
+) -> None:
+    """Open a simulated desk on this machine, until Ctrl-C. Its first line says where it is."""
+    found = shelf_of(rulebook).book(body)
+    if found is None:
+        err_line(f"There is no rulebook “{body}” on the shelf.")
+        raise Stop(UNREADABLE)
+    told: dict[str, Any] = {}
+    for condition in conditions or ():
+        name, _, value = condition.partition("=")
+        with contextlib.suppress(ValueError):
+            told[name.strip()] = json.loads(value)
+    place = Path(folder) if folder else simulated.own_folder() / body
+    place.mkdir(parents=True, exist_ok=True)
+    write_whole(place / "rulebook.toml", found.text)
+    words = [
+        sys.executable, "-m", "aptandum.desks.intake", "--rulebook", str(place / "rulebook.toml"),
+        "--folder", str(place), "--port", str(port), "--conditions", json.dumps(told),
+        "--token", token, "--seed", str(seed),
+    ]  # fmt: skip
+    try:
+        raise Stop(UNREADABLE if subprocess.run(words).returncode == 2 else MEETS)
+    except KeyboardInterrupt:
+        raise Stop(MEETS) from None
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command("hand-over")(hand_over)
+    app.command("handed")(handed)
+    app.command("desk")(open_desk)

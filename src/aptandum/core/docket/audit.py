@@ -1,0 +1,363 @@
+"""Auditing what is there already: a folder or a listing against a brief, without changing a byte.
+
+A listing is a table (CSV) of items, each with its picture's file and whether it still matters: what
+is out of stock is set aside. An item is in danger where its picture misses a ``must``, or cannot be
+used at all.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import os
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cache, partial
+from pathlib import Path
+
+from aptandum.core.conform import mask_once
+from aptandum.core.docket.cells import STANDINGS, Standing
+from aptandum.core.docket.found import photos_in
+from aptandum.core.fitting.people import asks_for_people, people_in
+from aptandum.core.fitting.standing import supplied_look
+from aptandum.core.judge.findings import Findings, judge
+from aptandum.core.judge.reading import of_supplied
+from aptandum.core.photo.decode import check_pixels, open_photo
+from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
+from aptandum.core.rulebook.model import Brief
+from aptandum.core.whole import write_whole
+from aptandum.core.words import say
+
+MOST_ROWS = 1_000_000
+
+
+class ListingError(Exception):
+    """A listing that cannot be read; the message names file, line and cause."""
+
+
+@dataclass(frozen=True)
+class Item:
+    """Something listed: its name, its picture's file, and whether it still matters (``None``:
+    nobody says). ``line`` is where it stands in its listing, 1-based; 0 for a file of a folder."""
+
+    name: str
+    file: str
+    in_stock: bool | None = None
+    line: int = 0
+
+    @property
+    def matters(self) -> bool:
+        return self.in_stock is not False
+
+
+@dataclass(frozen=True)
+class Miss:
+    """One clause that is not met: its name in the brief, what it is called, and the sentence."""
+
+    verdict: str
+    clause: str
+    title: str
+    says: str
+    strength: str = "must"
+
+
+@dataclass(frozen=True)
+class Checked:
+    """An item and how its picture stands.
+
+    Attributes:
+        misses: what is not met, the worst first.
+        trouble: why the picture cannot be used; empty where it can.
+        stamp: size and time of change of the file as it was read; ``None`` where it is not there.
+        size: width and height of the picture as shown.
+    """
+
+    item: Item
+    standing: Standing
+    misses: tuple[Miss, ...] = ()
+    trouble: str = ""
+    stamp: tuple[int, int] | None = None
+    size: tuple[int, int] | None = None
+
+    @property
+    def in_danger(self) -> bool:
+        return self.standing in ("misses", "lost")
+
+    @property
+    def weight(self) -> tuple[int, int]:
+        """For sorting, the worst first."""
+        return STANDINGS.index(self.standing), -sum(m.verdict == "misses" for m in self.misses)
+
+
+# -- what is to be looked at ---------------------------------------------------------------------
+
+_ITEM = ("item", "name", "title", "sku", "article", "id", "number")
+_FILE = ("picture file", "picture", "file", "photo", "image", "path", "filename", "file name")
+_STOCK = ("in stock", "stock", "in_stock", "available", "quantity", "instock")
+_YES = {"yes", "y", "true", "in stock", "in", "available", "x"}
+_NO = {"no", "n", "false", "out of stock", "out", "sold", "sold out", "gone", "ended", "-"}
+
+
+def items_in(paths: Iterable[str]) -> list[Item]:
+    """The photos of folders and of those inside them, each an item of its own."""
+    return [Item(shown_name(path), path) for path in photos_in(list(paths))]
+
+
+def read_listing(path: str | os.PathLike[str]) -> list[Item]:
+    """The items of a listing. Its first row names the columns; the pictures' files are looked for
+    beside it. Comma, semicolon or tab part the columns, whichever the first row has most of.
+
+    Raises:
+        ListingError: it cannot be read; all that is wrong, by line.
+    """
+    name = shown_name(path)
+    try:
+        with open(os.fspath(path), "rb") as stream:
+            raw = stream.read(256 * 1024 * 1024)
+    except OSError as error:
+        raise ListingError(io_sentence(error, name)) from None
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = raw.decode("cp1252", "replace")  # what tables on older machines are written in
+    first = text.partition("\n")[0]
+    parted = max(",;\t", key=first.count)
+    rows = csv.reader(io.StringIO(text, newline=""), delimiter=parted)
+    try:
+        head = [column.strip().lower() for column in next(rows, [])]
+        at_item, at_file, at_stock = (_column(head, names) for names in (_ITEM, _FILE, _STOCK))
+        if at_file is None:
+            sentence = say(
+                "{file} names no column for the picture’s file; one called “picture file” is "
+                "expected, and these are there: {names}.",
+                file=name, names=", ".join(head) or say("none"),
+            )  # fmt: skip
+            raise ListingError(sentence)
+        folder = Path(os.path.abspath(os.fspath(path))).parent
+        found, wrong = [], []
+        for row in rows:
+            line = rows.line_num
+            if not any(cell.strip() for cell in row):
+                continue
+            if line > MOST_ROWS:
+                raise ListingError(say("{file} has more than {n} lines.", file=name, n=MOST_ROWS))
+            file = _cell(row, at_file)
+            item = _cell(row, at_item) or file or say("line {n}", n=line)
+            stock = _stock(_cell(row, at_stock))
+            if stock == "?":
+                wrong.append(
+                    say("{file}, line {n}: “{word}” does not say whether it is in stock.",
+                        file=name, n=line, word=_cell(row, at_stock))
+                )  # fmt: skip
+                continue
+            full = os.path.normpath(folder / file) if file else ""
+            found.append(Item(item, full, stock, line))  # type: ignore[arg-type]
+    except csv.Error as error:
+        raise ListingError(say("{file} is no table: {why}.", file=name, why=error)) from None
+    if wrong:
+        more = "" if len(wrong) <= 8 else "\n" + say("And {n} more.", n=len(wrong) - 8)
+        raise ListingError("\n".join(wrong[:8]) + more)
+    return found
+
+
+def _column(head: Sequence[str], names: Sequence[str]) -> int | None:
+    return next((head.index(name) for name in names if name in head), None)
+
+
+def _cell(row: Sequence[str], at: int | None) -> str:
+    return row[at].strip() if at is not None and at < len(row) else ""
+
+
+def _stock(word: str) -> bool | str | None:
+    word = word.lower()
+    if not word:
+        return None
+    if word in _YES:
+        return True
+    if word in _NO:
+        return False
+    try:
+        return float(word.replace(",", ".")) > 0
+    except ValueError:
+        return "?"
+
+
+# -- looking -----------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A file that was checked as it is."""
+
+    findings: Findings
+    size: tuple[int, int]
+    facts: object = field(default=None, repr=False)
+
+
+def check_file(path: str, brief: Brief, quick: bool = False) -> Seen:
+    """Judge a file as it is. Nothing is written.
+
+    Args:
+        quick: by its header alone: no pixel is read, and what would need one is unknown.
+
+    Raises:
+        PhotoError: it is not a usable photo; unless ``quick``, every pixel of it must be readable.
+    """
+    photo = open_photo(path)
+    if quick:
+        return Seen(judge(of_supplied(photo), brief), photo.facts.size, photo.facts)
+    seen = check_pixels(photo.read(), photo.facts)
+    if seen.error:
+        raise PhotoError(seen.error)
+    see = cache(partial(people_in, photo)) if asks_for_people(brief) else None
+    look = cache(partial(supplied_look, photo, mask_once(photo)))
+    findings = judge(of_supplied(photo, see, look), brief)
+    return Seen(findings, photo.facts.size, photo.facts)
+
+
+@dataclass(frozen=True)
+class Task:
+    """One item to be checked, for any worker."""
+
+    item: Item
+    brief: Brief
+    quick: bool = False
+
+
+def check_one(task: Task) -> Checked:
+    """Check an item's picture; trouble is told, not raised."""
+    item = task.item
+    if not item.file:
+        sentence = say("No picture is listed for {item}.", item=item.name)
+        return Checked(item, "lost", trouble=sentence)
+    stamp = stamp_of(item.file)
+    try:
+        seen = check_file(item.file, task.brief, task.quick)
+    except (PhotoError, OSError) as error:
+        return Checked(item, "lost", trouble=str(error), stamp=stamp)
+    except Exception as error:  # one picture must never stop the rest
+        return Checked(item, "lost", trouble=f"{item.file}: {type(error).__name__}: {error}")
+    return _told(item, seen.findings, stamp, seen.size)
+
+
+def _told(
+    item: Item, findings: Findings, stamp: tuple[int, int] | None, size: tuple[int, int]
+) -> Checked:
+    order = ("misses", "unknown", "asks", "advises")
+    left = tuple(
+        Miss(f.verdict, f.clause.id, f.title, f.says if f.clause.ask is None else f.title,
+             f.clause.strength)
+        for f in sorted(
+            (f for f in findings.findings if f.verdict in order),
+            key=lambda f: order.index(f.verdict),
+        )
+    )  # fmt: skip
+    standing: Standing = "meets"
+    for name in order:
+        if any(m.verdict == name and (name != "unknown" or m.strength == "must") for m in left):
+            standing = name  # type: ignore[assignment]
+            break
+    return Checked(item, standing, left, "", stamp, size)
+
+
+def stamp_of(path: str) -> tuple[int, int] | None:
+    """Size and time of change of a file; ``None`` where it is not there."""
+    try:
+        state = os.stat(path)
+    except (OSError, ValueError):
+        return None
+    return state.st_size, state.st_mtime_ns
+
+
+# -- what came of it ---------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Group:
+    """Items that are in danger for one reason."""
+
+    reason: str
+    clause: str
+    items: tuple[Checked, ...]
+
+
+UNUSABLE = "unusable"
+"""The reason, in place of a clause's name, of pictures that are missing or damaged."""
+
+
+def grouped(checked: Iterable[Checked], set_aside: bool = True) -> list[Group]:
+    """The items in danger by reason, the most frequent first; one with two reasons is in both.
+
+    Args:
+        set_aside: leave out those that no longer matter.
+    """
+    held: dict[str, tuple[str, list[Checked]]] = {}
+    for one in checked:
+        if set_aside and not one.item.matters:
+            continue
+        if one.standing == "lost":
+            held.setdefault(UNUSABLE, (say("No usable picture"), []))[1].append(one)
+        for miss in one.misses:
+            if miss.verdict == "misses":
+                held.setdefault(miss.clause, (miss.title, []))[1].append(one)
+    groups = [Group(title, clause, tuple(items)) for clause, (title, items) in held.items()]
+    return sorted(groups, key=lambda g: (-len(g.items), g.reason))
+
+
+def worst_first(checked: Iterable[Checked]) -> list[Checked]:
+    """Items with the worst standing and the most misses first, the rest as they were listed."""
+    return sorted(checked, key=lambda one: one.weight)
+
+
+def changed(checked: Sequence[Checked], now: Callable[[str], object] = stamp_of) -> list[int]:
+    """The places of those whose file is another now than when it was checked."""
+    return [i for i, one in enumerate(checked) if one.item.file and now(one.item.file) != one.stamp]
+
+
+def with_file(item: Item, file: str) -> Item:
+    """An item with another picture in place of its own. The old file stays where it is."""
+    return replace(item, file=os.path.abspath(file))
+
+
+_FORMULA = "=+@\t\r"
+"""A cell that begins so is taken for a formula by table programs."""
+
+COLUMNS = ("item", "picture file", "in stock", "stands", "reasons", "what is missed")
+
+
+def as_csv(checked: Iterable[Checked], folder: str | os.PathLike[str] | None = None) -> str:
+    """A table of items and how they stand, as CSV (RFC 4180). Files are named as seen from
+    ``folder``. It can be read back as a listing."""
+    out = io.StringIO(newline="")
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    for one in checked:
+        file = one.item.file
+        if folder is not None and file:
+            file = os.path.relpath(file, os.fspath(folder))
+            file = os.path.join(os.curdir, file) if file[0] in _FORMULA else file
+        missed = [m for m in one.misses if m.verdict == "misses"]
+        stock = {None: "", True: "yes", False: "no"}[one.item.in_stock]
+        reasons = [m.title for m in missed] or ([say("No usable picture")] if one.trouble else [])
+        words = [m.says for m in missed] or ([one.trouble] if one.trouble else [])
+        writer.writerow(
+            [_calm(c) for c in (one.item.name, file, stock, one.standing, "; ".join(reasons),
+                                " ".join(words))]
+        )  # fmt: skip
+    return out.getvalue()
+
+
+def _calm(cell: str) -> str:
+    """A cell that no table program takes for a formula, and that is text whatever bytes it had."""
+    cell = cell.encode("utf-8", "backslashreplace").decode("utf-8")
+    return "'" + cell if cell[:1] and cell[0] in _FORMULA else cell
+
+
+def write_csv(checked: Iterable[Checked], path: str | os.PathLike[str]) -> None:
+    """:func:`as_csv`, to a file, whole.
+
+    Raises:
+        OSError: it could not be written.
+    """
+    target = Path(os.fspath(path))
+    write_whole(target, "\ufeff" + as_csv(checked, target.resolve().parent))

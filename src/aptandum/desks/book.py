@@ -1,0 +1,161 @@
+"""Our own book of what was handed over, on the disk before anything is sent.
+
+A docket is saved when a person saves it; this book is written at every step, so that whatever
+kills the application, it is known afterwards what may have reached a desk. The files themselves
+lie beside it under their hashes, as they were proved, until a desk has accepted them.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import sqlite3
+import threading
+import uuid
+from collections.abc import Iterable
+from pathlib import Path
+
+from platformdirs import user_data_path
+
+from aptandum.core.docket.handed import HandOver
+from aptandum.core.whole import write_whole
+from aptandum.core.words import say
+
+
+def own_folder() -> Path:
+    """Where a person's book lies."""
+    return user_data_path("aptandum", appauthor=False) / "handed"
+
+
+class AlreadyHanded(Exception):
+    """The very same file stands at that desk already.
+
+    Attributes:
+        item: as it stands.
+    """
+
+    def __init__(self, item: HandOver) -> None:
+        super().__init__(
+            say("{file} has been handed over already{number}.", file=item.name,
+                number=f" ({item.number})" if item.number else "")
+        )  # fmt: skip
+        self.item = item
+
+
+class Book:
+    """Every hand-over of a person's dockets. Safe to use from several threads."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self.folder = folder or own_folder()
+        self.files = self.folder / "files"
+        self.files.mkdir(parents=True, exist_ok=True)
+        self._lock = threading.RLock()
+        self._base = sqlite3.connect(
+            self.folder / "book.sqlite", check_same_thread=False, isolation_level=None, timeout=20
+        )
+        self._base.execute("PRAGMA journal_mode = WAL")
+        self._base.execute("PRAGMA synchronous = FULL")
+        self._base.execute(
+            "CREATE TABLE IF NOT EXISTS handed (row INTEGER PRIMARY KEY, id TEXT UNIQUE,"
+            " docket TEXT NOT NULL, brief TEXT NOT NULL, sha256 TEXT NOT NULL, over INTEGER NOT NULL,"
+            " settled INTEGER NOT NULL, record TEXT NOT NULL)"
+        )
+        self._base.execute(
+            "CREATE UNIQUE INDEX IF NOT EXISTS once ON handed (brief, sha256) WHERE NOT over"
+        )
+
+    def close(self) -> None:
+        with self._lock:
+            self._base.close()
+
+    def begin(self, docket: str, item: HandOver, data: bytes) -> HandOver:
+        """Write down a file that is to be handed over, and lay it beside the book.
+
+        Raises:
+            AlreadyHanded: the same file is on its way to that brief, or stands there.
+            OSError: it could not be written.
+        """
+        return self.begin_many(docket, [(item, data)])[0]
+
+    def begin_many(self, docket: str, items: Iterable[tuple[HandOver, bytes]]) -> list[HandOver]:
+        """:meth:`begin` for several, all or none."""
+        made = []
+        with self._lock:
+            self._base.execute("BEGIN IMMEDIATE")
+            try:
+                for item, data in items:
+                    item = item.model_copy(update={"id": uuid.uuid4().hex[:12]})
+                    held = self.standing(item.brief, item.sha256)
+                    if held is not None:
+                        raise AlreadyHanded(held)
+                    self._keep(item.sha256, data)
+                    item = item.moved("ready", say("Written down, to be sent."))
+                    self._base.execute(
+                        "INSERT INTO handed (id, docket, brief, sha256, over, settled, record)"
+                        " VALUES (?, ?, ?, ?, 0, 0, ?)",
+                        (item.id, docket, item.brief, item.sha256, item.model_dump_json()),
+                    )
+                    made.append(item)
+                self._base.execute("COMMIT")
+            except BaseException:
+                self._base.execute("ROLLBACK")
+                raise
+        return made
+
+    def write(self, item: HandOver) -> None:
+        """Write down how one stands now."""
+        with self._lock:
+            self._base.execute(
+                "UPDATE handed SET over = ?, settled = ?, record = ? WHERE id = ?",
+                (item.over, item.settled, item.model_dump_json(), item.id),
+            )
+            needed = self._base.execute(
+                "SELECT 1 FROM handed WHERE sha256 = ? AND NOT settled", (item.sha256,)
+            ).fetchone()
+            if (item.over or item.state == "accepted") and needed is None:
+                (self.files / item.sha256).unlink(missing_ok=True)
+
+    def of(self, docket: str) -> list[HandOver]:
+        """All of a docket, in the order in which they were begun."""
+        return self._read("WHERE docket = ?", (docket,))
+
+    def all(self) -> list[HandOver]:
+        return self._read("", ())
+
+    def unsettled(self) -> list[HandOver]:
+        """Those with which something is still to be done."""
+        return self._read("WHERE NOT settled", ())
+
+    def get(self, item_id: str) -> HandOver | None:
+        return next(iter(self._read("WHERE id = ?", (item_id,))), None)
+
+    def standing(self, brief: str, sha256: str) -> HandOver | None:
+        """The hand-over of a file to a brief that is not over."""
+        found = self._read("WHERE brief = ? AND sha256 = ? AND NOT over", (brief, sha256))
+        return found[0] if found else None
+
+    def data(self, item: HandOver) -> bytes:
+        """The file as it was proved.
+
+        Raises:
+            OSError: it is not there any more, or is damaged.
+        """
+        data = (self.files / item.sha256).read_bytes()
+        if hashlib.sha256(data).hexdigest() != item.sha256:
+            raise OSError(say("{file} has been damaged on the disk.", file=item.name))
+        return data
+
+    def _keep(self, sha256: str, data: bytes) -> None:
+        target = self.files / sha256
+        if not target.exists() or target.stat().st_size != len(data):
+            write_whole(target, data)
+
+    def _read(self, where: str, given: tuple[str, ...]) -> list[HandOver]:
+        with self._lock:
+            rows = self._base.execute(
+                f"SELECT record FROM handed {where} ORDER BY row", given
+            ).fetchall()
+        return [HandOver.model_validate_json(row[0]) for row in rows]
+
+
+def sha256_of(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
