@@ -1,0 +1,225 @@
+"""Audits: a listing of 300 pictures with known faults, and tables of every make."""
+
+from __future__ import annotations
+
+import csv
+import hashlib
+import io
+import os
+import random
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image
+
+from aptandum.core.docket import audit
+from aptandum.core.docket.batch import run
+from aptandum.core.photo.profile import shipped
+from samples import brief_of, clause
+
+BRIEF = brief_of(
+    clause("longest_side", at_least="200 px", at_most="400 px")
+    + clause("aspect", one_of=["1:1", "4:5", "5:4"])
+    + clause("format", one_of=["jpeg", "png"])
+    + clause("file_bytes", at_most="30 kB (1000)")
+    + clause("colour_space", exactly="srgb")
+    + clause("transparency", exactly="none")
+    + clause("ppi", exactly="300 ppi", strength="should")
+)
+
+FAULTS = {
+    "small": {"longest_side"}, "large": {"longest_side"}, "shape": {"aspect"}, "gif": {"format", "colour_space"},
+    "heavy": {"file_bytes"}, "untagged": {"colour_space"}, "wide": {"colour_space"},
+    "clear": {"transparency"}, "small and wide": {"longest_side", "colour_space"},
+    "cut": {"unusable"}, "gone": {"unusable"}, "text": {"unusable"}, "unlisted": {"unusable"},
+}  # fmt: skip
+
+
+def make(path: Path, fault: str, seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    size = {"small": (160, 160), "small and wide": (120, 150), "large": (480, 600),
+            "shape": (300, 200)}.get(fault, (240, 300) if seed % 2 else (250, 250))  # fmt: skip
+    grain = 90 if fault == "heavy" else 4
+    base = np.linspace(60, 190, size[0])[None, :, None] + rng.normal(0, grain, (*size[::-1], 3))
+    image = Image.fromarray(np.clip(base, 0, 255).astype(np.uint8))
+    space = None if fault == "untagged" else "adobe-rgb" if "wide" in fault else "srgb"
+    more = {"icc_profile": shipped(space)} if space else {}
+    if fault == "gone":
+        return
+    if fault == "text":
+        path.write_text("not a picture")
+    elif fault == "gif":
+        image.quantize(16).save(path, "GIF")
+    elif fault == "clear":
+        image.putalpha(Image.linear_gradient("L").resize(size))
+        image.quantize(24).save(path, "PNG", **more)
+    else:
+        image.save(path, "JPEG", quality=96 if fault == "heavy" else 80, **more)
+    if fault == "cut":
+        data = path.read_bytes()
+        path.write_bytes(data[: len(data) // 2])
+
+
+@pytest.fixture(scope="module")
+def listing(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, dict[str, str], set[str]]:
+    """A listing of 300 items, the fault of each, and those that are out of stock."""
+    folder = tmp_path_factory.mktemp("quay")
+    (folder / "pictures").mkdir()
+    chance = random.Random(3)
+    faults, sold = {}, set()
+    kinds = [k for k in FAULTS for _ in range(7)]
+    kinds += ["none"] * (300 - len(kinds))
+    chance.shuffle(kinds)
+    with open(folder / "listing.csv", "w", newline="", encoding="utf-8") as stream:
+        table = csv.writer(stream, delimiter=";")
+        table.writerow(["Item", "Price", "Picture file", "In stock"])
+        for i, kind in enumerate(kinds):
+            name = f"Jug, no. {i:03d}"
+            file = folder / "pictures" / f"jug {i:03d}.jpg"
+            if kind != "unlisted":
+                make(file, kind, i)
+            faults[name] = kind
+            if i % 4 == 1:
+                sold.add(name)
+            shown = "" if kind == "unlisted" else f"pictures/{file.name}"
+            table.writerow([name, f"{i},50", shown, ["3", "0", "yes", ""][i % 4]])
+    return folder / "listing.csv", faults, sold
+
+
+def checked(items: list[audit.Item]) -> list[audit.Checked]:
+    with ThreadPoolExecutor(2) as pool:
+        found = run([audit.Task(item, BRIEF) for item in items], pool, 2, None, audit.check_one)
+        return sorted(found, key=lambda one: one.item.line)
+
+
+def test_an_audit_of_300_finds_all_and_only_the_known_faults(listing):
+    path, faults, sold = listing
+    folder = path.parent / "pictures"
+    before = {p.name: hashlib.sha256(p.read_bytes()).hexdigest() for p in folder.iterdir()}
+    found = checked(audit.read_listing(path))
+    assert len(found) == 300
+    for one in found:
+        reasons = {m.clause for m in one.misses if m.verdict == "misses"}
+        if one.standing == "lost":
+            reasons = {audit.UNUSABLE}
+        assert reasons == FAULTS.get(faults[one.item.name], set()), (one, faults[one.item.name])
+        assert one.in_danger == (faults[one.item.name] != "none")
+    after = {p.name: hashlib.sha256(p.read_bytes()).hexdigest() for p in folder.iterdir()}
+    assert after == before
+
+    groups = {group.clause: {one.item.name for one in group.items}
+              for group in audit.grouped(found)}  # fmt: skip
+    for reason in set().union(*FAULTS.values()):
+        wanted = {n for n, k in faults.items() if reason in FAULTS.get(k, ()) and n not in sold}
+        assert groups.pop(reason) == wanted
+    assert not groups
+    every = audit.grouped(found, set_aside=False)
+    assert sum(len(group.items) for group in every) == 7 * sum(map(len, FAULTS.values()))
+    assert [len(g.items) for g in every] == sorted((len(g.items) for g in every), reverse=True)
+
+    worst = audit.worst_first(found)
+    weights = [one.weight for one in worst]
+    assert weights == sorted(weights) and worst[0].item.name in faults
+    assert len(worst[0].misses) >= 2 and not worst[-1].in_danger
+
+
+def test_a_picture_that_is_put_right_is_no_longer_in_danger(listing, tmp_path):
+    path, faults, _sold = listing
+    items = audit.read_listing(path)
+    bad = next(item for item in items if faults[item.name] == "small and wide")
+    (one,) = checked([bad])
+    assert one.in_danger and audit.changed([one]) == []
+    kept = Path(bad.file).read_bytes()
+    make(tmp_path / "better.jpg", "none", 1)
+    (other,) = checked([audit.with_file(bad, str(tmp_path / "better.jpg"))])
+    assert not other.in_danger and Path(bad.file).read_bytes() == kept
+    mine = tmp_path / "mine.jpg"
+    mine.write_bytes(kept)
+    (again,) = checked([audit.with_file(bad, str(mine))])
+    make(mine, "none", 2)  # replaced outside, under its own name
+    assert audit.changed([again]) == [0]
+    assert not checked([again.item])[0].in_danger
+    mine.unlink()
+    assert audit.changed([again]) == [0]
+    assert "not there" in checked([again.item])[0].trouble
+
+
+def test_the_list_as_csv_names_reasons_and_can_be_read_back(listing, tmp_path):
+    path, faults, _sold = listing
+    found = checked(audit.read_listing(path)[:60])
+    target = path.parent / "in danger.csv"
+    audit.write_csv(audit.worst_first(found), target)
+    rows = list(csv.DictReader(io.StringIO(target.read_text("utf-8-sig"))))
+    assert len(rows) == 60
+    for row in rows:
+        kind = faults[row["item"]]
+        assert (row["stands"] in ("misses", "lost")) == (kind != "none")
+        assert bool(row["reasons"]) == bool(row["what is missed"]) == (kind != "none")
+    again = {item.name: item for item in audit.read_listing(target)}
+    for one in found:
+        back = again[one.item.name]
+        assert (back.file, back.in_stock) == (one.item.file, one.item.in_stock)
+    target.unlink()
+
+
+def test_a_folder_is_its_photos_each_an_item(tmp_path):
+    (tmp_path / "inner").mkdir()
+    make(tmp_path / "a.jpg", "none", 1)
+    make(tmp_path / "inner" / "b.jpg", "wide", 2)
+    (tmp_path / "notes.txt").write_text("nothing")
+    found = checked(audit.items_in([str(tmp_path)]))
+    assert [(one.item.name, one.in_danger) for one in found] == [("a.jpg", False), ("b.jpg", True)]
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("", "names no column for the picture’s file"),
+        ("item,price\nJug,3\n", "these are there: item, price"),
+        ("picture file,in stock\na.jpg,perhaps\nb.jpg,yes\n", "line 2: “perhaps” does not say"),
+    ],
+)
+def test_a_listing_that_cannot_be_read_is_said_with_its_line(tmp_path, text: str, said: str):
+    path = tmp_path / "quay.csv"
+    path.write_text(text)
+    with pytest.raises(audit.ListingError) as caught:
+        audit.read_listing(path)
+    assert "quay.csv" in str(caught.value) and said in str(caught.value)
+    with pytest.raises(audit.ListingError, match="quay2.csv"):
+        audit.read_listing(tmp_path / "quay2.csv")
+
+
+@pytest.mark.parametrize("coding", ["utf-8", "utf-8-sig", "cp1252"])
+@pytest.mark.parametrize("parted", [",", ";", "\t"])
+def test_tables_of_every_make_are_read(tmp_path, coding: str, parted: str):
+    rows = [("Item", "File", "Stock"), ("Größe A", "krug ä.jpg", "0"), ("B", "b.jpg", "")]
+    text = "\r\n".join(parted.join(row) for row in rows)
+    (tmp_path / "t.csv").write_bytes(text.encode(coding))
+    first, second = audit.read_listing(tmp_path / "t.csv")
+    assert (first.name, first.in_stock, first.line) == ("Größe A", False, 2)
+    assert first.file == str(tmp_path / "krug ä.jpg") and not first.matters
+    assert second.in_stock is None and second.matters
+
+
+@given(st.lists(st.tuples(st.text(max_size=20), st.sampled_from([True, False, None])), max_size=8))
+def test_no_cell_of_the_list_is_taken_for_a_formula(rows):
+    every = [
+        audit.Checked(audit.Item(name, os.path.abspath("=a.jpg"), stock), "meets")
+        for name, stock in rows
+    ]
+    text = audit.as_csv(every, os.getcwd())
+    for row in csv.reader(io.StringIO(text, newline="")):
+        assert len(row) == len(audit.COLUMNS)
+        assert not any(cell[:1] in "=+@" for cell in row if cell)
+
+
+def test_by_the_header_alone_no_pixel_is_read(tmp_path):
+    make(tmp_path / "cut.jpg", "cut", 1)
+    seen = audit.check_file(str(tmp_path / "cut.jpg"), BRIEF, quick=True)
+    assert seen.findings.of("longest_side").verdict == "meets"
+    with pytest.raises(audit.PhotoError, match="cut short"):
+        audit.check_file(str(tmp_path / "cut.jpg"), BRIEF)
