@@ -202,7 +202,7 @@ def test_the_desk_judges_by_the_rulebook_and_not_by_what_we_say():
     brief = BOOK.briefs[0]
     assert judged(picture(7), "a.jpg", brief) == []
     (reason,) = judged(picture(7, (30, 40)), "a.jpg", brief)
-    assert reason.says == "Size 30 x 40; asked: 40 x 30."
+    assert reason.says == "Size: 30 x 40; asked: 40 x 30."
 
 
 # -- the client ------------------------------------------------------------------------------------

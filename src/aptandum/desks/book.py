@@ -10,6 +10,7 @@ from __future__ import annotations
 import hashlib
 import sqlite3
 import threading
+import time
 import uuid
 from collections.abc import Iterable
 from pathlib import Path
@@ -67,8 +68,29 @@ class Book:
         with self._lock:
             self._base.close()
 
-    def begin(self, docket: str, item: HandOver, data: bytes) -> HandOver:
-        """Write down a file that is to be handed over, and lay it beside the book.
+    def lay(self, data: bytes) -> str:
+        """Lay a file beside the book before it is begun, so that it need not be held in memory;
+        gives its hash.
+
+        Raises:
+            OSError: it could not be written.
+        """
+        sha256 = sha256_of(data)
+        self._keep(sha256, data)
+        return sha256
+
+    def sweep(self, age: float = 86_400.0) -> None:
+        """Take away files that were laid there and never begun, once they are a day old."""
+        with self._lock:
+            rows = self._base.execute("SELECT sha256 FROM handed").fetchall()
+        known = {row[0] for row in rows}
+        for file in self.files.iterdir():
+            if file.name not in known and time.time() - file.stat().st_mtime > age:
+                file.unlink(missing_ok=True)
+
+    def begin(self, docket: str, item: HandOver, data: bytes | None = None) -> HandOver:
+        """Write down a file that is to be handed over, and lay it beside the book (``None``: it
+        lies there).
 
         Raises:
             AlreadyHanded: the same file is on its way to that brief, or stands there.
@@ -76,7 +98,9 @@ class Book:
         """
         return self.begin_many(docket, [(item, data)])[0]
 
-    def begin_many(self, docket: str, items: Iterable[tuple[HandOver, bytes]]) -> list[HandOver]:
+    def begin_many(
+        self, docket: str, items: Iterable[tuple[HandOver, bytes | None]]
+    ) -> list[HandOver]:
         """:meth:`begin` for several, all or none."""
         made = []
         with self._lock:
@@ -87,7 +111,8 @@ class Book:
                     held = self.standing(item.brief, item.sha256)
                     if held is not None:
                         raise AlreadyHanded(held)
-                    self._keep(item.sha256, data)
+                    if data is not None:
+                        self._keep(item.sha256, data)
                     item = item.moved("ready", say("Written down, to be sent."))
                     self._base.execute(
                         "INSERT INTO handed (id, docket, brief, sha256, over, settled, record)"
@@ -127,6 +152,10 @@ class Book:
 
     def get(self, item_id: str) -> HandOver | None:
         return next(iter(self._read("WHERE id = ?", (item_id,))), None)
+
+    def numbered(self, body: str, number: str) -> list[HandOver]:
+        """Those to which a body's desk has given a number."""
+        return [i for i in self.all() if i.number == number and i.body == body]
 
     def standing(self, brief: str, sha256: str) -> HandOver | None:
         """The hand-over of a file to a brief that is not over."""

@@ -188,6 +188,11 @@ class Errands:
             )
         if made != item:
             self._write(made)
+        if made.replaces and made.number and not item.number:
+            for old in self.book.numbered(made.body, made.replaces):
+                if old.state != "replaced":
+                    says = say("{number} takes its place.", number=made.number)
+                    self._write(old.moved("replaced", says, "desk"))
 
     def _write(self, item: HandOver) -> None:
         self.book.write(item)

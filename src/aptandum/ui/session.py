@@ -160,6 +160,7 @@ class Session(QObject):
     copy_asked = pyqtSignal()
     folder_asked = pyqtSignal()
     report_asked = pyqtSignal()
+    hand_asked = pyqtSignal()
 
     def __init__(self, shelf: Shelf | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)

@@ -54,6 +54,9 @@ from aptandum.ui.bench.stations import KEYS, STATIONS, title
 from aptandum.ui.bench.tools import Brush, Dropper
 from aptandum.ui.board.place import BoardPlace
 from aptandum.ui.carry_dialog import CarryDialog
+from aptandum.ui.desk.handing import Handing, Prepared
+from aptandum.ui.desk.place import DeskPlace
+from aptandum.ui.desk.sending import SendDialog
 from aptandum.ui.finder import Finder
 from aptandum.ui.rulebooks.place import RulebooksPlace
 from aptandum.ui.ruler import RulerDialog
@@ -118,24 +121,6 @@ class PlaceTab(QAbstractButton):
             self.update()
 
 
-class Placeholder(QWidget):
-    """A place that is still to come says what it will hold, and that it does not yet."""
-
-    def __init__(self, heading: str, text: str) -> None:
-        super().__init__()
-        layout = QVBoxLayout(self)
-        layout.addStretch(2)
-        for part in (label(heading, "big"), label(text, "second", wrap=True)):
-            part.setAlignment(Qt.AlignmentFlag.AlignCenter)
-            part.setMaximumWidth(560)
-            row = QHBoxLayout()
-            row.addStretch(1)
-            row.addWidget(part, 8)
-            row.addStretch(1)
-            layout.addLayout(row)
-        layout.addStretch(3)
-
-
 class Shell(QMainWindow):
     """The main window."""
 
@@ -154,6 +139,8 @@ class Shell(QMainWindow):
         self.bench_stack.addWidget(self.bench)
         self.rulebooks = RulebooksPlace(self.session)
         self.board = BoardPlace(self.session)
+        self.handing = Handing(self.session)
+        self.desk = DeskPlace(self.session, self.handing)
         self.places = QStackedWidget()
         self._lay_out()
         self.all_actions: list[QAction] = []
@@ -171,6 +158,12 @@ class Shell(QMainWindow):
         self.board.carry_asked.connect(self.ask_carry)
         s.folder_asked.connect(self.open_folder)
         s.report_asked.connect(self.ask_report)
+        s.hand_asked.connect(self.hand_over)
+        self.board.hand_asked.connect(self.handing.prepare)
+        self.desk.handed.hand_asked.connect(self.hand_all)
+        self.desk.handed.report_asked.connect(self.ask_docket_report)
+        self.desk.bench_asked.connect(self.open_fitting)
+        self.handing.prepared.connect(self.ask_send)
         self.start.photo_asked.connect(self.ask_photo)
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
@@ -189,9 +182,10 @@ class Shell(QMainWindow):
     # -- laying out ---------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        built = {"board": self.board, "bench": self.bench_stack, "rulebooks": self.rulebooks}
+        built = {"board": self.board, "bench": self.bench_stack, "rulebooks": self.rulebooks,
+                 "desk": self.desk}  # fmt: skip
         for name in PLACES:
-            self.places.addWidget(built.get(name) or Placeholder(*_to_come()))
+            self.places.addWidget(built[name])
         self.header = QWidget()
         self.header.setProperty("role", "panel")
         self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -290,6 +284,7 @@ class Shell(QMainWindow):
             (t("Choose every fitting"), "Ctrl+Alt+A", o.grid.choose_all),
             (t("Sort by most missed, or as they came"), "Ctrl+Alt+W", o.sort.click),
             (t("Conform all or the chosen…"), "Ctrl+Alt+Return", o.ask_conform),
+            (t("Hand over the chosen…"), "Ctrl+Alt+U", o.hand_chosen),
         ):
             self._action(board, text, key, partial(self.on_board, act))
         edit = self._menu(t("Change"))
@@ -349,6 +344,29 @@ class Shell(QMainWindow):
             (t("Compare two rulebook files…"), "Ctrl+Shift+3", r.ask_compare),
         ):
             self._action(rules, text, key, partial(self._in_rulebooks, act))
+        k = self.desk
+        desk = self._menu(t("Desk"))
+        self._action(desk, t("Hand over this file…"), "Ctrl+Alt+H", self.hand_over)
+        self._action(desk, t("Hand over every fitting…"), "Ctrl+Shift+H", self.hand_all)
+        for text, key, part, act in (
+            (t("Ask for another look"), "Ctrl+Alt+K", "handed", k.handed.ask_again),
+            (t("Retire the chosen"), "Ctrl+Alt+R", "handed", k.handed.retire),
+            (t("Try now"), "Ctrl+Alt+J", "handed", self.handing.try_now),
+            (t("Copy the receipt"), "Ctrl+Alt+Y", "handed", k.handed.slip.copy_receipt),
+            (t("How the desks behave…"), "Ctrl+Alt+G", "handed", k.handed.open_moods),
+            (t("Audit a folder…"), "Ctrl+Alt+O", "audit", k.audit.ask_folder),
+            (t("Audit a listing…"), "Ctrl+Alt+I", "audit", k.audit.ask_listing),
+            (t("Check again"), "Ctrl+Alt+E", "audit", k.audit.start),
+            (
+                t("Look at another picture in its place…"),
+                "Ctrl+Alt+P",
+                "audit",
+                k.audit.ask_replace,
+            ),
+            (t("Make one that meets, on the bench"), "Ctrl+Alt+N", "audit", k.audit.to_bench),
+            (t("Export the list…"), "Ctrl+Alt+V", "audit", k.audit.ask_export),
+        ):
+            self._action(desk, text, key, partial(self.on_desk, part, act))
         view = self._menu(t("View"))
         for text, key, act in (
             (t("As supplied"), "A", lambda: b.show_view(SUPPLIED)),
@@ -493,6 +511,7 @@ class Shell(QMainWindow):
         self.start.fill()
         self.bench.refresh()
         self.rulebooks.restyle()
+        self.desk.restyle()
         for part in self.findChildren(QWidget):
             part.update()
 
@@ -507,6 +526,8 @@ class Shell(QMainWindow):
             self.rulebooks.settle_focus()
         elif name == "board":
             self.board.shown()
+        elif name == "desk":
+            self.desk.shown()
         self._rest_letters()
 
     def _show_bench(self) -> None:
@@ -633,6 +654,43 @@ class Shell(QMainWindow):
             act()
         else:
             self.go("board")
+
+    def on_desk(self, view: str, act: Callable[[], object]) -> None:
+        """Do something at the desk, in one of its views; from elsewhere, go there first."""
+        here = self.places.currentWidget() is self.desk
+        if here and self.desk.names[view].isChecked():
+            act()
+            return
+        self.go("desk")
+        self.desk.show_view(view)
+        if act in (self.desk.audit.ask_folder, self.desk.audit.ask_listing):
+            act()
+
+    def hand_over(self) -> None:
+        """Hand over the file of the fitting on the bench; it is proved first."""
+        if self.session.bench is not None:
+            self.handing.prepare([self.session.bench.fitting.id])
+        else:
+            self.session.tell(t("There is no fitting on the bench to hand over."), "note")
+
+    def hand_all(self) -> None:
+        """Hand over every fitting of the docket; each is proved first."""
+        ids = [fitting.id for fitting in self.session.docket.fittings]
+        if ids:
+            self.handing.prepare(ids)
+        else:
+            self.session.tell(t("There is no fitting to hand over yet."), "note")
+
+    def send_dialog(self, files: Sequence[Prepared]) -> SendDialog:
+        return SendDialog(files, self)
+
+    def ask_send(self, files: Sequence[Prepared]) -> None:
+        """Say what goes to whom, and send it when that is pressed."""
+        dialog = self.send_dialog(files)
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self.handing.send(dialog.chosen())
+            self.go("desk")
+            self.desk.show_view("handed")
 
     def ask_missing(self) -> None:
         """Where a photo lies that is not where it was; another picture is asked about first."""
@@ -880,6 +938,7 @@ class Shell(QMainWindow):
             event.ignore()
             return
         self.board.stop()
+        self.handing.stop()
         self.session.queue.stop()
         if self.session.keeper is not None:
             self.session.keeper.forget()
@@ -893,10 +952,3 @@ def _place_name(name: str) -> str:
         "rulebooks": t("Rulebooks"),
         "desk": t("Desk"),
     }[name]
-
-
-def _to_come() -> tuple[str, str]:
-    return t("Desk"), t(
-        "What was handed over, to whom, and where it stands. Not in this version yet: write the "
-        "file on the bench and hand it over yourself."
-    )

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
 
 from aptandum.ui import theme
 from aptandum.ui.strings import t
@@ -58,3 +59,15 @@ def draw_sign(painter: QPainter, verdict: str, box: QRectF) -> None:
     else:
         painter.drawLine(QPointF(3, 7), QPointF(11, 7))
     painter.restore()
+
+
+class Sign(QWidget):
+    """A verdict's sign at the head of a line."""
+
+    def __init__(self, verdict: str) -> None:
+        super().__init__()
+        self.verdict = verdict
+        self.setFixedSize(16, 18)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        draw_sign(QPainter(self), self.verdict, QRectF(1, 2, 14, 14))

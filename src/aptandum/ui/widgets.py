@@ -73,6 +73,7 @@ def clear(layout: QVBoxLayout) -> None:
                 if part is not None and part.widget() is not None:
                     part.widget().hide()  # type: ignore[union-attr]
                     part.widget().deleteLater()  # type: ignore[union-attr]
+            inner.deleteLater()
 
 
 class Elided(QLabel):

@@ -85,8 +85,9 @@ class Checked:
 
     @property
     def weight(self) -> tuple[int, int]:
-        """For sorting, the worst first."""
-        return STANDINGS.index(self.standing), -sum(m.verdict == "misses" for m in self.misses)
+        """For sorting, the worst first; nothing is worse than no picture."""
+        at = -1 if self.standing == "lost" else STANDINGS.index(self.standing)
+        return at, -sum(m.verdict == "misses" for m in self.misses)
 
 
 # -- what is to be looked at ---------------------------------------------------------------------

@@ -176,7 +176,15 @@ def _held_against(clause: Clause, limit: Limit, value: Any, wrong_unit: bool) ->
     if _allows(measure, limit, value):
         return None
     shown, asked = _shown(value), _said(limit)
-    return Reason(measure, shown, asked, f"{_WORDS.get(measure, measure)} {shown}; asked: {asked}.")
+    says = f"{_WORDS.get(measure, measure)}: {_spaced(shown)}; asked: {_spaced(asked)}."
+    return Reason(measure, shown, asked, says)
+
+
+def _spaced(figures: str) -> str:
+    """Long numbers in groups of three."""
+    return re.sub(
+        r"\d{5,}", lambda found: f"{int(found.group()):,}".replace(",", "\u202f"), figures
+    )
 
 
 def _allows(measure: str, limit: Limit, value: Any) -> bool:

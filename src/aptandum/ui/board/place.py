@@ -98,6 +98,7 @@ class BoardPlace(QWidget):
     folder_asked = pyqtSignal()
     bench_asked = pyqtSignal(str)
     carry_asked = pyqtSignal()
+    hand_asked = pyqtSignal(object)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -485,12 +486,19 @@ class BoardPlace(QWidget):
         if fitting is not None:
             self.bench_asked.emit(fitting)
 
+    def hand_chosen(self) -> None:
+        """Hand over the files of the chosen fittings; each is proved first."""
+        ids = self.chosen_fittings()
+        if ids:
+            self.hand_asked.emit(ids)
+
     def open_more(self) -> None:
         menu = QMenu(self)
         for text, act in (
             (t("Choose every fitting"), self.grid.choose_all),
             (t("Copy this fitting to the chosen"), self.copy_chosen),
             (t("Carry this frame…"), self.carry_chosen),
+            (t("Hand over the chosen…"), self.hand_chosen),
             (t("Clear the chosen fittings"), self.clear_chosen),
             (t("Add a folder…"), self.folder_asked.emit),
         ):

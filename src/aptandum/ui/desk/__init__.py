@@ -1,0 +1,1 @@
+"""The place where files are handed over, and where what is there already is audited."""
