@@ -1,0 +1,321 @@
+"""The desk's place, driven: from a proved file to its receipt, and the audit of a listing."""
+
+from __future__ import annotations
+
+import csv
+import hashlib
+import shutil
+import sqlite3
+from pathlib import Path
+
+import pytest
+from PIL import Image
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog
+
+from aptandum.core.docket.store import load, save
+from aptandum.core.photo.profile import shipped
+from aptandum.desks.simulated import own_folder
+from aptandum.ui.desk.sending import SendDialog
+from aptandum.ui.session import Session
+from aptandum.ui.shell import Shell
+from driving import drop, settled
+from samples import DEMO, scene
+
+LEFT = Qt.MouseButton.LeftButton
+ITEM, BODY = "quayside-exchange/item-picture", "quayside-exchange"
+CTRL_ALT = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+
+
+@pytest.fixture
+def handing(shell):
+    shell.handing.ask_every = 0.1
+    shell.handing.moods[BODY] = {"review": 0.0}
+    return shell.handing
+
+
+@pytest.fixture
+def press(qtbot, monkeypatch):
+    """Answers the question before sending by real presses: a list of what is pressed in turn."""
+    asked: list[SendDialog] = []
+
+    def answer(*names: str):
+        def run(self: SendDialog) -> int:
+            asked.append(self)
+            self.show()
+            for name in names:
+                part = getattr(self, name)
+                assert part.isVisible() and part.isEnabled(), name
+                if name == "also":
+                    qtbot.keyClick(part, Qt.Key.Key_Space)
+                else:
+                    qtbot.mouseClick(part, LEFT)
+            done = self.result()
+            self.hide()
+            return done
+
+        monkeypatch.setattr(SendDialog, "exec", run)
+        return asked
+
+    return answer
+
+
+def lay(qtbot, shell, tmp_path: Path, name: str = "lantern_quay_dusk.jpg") -> Path:
+    path = tmp_path / name
+    if (DEMO / name).exists():
+        shutil.copy(DEMO / name, path)
+    else:
+        Image.fromarray(scene(640, 640, 3)).save(path, quality=90, icc_profile=shipped("srgb"))
+    drop(shell, path)
+    qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=20_000)
+    shell.session.start_fitting(shell.session.docket.photos[-1].id, ITEM)
+    qtbot.waitUntil(settled(shell), timeout=20_000)
+    shell.session.conform()
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(settled(shell), timeout=20_000)
+    return path
+
+
+def stands(qtbot, shell, *states: str) -> None:
+    qtbot.waitUntil(
+        lambda: tuple(i.state for i in shell.handing.items) == states, timeout=20_000
+    )  # fmt: skip
+    qtbot.waitUntil(lambda: not shell.session.queue.busy, timeout=20_000)
+
+
+def theirs() -> list[tuple[str, ...]]:
+    """What the desk's own books say."""
+    base = sqlite3.connect(own_folder() / BODY / "books.sqlite")
+    return base.execute(
+        "SELECT number, name, sha256, state FROM hand_overs ORDER BY row"
+    ).fetchall()
+
+
+def test_from_a_proof_to_a_receipt(qtbot, shell, handing, press, tmp_path):
+    path = lay(qtbot, shell, tmp_path)
+    before = path.read_bytes()
+    asked = press("act")
+    qtbot.keyClick(shell, Qt.Key.Key_H, CTRL_ALT)
+    stands(qtbot, shell, "accepted")
+    assert not asked[0].unproved and asked[0].also.isHidden()
+    assert "Quayside Exchange" in asked[0].head.text()
+    (item,) = shell.handing.items
+    data = shell.session.bench.proof.made.data
+    assert item.sha256 == hashlib.sha256(data).hexdigest() and item.ready
+    assert theirs() == [("QE-00001", item.name, item.sha256, "accepted")]
+    assert (own_folder() / BODY / "files" / item.sha256).read_bytes() == data
+    # the desk's place shows both words, the number, and the whole way
+    assert shell.places.currentWidget() is shell.desk
+    slip = shell.desk.handed.slip
+    assert slip.receipt.number.text() == "QE-00001" and slip.item == item
+    assert slip.two.accessibleName() == "We say: meets. The desk says: accepted"
+    shown = [slip.history.itemAt(i).widget().text() for i in range(slip.history.count())]
+    assert "desk: Accepted." in shown[0] and "we: Written down" in shown[-1]
+    qtbot.mouseClick(slip.copy, LEFT)
+    assert item.sha256 in QApplication.clipboard().text()
+    assert path.read_bytes() == before
+    # the very same file does not go twice
+    shell.go("bench")
+    asked = press()
+    shell.bench.open_station("proof")
+    qtbot.mouseClick(shell.bench.cards["proof"].hand, LEFT)
+    qtbot.waitUntil(lambda: len(asked) == 2, timeout=20_000)
+    assert not asked[1].act.isEnabled() and asked[1].rest[0].already.number == "QE-00001"
+
+
+def test_what_is_not_proved_is_sent_only_when_it_is_said_twice(
+    qtbot, shell, handing, press, tmp_path
+):
+    lay(qtbot, shell, tmp_path, "little_mole.jpg")
+    asked = press("also", "act")
+    shell.hand_over()
+    qtbot.waitUntil(lambda: len(asked) == 1, timeout=20_000)
+    dialog = asked[0]
+    assert dialog.result() != QDialog.DialogCode.Accepted and not shell.handing.items
+    assert dialog.warning.text().startswith("1 file is not proved to meet")
+    assert dialog.act.text() == "Send it as it is"
+    dialog.also.setChecked(False)
+    assert not dialog.act.isEnabled() and dialog.warning.isHidden()
+    press("also", "act", "act")
+    shell.hand_over()
+    stands(qtbot, shell, "accepted")  # a desk cannot see that the picture was enlarged
+    (item,) = shell.handing.items
+    assert not item.ready and "miss" in item.we_say
+    assert shell.desk.handed.slip.two.accessibleName().startswith(
+        "We say: misses. The desk says: acc"
+    )
+
+
+def test_a_desk_that_has_a_unit_wrong_is_contradicted_and_asked_again(
+    qtbot, shell, handing, press, tmp_path
+):
+    lay(qtbot, shell, tmp_path)
+    handing.moods[BODY] = {"review": 0.0, "wrong_unit": True}
+    press("act")
+    shell.hand_over()
+    stands(qtbot, shell, "held")
+    handed = shell.desk.handed
+    words = [handed.slip.reasons.itemAt(i).widget().text() for i in range(2)]
+    assert "at most 250\u202f000" in words[0]
+    assert "The rulebook here says at most 2.00\u00a0MB" in words[1].replace(" MB", "\u00a0MB")
+    menu = handed.moods_menu()
+    unit = menu.actions()[0].menu().actions()[2]
+    assert unit.isChecked() and unit.text() == "Is wrong about a unit of bytes"
+    unit.trigger()
+    qtbot.waitUntil(lambda: not shell.session.queue.busy, timeout=20_000)
+    assert not handing.moods[BODY].get("wrong_unit")
+    qtbot.mouseClick(handed.slip.again, LEFT)
+    stands(qtbot, shell, "accepted")
+    assert theirs()[0][3] == "accepted" and not shell.handing.items[0].reasons
+
+
+def test_a_mended_file_takes_the_place_of_the_first_and_a_receipt_cannot_be_undone(
+    qtbot, shell, handing, press, tmp_path
+):
+    lay(qtbot, shell, tmp_path)
+    press("act")
+    shell.hand_over()
+    stands(qtbot, shell, "accepted")
+    shell.go("bench")
+    shell.session.set({"file.quality": 70}, "Quality")
+    asked = press("act")
+    shell.hand_over()
+    stands(qtbot, shell, "replaced", "accepted")
+    assert asked[1].ready[0].item.replaces == "QE-00001"
+    assert [(row[0], row[3]) for row in theirs()] == [
+        ("QE-00001", "replaced"), ("QE-00002", "accepted"),
+    ]  # fmt: skip
+    quality = shell.session.bench.fitting.settings.file.quality
+    shell.session.undo()
+    assert quality == 70 and shell.session.bench.fitting.settings.file.quality is None
+    assert [i.state for i in shell.handing.items] == ["replaced", "accepted"]
+    # what no longer matters is retired, and the filter leaves what does
+    shell.go("desk")
+    handed = shell.desk.handed
+    handed.list.choose(shell.handing.items[1].id)
+    qtbot.mouseClick(handed.slip.retire, LEFT)
+    stands(qtbot, shell, "replaced", "retired")
+    assert theirs()[1][3] == "retired"
+    qtbot.mouseClick(handed.chips["over"], LEFT)
+    assert len(handed.list.rows.items) == 2 and handed.chips["accepted"].isHidden()
+
+
+def test_what_was_under_way_goes_on_when_the_docket_is_opened_again(
+    qtbot, shell, handing, press, tmp_path
+):
+    lay(qtbot, shell, tmp_path)
+    handing.moods[BODY] = {"full": True}
+    press("act")
+    shell.hand_over()
+    qtbot.waitUntil(
+        lambda: any("full" in e.says for i in shell.handing.items for e in i.history),
+        timeout=20_000,
+    )
+    assert shell.handing.items[0].state == "ready" and not shell.handing.items[0].number
+    assert not shell.desk.handed.slip.receipt.held and not shell.desk.handed.slip.now.isHidden()
+    docket = tmp_path / "quay.docket"
+    save(shell.session.docket, docket)
+    shell.handing.stop()  # as a crash would, but for its process
+    second = Shell(Session())
+    second.handing.moods[BODY] = {"review": 0.0}
+    second.handing.ask_every = 0.1
+    assert second.session.load(docket)
+    stands(qtbot, second, "accepted")
+    assert [row[3] for row in theirs()] == ["accepted"]
+    second.session.saved = second.session.docket
+    save(second.session.docket, docket)
+    assert load(docket).handed == second.session.docket.handed
+    second.close()
+    second.deleteLater()
+
+
+def make_listing(folder: Path) -> Path:
+    rows = []
+    for i in range(24):
+        size = (1500, 1200) if i not in (3, 9, 15) else (600, 480)
+        file = folder / f"item {i:02d}.jpg"
+        space = None if i in (9, 20) else shipped("srgb")
+        Image.fromarray(scene(*size, i, 3.0)).save(file, quality=80, icc_profile=space)
+        rows.append([f"Item {i:02d}", file.name, "no" if i in (3, 4) else "yes"])
+    rows.append(["Item 24", "item 24.jpg", "yes"])
+    with open(folder / "listing.csv", "w", newline="") as stream:
+        csv.writer(stream).writerows([["item", "picture file", "in stock"], *rows])
+    return folder / "listing.csv"
+
+
+def audited(qtbot, shell) -> None:
+    audit = shell.desk.audit
+    qtbot.waitUntil(
+        lambda: bool(audit.items) and len(audit.checked) == len(audit.items)
+        and not shell.session.queue.busy, timeout=40_000,
+    )  # fmt: skip
+
+
+def names(audit) -> list[str]:
+    return [one.item.name for one in audit.rows.items]
+
+
+def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
+    qtbot, shell, tmp_path, monkeypatch
+):
+    path = make_listing(tmp_path)
+    before = {p.name: p.read_bytes() for p in tmp_path.iterdir()}
+    shell.go("desk")
+    qtbot.mouseClick(shell.desk.names["audit"], LEFT)
+    audit = shell.desk.audit
+    assert audit.stack.currentWidget() is audit.empty and not audit.export.isEnabled()
+    audit.use_brief(ITEM)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(path), ""))
+    qtbot.mouseClick(audit.listing, LEFT)
+    audited(qtbot, shell)
+    # the worst first: no picture, then two misses, then one; what is out of stock is set aside
+    assert names(audit) == ["Item 24", "Item 09", "Item 15", "Item 20"]
+    assert audit.count.text() == "4 of 23 are in danger; 2 set aside"
+    held = {audit.reasons.item(i).text() for i in range(audit.reasons.count())}
+    assert held == {"In danger 4", "Longest side 2", "Colour space 2", "No usable picture 1",
+                    "All 23"} | {h for h in held if h.startswith("Profile")}  # fmt: skip
+    qtbot.keyClick(audit.aside, Qt.Key.Key_Space)
+    assert names(audit) == ["Item 24", "Item 09", "Item 03", "Item 15", "Item 20"]
+    rows = [audit.reasons.item(i) for i in range(audit.reasons.count())]
+    colour = next(row for row in rows if row.text().startswith("Colour space"))
+    at = audit.reasons.visualItemRect(colour).center()
+    qtbot.mouseClick(audit.reasons.viewport(), LEFT, pos=at)
+    assert names(audit) == ["Item 09", "Item 20"]
+    # a better picture in its place: it is in danger no longer, and no file has changed
+    monkeypatch.setattr(
+        QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "item 00.jpg"), "")
+    )
+    qtbot.mouseClick(audit.replace, LEFT)
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 20"]
+    assert {p.name: p.read_bytes() for p in tmp_path.iterdir()} == before
+    # a picture that is replaced outside is seen
+    shutil.copy(tmp_path / "item 01.jpg", tmp_path / "item 20.jpg")
+    audit.look_at_files()
+    audited(qtbot, shell)
+    assert "Item 20" in shell.message.text.text() and "Item 20" not in names(audit)
+    assert names(audit) == ["Item 24", "Item 03", "Item 15"]
+    audit.export_to(str(tmp_path / "danger"))
+    out = list(csv.DictReader((tmp_path / "danger.csv").read_text("utf-8-sig").splitlines()))
+    assert [row["item"] for row in out] == ["Item 24", "Item 03", "Item 15"]
+    assert out[2]["reasons"] == "Longest side" and "600" in out[2]["what is missed"]
+    audit.export_to(str(path))
+    assert "never written to" in shell.message.text.text()
+    assert path.read_bytes() == before["listing.csv"]
+    # and the one that is left is taken to the bench
+    audit.list.setCurrentIndex(audit.rows.index(2))
+    qtbot.mouseClick(audit.bench, LEFT)
+    assert shell.session.bench.fitting.brief == ITEM
+    assert shell.session.bench.photo.name == "item 15.jpg"
+
+
+def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, tmp_path):
+    path = tmp_path / "prices.csv"
+    path.write_text("item,price\nJug,3\n")
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    shell.desk.audit.open(str(path))
+    qtbot.waitUntil(lambda: "prices.csv" in shell.message.text.text(), timeout=20_000)
+    assert "picture’s file" in shell.message.text.text() and not shell.desk.audit.items
+    shell.desk.audit.open(str(tmp_path / "nothing"))
+    qtbot.waitUntil(lambda: "nothing" in shell.message.text.text(), timeout=20_000)
