@@ -13,10 +13,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from aptandum.core.photo import decode
-from aptandum.core.photo.facts import PhotoError, facts_of_bytes, read_facts, tidy_ppi
+from aptandum.core.photo import decode, jpeg_header
+from aptandum.core.photo import facts as facts_module
+from aptandum.core.photo.facts import Facts, PhotoError, facts_of_bytes, read_facts, tidy_ppi
 from aptandum.core.photo.profile import identify, shipped
-from samples import jpeg, scene
+from samples import DEMO, jpeg, scene
 
 SMALL = scene(60, 40)
 
@@ -235,3 +236,59 @@ def _cached(kind: str) -> bytes:
     if kind not in _MADE:
         _MADE[kind] = saved(kind, scene(24, 16))
     return _MADE[kind]
+
+
+@st.composite
+def ordinary(draw) -> bytes:
+    """JPEGs with whatever an ordinary header can hold."""
+    grey = draw(st.booleans())
+    size = draw(st.integers(1, 60)), draw(st.integers(1, 60))
+    image = Image.new("L" if grey else "RGB", size, 90)
+    more: dict[str, object] = {"quality": 80, "subsampling": draw(st.sampled_from([0, 1, 2]))}
+    if draw(st.booleans()):
+        more["dpi"] = draw(st.integers(1, 900)), draw(st.integers(1, 900))
+    more["progressive"] = draw(st.booleans())
+    kind = draw(st.sampled_from(["", "srgb", "grey", "adobe-rgb", "junk"]))
+    if kind:
+        more["icc_profile"] = shipped(kind) if kind != "junk" else b"junk" * 40
+    if draw(st.booleans()):
+        exif = Image.Exif()
+        exif[0x0112] = draw(st.integers(0, 9))
+        if draw(st.booleans()):
+            exif[0x011A] = exif[0x011B] = draw(st.integers(1, 700)) * 1.0
+            exif[0x0128] = draw(st.sampled_from([1, 2, 3]))
+        if draw(st.booleans()):
+            exif.get_ifd(0x8825)[2] = (47.0, 1.0, 2.0)
+        if draw(st.booleans()):
+            exif.get_ifd(0x8769)[0xA001] = draw(st.sampled_from([1, 2, 65535]))
+        more["exif"] = exif
+    if draw(st.booleans()):
+        more["comment"] = "low tide"
+    if draw(st.integers(0, 4)) == 0:
+        more["xmp"] = b'<x tiff:Orientation="6"/>'
+    out = io.BytesIO()
+    image.save(out, "JPEG", **more)
+    data = out.getvalue()
+    if draw(st.integers(0, 3)) == 0:  # and now and then a spoilt byte
+        at = draw(st.integers(2, min(len(data) - 1, 900)))
+        data = data[:at] + bytes([draw(st.integers(0, 255))]) + data[at + 1 :]
+    return data
+
+
+@given(ordinary())
+@settings(deadline=None, max_examples=300)
+def test_the_walked_header_says_what_pillow_says(data: bytes):
+    walked = facts_of_bytes(data, "mole.jpg")
+    stream = io.BytesIO(data)
+    plain = jpeg_header.read(stream, stream.read(16_384))
+    if plain is None:
+        return  # left to Pillow, which is what was asked then
+    bare = Facts("mole.jpg", format="jpeg", bytes=len(data), decodes=False)
+    stream.seek(0)
+    assert walked == facts_module._HeaderReader(stream, data[:512], bare).read()
+
+
+def test_most_photos_are_ordinary(photo):
+    for path in [photo(), photo(orientation=6, name="b.jpg"), *DEMO.glob("*.jpg")]:
+        data = path.read_bytes()
+        assert jpeg_header.read(io.BytesIO(data[16_384:]), data[:16_384]) is not None, path

@@ -21,6 +21,7 @@ from aptandum.core.docket.found import photos_in
 from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.standing import supplied_look
 from aptandum.core.judge.findings import Findings, judge
+from aptandum.core.judge.look import NoLook
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import check_pixels, open_photo
 from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
@@ -199,14 +200,16 @@ def check_file(path: str, brief: Brief, quick: bool = False) -> Seen:
     """Judge a file as it is. Nothing is written.
 
     Args:
-        quick: by its header alone: no pixel is read, and what would need one is unknown.
+        quick: by its header alone: no pixel is read, what would need one is unknown, and what
+            would mend a miss is left out.
 
     Raises:
         PhotoError: it is not a usable photo; unless ``quick``, every pixel of it must be readable.
     """
     photo = open_photo(path)
     if quick:
-        return Seen(judge(of_supplied(photo), brief), photo.facts.size, photo.facts)
+        reading = of_supplied(photo, see_opaque=_not_looked)
+        return Seen(judge(reading, brief, mends=False), photo.facts.size, photo.facts)
     seen = check_pixels(photo.read(), photo.facts)
     if seen.error:
         raise PhotoError(seen.error)
@@ -214,6 +217,10 @@ def check_file(path: str, brief: Brief, quick: bool = False) -> Seen:
     look = cache(partial(supplied_look, photo, mask_once(photo)))
     findings = judge(of_supplied(photo, see, look), brief)
     return Seen(findings, photo.facts.size, photo.facts)
+
+
+def _not_looked() -> bool:
+    raise NoLook(say("Whether it is transparent cannot be told by its header alone."))
 
 
 @dataclass(frozen=True)

@@ -10,11 +10,12 @@ from typing import Any, Literal
 from aptandum.core.judge.look import NoLook
 from aptandum.core.judge.measure import CannotMeasure, DoesNotApply, Mend, Miss
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.measures.aspect import Shape
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import NoMarks
-from aptandum.core.rulebook.model import Brief, Clause, Limit
+from aptandum.core.rulebook.model import Brief, Clause, Limit, Turn
 from aptandum.core.rulebook.sizes import conflict
 from aptandum.core.rulebook.sizes_said import clause_said
 from aptandum.core.words import listed, say
@@ -122,13 +123,68 @@ class Confirmation:
         return self.at.replace("T", " ")[:16]
 
 
-def judge(reading: Reading, brief: Brief, confirmed: Iterable[Confirmation] = ()) -> Findings:
-    """Judge a reading against every clause of a brief. Pure; never raises on a picture."""
+def judge(
+    reading: Reading, brief: Brief, confirmed: Iterable[Confirmation] = (), mends: bool = True
+) -> Findings:
+    """Judge a reading against every clause of a brief. Pure; never raises on a picture.
+
+    Args:
+        mends: also what would meet a missed clause; without, thousands are judged faster.
+    """
     answers = {answer.clause: answer for answer in confirmed}
-    clauses = (*brief.clauses, *permission(brief))
+    try:
+        turn = reading.turn
+    except PhotoError as error:
+        says = str(error)
+        lost = [Finding(step.clause, "unknown", says=says) for step in _steps(brief)]
+        return Findings(reading.origin, tuple(lost))
     return Findings(
-        reading.origin, tuple(_one(clause, reading, brief, answers) for clause in clauses)
+        reading.origin,
+        tuple([_one(step, reading, brief, answers, turn, mends) for step in _steps(brief)]),
     )
+
+
+class _Step:
+    """A clause as it is judged, with what is the same for every picture: its measure, its limit in
+    words, and what was said of values that have been met with before."""
+
+    __slots__ = ("asked", "bare", "clause", "limit", "measure", "said")
+
+    def __init__(self, clause: Clause) -> None:
+        self.clause, self.limit = clause, clause.limit
+        self.measure = REGISTRY[clause.measure] if clause.measure else None
+        self.asked = ""
+        if self.measure is not None and self.limit is not None:
+            self.asked = self.measure.limit_says(self.limit, self.measure.kind)
+        self.said: dict[object, Finding] = {}
+        self.bare: dict[object, Finding] = {}  # of misses without their mends
+
+    @staticmethod
+    def keep(held: dict[object, Finding], key: object, finding: Finding) -> None:
+        if len(held) >= _MOST_SAID:
+            held.clear()
+        held[key] = finding
+
+
+_known: dict[int, tuple[Brief, tuple[_Step, ...]]] = {}
+_MOST_KNOWN, _MOST_SAID = 64, 512
+
+
+def _steps(brief: Brief) -> tuple[_Step, ...]:
+    """A brief's clauses, prepared. Kept by the brief itself, which its entry keeps alive: taking
+    the hash of all its clauses would cost as much as judging by them."""
+    held = _known.get(id(brief))
+    if held is not None:
+        return held[1]
+    steps = tuple(_Step(clause) for clause in (*brief.clauses, *permission(brief)))
+    while len(_known) >= _MOST_KNOWN:
+        _known.pop(next(iter(_known)), None)
+    _known[id(brief)] = brief, steps
+    return steps
+
+
+_KEPT = frozenset((str, int, float, tuple, Shape))
+"""Kinds of values of which a ``meets`` is the same whatever the picture."""
 
 
 def permission(brief: Brief) -> tuple[Clause, ...]:
@@ -141,12 +197,10 @@ def permission(brief: Brief) -> tuple[Clause, ...]:
 
 
 def _one(
-    clause: Clause, reading: Reading, brief: Brief, answers: dict[str, Confirmation]
-) -> Finding:
-    try:
-        turn = reading.turn
-    except PhotoError as error:
-        return Finding(clause, "unknown", says=str(error))
+    step: _Step, reading: Reading, brief: Brief, answers: dict[str, Confirmation], turn: Turn,
+    mends: bool,
+) -> Finding:  # fmt: skip
+    clause = step.clause
     if not clause.holds_for(turn):
         says = say("Only for a picture that is {turns}.", turns=listed(list(clause.applies)))
         return Finding(clause, "idle", says=says)
@@ -159,28 +213,38 @@ def _one(
             return Finding(clause, "meets", says=says)
         says = say("{by} says that it is not so, {at}.", by=answer.by, at=answer.when)
         return Finding(clause, "advises" if clause.strength == "should" else "misses", says=says)
-    assert clause.measure is not None and clause.limit is not None
-    return _measured(clause, clause.limit, reading, brief)
+    return _measured(step, reading, brief, mends)
 
 
-def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> Finding:
-    measure = REGISTRY[clause.measure or ""]
-    asked = measure.limit_says(limit, measure.kind)
+def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Finding:
+    clause, measure, limit, asked = step.clause, step.measure, step.limit, step.asked
+    assert measure is not None and limit is not None
     try:
         value = measure.value(reading, brief)
+        estimate = bool(measure.estimate) and measure.estimate in reading.estimated
+        estimate = estimate or (measure.by_pixels and "pixels" in reading.estimated)
+        # A quotient that remembers its sides is another one for other sides.
+        key = type(value), getattr(value, "sides", value), estimate
+        kept = type(value) in _KEPT
+        held = step.said.get(key) if kept else None
+        if held is None and kept and not mends:
+            held = step.bare.get(key)
+        if held is not None:
+            return held
         allowed = measure.allows(limit, value)
     except DoesNotApply as nothing:
         return Finding(clause, "idle", limit=asked, says=str(nothing))
     except (CannotMeasure, NoLook, NoMarks, NoMask, PhotoError) as error:
         return Finding(clause, "unknown", limit=asked, says=str(error))
     shown = measure.kind.show(value)
-    estimate = bool(measure.estimate) and measure.estimate in reading.estimated
-    estimate = estimate or (measure.by_pixels and "pixels" in reading.estimated)
     if allowed:
         says = say(
             "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked
         )
-        return Finding(clause, "meets", value, shown, asked, says, None, estimate)
+        made = Finding(clause, "meets", value, shown, asked, says, None, estimate)
+        if kept:
+            step.keep(step.said, key, made)
+        return made
     off = measure.outside(limit, value, measure.kind)
     parts = {"title": measure.title, "value": shown, "limit": asked, "off": off}
     if clause.strength == "should":
@@ -191,8 +255,13 @@ def _measured(clause: Clause, limit: Limit, reading: Reading, brief: Brief) -> F
         bare = say("{title}: {value}. Asked: {limit}.", **parts)
         far = say("{title}: {value}. Asked: {limit}; {off}.", **parts)
         says, verdict = (far if off else bare), "misses"
-    mend = _with_pull(measure.mend(Miss(limit, value, reading, brief)), clause, reading, brief)
     final: Verdict = "advises" if verdict == "advises" else "misses"
+    if not mends:
+        made = Finding(clause, final, value, shown, asked, says, None, estimate)
+        if kept:
+            step.keep(step.bare, key, made)
+        return made
+    mend = _with_pull(measure.mend(Miss(limit, value, reading, brief)), clause, reading, brief)
     return Finding(clause, final, value, shown, asked, says, mend, estimate)
 
 

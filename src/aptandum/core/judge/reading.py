@@ -175,6 +175,7 @@ def of_supplied(
     photo: Photo,
     see_people: Callable[[], People] | None = None,
     see_look: Callable[[], Look] | None = None,
+    see_opaque: Callable[[], bool] | None = None,
 ) -> Reading:
     """The supplied file as it is."""
     return Reading(
@@ -182,7 +183,7 @@ def of_supplied(
         photo.facts,
         source=photo.facts.size,
         see_people=see_people,
-        see_opaque=lambda: opaque(photo.read(), photo.facts),
+        see_opaque=see_opaque or (lambda: opaque(photo.read(), photo.facts)),
         see_look=see_look,
     )
 

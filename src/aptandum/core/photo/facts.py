@@ -19,7 +19,7 @@ from typing import IO, Any, Literal
 
 from PIL import Image, ImageFile, UnidentifiedImageError
 
-from aptandum.core.photo import limits, profile
+from aptandum.core.photo import jpeg_header, limits, profile
 from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.photo.turning import SWAPS, then
 from aptandum.core.words import say
@@ -200,12 +200,17 @@ def io_sentence(error: OSError, name: str) -> str:
 
 def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
     """Facts of an open file of ``size`` bytes, read from where its content begins."""
+    head = stream.read(16_384)
+    if head[:3] == b"\xff\xd8\xff":
+        plain = jpeg_header.read(stream, head)
+        if plain is not None:
+            return _of_plain_jpeg(plain, file, size)
     name = shown_name(file)
     facts = Facts(file, bytes=size, decodes=False)
     if size == 0:
         return replace(facts, error=say("{file} is empty.", file=name))
-    head = stream.read(512)
     stream.seek(0)
+    head = head[:512]
     format_ = sniff(head)
     if format_ is None:
         cause = say(
@@ -236,6 +241,42 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
             cause=cause,
         ),
     )
+
+
+def _of_plain_jpeg(held: jpeg_header.Header, file: str, size: int) -> Facts:
+    """Facts of an ordinary JPEG; as :class:`_HeaderReader` gives them."""
+    wide, high = held.width, held.height
+    known = profile.identify(held.icc) if held.icc else None
+    mode: Mode = "grey" if held.channels == 1 else "rgb"
+    if known is not None and known.channels and known.channels != held.channels:
+        known = Profile(known.description, "untagged", 0, say("it is for another kind of picture"))
+    usable = known is not None and not known.broken
+    ppi: tuple[float | None, float | None] = None, None
+    if held.density is not None and held.density[0] in (1, 2):
+        unit, x, y = held.density
+        ppi = _per_inch(x, y, unit + 1)
+    elif held.resolution is not None:
+        ppi = _per_inch(*held.resolution)
+    space: Space = "untagged" if mode == "rgb" else "grey"
+    if usable:
+        assert known is not None
+        space = known.space
+    turned = held.orientation in TURNED
+    error = None
+    large = limits.too_large(wide, high)
+    if large is not None:
+        error = say("{file} is not opened: {cause}.", file=shown_name(file), cause=large)
+    return Facts(
+        file=file, format="jpeg", width=wide, height=high,
+        oriented_width=high if turned else wide, oriented_height=wide if turned else high,
+        bits=8, mode=mode, alpha=False,
+        icc=(known.description or "unnamed") if usable and known is not None else None,
+        colour_space=space, orientation=held.orientation, ppi_x=ppi[0], ppi_y=ppi[1], bytes=size,
+        frames=1 if error is None else None, progressive=held.progressive,
+        decodes=None if error is None else False, error=error, profile=known,
+        icc_bytes=held.icc if usable else b"", subsampling=held.subsampling,
+        location=held.location,
+    )  # fmt: skip
 
 
 def _positive(value: Any) -> float | None:

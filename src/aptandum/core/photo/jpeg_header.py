@@ -1,0 +1,184 @@
+"""The header of an ordinary JPEG, walked marker by marker: what an audit of thousands reads.
+
+Reading a header through Pillow builds tables and objects that nobody asks for here. This walk (ITU-T
+T.81, annex B; JFIF 1.02; Exif 3.0) takes only what :class:`~aptandum.core.photo.facts.Facts` holds, and
+only from files without anything unusual: whatever it does not know well it leaves to Pillow by
+giving ``None``. Both ways must say the same of a file.
+"""
+
+from __future__ import annotations
+
+import struct
+from dataclasses import dataclass
+from typing import IO
+
+_PLAIN = frozenset((*range(0xE3, 0xED), 0xED, 0xEF, 0xFE, 0xDB, 0xC4, 0xDD))
+"""Segments that hold nothing that is asked: other applications', comments, tables, intervals."""
+
+_FRAMES = {0xC0: False, 0xC1: False, 0xC2: True}
+"""Kinds of frames that are read here: baseline, extended, and progressive."""
+
+_SAMPLING = {(1, 1): "4:4:4", (2, 1): "4:2:2", (2, 2): "4:2:0"}
+
+_MOST = 1 << 20
+"""Bytes of a header, at most."""
+
+
+@dataclass
+class Header:
+    """What an ordinary JPEG's header says.
+
+    Attributes:
+        density: JFIF's unit (0 none, 1 per inch, 2 per centimetre) and counts; ``None`` without.
+        resolution: EXIF's x, y and unit (2 inch, 3 centimetre); ``None`` where not both are told.
+    """
+
+    width: int = 0
+    height: int = 0
+    channels: int = 0
+    progressive: bool = False
+    subsampling: str | None = None
+    orientation: int = 1
+    density: tuple[int, int, int] | None = None
+    resolution: tuple[float, float, int] | None = None
+    icc: bytes = b""
+    location: bool = False
+
+
+def read(stream: IO[bytes], head: bytes) -> Header | None:
+    """Walk a JPEG's header. ``head`` are its first bytes, which have been read already.
+
+    Returns ``None`` for whatever is not plain; the stream may then stand anywhere.
+    """
+    made = Header()
+    profile: list[bytes] = []
+    inner = False
+    seen_exif = False
+    at, data = 2, head
+    while True:
+        if len(data) - at < 4:
+            data += stream.read(16_384)
+            if len(data) - at < 4 or len(data) > _MOST:
+                return None
+        if data[at] != 0xFF:
+            return None
+        marker, size = data[at + 1], (data[at + 2] << 8) | data[at + 3]
+        if marker == 0xFF:
+            at += 1
+            continue
+        if marker == 0xDA:
+            break
+        if size < 2:
+            return None
+        end = at + 2 + size
+        while len(data) < end:
+            more = stream.read(max(16_384, end - len(data)))
+            if not more or len(data) > _MOST:
+                return None
+            data += more
+        if marker in _PLAIN:
+            pass
+        elif marker in _FRAMES:
+            if made.channels or not _frame(data, at + 4, size - 2, made):
+                return None
+            made.progressive = _FRAMES[marker]
+        elif marker == 0xE0:
+            if data[at + 4 : at + 9] == b"JFIF\0":
+                if made.density is not None or size < 14:
+                    return None
+                made.density = struct.unpack_from(">BHH", data, at + 11)
+        elif marker == 0xE1:
+            if data[at + 4 : at + 10] == b"Exif\0\0":
+                found = None if seen_exif else _exif(data[at + 10 : end], made)
+                if found is None:
+                    return None
+                seen_exif, inner = True, found
+            elif data.find(b"Orientation", at, end) >= 0:
+                return None  # told by XMP alone
+        elif marker == 0xE2:
+            if data[at + 4 : at + 16] == b"ICC_PROFILE\0":
+                profile.append(data[at + 16 : end])
+            elif data[at + 4 : at + 8] == b"MPF\0":
+                return None  # several pictures in one file
+        elif marker == 0xEE:
+            pass  # Adobe's: how the channels are coded, which the decoder sees to
+        else:
+            return None
+        at = end
+    if not made.channels or (inner and not profile):
+        return None  # a camera's own hint at its colours is Pillow's to read
+    if profile:
+        if len(profile) > 1:
+            profile.sort()
+        if any(len(p) < 2 or (p[0], p[1]) != (i + 1, len(profile)) for i, p in enumerate(profile)):
+            return None
+        made.icc = b"".join(p[2:] for p in profile)
+    return made
+
+
+def _frame(data: bytes, at: int, size: int, made: Header) -> bool:
+    """A frame's header: bits, height, width, and the channels with their sampling."""
+    if size < 6:
+        return False
+    bits, made.height, made.width, n = struct.unpack_from(">BHHB", data, at)
+    if bits != 8 or n not in (1, 3) or size != 6 + 3 * n or not made.height or not made.width:
+        return False
+    made.channels = n
+    if n == 3:
+        first, second = data[at + 7], data[at + 10]
+        across, up = second >> 4, second & 15
+        if not across or not up:
+            return False
+        pair = (first >> 4) // across, (first & 15) // up
+        made.subsampling = _SAMPLING.get(pair, f"{pair[0]}x{pair[1]}")
+    return True
+
+
+def _exif(block: bytes, made: Header) -> bool | None:
+    """EXIF's first directory; gives whether the camera's own is there too, ``None`` where
+    anything is not as it usually is."""
+    order = {b"II*\0": "<", b"MM\0*": ">"}.get(block[:4])
+    if order is None or len(block) < 14:
+        return None
+    entry = struct.Struct(order + "HHI4s")
+    short, long = struct.Struct(order + "H"), struct.Struct(order + "I")
+    rows = _rows(block, long.unpack_from(block, 4)[0], entry, short)
+    if rows is None:
+        return None
+    told: dict[int, float] = {}
+    for tag, kind, n, value in rows:
+        if tag in (0x0112, 0x0128):
+            if kind != 3 or n != 1:
+                return None
+            told[tag] = short.unpack_from(value)[0]
+        elif tag in (0x011A, 0x011B):
+            spot = long.unpack(value)[0]
+            if kind != 5 or n != 1 or spot + 8 > len(block):
+                return None
+            over, under = struct.unpack_from(order + "II", block, spot)
+            if not under:
+                return None
+            told[tag] = over / under
+        elif tag == 0x8825:
+            place = _rows(block, long.unpack(value)[0], entry, short)
+            if place is None:
+                return None
+            made.location = any(row[0] in (2, 4) for row in place)
+    orientation = int(told.get(0x0112, 1))
+    made.orientation = orientation if 1 <= orientation <= 8 else 1
+    if 0x011A in told and 0x011B in told:
+        made.resolution = told[0x011A], told[0x011B], int(told.get(0x0128, 2))
+    return any(row[0] in (0x8769, 0xA005) for row in rows)
+
+
+def _rows(
+    block: bytes, at: int, entry: struct.Struct, short: struct.Struct
+) -> list[tuple[int, int, int, bytes]] | None:
+    """The entries of one directory, each tag once; ``None`` where they do not lie inside."""
+    if at < 8 or at + 2 > len(block):
+        return None
+    n = short.unpack_from(block, at)[0]
+    if at + 2 + 12 * n > len(block):
+        return None
+    rows = [entry.unpack_from(block, at + 2 + 12 * i) for i in range(n)]
+    return rows if len({row[0] for row in rows}) == n else None
