@@ -26,7 +26,7 @@ from aptandum.cli.console import (
     out_line,
     progress,
 )
-from aptandum.cli.many import executor_of
+from aptandum.cli.many import executor_of, workers_for
 from aptandum.core.docket import audit, batch
 from aptandum.core.photo.facts import io_sentence
 
@@ -44,7 +44,7 @@ def audit_command(
     quick: Annotated[
         bool, typer.Option("--quick", help="Header only; what needs pixels is unknown.")
     ] = False,
-    workers: Workers = 1,
+    workers: Workers = 0,
     as_json: Json = False,
 ) -> None:
     """What of a folder or a listing is in danger under a brief, and why. Nothing is changed."""
@@ -62,8 +62,9 @@ def audit_command(
     checked: list[audit.Checked] = []
     start = time.monotonic()
     try:
+        workers = workers_for(len(tasks) // 8, workers)  # looking takes less than making
         with executor_of(workers) as pool:
-            for one in batch.run(tasks, pool, workers, lambda: stopped, audit.check_one):
+            for one in batch.run(tasks, pool, max(1, workers), lambda: stopped, audit.check_one):
                 checked.append(one)
                 if as_json:
                     json_line(_record(one, brief))

@@ -26,7 +26,13 @@ Books = Annotated[
     list[str] | None, typer.Option("--rulebook", help="A rulebook to add; may be repeated.")
 ]
 Workers = Annotated[
-    int, typer.Option("--workers", min=1, max=64, help="Processes that work at once.")
+    int,
+    typer.Option(
+        "--workers",
+        min=0,
+        max=64,
+        help="Processes that work at once, each on one core; 0: as many as are worth it.",
+    ),
 ]
 
 

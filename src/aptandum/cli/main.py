@@ -27,6 +27,7 @@ from aptandum.cli.console import (
     Files,
     Json,
     Stop,
+    Workers,
     brief_of,
     err_line,
     found_of,
@@ -45,6 +46,7 @@ from aptandum.cli.many import (
     executor_of,
     named_files,
     reasons,
+    workers_for,
 )
 from aptandum.core.docket import audit, batch
 from aptandum.core.docket.reported import gather
@@ -205,9 +207,7 @@ def conform_command(
     replace: Annotated[
         bool, typer.Option("--replace", help="Replace a file of that name.")
     ] = False,
-    workers: Annotated[
-        int, typer.Option("--workers", min=1, max=64, help="Processes that work at once.")
-    ] = 1,
+    workers: Workers = 0,
     resume: Annotated[
         bool, typer.Option("--resume", help="Skip what was done in this folder and is unchanged.")
     ] = False,
@@ -264,6 +264,7 @@ def _conform_all(
 
     before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
     try:
+        workers = workers_for(len(tasks), workers)
         with executor_of(workers) as pool:
             for done in batch.run(tasks, pool, max(1, workers), lambda: stopped, conform_one):
                 made += 1

@@ -8,8 +8,8 @@ import json
 import os
 import signal
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import Executor, Future, ProcessPoolExecutor
+from collections.abc import Iterable, Iterator
+from concurrent.futures import Executor, ProcessPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from multiprocessing import get_context
@@ -18,6 +18,7 @@ from typing import Any
 
 from platformdirs import user_state_path
 
+from aptandum.core import hands
 from aptandum.core.conform import conform, named
 from aptandum.core.docket.found import photos_in
 from aptandum.core.file.write import WriteError, write
@@ -106,30 +107,35 @@ def _holds(path: Path, data: bytes) -> bool:
         return False
 
 
-class Here(Executor):
-    """An executor that does the work at once, in this very process."""
-
-    def submit(self, fn: Callable[..., Any], /, *args: Any, **more: Any) -> Future[Any]:
-        made: Future[Any] = Future()
-        try:
-            made.set_result(fn(*args, **more))
-        except Exception as error:
-            made.set_exception(error)
-        return made
-
-
-def _unasked() -> None:
-    """A worker leaves Ctrl-C to its parent, which lets it finish its file."""
+def _worker() -> None:
+    """A worker has one core, and leaves Ctrl-C to its parent, which lets it finish its file."""
+    hands.one_core()
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+
+
+_MANY = 24
+"""Files from which on as many workers as there are cores are worth starting."""
+
+
+def workers_for(files: int, asked: int) -> int:
+    """How many workers a batch has: as many as are asked for; where none are named (0), one for
+    each core if there is much to do, and else 0: this very process, with all cores."""
+    if asked or files < _MANY:
+        return asked
+    return min(os.cpu_count() or 1, 16)
 
 
 @contextmanager
 def executor_of(workers: int) -> Iterator[Executor]:
-    if workers <= 1:
-        yield Here()
-        return
-    with ProcessPoolExecutor(workers, get_context("spawn"), initializer=_unasked) as pool:
-        yield pool
+    """An executor of so many workers, each on one core; 0 is this very process as it is."""
+    if workers == 0:
+        yield hands.Here()
+    elif workers == 1:
+        with hands.on_one_core():
+            yield hands.Here()
+    else:
+        with ProcessPoolExecutor(workers, get_context("spawn"), initializer=_worker) as pool:
+            yield pool
 
 
 class Ledger:

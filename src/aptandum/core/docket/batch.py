@@ -10,8 +10,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
-import cv2
-
+from aptandum.core import hands
 from aptandum.core.conform import Proof, conform
 from aptandum.core.docket.cells import Cell, cell_of, said_of
 from aptandum.core.docket.model import Fitting, PhotoEntry
@@ -78,7 +77,7 @@ def photo_of(entry: PhotoEntry) -> Photo:
 
 def behind_others() -> None:
     """For a worker process that nobody waits for: one thread, and after everything else."""
-    cv2.setNumThreads(1)
+    hands.one_core()
     with contextlib.suppress(OSError, AttributeError):
         os.nice(10)
 

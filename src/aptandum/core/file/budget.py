@@ -9,11 +9,12 @@ does not. Where a quarter has told, the two of the proof are encoded at once.
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from math import exp, log
 
 import numpy as np
+
+from aptandum.core import hands
 
 Encode = Callable[[int], bytes]
 
@@ -91,11 +92,10 @@ def highest_quality(
             guess = min(max(look.expect(at_most / off, lowest, highest), low + 1), high - 1)
             hopeless = guess == lowest and look.at(lowest) > at_most * _SURE
             pair = [q for q in (guess, guess + 1) if low < q < high][: 1 if hopeless else 2]
-            with ThreadPoolExecutor(2) as pool:
-                for quality, data in zip(pair, pool.map(encode, pair), strict=True):
-                    tried[quality] = len(data)
-                    if len(data) <= at_most or quality == lowest:
-                        kept[quality] = data
+            for quality, data in zip(pair, hands.each(encode, pair), strict=True):
+                tried[quality] = len(data)
+                if len(data) <= at_most or quality == lowest:
+                    kept[quality] = data
             low = max((q for q in pair if tried[q] <= at_most), default=low)
             high = min((q for q in pair if tried[q] > at_most), default=high)
             if high - low <= 1:

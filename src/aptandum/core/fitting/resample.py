@@ -8,7 +8,6 @@ the window's sub-pixel edges, and turn last.
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from math import ceil, floor
 from typing import Any
 
@@ -17,6 +16,7 @@ import numpy as np
 import pyvips
 from PIL import Image
 
+from aptandum.core import hands
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.line import Window
 from aptandum.core.photo import decode
@@ -128,8 +128,13 @@ def resampled(
     rows = y1 - y0
     # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
     kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
-    # Without reduction the resizing is worth as much as the decode; then better both at once.
-    if shrink > 1 and not light and _blocks(width, height, want) == (1, 1):
+    # Without reduction the resizing is worth as much as the decode; then better both at once, where
+    # there is another hand for it.
+    if (
+        (shrink > 1 or hands.alone())
+        and not (keep or light)
+        and _blocks(width, height, want) == (1, 1)
+    ):
         whole = decode.whole_jpeg(data, facts, shrink, spare=True)
         if cancelled is not None and cancelled():
             raise Cancelled
@@ -311,8 +316,7 @@ def planes_at(
         plane = Image.fromarray(np.ascontiguousarray(planes[..., 0], np.float32))
         made[..., 0] = _resized(plane, size, box, kernel)
     else:
-        with ThreadPoolExecutor(2) as pool:  # Pillow resizes without holding the interpreter
-            list(pool.map(one, range(bands)))
+        hands.each(one, range(bands))  # Pillow resizes without holding the interpreter
     return made
 
 
@@ -359,7 +363,7 @@ def streamed(
 
     done, begun, parts = 0, 0, []
     rows = ceil(high / (_STRIPS + 2) / _ROWS) * _ROWS
-    with ThreadPoolExecutor(2) as pool:
+    with hands.helpers() as pool:
         while done < high:
             if cancelled is not None and cancelled():
                 raise Cancelled
@@ -394,9 +398,8 @@ def _resized(
         ((wide, upper), (left, top, right, seam)),
         ((wide, high - upper), (left, seam, right, bottom)),
     ]
-    with ThreadPoolExecutor(2) as pool:
-        parts = pool.map(lambda half: np.asarray(image.resize(half[0], kernel, half[1])), halves)
-        return np.concatenate(list(parts), 0)
+    parts = hands.each(lambda half: np.asarray(image.resize(half[0], kernel, half[1])), halves)
+    return np.concatenate(parts, 0)
 
 
 def light_at(

@@ -1,0 +1,72 @@
+"""How many threads one photo's work may use: two by itself, one where photos are done side by side.
+
+A photo that somebody waits for is resized while it is decoded, and two qualities are encoded at once.
+Where as many photos as there are cores are worked on, that only makes them wait for one another.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Executor, Future, ThreadPoolExecutor
+from contextlib import contextmanager
+from typing import Any, TypeVar
+
+import cv2
+import pyvips
+
+T = TypeVar("T")
+R = TypeVar("R")
+
+_most = 2
+
+
+class Here(Executor):
+    """Does the work at once, in the thread that asks for it."""
+
+    def submit(self, fn: Callable[..., Any], /, *args: Any, **more: Any) -> Future[Any]:
+        made: Future[Any] = Future()
+        try:
+            made.set_result(fn(*args, **more))
+        except BaseException as error:
+            made.set_exception(error)
+        return made
+
+
+def alone() -> bool:
+    """Whether a photo's work has one thread to itself."""
+    return _most == 1
+
+
+def helpers() -> Executor:
+    """Whoever does parts of one photo's work; to be used in a ``with``."""
+    return Here() if _most == 1 else ThreadPoolExecutor(_most)
+
+
+def each(act: Callable[[T], R], parts: Iterable[T]) -> list[R]:
+    """What comes of each part, in order; by as many threads as may be used."""
+    if _most == 1:
+        return [act(part) for part in parts]
+    with ThreadPoolExecutor(_most) as pool:
+        return list(pool.map(act, parts))
+
+
+def one_core() -> None:
+    """From now on every photo's work in this process stays on one core."""
+    global _most
+    _most = 1
+    cv2.setNumThreads(1)
+    pyvips.concurrency_set(1)
+
+
+@contextmanager
+def on_one_core() -> Iterator[None]:
+    """:func:`one_core`, for a while."""
+    global _most
+    before = _most, cv2.getNumThreads(), pyvips.concurrency_get()
+    one_core()
+    try:
+        yield
+    finally:
+        _most = before[0]
+        cv2.setNumThreads(before[1])
+        pyvips.concurrency_set(before[2])
