@@ -72,12 +72,6 @@ def bench_fitted() -> Shell:
     return shell
 
 
-def bench_supplied() -> Shell:
-    shell = demo()
-    shell.bench.open_station("source")
-    return shell
-
-
 def bench_proof() -> Shell:
     shell = demo()
     settle(shell)
@@ -92,17 +86,6 @@ def bench_dim() -> Shell:
     settle(shell)
     shell.bench.open_station("colour")
     shell.bench.set_tone(3)
-    return shell
-
-
-def errors() -> Shell:
-    folder = Path(tempfile.mkdtemp())
-    cut = folder / "gull_on_pier.jpg"
-    cut.write_bytes((DEMO / "blue_jug_03.jpg").read_bytes()[:40])
-    (folder / "letter.jpg").write_text("Dear harbour master")
-    shell = demo()
-    settle(shell)
-    shell.take_photos([str(cut), str(folder / "letter.jpg"), str(folder)])
     return shell
 
 
@@ -248,6 +231,52 @@ def board() -> Shell:
     return shell
 
 
+def until(test: Callable[[], bool], seconds: float = 120) -> None:
+    end = time.monotonic() + seconds
+    while not test() and time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.02)
+
+
+def desk() -> Shell:
+    """The demo docket handed over: accepted, waiting, and held by a desk that has a unit wrong."""
+    shell = demo()
+    handing = shell.handing
+    handing.ask_every = 0.2
+    for body, review in (("vessary-ferries", 0.0), ("orrin-moor", 600.0), ("quayside-exchange", 0.0),
+                         ("keepers-hall", 0.0), ("lantern-channel", 0.0), ("pocketvane", 4.0),
+                         ("windhover-kites", 0.0)):  # fmt: skip
+        handing.moods[body] = {"review": review}
+    handing.moods["quayside-exchange"]["wrong_unit"] = True
+    handing.prepared.disconnect(shell.ask_send)
+    handing.prepared.connect(lambda files: handing.send([file for file in files if file.goes]))
+    shell.hand_all()
+    still = ("orrin-moor/", "pocketvane/")
+    until(lambda: bool(handing.items) and all(
+        i.settled or (i.number and i.brief.startswith(still)) for i in handing.items
+    ))  # fmt: skip
+    shell.resize(1280, 800)
+    shell.show()
+    shell.go("desk")
+    held = [item for item in handing.items if item.state == "held"]
+    if held:
+        shell.desk.handed.list.choose(held[-1].id)
+    return shell
+
+
+def audit() -> Shell:
+    """The demo's listing against the brief of the body that it is listed at."""
+    shell = demo()
+    settle(shell)
+    shell.resize(1280, 800)
+    shell.show()
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    shell.desk.audit.open_demo()
+    until(lambda: len(shell.desk.audit.checked) == 10)
+    return shell
+
+
 def report_page(target: Path) -> None:
     """The first page about a file in the demo docket's report."""
     shell = demo()
@@ -265,7 +294,6 @@ def report_page(target: Path) -> None:
 VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
     "bench-fitted": bench_fitted,
-    "bench-supplied": bench_supplied,
     "bench-proof": bench_proof,
     "bench-dim-room": bench_dim,
     "colour-outside": colour_outside,
@@ -275,9 +303,10 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "finish-panels": finish_panels,
     "file-budget": file_budget,
     "board": board,
+    "desk": desk,
+    "audit": audit,
     "place-handset": place_handset,
     "place-tints": place_tints,
-    "errors": errors,
     "rulebooks-range": lambda: rulebooks("keepers-hall/programme-tile", "lantern"),
     "rulebooks-changes": rulebooks_changes,
     "rulebooks-form": rulebooks_form,
@@ -310,6 +339,7 @@ def main() -> None:
         shell.session.saved = shell.session.docket
         shell.rulebooks.form.begin(None)
         shell.board.stop()
+        shell.handing.stop()
         shell.session.queue.stop()
         shell.close()
         shell.deleteLater()

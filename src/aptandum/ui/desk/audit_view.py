@@ -6,6 +6,7 @@ import os
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from importlib import resources
 from pathlib import Path
 from typing import Any
 
@@ -178,6 +179,8 @@ class AuditView(QWidget):
         self.items: list[Item] = []
         self.checked: dict[int, Checked] = {}
         self.reason = DANGER
+        self._laying = False  # the list is being filled: what is chosen then nobody has chosen
+        self._by_hand = False
         self._run: object = None
         self._turn = 0
         self._thumbs = Thumbs()
@@ -251,7 +254,7 @@ class AuditView(QWidget):
         self.list.setItemDelegate(_Look(self.list))
         selection = self.list.selectionModel()
         assert selection is not None
-        selection.currentChanged.connect(lambda *_: self._picked())
+        selection.currentChanged.connect(self._moved)
         middle = QFrame()
         middle.setProperty("role", "panel")
         inner = QVBoxLayout(middle)
@@ -310,6 +313,7 @@ class AuditView(QWidget):
         row.addStretch(1)
         row.addWidget(button(t("Choose a listing…"), "line", self.ask_listing))
         row.addWidget(button(t("Choose a folder…"), "line", self.ask_folder))
+        row.addWidget(button(t("The demo’s listing"), "", self.open_demo))
         row.addStretch(1)
         hint.addLayout(row)
         hint.addStretch(3)
@@ -398,6 +402,11 @@ class AuditView(QWidget):
 
         self.session.queue.start("audit", work, done)
 
+    def open_demo(self) -> None:
+        """Audit the listing that ships with the demo, against the body that it is listed at."""
+        self.use_brief("quayside-exchange/item-picture")
+        self.open(str(resources.files("aptandum.data").joinpath("demo/quayside_listing.csv")))
+
     def use_brief(self, name: str) -> None:
         """Audit against a brief, by ``BOOK/BRIEF``."""
         at = self.briefs.findData(name)
@@ -406,7 +415,7 @@ class AuditView(QWidget):
 
     def start(self) -> None:
         """Check every picture (again)."""
-        self.checked = {}
+        self.checked, self._by_hand = {}, False
         self._check(range(len(self.items)))
 
     def _check(self, places: Sequence[int]) -> None:
@@ -517,12 +526,14 @@ class AuditView(QWidget):
             if key == self.reason:
                 self.reasons.setCurrentItem(made)
         self.reasons.blockSignals(False)
-        here = self.current()
+        here = self.current() if self._by_hand else None
+        self._laying = True
         self.rows.take(self.shown())
         items = [one.item for one in self.rows.items]
         at = items.index(here.item) if here is not None and here.item in items else 0
         if items:
             self.list.setCurrentIndex(self.rows.index(at))
+        self._laying = False
         self._picked()
 
     def _reason_picked(self) -> None:
@@ -532,6 +543,11 @@ class AuditView(QWidget):
             self.rows.take(self.shown())
             if self.rows.items:
                 self.list.setCurrentIndex(self.rows.index(0))
+            self._picked()
+
+    def _moved(self) -> None:
+        if not self._laying:
+            self._by_hand = True
             self._picked()
 
     def current(self) -> Checked | None:
