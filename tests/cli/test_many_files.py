@@ -127,3 +127,11 @@ def test_killed_at_any_moment_no_file_is_half_written_and_resume_completes(shelf
     assert len(records) == 6 and all(r["ready"] for r in records)
     assert len({r["written"] for r in records}) == 6
     assert digests(shelf) == before
+
+
+def test_of_many_files_only_what_is_not_met_is_listed(shelf, tmp_path):
+    few = sorted(p for p in shelf.iterdir() if p.suffix == ".jpg")[:2]
+    shown = call("check", *few, "--brief", BRIEF, home=tmp_path / "h")
+    assert "= meets" in shown.stdout and "≠ misses" in shown.stdout
+    shown = call("check", shelf, "--brief", BRIEF, home=tmp_path / "h")
+    assert shown.stdout.count("≠ misses") >= 6 and "= meets" not in shown.stdout

@@ -45,6 +45,7 @@ class Stop(Exception):
 
 def out_line(text: str) -> None:
     """Print a line whatever bytes its names hold and whatever the terminal can show."""
+    _clear()
     stream = sys.stdout
     encoding = stream.encoding or "utf-8"
     safe = text.encode(encoding, "backslashreplace").decode(encoding)
@@ -53,6 +54,7 @@ def out_line(text: str) -> None:
 
 
 def err_line(text: str) -> None:
+    _clear()
     sys.stderr.write(text.encode("utf-8", "backslashreplace").decode("utf-8") + "\n")
 
 
@@ -88,11 +90,27 @@ def main_thread() -> bool:
     return threading.current_thread() is threading.main_thread()
 
 
+_shown = False  # a line of progress stands on the terminal
+
+
+def _clear() -> None:
+    """Take the line of progress away before another is printed."""
+    global _shown
+    if _shown:
+        sys.stderr.write("\r\x1b[K")
+        sys.stderr.flush()
+        _shown = False
+
+
 def progress(n: int, total: int, start: float) -> None:
-    """How far a batch is, on a terminal only."""
+    """How far a batch is, in a line of its own at the foot of a terminal."""
+    global _shown
     if total < 2 or not sys.stderr.isatty():
         return
+    _clear()
+    if n == total:
+        return
     left = (time.monotonic() - start) / n * (total - n)
-    end = "\n" if n == total else ""
-    sys.stderr.write(f"\r{n} of {total}, about {left:.0f} s left   {end}")
+    sys.stderr.write(f"{n} of {total}, about {left:.0f} s left")
     sys.stderr.flush()
+    _shown = True

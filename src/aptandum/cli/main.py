@@ -124,9 +124,15 @@ def _plain(value: Any) -> str:
     return f'"{text}"' if " " in text else text
 
 
-def _show_findings(findings: Findings) -> None:
+_IN_FULL = 4
+"""Files up to which what is met is listed as well; of more, only what is not."""
+
+
+def _show_findings(findings: Findings, in_full: bool = True) -> None:
     console = Console(highlight=False)
     for finding in findings.findings:
+        if not in_full and finding.verdict in ("meets", "idle"):
+            continue
         line = Text("  ")
         sign = f"{SIGNS[finding.verdict]} {finding.verdict:8}"
         line.append(sign, style=STYLES[finding.verdict])
@@ -149,7 +155,8 @@ def check(
     """Findings of files as they are, against a brief; nothing is changed or written."""
     wanted = brief_of(brief, rulebook)
     status = MEETS
-    for file in named_files(files):
+    every = named_files(files)
+    for file in every:
         try:
             findings = audit.check_file(file, wanted, quick).findings
         except PhotoError as error:
@@ -166,7 +173,7 @@ def check(
             )
         else:
             out_line(f"{name_of(file)}: {findings.summary()}")
-            _show_findings(findings)
+            _show_findings(findings, len(every) <= _IN_FULL)
     raise Stop(status)
 
 
@@ -276,7 +283,7 @@ def _conform_all(
                     status = max(status, MISSES)
                 if done.entry is not None:
                     entries.append(done.entry)
-                _show_done(done, as_json)
+                _show_done(done, as_json, len(tasks) <= _IN_FULL)
                 progress(made, len(tasks), start)
     finally:
         if before is not None:
@@ -303,7 +310,7 @@ def _summary(records: list[dict[str, Any]]) -> None:
         out_line(f"  {n:5}  {reason}")
 
 
-def _show_done(done: Done, as_json: bool) -> None:
+def _show_done(done: Done, as_json: bool, in_full: bool) -> None:
     record = done.record
     if as_json:
         json_line(record)
@@ -312,7 +319,7 @@ def _show_done(done: Done, as_json: bool) -> None:
         out_line(f"{name_of(record['file'])}: {record['error']}")
         return
     out_line(f"{name_of(record['file'])} → {record['written']}: {done.findings.summary()}")
-    _show_findings(done.findings)
+    _show_findings(done.findings, in_full)
     for note in done.notes:
         out_line(f"  {note}")
 

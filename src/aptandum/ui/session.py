@@ -7,6 +7,7 @@ Widgets show what stands here and ask for changes; every change of the docket go
 from __future__ import annotations
 
 import contextlib
+import gc
 import getpass
 import os
 from collections.abc import Callable, Iterable, Mapping
@@ -1500,6 +1501,10 @@ class Session(QObject):
         self.path = path if keep_path else None
         self._compare_digests()
         self.bench = None
+        # Looking through a large docket for rings of objects would hold the interface for as long
+        # as four frames, every now and then; it holds none.
+        gc.unfreeze()
+        gc.freeze()
         if keep_path:
             recovery.remember(path)
         self.changed.emit()
