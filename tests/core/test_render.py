@@ -321,3 +321,19 @@ def test_the_quick_decoder_leaves_every_doubt_to_the_other():
     cmyk = io.BytesIO()
     Image.fromarray(scene(64, 48)).convert("CMYK").save(cmyk, "JPEG")
     assert whole_jpeg(cmyk.getvalue(), facts_of_bytes(cmyk.getvalue(), "press.jpg")) is None
+
+
+@pytest.mark.parametrize("orientation", range(1, 9))
+def test_strips_are_turned_and_laid_where_the_whole_would_lie(tmp_path, orientation: int):
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    path = tmp_path / "quay.jpg"
+    path.write_bytes(jpeg(scene(1500, 1100, seed=9), exif=exif, quality=95))
+    photo = open_photo(path)
+    wide, high = photo.facts.size
+    size = (wide * 3 // 5, high * 3 // 5)
+    made, _ = resampling.resampled(photo, Window(0, 0, wide, high), size, False, None)
+    with Image.open(path) as opened:
+        upright = ImageOps.exif_transpose(opened).resize(size, Image.Resampling.LANCZOS)
+    off = np.abs(made.astype(int) - np.asarray(upright))
+    assert made.shape == (size[1], size[0], 3) and off.max() <= 2 and off.mean() < 0.4

@@ -154,8 +154,8 @@ def resampled(
         inner = (left - x0, top - y0, left - x0 + width, top - y0 + height)
         if facts.format == "jpeg" and not (keep or light) and rows == plain.height:
             if _streams(plain, want):
-                pixels = streamed(plain, want, inner, kernel, cancelled)
-                return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
+                pixels = streamed(plain, want, inner, kernel, cancelled, orientation)
+                return pixels, facts.icc_bytes
         pixels = in_memory(plain, cancelled)
     except pyvips.Error as error:
         if cancelled is not None and cancelled():
@@ -339,10 +339,12 @@ def streamed(
     box: tuple[float, float, float, float],
     kernel: Image.Resampling,
     cancelled: Callable[[], bool] | None = None,
+    orientation: int = 1,
 ) -> Pixels:
     """:func:`resample` of an image that is decoded from above: each part of the result is made in
-    another thread as soon as the rows that its kernel reaches are there. The pixels are the same,
-    but for the rounding of the 8-bit step between Pillow's two passes.
+    another thread as soon as the rows that its kernel reaches are there, turned, and laid where it
+    belongs. The pixels are the same, but for the rounding of the 8-bit step between Pillow's two
+    passes.
     """
     wide, high, bands = image.width, image.height, image.bands
     held = np.empty((high, wide, bands), np.uint8)
@@ -353,13 +355,24 @@ def streamed(
     reach = ceil((3.0 if kernel == Image.Resampling.LANCZOS else 1.0) * max(1.0, scale)) + 1
     seams = [round(size[1] * i / _STRIPS) for i in range(_STRIPS + 1)]
 
-    def part(i: int) -> Any:
+    shape = (size[0], size[1]) if orientation in TURNED else (size[1], size[0])
+    made = np.empty((*shape, bands), np.uint8)
+
+    def part(i: int) -> None:
         first, last = top + seams[i] * scale, top + seams[i + 1] * scale
         y0, y1 = max(0, floor(first) - reach), min(high, ceil(last) + reach)
         flat = held[y0:y1, :, 0] if bands == 1 else held[y0:y1]
         source = Image.fromarray(np.ascontiguousarray(flat), _MODES[bands])
         inner = (left, first - y0, right, last - y0)
-        return np.asarray(source.resize((size[0], seams[i + 1] - seams[i]), kernel, inner))
+        strip = np.asarray(source.resize((size[0], seams[i + 1] - seams[i]), kernel, inner))
+        strip = turned(strip.reshape(*strip.shape[:2], bands), orientation)
+        # Rows of the file are rows or columns of the view, from its one end or from its other.
+        far = orientation in (3, 4, 6, 7)
+        run = slice(size[1] - seams[i + 1], size[1] - seams[i]) if far else slice(*seams[i : i + 2])
+        if orientation in TURNED:
+            made[:, run] = strip
+        else:
+            made[run] = strip
 
     done, begun, parts = 0, 0, []
     rows = ceil(high / (_STRIPS + 2) / _ROWS) * _ROWS
@@ -376,8 +389,9 @@ def streamed(
                     break
                 parts.append(pool.submit(part, begun))
                 begun += 1
-        made = np.concatenate([one.result() for one in parts], 0)
-    return made[..., None] if made.ndim == 2 else made
+        for one in parts:
+            one.result()
+    return made
 
 
 def _resized(
