@@ -117,8 +117,7 @@ def test_from_a_proof_to_a_receipt(qtbot, shell, handing, press, tmp_path):
     # the very same file does not go twice
     shell.go("bench")
     asked = press()
-    shell.bench.open_station("proof")
-    qtbot.mouseClick(shell.bench.cards["proof"].hand, LEFT)
+    qtbot.mouseClick(shell.bench.hand, LEFT)
     qtbot.waitUntil(lambda: len(asked) == 2, timeout=20_000)
     assert not asked[1].act.isEnabled() and asked[1].rest[0].already.number == "QE-00001"
 

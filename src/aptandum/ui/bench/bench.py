@@ -184,6 +184,8 @@ class BenchPlace(QWidget):
         self.act.setToolTip(t("Make the file that meets the brief, and read it back (Ctrl+Return)"))
         self.write = button(t("Write file…"), "", self.write_asked.emit)
         self.write.setToolTip(t("Write the file to disk (Ctrl+Shift+W)"))
+        self.hand = button(t("Hand over…"), "", self.session.hand_asked.emit)
+        self.hand.setToolTip(t("Prove the file and hand it over to the body’s desk (Ctrl+Alt+H)"))
         self.progress = label("", "second")
         self.cancel = button(t("Cancel"), "link", self.session.cancel_work)
         working = QHBoxLayout()
@@ -197,7 +199,11 @@ class BenchPlace(QWidget):
         acts.setSpacing(8)
         acts.addLayout(working)
         acts.addWidget(self.act)
-        acts.addWidget(self.write)
+        out = QHBoxLayout()
+        out.setSpacing(8)
+        out.addWidget(self.write, 1)
+        out.addWidget(self.hand, 1)
+        acts.addLayout(out)
         right = QWidget()
         right.setProperty("role", "panel")
         right.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -397,7 +403,8 @@ class BenchPlace(QWidget):
         self.progress.setVisible(bool(text))
         self.cancel.setVisible(bool(text))
         self.act.setEnabled(not text and self.session.bench is not None)
-        self.write.setEnabled(not text and self.session.bench is not None)
+        for part in (self.write, self.hand):
+            part.setEnabled(not text and self.session.bench is not None)
 
     def _findings(self) -> Findings:
         bench = self.session.bench
@@ -413,7 +420,8 @@ class BenchPlace(QWidget):
         bench = self.session.bench
         ready = bench is not None
         self.act.setEnabled(ready and not self.progress.isVisible())
-        self.write.setEnabled(ready and not self.progress.isVisible())
+        for part in (self.write, self.hand):
+            part.setEnabled(ready and not self.progress.isVisible())
         if bench is None:
             return
         if self.sheet.mode == SUPPLIED:
