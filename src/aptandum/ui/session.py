@@ -1337,10 +1337,8 @@ class Session(QObject):
 
     def cancel_work(self) -> None:
         self._write_after = None
-        self.queue.cancel("proof")
-        self.queue.cancel("carry")
-        self.queue.cancel("docket report")
-        self.queue.cancel("take in")
+        for kind in ("proof", "carry", "docket report", "take in", "audit", "hand over"):
+            self.queue.cancel(kind)
         self._stop_batch = True
         self.working.emit("")
 

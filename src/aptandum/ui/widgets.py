@@ -76,6 +76,30 @@ def clear(layout: QVBoxLayout) -> None:
             inner.deleteLater()
 
 
+def empty_state(heading: str, words: str, *buttons: QPushButton) -> QWidget:
+    """What stands in a place where there is nothing yet: what it is for, and how to begin."""
+    made = QWidget()
+    column = QVBoxLayout(made)
+    column.addStretch(2)
+    for part in (label(heading, "big"), label(words, "second", wrap=True)):
+        part.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        part.setMaximumWidth(600)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(part, 8)
+        row.addStretch(1)
+        column.addLayout(row)
+    column.addSpacing(14)
+    row = QHBoxLayout()
+    row.addStretch(1)
+    for one in buttons:
+        row.addWidget(one)
+    row.addStretch(1)
+    column.addLayout(row)
+    column.addStretch(3)
+    return made
+
+
 class Elided(QLabel):
     """A line that gives way: what does not fit is told by the tool tip."""
 

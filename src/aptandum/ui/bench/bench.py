@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 
-from PyQt6.QtCore import QElapsedTimer, Qt, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -35,6 +34,7 @@ from aptandum.ui.bench.loss import LossView
 from aptandum.ui.bench.place import InPlace
 from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
+from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label, restyle
@@ -107,10 +107,6 @@ class BenchPlace(QWidget):
         session.opened.connect(self._opened)
         session.proved.connect(lambda: self.open_station("proof"))
         session.working.connect(self._working)
-        session.counted.connect(self._counted)
-        self._what = ""
-        self._since = QElapsedTimer()
-        self._since.start()
         self.open_station("source")
 
     def _lay_out(self) -> None:
@@ -186,18 +182,12 @@ class BenchPlace(QWidget):
         self.write.setToolTip(t("Write the file to disk (Ctrl+Shift+W)"))
         self.hand = button(t("Hand over…"), "", self.session.hand_asked.emit)
         self.hand.setToolTip(t("Prove the file and hand it over to the body’s desk (Ctrl+Alt+H)"))
-        self.progress = label("", "second")
-        self.cancel = button(t("Cancel"), "link", self.session.cancel_work)
-        working = QHBoxLayout()
-        working.addWidget(self.progress)
-        working.addStretch(1)
-        working.addWidget(self.cancel)
-        self.progress.hide()
-        self.cancel.hide()
+        self.under_way = UnderWay(self.session, spread=True)
+        self.progress, self.cancel = self.under_way.words, self.under_way.cancel
         acts = QVBoxLayout()
         acts.setContentsMargins(16, 8, 16, 16)
         acts.setSpacing(8)
-        acts.addLayout(working)
+        acts.addWidget(self.under_way)
         acts.addWidget(self.act)
         out = QHBoxLayout()
         out.setSpacing(8)
@@ -384,26 +374,8 @@ class BenchPlace(QWidget):
         self.open_station("source")
         self._working("")
 
-    def _counted(self, n: int, total: int) -> None:
-        """How far a long piece of work is, and how long it may still take."""
-        if self.progress.isHidden() or not self._what:
-            return
-        if n <= 1:
-            self._since.start()
-            self.progress.setText(t("{what} {n} of {total}", what=self._what, n=n, total=total))
-            return
-        left = math.ceil(self._since.elapsed() / 1000 / (n - 1) * (total - n + 1))
-        self.progress.setText(
-            t("{what} {n} of {total}, about {s} s left", what=self._what, n=n, total=total, s=left)
-        )
-
     def _working(self, text: str) -> None:
-        self._what = text
-        self.progress.setText(text)
-        self.progress.setVisible(bool(text))
-        self.cancel.setVisible(bool(text))
-        self.act.setEnabled(not text and self.session.bench is not None)
-        for part in (self.write, self.hand):
+        for part in (self.act, self.write, self.hand):
             part.setEnabled(not text and self.session.bench is not None)
 
     def _findings(self) -> Findings:
@@ -419,9 +391,8 @@ class BenchPlace(QWidget):
     def refresh(self) -> None:
         bench = self.session.bench
         ready = bench is not None
-        self.act.setEnabled(ready and not self.progress.isVisible())
-        for part in (self.write, self.hand):
-            part.setEnabled(ready and not self.progress.isVisible())
+        for part in (self.act, self.write, self.hand):
+            part.setEnabled(ready and not self.under_way.busy)
         if bench is None:
             return
         if self.sheet.mode == SUPPLIED:

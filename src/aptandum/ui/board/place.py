@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import math
 import os
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QElapsedTimer, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -32,10 +31,11 @@ from aptandum.ui import theme
 from aptandum.ui.bench.place import Said
 from aptandum.ui.board.grid import Column, Grid, RowOf
 from aptandum.ui.board.judging import Judging, Row
+from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, label
+from aptandum.ui.widgets import button, empty_state, label
 
 _AHEAD = 6
 """Rows above and below the view that are judged next."""
@@ -112,9 +112,7 @@ class BoardPlace(QWidget):
         self._times: dict[str, int] = {}  # how often a file was seen to have changed
         self._laid: tuple[object, ...] = (None, None, -1)
         self._stamps: dict[str, tuple[int, int] | None] = {}
-        self._what = ""
         self._turn = 0  # the row at which the next look at the files begins
-        self._since = QElapsedTimer()
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(30)
@@ -129,7 +127,6 @@ class BoardPlace(QWidget):
         self._lay_out()
         session.changed.connect(self._changed)
         session.working.connect(self._working)
-        session.counted.connect(self._counted)
         session.outcome.connect(self._outcome)
         self.grid.moved.connect(self._summary)
         self.grid.looked.connect(self._soon.start)
@@ -162,31 +159,22 @@ class BoardPlace(QWidget):
         self.sort.setCheckable(True)
         self.sort.setToolTip(t("The worst photos first; again: as they came"))
         top.addWidget(self.sort)
-        self.progress = label("", "second")
-        top.addWidget(self.progress)
-        self.cancel = button(t("Cancel"), "link", self.session.cancel_work)
-        top.addWidget(self.cancel)
+        self.under_way = UnderWay(self.session)
+        self.progress, self.cancel = self.under_way.words, self.under_way.cancel
+        top.addWidget(self.under_way)
         top.addStretch(1)
         self.add = button(t("Add photos…"), "", self.photos_asked.emit)
         self.brief = button(t("Add a brief…"), "", self.ask_brief)
         self.conform = button(t("Conform all"), "act", self.ask_conform)
         for part in (self.add, self.brief, self.conform):
             top.addWidget(part)
-        self.empty = QWidget()
-        middle = QVBoxLayout(self.empty)
-        middle.addStretch(2)
-        for words in (label(t("Drop photos here, or a folder"), "big"),
-                     label(t("Photos stand down the board and briefs across it. A cell is one photo "
-                             "being made to fit one brief."), "second", wrap=True)):  # fmt: skip
-            words.setAlignment(Qt.AlignmentFlag.AlignCenter)
-            middle.addWidget(words)
-        row = QHBoxLayout()
-        row.addStretch(1)
-        row.addWidget(button(t("Add photos…"), "line", self.photos_asked.emit))
-        row.addWidget(button(t("Add a folder…"), "line", self.folder_asked.emit))
-        row.addStretch(1)
-        middle.addLayout(row)
-        middle.addStretch(3)
+        self.empty = empty_state(
+            t("Drop photos here, or a folder"),
+            t("Photos stand down the board and briefs across it. A cell is one photo being made to "
+              "fit one brief."),
+            button(t("Add photos…"), "line", self.photos_asked.emit),
+            button(t("Add a folder…"), "line", self.folder_asked.emit),
+        )  # fmt: skip
         self.stack = QStackedWidget()
         self.stack.addWidget(self.empty)
         self.stack.addWidget(self.grid)
@@ -229,7 +217,6 @@ class BoardPlace(QWidget):
         column.addWidget(self.stack, 1)
         column.addWidget(line)
         column.addWidget(self.foot)
-        self.cancel.hide()
 
     # -- what is shown -----------------------------------------------------------------------
 
@@ -301,7 +288,7 @@ class BoardPlace(QWidget):
         chosen = self.chosen_fittings()
         several = len(chosen) > 1
         self.conform.setText(t("Conform {n}", n=len(chosen)) if several else t("Conform all"))
-        self.conform.setEnabled(bool(n) and self.cancel.isHidden())
+        self.conform.setEnabled(bool(n) and not self.under_way.busy)
 
     def _key(self, fitting: Fitting) -> object:
         """All that a fitting's judgement depends on."""
@@ -544,7 +531,6 @@ class BoardPlace(QWidget):
     def conform_into(self, folder: Path) -> None:
         chosen = self.chosen_fittings()
         ids = chosen if len(chosen) > 1 else [f.id for f in self.session.docket.fittings]
-        self._since.start()
         self.session.conform_many(ids, folder)
 
     def _outcome(self, outcome: Outcome) -> None:
@@ -560,6 +546,9 @@ class BoardPlace(QWidget):
         self._tally()
         self.grid.viewport().update()  # type: ignore[union-attr]
 
+    def _working(self, _text: str) -> None:
+        self._tally()
+
     def _filter(self) -> None:
         self._lay()
         self._soon.start()
@@ -568,23 +557,6 @@ class BoardPlace(QWidget):
     def _sort(self) -> None:
         self.worst_first = self.sort.isChecked()
         self._filter()
-
-    # -- work under way ------------------------------------------------------------------------
-
-    def _working(self, text: str) -> None:
-        self.progress.setText(text)
-        self.cancel.setVisible(bool(text))
-        self._what = text
-        self._since.start()
-        self._tally()
-
-    def _counted(self, n: int, total: int) -> None:
-        if self.cancel.isHidden() or not n:
-            return
-        left = math.ceil(self._since.elapsed() / 1000 / n * (total - n))
-        self.progress.setText(
-            t("{what} {n} of {total}, about {s} s left", what=self._what, n=n, total=total, s=left)
-        )
 
 
 _STANDING_WORDS = {

@@ -10,10 +10,9 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPixmap
+from PyQt6.QtCore import QModelIndex, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QCheckBox,
     QFileDialog,
     QFrame,
@@ -24,7 +23,6 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QScrollArea,
     QStackedWidget,
-    QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QVBoxLayout,
@@ -41,14 +39,13 @@ from aptandum.core.quantity import grouped
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
 from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, medium, write
 from aptandum.ui.desk.slip import NARROW, WIDTH
 from aptandum.ui.session import Session
 from aptandum.ui.signs import Sign, draw_sign, word
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import Choice, button, clear, label
+from aptandum.ui.widgets import Choice, button, clear, empty_state, label
 
-ONE = Qt.ItemDataRole.UserRole
-ROW = 52
 _SHOW_EVERY = 0.25
 """Seconds between two looks of the list at what has been checked meanwhile."""
 
@@ -62,26 +59,8 @@ def _verdict(one: Checked) -> str:
     return "misses" if one.in_danger else one.standing
 
 
-class _Items(QAbstractListModel):
-    def __init__(self) -> None:
-        super().__init__()
-        self.items: list[Checked] = []
-
-    def rowCount(self, parent: QModelIndex | None = None) -> int:
-        return len(self.items)
-
-    def data(self, index: QModelIndex, role: int = 0) -> Any:
-        one = self.items[index.row()]
-        if role == ONE:
-            return one
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            return f"{one.item.name}: {word(_verdict(one))}. {first_words(one)}"
-        return None
-
-    def take(self, items: Sequence[Checked]) -> None:
-        self.beginResetModel()
-        self.items = list(items)
-        self.endResetModel()
+def _words(one: Checked) -> str:
+    return f"{one.item.name}: {word(_verdict(one))}. {first_words(one)}"
 
 
 def first_words(one: Checked) -> str:
@@ -104,41 +83,24 @@ class _Look(QStyledItemDelegate):
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
         assert painter is not None
-        one: Checked = index.data(ONE)
+        one: Checked = index.data(THING)
         box = QRectF(option.rect)
         painter.save()
-        if option.state & QStyle.StateFlag.State_Selected:
-            painter.fillRect(box, theme.colour("blue_soft"))
-            painter.fillRect(QRectF(box.left(), box.top(), 3, box.height()), theme.colour("blue"))
-        painter.setPen(theme.colour("hairline"))
-        painter.drawLine(box.bottomLeft(), box.bottomRight())
-        flags = Qt.AlignmentFlag.AlignVCenter
+        ground(painter, option, box)
         draw_sign(painter, _verdict(one), QRectF(16, box.top() + 9, 14, 14))
-        font = theme.text(13)
-        font.setWeight(font.Weight.Medium)
         right = 150.0 if box.width() > 520 else 20.0
-        self._line(painter, font, "ink", QRectF(40, box.top() + 5, box.width() - 60 - right, 22),
-                   one.item.name)  # fmt: skip
-        small = theme.tight(12)
-        self._line(painter, small, "ink2", QRectF(40, box.top() + 27, box.width() - 56, 18),
-                   first_words(one))  # fmt: skip
+        write(painter, medium(), "ink", QRectF(40, box.top() + 5, box.width() - 60 - right, 22),
+              one.item.name)  # fmt: skip
+        write(painter, theme.tight(12), "ink2", QRectF(40, box.top() + 27, box.width() - 56, 18),
+              first_words(one))  # fmt: skip
         if right > 100:
             said = shown_name(one.item.file) if one.item.file else ""
             if one.item.in_stock is False:
                 said = t("out of stock")
-            painter.setFont(small)
-            painter.setPen(theme.colour("ink2"))
-            shown = QFontMetricsF(small).elidedText(said, Qt.TextElideMode.ElideMiddle, right)
-            painter.drawText(QRectF(box.right() - right - 14, box.top() + 5, right, 22),
-                             flags | Qt.AlignmentFlag.AlignRight, shown)  # fmt: skip
+            write(painter, theme.tight(12), "ink2",
+                  QRectF(box.right() - right - 14, box.top() + 5, right, 22), said,
+                  Qt.TextElideMode.ElideMiddle, right=True)  # fmt: skip
         painter.restore()
-
-    @staticmethod
-    def _line(painter: QPainter, font: Any, token: str, box: QRectF, text: str) -> None:
-        painter.setFont(font)
-        painter.setPen(theme.colour(token))
-        shown = QFontMetricsF(font).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
-        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
 
 class _Reasons(QStyledItemDelegate):
@@ -151,18 +113,13 @@ class _Reasons(QStyledItemDelegate):
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
         assert painter is not None
-        inner, text, n = index.data(ONE + 1)
+        inner, text, n = index.data(THING + 1)
         box = QRectF(option.rect)
         painter.save()
-        if option.state & QStyle.StateFlag.State_Selected:
-            painter.fillRect(box, theme.colour("blue_soft"))
-            painter.fillRect(QRectF(box.left(), box.top(), 3, box.height()), theme.colour("blue"))
-        flags = Qt.AlignmentFlag.AlignVCenter
-        painter.setPen(theme.colour("ink"))
-        painter.setFont(theme.text(13, bold=not inner))
-        painter.drawText(box.adjusted(28 if inner else 16, 0, -50, 0), flags, text)
-        painter.setFont(theme.figures(12))
-        painter.drawText(box.adjusted(0, 0, -14, 0), flags | Qt.AlignmentFlag.AlignRight, n)
+        ground(painter, option, box, line=False)
+        write(painter, theme.text(13, bold=not inner), "ink",
+              box.adjusted(28 if inner else 16, 0, -50, 0), text)  # fmt: skip
+        write(painter, theme.figures(12), "ink", box.adjusted(0, 0, -14, 0), n, right=True)
         painter.restore()
 
 
@@ -245,11 +202,8 @@ class AuditView(QWidget):
         left.addLayout(aside)
 
         self.list = QListView()
-        self.list.setAccessibleName(t("Pictures, the worst first"))
-        self.list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.list.setUniformItemSizes(True)
-        self.list.setStyleSheet("QListView { border: none; background: transparent; outline: 0; }")
-        self.rows = _Items()
+        dress(self.list, t("Pictures, the worst first"))
+        self.rows: Things[Checked] = Things(_words)
         self.list.setModel(self.rows)
         self.list.setItemDelegate(_Look(self.list))
         selection = self.list.selectionModel()
@@ -292,31 +246,15 @@ class AuditView(QWidget):
         column.addWidget(self.bench)
         column.addWidget(self.replace)
 
-        self.empty = QWidget()
-        hint = QVBoxLayout(self.empty)
-        hint.addStretch(2)
-        for words in (
-            label(t("What is in danger already?"), "big"),
-            label(t("Point at a folder, or at a table of what is listed (CSV with a column for the "
-                    "item, one for the picture’s file, and one for what is in stock). Every picture "
-                    "is held against a brief; nothing is changed."), "second", wrap=True),
-        ):  # fmt: skip
-            words.setAlignment(Qt.AlignmentFlag.AlignCenter)
-            words.setMaximumWidth(600)
-            row = QHBoxLayout()
-            row.addStretch(1)
-            row.addWidget(words, 8)
-            row.addStretch(1)
-            hint.addLayout(row)
-        row = QHBoxLayout()
-        hint.addSpacing(14)
-        row.addStretch(1)
-        row.addWidget(button(t("Choose a listing…"), "line", self.ask_listing))
-        row.addWidget(button(t("Choose a folder…"), "line", self.ask_folder))
-        row.addWidget(button(t("The demo’s listing"), "", self.open_demo))
-        row.addStretch(1)
-        hint.addLayout(row)
-        hint.addStretch(3)
+        self.empty = empty_state(
+            t("What is in danger already?"),
+            t("Point at a folder, or at a table of what is listed (CSV with a column for the item, "
+              "one for the picture’s file, and one for what is in stock). Every picture is held "
+              "against a brief; nothing is changed."),
+            button(t("Choose a listing…"), "line", self.ask_listing),
+            button(t("Choose a folder…"), "line", self.ask_folder),
+            button(t("The demo’s listing"), "", self.open_demo),
+        )  # fmt: skip
 
         work = QWidget()
         three = QHBoxLayout(work)
@@ -520,8 +458,8 @@ class AuditView(QWidget):
         for key, text, n in lines:
             inner = key not in (DANGER, EVERY)
             made = QListWidgetItem(f"{text} {grouped(n)}")
-            made.setData(ONE, key)
-            made.setData(ONE + 1, (inner, text, grouped(n)))
+            made.setData(THING, key)
+            made.setData(THING + 1, (inner, text, grouped(n)))
             self.reasons.addItem(made)
             if key == self.reason:
                 self.reasons.setCurrentItem(made)
@@ -538,8 +476,8 @@ class AuditView(QWidget):
 
     def _reason_picked(self) -> None:
         item = self.reasons.currentItem()
-        if item is not None and item.data(ONE) != self.reason:
-            self.reason = item.data(ONE)
+        if item is not None and item.data(THING) != self.reason:
+            self.reason = item.data(THING)
             self.rows.take(self.shown())
             if self.rows.items:
                 self.list.setCurrentIndex(self.rows.index(0))

@@ -26,7 +26,7 @@ from aptandum.ui.desk.listed import HEAD, HandedList, columns
 from aptandum.ui.desk.slip import NARROW, WIDTH, Slip
 from aptandum.ui.desk.state import GROUPS, LOOK, group_said
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, hairline, label
+from aptandum.ui.widgets import button, empty_state, hairline, label
 
 MOODS: tuple[tuple[str, dict[str, Any]], ...] = (
     (t("Answers slowly"), {"slow": 1.5}), (t("Is full"), {"full": True}),
@@ -127,31 +127,14 @@ class HandedView(QWidget):
         two.addWidget(left, 1)
         two.addWidget(upright)
         two.addWidget(self.slip)
-        self.empty = QWidget()
-        middle = QVBoxLayout(self.empty)
-        middle.addStretch(2)
-        for words in (
-            label(t("Nothing was handed over yet"), "big"),
-            label(t("A file that is proved goes to its body’s desk, and its receipt and the desk’s "
-                    "verdict stand here. What we say and what the desk says are two things."),
-                  "second", wrap=True),
-        ):  # fmt: skip
-            words.setAlignment(Qt.AlignmentFlag.AlignCenter)
-            words.setMaximumWidth(560)
-            row = QHBoxLayout()
-            row.addStretch(1)
-            row.addWidget(words, 8)
-            row.addStretch(1)
-            middle.addLayout(row)
-        row = QHBoxLayout()
-        row.addStretch(1)
         self.first = button(t("Hand over what is ready…"), "line", self.hand_asked.emit)
-        row.addWidget(self.first)
-        row.addWidget(button(t("Audit what is there already"), "line", self.audit_asked.emit))
-        row.addStretch(1)
-        middle.addSpacing(14)
-        middle.addLayout(row)
-        middle.addStretch(3)
+        self.empty = empty_state(
+            t("Nothing was handed over yet"),
+            t("A file that is proved goes to its body’s desk, and its receipt and the desk’s verdict "
+              "stand here. What we say and what the desk says are two things."),
+            self.first,
+            button(t("Audit what is there already"), "line", self.audit_asked.emit),
+        )  # fmt: skip
         self.stack = QStackedWidget()
         self.stack.addWidget(self.empty)
         self.stack.addWidget(work)

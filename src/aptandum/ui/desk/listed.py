@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any
 
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter
+from PyQt6.QtCore import QModelIndex, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QListView,
@@ -17,12 +16,12 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.handed import HandOver
 from aptandum.ui import theme
+from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, medium, write
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
 
-ITEM = Qt.ItemDataRole.UserRole
-HEAD, ROW = 30, 52
+HEAD = 30
 
 
 def columns(width: float) -> tuple[float, float, float]:
@@ -30,33 +29,9 @@ def columns(width: float) -> tuple[float, float, float]:
     return width * 0.46, width * 0.63, width - 78
 
 
-class _Items(QAbstractListModel):
-    def __init__(self) -> None:
-        super().__init__()
-        self.items: list[HandOver] = []
-
-    def rowCount(self, parent: QModelIndex | None = None) -> int:
-        return len(self.items)
-
-    def data(self, index: QModelIndex, role: int = 0) -> Any:
-        item = self.items[index.row()]
-        if role == ITEM:
-            return item
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            return t("{file}: we say {ours}; the desk: {theirs} {number}", file=item.name,
-                     ours=item.we_say, theirs=said(item), number=item.number)  # fmt: skip
-        return None
-
-    def take(self, items: Sequence[HandOver]) -> None:
-        if [i.id for i in items] == [i.id for i in self.items]:
-            old, self.items = self.items, list(items)
-            for row, (a, b) in enumerate(zip(old, self.items, strict=True)):
-                if a != b:
-                    self.dataChanged.emit(self.index(row), self.index(row))
-            return
-        self.beginResetModel()
-        self.items = list(items)
-        self.endResetModel()
+def _words(item: HandOver) -> str:
+    return t("{file}: we say {ours}; the desk: {theirs} {number}", file=item.name,
+             ours=item.we_say, theirs=said(item), number=item.number)  # fmt: skip
 
 
 class _Look(QStyledItemDelegate):
@@ -71,64 +46,37 @@ class _Look(QStyledItemDelegate):
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
         assert painter is not None
-        item: HandOver = index.data(ITEM)
+        item: HandOver = index.data(THING)
         box = QRectF(option.rect)
         painter.save()
-        if option.state & QStyle.StateFlag.State_Selected:
-            painter.fillRect(box, theme.colour("blue_soft"))
-            painter.fillRect(QRectF(box.left(), box.top(), 3, box.height()), theme.colour("blue"))
-        painter.setPen(theme.colour("hairline"))
-        painter.drawLine(box.bottomLeft(), box.bottomRight())
+        ground(painter, option, box)
         ours, theirs, at = (box.left() + x for x in columns(box.width()))
-        flags = Qt.AlignmentFlag.AlignVCenter
+        top, below = box.top() + 5, box.top() + 26
         title, body = self.title_of(item.brief)
-        self._two(painter, QRectF(box.left() + 16, box.top(), ours - box.left() - 30, ROW),
-                  item.name, f"{title} · {body}" if body else title)  # fmt: skip
+        wide = ours - box.left() - 30
+        middle = Qt.TextElideMode.ElideMiddle
+        write(painter, medium(), "ink", QRectF(box.left() + 16, top, wide, 22), item.name, middle)
+        write(painter, theme.tight(12), "ink2", QRectF(box.left() + 16, below, wide, 18),
+              f"{title} · {body}" if body else title, middle)  # fmt: skip
         verdict = "meets" if item.ready else "misses"
         draw_sign(painter, verdict, QRectF(ours, box.top() + 9, 14, 14))
-        painter.setPen(theme.colour(verdict))
-        painter.setFont(theme.text(13))
-        painter.drawText(QRectF(ours + 21, box.top() + 5, 110, 22), flags, word(verdict))
+        wide = theirs - ours - 30
+        write(painter, theme.text(13), verdict, QRectF(ours + 21, top, wide, 22), word(verdict))
         if item.we_say and item.we_say != t("all met"):
-            painter.setPen(theme.colour("ink2"))
-            painter.setFont(theme.tight(12))
-            room = theirs - ours - 30
-            shown = QFontMetricsF(theme.tight(12)).elidedText(
-                item.we_say, Qt.TextElideMode.ElideRight, room
-            )
-            painter.drawText(QRectF(ours + 21, box.top() + 26, room, 18), flags, shown)
+            write(painter, theme.tight(12), "ink2", QRectF(ours + 21, below, wide, 18), item.we_say)
         draw_state(painter, item.state, QRectF(theirs, box.top() + 8, 16, 16))
-        painter.setPen(theme.colour(LOOK[item.state][1]))
-        painter.setFont(theme.text(13))
-        painter.drawText(
-            QRectF(theirs + 23, box.top() + 5, at - theirs - 30, 22), flags, said(item)
-        )
-        painter.setPen(theme.colour("ink2"))
-        painter.setFont(theme.figures(12))
-        number = item.number or t("no receipt")
-        painter.drawText(QRectF(theirs + 23, box.top() + 26, at - theirs - 30, 18), flags, number)
+        wide = at - theirs - 30
+        write(painter, theme.text(13), LOOK[item.state][1], QRectF(theirs + 23, top, wide, 22),
+              said(item))  # fmt: skip
+        write(painter, theme.figures(12), "ink2", QRectF(theirs + 23, below, wide, 18),
+              item.number or t("no receipt"))  # fmt: skip
         if item.history:
-            painter.setFont(theme.tight(12))
-            painter.drawText(QRectF(at - 30, box.top() + 5, 92, 22),
-                             flags | Qt.AlignmentFlag.AlignRight,
-                             when(item.history[-1].at))  # fmt: skip
+            write(painter, theme.tight(12), "ink2", QRectF(at - 30, top, 92, 22),
+                  when(item.history[-1].at), right=True)  # fmt: skip
         if option.state & QStyle.StateFlag.State_HasFocus:
             painter.setPen(theme.colour("blue"))
             painter.drawRect(box.adjusted(0, 0, -1, -1))
         painter.restore()
-
-    @staticmethod
-    def _two(painter: QPainter, box: QRectF, first: str, second: str) -> None:
-        font = theme.text(13)
-        font.setWeight(font.Weight.Medium)
-        for text, used, token, top, high in (
-            (first, font, "ink", 5, 22), (second, theme.tight(12), "ink2", 26, 18),
-        ):  # fmt: skip
-            painter.setFont(used)
-            painter.setPen(theme.colour(token))
-            shown = QFontMetricsF(used).elidedText(text, Qt.TextElideMode.ElideMiddle, box.width())
-            painter.drawText(QRectF(box.left(), box.top() + top, box.width(), high),
-                             Qt.AlignmentFlag.AlignVCenter, shown)  # fmt: skip
 
 
 class HandedList(QListView):
@@ -138,12 +86,9 @@ class HandedList(QListView):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(t("What was handed over"))
+        dress(self, t("What was handed over"))
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.setUniformItemSizes(True)
-        self.setStyleSheet("QListView { border: none; background: transparent; outline: 0; }")
-        self.rows = _Items()
+        self.rows: Things[HandOver] = Things(_words)
         self.look = _Look(self)
         self.setModel(self.rows)
         self.setItemDelegate(self.look)
@@ -155,11 +100,11 @@ class HandedList(QListView):
     def lay(self, items: Sequence[HandOver]) -> None:
         """Show these; what is chosen stays chosen, where it is still there."""
         chosen = set(self.chosen())
-        here = self.currentIndex().data(ITEM) if self.currentIndex().isValid() else None
-        same = [i.id for i in items] == [i.id for i in self.rows.items]
-        self.rows.take(items)
-        if same:
+        here = self.currentIndex().data(THING) if self.currentIndex().isValid() else None
+        if [i.id for i in items] == [i.id for i in self.rows.items]:
+            self.rows.change(items)
             return
+        self.rows.take(items)
         selection = self.selectionModel()
         assert selection is not None
         for row, item in enumerate(items):

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 
-from PyQt6.QtCore import QElapsedTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from aptandum.ui.desk.audit_view import AuditView
 from aptandum.ui.desk.handed_view import HandedView
 from aptandum.ui.desk.handing import Handing
+from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, hairline, label
+from aptandum.ui.widgets import button, hairline
 
 HANDED, AUDIT = "handed", "audit"
 
@@ -28,8 +28,6 @@ class DeskPlace(QWidget):
         self.session = session
         self.handed = HandedView(handing)
         self.audit = AuditView(session)
-        self._what = ""
-        self._since = QElapsedTimer()
         head = QHBoxLayout()
         head.setContentsMargins(12, 2, 16, 2)
         head.setSpacing(4)
@@ -46,11 +44,8 @@ class DeskPlace(QWidget):
         self.bars.addWidget(self.handed.bar)
         self.bars.addWidget(self.audit.bar)
         head.addWidget(self.bars, 1)
-        self.progress = label("", "second")
-        self.cancel = button(t("Cancel"), "link", self._cancel)
-        head.addWidget(self.progress)
-        head.addWidget(self.cancel)
-        self.cancel.hide()
+        self.under_way = UnderWay(session)
+        head.addWidget(self.under_way)
         self.views = QStackedWidget()
         self.views.addWidget(self.handed)
         self.views.addWidget(self.audit)
@@ -63,8 +58,6 @@ class DeskPlace(QWidget):
         self.handed.audit_asked.connect(partial(self.show_view, AUDIT))
         self.handed.bench_asked.connect(self.bench_asked.emit)
         self.audit.bench_asked.connect(self.bench_asked.emit)
-        session.working.connect(self._working)
-        session.counted.connect(self._counted)
         session.changed.connect(self._changed)
         self.show_view(HANDED)
 
@@ -91,22 +84,3 @@ class DeskPlace(QWidget):
     def _changed(self) -> None:
         if self.isVisible():
             self.handed.refresh()
-
-    def _cancel(self) -> None:
-        self.session.queue.cancel("audit")
-        self.session.queue.cancel("hand over")
-        self.session.cancel_work()
-
-    def _working(self, text: str) -> None:
-        self._what = text
-        self.progress.setText(text)
-        self.cancel.setVisible(bool(text))
-        self._since.start()
-
-    def _counted(self, n: int, total: int) -> None:
-        if self.cancel.isHidden() or not n:
-            return
-        left = math.ceil(self._since.elapsed() / 1000 / n * (total - n))
-        self.progress.setText(
-            t("{what} {n} of {total}, about {s} s left", what=self._what, n=n, total=total, s=left)
-        )

@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import partial
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from aptandum.core.docket.takeover import Broken
 from aptandum.core.rulebook.editions import Difference, compare
 from aptandum.core.rulebook.model import Rulebook
-from aptandum.ui.signs import draw_sign
+from aptandum.ui.signs import Sign
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, clear, hairline, label
 
@@ -27,16 +26,6 @@ def kind_said(kind: str) -> str:
         "wording": t("wording"),
         "brief": t("brief"),
     }[kind]
-
-
-class _Sign(QWidget):
-    def __init__(self, verdict: str) -> None:
-        super().__init__()
-        self.verdict = verdict
-        self.setFixedSize(16, 18)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        draw_sign(QPainter(self), self.verdict, QRectF(1, 2, 14, 14))
 
 
 class ChangesView(QScrollArea):
@@ -140,7 +129,7 @@ class ChangesView(QScrollArea):
         for one, photo in broken:
             row = QHBoxLayout()
             row.setSpacing(8)
-            row.addWidget(_Sign("misses"), 0, Qt.AlignmentFlag.AlignTop)
+            row.addWidget(Sign("misses"), 0, Qt.AlignmentFlag.AlignTop)
             words = QVBoxLayout()
             words.setSpacing(0)
             opener = button(
