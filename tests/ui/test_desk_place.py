@@ -234,7 +234,9 @@ def make_listing(folder: Path) -> Path:
         size = (1500, 1200) if i not in (3, 9, 15) else (600, 480)
         file = folder / f"item {i:02d}.jpg"
         space = None if i in (9, 20) else shipped("srgb")
-        Image.fromarray(scene(*size, i, 3.0)).save(file, quality=80, icc_profile=space)
+        Image.fromarray(scene(150, 120, i, 3.0)).resize(size).save(
+            file, quality=80, icc_profile=space
+        )
         rows.append([f"Item {i:02d}", file.name, "no" if i in (3, 4) else "yes"])
     rows.append(["Item 24", "item 24.jpg", "yes"])
     with open(folder / "listing.csv", "w", newline="") as stream:
@@ -318,3 +320,83 @@ def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, t
     assert "picture’s file" in shell.message.text.text() and not shell.desk.audit.items
     shell.desk.audit.open(str(tmp_path / "nothing"))
     qtbot.waitUntil(lambda: "nothing" in shell.message.text.text(), timeout=20_000)
+
+
+def test_several_from_the_board_to_the_desk_and_retired_together(
+    qtbot, shell, handing, press, tmp_path
+):
+    paths = []
+    for i in range(3):
+        path = tmp_path / f"jug_{i}.jpg"
+        Image.fromarray(scene(1800, 1500, i, 3.0)).save(
+            path, quality=85, icc_profile=shipped("srgb")
+        )
+        paths.append(path)
+    drop(shell, *paths)
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=20_000)
+    shell.session.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
+    shell.go("board")
+    shell.board.grid.choose_all()
+    assert len(shell.board.chosen_fittings()) == 3
+    asked = press("act")
+    shell.on_board(shell.board.hand_chosen)
+    stands(qtbot, shell, "accepted", "accepted", "accepted")
+    assert asked[0].act.text() == "Hand over 3 files"
+    assert {row[1] for row in theirs()} == {i.name for i in shell.handing.items}
+    handed = shell.desk.handed
+    assert handed.chips["accepted"].text() == "3 accepted" and handed.chips["held"].isHidden()
+    handed.list.setFocus()
+    qtbot.keyClick(handed.list, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    assert handed.slip.several.text() == "3 chosen" and handed.slip.receipt.isHidden()
+    qtbot.mouseClick(handed.slip.copy, LEFT)
+    assert QApplication.clipboard().text().count("SHA-256") == 3
+    shell.on_desk("handed", handed.retire)
+    stands(qtbot, shell, "retired", "retired", "retired")
+    assert {row[3] for row in theirs()} == {"retired"}
+    assert handed.slip.retire.isHidden()
+    # another docket has handed nothing over, and shows nothing of this one
+    shell.session.saved = shell.session.docket
+    shell.new_docket()
+    shell.go("desk")
+    assert not shell.handing.items and handed.stack.currentWidget() is handed.empty
+
+
+def test_a_file_waits_and_is_withdrawn_before_a_full_desk_took_it(
+    qtbot, shell, handing, press, tmp_path
+):
+    lay(qtbot, shell, tmp_path)
+    handing.moods[BODY] = {"full": True}
+    press("act")
+    shell.hand_over()
+    qtbot.waitUntil(
+        lambda: any("full" in e.says for i in shell.handing.items for e in i.history),
+        timeout=20_000,
+    )
+    slip = shell.desk.handed.slip
+    assert slip.two.accessibleName() == "We say: meets. The desk says: nothing yet, to be sent"
+    assert slip.retire.text() == "Withdraw, unsent" and slip.copy.isHidden()
+    qtbot.mouseClick(slip.retire, LEFT)
+    stands(qtbot, shell, "withdrawn")
+    assert theirs() == [] and "Withdrawn" in shell.handing.items[0].history[-1].says
+
+
+def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tmp_path):
+    small = Image.fromarray(scene(300, 240, 1))
+    for i in range(60):
+        small.resize((2400, 2000)).save(tmp_path / f"item {i:02d}.jpg", quality=95)
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    audit = shell.desk.audit
+    audit.use_brief(ITEM)
+    audit.open(str(tmp_path))
+    qtbot.waitUntil(lambda: 0 < len(audit.checked) < 60, timeout=20_000)
+    under_way = shell.desk.under_way
+    assert under_way.isVisible() and "of 60" in under_way.words.text()
+    qtbot.mouseClick(under_way.cancel, LEFT)
+    n = len(audit.checked)
+    qtbot.wait(400)
+    assert len(audit.checked) == n and not under_way.isVisible()
+    assert "still to be looked at" in audit.count.text()
+    qtbot.mouseClick(audit.again, LEFT)
+    audited(qtbot, shell)
+    assert len(audit.checked) == 60 and "still" not in audit.count.text()

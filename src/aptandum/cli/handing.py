@@ -149,7 +149,7 @@ def _begin(
             continue
         item = HandOver(
             id="", brief=brief, name=shown_name(file), sha256=sha256_of(data), bytes=len(data),
-            ready=findings.meets_musts, we_say=findings.summary(),
+            ready=findings.meets_musts, missed=findings.counts()["misses"] > 0, we_say=findings.summary(),
         )  # fmt: skip
         try:
             begun.add(ledger.begin(key, item, data).id)

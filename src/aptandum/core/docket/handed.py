@@ -58,6 +58,7 @@ class HandOver(_Frozen):
         name: the file's name as the desk gets it.
         sha256, bytes: of the file.
         ready: we say that it meets: its bytes were judged, and every ``must`` is met.
+        missed: we say that it misses; where it is neither, something could not be measured.
         we_say: that judgement in words, at the time of handing over.
         state: how it stands; up to ``unsure`` by us, from ``waiting`` on as the desk has said.
         number, received: of the desk's receipt; empty until we hold one.
@@ -74,6 +75,7 @@ class HandOver(_Frozen):
     sha256: str
     bytes: int
     ready: bool
+    missed: bool = False
     we_say: str = ""
     state: State = "ready"
     number: str = ""
@@ -87,6 +89,11 @@ class HandOver(_Frozen):
     @property
     def body(self) -> str:
         return self.brief.partition("/")[0]
+
+    @property
+    def verdict(self) -> Literal["meets", "misses", "unknown"]:
+        """What we say of it."""
+        return "meets" if self.ready else "misses" if self.missed else "unknown"
 
     @property
     def settled(self) -> bool:

@@ -341,6 +341,6 @@ def _prepared(
     replaces = stands.number if stands is not None and stands.sha256 != sha256 else ""
     item = HandOver(
         id="", fitting=fitting.id, brief=fitting.brief, name=proof.suggested, sha256=sha256,
-        bytes=len(data), ready=proof.ready, we_say=proof.findings.summary(), replaces=replaces,
+        bytes=len(data), ready=proof.ready, missed=proof.findings.counts()["misses"] > 0, we_say=proof.findings.summary(), replaces=replaces,
     )  # fmt: skip
     return Prepared(fitting.id, brief, rules, item, already)

@@ -58,7 +58,7 @@ class _Look(QStyledItemDelegate):
         write(painter, medium(), "ink", QRectF(box.left() + 16, top, wide, 22), item.name, middle)
         write(painter, theme.tight(12), "ink2", QRectF(box.left() + 16, below, wide, 18),
               f"{title} · {body}" if body else title, middle)  # fmt: skip
-        verdict = "meets" if item.ready else "misses"
+        verdict = item.verdict
         draw_sign(painter, verdict, QRectF(ours, box.top() + 9, 14, 14))
         wide = theirs - ours - 30
         write(painter, theme.text(13), verdict, QRectF(ours + 21, top, wide, 22), word(verdict))

@@ -11,7 +11,7 @@ from aptandum.core.docket.handed import state_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.desk.handing import Prepared
-from aptandum.ui.signs import Sign
+from aptandum.ui.signs import Sign, word
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
 
@@ -89,7 +89,7 @@ class SendDialog(QDialog):
                       number=file.already.number)  # fmt: skip
             token = "ink2"
         else:
-            state = t("meets") if file.item.ready else t("misses")
+            state = word(file.item.verdict)
             said = "" if file.item.we_say == t("all met") else f" ({file.item.we_say})"
             words = t("{file}: we say {state}{said}", file=file.item.name, state=state, said=said)
             if file.item.replaces:
@@ -100,7 +100,7 @@ class SendDialog(QDialog):
         elif file.item is None:
             verdict = "unknown"
         else:
-            verdict = "meets" if file.item.ready else "misses"
+            verdict = file.item.verdict
         made = label(words, wrap=True)
         made.setStyleSheet(f"color: {getattr(theme.palette(), token)}")
         made.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

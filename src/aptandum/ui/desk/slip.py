@@ -14,7 +14,7 @@ from aptandum.core.quantity import show_exact_bytes
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.ui import theme
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
-from aptandum.ui.signs import draw_sign
+from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Row, button, clear, hairline, label
 
@@ -36,7 +36,7 @@ class Two(QWidget):
 
     def take(self, item: HandOver) -> None:
         self.item = item
-        ours = t("We say: meets") if item.ready else t("We say: misses")
+        ours = t("We say: {verdict}", verdict=word(item.verdict))
         self.setAccessibleName(t("{ours}. The desk says: {theirs}", ours=ours, theirs=said(item)))
         self.update()
 
@@ -45,10 +45,14 @@ class Two(QWidget):
             return
         painter = QPainter(self)
         flags = Qt.AlignmentFlag.AlignVCenter
-        verdict = "meets" if self.item.ready else "misses"
+        verdict = self.item.verdict
+        ours = {
+            "meets": t("meets, as it was handed over"),
+            "misses": t("misses: {what}", what=self.item.we_say),
+            "unknown": t("unknown: {what}", what=self.item.we_say),
+        }[verdict]
         lines = (
-            (t("We say"), verdict, t("meets, as it was handed over") if self.item.ready else
-             t("misses: {what}", what=self.item.we_say), verdict),
+            (t("We say"), verdict, ours, verdict),
             (t("The desk says"), "", said(self.item), LOOK[self.item.state][1]),
         )  # fmt: skip
         for i, (who, sign, words, token) in enumerate(lines):

@@ -42,10 +42,10 @@ def said(item: HandOver) -> str:
     if item.wish == "review":
         return t("another look is asked for")
     return {
-        "ready": t("to be sent"), "sending": t("being sent"), "unsure": t("no answer yet"),
+        "ready": t("nothing yet, to be sent"), "sending": t("nothing yet, being sent"), "unsure": t("no answer yet"),
         "waiting": t("received, waiting"), "review": t("under review"),
         "accepted": t("accepted"), "held": t("held"), "refused": t("refused"),
-        "retired": t("retired"), "replaced": t("replaced"), "withdrawn": t("withdrawn, not sent"),
+        "retired": t("retired"), "replaced": t("replaced"), "withdrawn": t("nothing, it was withdrawn"),
     }[item.state]  # fmt: skip
 
 
