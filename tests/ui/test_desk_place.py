@@ -6,6 +6,7 @@ import csv
 import hashlib
 import shutil
 import sqlite3
+import time
 from pathlib import Path
 
 import pytest
@@ -400,3 +401,18 @@ def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tm
     qtbot.mouseClick(audit.again, LEFT)
     audited(qtbot, shell)
     assert len(audit.checked) == 60 and "still" not in audit.count.text()
+
+
+def test_closing_does_not_wait_for_a_slow_desk(qtbot, shell, handing, press, tmp_path):
+    lay(qtbot, shell, tmp_path)
+    handing.moods[BODY] = {"slow": 15.0}
+    press("act")
+    shell.hand_over()
+    qtbot.waitUntil(
+        lambda: bool(handing.items) and handing.items[0].state == "sending", timeout=20_000
+    )
+    qtbot.wait(1500)  # the desk has opened and lets us wait
+    start = time.monotonic()
+    handing.stop()
+    assert time.monotonic() - start < 6
+    assert handing.book is None

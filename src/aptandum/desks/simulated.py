@@ -100,6 +100,7 @@ class Simulated:
         self.seed = seed
         self._open: dict[str, tuple[Opened, Desk]] = {}
         self._lock = threading.Lock()
+        self._over = False
 
     def desk(self, body: str) -> Desk:
         """A body's desk, opened where it is not.
@@ -108,6 +109,8 @@ class Simulated:
             NotNow: it cannot be opened.
         """
         with self._lock:
+            if self._over:
+                raise NotNow(say("The desks are closed."), untouched=True)
             held = self._open.get(body)
             if held is not None and held[0].runs:
                 return held[1]
@@ -126,8 +129,9 @@ class Simulated:
         return held is not None and held[0].runs
 
     def close(self, body: str | None = None) -> None:
-        """Close one desk, or all."""
+        """Close one desk, or all; after all are closed none is opened any more."""
         with self._lock:
+            self._over = self._over or body is None
             for name in [body] if body is not None else list(self._open):
                 held = self._open.pop(name, None)
                 if held is not None:

@@ -316,11 +316,13 @@ class Handing(QObject):
         opened."""
         if self._errands is not None:
             self._errands.stop()
+        self.desks.close()  # first: whoever waits for an answer need not wait any longer
+        over = True
         if self._thread is not None:
-            self._thread.join(10)
-        self.desks.close()
+            self._thread.join(5)
+            over = not self._thread.is_alive()
         self._errands, self._thread = None, None
-        if self.book is not None:
+        if self.book is not None and over:
             self.book.close()
             self.book = None
 
