@@ -247,7 +247,7 @@ def test_small_pictures_are_kept_within_bounds_and_made_anew_when_the_photo_chan
 
 
 def test_one_worker_gives_back_in_the_order_of_the_jobs():
-    from aptandum.cli.many import Here
+    from aptandum.core.hands import Here
 
     for _ in range(20):
         assert list(run(range(30), Here(), 1, None, lambda n: n)) == list(range(30))

@@ -15,7 +15,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from aptandum.core.docket.handed import HandOver, state_said
 from aptandum.desks.book import AlreadyHanded, Book, sha256_of
 from aptandum.desks.client import NotNow, NotTaken, Receipt
-from aptandum.desks.errands import step, taken, wished
+from aptandum.desks.errands import Errands, step, taken, wished
 
 BRIEF = "pier-office/notice"
 
@@ -178,7 +178,7 @@ class Handing(RuleBasedStateMachine):
             else:
                 held = self.desk.held[item.number]
                 assert (held["sha256"], held["bytes"]) == (item.sha256, item.bytes)
-            if not item.settled or item.state in ("ready", "sending", "unsure"):
+            if item.state in ("ready", "sending", "unsure"):
                 assert self.book.data(item)  # what may still be sent is still there
 
     @invariant()
@@ -252,3 +252,19 @@ def test_a_no_to_another_look_stands_in_the_history():
     made = step(wished(item, "review"), Stubborn(), lambda: b"", lambda _i: None)
     assert made.state == "held" and not made.wish
     assert made.history[-1].says == "It has been looked at enough."
+
+
+def test_a_wish_that_comes_while_the_desk_is_asked_is_not_lost(tmp_path):
+    book, data = Book(tmp_path), b"file"
+    item = HandOver(id="", brief=BRIEF, name="a.jpg", sha256=sha256_of(data), bytes=4, ready=True)
+    item = book.begin("d", item, data)
+
+    class Slow(MadeUpDesk):
+        def ask(self, asked: HandOver) -> Receipt:
+            book.write(wished(book.get(item.id), "retire"))  # a person presses Retire meanwhile
+            return super().ask(asked)
+
+    desk = Slow()
+    Errands(book, lambda body: desk, ask_every=0.0).run()
+    assert book.get(item.id).state == "retired" and desk.held["PO-1"]["state"] == "retired"
+    book.close()

@@ -194,7 +194,7 @@ def _run(
 
     before = signal.signal(signal.SIGINT, stop) if main_thread() else None
     try:
-        errands.run(wanted=lambda item: item.id in ids)
+        errands.run(wanted=ids.__contains__)
     finally:
         if before is not None:
             signal.signal(signal.SIGINT, before)

@@ -146,20 +146,22 @@ class Errands:
         self._stop = True
         self._bell.set()
 
-    def run(
-        self, until_settled: bool = True, wanted: Callable[[HandOver], bool] | None = None
-    ) -> None:
-        """Do errands until all is settled, or (where not ``until_settled``) until stopped."""
+    def run(self, until_settled: bool = True, wanted: Callable[[str], bool] | None = None) -> None:
+        """Do errands until all is settled, or (where not ``until_settled``) until stopped.
+
+        Args:
+            wanted: whether a hand-over, by its id, is to be seen to; left out: all are.
+        """
         under_way: dict[Future[None], str] = {}
         with ThreadPoolExecutor(_AT_ONCE) as pool:
             while not self._stop:
                 self._bell.clear()
                 now = time.monotonic()
-                left = [i for i in self.book.unsettled() if wanted is None or wanted(i)]
+                left = [i for i in self.book.unsettled_ids() if wanted is None or wanted(i)]
                 busy = set(under_way.values())
-                due = [i for i in left if i.id not in busy and self._due.get(i.id, 0.0) <= now]
-                for item in due[: _AT_ONCE - len(under_way)]:
-                    under_way[pool.submit(self._do, item)] = item.id
+                due = [i for i in left if i not in busy and self._due.get(i, 0.0) <= now]
+                for item_id in due[: _AT_ONCE - len(under_way)]:
+                    under_way[pool.submit(self._do, item_id)] = item_id
                 if under_way:
                     done, _ = wait(under_way, timeout=0.2, return_when=FIRST_COMPLETED)
                     for one in done:
@@ -168,13 +170,21 @@ class Errands:
                     continue
                 if not left and until_settled:
                     return
-                soonest = min((self._due.get(i.id, now) for i in left), default=now + 3600)
+                soonest = min((self._due.get(i, now) for i in left), default=now + 3600)
                 self._bell.wait(max(0.0, min(soonest - now, 3600.0)))
 
-    def _do(self, item: HandOver) -> None:
+    def _do(self, item_id: str) -> None:
+        item = self.book.get(item_id)
+        if item is None or item.settled:
+            return
+        wish = item.wish
+
+        def write(one: HandOver) -> None:
+            self.changed(self.book.write(one, wish))
+
         try:
             desk = self.desk_of(item.body)
-            made = step(item, desk, lambda: self.book.data(item), self._write)
+            made = step(item, desk, lambda: self.book.data(item), write)
             self._due[item.id] = time.monotonic() + self.ask_every
         except NotNow as error:
             made = self.book.get(item.id) or item
@@ -187,16 +197,12 @@ class Errands:
                 "withdrawn", say("Not sent: {why}", why=why)
             )
         if made != item:
-            self._write(made)
+            write(made)
         if made.replaces and made.number and not item.number:
             for old in self.book.numbered(made.body, made.replaces):
                 if old.state != "replaced":
                     says = say("{number} takes its place.", number=made.number)
-                    self._write(old.moved("replaced", says, "desk"))
-
-    def _write(self, item: HandOver) -> None:
-        self.book.write(item)
-        self.changed(item)
+                    self.changed(self.book.write(old.moved("replaced", says, "desk")))
 
 
 def _once(item: HandOver, says: str) -> HandOver:

@@ -299,12 +299,10 @@ class Handing(QObject):
         if self._errands is None or self._thread is None or not self._thread.is_alive():
             self._errands = Errands(self.book, self.desks.desk, self._came.emit, self.ask_every)
             errands = self._errands
-
-            def wanted(item: HandOver) -> bool:
-                return item.id in self._mine
-
             self._thread = threading.Thread(
-                target=lambda: errands.run(False, wanted), name="errands", daemon=True
+                target=lambda: errands.run(False, lambda i: i in self._mine),
+                name="errands",
+                daemon=True,
             )
             self._thread.start()
         mine = {item.id for item in self.book.of(self.session.docket.key)}
