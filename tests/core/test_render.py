@@ -15,6 +15,7 @@ from aptandum.core.fitting.render import for_screen, render, shown_on
 from aptandum.core.fitting.resample import Cancelled, resample, to_stored, turned
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import Photo, open_photo, open_pixels, whole_jpeg
+from aptandum.core.photo.engine import difference, to_lab
 from aptandum.core.photo.facts import PhotoError, facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.model import Brief
@@ -303,13 +304,13 @@ def test_two_decoders_reduce_a_photo_to_the_same_pixels(grey: bool, shrink: int)
     pixels = scene(603, 401, seed=8)
     data = jpeg(pixels[..., 0] if grey else pixels, quality=88, subsampling=2)
     facts = facts_of_bytes(data, "mole.jpg")
-    quick = whole_jpeg(data, facts, shrink)
+    quick = whole_jpeg(data, facts, 8 // shrink)
     slow = open_pixels(data, facts, shrink)[0].numpy()
     slow = slow.reshape(*slow.shape[:2], -1)
     assert quick.shape[:2] == (-(-401 // shrink), -(-603 // shrink))
     # libvips leaves out a last row or column that is only partly filled.
     assert (quick[: slow.shape[0], : slow.shape[1]] == slow).all()
-    spare = whole_jpeg(data, facts, shrink, spare=True)
+    spare = whole_jpeg(data, facts, 8 // shrink, spare=True)
     assert (spare[..., : quick.shape[2]] == quick).all()
 
 
@@ -337,3 +338,31 @@ def test_strips_are_turned_and_laid_where_the_whole_would_lie(tmp_path, orientat
         upright = ImageOps.exif_transpose(opened).resize(size, Image.Resampling.LANCZOS)
     off = np.abs(made.astype(int) - np.asarray(upright))
     assert made.shape == (size[1], size[0], 3) and off.max() <= 2 and off.mean() < 0.4
+
+
+@pytest.mark.parametrize("eighths", [1, 2, 3, 4])
+def test_a_reduced_decode_lies_on_the_photos_own_grid(eighths: int):
+    pixels = np.asarray(Image.fromarray(scene(163, 111, 4, 0.0)).resize((1304, 888)))
+    data = jpeg(pixels, quality=97, subsampling=0)
+    small = whole_jpeg(data, facts_of_bytes(data, "mole.jpg"), eighths)
+    size = 163 * eighths, 111 * eighths
+    assert small.shape == (size[1], size[0], 3)
+    plain = np.asarray(Image.fromarray(pixels).resize(size, Image.Resampling.BOX))
+    off = small.astype(int) - plain
+    # half a pixel's shift along these edges would be a mean of several levels
+    assert abs(off.mean()) < 0.5 and np.abs(off).mean() < 2.0
+
+
+@pytest.mark.parametrize("scale", [4.1, 5.4, 7.9, 9.0, 16.2])
+def test_reduced_on_the_way_a_picture_is_the_same_to_the_eye(tmp_path, scale: float):
+    path = tmp_path / "lantern.jpg"
+    path.write_bytes((DEMO / "lantern_quay_dusk.jpg").read_bytes())
+    photo = open_photo(path)
+    wide, high = photo.facts.size
+    size = round(wide / scale), round(high / scale)
+    made, _ = resampling.resampled(photo, Window(0, 0, wide, high), size, False, None)
+    with Image.open(path) as opened:
+        slow = np.asarray(ImageOps.exif_transpose(opened).convert("RGB").resize(size, 1))
+    icc = shipped("srgb")
+    off = difference(to_lab(made, icc), to_lab(slow, icc))
+    assert np.percentile(off, 99) < 1.9 and off.mean() < 0.5

@@ -23,6 +23,7 @@ from aptandum.core.photo import decode
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.facts import TURNED, Facts
+from aptandum.core.photo.turning import then
 
 _MARGIN = 2.0
 """How many times the target a reduced decode must leave: a residual below two is visibly worse
@@ -104,6 +105,14 @@ def resampled(
     data = photo.read()
     light = light and not keep and facts.mode != "cmyk"
     curve = curve_of(facts)
+    # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
+    kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
+    if not (keep or light):
+        made = _at_once(photo, window, size, margin, kernel)
+        if cancelled is not None and cancelled():
+            raise Cancelled
+        if made is not None:
+            return made, facts.icc_bytes
     shrink = 1 if keep or light else shrink_for(facts, window, size, margin)
     if facts.format == "webp" and not quick:
         shrink = 1
@@ -126,21 +135,6 @@ def resampled(
     if facts.format == "jpeg" and not keep:
         y0 -= y0 % _ROWS  # so that strips end where the decoder's own do
     rows = y1 - y0
-    # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
-    kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
-    # Without reduction the resizing is worth as much as the decode; then better both at once, where
-    # there is another hand for it.
-    if (
-        (shrink > 1 or hands.alone())
-        and not (keep or light)
-        and _blocks(width, height, want) == (1, 1)
-    ):
-        whole = decode.whole_jpeg(data, facts, shrink, spare=True)
-        if cancelled is not None and cancelled():
-            raise Cancelled
-        if whole is not None:
-            pixels = _of_whole(whole, want, (left, top, left + width, top + height), kernel)
-            return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
     try:
         if light:
             image = _to_light(image, curve)
@@ -167,6 +161,43 @@ def resampled(
         else:
             pixels = resample(pixels, want, inner, kernel)
     return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
+
+
+_EIGHTHS = (1, 2, 3, 4)
+"""To what a JPEG is reduced while it is decoded. Three eighths cost as much as four, and leave
+half as much to be resized; five and more cost more than all eight."""
+
+
+def _at_once(
+    photo: Photo, window: Window, size: tuple[int, int], margin: float, kernel: Image.Resampling
+) -> Pixels | None:
+    """A JPEG's window decoded whole, reduced on the way, then resized and turned; ``None`` where
+    that is not the way to go.
+
+    Without reduction the resizing is worth as much as the decode; then better both at once
+    (:func:`streamed`), where there is another hand for it.
+    """
+    facts = photo.facts
+    if facts.format != "jpeg":
+        return None
+    room = min(window.width / size[0], window.height / size[1]) / margin
+    eighths = next((n for n in _EIGHTHS if 8 / n <= room + 1e-9), 8)
+    if eighths == 8 and not hands.alone():
+        return None
+    orientation = then(facts.orientation or 1, facts.turn)
+    box = to_stored(window, orientation, facts.size)
+    want = size[::-1] if orientation in TURNED else size
+    share = eighths / 8
+    left, top, width, height = (
+        side * share for side in (box.left, box.top, box.width, box.height)
+    )  # fmt: skip
+    if _blocks(width, height, want) != (1, 1):
+        return None
+    whole = decode.whole_jpeg(photo.read(), facts, eighths, spare=True)
+    if whole is None:
+        return None
+    pixels = _of_whole(whole, want, (left, top, left + width, top + height), kernel)
+    return np.ascontiguousarray(turned(pixels, orientation))
 
 
 def _blocks(width: float, height: float, want: tuple[int, int]) -> tuple[int, int]:

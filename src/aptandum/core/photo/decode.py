@@ -168,17 +168,18 @@ _AT_ONCE = 40_000_000
 
 
 def whole_jpeg(
-    data: bytes, facts: Facts, shrink: int = 1, spare: bool = False
+    data: bytes, facts: Facts, eighths: int = 8, spare: bool = False
 ) -> NDArray[np.uint8] | None:
-    """A JPEG's stored pixels, (height, width, 1 or 3), reduced by 1, 2, 4 or 8 on the way; with a
-    fourth band that means nothing where ``spare`` (Pillow takes such pixels as they lie).
+    """A JPEG's stored pixels, (height, width, 1 or 3), reduced to so many eighths on the way (a
+    block of 8 x 8 is decoded to as many); with a fourth band that means nothing where ``spare``
+    (Pillow takes such pixels as they lie).
 
     libjpeg-turbo alone, without libvips' line by line hand-over: the same pixels in two thirds
     of the time. ``None`` where the file is of another kind, larger than is good to hold at once,
     or gives the least cause for complaint; :func:`open_pixels` then tells what is wrong, if
     anything is.
     """
-    want = -(-(facts.height or 0) // shrink), -(-(facts.width or 0) // shrink)
+    want = -(-(facts.height or 0) * eighths // 8), -(-(facts.width or 0) * eighths // 8)
     bands = {"rgb": 3, "grey": 1}.get(facts.mode or "")
     if facts.format != "jpeg" or bands is None or want[0] * want[1] > _AT_ONCE:
         return None
@@ -186,7 +187,7 @@ def whole_jpeg(
         return None
     colours = "GRAY" if bands == 1 else "RGBX" if spare else "RGB"
     bands = len(colours) if bands == 3 else 1
-    least = want if shrink > 1 else (0, 0)
+    least = want if eighths < 8 else (0, 0)
     try:
         pixels = simplejpeg.decode_jpeg(
             data, colours, min_height=least[0], min_width=least[1], min_factor=1
