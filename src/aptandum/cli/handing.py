@@ -6,8 +6,6 @@ import contextlib
 import json
 import os
 import signal
-import subprocess
-import sys
 import uuid
 from collections import Counter
 from pathlib import Path
@@ -43,6 +41,7 @@ from aptandum.desks import simulated
 from aptandum.desks.book import AlreadyHanded, Book, sha256_of
 from aptandum.desks.client import Address, Desk
 from aptandum.desks.errands import Errands
+from aptandum.desks.intake import __main__ as intake
 
 BookFolder = Annotated[
     str | None, typer.Option("--book", help="A folder for the book of what was handed over.")
@@ -265,12 +264,11 @@ def open_desk(
     place.mkdir(parents=True, exist_ok=True)
     write_whole(place / "rulebook.toml", found.text)
     words = [
-        sys.executable, "-m", "aptandum.desks.intake", "--rulebook", str(place / "rulebook.toml"),
-        "--folder", str(place), "--port", str(port), "--conditions", json.dumps(told),
-        "--token", token, "--seed", str(seed),
+        "--rulebook", str(place / "rulebook.toml"), "--folder", str(place), "--port", str(port),
+        "--conditions", json.dumps(told), "--token", token, "--seed", str(seed),
     ]  # fmt: skip
     try:
-        raise Stop(UNREADABLE if subprocess.run(words).returncode == 2 else MEETS)
+        raise Stop(intake.main(words))
     except KeyboardInterrupt:
         raise Stop(MEETS) from None
 

@@ -14,6 +14,7 @@ import os
 import secrets
 import sys
 import threading
+from collections.abc import Sequence
 from pathlib import Path
 
 from waitress.server import create_server
@@ -22,7 +23,8 @@ from aptandum.core.rulebook.toml import RulebookError, parse_rulebook
 from aptandum.desks.intake.web import Conditions, Desk, intake
 
 
-def main() -> int:
+def main(words: Sequence[str] | None = None) -> int:
+    """Open a desk as its arguments say (left out: the command line's) and serve until stopped."""
     parser = argparse.ArgumentParser("aptandum-desk", description="A simulated desk.")
     parser.add_argument("--rulebook", required=True, help="the rulebook of the desk's body")
     parser.add_argument("--folder", required=True, help="where its books and files lie")
@@ -31,7 +33,7 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=0, help="of its mishaps; 0: another each time")
     parser.add_argument("--token", default="", help="what a caller must know; left out: made up")
     parser.add_argument("--with-parent", action="store_true", help="close with standard input")
-    given = parser.parse_args()
+    given = parser.parse_args(words)
     logging.getLogger("waitress").setLevel(logging.CRITICAL)  # mishaps that were asked for
     logging.getLogger("aptandum-desk").setLevel(logging.CRITICAL)
     try:
