@@ -9,7 +9,7 @@ import signal
 import uuid
 from collections import Counter
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -37,11 +37,11 @@ from aptandum.core.photo.facts import PhotoError, shown_name
 from aptandum.core.rulebook.model import Rulebook
 from aptandum.core.rulebook.shelf import Shelf
 from aptandum.core.whole import write_whole
-from aptandum.desks import simulated
-from aptandum.desks.book import AlreadyHanded, Book, sha256_of
-from aptandum.desks.client import Address, Desk
-from aptandum.desks.errands import Errands
-from aptandum.desks.intake import __main__ as intake
+
+if TYPE_CHECKING:
+    from aptandum.desks.book import Book
+
+# The desks' own libraries are loaded when they are asked for: other commands start sooner.
 
 BookFolder = Annotated[
     str | None, typer.Option("--book", help="A folder for the book of what was handed over.")
@@ -80,6 +80,8 @@ def hand_over(
     as_json: Json = False,
 ) -> None:
     """Hand files over to a body's desk, and wait for its verdicts. Each is taken once."""
+    from aptandum.desks.book import Book
+
     if not resume and not (files and brief):
         err_line("Name files and --brief, or --resume.")
         raise Stop(UNREADABLE)
@@ -131,6 +133,8 @@ def _begin(
     unproved: bool, as_json: bool,
 ) -> tuple[int, set[str]]:  # fmt: skip
     """Judge each file as it is and write down those that go."""
+    from aptandum.desks.book import AlreadyHanded, sha256_of
+
     wanted = found_of(brief, books)[1]
     status, begun = MEETS, set()
     for file in named_files(files):
@@ -171,6 +175,9 @@ def _run(
     longest_wait: float, as_json: bool,
 ) -> int:  # fmt: skip
     """Do every errand; Ctrl-C ends it after the steps that are under way."""
+    from aptandum.desks import simulated
+    from aptandum.desks.client import Address, Desk
+    from aptandum.desks.errands import Errands
 
     def book_of(body: str) -> Rulebook:
         found = shelf.book(body)
@@ -227,6 +234,8 @@ def _record(item: HandOver) -> dict[str, Any]:
 
 def handed(book: BookFolder = None, as_json: Json = False) -> None:
     """What has been handed over, and how it stands."""
+    from aptandum.desks.book import Book
+
     for item in Book(Path(book) if book else None).all():
         if as_json:
             json_line(_record(item))
@@ -251,6 +260,9 @@ def open_desk(
     seed: Annotated[int, typer.Option("--seed", help="Of its mishaps.")] = 0,
 ) -> None:
     """Open a simulated desk on this machine, until Ctrl-C. Its first line says where it is."""
+    from aptandum.desks import simulated
+    from aptandum.desks.intake import __main__ as intake
+
     found = shelf_of(rulebook).book(body)
     if found is None:
         err_line(f"There is no rulebook “{body}” on the shelf.")
