@@ -7,6 +7,7 @@ import math
 from PyQt6.QtCore import QElapsedTimer
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from aptandum.core.quantity import grouped
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
@@ -44,10 +45,9 @@ class UnderWay(QWidget):
     def _counted(self, n: int, total: int) -> None:
         if not self._what:
             return
+        said = {"what": self._what, "n": grouped(n), "total": grouped(total)}
         if n < 1:
-            self.words.setText(t("{what} {n} of {total}", what=self._what, n=n, total=total))
+            self.words.setText(t("{what} {n} of {total}", **said))
             return
         left = math.ceil(self._since.elapsed() / 1000 / n * (total - n))
-        self.words.setText(
-            t("{what} {n} of {total}, about {s} s left", what=self._what, n=n, total=total, s=left)
-        )
+        self.words.setText(t("{what} {n} of {total}, about {s} s left", s=grouped(left), **said))

@@ -42,6 +42,7 @@ from aptandum.core.file.names import free
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.judge.placing import bands
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
+from aptandum.core.quantity import grouped
 from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import preferences, theme
 from aptandum.ui.bench.bench import PLACE, BenchPlace
@@ -548,7 +549,7 @@ class Shell(QMainWindow):
         docket = self.session.docket
         self.docket_name.setText(docket.title or t("Untitled docket"))
         photos, briefs = len(docket.photos), len({f.brief for f in docket.fittings})
-        ph = t("1 photo") if photos == 1 else t("{n} photos", n=photos)
+        ph = t("1 photo") if photos == 1 else t("{n} photos", n=grouped(photos))
         br = t("1 brief") if briefs == 1 else t("{n} briefs", n=briefs)
         self.contents.setText(f"{ph} · {br}" if photos else "")
         if self.session.saved is not None and self.session.saved == docket:

@@ -24,6 +24,7 @@ from aptandum.core.docket.batch import Outcome
 from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
 from aptandum.core.docket.model import Fitting
 from aptandum.core.photo.facts import shown_name
+from aptandum.core.quantity import grouped
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.core.rulebook.sizes_said import clause_said
@@ -59,10 +60,11 @@ class Chip(QAbstractButton):
         self.setFixedHeight(28)
 
     def take(self, count: int) -> None:
+        shown = grouped(count)
         words = {
-            "misses": t("{n} miss", n=count), "lost": t("{n} not there", n=count),
-            "unknown": t("{n} unknown", n=count), "asks": t("{n} to confirm", n=count),
-            "advises": t("{n} advise", n=count), "meets": t("{n} meet", n=count),
+            "misses": t("{n} miss", n=shown), "lost": t("{n} not there", n=shown),
+            "unknown": t("{n} unknown", n=shown), "asks": t("{n} to confirm", n=shown),
+            "advises": t("{n} advise", n=shown), "meets": t("{n} meet", n=shown),
         }[self.standing]  # fmt: skip
         self.count = count
         self.setText(words)
@@ -281,7 +283,9 @@ class BoardPlace(QWidget):
     def _tally(self) -> None:
         docket = self.session.docket
         n = len(docket.fittings)
-        self.count.setText(t("1 fitting") if n == 1 else t("{n} fittings", n=n))
+        self.count.setText(t("1 fitting") if n == 1 else t("{n} fittings", n=grouped(n)))
+        self.count.setVisible(bool(docket.photos))
+        self.sort.setVisible(bool(docket.photos) and not self.under_way.busy)
         counts = tally(cell for i, cell in self.grid.cells.items() if i in self._known)
         for standing, chip in self.chips.items():
             chip.take(counts[standing])
@@ -546,7 +550,10 @@ class BoardPlace(QWidget):
         self._tally()
         self.grid.viewport().update()  # type: ignore[union-attr]
 
-    def _working(self, _text: str) -> None:
+    def _working(self, text: str) -> None:
+        """How far the work is stands where else one would begin something new."""
+        for part in (self.add, self.brief):
+            part.setVisible(not text)
         self._tally()
 
     def _filter(self) -> None:
