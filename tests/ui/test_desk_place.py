@@ -336,6 +336,10 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
     drop(shell, *paths)
     qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=20_000)
     shell.session.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
+    first = shell.session.docket.fittings[0]
+    shell.session.lay(first.id)
+    qtbot.waitUntil(settled(shell), timeout=20_000)
+    shell.session.set({"frame.output": (600, 500)}, "Size")  # smaller than is asked
     shell.go("board")
     shell.board.grid.choose_all()
     assert len(shell.board.chosen_fittings()) == 3
@@ -344,6 +348,11 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
     stands(qtbot, shell, "accepted", "accepted", "accepted")
     assert asked[0].act.text() == "Hand over 3 files"
     assert {row[1] for row in theirs()} == {i.name for i in shell.handing.items}
+    # what was sent is what the fittings now say, as one step that can be undone
+    assert shell.session.docket.fitting(first.id).settings.frame.output != (600, 500)
+    shell.session.undo()
+    assert shell.session.docket.fitting(first.id).settings.frame.output == (600, 500)
+    assert len(shell.handing.items) == 3
     handed = shell.desk.handed
     assert handed.chips["accepted"].text() == "3 accepted" and handed.chips["held"].isHidden()
     handed.list.setFocus()

@@ -551,19 +551,23 @@ class Session(QObject):
 
         self.queue.start("batch", work, done)
 
+    def keep_settings(self, settings: Mapping[str, Settings]) -> None:
+        """Keep the settings by which fittings' files were made, as one step."""
+        known = {f.id: f.settings for f in self.docket.fittings}
+        changed = {i: s for i, s in settings.items() if i in known and known[i] != s}
+        n = len(settings)
+        label = t("Conform 1 fitting") if n == 1 else t("Conform {n} fittings", n=n)
+        if changed and self.history.do(label, self.docket.with_settings(changed)):
+            self._follow()
+
     def _conformed(self, found: list[Outcome], lost: list[str], asked: int, folder: Path) -> None:
         made = [outcome for outcome in found if outcome.cell is not None]
-        known = {f.id for f in self.docket.fittings}
-        settings = {o.fitting: o.settings for o in made if o.fitting in known}
-        n = len(made)
-        label = t("Conform 1 fitting") if n == 1 else t("Conform {n} fittings", n=n)
-        if settings and self.history.do(label, self.docket.with_settings(settings)):
-            self._follow()
+        self.keep_settings({o.fitting: o.settings for o in made})
         for outcome in made:
             self.outcome.emit(outcome)
         ready = sum(outcome.ready for outcome in made)
         said = t("{n} of {all} files written to {folder}; {ready} meet every rule that can be "
-                 "measured.", n=n, all=asked, folder=folder, ready=ready)  # fmt: skip
+                 "measured.", n=len(made), all=asked, folder=folder, ready=ready)  # fmt: skip
         wrong = [*lost, *(o.trouble for o in found if o.trouble)]
         if len(found) < asked:
             said += " " + t("Stopped before the other {n}.", n=asked - len(found))

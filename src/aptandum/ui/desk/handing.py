@@ -20,6 +20,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from aptandum.core.conform import Proof, named
 from aptandum.core.docket.batch import prove_one
 from aptandum.core.docket.handed import HandOver, Wish
+from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound
@@ -46,6 +47,7 @@ class Prepared:
     Attributes:
         item: as it would be written down; ``None`` where no file could be made.
         already: how the very same file stands at the desk, where it does.
+        settings: those by which it was made, every mend applied; ``None``: the fitting's own.
         trouble: why there is no file.
     """
 
@@ -55,6 +57,7 @@ class Prepared:
     item: HandOver | None = None
     already: HandOver | None = None
     trouble: str = ""
+    settings: Settings | None = None
 
     @property
     def goes(self) -> bool:
@@ -225,6 +228,11 @@ class Handing(QObject):
                 return
             begun, wrong = found
             self._followed = key
+            sent = {item.fitting for item in begun}
+            session.keep_settings({
+                one.fitting: one.settings for one in going
+                if one.settings is not None and one.fitting in sent
+            })  # fmt: skip
             session.history.note(session.docket.with_handed(key, begun))
             if wrong:
                 session.tell("\n".join(wrong), "note")
@@ -329,9 +337,10 @@ def _prepared(
     fitting: Any, entry: Any, rules: Rulebook, brief: Brief, proof: Proof | None, book: Book,
     stands: HandOver | None, late: Callable[[], bool],
 ) -> Prepared:  # fmt: skip
+    settings = None
     try:
         if proof is None:
-            _photo, _settings, proof = prove_one(fitting, entry, brief, late)
+            _photo, settings, proof = prove_one(fitting, entry, brief, late)
         proof = named(proof, brief, proof.suggested, fitting.confirmed())
         data = proof.made.data
         sha256 = book.lay(data)
@@ -343,4 +352,4 @@ def _prepared(
         id="", fitting=fitting.id, brief=fitting.brief, name=proof.suggested, sha256=sha256,
         bytes=len(data), ready=proof.ready, missed=proof.findings.counts()["misses"] > 0, we_say=proof.findings.summary(), replaces=replaces,
     )  # fmt: skip
-    return Prepared(fitting.id, brief, rules, item, already)
+    return Prepared(fitting.id, brief, rules, item, already, settings=settings)
