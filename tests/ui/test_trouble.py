@@ -176,3 +176,14 @@ def test_tab_reaches_the_acts_and_rows_have_names(qtbot, shell):
         seen.add(shell.focusWidget())
     assert {shell.bench.act, shell.bench.write, shell.bench.sheet} <= seen
     assert any(isinstance(widget, QLineEdit) for widget in seen)
+
+
+def test_a_message_follows_the_palette_of_the_room(qtbot, shell):
+    shell.session.tell("Not there: mole.jpg")
+    light = shell.message.styleSheet()
+    assert theme.LIGHT.misses in light
+    shell.toggle_dim()
+    assert theme.DIM.misses in shell.message.styleSheet() and shell.message.isVisible()
+    assert shell.message.text.text() == "Not there: mole.jpg"
+    shell.toggle_dim()
+    assert shell.message.styleSheet() == light

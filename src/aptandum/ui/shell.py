@@ -513,6 +513,7 @@ class Shell(QMainWindow):
         self.bench.refresh()
         self.rulebooks.restyle()
         self.desk.restyle()
+        self.message.restyle()
         for part in self.findChildren(QWidget):
             part.update()
 

@@ -250,18 +250,24 @@ class MessageStrip(QFrame):
         self.away.setAccessibleName(t("Put the message away"))
         self.away.setToolTip(t("Put away"))
         self.away.clicked.connect(self.hide)
+        self.kind = ""
         layout.addWidget(self.text, 1)
         layout.addWidget(self.away)
         self.hide()
 
     def say(self, kind: str, sentence: str) -> None:
+        self.kind = kind
+        self.restyle()
+        self.text.setText(sentence)
+        self.setAccessibleName(sentence)
+        self.show()
+
+    def restyle(self) -> None:
+        """Follow the palette."""
         p = theme.palette()
-        back, ink = (p.misses_soft, p.misses) if kind == "trouble" else (p.blue_soft, p.ink)
+        back, ink = (p.misses_soft, p.misses) if self.kind == "trouble" else (p.blue_soft, p.ink)
         self.setStyleSheet(
             f"MessageStrip {{ background: {back}; border-bottom: 1px solid {p.hairline}; }}"
             f"QToolButton {{ border: none; background: transparent; }} QLabel {{ color: {ink}; }}"
         )
         self.away.setIcon(theme.icon("x", "ink2"))
-        self.text.setText(sentence)
-        self.setAccessibleName(sentence)
-        self.show()
