@@ -34,6 +34,9 @@ from aptandum.ui.strings import t
 _GATHER_MS = 120
 """How long news from the desks are gathered before the docket takes them in."""
 
+_TELL_MS = 1500
+"""How long after news the rest of the application learns of them."""
+
 CLEAR: dict[str, Any] = {
     "slow": 0.0, "full": False, "wrong_unit": False, "cut": 0.0, "lose": 0.0,
 }  # fmt: skip
@@ -88,6 +91,12 @@ class Handing(QObject):
         self._soon.setSingleShot(True)
         self._soon.setInterval(_GATHER_MS)
         self._soon.timeout.connect(self._take_in)
+        # The whole application need not follow every word of a desk: what is open is written down
+        # each time that it does, and the book has it already.
+        self._tell_soon = QTimer(self)
+        self._tell_soon.setSingleShot(True)
+        self._tell_soon.setInterval(_TELL_MS)
+        self._tell_soon.timeout.connect(session.changed.emit)
         self._came.connect(self._gather)
         self._followed = ""
         self._mine: set[str] = set()
@@ -146,7 +155,8 @@ class Handing(QObject):
         if mine:
             self.session.history.note(docket.with_handed(docket.key, mine))
             self.changed.emit()
-            self.session.changed.emit()
+            if not self._tell_soon.isActive():
+                self._tell_soon.start()
 
     def _book_of(self, body: str) -> Rulebook:
         """A body's rulebook: the docket's own edition, else the shelf's."""
