@@ -253,3 +253,26 @@ def test_two_thousand_photos_and_eight_briefs(qtbot, shell, board, tmp_path):
     qtbot.waitUntil(lambda: here <= set(grid.cells), timeout=60_000)
     # the pictures in memory stay within bounds
     assert len(grid.pictures) <= 600
+
+
+def test_a_dozen_and_more_are_made_by_workers_of_their_own(qtbot, shell, board, tmp_path):
+    names = [f"quay_{i:02d}.jpg" for i in range(14)]
+    folder = tmp_path / "in"
+    folder.mkdir()
+    base = Image.fromarray(scene(160, 120, 5)).resize((1800, 1350))
+    for name in names:
+        base.save(folder / name, quality=85)
+    drop(shell, *(folder / name for name in names))
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 14, timeout=20_000)
+    shell.session.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
+    (folder / names[5]).write_text("not a photo any more")
+    out = tmp_path / "out"
+    out.mkdir()
+    board.conform_into(out)
+    qtbot.waitUntil(
+        lambda: not shell.session.queue.busy and board.under_way.isHidden(), timeout=60_000
+    )
+    assert len(list(out.glob("*.jpg"))) == 13
+    assert "quay_05.jpg" in shell.message.text.text() and "13 of 14" in shell.message.text.text()
+    cells = [board.grid.cells[f.id] for f in shell.session.docket.fittings]
+    assert sum(cell.proved for cell in cells) == 13

@@ -11,9 +11,11 @@ import gc
 import getpass
 import os
 from collections.abc import Callable, Iterable, Mapping
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Executor, ProcessPoolExecutor, ThreadPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +24,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from aptandum.core.conform import Proof, conform, fitted_in, named, prove
 from aptandum.core.docket import recovery, store
-from aptandum.core.docket.batch import Job, Outcome, make_one, run
+from aptandum.core.docket.batch import Job, Outcome, behind_others, make_one, run
 from aptandum.core.docket.found import photos_in, usable
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
@@ -534,9 +536,12 @@ class Session(QObject):
         self._stop_batch = False
 
         def work(late: Callable[[], bool]) -> list[Outcome]:
-            found = []
-            with ThreadPoolExecutor(2) as pool:
-                for outcome in run(jobs, pool, 2, lambda: late() or self._stop_batch, make_one):
+            found: list[Outcome] = []
+            pool, workers = _workers(len(jobs))
+            with pool, contextlib.suppress(BrokenProcessPool):  # what was made by then stands
+                for outcome in run(
+                    jobs, pool, workers, lambda: late() or self._stop_batch, make_one
+                ):
                     found.append(outcome)
                     self.outcome.emit(outcome)
                     self.counted.emit(len(found), len(jobs))
@@ -1528,6 +1533,20 @@ class Session(QObject):
         recovery.remember(path)
         self.changed.emit()
         return True
+
+
+_MANY = 12
+"""Files from which on processes of their own are worth starting."""
+
+
+def _workers(jobs: int) -> tuple[Executor, int]:
+    """Who makes so many files: a few are made by two threads; more by a process for each core, of
+    low rank, so that the interface keeps its time."""
+    cores = min(os.cpu_count() or 1, 8)
+    if jobs < _MANY or cores < 2:
+        return ThreadPoolExecutor(2), 2
+    made = ProcessPoolExecutor(cores, get_context("spawn"), initializer=behind_others)
+    return made, cores
 
 
 def _seen(photo: Photo) -> tuple[str, int]:
