@@ -58,8 +58,8 @@ class SendDialog(QDialog):
         column.addWidget(scroll, 1)
         n = len(self.unproved)
         self.also = QCheckBox(
-            t("Also send the one that misses a rule") if n == 1 else
-            t("Also send the {n} that miss a rule", n=n)
+            t("Also send the one that is not proved") if n == 1 else
+            t("Also send the {n} that are not proved", n=n)
         )  # fmt: skip
         self.also.setVisible(bool(n))
         self.also.toggled.connect(self._look)
@@ -94,7 +94,7 @@ class SendDialog(QDialog):
             words = t("{file}: we say {state}{said}", file=file.item.name, state=state, said=said)
             if file.item.replaces:
                 words += " · " + t("takes the place of {number}", number=file.item.replaces)
-            token = "ink" if file.item.ready else "misses"
+            token = "ink" if file.item.ready else file.item.verdict
         if token == "ink2":
             verdict = "idle"
         elif file.item is None:
