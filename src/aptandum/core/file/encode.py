@@ -7,6 +7,7 @@ import struct
 import zlib
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from PIL import Image
 
@@ -15,6 +16,7 @@ from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import Credit
+from aptandum.core.quantity import show_size
 from aptandum.core.words import say
 
 
@@ -30,27 +32,49 @@ class JpegOptions:
 class JpegEncoder:
     """Encodes one picture again and again at different qualities, from memory.
 
-    The encoder's own block of density is missing from what libvips writes, so it is put in
-    here, together with the credit; both count in every size that is returned.
+    OpenCV's libjpeg-turbo writes the same picture data as libvips' encoder in six tenths of the
+    time, and two of them at once. It knows neither density, profile nor credit: those are put in
+    here, and count in every size that is returned.
     """
 
     def __init__(self, picture: Picture, ppi: float | None, credit: Credit) -> None:
-        self.image = decode.from_array(picture.pixels)
-        self.image.set_type(type_blob(), "icc-profile-data", picture.icc)
-        self.head = jfif(ppi) + _app1(exif_block(credit))
+        pixels = picture.pixels
+        grey = pixels.shape[2] == 1
+        self.pixels = np.ascontiguousarray(pixels) if grey else cv2.cvtColor(
+            np.ascontiguousarray(pixels), cv2.COLOR_RGB2BGR
+        )  # fmt: skip
+        self.head = jfif(ppi) + _app1(exif_block(credit)) + _app2(picture.icc)
         self.encodes = 0
         self.size = picture.size
 
     def __call__(self, options: JpegOptions) -> bytes:
+        """The file's bytes.
+
+        Raises:
+            PhotoError: the encoder refuses the picture.
+        """
         self.encodes += 1
-        raw: bytes = self.image.jpegsave_buffer(
-            Q=options.quality,
-            subsample_mode="off" if options.subsampling == "4:4:4" else "on",
-            optimize_coding=True,
-            interlace=options.progressive,
-            keep="icc",
-        )
-        return raw[:2] + self.head + raw[2:]
+        chroma = _FULL_CHROMA if options.subsampling == "4:4:4" else _HALF_CHROMA
+        settings = (
+            cv2.IMWRITE_JPEG_QUALITY, options.quality,
+            cv2.IMWRITE_JPEG_OPTIMIZE, 1,
+            cv2.IMWRITE_JPEG_PROGRESSIVE, int(options.progressive),
+            cv2.IMWRITE_JPEG_SAMPLING_FACTOR, chroma,
+        )  # fmt: skip
+        done, made = cv2.imencode(".jpg", self.pixels, settings)
+        if not done:
+            raise PhotoError(
+                say("A picture of {size} cannot be written as JPEG.", size=show_size(self.size))
+            )
+        raw = made.tobytes()
+        return raw[:2] + self.head + raw[2 + _OWN_HEAD :]
+
+
+_FULL_CHROMA, _HALF_CHROMA = 0x111111, 0x221111
+"""Sampling factors of Y, Cb and Cr, four bits each across and down."""
+
+_OWN_HEAD = 18
+"""Bytes of the encoder's own APP0 block, right behind the start of image."""
 
 
 class Sample:
@@ -69,7 +93,7 @@ class Sample:
     LEAST = 250_000
     """Pixels below which a whole encode costs so little that a sample is not worth it."""
 
-    def __init__(self, picture: Picture, head: int = 0) -> None:
+    def __init__(self, picture: Picture, head: int | None = None) -> None:
         high = picture.size[1]
         step = self.STEP * (2 if picture.size[0] * high >= self.LARGE else 1)
         bands = range(self.BAND, high - self.BAND, step * self.BAND)
@@ -77,11 +101,12 @@ class Sample:
         pixels = np.ascontiguousarray(picture.pixels[rows])
         self.part = Picture(pixels, picture.icc, picture.alpha, picture.bits)
         self.factor = high / len(rows)
-        self.fixed = len(picture.icc) + head + 600
+        self.fixed = (len(picture.icc) if head is None else head) + 600
 
     @classmethod
-    def of(cls, picture: Picture, head: int = 0) -> Sample | None:
-        """A sample, or ``None`` where the picture is too small for it to pay."""
+    def of(cls, picture: Picture, head: int | None = None) -> Sample | None:
+        """A sample, or ``None`` where the picture is too small for it to pay. ``head``: bytes put
+        before the picture data, the profile among them; where they are not known, it alone."""
         wide, high = picture.size
         return cls(picture, head) if wide * high >= cls.LEAST and high >= 6 * cls.BAND else None
 
@@ -109,6 +134,20 @@ def _app1(block: bytes) -> bytes:
         return b""
     body = b"Exif\0\0" + block
     return b"\xff\xe1" + struct.pack(">H", len(body) + 2) + body
+
+
+_PART = 65_519
+"""Bytes of a profile that one APP2 block holds (ICC.1, B.4)."""
+
+
+def _app2(icc: bytes) -> bytes:
+    """A profile in as many APP2 blocks as it takes."""
+    parts = [icc[at : at + _PART] for at in range(0, len(icc), _PART)]
+    blocks = []
+    for i, part in enumerate(parts, start=1):
+        body = b"ICC_PROFILE\0" + bytes((i, len(parts))) + part
+        blocks.append(b"\xff\xe2" + struct.pack(">H", len(body) + 2) + body)
+    return b"".join(blocks)
 
 
 def encode_png(
