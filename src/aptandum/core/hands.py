@@ -1,7 +1,7 @@
 """How many threads one photo's work may use: two by itself, one where photos are done side by side.
 
-A photo that somebody waits for is resized while it is decoded, and two qualities are encoded at once.
-Where as many photos as there are cores are worked on, that only makes them wait for one another.
+Of a photo that somebody waits for two qualities are encoded at once, and two halves resized. Where
+as many photos as there are cores are worked on, that only makes them wait for one another.
 """
 
 from __future__ import annotations
@@ -30,16 +30,6 @@ class Here(Executor):
         except BaseException as error:
             made.set_exception(error)
         return made
-
-
-def alone() -> bool:
-    """Whether a photo's work has one thread to itself."""
-    return _most == 1
-
-
-def helpers() -> Executor:
-    """Whoever does parts of one photo's work; to be used in a ``with``."""
-    return Here() if _most == 1 else ThreadPoolExecutor(_most)
 
 
 def each(act: Callable[[T], R], parts: Iterable[T]) -> list[R]:

@@ -19,6 +19,7 @@ from PIL import Image
 from aptandum.core import hands
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.line import Window
+from aptandum.core.fitting.reduce import reduced
 from aptandum.core.photo import decode
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels
@@ -32,6 +33,9 @@ _MARGIN = 2.0
 
 _SPLIT = 100_000
 """Pixels of a result from which two halves are resized at once."""
+
+_KERNELS = {Image.Resampling.LANCZOS: "lanczos3", Image.Resampling.BILINEAR: "linear"}
+"""The same kernel by libvips' name."""
 
 _MODES = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
 _TURNS: dict[int, Callable[[Any], Any]] = {
@@ -108,9 +112,7 @@ def resampled(
     # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
     kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
     if not (keep or light):
-        made = _at_once(photo, window, size, margin, kernel)
-        if cancelled is not None and cancelled():
-            raise Cancelled
+        made = _at_once(photo, window, size, margin, kernel, cancelled)
         if made is not None:
             return made, facts.icc_bytes
     shrink = 1 if keep or light else shrink_for(facts, window, size, margin)
@@ -132,9 +134,6 @@ def resampled(
     x1 = min(image.width, ceil(left + width - 1e-9))
     y1 = min(image.height, ceil(top + height - 1e-9))
     want = size[::-1] if orientation in TURNED else size
-    if facts.format == "jpeg" and not keep:
-        y0 -= y0 % _ROWS  # so that strips end where the decoder's own do
-    rows = y1 - y0
     try:
         if light:
             image = _to_light(image, curve)
@@ -146,16 +145,13 @@ def resampled(
             image = image.crop(x0, y0, x1 - x0, y1 - y0)
         plain = image if light else _plain(image)
         inner = (left - x0, top - y0, left - x0 + width, top - y0 + height)
-        if facts.format == "jpeg" and not (keep or light) and rows == plain.height:
-            if _streams(plain, want):
-                pixels = streamed(plain, want, inner, kernel, cancelled, orientation)
-                return pixels, facts.icc_bytes
-        pixels = in_memory(plain, cancelled)
+        small = None if keep or light else reduced(plain, want, inner, _KERNELS[kernel])
+        pixels = in_memory(plain if small is None else small, cancelled)
     except pyvips.Error as error:
         if cancelled is not None and cancelled():
             raise Cancelled from None
         raise decode.damaged(facts, str(error)) from None
-    if not keep:
+    if not keep and small is None:
         if light:
             pixels = _from_light(light_at(pixels, want, inner, kernel), curve, facts)
         else:
@@ -169,21 +165,16 @@ half as much to be resized; five and more cost more than all eight."""
 
 
 def _at_once(
-    photo: Photo, window: Window, size: tuple[int, int], margin: float, kernel: Image.Resampling
-) -> Pixels | None:
+    photo: Photo, window: Window, size: tuple[int, int], margin: float, kernel: Image.Resampling,
+    cancelled: Callable[[], bool] | None,
+) -> Pixels | None:  # fmt: skip
     """A JPEG's window decoded whole, reduced on the way, then resized and turned; ``None`` where
-    that is not the way to go.
-
-    Without reduction the resizing is worth as much as the decode; then better both at once
-    (:func:`streamed`), where there is another hand for it.
-    """
+    that is not the way to go."""
     facts = photo.facts
     if facts.format != "jpeg":
         return None
     room = min(window.width / size[0], window.height / size[1]) / margin
     eighths = next((n for n in _EIGHTHS if 8 / n <= room + 1e-9), 8)
-    if eighths == 8 and not hands.alone():
-        return None
     orientation = then(facts.orientation or 1, facts.turn)
     box = to_stored(window, orientation, facts.size)
     want = size[::-1] if orientation in TURNED else size
@@ -193,10 +184,17 @@ def _at_once(
     )  # fmt: skip
     if _blocks(width, height, want) != (1, 1):
         return None
-    whole = decode.whole_jpeg(photo.read(), facts, eighths, spare=True)
+    whole = decode.whole_jpeg(photo.read(), facts, eighths)
+    if cancelled is not None and cancelled():
+        raise Cancelled
     if whole is None:
         return None
-    pixels = _of_whole(whole, want, (left, top, left + width, top + height), kernel)
+    inner = (left, top, left + width, top + height)
+    small = reduced(decode.from_array(whole), want, inner, _KERNELS[kernel])
+    if small is not None:
+        pixels = in_memory(small, cancelled)
+    else:
+        pixels = resample(whole, want, inner, kernel)
     return np.ascontiguousarray(turned(pixels, orientation))
 
 
@@ -282,19 +280,6 @@ def in_memory(image: pyvips.Image, cancelled: Callable[[], bool] | None = None) 
     return array[..., None] if array.ndim == 2 else array
 
 
-def _of_whole(
-    whole: Any, size: tuple[int, int], box: tuple[float, float, float, float],
-    kernel: Image.Resampling,
-) -> Pixels:  # fmt: skip
-    """:func:`resample` of pixels of 1 band, or 4 of which the last means nothing, without a copy."""
-    high, wide, bands = whole.shape
-    mode = "RGBX" if bands == 4 else "L"
-    image = Image.frombuffer(mode, (wide, high), whole, "raw", mode, 0, 1)
-    box = max(0.0, box[0]), max(0.0, box[1]), min(float(wide), box[2]), min(float(high), box[3])
-    made: Pixels = _resized(image, size, box, kernel)
-    return made[..., :3] if bands == 4 else made[..., None]
-
-
 def resample(
     pixels: Pixels,
     size: tuple[int, int],
@@ -348,80 +333,6 @@ def planes_at(
         made[..., 0] = _resized(plane, size, box, kernel)
     else:
         hands.each(one, range(bands))  # Pillow resizes without holding the interpreter
-    return made
-
-
-_ROWS = 16
-"""Rows that the decoder hands on at once; what is asked for in between would have passed by."""
-
-_STRIPS = 12
-"""In how many parts a result is resized while its photo is still being decoded."""
-
-
-def _streams(image: pyvips.Image, want: tuple[int, int]) -> bool:
-    """Whether resizing can begin before all is decoded: 8 bit, and large enough to pay."""
-    large = image.width * image.height > 1_000_000
-    return bool(image.format == "uchar" and large and want[1] >= 4 * _STRIPS)
-
-
-def streamed(
-    image: pyvips.Image,
-    size: tuple[int, int],
-    box: tuple[float, float, float, float],
-    kernel: Image.Resampling,
-    cancelled: Callable[[], bool] | None = None,
-    orientation: int = 1,
-) -> Pixels:
-    """:func:`resample` of an image that is decoded from above: each part of the result is made in
-    another thread as soon as the rows that its kernel reaches are there, turned, and laid where it
-    belongs. The pixels are the same, but for the rounding of the 8-bit step between Pillow's two
-    passes.
-    """
-    wide, high, bands = image.width, image.height, image.bands
-    held = np.empty((high, wide, bands), np.uint8)
-    left, top, right, bottom = (
-        max(0.0, box[0]), max(0.0, box[1]), min(float(wide), box[2]), min(float(high), box[3]),
-    )  # fmt: skip
-    scale = (bottom - top) / size[1]
-    reach = ceil((3.0 if kernel == Image.Resampling.LANCZOS else 1.0) * max(1.0, scale)) + 1
-    seams = [round(size[1] * i / _STRIPS) for i in range(_STRIPS + 1)]
-
-    shape = (size[0], size[1]) if orientation in TURNED else (size[1], size[0])
-    made = np.empty((*shape, bands), np.uint8)
-
-    def part(i: int) -> None:
-        first, last = top + seams[i] * scale, top + seams[i + 1] * scale
-        y0, y1 = max(0, floor(first) - reach), min(high, ceil(last) + reach)
-        flat = held[y0:y1, :, 0] if bands == 1 else held[y0:y1]
-        source = Image.fromarray(np.ascontiguousarray(flat), _MODES[bands])
-        inner = (left, first - y0, right, last - y0)
-        strip = np.asarray(source.resize((size[0], seams[i + 1] - seams[i]), kernel, inner))
-        strip = turned(strip.reshape(*strip.shape[:2], bands), orientation)
-        # Rows of the file are rows or columns of the view, from its one end or from its other.
-        far = orientation in (3, 4, 6, 7)
-        run = slice(size[1] - seams[i + 1], size[1] - seams[i]) if far else slice(*seams[i : i + 2])
-        if orientation in TURNED:
-            made[:, run] = strip
-        else:
-            made[run] = strip
-
-    done, begun, parts = 0, 0, []
-    rows = ceil(high / (_STRIPS + 2) / _ROWS) * _ROWS
-    with hands.helpers() as pool:
-        while done < high:
-            if cancelled is not None and cancelled():
-                raise Cancelled
-            n = min(rows, high - done)
-            held[done : done + n] = image.crop(0, done, wide, n).numpy().reshape(n, wide, bands)
-            done += n
-            while begun < _STRIPS:
-                needed = min(high, ceil(top + seams[begun + 1] * scale) + reach)
-                if needed > done:
-                    break
-                parts.append(pool.submit(part, begun))
-                begun += 1
-        for one in parts:
-            one.result()
     return made
 
 

@@ -167,12 +167,9 @@ _AT_ONCE = 40_000_000
 """Pixels of a JPEG that are decoded at once; more of them are streamed, to keep memory small."""
 
 
-def whole_jpeg(
-    data: bytes, facts: Facts, eighths: int = 8, spare: bool = False
-) -> NDArray[np.uint8] | None:
+def whole_jpeg(data: bytes, facts: Facts, eighths: int = 8) -> NDArray[np.uint8] | None:
     """A JPEG's stored pixels, (height, width, 1 or 3), reduced to so many eighths on the way (a
-    block of 8 x 8 is decoded to as many); with a fourth band that means nothing where ``spare``
-    (Pillow takes such pixels as they lie).
+    block of 8 x 8 is decoded to as many).
 
     libjpeg-turbo alone, without libvips' line by line hand-over: the same pixels in two thirds
     of the time. ``None`` where the file is of another kind, larger than is good to hold at once,
@@ -185,8 +182,7 @@ def whole_jpeg(
         return None
     if facts.error or limits.too_large(facts.width or 0, facts.height or 0):
         return None
-    colours = "GRAY" if bands == 1 else "RGBX" if spare else "RGB"
-    bands = len(colours) if bands == 3 else 1
+    colours = "GRAY" if bands == 1 else "RGB"
     least = want if eighths < 8 else (0, 0)
     try:
         pixels = simplejpeg.decode_jpeg(
