@@ -27,6 +27,8 @@ def application() -> QApplication:
             return app  # a style set anew would be worked out again for every widget there is
     else:
         app = QApplication(["aptandum"])
+    # A thread that works in Python keeps the interface waiting for this long, each time it asks.
+    sys.setswitchinterval(0.001)
     app.setApplicationName("aptandum")
     app.setApplicationDisplayName("Aptandum")
     app.setStyle("Fusion")

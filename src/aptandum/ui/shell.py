@@ -93,8 +93,7 @@ class PlaceTab(QAbstractButton):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        font = theme.text(14)
-        font.setWeight(font.Weight.DemiBold if self.isChecked() else font.Weight.Medium)
+        font = theme.text(14, bold=True) if self.isChecked() else theme.medium(14)
         painter.setFont(font)
         painter.setPen(theme.colour("blue" if self.isChecked() else "ink2"))
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.text())

@@ -72,10 +72,12 @@ def use(new: Palette) -> None:
     global _palette
     _palette = new
     icon.cache_clear()
+    colour.cache_clear()
 
 
+@lru_cache(maxsize=256)
 def colour(name: str, alpha: float = 1.0) -> QColor:
-    """A palette colour by its token, optionally translucent."""
+    """A palette colour by its token, optionally translucent; not to be changed by whoever asks."""
     made = QColor(getattr(_palette, name))
     made.setAlphaF(alpha)
     return made
@@ -95,8 +97,9 @@ def load_fonts() -> tuple[str, ...]:
 SANS, CONDENSED, MONO = "IBM Plex Sans", "IBM Plex Sans Condensed", "IBM Plex Mono"
 
 
+@lru_cache(maxsize=128)
 def font(family: str = SANS, size: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    """A font by family and pixel size."""
+    """A font by family and pixel size; not to be changed by whoever asks."""
     made = QFont(family)
     made.setPixelSize(size)
     made.setWeight(weight)
@@ -105,6 +108,10 @@ def font(family: str = SANS, size: int = 13, weight: QFont.Weight = QFont.Weight
 
 def text(size: int = 13, bold: bool = False) -> QFont:
     return font(SANS, size, QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+
+
+def medium(size: int = 13) -> QFont:
+    return font(SANS, size, QFont.Weight.Medium)
 
 
 def tight(size: int = 12, bold: bool = False) -> QFont:

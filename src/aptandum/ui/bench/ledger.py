@@ -106,8 +106,7 @@ class ClauseRow(QWidget):
         painter.setPen(theme.colour(f.verdict if f.verdict != "meets" else "ink"))
         space = QFontMetricsF(font).horizontalAdvance(value)
         room = right - 32 - 8
-        title_font = theme.text(13)
-        title_font.setWeight(title_font.Weight.Medium)
+        title_font = theme.medium()
         title = QFontMetricsF(title_font).horizontalAdvance(f.title)
         if space + title + 10 > room:
             value = QFontMetricsF(font).elidedText(
@@ -151,8 +150,7 @@ class ClauseRow(QWidget):
             QRectF(32, 4, right - 32, 18),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, state,
         )  # fmt: skip
-        font = theme.text(13)
-        font.setWeight(font.Weight.Medium)
+        font = theme.medium()
         painter.setFont(font)
         painter.setPen(theme.colour("ink"))
         box = QRectF(32, 4, right - 40 - width, self.height() - 6)

@@ -358,8 +358,11 @@ class Grid(QAbstractScrollArea):
         cell = self.cells.get(fitting) if fitting is not None else None
         picture = self.pictures.get((row.path, row.turn)) if fitting is not None else None
         on = spot in self.chosen or spot == self.spot
-        key = (fitting, on)
-        now = (cell, picture, theme.palette(), self.devicePixelRatioF())
+        # Those that wait to be judged all look alike.
+        shown = fitting if cell is not None else fitting is not None
+        key = (shown, on)
+        now = (cell, picture if cell is not None else None, theme.palette(),
+               self.devicePixelRatioF())  # fmt: skip
         held = self._cells_drawn.get(key)
         if held is not None and all(a is b or a == b for a, b in zip(held[0], now, strict=True)):
             self._cells_drawn.move_to_end(key)

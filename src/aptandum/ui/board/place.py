@@ -44,6 +44,9 @@ _AHEAD = 6
 _STATED = 200
 """Rows out of view whose files are looked at in one go, by turns."""
 
+_GAP = 8
+"""Pixels to the right of each chip."""
+
 _WATCH_MS = 4000
 """How often the board looks whether a photo in view has changed or is gone."""
 
@@ -55,6 +58,7 @@ class Chip(QAbstractButton):
         super().__init__()
         self.standing = standing
         self.count = 0
+        self.shows: bool | None = None
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(28)
@@ -66,12 +70,17 @@ class Chip(QAbstractButton):
             "unknown": t("{n} unknown", n=shown), "asks": t("{n} to confirm", n=shown),
             "advises": t("{n} advise", n=shown), "meets": t("{n} meet", n=shown),
         }[self.standing]  # fmt: skip
-        self.count = count
+        shows = count > 0 or self.isChecked()
+        if words == self.text() and shows == self.shows:
+            return
+        self.count, self.shows = count, shows
         self.setText(words)
         self.setAccessibleName(t("Show only photos with: {what}", what=words))
         self.setToolTip(self.accessibleName())
-        self.setFixedWidth(self.sizeHint().width())
-        self.setVisible(count > 0 or self.isChecked())
+        # Hidden, a chip would make its whole bar be laid out at once when it comes back, each by
+        # itself; without width, all are laid out together and later.
+        self.setFixedWidth(self.sizeHint().width() + _GAP if shows else 0)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if shows else Qt.FocusPolicy.NoFocus)
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -84,7 +93,7 @@ class Chip(QAbstractButton):
         painter.setBrush(theme.colour("blue_soft" if on else "panel"))
         tone = "blue" if on or self.hasFocus() else "hairline"
         painter.setPen(QPen(theme.colour(tone), 2 if self.hasFocus() else 1))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1 - _GAP, -1), 4, 4)
         verdict = "unknown" if self.standing == "lost" else self.standing
         draw_sign(painter, verdict, QRectF(11, 7, 14, 14))
         painter.setPen(theme.colour("ink"))
@@ -111,6 +120,8 @@ class BoardPlace(QWidget):
         self.worst_first = False
         self._briefs: dict[str, tuple[object, Rulebook, Brief] | None] = {}
         self._known: frozenset[str] = frozenset()
+        self._counts = tally(())
+        self._chosen = 0  # fittings
         self._times: dict[str, int] = {}  # how often a file was seen to have changed
         self._laid: tuple[object, ...] = (None, None, -1)
         self._stamps: dict[str, tuple[int, int] | None] = {}
@@ -152,11 +163,14 @@ class BoardPlace(QWidget):
         top.addWidget(self.count)
         top.addSpacing(8)
         self.chips: dict[Standing, Chip] = {}
+        together = QHBoxLayout()
+        together.setSpacing(0)
         for standing in reversed(STANDINGS):
             chip = Chip(standing)
             chip.toggled.connect(lambda _on: self._filter())
             self.chips[standing] = chip
-            top.addWidget(chip)
+            together.addWidget(chip)
+        top.addLayout(together)
         self.sort = button(t("Sort by most missed"), "view", self._sort)
         self.sort.setCheckable(True)
         self.sort.setToolTip(t("The worst photos first; again: as they came"))
@@ -274,6 +288,7 @@ class BoardPlace(QWidget):
         rows = [RowOf(i, entries[i].path, entries[i].turn) for i in ids]
         at = {(f.photo, f.brief): f.id for f in docket.fittings}
         self._known = frozenset(at.values())
+        self._counts = tally(cell for i, cell in self.grid.cells.items() if i in self._known)
         self.grid.lay(rows, columns, at)
         self._hand_over()
         self.stack.setCurrentWidget(self.grid if docket.photos else self.empty)
@@ -286,13 +301,20 @@ class BoardPlace(QWidget):
         self.count.setText(t("1 fitting") if n == 1 else t("{n} fittings", n=grouped(n)))
         self.count.setVisible(bool(docket.photos))
         self.sort.setVisible(bool(docket.photos) and not self.under_way.busy)
-        counts = tally(cell for i, cell in self.grid.cells.items() if i in self._known)
         for standing, chip in self.chips.items():
-            chip.take(counts[standing])
-        chosen = self.chosen_fittings()
-        several = len(chosen) > 1
-        self.conform.setText(t("Conform {n}", n=len(chosen)) if several else t("Conform all"))
+            chip.take(self._counts[standing])
+        several = self._chosen > 1
+        self.conform.setText(t("Conform {n}", n=self._chosen) if several else t("Conform all"))
         self.conform.setEnabled(bool(n) and not self.under_way.busy)
+
+    def _keep(self, cell: Cell) -> None:
+        """Hold a cell, and count it: to count all of thousands each time takes long."""
+        if cell.fitting in self._known:
+            was = self.grid.cells.get(cell.fitting)
+            if was is not None:
+                self._counts[was.standing] -= 1
+            self._counts[cell.standing] += 1
+        self.grid.cells[cell.fitting] = cell
 
     def _key(self, fitting: Fitting) -> object:
         """All that a fitting's judgement depends on."""
@@ -334,7 +356,7 @@ class BoardPlace(QWidget):
 
     def _judged(self, cells: list[Cell]) -> None:
         for cell in cells:
-            self.grid.cells[cell.fitting] = cell
+            self._keep(cell)
         self.grid.facts = self.judging.facts
         if not self._count_soon.isActive():
             self._count_soon.start()
@@ -378,6 +400,7 @@ class BoardPlace(QWidget):
 
     def _summary(self) -> None:
         grid = self.grid
+        self._chosen = len(self.chosen_fittings())
         self._tally()
         while self.lines.count():
             item = self.lines.takeAt(0)
@@ -545,7 +568,7 @@ class BoardPlace(QWidget):
             fitting = self.session.docket.fitting(outcome.fitting)
         except StopIteration:
             return
-        self.grid.cells[outcome.fitting] = outcome.cell
+        self._keep(outcome.cell)
         self.judging.prove(outcome.cell, self._key(fitting))
         self._tally()
         self.grid.viewport().update()  # type: ignore[union-attr]

@@ -39,7 +39,7 @@ from aptandum.core.quantity import grouped
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
 from aptandum.ui.bench.sheet import to_image
-from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, medium, write
+from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.desk.slip import NARROW, WIDTH
 from aptandum.ui.session import Session
 from aptandum.ui.signs import Sign, draw_sign, word
@@ -89,7 +89,7 @@ class _Look(QStyledItemDelegate):
         ground(painter, option, box)
         draw_sign(painter, _verdict(one), QRectF(16, box.top() + 9, 14, 14))
         right = 150.0 if box.width() > 520 else 20.0
-        write(painter, medium(), "ink", QRectF(40, box.top() + 5, box.width() - 60 - right, 22),
+        write(painter, theme.medium(), "ink", QRectF(40, box.top() + 5, box.width() - 60 - right, 22),
               one.item.name)  # fmt: skip
         write(painter, theme.tight(12), "ink2", QRectF(40, box.top() + 27, box.width() - 56, 18),
               first_words(one))  # fmt: skip

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.handed import HandOver
 from aptandum.ui import theme
-from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, medium, write
+from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
@@ -55,7 +55,14 @@ class _Look(QStyledItemDelegate):
         title, body = self.title_of(item.brief)
         wide = ours - box.left() - 30
         middle = Qt.TextElideMode.ElideMiddle
-        write(painter, medium(), "ink", QRectF(box.left() + 16, top, wide, 22), item.name, middle)
+        write(
+            painter,
+            theme.medium(),
+            "ink",
+            QRectF(box.left() + 16, top, wide, 22),
+            item.name,
+            middle,
+        )
         write(painter, theme.tight(12), "ink2", QRectF(box.left() + 16, below, wide, 18),
               f"{title} · {body}" if body else title, middle)  # fmt: skip
         verdict = item.verdict

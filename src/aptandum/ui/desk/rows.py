@@ -79,9 +79,3 @@ def write(
     shown = QFontMetricsF(font).elidedText(text, elide, box.width())
     side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
     painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | side, shown)
-
-
-def medium(size: int = 13) -> QFont:
-    font = theme.text(size)
-    font.setWeight(font.Weight.Medium)
-    return font

@@ -39,8 +39,7 @@ class ClauseCard(QWidget):
             title = label(measure.title)
             figure = label(clause.limit.says(measure.kind), "figure", wrap=True)
             figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        font = theme.text(13)
-        font.setWeight(font.Weight.Medium)
+        font = theme.medium()
         title.setFont(font)
         top.addWidget(title, 1 if clause.ask else 0)
         if clause.ask is None:

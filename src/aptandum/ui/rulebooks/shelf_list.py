@@ -58,8 +58,7 @@ class _Look(QStyledItemDelegate):
         if sign:
             draw_sign(painter, sign, QRectF(14, box.top() + 7, 14, 14))
             left = 34.0
-        font = theme.text(13)
-        font.setWeight(font.Weight.Medium)
+        font = theme.medium()
         painter.setFont(font)
         painter.setPen(theme.colour("ink"))
         space = box.width() - left - 26 - QFontMetricsF(theme.tight(12)).horizontalAdvance(right)
