@@ -21,18 +21,32 @@ def test_bad_files_are_said_and_the_docket_is_unharmed(qtbot, shell, tmp_path: P
     good.write_bytes(jpeg(scene(900, 1200)))
     (tmp_path / "letter.jpg").write_text("Dear harbour master")
     (tmp_path / "empty.png").write_bytes(b"")
-    folder = tmp_path / "folder"
-    folder.mkdir()
     shell.start.choose("vessary-ferries/deck-pass")
-    drop(shell, tmp_path / "letter.jpg", good, tmp_path / "empty.png", folder)
+    drop(shell, tmp_path / "letter.jpg", good, tmp_path / "empty.png")
     said = shell.message.text.text()
     assert "letter.jpg is not a picture" in said
-    assert "empty.png is empty" in said and "folder is a folder" in said
+    assert "empty.png is empty" in said
     assert [Path(p.path).name for p in shell.session.docket.photos] == ["good.jpg"]
     wait(qtbot, shell)
     assert shell.bench_stack.currentWidget() is shell.bench
     shell.message.away.click()
     assert not shell.message.isVisible()
+
+
+def test_a_folder_dropped_beside_a_photo_is_taken_in_with_it(qtbot, shell, tmp_path: Path):
+    folder = tmp_path / "set"
+    folder.mkdir()
+    alone = tmp_path / "alone.jpg"
+    for path in (alone, folder / "a.jpg", folder / "b.jpg"):
+        path.write_bytes(jpeg(scene(300, 200, len(path.name))))
+    (folder / "letter.jpg").write_text("Dear harbour master")
+    drop(shell, alone, folder)
+    qtbot.waitUntil(lambda: "letter.jpg" in shell.message.text.text(), timeout=20_000)
+    names = [Path(p.path).name for p in shell.session.docket.photos]
+    assert names == ["alone.jpg", "a.jpg", "b.jpg"]
+    assert shell.places.currentWidget() is shell.board
+    shell.session.undo()
+    assert not shell.session.docket.photos
 
 
 def test_a_photo_that_is_cut_short_is_said_on_the_sheet(qtbot, shell, tmp_path: Path):

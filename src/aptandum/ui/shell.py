@@ -927,7 +927,7 @@ class Shell(QMainWindow):
             if self.rulebooks.read(path):
                 self.go("rulebooks")
         photos = [path for path in paths if path not in dockets and path not in books]
-        many = len(photos) > _MANY or all(Path(path).is_dir() for path in photos)
+        many = len(photos) > _MANY or any(Path(path).is_dir() for path in photos)
         if photos and (many or self.places.currentWidget() is self.board):
             self.take_many(photos)
         elif photos:
