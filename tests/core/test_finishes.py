@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
 from aptandum.core.conform import conform
+from aptandum.core.docket.model import Docket
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.fitting.finish.border import opening_of, reframed
 from aptandum.core.fitting.finish.panels import TEXTURES, Fill
@@ -147,6 +148,31 @@ def test_each_panel_shows_what_it_was_given(pier):
     shaded = read(conform(open_photo(pier), KITE, made.having({"finish.shade.picture": None})))
     assert (shaded[..., 3] == pixels[..., 3]).all()
     assert shaded[there][:, :3].mean() < pixels[there][:, :3].mean() - 5
+
+
+def test_a_panels_photo_is_turned_with_the_docket(pier, tmp_path):
+    """Turned by hand it fills its panel as a file would that was stored so."""
+    stored = np.asarray(Image.open(DEMO / "lantern_quay_dusk.jpg").convert("RGB"))
+    high, wide = stored.shape[:2]
+    upright, turned = tmp_path / "upright.png", tmp_path / "turned.png"
+    Image.fromarray(stored).save(upright)
+    Image.fromarray(np.rot90(stored, -1)).save(turned)  # as EXIF's 6 shows it
+    window = (40.0, 60.0, 500.0, 400.0)
+    fill = {"panel": "keel", "kind": "photo", "source": str(upright), "window": window}
+    settings = Settings().having({"finish.panels.fills": json.dumps([fill])})
+    docket, p1 = Docket().with_photo(str(upright))
+    docket, f1 = docket.with_fitting(p1, "windhover-kites/two-sail-kite")
+    docket = docket.with_settings({f1: settings}).turned(p1, 6, (wide, high))
+    now = docket.fitting(f1).settings.finish.panels.of("keel")
+    assert now.turn == 6
+    assert now.window == pytest.approx((high - 60 - 400, 40, 400, 500))
+    other = now.model_copy(update={"source": str(turned), "turn": 1})
+    one = read(conform(open_photo(pier), KITE, docket.fitting(f1).settings))
+    two = read(
+        conform(open_photo(pier), KITE, Settings().having({"finish.panels.fills": (other,)}))
+    )
+    assert np.abs(one.astype(int) - two).max() <= 2
+    assert docket.turned(p1, 8, (high, wide)).fitting(f1).settings == settings
 
 
 def test_a_person_is_set_free_on_a_panel(pier):

@@ -164,10 +164,15 @@ def _reduced(picture: Picture, station: ColourStation) -> Picture:
 
 
 @lru_cache(maxsize=4)
-def _mask_of_file(path: str, changed: int) -> Mask:
+def _mask_of_file(path: str, turn: int, changed: int) -> Mask:
     from aptandum.core.fitting.standing import mask_in
 
-    return mask_in(open_photo(path))
+    return mask_in(_turned_photo(path, turn))
+
+
+def _turned_photo(path: str, turn: int) -> Photo:
+    photo = open_photo(path)
+    return photo if turn == 1 else Photo(photo.path, photo.facts.turned_by(turn))
 
 
 def _of_another(
@@ -176,6 +181,7 @@ def _of_another(
     size: tuple[int, int],
     like: Picture,
     free: bool,
+    turn: int = 1,
     cancelled: Callable[[], bool] | None = None,
 ) -> Pixels:
     """Another photo's window at a size, in the profile and depth of ``like``, with alpha."""
@@ -184,7 +190,7 @@ def _of_another(
     from aptandum.core.fitting.line import cut_of_shape
 
     try:
-        photo = open_photo(path)
+        photo = _turned_photo(path, turn)
     except PhotoError as error:
         raise FinishError(str(error)) from None
     box = cut_of_shape(size, window, photo.facts.size)
@@ -200,7 +206,7 @@ def _of_another(
         made = replace(made, pixels=np.concatenate([made.pixels, full], 2), alpha=True)
     if free and not facts.alpha:
         try:
-            mask = _mask_of_file(path, os.stat(path).st_mtime_ns)
+            mask = _mask_of_file(path, turn, os.stat(path).st_mtime_ns)
         except NoMask as error:
             raise FinishError(f"{photo.name}: {error}") from None
         cover = mask.window((box.left, box.top, box.width, box.height), size)

@@ -23,6 +23,7 @@ from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
 from aptandum.core.photo.told import DATED
+from aptandum.core.photo.turning import moved, then
 from aptandum.core.quantity import QuantityError, Side, number, parse_bytes, parse_size
 from aptandum.core.words import listed, say
 
@@ -277,6 +278,24 @@ class Settings(_Frozen):
             if part.picture is not None and part.picture not in ("none", *own):
                 made[name] = part.model_copy(update={"picture": change(part.picture)})
         return self.model_copy(update={"finish": finish.model_copy(update=made)})
+
+    def with_turned(self, path: str, code: int, size: tuple[int, int]) -> Settings:
+        """The same settings with every panel's photo at ``path`` turned (``code`` as EXIF counts)
+        and its frame with it; ``size`` is the photo's as it was shown before. These very ones
+        where none is."""
+        fills = self.finish.panels.fills
+        if not any(fill.kind == "photo" and fill.source == path for fill in fills):
+            return self
+        made = []
+        for fill in fills:
+            if fill.kind == "photo" and fill.source == path:
+                window = fill.window
+                if window is not None:
+                    left, top, wide, high = (round(v, 4) for v in moved(window, code, size))
+                    window = left, top, wide, high
+                fill = fill.model_copy(update={"window": window, "turn": then(fill.turn, code)})
+            made.append(fill)
+        return self.having({"finish.panels.fills": tuple(made)})
 
     def _with(self, name: str, value: object) -> Settings:
         station, _, key = name.partition(".")

@@ -41,6 +41,7 @@ class Fill(FinishPart):
             to the shape of the panel's box about its middle; ``None``: the largest cut.
         colour: the panel's, also under what stands free.
         free: of a photo only the person or thing, set on ``colour``.
+        turn: what a person has turned the photo by, as EXIF counts, on top of its own orientation.
     """
 
     panel: str = Field(max_length=200)
@@ -49,6 +50,7 @@ class Fill(FinishPart):
     window: tuple[float, float, float, float] | None = None
     colour: str = Field(default="#FFFFFF", pattern=COLOUR)
     free: bool = False
+    turn: int = Field(default=1, ge=1, le=8)
 
     @field_validator("window")
     @classmethod
@@ -127,7 +129,7 @@ def _content(picture: Picture, fill: Fill, size: tuple[int, int], place: Place) 
         return plain
     if place.render_other is None:
         raise FinishError(say("The photo of panel “{panel}” is not at hand.", panel=fill.panel))
-    over = place.render_other(fill.source, fill.window, size, picture, fill.free)
+    over = place.render_other(fill.source, fill.window, size, picture, fill.free, fill.turn)
     share = over[..., -1:].astype(np.float32) / picture.top
     mixed = over[..., :-1].astype(np.float32) * share + plain[..., :-1] * (1 - share)
     plain[..., :-1] = np.clip(np.rint(mixed), 0, picture.top).astype(plain.dtype)

@@ -47,7 +47,7 @@ class PanelsPart(Part):
         self.column.addWidget(self.kind)
         self.source = Choice()
         self.source.setAccessibleName(t("Which one"))
-        self.source.activated.connect(lambda: self._put(source=self.source.currentData()))
+        self.source.activated.connect(self._source)
         self.column.addWidget(self.source)
         self.free = QCheckBox(t("Only the person or thing, set free"))
         self.free.clicked.connect(lambda on: self._put(free=on))
@@ -111,7 +111,16 @@ class PanelsPart(Part):
             source = bench.photo.path if bench is not None else ""
         elif kind == "texture":
             source = TEXTURES[0]
-        self._put(kind=kind, source=source, window=None)
+        self._put(kind=kind, source=source, window=None, turn=self._turn_of(source))
+
+    def _source(self) -> None:
+        source = self.source.currentData()
+        self._put(source=source, window=None, turn=self._turn_of(source))
+
+    def _turn_of(self, path: str) -> int:
+        """How the docket's photo at a path is turned by hand."""
+        entries = (entry for entry in self.session.docket.photos if entry.path == path)
+        return next((entry.turn for entry in entries), 1)
 
     def take_colour(self, colour: str) -> None:
         fill = self.fill()
