@@ -4,12 +4,14 @@ from dataclasses import replace
 
 import pytest
 
+from aptandum.core.fitting.line import live_reading, picture_of, resolve
+from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, judge
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.reading import Reading, of_finished, of_supplied
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
-from samples import brief_of, clause
+from samples import DEMO, brief_of, clause
 
 
 def reading(origin: str = "supplied", enlargement: float | None = 1.0, **facts: object) -> Reading:
@@ -184,6 +186,38 @@ def test_unknown_is_never_met_and_only_a_finished_file_is_ready():
     wish = brief_of(clause("head_height", at_least="50 %", strength="should"))
     assert judge(reading("finished"), wish).ready
     assert "1 not measured" in judge(reading("finished"), wish).summary()
+
+
+def test_an_answer_is_asked_for_again_when_the_picture_is_another():
+    brief = brief_of(clause("width", at_least=10) + '[[brief.clause]]\nask = "Eyes open"\n')
+    photo = open_photo(DEMO / "ines_marrow_0417.jpg")
+    line = resolve(photo.facts, brief, Settings())
+    said = Confirmation("ask", "Tobin Oar", "2026-11-25", of=picture_of(line))
+
+    def verdict(settings: Settings, answer: Confirmation = said) -> str:
+        now = resolve(photo.facts, brief, settings)
+        return judge(live_reading(photo.facts, now), brief, [answer]).of("ask").verdict
+
+    window = line.frame.window
+    other = (window.left, window.top, window.width / 2, window.height / 2)
+    half = (line.frame.output[0] // 2, line.frame.output[1] // 2)
+    assert verdict(Settings()) == "meets"
+    for same in ({"file.format": "png"}, {"frame.output": half}, {"file.name": "a"}):
+        assert verdict(Settings().having(same)) == "meets"
+    for changed in (
+        {"frame.window": other}, {"frame.angle": 1.5}, {"finish.keyline.width": 3},
+        {"colour.space": "grey"},
+    ):  # fmt: skip
+        assert verdict(Settings().having(changed)) == "asks"
+        # an answer of which nobody has noted the picture holds, as in dockets of before
+        assert verdict(Settings().having(changed), replace(said, of="")) == "meets"
+    turned = photo.facts.turned_by(3)
+    again = judge(live_reading(turned, resolve(turned, brief, Settings())), brief, [said])
+    assert again.of("ask").verdict == "asks"
+    assert (
+        judge(live_reading(photo.facts, line), brief, [replace(said, met=False)]).of("ask").verdict
+        == "misses"
+    )
 
 
 def test_every_measure_can_be_explained():

@@ -250,6 +250,37 @@ def test_questions_are_asked_one_by_one_and_answered_by_name(qtbot, shell, prove
     assert len(shell.session.bench.fitting.answers) == 1
 
 
+def test_an_answer_holds_for_the_picture_that_was_looked_at(qtbot, shell, proved):
+    """Who has seen one picture has not seen the next; what is only written otherwise is the same."""
+    asks = shell.bench.cards["proof"].asks
+    type_into(qtbot, asks.who, "Ines Marrow")
+    qtbot.mouseClick(asks.yes, LEFT)
+    qtbot.mouseClick(asks.yes, LEFT)
+    session = shell.session
+    assert [row.verdict for row in asks.rows] == ["meets", "meets"] and asks.again.isHidden()
+    session.set({"file.quality": 71}, "Quality")
+    assert session.bench.live.counts()["asks"] == 0
+    # moved, and it must be looked at again; the ledger and the list say whose word is gone
+    window = session.bench.line.frame.window
+    moved = (window.left + 20, window.top, window.width, window.height)
+    session.set({"frame.window": moved}, "Move")
+    wait(qtbot, shell)
+    finding = session.bench.live.of("expression")
+    assert finding.verdict == "asks" and "Ines Marrow said so before" in finding.says
+    assert all(row.state.startswith("before the picture changed") for row in asks.rows)
+    # one is said anew, then the other; a single step back takes one answer with it
+    type_into(qtbot, asks.who, "Tobin Oar")
+    qtbot.mouseClick(asks.again, LEFT)
+    assert [a.by for a in session.bench.fitting.answers] == ["Tobin Oar", "Tobin Oar"]
+    assert session.bench.live.counts()["asks"] == 0 and asks.again.isHidden()
+    session.undo()
+    assert session.bench.live.counts()["asks"] == 2
+    # back where it was, the first answers hold again
+    session.undo()
+    assert session.bench.line.frame.window == window
+    assert session.bench.live.of("expression").says.startswith("Confirmed by Ines Marrow")
+
+
 class Target(QWidget):
     """Another window that takes files."""
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 
 from aptandum.core.file import room
 from aptandum.core.file.make import Made, make
-from aptandum.core.fitting.line import FileStation, Line, placed, resolve
+from aptandum.core.fitting.line import FileStation, Line, picture_of, placed, resolve
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.record import Act, acts, laid
 from aptandum.core.fitting.render import render
@@ -219,6 +219,7 @@ def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmatio
         None if people is None else (lambda: people),
         placed(proof.line),
         proof.laid,
+        picture_of(proof.line),
     )
     return replace(proof, suggested=name, findings=judge(reading, brief, confirmed))
 

@@ -37,7 +37,7 @@ from aptandum.core.file.make import Made, make
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
 from aptandum.core.fitting.gamut import Conversion, conversion
-from aptandum.core.fitting.line import Line, Window, live_reading, resolve
+from aptandum.core.fitting.line import Line, Window, live_reading, picture_of, resolve
 from aptandum.core.fitting.people import (
     asks_for_people,
     framed_by_marks,
@@ -1239,9 +1239,31 @@ class Session(QObject):
         answers = tuple(a for a in fitting.answers if a.clause != clause_id)
         if yes is not None:
             now = datetime.now().astimezone().isoformat(timespec="minutes")
-            answers = (*answers, Answer(clause=clause_id, by=person(), at=now, met=yes))
+            of = picture_of(self.bench.line)
+            answers = (*answers, Answer(clause=clause_id, by=person(), at=now, met=yes, of=of))
         label = t("Take back") if yes is None else t("Confirm") if yes else t("Say no")
         self._take(fitting.model_copy(update={"answers": answers}), label)
+
+    def before(self) -> list[Answer]:
+        """The answers to the bench's questions that were given before the picture changed."""
+        bench = self.bench
+        if bench is None:
+            return []
+        asked = {f.clause.id for f in bench.live.findings if f.verdict == "asks"}
+        return [answer for answer in bench.fitting.answers if answer.clause in asked]
+
+    def confirm_again(self) -> None:
+        """Say of the picture as it is now what was said of it before it changed."""
+        again = {answer.clause: answer for answer in self.before()}
+        if self.bench is None or not again:
+            return
+        fitting, of = self.bench.fitting, picture_of(self.bench.line)
+        now = datetime.now().astimezone().isoformat(timespec="minutes")
+        new = {"by": person(), "at": now, "of": of}
+        answers = tuple(
+            a.model_copy(update=new) if a.clause in again else a for a in fitting.answers
+        )
+        self._take(fitting.model_copy(update={"answers": answers}), t("Confirm"))
 
     # -- making ----------------------------------------------------------------------------
 

@@ -31,12 +31,17 @@ class PhotoEntry(_Frozen):
 
 
 class Answer(_Frozen):
-    """A person's answer to an ``ask`` clause, with who and when (ISO 8601); ``met``: it is so."""
+    """A person's answer to an ``ask`` clause, with who and when (ISO 8601); ``met``: it is so;
+    ``of``: the picture it was said of, and holds for."""
 
     clause: str
     by: str
     at: str
     met: bool = True
+    of: str = ""
+
+    def confirmation(self) -> Confirmation:
+        return Confirmation(self.clause, self.by, self.at, self.met, self.of)
 
 
 class Fitting(_Frozen):
@@ -49,7 +54,7 @@ class Fitting(_Frozen):
     answers: tuple[Answer, ...] = ()
 
     def confirmed(self) -> list[Confirmation]:
-        return [Confirmation(a.clause, a.by, a.at, a.met) for a in self.answers]
+        return [answer.confirmation() for answer in self.answers]
 
 
 class Docket(_Frozen):
@@ -180,10 +185,12 @@ class Docket(_Frozen):
         photos = tuple(made if p.id == photo_id else p for p in self.photos)
         fittings = []
         for fitting in self.fittings:
-            window = fitting.settings.frame.window
+            settings = fitting.settings.with_turned(entry.path, code, size)
+            window = settings.frame.window
             if fitting.photo == photo_id and window is not None:
                 at = tuple(round(v, 4) for v in moved(window, code, size))
-                settings = fitting.settings.having({"frame.window": at})
+                settings = settings.having({"frame.window": at})
+            if settings is not fitting.settings:
                 fitting = fitting.model_copy(update={"settings": settings})
             fittings.append(fitting)
         return self.model_copy(update={"photos": photos, "fittings": tuple(fittings)})

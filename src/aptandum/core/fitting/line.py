@@ -6,6 +6,7 @@ differ.
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
@@ -97,6 +98,8 @@ class SourceStation:
     stored: tuple[int, int]
     shown: tuple[int, int]
     orientation: int
+    bytes: int | None = None
+    turn: int = 1
 
 
 @dataclass(frozen=True)
@@ -269,9 +272,8 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     """
     notes: list[str] = []
     shown = facts.size
-    source = SourceStation(
-        (facts.width or shown[0], facts.height or shown[1]), shown, facts.orientation or 1
-    )
+    stored = facts.width or shown[0], facts.height or shown[1]
+    source = SourceStation(stored, shown, facts.orientation or 1, facts.bytes, facts.turn)
     frame = _frame(shown, brief, settings, notes)
     ways = changes(brief, shown) if brief is not None else ()
     if ways:
@@ -774,7 +776,24 @@ def live_reading(
         see_opaque=lambda: not alpha,
         see_look=see_look,
         done=words(facts, line),
+        picture=picture_of(line),
     )
+
+
+def picture_of(line: Line) -> str:
+    """What tells one picture from another to a person who looks at it: the part of the photo, how
+    it is turned, its greys and dots, and what is laid on. Its size, its profile and its file are
+    no part of that."""
+    frame, colour, finish = line.frame, line.colour, line.finish
+    window = frame.window
+    laid = {name: getattr(finish.settings, name).model_dump_json() for name in finish.on}
+    told = (
+        line.source, tuple(round(v, 2) for v in (window.left, window.top, window.width,
+                                                 window.height)),
+        frame.angle, frame.ground, colour.target == "grey", colour.mix, colour.dots,
+        finish.ground, laid,
+    )  # fmt: skip
+    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
 
 
 def cut_of_shape(

@@ -111,12 +111,21 @@ class Findings:
 
 @dataclass(frozen=True)
 class Confirmation:
-    """A person's answer to an ``ask`` clause; ``met``: it is so."""
+    """A person's answer to an ``ask`` clause; ``met``: it is so.
+
+    Attributes:
+        of: the picture it was said of (:attr:`Reading.picture`); empty: of any.
+    """
 
     clause: str
     by: str
     at: str
     met: bool = True
+    of: str = ""
+
+    def stands(self, picture: str) -> bool:
+        """Whether it holds for a picture: nobody has said anything of one that came later."""
+        return not (self.of and picture) or self.of == picture
 
     @property
     def when(self) -> str:
@@ -208,6 +217,12 @@ def _one(
         answer = answers.get(clause.id)
         if answer is None:
             return Finding(clause, "asks", says=say("Only a person can say this."))
+        if not answer.stands(reading.picture):
+            before = say(
+                "{by} said so before the picture changed, {at}: look again.",
+                by=answer.by, at=answer.when,
+            ) if answer.met else say("To be looked at again: the picture has changed.")  # fmt: skip
+            return Finding(clause, "asks", says=before)
         if answer.met:
             says = say("Confirmed by {by}, {at}.", by=answer.by, at=answer.when)
             return Finding(clause, "meets", says=says)

@@ -69,6 +69,8 @@ class Reading:
         see_opaque: tells whether every pixel is opaque; called at most once.
         see_look: gives the picture's pixels; whoever makes the reading keeps what it gives.
         done: the alterations that were made, by their words in a rulebook.
+        picture: tells this picture from others, for what a person says of it; empty where that is
+            not known.
     """
 
     origin: Origin
@@ -81,6 +83,7 @@ class Reading:
     see_opaque: Callable[[], bool] = field(default=lambda: True, repr=False, compare=False)
     see_look: Callable[[], Look] | None = field(default=None, repr=False, compare=False)
     done: tuple[str, ...] = ()
+    picture: str = ""
 
     def look(self) -> Look:
         """The picture's pixels.
@@ -196,10 +199,11 @@ def of_finished(
     see_people: Callable[[], People] | None = None,
     placed: Placed = (0.0, 0.0, 1.0, 0.0),
     laid: Laid | None = None,
+    picture: str = "",
 ) -> Reading:
     """A finished file, read back from its bytes by the second reader (Pillow), which had no
     part in making it. ``enlargement``, the photo's own size (``source``) and what was laid on
-    (``laid``) are handed on, as no file can tell them."""
+    (``laid``) are handed on, as no file can tell them, and so is which ``picture`` it is."""
     facts = facts_of_bytes(data, name)
     on = laid or Laid()
 
@@ -222,6 +226,7 @@ def of_finished(
         see_opaque=see,
         see_look=look,
         done=on.done,
+        picture=picture,
     )
 
 

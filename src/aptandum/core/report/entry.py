@@ -13,6 +13,7 @@ import numpy as np
 from PIL import Image
 
 from aptandum.core.conform import Proof
+from aptandum.core.fitting.line import picture_of
 from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.judge.findings import Confirmation, Finding
 from aptandum.core.judge.measures.alterations import SAID
@@ -160,7 +161,7 @@ def entry_of(
         ready=proof.ready,
         facts=_facts(proof, facts),
         rows=tuple(_row(finding) for finding in proof.findings.findings),
-        answers=tuple(_answer(brief, answer) for answer in confirmed),
+        answers=tuple(_answer(brief, a) for a in confirmed if a.stands(picture_of(proof.line))),
         acts=tuple(act.says for act in proof.acts),
         notes=tuple(
             note for note in (*proof.line.notes, proof.made.statement, proof.made.trouble) if note

@@ -100,16 +100,20 @@ class Shown(QWidget):
 class Answered(QAbstractButton):
     """One question in the list: its sign, and who answered when. A press asks it again."""
 
-    def __init__(self, clause: Clause, answer: Answer | None, now: bool) -> None:
+    def __init__(self, clause: Clause, answer: Answer | None, before: bool, now: bool) -> None:
         super().__init__()
         self.clause, self.answer, self.now = clause, answer, now
         if answer is None:
             self.verdict, self.state = "asks", t("not answered")
         else:
-            when = answer.at.replace("T", " ")[:16]
-            self.verdict = "meets" if answer.met else "misses"
             yes = t("it is so") if answer.met else t("it is not so")
-            self.state = t("{yes}: {by}, {at}", yes=yes, by=answer.by, at=when)
+            if before:
+                self.verdict = "asks"
+                self.state = t("before the picture changed: {yes}, {by}", yes=yes, by=answer.by)
+            else:
+                when = answer.at.replace("T", " ")[:16]
+                self.verdict = "meets" if answer.met else "misses"
+                self.state = t("{yes}: {by}, {at}", yes=yes, by=answer.by, at=when)
         self.setAccessibleName(f"{clause.ask}: {self.state}")
         self.setToolTip(clause.ask or "")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -132,7 +136,8 @@ class Answered(QAbstractButton):
         painter.drawText(QRectF(24, 2, room, 16), Qt.AlignmentFlag.AlignVCenter, text)
         painter.setFont(theme.tight(11))
         painter.setPen(theme.colour(self.verdict))
-        painter.drawText(QRectF(24, 18, room, 15), Qt.AlignmentFlag.AlignVCenter, self.state)
+        state = painter.fontMetrics().elidedText(self.state, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QRectF(24, 18, room, 15), Qt.AlignmentFlag.AlignVCenter, state)
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("blue"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
@@ -190,6 +195,11 @@ class Asks(QWidget):
         self.who.editingFinished.connect(self._named)
         who.addWidget(self.who, 1)
         column.addLayout(who)
+        self.again = button(t("All as before"), "link", session.confirm_again)
+        self.again.setToolTip(
+            t("Say the same of the picture as it is now. Look at it first: it has changed.")
+        )
+        column.addWidget(self.again)
         self.list = QVBoxLayout()
         self.list.setSpacing(2)
         column.addLayout(self.list)
@@ -210,10 +220,13 @@ class Asks(QWidget):
             return
         answers = {a.clause: a for a in bench.fitting.answers}
         names = [clause.id for clause in asked]
+        open_ = [f.clause.id for f in bench.live.findings if f.verdict == "asks"]
         if self.at not in names:
-            self.at = next((n for n in names if n not in answers), names[0])
+            self.at = next((n for n in names if n in open_), names[0])
+        before = {answer.clause for answer in self.session.before()}
+        self.again.setVisible(len(before) > 1)
         self._show_question(asked, answers)
-        self._show_list(asked, answers)
+        self._show_list(asked, answers, before)
         self._show_evidence(bench)
         if not self.who.hasFocus():
             self.who.setText(person())
@@ -239,15 +252,16 @@ class Asks(QWidget):
         self.quote.setVisible(bool(said) and said != clause.ask)
         self.back.setVisible(clause.id in answers)
 
-    def _show_list(self, asked: list[Clause], answers: dict[str, Answer]) -> None:
-        key = (tuple(c.id for c in asked), tuple(answers.values()), self.at)
+    def _show_list(self, asked: list[Clause], answers: dict[str, Answer], before: set[str]) -> None:
+        key = (tuple(c.id for c in asked), tuple(answers.values()), frozenset(before), self.at)
         if key == self._listed:
             return
         self._listed = key
         clear(self.list)
         self.rows = []
         for clause in asked:
-            row = Answered(clause, answers.get(clause.id), clause.id == self.at)
+            held = answers.get(clause.id)
+            row = Answered(clause, held, clause.id in before, clause.id == self.at)
             row.clicked.connect(partial(self.ask, clause.id))
             self.rows.append(row)
             self.list.addWidget(row)
@@ -259,9 +273,10 @@ class Asks(QWidget):
             return
         here = self.at
         self._named()
-        names = [f.clause.id for f in bench.live.findings if f.clause.ask is not None]
-        done = {a.clause for a in bench.fitting.answers} | {here}
-        later = [n for n in names[names.index(here) + 1 :] + names if n not in done]
+        asked = [f for f in bench.live.findings if f.clause.ask is not None]
+        names = [f.clause.id for f in asked]
+        left = {f.clause.id for f in asked if f.verdict == "asks"} - {here}
+        later = [n for n in names[names.index(here) + 1 :] + names if n in left]
         if met is not None and later:
             self.at = later[0]
         self.session.confirm(here, met)
