@@ -75,8 +75,10 @@ def bench_fitted() -> Shell:
 def bench_proof() -> Shell:
     shell = demo()
     settle(shell)
-    shell.session.confirm("expression", True)
     shell.session.conform()
+    until(lambda: shell.session.bench is not None and shell.session.bench.proof is not None)
+    settle(shell)
+    shell.session.confirm("expression", True)
     return shell
 
 

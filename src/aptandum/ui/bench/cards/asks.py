@@ -161,6 +161,9 @@ class Asks(QWidget):
         column.addWidget(self.question)
         self.quote = label("", "second", wrap=True)
         column.addWidget(self.quote)
+        self.was = label("", "", wrap=True)
+        self.was.setVisible(False)
+        column.addWidget(self.was)
         kinds = QHBoxLayout()
         kinds.setSpacing(2)
         self.kinds: dict[str, QPushButton] = {}
@@ -225,7 +228,7 @@ class Asks(QWidget):
             self.at = next((n for n in names if n in open_), names[0])
         before = {answer.clause for answer in self.session.before()}
         self.again.setVisible(len(before) > 1)
-        self._show_question(asked, answers)
+        self._show_question(asked, answers, before)
         self._show_list(asked, answers, before)
         self._show_evidence(bench)
         if not self.who.hasFocus():
@@ -239,13 +242,20 @@ class Asks(QWidget):
         if self.session.bench is not None:
             self.show_bench(self.session.bench)
 
-    def _show_question(self, asked: list[Clause], answers: dict[str, Answer]) -> None:
+    def _show_question(
+        self, asked: list[Clause], answers: dict[str, Answer], before: set[str]
+    ) -> None:
         n = next(i for i, clause in enumerate(asked) if clause.id == self.at)
         clause = asked[n]
         self.head.setText(
             t("What only you can say, {n} of {all}", n=n + 1, all=len(asked))
             if len(asked) > 1 else t("What only you can say")
         )  # fmt: skip
+        held = answers.get(clause.id)
+        self.was.setVisible(clause.id in before)
+        if held is not None:
+            yes = t("it is so") if held.met else t("it is not so")
+            self.was.setText(t("Before it changed, {by}: {yes}.", by=held.by, yes=yes))
         self.question.setText(clause.ask or "")
         said = clause.quote or clause.note
         self.quote.setText(f"“{said}”" if clause.quote else said)
