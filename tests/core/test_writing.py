@@ -110,6 +110,90 @@ def test_any_words_survive_the_file(ask, quote, pixels):
     assert first.ask == ask and first.quote == quote and second.limit.at_least == pixels
 
 
+# --- what a brief carries besides its clauses -----------------------------------------------
+
+
+def test_allows_places_borders_and_templates_put_back_change_nothing():
+    for path in shipped_paths():
+        text = path.read_text("utf-8")
+        for i, brief in enumerate(parse_rulebook(text).briefs):
+            if brief.allows is not None:
+                assert write.set_allows(text, i, brief.allows) == text
+            for j in range(len(brief.seen)):
+                assert write.set_seen(text, i, j, write.seen_of(text, i, j)) == text
+            if brief.border:
+                assert write.set_border(text, i, brief.border) == text
+            if brief.template:
+                assert write.set_template(text, i, *write.template_of(text, i)) == text
+
+
+def test_every_shipped_brief_can_be_written_anew_whole():
+    for path in shipped_paths():
+        text = path.read_text("utf-8")
+        book = parse_rulebook(text)
+        for i, brief in enumerate(book.briefs):
+            made = write.add_brief(write.fresh(book.body.id, book.body.name), brief.id, brief.title)
+            for j in range(len(brief.clauses)):
+                made = write.add_clause(made, 0, write.fields_of(text, i, j))
+            for j in range(len(brief.seen)):
+                fields = write.seen_of(text, i, j)
+                made = write.set_seen(write.add_seen(made, 0, fields["as"]), 0, j, fields)
+            made = write.set_allows(made, 0, brief.allows)
+            made = write.set_border(made, 0, brief.border or "")
+            made = write.set_template(made, 0, *write.template_of(text, i))
+            again = parse_rulebook(made).briefs[0]
+            assert (again.allows, again.seen) == (brief.allows, brief.seen)
+            assert (again.border, again.template) == (brief.border, brief.template)
+
+
+def test_nothing_permitted_is_not_everything_permitted():
+    none = write.set_allows(OWN, 0, [])
+    assert parse_rulebook(none).briefs[0].allows == ()
+    some = write.set_allows(none, 0, ["cut", "scale"])
+    assert parse_rulebook(some).briefs[0].allows == ("cut", "scale")
+    assert write.set_allows(some, 0, None) == OWN
+    assert comments(some) == comments(OWN)
+
+
+def test_a_place_is_changed_added_and_taken_out_beside_its_remarks():
+    fields = {**write.seen_of(OWN, 0, 0), "width": "85 mm"}
+    made = write.set_seen(OWN, 0, 0, fields)
+    assert made == OWN.replace("90 mm", "85 mm")
+    zones = [{"name": "pin", "left": "45 %", "top": "0 %", "width": "10 %", "height": "5 %"}]
+    made = write.set_seen(made, 0, 0, {**fields, "zones": zones})
+    assert parse_rulebook(made).briefs[0].seen[0].zones[0].name == "pin"
+    more = write.add_seen(made, 0, "banner")
+    assert [s.as_ for s in parse_rulebook(more).briefs[0].seen] == ["card", "banner"]
+    gone = write.remove_seen(write.remove_seen(more, 0, 1), 0, 0)
+    assert parse_rulebook(gone).briefs[0].seen == ()
+    assert "[[brief.seen]]" not in gone
+
+
+SHARE = st.integers(0, 100).map(lambda n: f"{n} %")
+
+
+@given(
+    st.lists(
+        st.fixed_dictionaries(
+            {"name": st.text(min_size=1, max_size=12).filter(lambda s: s.strip()), "left": SHARE,
+             "top": SHARE, "width": SHARE, "height": SHARE}
+        ),
+        max_size=4,
+    )
+)  # fmt: skip
+@settings(max_examples=100, deadline=None)
+def test_any_zones_survive_the_file(zones):
+    made = write.set_seen(OWN, 0, 0, {**write.seen_of(OWN, 0, 0), "zones": zones})
+    assert write.seen_of(made, 0, 0).get("zones", []) == zones
+    assert write.set_seen(made, 0, 0, write.seen_of(made, 0, 0)) == made
+    assert comments(made)[: len(comments(OWN))] and "Kept by Quill Harrow" in made
+
+
+def test_a_remark_above_a_header_stays_with_it():
+    made = write.add_brief(OWN + "\n# the last word", "other", "Other")
+    assert "# The only kind of picture they take.\n[[brief]]" in made
+
+
 # --- said back -----------------------------------------------------------------------------
 
 

@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QWidget
@@ -142,7 +143,7 @@ def test_two_files_compared(qtbot, shell, tmp_path):
 
 def tab_to(name: str) -> QWidget:
     """Press Tab until a field is reached by its name for screen readers."""
-    for _ in range(60):
+    for _ in range(90):
         now = QApplication.focusWidget()
         if now is not None and now.accessibleName() == name:
             return now
@@ -286,6 +287,85 @@ def test_a_changed_rulebook_keeps_its_comments_and_its_old_file(qtbot, shell, tm
     assert shell.rulebooks.save_to(other)
     assert path.read_text() == FOUR
     assert other.read_text() == FOUR.replace("at_most = 900", 'at_most = "950"')
+
+
+def test_what_may_be_done_where_it_is_seen_and_what_is_laid_on_it(qtbot, shell, tmp_path):
+    path = tmp_path / "four.toml"
+    path.write_text(FOUR)
+    Image.new("RGBA", (80, 100), (0, 0, 0, 0)).save(tmp_path / "pane.png")
+    shell.go("rulebooks")
+    assert shell.rulebooks.read(str(path))
+    qtbot.mouseClick(shell.rulebooks.views["write"], LEFT)
+    form = shell.rulebooks.form
+    extras = form.extras
+    assert extras.ticks.isHidden() and extras.told.isHidden()
+    # only cutting and scaling
+    choose("What may be done to a photo", "only")
+    for word in ("cut", "scale"):
+        extras.permitted[word].setFocus()
+        QTest.keyClick(extras.permitted[word], Qt.Key.Key_Space)
+    assert parse_rulebook(form.text).briefs[0].allows == ("cut", "scale")
+    # seen on a handset, with a zone; one that runs over the edge is marked and named
+    qtbot.mouseClick(extras.add_button, LEFT)
+    choose("Kind of place", "Handset")
+    zones = tab_to("Place: zones that must stay clear")
+    QTest.keyClicks(zones, "clock: 0 %, 7 %, 100 %, 15 %")
+    seen = parse_rulebook(form.text).briefs[0].seen
+    assert [z.name for z in seen[0].zones] == ["clock"]
+    QTest.keyClick(zones, Qt.Key.Key_Return)
+    QTest.keyClicks(zones, "dock: 4 %, 87 %, 98 %, 11 %")
+    assert zones.property("bad") == "true"
+    assert "place 1 of “Notice”" in plain(form.state.text())
+    assert not form.save_button.isEnabled()
+    for _ in range(len("98 %, 11 %")):
+        QTest.keyClick(zones, Qt.Key.Key_Backspace)
+    QTest.keyClicks(zones, "92 %, 11 %")
+    assert zones.property("bad") == "false"
+    # and under tints, with words
+    qtbot.mouseClick(extras.add_button, LEFT)
+    choose("Kind of place", "Tile")
+    type_in("Place: Opacity", "55 %")
+    type_in("Place: Colours", "#7A2E3B, #1F5A7")
+    assert extras.lines["colours"].property("bad") == "true"
+    type_in("Place: Colours", "#7A2E3B, #1F5A7A")
+    type_in("Place: Words on it", "Evening lectures")
+    # back to the first place: its own fields, and none of the other's
+    extras.places.setFocus()
+    choose("Which place where it is seen", "1")
+    assert extras.zones.isVisible() and extras.lines["opacity"].isHidden()
+    # a border that lies beside the rulebook, and a template
+    type_in("Border: picture", "pane.png")
+    type_in("Template: size", "400 x 300")
+    panels = tab_to("Template: panels")
+    QTest.keyClicks(panels, "left: 0 0, 200 0, 20o 300")
+    assert panels.property("bad") == "true"
+    assert "template of “Notice”" in plain(form.state.text())
+    for _ in range(len("20o 300")):
+        QTest.keyClick(panels, Qt.Key.Key_Backspace)
+    QTest.keyClicks(panels, "200 300")
+    assert form.state.text() == "Sound, and not saved yet."
+    other = tmp_path / "changed.toml"
+    assert shell.rulebooks.save_to(other)
+    brief = read_rulebook(other).briefs[0]
+    assert brief.allows == ("cut", "scale") and brief.border == "pane.png"
+    assert [s.as_ for s in brief.seen] == ["handset", "tint"]
+    assert brief.seen[0].zones[1].width == pytest.approx(0.92)
+    assert brief.seen[1].colours == ("#7A2E3B", "#1F5A7A")
+    assert brief.template.panels[0].outline == ((0, 0), (200, 0), (200, 300))
+    assert other.read_text().startswith("# Kept by hand.")
+    # taken out again, one by one, it is the rulebook that it was
+    qtbot.mouseClick(shell.rulebooks.views["write"], LEFT)
+    for _ in range(2):
+        qtbot.mouseClick(extras.drop_button, LEFT)
+    choose("What may be done to a photo", "anything")
+    for name in ("Border: picture", "Template: size"):
+        field = tab_to(name)
+        QTest.keyClick(field, Qt.Key.Key_A, CTRL)
+        QTest.keyClick(field, Qt.Key.Key_Backspace)
+    panels.setFocus()
+    QTest.keyClick(panels, Qt.Key.Key_A, CTRL)
+    QTest.keyClick(panels, Qt.Key.Key_Backspace)
+    assert parse_rulebook(form.text) == parse_rulebook(FOUR)
 
 
 def test_a_shipped_rulebook_is_never_written_to(qtbot, shell):

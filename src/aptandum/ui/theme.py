@@ -179,7 +179,11 @@ def style_sheet() -> str:
         selection-color: {p.on_blue}; }}
     QLineEdit[role="number"] {{ font-family: "{MONO}"; font-weight: 500; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.blue}; padding: 3px 5px; }}
-    QLineEdit[bad="true"] {{ border-color: {p.misses}; background: {p.misses_soft}; }}
+    QPlainTextEdit {{ background: {p.field}; border: 1px solid {p.hairline};
+        border-radius: 3px; padding: 2px 3px; selection-background-color: {p.blue};
+        selection-color: {p.on_blue}; }}
+    QPlainTextEdit:focus {{ border: 2px solid {p.blue}; padding: 1px 2px; }}
+    QLineEdit[bad="true"], QPlainTextEdit[bad="true"] {{ border-color: {p.misses}; background: {p.misses_soft}; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
     QComboBox QAbstractItemView, QListWidget, QMenu {{ background: {p.panel};
         border: 1px solid {p.hairline}; selection-background-color: {p.blue_soft};

@@ -7,14 +7,18 @@ is for :func:`~.toml.parse_rulebook` to say; here only the one place is changed.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, cast
 
 import tomlkit
-from tomlkit.items import AoT, Table
+from tomlkit.items import AoT, Array, Table
 
 LIMITS = ("exactly", "at_least", "at_most", "between", "one_of", "none_of")
 CLAUSE_KEYS = ("id", "measure", *LIMITS, "ask", "applies", "strength", "quote", "note")
+SEEN_KEYS = (
+    "as", "width", "at", "opacity", "aspect", "anchor", "colours", "text", "zones",
+)  # fmt: skip
+ZONE_KEYS = ("name", "left", "top", "width", "height")
 Fields = Mapping[str, Any]
 """A clause as the form holds it: TOML keys to text, or to lists of text."""
 
@@ -96,6 +100,144 @@ def remove_clause(text: str, brief: int, clause: int) -> str:
     return tomlkit.dumps(document)
 
 
+def set_allows(text: str, brief: int, words: Sequence[str] | None) -> str:
+    """What may be done to a photo; ``None``: anything. An empty list permits nothing."""
+    document = tomlkit.parse(text)
+    table = _brief(document, brief)
+    if words is None:
+        table.pop("allows", None)
+    elif "allows" not in table or list(table["allows"].unwrap()) != list(words):
+        _put(table, "allows", list(words) or ["-"])
+        if not words:  # an empty list would read as nothing given
+            table["allows"] = tomlkit.array()
+    return tomlkit.dumps(document)
+
+
+def add_seen(text: str, brief: int, kind: str) -> str:
+    """One more place where the picture is seen."""
+    document = tomlkit.parse(text)
+    table = _brief(document, brief)
+    if "seen" not in table:
+        table.add("seen", tomlkit.aot())
+    made = tomlkit.table()
+    made.add("as", kind)
+    cast(AoT, table["seen"]).append(made)
+    return _spaced(tomlkit.dumps(document))
+
+
+def set_seen(text: str, brief: int, place: int, fields: Fields) -> str:
+    """Make a place say what the fields say; ``zones`` is a list of mappings of
+    :data:`ZONE_KEYS` to text. What is the same keeps its own writing."""
+    document = tomlkit.parse(text)
+    table = cast(AoT, _brief(document, brief)["seen"])[place]
+    for key in SEEN_KEYS:
+        value = fields.get(key)
+        if key != "zones":
+            _put(table, key, value)
+        elif _plain_zones(table.get("zones")) != [dict(zone) for zone in value or ()]:
+            _put(table, key, None)
+            if value:
+                _put(table, key, _zones(value))
+    return tomlkit.dumps(document)
+
+
+def remove_seen(text: str, brief: int, place: int) -> str:
+    document = tomlkit.parse(text)
+    table = _brief(document, brief)
+    places = cast(AoT, table["seen"])
+    del places[place]
+    if not len(places):
+        del table["seen"]
+    return tomlkit.dumps(document)
+
+
+def seen_of(text: str, brief: int, place: int) -> dict[str, Any]:
+    """A place's keys as the form shows them: values as text, lists as lists of text, zones as
+    mappings of text."""
+    document = tomlkit.parse(text)
+    table = cast(AoT, _brief(document, brief)["seen"])[place]
+    made: dict[str, Any] = {}
+    for key, value in table.unwrap().items():
+        made[key] = (
+            _plain_zones(table.get("zones")) if key == "zones"
+            else [_shown(v) for v in value] if isinstance(value, list) else _shown(value)
+        )  # fmt: skip
+    return made
+
+
+def _plain_zones(zones: Any) -> list[dict[str, str]]:
+    found = zones.unwrap() if zones is not None else []
+    return [
+        {key: _shown(zone[key]) for key in ZONE_KEYS if key in zone}
+        for zone in found if isinstance(zone, dict)
+    ]  # fmt: skip
+
+
+def _zones(zones: Any) -> Any:
+    """Zones one below another."""
+    made = tomlkit.array()
+    for zone in zones:
+        row = tomlkit.inline_table()
+        for key in ZONE_KEYS:
+            row.append(key, str(zone.get(key, "")))
+        made.append(row)
+    made.multiline(True)
+    return made
+
+
+def set_border(text: str, brief: int, picture: str) -> str:
+    """The picture that is laid over the photo; empty: none."""
+    return _set_table(text, brief, "border", {"picture": picture})
+
+
+def set_template(
+    text: str, brief: int, size: str, shade: str, panels: Sequence[tuple[str, Any]]
+) -> str:
+    """The template of panels, each a name and its corners; with none of all three there is none.
+    Panels that are the same keep their own writing."""
+    made = _set_table(text, brief, "template", {"size": size, "shade": shade}, bool(panels))
+    document = tomlkit.parse(made)
+    table = _brief(document, brief).get("template")
+    if table is None or template_of(made, brief)[2] == list(panels):
+        return made
+    if "panel" in table:
+        table.remove("panel")
+    if panels:
+        rows = tomlkit.aot()
+        for name, outline in panels:
+            row = tomlkit.table()
+            row.add("name", name)
+            row.add("outline", outline)
+            rows.append(row)
+        table.add("panel", rows)
+    return _spaced(tomlkit.dumps(document))
+
+
+def template_of(text: str, brief: int) -> tuple[str, str, list[tuple[str, Any]]]:
+    """A template's size, shade and panels as they are written."""
+    table = _brief(tomlkit.parse(text), brief).unwrap().get("template", {})
+    panels = table.get("panel", []) if isinstance(table, dict) else []
+    return (
+        _shown(table.get("size", "")), _shown(table.get("shade", "")),
+        [(_shown(p.get("name", "")), p.get("outline", [])) for p in panels if isinstance(p, dict)],
+    )  # fmt: skip
+
+
+def _set_table(text: str, brief: int, name: str, fields: Fields, keep: bool = False) -> str:
+    """Set the keys of a table inside a brief; it is there as long as one is, or to be kept."""
+    document = tomlkit.parse(text)
+    table = _brief(document, brief)
+    given = any(_given(value) for value in fields.values())
+    if not given and not keep:
+        table.pop(name, None)
+        return tomlkit.dumps(document)
+    if name not in table:
+        table.add(name, tomlkit.table())
+    for key, value in fields.items():
+        _put(cast(Table, table[name]), key, value)
+    return _spaced(tomlkit.dumps(document))
+
+
 def fields_of(text: str, brief: int, clause: int) -> dict[str, Any]:
     """A clause's keys as the form shows them: numbers as text, lists as lists of text."""
     document = tomlkit.parse(text)
@@ -128,6 +270,8 @@ def _plain(value: Any) -> Any:
 def _value(value: Any) -> Any:
     """A value as it is written: always as text, for each kind of number has its unit or reads
     plain digits as well."""
+    if isinstance(value, Array):
+        return value
     return list(value) if isinstance(value, (list, tuple)) else value
 
 
@@ -151,7 +295,11 @@ def _put(table: Table, key: str, value: Any, keep: bool = False) -> None:
     if not nested:
         table.add(key, new)
         return
-    # A plain key must stand before the tables inside: take those out and put them back.
+    # A plain key must stand before the tables inside, and before the remarks above them.
+    plain = [k for k in table if k not in nested]
+    if plain:
+        table.value._insert_after(plain[-1], key, tomlkit.item(new))
+        return
     held = {k: table[k] for k in nested}
     for k in nested:
         table.remove(k)
@@ -161,5 +309,15 @@ def _put(table: Table, key: str, value: Any, keep: bool = False) -> None:
 
 
 def _spaced(text: str) -> str:
-    """One empty line before each table header that follows other lines."""
-    return re.sub(r"(?<=[^\n])\n([ \t]*\[)(?=\[|brief|body)", r"\n\n\1", text)
+    """One empty line before each table header that follows other lines; a remark right above a
+    header stays with it."""
+    made: list[str] = []
+    for line in text.split("\n"):
+        before = made[-1].strip() if made else ""
+        if _HEADER.match(line) and before and not before.startswith("#"):
+            made.append("")
+        made.append(line)
+    return "\n".join(made)
+
+
+_HEADER = re.compile(r"[ \t]*\[(\[|brief|body)")

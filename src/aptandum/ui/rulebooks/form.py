@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import datetime
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -16,7 +16,6 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QListWidget,
     QListWidgetItem,
     QScrollArea,
@@ -40,6 +39,8 @@ from aptandum.core.rulebook.toml import (
 )
 from aptandum.core.words import listed
 from aptandum.ui import theme
+from aptandum.ui.rulebooks.extras import Extras
+from aptandum.ui.rulebooks.fields import Line
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
 
@@ -60,28 +61,6 @@ def example(kind: Kind) -> str:
         "share": "62 %", "length": "35 mm", "angle": "5 deg", "factor": "1", "ppi": "300 ppi",
         "megapixels": "12 MP", "count": "1", "number": "80", "pattern": "[a-z0-9_]+",
     }.get(kind.name, "")  # fmt: skip
-
-
-class Line(QLineEdit):
-    """A line of text that says each change as it is typed."""
-
-    def __init__(self, name: str, hint: str = "") -> None:
-        super().__init__()
-        self.setAccessibleName(name)
-        self.setPlaceholderText(hint)
-
-    def put(self, text: str) -> None:
-        if self.text() != text:
-            self.setText(text)
-            self.setCursorPosition(0)
-
-    def mark(self, bad: bool) -> None:
-        if self.property("bad") != ("true" if bad else "false"):
-            self.setProperty("bad", "true" if bad else "false")
-            style = self.style()
-            if style is not None:
-                style.unpolish(self)
-                style.polish(self)
 
 
 class Form(QWidget):
@@ -121,6 +100,10 @@ class Form(QWidget):
         self._brief_fields(column)
         column.addWidget(hairline())
         self._clause_fields(column)
+        column.addWidget(hairline())
+        self.extras = Extras()
+        self.extras.changed.connect(self._extra)
+        column.addWidget(self.extras)
         column.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -288,7 +271,8 @@ class Form(QWidget):
                  self.briefs, self.add_brief_button, self.drop_brief_button, self.title_field,
                  self.id_field, self.optional, self.add_button, self.drop_button, self.clauses,
                  self.measure, self.strength, self.form, self.low, self.high,
-                 *self.turns.values(), self.quote, self.note, self.save_button,
+                 *self.turns.values(), self.quote, self.note, *self.extras.order(),
+                 self.save_button,
                  self.back_button, self.close_button]  # fmt: skip
         for one, after in pairwise(order):
             QWidget.setTabOrder(one, after)
@@ -354,6 +338,7 @@ class Form(QWidget):
         self._list_clauses(clauses)
         self._filling = False
         self._show_clause()
+        self.extras.show_brief(self.text, self.brief, dict(table))
         self._judge()
 
     def _list_clauses(self, clauses: Any) -> None:
@@ -407,6 +392,15 @@ class Form(QWidget):
             self.id_field.put(id_from(title))
         self.briefs.setItemText(self.brief, title or t("untitled"))
         self._change(text)
+
+    def _extra(self, act: Callable[[str, int], str]) -> None:
+        """Change what the brief carries besides its clauses."""
+        tables = self._tables()
+        if not tables:
+            return
+        self._change(act(self.text, self.brief))
+        table = dict(self._tables()[self.brief])
+        self.extras.show_brief(self.text, self.brief, table, typing=True)
 
     def _optional_set(self, on: bool) -> None:
         if not self._filling and self._tables():
@@ -577,6 +571,8 @@ class Form(QWidget):
         self.back_button.setEnabled(bool(self.past))
         self.drop_brief_button.setEnabled(len(tables) > 1)
         bad = {problem.where for problem in problems}
+        here = f"brief.{self.brief + 1}."
+        self.extras.mark({where.removeprefix(here) for where in bad if where.startswith(here)})
         for key, field in self.body.items():
             field.mark(f"body.{key}" in bad and bool(field.text()))
         self.save_button.setEnabled(not problems)
@@ -610,6 +606,11 @@ class Form(QWidget):
         title = f"“{title}”" if title else t("brief {n}", n=n)
         if "clause" in parts and len(parts) > 3:
             return t("clause {k} of {brief}", k=parts[3], brief=title)
+        if "seen" in parts and len(parts) > 3:
+            return t("place {k} of {brief}", k=parts[3], brief=title)
+        for key, name in (("border", t("border")), ("template", t("template"))):
+            if key in parts:
+                return t("the {what} of {brief}", what=name, brief=title)
         if parts[-1] in ("id", "title"):
             return t("the {what} of {brief}", what=parts[-1], brief=title)
         return t("{brief}, which needs a clause", brief=title)
