@@ -18,7 +18,7 @@ from aptandum.core.photo.profile import shipped
 from aptandum.desks.simulated import own_folder
 from aptandum.ui.desk.sending import SendDialog
 from aptandum.ui.session import Session
-from aptandum.ui.shell import Shell
+from aptandum.ui.shell import Shell, demo_path
 from driving import drop, settled
 from samples import DEMO, scene
 
@@ -308,6 +308,45 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     qtbot.mouseClick(audit.bench, LEFT)
     assert shell.session.bench.fitting.brief == ITEM
     assert shell.session.bench.photo.name == "item 15.jpg"
+
+
+def test_what_is_audited_stays_with_the_docket(qtbot, shell, tmp_path):
+    """Reopened, the same listing is looked at again, with the pictures put in place of others."""
+    path = make_listing(tmp_path)
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    audit = shell.desk.audit
+    audit.use_brief(ITEM)
+    audit.open(str(path))
+    audited(qtbot, shell)
+    audit.list.setCurrentIndex(audit.rows.index(names(audit).index("Item 09")))
+    audit.replace_with(str(tmp_path / "item 00.jpg"))
+    audited(qtbot, shell)
+    assert "Item 09" not in names(audit)
+    docket = tmp_path / "kept" / "autumn.docket"
+    docket.parent.mkdir()
+    assert shell.session.save(docket)
+    assert '"source": "../listing.csv"' in docket.read_text()
+    # another docket has no audit; back in this one it is there again
+    shell.session.load(demo_path(), keep_path=False)
+    qtbot.waitUntil(lambda: not audit.items, timeout=20_000)
+    assert audit.stack.currentWidget() is audit.empty
+    # what was mended on disk in between is seen, for it is looked at anew
+    shutil.copy(tmp_path / "item 01.jpg", tmp_path / "item 20.jpg")
+    shell.session.load(docket)
+    shell.go("desk")
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 24", "Item 15"]
+    assert audit.briefs.currentData() == ITEM
+    # the replacement is one step, and can be taken back
+    assert shell.session.docket.audit.instead[0].file == str(tmp_path / "item 00.jpg")
+    audit.list.setCurrentIndex(audit.rows.index(names(audit).index("Item 15")))
+    audit.replace_with(str(tmp_path / "item 02.jpg"))
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 24"]
+    shell.session.undo()
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 24", "Item 15"]
 
 
 def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, tmp_path):

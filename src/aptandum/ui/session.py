@@ -27,7 +27,7 @@ from aptandum.core.docket import recovery, store
 from aptandum.core.docket.batch import Job, Outcome, behind_others, make_one, run
 from aptandum.core.docket.found import photos_in, usable
 from aptandum.core.docket.history import History
-from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
+from aptandum.core.docket.model import Answer, Audited, Docket, Fitting, PhotoEntry
 from aptandum.core.docket.moved import digest_of, look_for, same
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.takeover import Offer, find, offers, take_over
@@ -60,7 +60,7 @@ from aptandum.core.judge.reading import Laid, of_supplied, pixels_of
 from aptandum.core.photo.backdrop import Mask, NoMask, Stroke, blank
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.engine import as_hex
-from aptandum.core.photo.facts import Facts, PhotoError, facts_of_bytes
+from aptandum.core.photo.facts import Facts, PhotoError, facts_of_bytes, shown_name
 from aptandum.core.photo.marks import NAMES, NO_HAND, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.picture import Picture
@@ -555,6 +555,13 @@ class Session(QObject):
             self._conformed(found, lost, len(jobs), folder)
 
         self.queue.start("batch", work, done)
+
+    def keep_audit(self, audit: Audited) -> None:
+        """Keep what is audited, and against which brief."""
+        docket = self.docket.model_copy(update={"audit": audit})
+        words = t("Audit {name}", name=shown_name(audit.source))
+        if self.history.do(words, docket, f"audit {audit.source}"):
+            self._follow()
 
     def keep_settings(self, settings: Mapping[str, Settings]) -> None:
         """Keep the settings by which fittings' files were made, as one step."""
@@ -1477,7 +1484,7 @@ class Session(QObject):
             return
         self._keep_soon.stop()
         docket, path = self.docket, self.path
-        if not docket.photos or docket == self.saved:
+        if docket == self.saved or not (docket.photos or docket.audit):
             self.queue.cancel("keep")
             keeper.forget()
             return

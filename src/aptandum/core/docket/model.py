@@ -57,6 +57,31 @@ class Fitting(_Frozen):
         return [answer.confirmation() for answer in self.answers]
 
 
+class Instead(_Frozen):
+    """A picture that an audit looks at in place of the one that is listed for an item."""
+
+    item: str
+    listed: str
+    file: str
+
+
+class Audited(_Frozen):
+    """What was audited last: a folder or a listing, and against which brief (``BOOK/BRIEF``). What
+    was found is not kept: the pictures may have changed since, and are looked at again."""
+
+    source: str
+    brief: str
+    instead: tuple[Instead, ...] = ()
+
+    def with_files(self, change: Callable[[str], str]) -> Audited:
+        """The same with the path of every file changed."""
+        instead = tuple(
+            Instead(item=one.item, listed=change(one.listed), file=change(one.file))
+            for one in self.instead
+        )
+        return Audited(source=change(self.source), brief=self.brief, instead=instead)
+
+
 class Docket(_Frozen):
     """The saved piece of work. ``rulebooks`` keeps the text of each rulebook it was made with,
     by its body's id. ``key`` names it in the book of what was handed over, once anything was;
@@ -69,6 +94,7 @@ class Docket(_Frozen):
     rulebooks: dict[str, str] = {}
     key: str = ""
     handed: tuple[HandOver, ...] = ()
+    audit: Audited | None = None
 
     def photo(self, photo_id: str) -> PhotoEntry:
         return next(entry for entry in self.photos if entry.id == photo_id)
@@ -148,14 +174,16 @@ class Docket(_Frozen):
         return moved_.with_files(lambda file: path if file == old else file)
 
     def with_files(self, change: Callable[[str], str]) -> Docket:
-        """The docket with the path changed of every file that its fittings' finishes name."""
+        """The docket with the path changed of every file that its fittings' finishes and its
+        audit name."""
         fittings = []
         for fitting in self.fittings:
             settings = fitting.settings.with_files(change)
             if settings is not fitting.settings:
                 fitting = fitting.model_copy(update={"settings": settings})
             fittings.append(fitting)
-        return self.model_copy(update={"fittings": tuple(fittings)})
+        audit = self.audit.with_files(change) if self.audit is not None else None
+        return self.model_copy(update={"fittings": tuple(fittings), "audit": audit})
 
     def turned(self, photo_id: str, code: int, size: tuple[int, int]) -> Docket:
         """The docket with a photo turned (``code`` as EXIF counts, on top of any turn before),

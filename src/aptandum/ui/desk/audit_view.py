@@ -32,6 +32,7 @@ from PyQt6.QtWidgets import (
 from aptandum.core.docket import audit
 from aptandum.core.docket.audit import Checked, Item
 from aptandum.core.docket.batch import run
+from aptandum.core.docket.model import Audited, Instead
 from aptandum.core.docket.thumbs import Thumbs
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import io_sentence, shown_name
@@ -134,6 +135,7 @@ class AuditView(QWidget):
         self.session = session
         self.source = ""
         self.items: list[Item] = []
+        self._listed: list[Item] = []  # the same before any was replaced
         self.checked: dict[int, Checked] = {}
         self.reason = DANGER
         self._laying = False  # the list is being filled: what is chosen then nobody has chosen
@@ -146,7 +148,9 @@ class AuditView(QWidget):
         self._watch.timeout.connect(self.look_at_files)
         self._lay_out()
         self._some.connect(self._came)
+        self._held: Audited | None = None  # the docket's own, as far as it is shown here
         session.shelved.connect(self._fill_briefs)
+        session.changed.connect(self._follow)
         self._fill_briefs()
         self.show_all()
 
@@ -163,7 +167,7 @@ class AuditView(QWidget):
         self.briefs = Choice()
         self.briefs.setAccessibleName(t("Brief that is audited against"))
         self.briefs.setMinimumWidth(260)
-        self.briefs.activated.connect(lambda _i: self.start())
+        self.briefs.activated.connect(lambda _i: self._other_brief())
         self.again = button(t("Check again"), "", self.start)
         self.export = button(t("Export the list…"), "", self.ask_export)
         against = label(t("against"), "second")
@@ -278,6 +282,7 @@ class AuditView(QWidget):
 
     def showEvent(self, event: object) -> None:
         self._watch.start()
+        self._follow()
 
     def resizeEvent(self, event: object) -> None:
         narrow = self.width() < 1040
@@ -316,8 +321,8 @@ class AuditView(QWidget):
         if path:
             self.open(path)
 
-    def open(self, path: str) -> None:
-        """Audit a folder or a listing."""
+    def open(self, path: str, held: Audited | None = None) -> None:
+        """Audit a folder or a listing; ``held``: as the docket has it."""
 
         def work(late: Callable[[], bool]) -> list[Item]:
             try:
@@ -335,10 +340,59 @@ class AuditView(QWidget):
             if not found:
                 self.session.tell(t("There are no pictures in {name}.", name=shown_name(path)))
                 return
-            self.source, self.items = path, found
+            self.source, self.items, self._listed = path, list(found), list(found)
+            if held is not None:
+                self._put_instead(held)
+            else:
+                self._keep()
             self.start()
 
         self.session.queue.start("audit", work, done)
+
+    def _keep(self) -> None:
+        """Write down in the docket what is audited here."""
+        brief = self.briefs.currentData()
+        if not self.source or brief is None:
+            return
+        instead = tuple(
+            Instead(item=listed.name, listed=listed.file, file=now.file)
+            for listed, now in zip(self._listed, self.items, strict=True)
+            if now.file != listed.file
+        )
+        self._held = Audited(source=self.source, brief=brief, instead=instead)
+        self.session.keep_audit(self._held)
+
+    def _put_instead(self, held: Audited) -> None:
+        """Look at the pictures that the docket names in place of listed ones."""
+        other = {(one.item, one.listed): one.file for one in held.instead}
+        self.items = [
+            audit.with_file(item, other[item.name, item.file])
+            if (item.name, item.file) in other else item
+            for item in self._listed
+        ]  # fmt: skip
+
+    def _follow(self) -> None:
+        """Show what the docket says was audited, once somebody looks."""
+        now = self.session.docket.audit
+        if not self.isVisible() or now == self._held:
+            return
+        self._held = now
+        if now is None:
+            self.session.queue.cancel("audit")
+            self._run = None
+            self.source, self.items, self._listed, self.checked = "", [], [], {}
+            self.show_all()
+            return
+        self.use_brief(now.brief)
+        if now.source == self.source and self.items:
+            self._put_instead(now)
+            self.start()
+        else:
+            self.open(now.source, now)
+
+    def _other_brief(self) -> None:
+        self._keep()
+        self.start()
 
     def open_demo(self) -> None:
         """Audit the listing that ships with the demo, against the body that it is listed at."""
@@ -564,6 +618,7 @@ class AuditView(QWidget):
         at = self.items.index(one.item)
         self.items[at] = audit.with_file(one.item, path)
         self.checked.pop(at, None)
+        self._keep()
         self._check([at])
 
     def to_bench(self) -> None:
