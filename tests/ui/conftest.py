@@ -20,8 +20,10 @@ def shell(qtbot) -> Iterator[Shell]:
     theme.use(theme.LIGHT)
     window = Shell(Session())
     window.resize(1280, 800)
-    window.show()
-    qtbot.waitExposed(window)
+    with qtbot.waitExposed(window):
+        window.show()
+    with qtbot.waitActive(window):  # keys go to it alone, and there is no window manager
+        window.activateWindow()
     yield window
     window.session.queue.stop()
     window.session.saved = window.session.docket

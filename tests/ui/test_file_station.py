@@ -309,8 +309,8 @@ def test_the_file_is_dragged_out_of_the_window(qtbot, shell, proved):
     other = Target()
     qtbot.addWidget(other)
     other.setGeometry(40, 300, 300, 300)
-    other.show()
-    qtbot.waitExposed(other)
+    with qtbot.waitExposed(other):
+        other.show()
     chip = shell.bench.cards["proof"].chip
     window = shell.windowHandle()
     start = chip.mapTo(shell, QPoint(60, 20))

@@ -89,7 +89,7 @@ class Shown(QWidget):
             painter.setPen(theme.colour("ink2"))
             painter.setFont(theme.tight(11))
             painter.drawText(
-                QRectF(room.left(), room.bottom() - 14, room.width(), 14),
+                QRectF(room.left(), box.bottom() + 1, room.width(), 14),
                 Qt.AlignmentFlag.AlignCenter, words,
             )  # fmt: skip
 
