@@ -1,0 +1,80 @@
+"""What is known of the fitting on the bench."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from aptandum.core.conform import Proof
+from aptandum.core.docket.model import Fitting
+from aptandum.core.file.curve import Curve
+from aptandum.core.file.make import Made
+from aptandum.core.fitting.gamut import Conversion
+from aptandum.core.fitting.line import Line, Window
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.findings import Confirmation, Findings
+from aptandum.core.judge.look import Look
+from aptandum.core.photo.decode import Photo
+from aptandum.core.photo.marks import NO_HAND, HandMarks
+from aptandum.core.photo.picture import Picture
+from aptandum.core.rulebook.model import Brief, Rulebook
+
+
+@dataclass(frozen=True)
+class Loss:
+    """The picture before it was encoded, for the screen, and where encoding has changed it most
+    (shares of width and height). ``of`` is the encoded picture that it was compared with."""
+
+    before: Any
+    worst: tuple[float, float]
+    of: Any
+
+
+@dataclass
+class Bench:
+    """What is known of the fitting on the bench. Pictures are 8-bit sRGB arrays."""
+
+    fitting: Fitting
+    photo: Photo
+    book: Rulebook
+    brief: Brief
+    line: Line
+    supplied: Findings
+    live: Findings
+    draft: Made | None = None
+    draft_for: tuple[Settings, object] | None = None
+    look: Look | None = field(default=None, repr=False)
+    supplied_look: Look | None = field(default=None, repr=False)
+    conversion: Conversion | None = field(default=None, repr=False)
+    conversion_for: object = None
+    curve: Curve | None = field(default=None, repr=False)
+    curve_for: object = None
+    loss: Loss | None = field(default=None, repr=False)
+    grey: Any = field(default=None, repr=False)
+    fitted: Any = None
+    preview: Any = None
+    detail: tuple[Window, Any] | None = None
+    proof: Proof | None = None
+    written: Path | None = None
+    trouble: str = ""
+    picture: Picture | None = field(default=None, repr=False)
+    judged_with: list[Confirmation] = field(default_factory=list)
+    hand: HandMarks = NO_HAND
+    wants_people: bool = False
+    wants_marks: bool = False
+
+    @property
+    def proof_is_current(self) -> bool:
+        return self.proof is not None
+
+    @property
+    def draft_is_current(self) -> bool:
+        return self.draft is not None and self.draft_for == self.made_from
+
+    @property
+    def made_from(self) -> tuple[Settings, object]:
+        """All that the picture depends on: the settings, and where a finish asks for the mask its
+        strokes."""
+        strokes = self.hand.strokes if self.line.finish.needs_mask else ()
+        return self.fitting.settings, strokes
