@@ -288,6 +288,17 @@ def test_the_walked_header_says_what_pillow_says(data: bytes):
     assert walked == facts_module._HeaderReader(stream, data[:512], bare).read()
 
 
+def test_a_spoilt_table_is_no_ordinary_header():
+    """Of 16 bit, a table is twice as long as its segment here: no picture can be read by it."""
+    data = bytearray(jpeg(scene(64, 48)))
+    table = data.index(b"\xff\xdb") + 4
+    assert data[table] == 0
+    data[table] = 0x10
+    assert jpeg_header.read(io.BytesIO(), bytes(data)) is None
+    facts = facts_of_bytes(bytes(data), "mole.jpg")
+    assert facts.error == "mole.jpg cannot be read as JPEG: its header is damaged or cut short."
+
+
 def test_most_photos_are_ordinary(photo):
     for path in [photo(), photo(orientation=6, name="b.jpg"), *DEMO.glob("*.jpg")]:
         data = path.read_bytes()

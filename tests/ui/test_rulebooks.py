@@ -161,8 +161,12 @@ def type_in(name: str, text: str) -> None:
 def choose(name: str, text: str) -> None:
     """Choose from a list by typing the beginning of its word."""
     box = tab_to(name)
-    QTest.qWait(QApplication.keyboardInputInterval() + 20)  # else it is taken as one word
-    QTest.keyClicks(box, text)
+    interval = QApplication.keyboardInputInterval()
+    QTest.qWait(interval + 20)  # else it is taken as one word with what was typed before
+    QTest.keyClicks(box, text[0])
+    QApplication.setKeyboardInputInterval(20_000)  # however slow the machine, it is one word
+    QTest.keyClicks(box, text[1:])
+    QApplication.setKeyboardInputInterval(interval)
 
 
 def test_a_rulebook_from_nothing_by_keyboard_alone(qtbot, shell):

@@ -12,7 +12,7 @@ import struct
 from dataclasses import dataclass
 from typing import IO
 
-_PLAIN = frozenset((*range(0xE3, 0xED), 0xED, 0xEF, 0xFE, 0xDB, 0xC4, 0xDD))
+_PLAIN = frozenset((*range(0xE3, 0xED), 0xED, 0xEF, 0xFE, 0xC4, 0xDD))
 """Segments that hold nothing that is asked: other applications', comments, tables, intervals."""
 
 _FRAMES = {0xC0: False, 0xC1: False, 0xC2: True}
@@ -82,6 +82,9 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
             if made.channels or not _frame(data, at + 4, size - 2, made):
                 return None
             made.progressive = _FRAMES[marker]
+        elif marker == 0xDB:
+            if not _whole_tables(data, at + 4, end):
+                return None
         elif marker == 0xE0:
             if data[at + 4 : at + 9] == b"JFIF\0":
                 if made.density is not None or size < 14:
@@ -114,6 +117,14 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
             return None
         made.icc = b"".join(p[2:] for p in profile)
     return made
+
+
+def _whole_tables(data: bytes, at: int, end: int) -> bool:
+    """Whether a segment holds quantisation tables and nothing else: 64 numbers of 8 or 16 bit,
+    each after a byte that says which."""
+    while at < end:
+        at += 65 if data[at] < 16 else 129
+    return at == end
 
 
 def _frame(data: bytes, at: int, size: int, made: Header) -> bool:
