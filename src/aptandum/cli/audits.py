@@ -28,7 +28,7 @@ from aptandum.cli.console import (
 )
 from aptandum.cli.many import executor_of, workers_for
 from aptandum.core.docket import audit, batch
-from aptandum.core.photo.facts import io_sentence
+from aptandum.core.file.write import unwritten
 
 
 def audit_command(
@@ -80,7 +80,7 @@ def audit_command(
         try:
             audit.write_csv(ordered, out)
         except OSError as error:
-            err_line(io_sentence(error, out).replace("could not be read", "was not written"))
+            err_line(unwritten(error, out))
             raise Stop(UNREADABLE) from None
     if stopped:
         err_line(f"Stopped: {len(checked)} of {len(tasks)} were looked at.")

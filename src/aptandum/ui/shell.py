@@ -45,6 +45,7 @@ from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.quantity import grouped
 from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import preferences, theme
+from aptandum.ui.asking import where_to_save
 from aptandum.ui.bench.bench import PLACE, BenchPlace
 from aptandum.ui.bench.cards.finish import FinishCard
 from aptandum.ui.bench.cards.finishes import ClearPart
@@ -742,18 +743,16 @@ class Shell(QMainWindow):
     def save(self) -> None:
         path = self.session.path
         if path is None:
-            found, _ = QFileDialog.getSaveFileName(self, t("Save docket"), "", "Docket (*.docket)")
-            if not found:
+            path = where_to_save(self, t("Save docket"), "", {t("Docket"): ".docket"})
+            if path is None:
                 return
-            path = Path(found)
-            if path.suffix != ".docket":
-                path = path.with_name(path.name + ".docket")
         self.session.save(path)
 
     def may_leave(self) -> bool:
         """Ask before unsaved changes would be lost."""
         docket = self.session.docket
-        untouched = not docket.photos or docket == self.session.saved
+        empty = not docket.photos and docket.audit is None
+        untouched = empty or docket == self.session.saved
         if untouched or not self.isVisible():
             return True
         box = QMessageBox(self)
@@ -888,14 +887,8 @@ class Shell(QMainWindow):
     def _report_target(self, folder: Path, stem: str) -> Path | None:
         """Where a report goes, as a person says; its ending says what it is."""
         first = free(folder / f"{stem}-{t('report')}.html")
-        kinds = f"{t('Web page, one file')} (*.html);;PDF (*.pdf)"
-        path, kind = QFileDialog.getSaveFileName(self, t("Conformity report"), str(first), kinds)
-        if not path:
-            return None
-        target = Path(path)
-        if target.suffix.lower() in (".html", ".pdf"):
-            return target
-        return target.with_name(target.name + (".pdf" if "pdf" in kind else ".html"))
+        kinds = {t("Web page, one file"): ".html", "PDF": ".pdf"}
+        return where_to_save(self, t("Conformity report"), str(first), kinds)
 
     # -- drops ------------------------------------------------------------------------------
 

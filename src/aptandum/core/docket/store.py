@@ -9,6 +9,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from aptandum.core.docket.model import Docket
+from aptandum.core.file.write import unwritten
 from aptandum.core.photo.facts import io_sentence, shown_name
 from aptandum.core.whole import write_whole
 from aptandum.core.words import say
@@ -64,9 +65,7 @@ def save(docket: Docket, path: str | os.PathLike[str]) -> None:
     try:
         write_whole(target, json.dumps(record, indent=1, ensure_ascii=False) + "\n")
     except OSError as error:
-        raise DocketError(
-            io_sentence(error, shown_name(target)).replace("could not be read", "was not written")
-        ) from None
+        raise DocketError(unwritten(error, target)) from None
 
 
 def schema() -> dict[str, object]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import tempfile
 from collections.abc import Iterable
@@ -74,14 +75,15 @@ def write(
                 return target
             return target
     except OSError as error:
-        where = shown_name(target.parent) if error.filename is None else shown_name(target)
-        raise WriteError(_sentence(error, where, target)) from None
+        raise WriteError(unwritten(error, target)) from None
     finally:
         if holding and os.path.exists(holding):
             os.unlink(holding)
 
 
-def _sentence(error: OSError, where: str, target: Path) -> str:
+def unwritten(error: OSError, path: str | os.PathLike[str]) -> str:
+    """A sentence for a file that could not be written."""
+    target = Path(os.fspath(path))
     if isinstance(error, PermissionError):
         return say(
             "{file} was not written: the folder {folder} may not be written to.",
@@ -94,4 +96,7 @@ def _sentence(error: OSError, where: str, target: Path) -> str:
             file=shown_name(target),
             folder=shown_name(target.parent),
         )
-    return io_sentence(error, where).replace(say("could not be read"), say("was not written"))
+    if error.errno == errno.ENAMETOOLONG:
+        return io_sentence(error, shown_name(target))
+    reason = (error.strerror or str(error) or type(error).__name__).lower()
+    return say("{file} was not written: {reason}.", file=shown_name(target), reason=reason)

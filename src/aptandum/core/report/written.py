@@ -15,9 +15,13 @@ from aptandum.core.words import say
 
 
 def write_report(
-    report: Report, path: str | os.PathLike[str], supplied: Iterable[str | os.PathLike[str]] = ()
+    report: Report,
+    path: str | os.PathLike[str],
+    supplied: Iterable[str | os.PathLike[str]] = (),
+    replace: bool = False,
 ) -> Path:
-    """Write a report and return where it went; a name already taken gets a number.
+    """Write a report and return where it went; a name already taken gets a number, unless a
+    person has said to ``replace`` what is there.
 
     Raises:
         WriteError: the ending is neither ``.html`` nor ``.pdf``, or it cannot be written.
@@ -32,4 +36,4 @@ def write_report(
         raise WriteError(
             say("{file}: a report is written as .html or as .pdf.", file=shown_name(target))
         )
-    return write(data, target, supplied)
+    return write(data, target, supplied, replace=replace)

@@ -34,11 +34,13 @@ from aptandum.core.docket.audit import Checked, Item
 from aptandum.core.docket.batch import run
 from aptandum.core.docket.model import Audited, Instead
 from aptandum.core.docket.thumbs import Thumbs
+from aptandum.core.file.write import unwritten
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import io_sentence, shown_name
+from aptandum.core.photo.facts import shown_name
 from aptandum.core.quantity import grouped
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
+from aptandum.ui.asking import where_to_save
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.desk.slip import NARROW, WIDTH
@@ -635,11 +637,10 @@ class AuditView(QWidget):
         if not self.checked:
             return
         folder = self.source if os.path.isdir(self.source) else os.path.dirname(self.source)
-        path, _ = QFileDialog.getSaveFileName(
-            self, t("Export the list"), os.path.join(folder, t("audit") + ".csv"), "CSV (*.csv)"
-        )
-        if path:
-            self.export_to(path)
+        first = os.path.join(folder, t("audit") + ".csv")
+        path = where_to_save(self, t("Export the list"), first, {t("Table"): ".csv"})
+        if path is not None:
+            self.export_to(str(path))
 
     def export_to(self, path: str) -> None:
         """Write what is shown as a table, the worst first."""
@@ -652,7 +653,6 @@ class AuditView(QWidget):
         try:
             audit.write_csv(self.shown(), path)
         except OSError as error:
-            said = io_sentence(error, shown_name(path))
-            self.session.tell(said.replace("could not be read", "was not written"))
+            self.session.tell(unwritten(error, path))
             return
         self.session.tell(t("Written: {path}", path=path), "done")

@@ -20,12 +20,14 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket.takeover import broken
-from aptandum.core.photo.facts import io_sentence, read_facts, shown_name
+from aptandum.core.file.write import unwritten
+from aptandum.core.photo.facts import read_facts, shown_name
 from aptandum.core.rulebook import shelf as shelf_
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.sizes_said import contradiction_said, describe
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
 from aptandum.ui import theme
+from aptandum.ui.asking import where_to_save
 from aptandum.ui.rulebooks.changes import ChangesView
 from aptandum.ui.rulebooks.chart import Chart, PhotoPoint
 from aptandum.ui.rulebooks.clauses import ClauseList
@@ -404,9 +406,9 @@ class RulebooksPlace(QWidget):
         book_id = self.form.body["id"].text() or "rulebook"
         start = self.form.path or shelf_.own_folder() / f"{book_id}.toml"
         start.parent.mkdir(parents=True, exist_ok=True)
-        found, _ = QFileDialog.getSaveFileName(self, t("Save rulebook"), str(start), PATTERN)
-        if found:
-            self.save_to(Path(found))
+        path = where_to_save(self, t("Save rulebook"), str(start), {t("Rulebook"): ".toml"})
+        if path is not None:
+            self.save_to(path)
 
     def save_to(self, path: Path) -> bool:
         path = path if path.suffix else path.with_name(path.name + ".toml")
@@ -421,8 +423,7 @@ class RulebooksPlace(QWidget):
             self.session.tell(str(error))
             return False
         except OSError as error:
-            reason = io_sentence(error, str(path))
-            self.session.tell(reason.replace(t("could not be read"), t("was not written")))
+            self.session.tell(unwritten(error, path))
             return False
         self.form.path, self.form.saved = path, self.form.text
         self.making = False

@@ -28,7 +28,8 @@ class Keeping(Base):
     """See the module."""
 
     def write_report(self, target: Path) -> None:
-        """Write the conformity report of the proved file on the bench."""
+        """Write the conformity report of the proved file on the bench; who names the target has
+        been asked whether what is there may be replaced."""
         bench = self.bench
         if bench is None or bench.proof is None:
             return
@@ -39,7 +40,7 @@ class Keeping(Base):
         def work(late: Callable[[], bool]) -> str:
             entry = entry_of(photo, book, brief, proof, answers)
             report = Report(title, (entry,), datetime.now().astimezone())
-            return str(write_report(report, target, supplied))
+            return str(write_report(report, target, supplied, replace=True))
 
         self._report("report", work)
 
@@ -55,7 +56,7 @@ class Keeping(Base):
             found = gather(docket, lambda name: find(docket, shelf, name),
                            self.counted.emit, late)  # fmt: skip
             report = Report(title, found.entries, datetime.now().astimezone())
-            path = str(write_report(report, target, supplied))
+            path = str(write_report(report, target, supplied, replace=True))
             return "\n".join((path, *found.left_out))
 
         self._report("docket report", work)
