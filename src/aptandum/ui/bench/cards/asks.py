@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from math import ceil
 from typing import Any
 
 from PyQt6.QtCore import QRect, QRectF, QSize, Qt, pyqtSignal
@@ -57,9 +58,22 @@ class Shown(QWidget):
         """Show pictures with their captions, one below another or ``across``."""
         self.parts = [(image, words) for image, words in parts if not image.isNull()]
         self.across, self.crisp = across, crisp
-        self.setFixedHeight(196 if self.parts else 0)
+        self.setFixedHeight(self._height())
         self.setAccessibleName(", ".join(words for _image, words in self.parts))
         self.update()
+
+    def _height(self) -> int:
+        """No more than the pictures and their captions take, side by side or one below another."""
+        n = len(self.parts)
+        if not n:
+            return 0
+        wide = (248 - 6 * (n - 1)) / n if self.across else 248
+        rows = [
+            wide * image.height() / image.width() + (15 if words else 0)
+            for image, words in self.parts
+        ]
+        high = max(rows) if self.across else max(rows) * n + 6 * (n - 1)
+        return min(196, ceil(high))
 
     def boxes(self) -> list[QRectF]:
         n = max(1, len(self.parts))
