@@ -250,7 +250,8 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
     except DoesNotApply as nothing:
         return Finding(clause, "idle", limit=asked, says=str(nothing))
     except (CannotMeasure, NoLook, NoMarks, NoMask, PhotoError) as error:
-        return Finding(clause, "unknown", limit=asked, says=str(error))
+        says = say("{title}: {why}", title=measure.title, why=error)
+        return Finding(clause, "unknown", limit=asked, says=says)
     shown = measure.kind.show(value)
     if allowed:
         says = say(

@@ -54,6 +54,9 @@ def default_outside(limit: Limit, value: Any, kind: Kind) -> str:
     if not off:
         return ""
     amount = kind.show(type(value)(abs(off)))
+    if kind.name == "count":
+        few, many = say("{amount} too few", amount=amount), say("{amount} too many", amount=amount)
+        return few if off < 0 else many
     if off < 0:
         return say("{amount} too little", amount=amount)
     return say("{amount} too much", amount=amount)
