@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox
 
 from aptandum.core.docket.store import load
 from aptandum.core.docket.store import save as save_docket
+from aptandum.ui import theme
 from aptandum.ui.finder import Finder
 from driving import drop, wait
 from samples import jpeg, scene
@@ -274,3 +275,34 @@ def test_typing_in_a_field_presses_no_key_of_the_bench(qtbot, shell, two):
     QTest.keyClick(shell.bench.sheet, Qt.Key.Key_T)
     assert shell.session.docket.photos[0].turn == 6
     wait(qtbot, shell)
+
+
+@pytest.mark.parametrize("palette", [theme.LIGHT, theme.DIM])
+def test_a_box_to_tick_is_seen_in_both_palettes(qtbot, shell, palette):
+    """Its outline and its tick stand out from what lies round and in it (WCAG 2.2, 1.4.11)."""
+    if palette is theme.DIM:
+        shell.toggle_dim()
+    shell.go("rulebooks")
+    shell.rulebooks.new()
+    box = shell.rulebooks.form.optional
+    box.clearFocus()
+    QApplication.processEvents()
+
+    def bright(x: int, y: int) -> float:
+        colour = box.grab().toImage().pixelColor(x, y)
+        parts = (colour.redF(), colour.greenF(), colour.blueF())
+        line = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+        return 0.2126 * line[0] + 0.7152 * line[1] + 0.0722 * line[2]
+
+    def contrast(a: float, b: float) -> float:
+        high, low = max(a, b), min(a, b)
+        return (high + 0.05) / (low + 0.05)
+
+    middle = box.height() // 2
+    inside = bright(7, middle)
+    assert max(contrast(bright(x, middle), inside) for x in range(3)) >= 3
+    box.setChecked(True)
+    QApplication.processEvents()
+    ticked = [contrast(bright(x, y), inside) for x in range(3, 13)
+              for y in range(middle - 4, middle + 5)]  # fmt: skip
+    assert max(ticked) >= 3

@@ -232,6 +232,7 @@ class Shell(QMainWindow):
         self._restyle()
 
     def _restyle(self) -> None:
+        QApplication.setPalette(theme.qt_palette())
         self.setStyleSheet(theme.style_sheet())
         self.header_line.setStyleSheet(f"background: {theme.palette().hairline}")
         self.docket_name.setStyleSheet(

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import atexit
+import os
+import tempfile
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
 
 
@@ -83,6 +86,25 @@ def colour(name: str, alpha: float = 1.0) -> QColor:
     return made
 
 
+def qt_palette() -> QPalette:
+    """The palette for what no style sheet reaches: ticks and marks in boxes, file dialogs."""
+    made = QPalette()
+    role = QPalette.ColorRole
+    for token, roles in (
+        ("window", (role.Window, role.AlternateBase, role.Button)),
+        ("field", (role.Base, role.ToolTipBase)),
+        ("ink", (role.WindowText, role.Text, role.ButtonText, role.ToolTipText)),
+        ("ink2", (role.PlaceholderText,)),
+        ("blue", (role.Highlight, role.Link, role.Accent)),
+        ("on_blue", (role.HighlightedText,)),
+    ):
+        for one in roles:
+            made.setColor(one, colour(token))
+    for one in (role.WindowText, role.Text, role.ButtonText):
+        made.setColor(QPalette.ColorGroup.Disabled, one, colour("idle"))
+    return made
+
+
 @lru_cache(maxsize=1)
 def load_fonts() -> tuple[str, ...]:
     """Register the shipped fonts and return their family names."""
@@ -135,6 +157,18 @@ def icon(name: str, token: str = "ink", size: int = 18) -> QIcon:
     painter.end()
     pixmap.setDevicePixelRatio(2)
     return QIcon(pixmap)
+
+
+@lru_cache(maxsize=8)
+def _tick_file(colour_: str) -> str:
+    """A tick as a file, which is how a style sheet takes a picture; one small file per colour."""
+    path = Path(str(resources.files("aptandum.data").joinpath("icons/check.svg")))
+    svg = path.read_text("utf-8").replace("currentColor", colour_)
+    handle, made = tempfile.mkstemp(prefix="aptandum-", suffix=".svg")
+    with os.fdopen(handle, "w", encoding="utf-8") as stream:
+        stream.write(svg.replace('stroke-width="2"', 'stroke-width="3.4"'))
+    atexit.register(Path(made).unlink, missing_ok=True)
+    return Path(made).as_posix()
 
 
 def style_sheet() -> str:
@@ -198,6 +232,15 @@ def style_sheet() -> str:
         border-radius: 2px; }}
     QSlider:focus {{ border: 1px dotted {p.blue}; }}
     QRadioButton:disabled, QCheckBox:disabled {{ color: {p.idle}; }}
+    QCheckBox::indicator, QRadioButton::indicator {{ width: 13px; height: 13px;
+        border: 1px solid {p.ink2}; background: {p.field}; border-radius: 2px; }}
+    QRadioButton::indicator {{ border-radius: 7px; }}
+    QCheckBox::indicator:checked {{ image: url("{_tick_file(p.ink)}"); }}
+    QRadioButton::indicator:checked {{ width: 7px; height: 7px; border: 4px solid {p.ink}; }}
+    QCheckBox::indicator:focus {{ border-color: {p.blue}; border-width: 2px; width: 11px;
+        height: 11px; }}
+    QCheckBox::indicator:disabled, QRadioButton::indicator:disabled {{
+        border-color: {p.hairline}; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
     QScrollBar::handle:vertical {{ background: {p.hairline}; border-radius: 4px;
