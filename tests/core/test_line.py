@@ -72,12 +72,21 @@ def test_settings_by_name():
     assert made.having({"file.quality": None}).file.quality is None
     assert "frame.window" in names()
     for name, value, says in (
-        ("frame.windw", "1", "There is no setting"),
-        ("file.quality", "101", "cannot be"),
+        ("frame.windw", "1", "There is no setting “frame.windw”. Is frame.window meant?"),
+        ("file.zzz", "1", "of file there are file.format, file.quality"),
+        ("nope", "1", "named as frame.output, after frame, colour, finish or file"),
+        ("file.quality", "101", "cannot be “101”; expected a number of at most 100"),
+        ("file.quality", "7.5", "expected a whole number"),
+        ("file.progressive", "maybe", "expected true or false"),
+        ("file.ppi", "-3", "expected a number above 0"),
+        ("file.name", "a/b", "expected a name without slashes"),
+        ("file.metadata.caption", "Low tide", "expected keep, drop, or = and the words"),
+        ("finish.keyline.colour", "red", "expected a colour such as #1F5A7A"),
+        ("frame.angle", "a bit", "expected a number"),
         ("frame.window", "1, 2, 3", "four numbers"),
         ("frame.window", "0, 0, 0, 5", "above zero"),
         ("frame.output", "99999 x 3", "65 500"),
-        ("file.format", "sketch", "cannot be"),
+        ("file.format", "sketch", "expected one of jpeg, png, tiff"),
     ):
         with pytest.raises(SettingError, match=says):
             Settings().having({name: value})

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from datetime import datetime
+from difflib import get_close_matches
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationInfo, field_validator
@@ -24,9 +25,19 @@ from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
 from aptandum.core.photo.told import DATED
 from aptandum.core.photo.turning import moved, then
-from aptandum.core.quantity import QuantityError, Side, number, parse_bytes, parse_size
+from aptandum.core.quantity import (
+    QuantityError,
+    Side,
+    grouped,
+    number,
+    parse_bytes,
+    parse_size,
+    show_number,
+)
 from aptandum.core.words import listed, say
 
+_GROUND = r"^(#[0-9A-Fa-f]{6}|edge|clear)$"
+_NAME = r"^[^/\x00]+$"
 _WISH = r"^(keep|drop|=.*)$"
 
 
@@ -58,7 +69,7 @@ class FrameSettings(_Frozen):
     output: tuple[int, int] | None = None
     fill: Literal["cut", "pad", "pixels"] | None = None
     angle: float = Field(default=0.0, ge=-45, le=45)
-    ground: str = Field(default="edge", pattern=r"^(#[0-9A-Fa-f]{6}|edge|clear)$")
+    ground: str = Field(default="edge", pattern=_GROUND)
 
     @field_validator("window", mode="before")
     @classmethod
@@ -208,7 +219,7 @@ class FileSettings(_Frozen):
     at_least: int | None = Field(default=None, ge=0, le=10**12)
     at_most: int | None = Field(default=None, ge=1, le=10**12)
     floor: int = Field(default=60, ge=1, le=100)
-    name: str | None = Field(default=None, min_length=1, max_length=200, pattern=r"^[^/\x00]+$")
+    name: str | None = Field(default=None, min_length=1, max_length=200, pattern=_NAME)
     ppi: float | None = Field(default=None, gt=0, le=100_000)
     compression: Literal["none", "lzw", "deflate"] | None = None
     colours: int | None = Field(default=None, ge=2, le=256)
@@ -312,9 +323,23 @@ class Settings(_Frozen):
 
 
 def _unknown(name: str) -> SettingError:
+    known = names()
+    near = get_close_matches(name, known, 3, 0.7)
+    if near:
+        said = say("There is no setting “{name}”. Is {near} meant?", name=name, near=listed(near))
+        return SettingError(said)
+    station = name.partition(".")[0]
+    mine = [one for one in known if one.startswith(f"{station}.")]
+    stations = list(dict.fromkeys(one.partition(".")[0] for one in known))
+    if mine:
+        return SettingError(
+            say("There is no setting “{name}”; of {station} there are {all}.", name=name,
+                station=station, all=listed(mine, "and"))
+        )  # fmt: skip
     return SettingError(
-        say("There is no setting “{name}”; known are {all}.", name=name, all=listed(names()))
-    )
+        say("There is no setting “{name}”; a setting is named as {example}, after {all}.",
+            name=name, example="frame.output", all=listed(stations))
+    )  # fmt: skip
 
 
 def _having(part: BaseModel, key: str, value: object, name: str) -> BaseModel:
@@ -328,10 +353,42 @@ def _having(part: BaseModel, key: str, value: object, name: str) -> BaseModel:
     try:
         return type(part).model_validate({**held, key: value})
     except ValidationError as error:
-        reason = error.errors()[0]["msg"].removeprefix("Value error, ")
+        first = error.errors()[0]
         raise SettingError(
-            say("{name} cannot be “{value}”: {why}.", name=name, value=value, why=reason)
-        ) from None
+            say("{name} cannot be “{value}”; expected {what}.", name=name, value=value,
+                what=_expected(first["type"], first.get("ctx", {}), first["msg"]))
+        ) from None  # fmt: skip
+
+
+def _expected(kind: str, told: Mapping[str, Any], message: str) -> str:
+    """What a setting takes, in our own words."""
+    if kind.startswith("int_"):
+        return say("a whole number")
+    if kind.startswith("float_"):
+        return say("a number")
+    if kind.startswith("bool_"):
+        return say("true or false")
+    if kind == "literal_error":
+        return say("one of {words}", words=str(told["expected"]).replace("'", ""))
+    if kind == "string_pattern_mismatch":
+        return {
+            COLOUR: say("a colour such as #1F5A7A"),
+            _GROUND: say("edge, clear, or a colour such as #1F5A7A"),
+            _NAME: say("a name without slashes"),
+            _WISH: say("keep, drop, or = and the words to be set"),
+        }.get(str(told.get("pattern")), message)
+    if kind == "string_too_long":
+        return say("at most {n} characters", n=grouped(told["max_length"]))
+    bounds = (
+        ("greater_than_equal", "ge", say("a number of at least {n}")),
+        ("greater_than", "gt", say("a number above {n}")),
+        ("less_than_equal", "le", say("a number of at most {n}")),
+        ("less_than", "lt", say("a number below {n}")),
+    )  # fmt: skip
+    for name, key, words in bounds:
+        if kind == name:
+            return words.format(n=show_number(float(told[key])))
+    return message.removeprefix("Value error, ")
 
 
 def names() -> tuple[str, ...]:
