@@ -66,6 +66,12 @@ def name_of(file: str) -> str:
     return os.fsencode(file).decode("utf-8", "backslashreplace")
 
 
+def failed_line(file: str, error: str) -> None:
+    """What is wrong with a file; its path goes before the sentence where that names it alone."""
+    name = name_of(file)
+    out_line(error if error.startswith(name) else f"{name}: {error}")
+
+
 def shelf_of(books: list[str] | None) -> Shelf:
     try:
         return read_shelf(books or ())

@@ -30,6 +30,7 @@ from aptandum.cli.console import (
     Workers,
     brief_of,
     err_line,
+    failed_line,
     found_of,
     json_line,
     main_thread,
@@ -184,7 +185,7 @@ def _failed(file: str, brief: str, error: str, as_json: bool, written: bool = Fa
             record |= {"written": None, "line": None}
         json_line(record | {"ready": False, "findings": [], "error": error})
     else:
-        out_line(f"{name_of(file)}: {error}")
+        failed_line(file, error)
 
 
 def _settings(changes: list[str] | None) -> Settings:
@@ -316,7 +317,7 @@ def _show_done(done: Done, as_json: bool, in_full: bool) -> None:
         json_line(record)
         return
     if record["error"]:
-        out_line(f"{name_of(record['file'])}: {record['error']}")
+        failed_line(record["file"], record["error"])
         return
     out_line(f"{name_of(record['file'])} → {record['written']}: {done.findings.summary()}")
     _show_findings(done.findings, in_full)
