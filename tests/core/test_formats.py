@@ -9,14 +9,18 @@ import cv2
 import numpy as np
 import pytest
 import pyvips
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.conform import conform
+from aptandum.core.file.encode import JpegEncoder, JpegOptions
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.photo.told import credit_of
+from aptandum.core.photo.told import Credit, credit_of
 from samples import brief_of, clause, jpeg, scene
 
 LOSSLESS = ("png", "tiff", "bmp")
@@ -200,3 +204,36 @@ def test_sixteen_bit_are_not_put_where_they_do_not_fit(tmp_path):
         assert facts_of_bytes(proof.made.data, "x").bits == 8
         missed = made(path, format_, clause("bits", exactly=16)).findings.of("bits")
         assert missed.verdict == "misses"
+
+
+@pytest.mark.parametrize("grey", [False, True])
+@pytest.mark.parametrize("passes", [False, True])
+@pytest.mark.parametrize("chroma", ["4:4:4", "4:2:0"])
+def test_a_jpeg_holds_what_another_encoder_would_put_into_it(grey, passes, chroma):
+    """The same pixels as libvips' own encoder, at the same size but for the head."""
+    pixels = scene(203, 131, seed=4)[..., :1] if grey else scene(203, 131, seed=4)
+    icc = shipped("grey" if grey else "srgb")
+    ours = JpegEncoder(Picture(pixels, icc, False), 300, Credit())
+    image = pyvips.Image.new_from_array(pixels).copy(interpretation="b-w" if grey else "srgb")
+    for quality in (1, 20, 50, 75, 92, 100):
+        made = ours(JpegOptions(quality, chroma, passes))
+        other = image.jpegsave_buffer(
+            Q=quality, subsample_mode="off" if chroma == "4:4:4" else "on", optimize_coding=True,
+            interlace=passes, keep="none",
+        )  # fmt: skip
+        mine, theirs = Image.open(io.BytesIO(made)), Image.open(io.BytesIO(other))
+        assert (np.asarray(mine) == np.asarray(theirs)).all()
+        assert abs(len(made) - len(ours.head) - len(other)) <= 200
+        assert mine.info["icc_profile"] == icc and mine.info["dpi"] == (300, 300)
+        assert bool(mine.info.get("progressive")) == passes
+    assert ours.encodes == 6
+
+
+@given(st.integers(1, 200_000), st.integers(0, 255))
+@settings(max_examples=25, deadline=None)
+def test_a_profile_of_any_length_is_read_back_whole(length, byte):
+    icc = bytes([byte]) * length
+    data = JpegEncoder(Picture(scene(16, 16), icc, False), None, Credit())(JpegOptions())
+    with Image.open(io.BytesIO(data)) as image:
+        assert image.info["icc_profile"] == icc
+        assert np.asarray(image).shape == (16, 16, 3)
