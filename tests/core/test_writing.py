@@ -324,3 +324,62 @@ def test_a_brief_that_is_gone_breaks_its_fittings():
     new = parse_rulebook(OWN.replace('id = "notice"', 'id = "poster"'))
     found = broken(docket, offers(docket, Shelf((new,)))[0], lambda _id: None)
     assert len(found) == 1 and found[0].gone and "no longer" in found[0].says()
+
+
+# --- what changed, in words ----------------------------------------------------------------
+
+
+def changed(new: str, old: str = OWN) -> dict[tuple[str, str], tuple[str, str]]:
+    """Kind and title of each difference, with what was before and after."""
+    found = compare(parse_rulebook(old), parse_rulebook(new))
+    return {(d.kind, d.title): (d.before, d.after) for d in found}
+
+
+@pytest.mark.parametrize(
+    "was, now, kind, title, before, after",
+    [
+        ('name = "Pier Office"', 'name = "Pier House"', "wording", "Name of the body",
+         "Pier Office", "Pier House"),
+        ('title = "Notice"', 'title = "Poster"', "wording", "Title", "Notice", "Poster"),
+        ('title = "Notice"', 'title = "Notice"\noptional = true', "brief", "Optional", "no", "yes"),
+        ('title = "Notice"', 'title = "Notice"\nallows = ["cut", "pad"]', "brief",
+         "Alterations allowed", "any", "cut and pad"),
+        ('title = "Notice"', 'title = "Notice"\nallows = []', "brief", "Alterations allowed",
+         "any", "none"),
+        ('as = "card"', 'as = "print"', "brief", "Where it is seen", "card", "print"),
+        ('width = "90 mm"', 'width = "80 mm"', "brief", "Where it is seen", "as it was",
+         "other details"),
+        ("at_most = 1600", "at_most = 1500", "limit", "Width", "at most 1 600 px",
+         "at most 1 500 px"),
+        ("at_most = 1600", 'at_most = 1600\n  strength = "should"', "strength", "Width", "required",
+         "recommended"),
+        ("at_most = 1600", 'at_most = 1600\n  applies = "upright"', "applies", "Width", "always",
+         "upright"),
+        ('quote = "no wider than 1600"', 'quote = "1600 at most"', "wording", "Width",
+         "no wider than 1600", "1600 at most"),
+    ],
+)  # fmt: skip
+def test_each_kind_of_change_is_said_with_before_and_after(was, now, kind, title, before, after):
+    assert OWN.count(was) == 1
+    found = changed(OWN.replace(was, now))
+    said = {k: tuple(v.replace("\u202f", " ").replace("\u00a0", " ") for v in pair)
+            for k, pair in found.items()}  # fmt: skip
+    assert said == {(kind, title): (before, after)}
+
+
+def test_briefs_and_templates_that_come_and_go_are_said():
+    more = write.add_clause(write.add_brief(OWN, "poster", "Poster"), 1, {"ask": "Is it dry?"})
+    assert changed(more) == {("added", "Poster"): ("", "a new brief")}
+    assert changed(OWN, more) == {("removed", "Poster"): ("a brief of its own", "")}
+    framed = write.set_template(
+        write.set_border(OWN, 0, "oak.png"), 0, "40 x 30", "", [("all", [[0, 0], [40, 0], [0, 30]])]
+    )
+    assert changed(framed) == {
+        ("brief", "Border"): ("none", "oak.png"), ("brief", "Template"): ("none", "another"),
+    }  # fmt: skip
+    # a question that says something else is another question
+    asked = write.add_clause(OWN, 0, {"id": "dry", "ask": "Is it dry?"})
+    other = write.set_clause(asked, 0, 2, {"id": "dry", "ask": "Is it quite dry?"})
+    assert changed(other, asked) == {
+        ("wording", "Is it quite dry?"): ("Is it dry?", "Is it quite dry?")
+    }

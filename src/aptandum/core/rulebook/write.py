@@ -68,6 +68,17 @@ def remove_brief(text: str, brief: int) -> str:
     return tomlkit.dumps(document)
 
 
+def _without(text: str, brief: int, name: str, at: int) -> str:
+    """Without one of a brief's tables of a name; the last one takes the name with it."""
+    document = tomlkit.parse(text)
+    table = _brief(document, brief)
+    tables = cast(AoT, table[name])
+    del tables[at]
+    if not len(tables):
+        del table[name]
+    return tomlkit.dumps(document)
+
+
 def add_clause(text: str, brief: int, fields: Fields) -> str:
     document = tomlkit.parse(text)
     table = _brief(document, brief)
@@ -91,13 +102,7 @@ def set_clause(text: str, brief: int, clause: int, fields: Fields) -> str:
 
 
 def remove_clause(text: str, brief: int, clause: int) -> str:
-    document = tomlkit.parse(text)
-    table = _brief(document, brief)
-    clauses = cast(AoT, table["clause"])
-    del clauses[clause]
-    if not len(clauses):
-        del table["clause"]
-    return tomlkit.dumps(document)
+    return _without(text, brief, "clause", clause)
 
 
 def set_allows(text: str, brief: int, words: Sequence[str] | None) -> str:
@@ -142,13 +147,7 @@ def set_seen(text: str, brief: int, place: int, fields: Fields) -> str:
 
 
 def remove_seen(text: str, brief: int, place: int) -> str:
-    document = tomlkit.parse(text)
-    table = _brief(document, brief)
-    places = cast(AoT, table["seen"])
-    del places[place]
-    if not len(places):
-        del table["seen"]
-    return tomlkit.dumps(document)
+    return _without(text, brief, "seen", place)
 
 
 def seen_of(text: str, brief: int, place: int) -> dict[str, Any]:

@@ -1,0 +1,119 @@
+"""Profiles by their content: what they are, what they are worth, and what hostile bytes do."""
+
+from __future__ import annotations
+
+import struct
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import ImageCms
+
+from aptandum.core.photo import profile
+from aptandum.core.photo.engine import to_lab
+from aptandum.core.photo.profile import SHIPPED, columns_and_curves, identify, middle_of, shipped
+
+
+def curve(tag: bytes):
+    return profile._curve(tag)
+
+
+def para(kind: int, *numbers: float) -> bytes:
+    """A parametricCurveType (ICC.1, 10.18)."""
+    fixed = [round(n * 65536) for n in numbers]
+    return b"para" + bytes(4) + struct.pack(f">HH{len(fixed)}i", kind, 0, *fixed)
+
+
+@pytest.mark.parametrize("space", SHIPPED)
+def test_a_shipped_profile_is_known_by_its_numbers_and_not_by_its_name(space):
+    icc = shipped(space)
+    found = identify(icc)
+    assert found.broken is None and found.space == space
+    # renamed, it is the same; the description lies in the file as text
+    name = (found.description or "").encode()
+    for coded in (name, name.decode().encode("utf-16-be")):
+        if coded in icc:
+            other = icc.replace(coded, coded.replace(b"R", b"Q").replace(b"G", b"Q"))
+            assert identify(other).space == space
+
+
+@given(st.binary(max_size=600))
+@settings(max_examples=200, deadline=None)
+def test_no_bytes_are_too_strange_to_be_told(data):
+    found = identify(data)
+    assert found.broken and found.space == "untagged" and found.channels == 0
+    middle_of(data)
+    columns_and_curves(data)
+
+
+@given(st.sampled_from(sorted(SHIPPED)), st.integers(0, 4000), st.integers(0, 255),
+       st.integers(0, 4000))  # fmt: skip
+@settings(max_examples=200, deadline=None)
+def test_a_spoilt_profile_is_told_or_serves(space, at, byte, cut):
+    raw = bytearray(shipped(space))
+    raw[at % len(raw)] = byte
+    data = bytes(raw[: len(raw) - cut % len(raw)]) if cut % 3 == 0 else bytes(raw)
+    found = identify(data)
+    assert bool(found.broken) == (found.channels == 0)
+    middle = middle_of(data)
+    assert middle is None or np.isfinite(middle)
+
+
+def test_what_is_missing_is_said():
+    icc = shipped("srgb")
+    assert identify(b"").broken == "it is not an ICC profile"
+    assert identify(icc[:-1]).broken == "it is cut short"
+    assert identify(icc[:36] + b"nope" + icc[40:]).broken == "it is not an ICC profile"
+    bare = icc.replace(b"rXYZ", b"xXYZ")
+    assert identify(bare).broken in ("it lacks its colour tables", "its contents cannot be read")
+    lab = ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()
+    assert identify(lab).broken == "it is for another kind of picture"
+
+
+@given(st.floats(0.4, 3.5), st.floats(0, 1))
+@settings(max_examples=100, deadline=None)
+def test_curves_are_what_the_standard_says(gamma, x):
+    value = np.array([x])
+    power = round(gamma * 256) / 256
+    assert curve(b"curv" + bytes(4) + struct.pack(">I", 0))(value)[0] == x
+    one = curve(b"curv" + bytes(4) + struct.pack(">IH", 1, round(gamma * 256)))
+    assert one(value)[0] == pytest.approx(x**power, abs=1e-9)
+    table = curve(b"curv" + bytes(4) + struct.pack(">I3H", 3, 0, 16384, 65535))
+    want = x / 0.5 * 0.25 if x <= 0.5 else 0.25 + (x - 0.5) / 0.5 * 0.75
+    assert table(value)[0] == pytest.approx(want, abs=2e-4)
+    assert curve(para(0, gamma))(value)[0] == pytest.approx(x**gamma, abs=1e-4)
+    # sRGB's own: a straight foot, then a power (IEC 61966-2-1)
+    srgb = curve(para(3, 2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045))
+    light = x / 12.92 if x < 0.04045 else ((x + 0.055) / 1.055) ** 2.4
+    assert srgb(value)[0] == pytest.approx(light, abs=1e-4)
+
+
+@pytest.mark.parametrize(
+    "tag",
+    [b"", b"curv", b"curv" + bytes(4) + struct.pack(">I", 9), b"para" + bytes(4), para(9, 1.0),
+     para(3, 2.4), para(1, 2.2, -1.0, 0.0), b"junk" * 8],
+)  # fmt: skip
+def test_a_curve_that_is_none_is_none(tag):
+    assert curve(tag) is None
+
+
+def test_a_matrix_profile_gives_the_colours_that_the_engine_gives():
+    """Columns and curves by our own reading against LittleCMS."""
+    rng = np.random.default_rng(3)
+    numbers = rng.integers(0, 256, (1, 50, 3)).astype(np.uint8)
+    for space in ("srgb", "adobe-rgb", "display-p3", "prophoto"):
+        rows, curves = columns_and_curves(shipped(space))
+        light = np.stack([c(numbers[0, :, i] / 255) for i, c in enumerate(curves)])
+        x, y, z = np.array(rows) @ light
+
+        def root(v: np.ndarray) -> np.ndarray:
+            return np.where(v > (6 / 29) ** 3, np.cbrt(v), v / (3 * (6 / 29) ** 2) + 4 / 29)
+
+        fx, fy, fz = root(x / 0.9642), root(y), root(z / 0.8249)
+        ours = np.stack([116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)], 1)
+        ours[:, 1:] = np.clip(ours[:, 1:], -128, 127)  # further out the engine does not go
+        theirs = to_lab(numbers, shipped(space))[0]
+        off = np.abs(ours - theirs)
+        assert off.mean() < 0.1 and off.max() < 2, space
+    assert columns_and_curves(shipped("grey")) is None
