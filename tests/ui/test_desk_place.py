@@ -425,6 +425,7 @@ def test_a_file_waits_and_is_withdrawn_before_a_full_desk_took_it(
     assert slip.retire.text() == "Withdraw, unsent" and slip.copy.isHidden()
     qtbot.mouseClick(slip.retire, LEFT)
     stands(qtbot, shell, "withdrawn")
+    assert slip.receipt.head.text() == "No receipt"  # and none is to come
     assert theirs() == [] and "Withdrawn" in shell.handing.items[0].history[-1].says
 
 

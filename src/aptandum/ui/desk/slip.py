@@ -8,7 +8,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from aptandum.core.docket.handed import HandOver, Reason
+from aptandum.core.docket.handed import OVER, HandOver, Reason
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import show_exact_bytes
 from aptandum.core.rulebook.model import Brief, Rulebook
@@ -97,7 +97,8 @@ class Receipt(QFrame):
 
     def take(self, item: HandOver, body: str) -> None:
         self.held = bool(item.number)
-        self.head.setText(t("Receipt of {body}", body=body) if self.held else t("No receipt yet"))
+        none = t("No receipt") if item.state in OVER else t("No receipt yet")
+        self.head.setText(t("Receipt of {body}", body=body) if self.held else none)
         self.number.setText(item.number or "–")
         self.number.setStyleSheet(f'font-family: "{theme.MONO}"; font-size: 20px; font-weight: 600')
         self.rows["received"].setVisible(self.held)
