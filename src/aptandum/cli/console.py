@@ -11,6 +11,7 @@ from typing import Annotated, Any
 
 import typer
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
 from aptandum.core.rulebook.toml import RulebookError
@@ -36,7 +37,7 @@ Workers = Annotated[
 ]
 
 
-class Stop(Exception):
+class Stop(AptandumError):
     """Ends a command with an exit status."""
 
     def __init__(self, status: int) -> None:

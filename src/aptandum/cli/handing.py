@@ -29,6 +29,7 @@ from aptandum.cli.console import (
     shelf_of,
 )
 from aptandum.cli.many import named_files
+from aptandum.core.atomic import write_atomic
 from aptandum.core.docket import audit
 from aptandum.core.docket.handed import HandOver, state_said
 from aptandum.core.docket.model import Docket
@@ -36,7 +37,6 @@ from aptandum.core.docket.store import DocketError, load, save
 from aptandum.core.photo.facts import PhotoError, shown_name
 from aptandum.core.rulebook.model import Rulebook
 from aptandum.core.rulebook.shelf import Shelf
-from aptandum.core.whole import write_whole
 
 if TYPE_CHECKING:
     from aptandum.desks.book import Book
@@ -274,7 +274,7 @@ def open_desk(
             told[name.strip()] = json.loads(value)
     place = Path(folder) if folder else simulated.own_folder() / body
     place.mkdir(parents=True, exist_ok=True)
-    write_whole(place / "rulebook.toml", found.text)
+    write_atomic(place / "rulebook.toml", found.text)
     words = [
         "--rulebook", str(place / "rulebook.toml"), "--folder", str(place), "--port", str(port),
         "--conditions", json.dumps(told), "--token", token, "--seed", str(seed),

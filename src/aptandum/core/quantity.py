@@ -26,6 +26,7 @@ from typing import Any, Literal
 
 import regex
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.words import NBSP, listed, say
 
 Side = Literal["lower", "upper", "exact"]
@@ -36,7 +37,7 @@ _NUMBER = r"[-+−]?\s*(?:\d+(?:[ \u00a0\u202f]\d{3})+|\d+)?(?:\.\d+)?"
 _LARGEST = 10**15
 
 
-class QuantityError(ValueError):
+class QuantityError(AptandumError, ValueError):
     """A text that is not the quantity asked for; the message says what was expected."""
 
 

@@ -17,8 +17,9 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
+from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.handed import HandOver
-from aptandum.core.whole import write_whole
+from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
 
 
@@ -27,7 +28,7 @@ def own_folder() -> Path:
     return user_data_path("aptandum", appauthor=False) / "handed"
 
 
-class AlreadyHanded(Exception):
+class AlreadyHanded(AptandumError):
     """The very same file stands at that desk already.
 
     Attributes:
@@ -192,7 +193,7 @@ class Book:
     def _keep(self, sha256: str, data: bytes) -> None:
         target = self.files / sha256
         if not target.exists() or target.stat().st_size != len(data):
-            write_whole(target, data)
+            write_atomic(target, data)
 
     def _read(self, where: str, given: tuple[str, ...]) -> list[HandOver]:
         with self._lock:

@@ -14,6 +14,7 @@ import httpx
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from aptandum.core.docket.handed import Event, HandOver, Reason, State
+from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
 
 
@@ -25,7 +26,7 @@ class Address:
     token: str = ""
 
 
-class NotNow(Exception):
+class NotNow(AptandumError):
     """The desk cannot be asked just now, or its answer did not arrive.
 
     Attributes:
@@ -38,7 +39,7 @@ class NotNow(Exception):
         self.after, self.untouched = after, untouched
 
 
-class NotTaken(Exception):
+class NotTaken(AptandumError):
     """The desk says no, in a sentence of its own, and would say it again."""
 
 

@@ -15,8 +15,8 @@ from typing import Any
 from platformdirs import user_data_path
 
 import aptandum
+from aptandum.core.atomic import write_atomic
 from aptandum.core.rulebook.model import Rulebook
-from aptandum.core.whole import write_whole
 from aptandum.core.words import say
 from aptandum.desks.client import Address, Desk, NotNow
 
@@ -35,7 +35,7 @@ class Opened:
     def __init__(self, book: Rulebook, folder: Path, conditions: dict[str, Any], seed: int) -> None:
         folder.mkdir(parents=True, exist_ok=True)
         rules = folder / "rulebook.toml"
-        write_whole(rules, book.text)
+        write_atomic(rules, book.text)
         root = str(Path(aptandum.__file__).resolve().parent.parent)
         paths = [root, *filter(None, [os.environ.get("PYTHONPATH")])]
         self.process = subprocess.Popen(

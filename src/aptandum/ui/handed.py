@@ -8,6 +8,8 @@ from pathlib import Path
 
 from platformdirs import user_cache_path
 
+from aptandum.core.atomic import write_atomic
+
 KEPT = 20
 """How many files' copies are kept."""
 
@@ -23,7 +25,7 @@ def copy_of(data: bytes, name: str) -> Path:
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / name
     if not path.exists() or path.read_bytes() != data:
-        path.write_bytes(data)
+        write_atomic(path, data)
     others = sorted((p for p in root.iterdir() if p != folder), key=lambda p: p.stat().st_mtime)
     for old in others[: max(0, len(others) - KEPT + 1)]:
         shutil.rmtree(old, ignore_errors=True)

@@ -9,11 +9,13 @@ from typing import Any
 
 from platformdirs import user_state_path
 
+from aptandum.core.atomic import write_atomic
+from aptandum.core.errors import AptandumError
 from aptandum.core.photo.profile import identify
 from aptandum.ui.strings import t
 
 
-class ProfileError(ValueError):
+class ProfileError(AptandumError, ValueError):
     """A file that is no profile for a screen; the message is a sentence."""
 
 
@@ -32,7 +34,7 @@ def _read() -> dict[str, Any]:
 def _write(held: dict[str, Any]) -> None:
     path = _file()
     path.parent.mkdir(parents=True, exist_ok=True)
-    path.write_text(json.dumps(held, indent=1) + "\n", "utf-8")
+    write_atomic(path, json.dumps(held, indent=1) + "\n")
 
 
 def screen_profile() -> tuple[str, bytes] | None:

@@ -15,9 +15,11 @@ from dataclasses import dataclass, field, replace
 from functools import cache, partial
 from pathlib import Path
 
+from aptandum.core.atomic import write_atomic
 from aptandum.core.conform import mask_once
 from aptandum.core.docket.cells import STANDINGS, Standing
 from aptandum.core.docket.found import photos_in
+from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.standing import supplied_look
 from aptandum.core.judge.findings import Findings, judge
@@ -26,13 +28,12 @@ from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import check_pixels, open_photo
 from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
 from aptandum.core.rulebook.model import Brief
-from aptandum.core.whole import write_whole
 from aptandum.core.words import say
 
 MOST_ROWS = 1_000_000
 
 
-class ListingError(Exception):
+class ListingError(AptandumError):
     """A listing that cannot be read; the message names file, line and cause."""
 
 
@@ -367,5 +368,6 @@ def write_csv(checked: Iterable[Checked], path: str | os.PathLike[str]) -> None:
     Raises:
         OSError: it could not be written.
     """
-    target = Path(os.fspath(path))
-    write_whole(target, "\ufeff" + as_csv(checked, target.resolve().parent))
+    target, every = Path(os.fspath(path)), list(checked)
+    pictures = [one.item.file for one in every if one.item.file]
+    write_atomic(target, "\ufeff" + as_csv(every, target.resolve().parent), pictures)

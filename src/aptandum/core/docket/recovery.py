@@ -16,8 +16,8 @@ from pathlib import Path
 import platformdirs
 from pydantic import ValidationError
 
+from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.model import Docket
-from aptandum.core.whole import write_whole
 
 _MOST_RECENT = 8
 
@@ -63,7 +63,7 @@ class Keeper:
             "fitting": fitting,
             "docket": docket.model_dump(mode="json"),
         }
-        write_whole(self.file, json.dumps(record, ensure_ascii=False))
+        write_atomic(self.file, json.dumps(record, ensure_ascii=False))
 
     def forget(self) -> None:
         """Nothing is open, or all is saved."""
@@ -114,6 +114,6 @@ def remember(path: Path) -> None:
     every = [full, *(p for p in recent() if p != full)][:_MOST_RECENT]
     try:
         folder().mkdir(parents=True, exist_ok=True)
-        write_whole(folder() / "recent.json", json.dumps([os.fspath(p) for p in every]))
+        write_atomic(folder() / "recent.json", json.dumps([os.fspath(p) for p in every]))
     except (OSError, UnicodeError):
         return

@@ -8,14 +8,15 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
+from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.model import Docket
+from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import unwritten
 from aptandum.core.photo.facts import io_sentence, shown_name
-from aptandum.core.whole import write_whole
 from aptandum.core.words import say
 
 
-class DocketError(Exception):
+class DocketError(AptandumError):
     """A docket that cannot be read or written; the message is a sentence."""
 
 
@@ -63,7 +64,8 @@ def save(docket: Docket, path: str | os.PathLike[str]) -> None:
     # What is as usual is left out: most of many fittings is.
     record = {"format": held.format, **held.model_dump(mode="json", exclude_defaults=True)}
     try:
-        write_whole(target, json.dumps(record, indent=1, ensure_ascii=False) + "\n")
+        text = json.dumps(record, indent=1, ensure_ascii=False) + "\n"
+        write_atomic(target, text, [entry.path for entry in docket.photos])
     except OSError as error:
         raise DocketError(unwritten(error, target)) from None
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Literal
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.line import Window
 from aptandum.core.judge.placing import bands, frame_from_marks
 from aptandum.core.photo.marks import NoMarks, People
@@ -18,7 +19,7 @@ WAYS: tuple[Way, ...] = ("share", "pixels", "marks")
 Size = tuple[int, int]
 
 
-class CannotCarry(Exception):
+class CannotCarry(AptandumError):
     """The frame does not fit another photo; the message says why."""
 
 

@@ -17,6 +17,7 @@ import pyvips
 from PIL import Image
 
 from aptandum.core import hands
+from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.line import Window
 from aptandum.core.fitting.reduce import reduced
@@ -48,10 +49,6 @@ _TURNS: dict[int, Callable[[Any], Any]] = {
     8: lambda a: cv2.rotate(a, cv2.ROTATE_90_COUNTERCLOCKWISE),
 }
 """What shows an EXIF orientation upright; 1 needs nothing."""
-
-
-class Cancelled(Exception):
-    """The person no longer wants the result."""
 
 
 def to_stored(window: Window, orientation: int, shown: tuple[int, int]) -> Window:

@@ -13,6 +13,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationInfo, field_validator
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.fitting import naming
 from aptandum.core.fitting.dots import Way
 from aptandum.core.fitting.finish.backdrop import Backdrop
@@ -41,7 +42,7 @@ _NAME = r"^[^/\x00]+$"
 _WISH = r"^(keep|drop|=.*)$"
 
 
-class SettingError(ValueError):
+class SettingError(AptandumError, ValueError):
     """A setting that does not exist, or a value that it cannot take; the message is a sentence."""
 
 

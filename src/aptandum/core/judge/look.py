@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.photo.backdrop import Cover
 from aptandum.core.photo.engine import Lab, difference, difference_to
 from aptandum.core.photo.picture import Lettering, Picture, Rim
@@ -140,5 +141,5 @@ class Look:
         return float(left), float(top), float(right - left), float(bottom - top)
 
 
-class NoLook(Exception):
+class NoLook(AptandumError):
     """The pixels are not at hand; the message says why."""

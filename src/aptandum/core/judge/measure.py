@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import Kind
 from aptandum.core.rulebook.model import Brief, Limit
@@ -16,11 +17,11 @@ Changes = Mapping[str, str | None]
 the brief."""
 
 
-class CannotMeasure(Exception):
+class CannotMeasure(AptandumError):
     """The measure has no value for this picture; the message says why."""
 
 
-class DoesNotApply(Exception):
+class DoesNotApply(AptandumError):
     """There is nothing in this picture for the measure to judge; the message says so."""
 
 

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.photo.turning import moved
 from aptandum.core.words import say
 
@@ -32,7 +33,7 @@ Cover = NDArray[np.float32]
 """Shape (height, width), 0 (backdrop) to 1 (person or thing)."""
 
 
-class NoMask(Exception):
+class NoMask(AptandumError):
     """Nothing stands out from a backdrop; the message says so."""
 
 

@@ -18,6 +18,7 @@ import numpy as np
 import pyvips
 from numpy.typing import NDArray
 
+from aptandum.core.atomic import write_atomic
 from aptandum.core.photo import profile
 from aptandum.core.photo.decode import from_array
 from aptandum.core.photo.facts import PhotoError
@@ -37,10 +38,7 @@ Intent = Literal["relative", "perceptual"]
 def _file_of(icc: bytes) -> str:
     """A profile as a file, which is how the engine takes one; one small file per profile."""
     path = os.path.join(_private_folder(), hashlib.sha256(icc).hexdigest()[:16] + ".icc")
-    handle, holding = tempfile.mkstemp(dir=_private_folder())
-    with os.fdopen(handle, "wb") as stream:
-        stream.write(icc)
-    os.replace(holding, path)  # two threads may be here with the same profile
+    write_atomic(path, icc)  # two threads may be here with the same profile
     return path
 
 

@@ -19,6 +19,7 @@ from typing import IO, Any, Literal
 
 from PIL import Image, ImageFile, UnidentifiedImageError
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.photo import jpeg_header, limits, profile
 from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.photo.turning import SWAPS, then
@@ -43,7 +44,7 @@ TURNED = (5, 6, 7, 8)
 _ORIENTATION, _XRES, _YRES, _RESUNIT = 0x0112, 0x011A, 0x011B, 0x0128
 
 
-class PhotoError(Exception):
+class PhotoError(AptandumError):
     """A file that cannot be used as a photo; the message is a sentence naming file and cause."""
 
 

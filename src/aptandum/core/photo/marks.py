@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.turning import swung
 from aptandum.core.words import say
@@ -25,7 +26,7 @@ NAMES: tuple[Name, ...] = ("crown", "chin", "left_eye", "right_eye")
 """Left and right are those of the picture, not of the person."""
 
 
-class NoMarks(Exception):
+class NoMarks(AptandumError):
     """There are no marks to measure by; the message says why."""
 
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.photo import decode
 from aptandum.core.photo.engine import Pixels, converted, memory
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, facts_of_bytes
@@ -24,7 +25,7 @@ from aptandum.core.rulebook.sizes_said import clause_said
 from aptandum.core.words import listed, say
 
 
-class Refused(Exception):
+class Refused(AptandumError):
     """The device does not take the file; the message is a sentence that says why."""
 
 

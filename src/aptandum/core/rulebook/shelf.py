@@ -10,13 +10,14 @@ from pathlib import Path
 
 import platformdirs
 
+from aptandum.core.atomic import write_atomic
+from aptandum.core.errors import AptandumError
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
-from aptandum.core.whole import write_whole
 from aptandum.core.words import listed, say
 
 
-class BriefNotFound(LookupError):
+class BriefNotFound(AptandumError, LookupError):
     """No such body or brief on the shelf; the message names what there is."""
 
 
@@ -91,7 +92,7 @@ def keep(text: str, path: Path) -> Rulebook:
     """
     parse_rulebook(text, str(path), path.parent)
     path.parent.mkdir(parents=True, exist_ok=True)
-    write_whole(path, text)
+    write_atomic(path, text)
     return read_rulebook(path)
 
 

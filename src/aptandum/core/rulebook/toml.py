@@ -17,6 +17,7 @@ from typing import Any, TypeVar, cast
 import tomlkit
 from tomlkit.exceptions import ParseError
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.judge import measures
 from aptandum.core.quantity import (
     ASPECT,
@@ -79,7 +80,7 @@ class Problem:
         )
 
 
-class RulebookError(ValueError):
+class RulebookError(AptandumError, ValueError):
     """A rulebook that cannot be used; :attr:`problems` holds all that is wrong, by line."""
 
     def __init__(self, problems: Iterable[Problem]) -> None:

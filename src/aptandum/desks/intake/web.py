@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import hmac
-import os
 import random
 import threading
 import time
@@ -15,6 +14,7 @@ from typing import Any
 
 from flask import Flask, Response, jsonify, request
 
+from aptandum.core.atomic import write_atomic
 from aptandum.core.rulebook.model import Rulebook
 from aptandum.desks.intake.books import ACCEPTED, HELD, OPEN, REFUSED, RETIRED, REVIEW, Books
 from aptandum.desks.intake.looking import NoPicture, Reason, judged
@@ -82,9 +82,7 @@ class Desk:
         """Lay a file on the desk's shelf, whole, before it is written into the books."""
         target = self.files / sha256
         if not target.exists():
-            part = self.files / f".{sha256}.{threading.get_ident()}"
-            part.write_bytes(data)
-            os.replace(part, target)
+            write_atomic(target, data)
 
     def settle(self) -> None:
         """Bring every file as far as the time allows: from waiting to review, and to a verdict."""

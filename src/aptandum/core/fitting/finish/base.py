@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from aptandum.core.errors import AptandumError
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
@@ -24,7 +25,7 @@ from aptandum.core.words import say
 COLOUR = r"^#[0-9A-Fa-f]{6}$"
 
 
-class FinishError(ValueError):
+class FinishError(AptandumError, ValueError):
     """A finish that cannot be laid on; the message is a sentence with the cause."""
 
 
