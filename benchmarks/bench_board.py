@@ -70,7 +70,7 @@ def main() -> None:
     shell.show()
     QApplication.processEvents()
     start = time.perf_counter()
-    shell.session.load(target)
+    shell.session.dockets.load(target)
     shell.go("board")
     QApplication.processEvents()
     shell.grab()
@@ -104,8 +104,8 @@ def main() -> None:
           "times the bare pictures")  # fmt: skip
     print(f"peak memory {peak} MB (reach 700)")
     board.stop()
-    shell.session.queue.stop()
-    shell.session.saved = shell.session.docket
+    shell.session.stop()
+    shell.session.store.saved = shell.session.docket
     app.processEvents()
     sys.stdout.flush()
     os._exit(0)

@@ -92,7 +92,7 @@ def drag(path: Path) -> None:
         if bench is not None and bench.preview is not None and bench.draft_is_current:
             break
     shell.bench.open_station("frame")
-    session.set({"frame.window": "1500, 1500, 3000, 4000"}, "start")
+    session.model.set({"frame.window": "1500, 1500, 3000, 4000"}, "start")
     app.processEvents()
     sheet = shell.bench.sheet
     middle = sheet.frame_rect().center()
@@ -107,8 +107,8 @@ def drag(path: Path) -> None:
     QTest.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=middle)
     print(f"drag, 60 MP at 1280 x 800: median {statistics.median(spent):.1f} ms, "
           f"p99 {np.percentile(spent, 99):.1f} ms (reach 16 and 33)")  # fmt: skip
-    session.queue.stop()
-    session.saved = session.docket
+    session.stop()
+    session.store.saved = session.docket
     shell.close()
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -30,11 +29,10 @@ def settled(window: Shell) -> Callable[[], bool]:
     def done() -> bool:
         bench = window.session.bench
         ready = bench is not None and bench.preview is not None and bench.draft_is_current
-        return ready and not window.session.queue.busy
+        return ready and not window.session.jobs.busy
 
     return done
 
 
 def wait(qtbot, window: Shell) -> None:
     qtbot.waitUntil(settled(window), timeout=20_000)
-    time.sleep(0.01)

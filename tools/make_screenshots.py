@@ -45,7 +45,7 @@ def settle(shell: Shell, seconds: float = 20) -> None:
         time.sleep(0.02)
         bench = session.bench
         ready = bench is None or (bench.preview is not None and bench.draft_is_current)
-        quiet = quiet + 1 if ready and not session.queue.busy else 0
+        quiet = quiet + 1 if ready and not session.jobs.busy else 0
 
 
 def demo(photo: str = "", brief: str = "") -> Shell:
@@ -54,7 +54,7 @@ def demo(photo: str = "", brief: str = "") -> Shell:
         for fitting in shell.session.docket.fittings:
             path = shell.session.docket.photo(fitting.photo).path
             if Path(path).name.startswith(photo) and fitting.brief.endswith(brief):
-                shell.session.lay(fitting.id)
+                shell.session.model.lay(fitting.id)
                 break
     return shell
 
@@ -75,10 +75,10 @@ def bench_fitted() -> Shell:
 def bench_proof() -> Shell:
     shell = demo()
     settle(shell)
-    shell.session.conform()
+    shell.session.making.conform()
     until(lambda: shell.session.bench is not None and shell.session.bench.proof is not None)
     settle(shell)
-    shell.session.confirm("expression", True)
+    shell.session.answers.confirm("expression", True)
     return shell
 
 
@@ -129,7 +129,7 @@ def finish_keyline() -> Shell:
     shell = demo("night_moor")
     settle(shell)
     shell.open_finish("keyline")
-    shell.session.set(
+    shell.session.model.set(
         {"finish.keyline.width": 3, "finish.keyline.colour": "#6E7486", "finish.keyline.strength": 60},
         "Keyline",
     )  # fmt: skip
@@ -141,7 +141,7 @@ def finish_backdrop() -> Shell:
     shell = demo("quill", "plaque")
     settle(shell)
     shell.open_finish("backdrop")
-    shell.session.show_mask(True)
+    shell.session.pixels.show_mask(True)
     return shell
 
 
@@ -166,8 +166,8 @@ def colour_outside() -> Shell:
         )
         strong.save(vivid, quality=90, icc_profile=shipped("adobe-rgb"))
     shell = demo()
-    photo = shell.session.open_photo(str(vivid))
-    shell.session.start_fitting(str(photo), "orrin-moor/night-round")
+    photo = shell.session.photos.take([str(vivid)]).ids[0]
+    shell.session.model.start_fitting(str(photo), "orrin-moor/night-round")
     settle(shell)
     shell.bench.open_station("colour")
     settle(shell)
@@ -187,7 +187,7 @@ def colour_dots() -> Shell:
 def start_on(photo: str, brief: str) -> Shell:
     shell = demo()
     known = shell.session.docket.photos
-    shell.session.start_fitting(next(p.id for p in known if photo in p.path), brief)
+    shell.session.model.start_fitting(next(p.id for p in known if photo in p.path), brief)
     settle(shell)
     return shell
 
@@ -197,7 +197,7 @@ def file_budget() -> Shell:
     shell = demo("lantern", "night-round")
     settle(shell)
     shell.bench.open_station("file")
-    shell.session.set({"file.at_most": "90 kB"}, "At most")
+    shell.session.model.set({"file.at_most": "90 kB"}, "At most")
     settle(shell)
     shell.bench.show_loss()
     return shell
@@ -212,7 +212,7 @@ def place_handset() -> Shell:
 
 def place_tints() -> Shell:
     shell = start_on("lantern", "keepers-hall/programme-tile")
-    shell.session.conform()
+    shell.session.making.conform()
     settle(shell)
     shell.bench.show_view(PLACE)
     return shell
@@ -285,11 +285,11 @@ def report_page(target: Path) -> None:
     session = shell.session
     one = session.docket.fittings[0]
     few = session.docket.model_copy(update={"fittings": (one,)})
-    found = gather(few, session.find)
+    found = gather(few, session.library.find)
     made = pdf(Report(session.docket.title, found.entries, datetime(2026, 11, 25, 9, 30)))
     pypdfium2.PdfDocument(made)[0].render(scale=1.4).to_pil().save(target)
-    session.queue.stop()
-    session.saved = session.docket
+    session.stop()
+    session.store.saved = session.docket
     shell.close()
 
 
@@ -338,11 +338,11 @@ def main() -> None:
         if not shell.grab().save(str(chosen.out / f"{name}.png")):
             sys.exit(f"{name}.png could not be saved")
         print(chosen.out / f"{name}.png")
-        shell.session.saved = shell.session.docket
+        shell.session.store.saved = shell.session.docket
         shell.rulebooks.form.begin(None)
         shell.board.stop()
         shell.handing.stop()
-        shell.session.queue.stop()
+        shell.session.stop()
         shell.close()
         shell.deleteLater()
         app.processEvents()

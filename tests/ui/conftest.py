@@ -25,8 +25,8 @@ def shell(qtbot) -> Iterator[Shell]:
     with qtbot.waitActive(window):  # keys go to it alone, and there is no window manager
         window.activateWindow()
     yield window
-    window.session.queue.stop()
-    window.session.saved = window.session.docket
+    window.session.stop()
+    window.session.store.saved = window.session.docket
     window.rulebooks.form.begin(None)  # nothing unsaved to ask about
     window.close()
     window.deleteLater()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import shutil
-import time
 from pathlib import Path
 
 import pytest
@@ -31,13 +30,14 @@ def board(shell):
 
 def quiet(qtbot, board, seconds=40):
     """Wait until everything is judged and pictured."""
-    end = time.monotonic() + seconds
-    calm = 0
-    while time.monotonic() < end and calm < 5:
-        qtbot.wait(20)
-        busy = board.judging.busy or board.session.queue.busy
-        calm = 0 if busy else calm + 1
-    assert calm == 5
+    calm = [0]
+
+    def still() -> bool:
+        busy = board.judging.busy or board.session.jobs.busy
+        calm[0] = 0 if busy else calm[0] + 1
+        return calm[0] > 5  # nothing follows from what came last
+
+    qtbot.waitUntil(still, timeout=seconds * 1000)
 
 
 def take(qtbot, shell, folder: Path, names: list[str]) -> list[Path]:
@@ -88,7 +88,7 @@ def test_from_an_empty_board_to_files_of_two_briefs(qtbot, shell, board, tmp_pat
     assert board.grid.spot == (0, 0)
     fitting = board.grid.fitting_at(board.grid.spot)
     cell = board.grid.cells[fitting]
-    assert shell.session.lay(fitting, show=False)
+    assert shell.session.model.lay(fitting, show=False)
     live = shell.session.bench.live.counts()
     assert cell.standing == "misses" and cell.count == live["misses"]
     # conform all, with a count, into a folder
@@ -107,7 +107,7 @@ def test_from_an_empty_board_to_files_of_two_briefs(qtbot, shell, board, tmp_pat
         assert image.width == 5 * image.height and image.height <= 370
     assert [path.read_bytes() for path in paths] == before
     # one step takes the settings of the whole batch back
-    shell.session.undo()
+    shell.session.store.undo()
     quiet(qtbot, board)
     assert not any(board.grid.cells[f.id].proved for f in shell.session.docket.fittings
                    if f.settings.frame.window is not None)  # fmt: skip
@@ -115,7 +115,7 @@ def test_from_an_empty_board_to_files_of_two_briefs(qtbot, shell, board, tmp_pat
 
 def test_filters_sort_and_the_strip_below(qtbot, shell, board, tmp_path):
     take(qtbot, shell, tmp_path, ["plain_quay.jpg", "blue_jug_03.jpg", "lantern_quay_dusk.jpg"])
-    shell.session.start_fittings([("p1", ITEM), ("p2", ITEM), ("p3", ITEM)])
+    shell.session.many.start_fittings([("p1", ITEM), ("p2", ITEM), ("p3", ITEM)])
     quiet(qtbot, board)
     board.grid.go((0, 0))
     assert board.title.text() == "Item picture × plain_quay.jpg"
@@ -136,10 +136,10 @@ def test_filters_sort_and_the_strip_below(qtbot, shell, board, tmp_path):
 
 def test_copy_clear_and_undo_for_a_selection(qtbot, shell, board, tmp_path):
     take(qtbot, shell, tmp_path, ["a.jpg", "b.jpg", "c.jpg"])
-    shell.session.start_fittings([("p1", ITEM)])
+    shell.session.many.start_fittings([("p1", ITEM)])
     session = shell.session
-    session.lay("f1", show=False)
-    session.set({"file.quality": 70, "frame.window": "10, 10, 400, 320"}, "x")
+    session.model.lay("f1", show=False)
+    session.model.set({"file.quality": 70, "frame.window": "10, 10, 400, 320"}, "x")
     grid = board.grid
     grid.setFocus()
     grid.go((2, 0))
@@ -150,7 +150,7 @@ def test_copy_clear_and_undo_for_a_selection(qtbot, shell, board, tmp_path):
     assert made["p2"].frame.window is None  # a frame belongs to its photo
     qtbot.keyClick(grid, Qt.Key.Key_Delete)
     assert session.docket.fittings == () and session.bench is None
-    session.undo()
+    session.store.undo()
     assert len(session.docket.fittings) == 3
     qtbot.keyClick(grid, Qt.Key.Key_A, CTRL)
     assert len(grid.chosen) == 3
@@ -158,7 +158,7 @@ def test_copy_clear_and_undo_for_a_selection(qtbot, shell, board, tmp_path):
 
 def test_return_opens_the_bench_and_a_double_press_too(qtbot, shell, board, tmp_path):
     take(qtbot, shell, tmp_path, ["a.jpg", "b.jpg"])
-    shell.session.start_fittings([("p1", ITEM), ("p2", ITEM)])
+    shell.session.many.start_fittings([("p1", ITEM), ("p2", ITEM)])
     board.grid.setFocus()
     board.grid.go((0, 0))
     qtbot.keyClick(board.grid, Qt.Key.Key_Return)
@@ -189,13 +189,13 @@ def test_folders_clipboard_and_what_is_no_photo(qtbot, shell, board, tmp_path, m
     shell.paste()
     qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=20_000)
     # one step each
-    shell.session.undo()
+    shell.session.store.undo()
     assert len(shell.session.docket.photos) == 2
 
 
 def test_a_photo_that_changes_or_vanishes_is_seen_and_said(qtbot, shell, board, tmp_path):
     first, second = take(qtbot, shell, tmp_path, ["a.jpg", "b.jpg"])
-    shell.session.start_fittings([("p1", ITEM), ("p2", ITEM)])
+    shell.session.many.start_fittings([("p1", ITEM), ("p2", ITEM)])
     quiet(qtbot, board)
     board.look_at_files()
     Image.fromarray(scene(1600, 1280, 9)).save(first)
@@ -210,7 +210,7 @@ def test_a_photo_that_changes_or_vanishes_is_seen_and_said(qtbot, shell, board, 
 
 def test_one_that_cannot_be_made_is_listed_and_the_rest_are_made(qtbot, shell, board, tmp_path):
     first, second = take(qtbot, shell, tmp_path / "in", ["a.jpg", "b.jpg"])
-    shell.session.start_fittings([("p1", HEADER), ("p2", HEADER)])
+    shell.session.many.start_fittings([("p1", HEADER), ("p2", HEADER)])
     first.write_bytes(first.read_bytes()[:3000])
     out = tmp_path / "out"
     out.mkdir()
@@ -239,7 +239,7 @@ def test_two_thousand_photos_and_eight_briefs(qtbot, shell, board, tmp_path):
     docket = docket.with_fittings((e.id, n) for e in entries for n in names)
     kept = {book.body.id: book.text for book in shelf.rulebooks}
     save(docket.model_copy(update={"rulebooks": kept}), tmp_path / "many.docket")
-    shell.session.load(tmp_path / "many.docket")
+    shell.session.dockets.load(tmp_path / "many.docket")
     shell.go("board")
     assert len(board.grid.rows) == 2000 and len(board.grid.columns) == 8
     grid = board.grid
@@ -264,13 +264,13 @@ def test_a_dozen_and_more_are_made_by_workers_of_their_own(qtbot, shell, board, 
         base.save(folder / name, quality=85)
     drop(shell, *(folder / name for name in names))
     qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 14, timeout=20_000)
-    shell.session.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
+    shell.session.many.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
     (folder / names[5]).write_text("not a photo any more")
     out = tmp_path / "out"
     out.mkdir()
     board.conform_into(out)
     qtbot.waitUntil(
-        lambda: not shell.session.queue.busy and board.under_way.isHidden(), timeout=60_000
+        lambda: not shell.session.jobs.busy and board.under_way.isHidden(), timeout=60_000
     )
     assert len(list(out.glob("*.jpg"))) == 13
     assert "quay_05.jpg" in shell.message.text.text() and "13 of 14" in shell.message.text.text()

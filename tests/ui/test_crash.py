@@ -27,11 +27,11 @@ shell.show()
 session = shell.session
 
 def ready():
-    if session.people() is None or not session.bench.draft_is_current:
+    if session.model.people() is None or not session.bench.draft_is_current:
         return
     watch.stop()
-    session.frame_from_marks()
-    session.carry([p.id for p in session.docket.photos[:2]], "marks")
+    session.marking.frame_from_marks()
+    session.marking.carry([p.id for p in session.docket.photos[:2]], "marks")
     carrying.start(50)
 
 def carried():
@@ -47,7 +47,7 @@ def carried():
     QTest.mouseMove(sheet, end)
     QTest.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=end)
     assert session.bench.live.of("head_height").value > before
-    session.confirm("expression", True)
+    session.answers.confirm("expression", True)
     QTimer.singleShot(600, lambda: print("done", flush=True))
 
 carrying = QTimer()
@@ -88,8 +88,8 @@ def test_killed_and_opened_as_it_was(qtbot, tmp_path):
         assert recovery.left_behind() == ()
         # saved, there is nothing to recover any more
         target = tmp_path / "work.docket"
-        assert shell.session.save(target)
-        shell.session.keep()
+        assert shell.session.dockets.save(target)
+        shell.session.autosave.keep()
         end = time.monotonic() + 5
         while list((recovery.folder() / "open").glob("*.json")) and time.monotonic() < end:
             time.sleep(0.05)
@@ -97,8 +97,8 @@ def test_killed_and_opened_as_it_was(qtbot, tmp_path):
         assert load(target).photos[2].marks.moved == ("chin",)
         assert recovery.recent() == (target,)
     finally:
-        shell.session.queue.stop()
-        shell.session.saved = shell.session.docket
+        shell.session.stop()
+        shell.session.store.saved = shell.session.docket
         shell.close()
 
 
@@ -107,23 +107,23 @@ def test_a_photo_that_was_moved_is_known_again(qtbot, shell, tmp_path, monkeypat
     folder.mkdir()
     for name in ("blue_jug_03.jpg", "quill_harrow_0119.jpg"):
         (folder / name).write_bytes((DEMO / name).read_bytes())
-        shell.session.open_photo(str(folder / name))
+        shell.session.photos.take([str(folder / name)])
     for entry in shell.session.docket.photos:
-        assert shell.session.start_fitting(entry.id, "quayside-exchange/item-picture")
-    qtbot.waitUntil(lambda: len(shell.session._digests) == 2)
+        assert shell.session.model.start_fitting(entry.id, "quayside-exchange/item-picture")
+    qtbot.waitUntil(lambda: len(shell.session.photos.digests) == 2)
     target = folder / "work.docket"
-    assert shell.session.save(target)
+    assert shell.session.dockets.save(target)
     entry = load(target).photos[0]
     assert entry.bytes == (folder / "blue_jug_03.jpg").stat().st_size and len(entry.digest) == 64
     # moved and renamed, it is found by its content
     (folder / "jugs").mkdir()
     (folder / "blue_jug_03.jpg").rename(folder / "jugs" / "a.jpg")
-    assert shell.session.load(target)
+    assert shell.session.dockets.load(target)
     assert "Found again by its content: blue_jug_03.jpg" in shell.message.text.text()
     assert shell.session.docket.photos[0].path == str(folder / "jugs" / "a.jpg")
     # gone, it is asked for; another picture is taken only if the person says so
     (folder / "jugs" / "a.jpg").rename(tmp_path / "elsewhere.jpg")
-    shell.session.load(target)
+    shell.session.dockets.load(target)
     assert "Not there any more: blue_jug_03.jpg" in shell.message.text.text()
     asked: list[str] = []
     monkeypatch.setattr(shell, "may_take_another", lambda old, new: asked.append(new) or False)
@@ -132,21 +132,21 @@ def test_a_photo_that_was_moved_is_known_again(qtbot, shell, tmp_path, monkeypat
     other = str(folder / "quill_harrow_0119.jpg")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (other, ""))
     shell.ask_missing()
-    assert asked == [other] and shell.session.missing() is not None
+    assert asked == [other] and shell.session.photos.missing() is not None
     right = str(tmp_path / "elsewhere.jpg")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (right, ""))
     shell.ask_missing()
-    assert asked == [other] and shell.session.missing() is None
+    assert asked == [other] and shell.session.photos.missing() is None
     assert shell.session.bench.photo.path == right
 
 
 def test_a_photo_that_changed_is_said(qtbot, shell, tmp_path):
     path = tmp_path / "blue_jug_03.jpg"
     path.write_bytes((DEMO / path.name).read_bytes())
-    shell.session.open_photo(str(path))
-    qtbot.waitUntil(lambda: bool(shell.session._digests))
+    shell.session.photos.take([str(path)])
+    qtbot.waitUntil(lambda: bool(shell.session.photos.digests))
     target = tmp_path / "work.docket"
-    assert shell.session.save(target)
+    assert shell.session.dockets.save(target)
     path.write_bytes((DEMO / "quill_harrow_0119.jpg").read_bytes())
-    shell.session.load(target)
+    shell.session.dockets.load(target)
     qtbot.waitUntil(lambda: "Changed since this docket was saved" in shell.message.text.text())

@@ -68,9 +68,9 @@ def lay(qtbot, shell, tmp_path: Path, name: str = "lantern_quay_dusk.jpg") -> Pa
         Image.fromarray(scene(640, 640, 3)).save(path, quality=90, icc_profile=shipped("srgb"))
     drop(shell, path)
     qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=20_000)
-    shell.session.start_fitting(shell.session.docket.photos[-1].id, ITEM)
+    shell.session.model.start_fitting(shell.session.docket.photos[-1].id, ITEM)
     qtbot.waitUntil(settled(shell), timeout=20_000)
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     qtbot.waitUntil(settled(shell), timeout=20_000)
     return path
@@ -80,7 +80,7 @@ def stands(qtbot, shell, *states: str) -> None:
     qtbot.waitUntil(
         lambda: tuple(i.state for i in shell.handing.items) == states, timeout=20_000
     )  # fmt: skip
-    qtbot.waitUntil(lambda: not shell.session.queue.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
 
 
 def theirs() -> list[tuple[str, ...]]:
@@ -161,7 +161,7 @@ def test_a_desk_that_has_a_unit_wrong_is_contradicted_and_asked_again(
     unit = menu.actions()[0].menu().actions()[2]
     assert unit.isChecked() and unit.text() == "Is wrong about a unit of bytes"
     unit.trigger()
-    qtbot.waitUntil(lambda: not shell.session.queue.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
     assert not handing.moods[BODY].get("wrong_unit")
     qtbot.mouseClick(handed.slip.again, LEFT)
     stands(qtbot, shell, "accepted")
@@ -176,7 +176,7 @@ def test_a_mended_file_takes_the_place_of_the_first_and_a_receipt_cannot_be_undo
     shell.hand_over()
     stands(qtbot, shell, "accepted")
     shell.go("bench")
-    shell.session.set({"file.quality": 70}, "Quality")
+    shell.session.model.set({"file.quality": 70}, "Quality")
     asked = press("act")
     shell.hand_over()
     stands(qtbot, shell, "replaced", "accepted")
@@ -185,7 +185,7 @@ def test_a_mended_file_takes_the_place_of_the_first_and_a_receipt_cannot_be_undo
         ("QE-00001", "replaced"), ("QE-00002", "accepted"),
     ]  # fmt: skip
     quality = shell.session.bench.fitting.settings.file.quality
-    shell.session.undo()
+    shell.session.store.undo()
     assert quality == 70 and shell.session.bench.fitting.settings.file.quality is None
     assert [i.state for i in shell.handing.items] == ["replaced", "accepted"]
     # what no longer matters is retired, and the filter leaves what does
@@ -218,10 +218,10 @@ def test_what_was_under_way_goes_on_when_the_docket_is_opened_again(
     second = Shell(Session())
     second.handing.moods[BODY] = {"review": 0.0}
     second.handing.ask_every = 0.1
-    assert second.session.load(docket)
+    assert second.session.dockets.load(docket)
     stands(qtbot, second, "accepted")
     assert [row[3] for row in theirs()] == ["accepted"]
-    second.session.saved = second.session.docket
+    second.session.store.saved = second.session.docket
     save(second.session.docket, docket)
     assert load(docket).handed == second.session.docket.handed
     second.close()
@@ -248,7 +248,7 @@ def audited(qtbot, shell) -> None:
     audit = shell.desk.audit
     qtbot.waitUntil(
         lambda: bool(audit.items) and len(audit.checked) == len(audit.items)
-        and not shell.session.queue.busy, timeout=40_000,
+        and not shell.session.jobs.busy, timeout=40_000,
     )  # fmt: skip
 
 
@@ -292,7 +292,7 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     assert {p.name: p.read_bytes() for p in tmp_path.iterdir()} == before
     # a picture that is replaced outside is seen
     shutil.copy(tmp_path / "item 01.jpg", tmp_path / "item 20.jpg")
-    audit.look_at_files()
+    audit.model.look_at_files()
     audited(qtbot, shell)
     assert "Item 20" in shell.message.text.text() and "Item 20" not in names(audit)
     assert names(audit) == ["Item 24", "Item 03", "Item 15"]
@@ -325,15 +325,15 @@ def test_what_is_audited_stays_with_the_docket(qtbot, shell, tmp_path):
     assert "Item 09" not in names(audit)
     docket = tmp_path / "kept" / "autumn.docket"
     docket.parent.mkdir()
-    assert shell.session.save(docket)
+    assert shell.session.dockets.save(docket)
     assert '"source": "../listing.csv"' in docket.read_text()
     # another docket has no audit; back in this one it is there again
-    shell.session.load(demo_path(), keep_path=False)
+    shell.session.dockets.load(demo_path(), keep_path=False)
     qtbot.waitUntil(lambda: not audit.items, timeout=20_000)
     assert audit.stack.currentWidget() is audit.empty
     # what was mended on disk in between is seen, for it is looked at anew
     shutil.copy(tmp_path / "item 01.jpg", tmp_path / "item 20.jpg")
-    shell.session.load(docket)
+    shell.session.dockets.load(docket)
     shell.go("desk")
     audited(qtbot, shell)
     assert names(audit) == ["Item 24", "Item 15"]
@@ -344,7 +344,7 @@ def test_what_is_audited_stays_with_the_docket(qtbot, shell, tmp_path):
     audit.replace_with(str(tmp_path / "item 02.jpg"))
     audited(qtbot, shell)
     assert names(audit) == ["Item 24"]
-    shell.session.undo()
+    shell.session.store.undo()
     audited(qtbot, shell)
     assert names(audit) == ["Item 24", "Item 15"]
 
@@ -373,11 +373,11 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
         paths.append(path)
     drop(shell, *paths)
     qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=20_000)
-    shell.session.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
+    shell.session.many.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
     first = shell.session.docket.fittings[0]
-    shell.session.lay(first.id)
+    shell.session.model.lay(first.id)
     qtbot.waitUntil(settled(shell), timeout=20_000)
-    shell.session.set({"frame.output": (600, 500)}, "Size")  # smaller than is asked
+    shell.session.model.set({"frame.output": (600, 500)}, "Size")  # smaller than is asked
     shell.go("board")
     shell.board.grid.choose_all()
     assert len(shell.board.chosen_fittings()) == 3
@@ -388,7 +388,7 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
     assert {row[1] for row in theirs()} == {i.name for i in shell.handing.items}
     # what was sent is what the fittings now say, as one step that can be undone
     assert shell.session.docket.fitting(first.id).settings.frame.output != (600, 500)
-    shell.session.undo()
+    shell.session.store.undo()
     assert shell.session.docket.fitting(first.id).settings.frame.output == (600, 500)
     assert len(shell.handing.items) == 3
     handed = shell.desk.handed
@@ -403,7 +403,7 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
     assert {row[3] for row in theirs()} == {"retired"}
     assert handed.slip.retire.isHidden()
     # another docket has handed nothing over, and shows nothing of this one
-    shell.session.saved = shell.session.docket
+    shell.session.store.saved = shell.session.docket
     shell.new_docket()
     shell.go("desk")
     assert not shell.handing.items and handed.stack.currentWidget() is handed.empty
@@ -443,8 +443,8 @@ def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tm
     assert under_way.isVisible() and "of 60" in under_way.words.text()
     qtbot.mouseClick(under_way.cancel, LEFT)
     n = len(audit.checked)
-    qtbot.wait(400)
-    assert len(audit.checked) == n and not under_way.isVisible()
+    qtbot.waitUntil(lambda: not under_way.isVisible(), timeout=20_000)
+    assert len(audit.checked) == n and "Cancelled: Auditing" in shell.message.text.text()
     assert "still to be looked at" in audit.count.text()
     qtbot.mouseClick(audit.again, LEFT)
     audited(qtbot, shell)
@@ -459,6 +459,6 @@ def test_closing_does_not_wait_for_a_slow_desk(qtbot, shell, handing, press, tmp
     qtbot.waitUntil(
         lambda: bool(handing.items) and handing.items[0].state == "sending", timeout=20_000
     )
-    qtbot.wait(1500)  # the desk has opened and lets us wait
+    qtbot.waitUntil(lambda: handing.desks.is_open(BODY.partition("/")[0]), timeout=20_000)
     handing.stop()
     assert handing.book is None  # the errand under way has ended: nobody waits fifteen seconds

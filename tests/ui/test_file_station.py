@@ -39,7 +39,7 @@ def begin(qtbot, shell, tmp_path: Path):
         path.write_bytes((DEMO / photo).read_bytes())
         drop(shell, path)
         photo_id = next(p.id for p in shell.session.docket.photos if p.path == str(path))
-        assert shell.session.start_fitting(photo_id, brief)
+        assert shell.session.model.start_fitting(photo_id, brief)
         shell.bench.open_station(station)
         wait(qtbot, shell)
         return path
@@ -86,7 +86,7 @@ def test_a_limit_that_cannot_be_met_is_answered_with_what_can(qtbot, shell, begi
     type_into(qtbot, card.at_most.field, "a few")
     assert "cannot be “a few”" in shell.message.text.text()
     assert shell.session.bench.fitting.settings.file.at_most == 90_000
-    shell.session.undo()
+    shell.session.store.undo()
     wait(qtbot, shell)
     assert shell.session.bench.fitting.settings.file.at_most == 3000
 
@@ -95,7 +95,7 @@ def test_the_curve_is_measured_and_a_press_on_it_chooses(qtbot, shell, begin):
     begin("blue_jug_03.jpg", "quayside-exchange/item-picture")
     card = shell.bench.cards["file"]
     session = shell.session
-    session.set({"frame.output": "480x384"}, "x")
+    session.model.set({"frame.output": "480x384"}, "x")
     wait(qtbot, shell)
     qtbot.waitUntil(lambda: card.curve.curve is not None, timeout=20_000)
     wait(qtbot, shell)
@@ -113,7 +113,7 @@ def test_the_curve_is_measured_and_a_press_on_it_chooses(qtbot, shell, begin):
 
 def test_before_and_after_encoding_at_the_same_place(qtbot, shell, begin):
     begin("blue_jug_03.jpg", "quayside-exchange/item-picture")
-    shell.session.set({"file.quality": 5, "frame.output": "900x720"}, "Quality")
+    shell.session.model.set({"file.quality": 5, "frame.output": "900x720"}, "Quality")
     wait(qtbot, shell)
     qtbot.mouseClick(shell.bench.cards["file"].look, LEFT)
     assert shell.bench.mode == LOSS
@@ -165,14 +165,14 @@ def test_a_name_with_fields_is_shown_as_it_will_be_and_checked(qtbot, shell, beg
 def test_a_counted_name_goes_on_where_files_lie(qtbot, shell, begin):
     path = begin("ines_marrow_0417.jpg", DECK)
     (path.parent / "pass-01.jpg").write_bytes(b"taken")
-    shell.session.set({"file.name": "pass-{n:2}"}, "Name")
+    shell.session.model.set({"file.name": "pass-{n:2}"}, "Name")
     wait(qtbot, shell)
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     dialog = shell.write_dialog()
     assert dialog.name.text() == "pass-02.jpg"
     qtbot.mouseClick(dialog.act, LEFT)
-    shell.session.write(dialog.target())
+    shell.session.making.write(dialog.target())
     assert (path.parent / "pass-02.jpg").read_bytes() == shell.session.bench.proof.made.data
     assert (path.parent / "pass-01.jpg").read_bytes() == b"taken"
 
@@ -199,7 +199,7 @@ def test_what_the_file_tells_is_listed_before_and_is_what_it_tells(qtbot, shell,
     choice.setCurrentIndex(choice.findText("Leave out"))
     choice.activated.emit(choice.currentIndex())
     assert "Ines on the upper deck" in listed() and "Credit" not in listed()
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     made = credit_of(shell.session.bench.proof.made.data)
     assert made.caption == "Ines on the upper deck" and made.by == ""
@@ -211,7 +211,7 @@ def test_what_the_file_tells_is_listed_before_and_is_what_it_tells(qtbot, shell,
 @pytest.fixture
 def proved(qtbot, shell, begin):
     path = begin("ines_marrow_0417.jpg", DECK)
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     wait(qtbot, shell)
     assert shell.bench.open_name == "proof"
@@ -246,7 +246,7 @@ def test_questions_are_asked_one_by_one_and_answered_by_name(qtbot, shell, prove
     qtbot.mouseClick(asks.rows[0], LEFT)
     assert "1 of 2" in asks.head.text()
     # who answered stays with the docket, and undo takes it back
-    shell.session.undo()
+    shell.session.store.undo()
     assert len(shell.session.bench.fitting.answers) == 1
 
 
@@ -258,12 +258,12 @@ def test_an_answer_holds_for_the_picture_that_was_looked_at(qtbot, shell, proved
     qtbot.mouseClick(asks.yes, LEFT)
     session = shell.session
     assert [row.verdict for row in asks.rows] == ["meets", "meets"] and asks.again.isHidden()
-    session.set({"file.quality": 71}, "Quality")
+    session.model.set({"file.quality": 71}, "Quality")
     assert session.bench.live.counts()["asks"] == 0
     # moved, and it must be looked at again; the ledger and the list say whose word is gone
     window = session.bench.line.frame.window
     moved = (window.left + 20, window.top, window.width, window.height)
-    session.set({"frame.window": moved}, "Move")
+    session.model.set({"frame.window": moved}, "Move")
     wait(qtbot, shell)
     finding = session.bench.live.of("expression")
     assert finding.verdict == "asks" and "Ines Marrow said so before" in finding.says
@@ -273,10 +273,10 @@ def test_an_answer_holds_for_the_picture_that_was_looked_at(qtbot, shell, proved
     qtbot.mouseClick(asks.again, LEFT)
     assert [a.by for a in session.bench.fitting.answers] == ["Tobin Oar", "Tobin Oar"]
     assert session.bench.live.counts()["asks"] == 0 and asks.again.isHidden()
-    session.undo()
+    session.store.undo()
     assert session.bench.live.counts()["asks"] == 2
     # back where it was, the first answers hold again
-    session.undo()
+    session.store.undo()
     assert session.bench.line.frame.window == window
     assert session.bench.live.of("expression").says.startswith("Confirmed by Ines Marrow")
 
@@ -365,7 +365,7 @@ def test_the_file_is_copied_and_after_writing_it_is_the_written_one(
     data = QApplication.clipboard().mimeData()
     copy = Path(data.urls()[0].toLocalFile())
     assert copy.read_bytes() == shell.session.bench.proof.made.data
-    shell.session.write(proved.parent / "pass.jpg")
+    shell.session.making.write(proved.parent / "pass.jpg")
     card = shell.bench.cards["proof"]
     qtbot.mouseClick(card.copies, LEFT)
     data = QApplication.clipboard().mimeData()
@@ -425,7 +425,7 @@ def test_the_handsets_zones_held_half_solid(qtbot, shell, begin):
 
 def test_a_device_that_refuses_says_why_and_shows_nothing(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", "pocketvane/wall-slim", "proof")
-    shell.session.set({"frame.output": "800x1600"}, "x")
+    shell.session.model.set({"frame.output": "800x1600"}, "x")
     shell.bench.show_view(PLACE)
     wait(qtbot, shell)
     place = shell.bench.in_place
@@ -434,10 +434,10 @@ def test_a_device_that_refuses_says_why_and_shows_nothing(qtbot, shell, begin):
     )
     assert place.scene.shown.image is None
     assert "800×1600px" in bare(place.scene.shown.refusal)
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     wait(qtbot, shell)
-    shell.session.set({"frame.output": None}, "x")
+    shell.session.model.set({"frame.output": None}, "x")
     wait(qtbot, shell)
     shell.bench.show_view(PLACE)
     qtbot.waitUntil(lambda: place.scene.shown.image is not None, timeout=20_000)

@@ -96,7 +96,7 @@ def test_a_keyline_takes_its_colour_from_the_picture(qtbot, shell, tmp_path):
     assert np.abs(after[0, 100:-100, :3] - picked).mean() < 6
     assert np.abs(after[20:-20, 20:-20] - before[20:-20, 20:-20]).mean() < 1.5
     # one step back takes the line off
-    shell.session.undo()
+    shell.session.store.undo()
     assert shell.session.bench.fitting.settings.finish.keyline.width == 0
 
 
@@ -147,23 +147,23 @@ def test_the_mask_is_corrected_with_the_brush(qtbot, shell, tmp_path):
     session, sheet = shell.session, bench.sheet
     sheet.setFocus()
     QTest.keyClick(shell, Qt.Key.Key_J)
-    assert isinstance(sheet.tool, Brush) and session.needs_mask
+    assert isinstance(sheet.tool, Brush) and session.pixels.shows_mask
     qtbot.waitUntil(
-        lambda: session.mask() is not None if _found(session) else False, timeout=20_000
+        lambda: session.pixels.mask() is not None if _found(session) else False, timeout=20_000
     )
     wait(qtbot, shell)
     window = session.bench.line.frame.window
     there = (window.left, window.top, window.width, window.height)
-    first = session.mask().window(there, (200, 250))
+    first = session.pixels.mask().window(there, (200, 250))
     start, end = on_sheet(sheet, 0.1, 0.12), on_sheet(sheet, 0.25, 0.12)
     assert first[30, 35] < 0.1  # backdrop
     stroke(sheet, start, end)
-    second = session.mask().window(there, (200, 250))
+    second = session.pixels.mask().window(there, (200, 250))
     assert second[30, 35] > 0.95 and (second >= first - 1e-6).all()
     # Shift turns the brush round: the middle of his chest is taken out
     stroke(sheet, on_sheet(sheet, 0.45, 0.9), on_sheet(sheet, 0.55, 0.9),
            Qt.KeyboardModifier.ShiftModifier)  # fmt: skip
-    third = session.mask().window(there, (200, 250))
+    third = session.pixels.mask().window(there, (200, 250))
     assert first[225, 100] > 0.95 and third[225, 100] < 0.05
     assert len(session.bench.hand.strokes) == 2
     # the wheel makes the brush larger
@@ -187,10 +187,10 @@ def test_the_mask_is_corrected_with_the_brush(qtbot, shell, tmp_path):
     assert np.abs(pixels[900, 400, :3] - (0, 255, 0)).max() < 40  # taken out: filled too
     # each stroke is one step back, and the docket keeps them with the photo
     target = tmp_path / "work.docket"
-    assert session.save(target)
+    assert session.dockets.save(target)
     assert len(load(target).photos[0].marks.strokes) == 2
-    session.undo()
-    session.undo()
+    session.store.undo()
+    session.store.undo()
     assert len(session.bench.hand.strokes) == 1
     QTest.keyClick(sheet, Qt.Key.Key_Escape)
     assert sheet.tool is None
@@ -199,7 +199,7 @@ def test_the_mask_is_corrected_with_the_brush(qtbot, shell, tmp_path):
 
 
 def _found(session) -> bool:
-    return any(not isinstance(mask, str) for mask in session._masks.values())
+    return any(not isinstance(mask, str) for mask in session.photos.masks.values())
 
 
 def test_a_body_that_forbids_it_says_so_before_and_after(qtbot, shell, tmp_path):
@@ -223,7 +223,7 @@ def test_a_body_that_forbids_it_says_so_before_and_after(qtbot, shell, tmp_path)
     )
     assert "evened out by 10 %" in said and "Not permitted" in said
     # written as it is, the file is not ready; conforming takes it back
-    shell.session.prove()
+    shell.session.making.prove()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=30_000)
     assert not shell.session.bench.proof.ready
     qtbot.mouseClick(bench.act, LEFT)
@@ -240,10 +240,10 @@ def test_a_body_that_forbids_it_says_so_before_and_after(qtbot, shell, tmp_path)
 def test_a_lit_clause_on_the_backdrop_is_drawn_as_a_heat_map(qtbot, shell, tmp_path):
     from aptandum.core.rulebook.toml import parse_rulebook
 
-    text = shell.session.shelf.find("keepers-hall/plaque")[0].text
+    text = shell.session.library.shelf.find("keepers-hall/plaque")[0].text
     more = '  [[brief.clause]]\n  measure = "backdrop_plainness"\n  at_most = 5\n\n  [brief.border]'
     book = parse_rulebook(text.replace("  [brief.border]", more, 1))
-    shell.session.put_on_shelf(book)
+    shell.session.library.put_on_shelf(book)
     bench = begin(qtbot, shell, tmp_path, "quill_harrow_0119.jpg", "keepers-hall/plaque")
     qtbot.waitUntil(
         lambda: bench.ledger.rows["backdrop_plainness"].finding.verdict == "misses", timeout=30_000
@@ -268,7 +268,7 @@ def test_three_panels_are_filled_and_the_gaps_stay_empty(qtbot, shell, tmp_path)
     bench = begin(qtbot, shell, tmp_path, "blue_jug_03.jpg", "windhover-kites/two-sail-kite")
     drop(shell, DEMO / "lantern_quay_dusk.jpg")
     fitting = next(f for f in shell.session.docket.fittings if f.brief.endswith("two-sail-kite"))
-    shell.session.lay(fitting.id)
+    shell.session.model.lay(fitting.id)
     wait(qtbot, shell)
     shell.open_finish("panels")
     part = bench.cards["finish"].parts["panels"]
@@ -306,7 +306,7 @@ def test_three_panels_are_filled_and_the_gaps_stay_empty(qtbot, shell, tmp_path)
     assert pixels[60:200, 100:300, :3].std() > 8  # planks
     # the docket keeps the quay by its path beside the docket
     target = tmp_path / "kite.docket"
-    shell.session.save(target)
+    shell.session.dockets.save(target)
     text = target.read_text()
     assert str(tmp_path) not in text.replace(str(DEMO), "")
     assert load(target).fittings[0].settings == shell.session.bench.fitting.settings
@@ -355,8 +355,8 @@ def test_a_caption_is_typed_and_its_legibility_told(qtbot, shell, tmp_path):
     row = bench.ledger.rows["legible_at"]
     assert row.finding.verdict == "meets" and "reads from" in part.reads.text()
     assert bench.ledger.rows["alterations"].finding.verdict == "meets"
-    shell.session.undo()
-    shell.session.undo()
+    shell.session.store.undo()
+    shell.session.store.undo()
     assert shell.session.bench.fitting.settings.finish.caption.text == ""
 
 
@@ -409,7 +409,7 @@ def test_dots_are_seen_beside_their_grey(qtbot, shell, tmp_path):
     wait(qtbot, shell)
     assert "Found at" in card.found.text()
     # another brief has no dots, and the view goes back by itself
-    shell.session.start_fitting(shell.session.docket.photos[0].id, "orrin-moor/night-round")
+    shell.session.model.start_fitting(shell.session.docket.photos[0].id, "orrin-moor/night-round")
     wait(qtbot, shell)
     assert bench.sheet.mode != DOTS and not bench.views[DOTS].isVisible()
 

@@ -27,7 +27,7 @@ def card(qtbot, shell, tmp_path: Path):
     path = tmp_path / "quay.jpg"
     path.write_bytes(jpeg(scene(2600, 1500, 4), quality=90))
     drop(shell, path)
-    assert shell.session.start_fitting(shell.session.docket.photos[0].id, ITEM)
+    assert shell.session.model.start_fitting(shell.session.docket.photos[0].id, ITEM)
     shell.bench.open_station("frame")
     wait(qtbot, shell)
     return shell.bench.cards["frame"]
@@ -88,7 +88,7 @@ def test_a_photo_is_padded_to_shape_with_what_is_chosen(qtbot, shell, card, monk
     wait(qtbot, shell)
     assert shell.session.bench.line.frame.fill == "cut" and card.ground.isHidden()
     for _ in range(4):
-        shell.session.undo()
+        shell.session.store.undo()
     wait(qtbot, shell)
     assert shell.session.bench.fitting.settings.frame.ground == "edge"
 
@@ -129,7 +129,7 @@ def test_numbers_are_typed_and_held_inside_the_photo(qtbot, shell, card):
 
 
 def test_a_body_that_permits_no_padding_is_not_offered_it(qtbot, shell, card):
-    shell.session.start_fitting(shell.session.docket.photos[0].id, PASS)
+    shell.session.model.start_fitting(shell.session.docket.photos[0].id, PASS)
     wait(qtbot, shell)
     shell.bench.open_station("frame")
     assert not card.fills["pad"].isEnabled()

@@ -119,7 +119,7 @@ def test_the_frame_by_keys_and_by_typed_numbers(qtbot, shell, portrait):
     bench = shell.bench
     bench.open_station("frame")
     wait(qtbot, shell)
-    shell.session.set({"frame.window": "600, 900, 1890, 2520"}, "start")
+    shell.session.model.set({"frame.window": "600, 900, 1890, 2520"}, "start")
     sheet = bench.sheet
     sheet.setFocus()
     step = 1 / shell.session.bench.line.frame.scale
@@ -199,11 +199,11 @@ def test_what_is_seen_in_the_frame_is_the_finished_picture(qtbot, shell, portrai
     bench.open_station("frame")
     shell.resize(1600, 1100)
     wait(qtbot, shell)
-    shell.session.frame_from_marks()
+    shell.session.marking.frame_from_marks()
     wait(qtbot, shell)
     bench.sheet.one_to_one()
     wait(qtbot, shell)
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     box = bench.sheet.to_sheet(shell.session.bench.line.frame.window)
     grab = bench.sheet.grab().toImage()
@@ -223,7 +223,7 @@ def test_what_is_seen_in_the_frame_is_the_finished_picture(qtbot, shell, portrai
 
 def test_mends_are_done_in_one_press(qtbot, shell, portrait):
     session = shell.session
-    session.set({"file.format": "png"}, "Format")
+    session.model.set({"file.format": "png"}, "Format")
     shell.bench.open_station("file")
     wait(qtbot, shell)
     assert session.bench.live.of("format").verdict == "misses"
@@ -235,21 +235,21 @@ def test_mends_are_done_in_one_press(qtbot, shell, portrait):
     press = next(link for link in links if link is not None and "JPEG" in link.text())
     qtbot.mouseClick(press, LEFT)
     assert session.bench.live.of("format").verdict == "meets"
-    session.set({"file.format": "png"}, "Format")
-    session.conform()
+    session.model.set({"file.format": "png"}, "Format")
+    session.making.conform()
     qtbot.waitUntil(lambda: session.bench.proof is not None, timeout=20_000)
     assert session.bench.proof.ready
 
 
 def test_only_a_person_answers_what_only_a_person_can(qtbot, shell, portrait):
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     assert "once you confirm" in shell.bench.cards["proof"].verdict.text
     for name in ("expression", "glare"):
-        shell.session.confirm(name, True)
+        shell.session.answers.confirm(name, True)
     assert shell.session.bench.proof.ready
     assert shell.bench.cards["proof"].verdict.text == "Ready"
     answers = shell.session.bench.fitting.answers
     assert all(answer.by and answer.at for answer in answers)
-    shell.session.undo()
+    shell.session.store.undo()
     assert "once you confirm" in shell.bench.cards["proof"].verdict.text

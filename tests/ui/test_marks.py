@@ -32,7 +32,7 @@ def bench(qtbot, shell, tmp_path: Path):
 
 
 def handle(sheet, name: str) -> QPoint:
-    marks = sheet.session.marks()
+    marks = sheet.session.marking.marks()
     return sheet._at(*getattr(marks, name)).toPoint()
 
 
@@ -59,20 +59,20 @@ def test_framed_with_one_key_and_the_chin_corrected(qtbot, shell, bench, tmp_pat
     assert session.bench.hand.moved == ("chin",)
     assert "chin set by hand" in bench.cards["frame"].marks.figure.text()
     # one drag is one step back
-    session.undo()
+    session.store.undo()
     assert session.bench.hand.moved == ()
     assert rows["head_height"].finding.value == pytest.approx(before)
-    session.redo()
+    session.store.redo()
     # kept in the docket, with the photo
     target = tmp_path / "work.docket"
-    assert session.save(target)
+    assert session.dockets.save(target)
     assert load(target).photos[0].marks.moved == ("chin",)
     qtbot.mouseClick(bench.cards["frame"].as_found, LEFT)
     assert session.bench.hand.moved == ()
 
 
 def test_the_file_says_what_the_frame_said(qtbot, shell, bench):
-    shell.session.frame_from_marks()
+    shell.session.marking.frame_from_marks()
     wait(qtbot, shell)
     live = shell.session.bench.live
     qtbot.mouseClick(bench.act, LEFT)
@@ -93,7 +93,7 @@ def test_a_picture_without_a_face_says_so(qtbot, shell, tmp_path):
     qtbot.waitUntil(lambda: "No face" in rows["head_tilt"].finding.says)
     assert rows["head_tilt"].finding.verdict == "unknown"
     assert rows["people"].finding.verdict == "misses"
-    shell.session.frame_from_marks()
+    shell.session.marking.frame_from_marks()
     assert "No face was found" in shell.message.text.text()
 
 
@@ -102,23 +102,23 @@ def test_the_frame_is_carried_to_other_photos(qtbot, shell, bench, tmp_path, mon
     for name in ("tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "blue_jug_03.jpg"):
         path = tmp_path / name
         path.write_bytes((DEMO / name).read_bytes())
-        shell.session.open_photo(str(path))
-    shell.session.frame_from_marks()
+        shell.session.photos.take([str(path)])
+    shell.session.marking.frame_from_marks()
     dialog = shell.carry_dialog()
     assert [dialog.photos.item(i).text() for i in range(3)] == [
         "tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "blue_jug_03.jpg",
     ]  # fmt: skip
     assert dialog.way == "marks"
-    shell.session.carry(dialog.chosen, dialog.way)
+    shell.session.marking.carry(dialog.chosen, dialog.way)
     assert "Carrying the frame" in bench.progress.text() and bench.cancel.isVisible()
     qtbot.waitUntil(lambda: len(shell.session.docket.fittings) == 3, timeout=20_000)
     said = shell.message.text.text()
     assert "Carried to 2 photos." in said and "blue_jug_03.jpg: no face was found" in said
     for fitting in shell.session.docket.fittings[1:]:
-        assert shell.session.lay(fitting.id)
+        assert shell.session.model.lay(fitting.id)
         for name in ("head_height", "eye_line", "head_offset"):
             assert shell.session.bench.live.of(name).verdict == "meets"
-    shell.session.undo()
+    shell.session.store.undo()
     assert len(shell.session.docket.fittings) == 1
 
 
@@ -159,12 +159,12 @@ def test_two_to_one_and_print_size(qtbot, shell, bench):
 def test_a_box_is_kept_clear_of_the_clock(qtbot, shell, bench):
     """Drawn with Ctrl, judged at once, mended by the shift that is offered, taken out again."""
     session, sheet = shell.session, bench.sheet
-    session.start_fitting(session.docket.photos[0].id, "pocketvane/wall-slim")
+    session.model.start_fitting(session.docket.photos[0].id, "pocketvane/wall-slim")
     wait(qtbot, shell)
     bench.open_station("frame")
     row = bench.ledger.rows["zones_clear"]
     assert row.finding.measured == "clock on the face"
-    session.set({"frame.window": "800, 1200, 1800, 3850"}, "start")
+    session.model.set({"frame.window": "800, 1200, 1800, 3850"}, "start")
     wait(qtbot, shell)
     box = sheet.frame_rect()
     control = Qt.KeyboardModifier.ControlModifier
@@ -182,7 +182,7 @@ def test_a_box_is_kept_clear_of_the_clock(qtbot, shell, bench):
     assert sheet.solid == 1.0
     QTest.mouseClick(sheet, LEFT, control, at(0.45, 0.92))
     assert session.bench.hand.keep_clear == ()
-    session.undo()
+    session.store.undo()
     assert len(session.bench.hand.keep_clear) == 1
 
 
@@ -195,7 +195,7 @@ def test_two_faces_and_none(qtbot, shell, tmp_path):
     drop(shell, both)
     shell.start.choose(DECK)
     wait(qtbot, shell)
-    qtbot.waitUntil(lambda: shell.session.people() is not None)
+    qtbot.waitUntil(lambda: shell.session.model.people() is not None)
     card, rows = shell.bench.cards["frame"], shell.bench.ledger.rows
     shell.bench.open_station("frame")
     assert rows["people"].finding.verdict == "misses"
@@ -206,7 +206,7 @@ def test_two_faces_and_none(qtbot, shell, tmp_path):
     QTest.keyClicks(card.faces, "face 2")
     assert shell.session.bench.hand.face == 1
     assert rows["head_tilt"].finding.verdict == "meets"
-    shell.session.frame_from_marks()
+    shell.session.marking.frame_from_marks()
     assert rows["head_offset"].finding.verdict == "meets"
     jug = tmp_path / "blue_jug_03.jpg"
     jug.write_bytes((DEMO / jug.name).read_bytes())
@@ -236,8 +236,8 @@ def test_the_other_way_up_where_the_brief_leaves_it_open(qtbot, shell, tmp_path)
     assert session.bench.line.frame.output == (1840, 2208)
     QTest.keyClick(shell, Qt.Key.Key_U)
     assert session.bench.line.frame.output == (2208, 1840)
-    session.start_fitting(session.docket.photos[0].id, "quayside-exchange/shop-header")
-    session.other_way_up()
+    session.model.start_fitting(session.docket.photos[0].id, "quayside-exchange/shop-header")
+    session.marking.other_way_up()
     assert "no other way up: 5:1" in shell.message.text.text()
 
 
@@ -255,7 +255,7 @@ def test_a_photo_turned_by_a_key(qtbot, shell, tmp_path):
     assert session.bench.preview.shape[0] > session.bench.preview.shape[1]
     assert session.bench.line.frame.output == (800, 1200)
     assert "then a quarter to the right" in shell.bench.cards["source"].turn.figure.text()
-    session.undo()
+    session.store.undo()
     assert session.bench.photo.facts.size == (3900, 2600)
     wait(qtbot, shell)
     assert session.bench.preview.shape[0] < session.bench.preview.shape[1]
@@ -287,9 +287,9 @@ def test_straightened_along_a_line_and_by_the_eyes(qtbot, shell, bench):
     drag(sheet, chin, chin + QPoint(6, 12))
     now = handle_of(sheet)
     assert abs(now.x() - chin.x() - 6) <= 1 and abs(now.y() - chin.y() - 12) <= 1
-    session.undo()
-    session.undo()
-    session.undo()
+    session.store.undo()
+    session.store.undo()
+    session.store.undo()
     assert session.bench.line.frame.angle == pytest.approx(-5, abs=0.1)
 
 
@@ -299,7 +299,7 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
     drop(shell, path)
     shell.start.choose(DECK)
     wait(qtbot, shell)
-    qtbot.waitUntil(lambda: shell.session.people() is not None)
+    qtbot.waitUntil(lambda: shell.session.model.people() is not None)
     assert "Straighten by 8°" in shell.session.bench.live.of("head_tilt").mend.words
     qtbot.mouseClick(shell.bench.act, LEFT)
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
@@ -307,7 +307,7 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
     assert shell.session.bench.proof.ready
     for name in ("head_tilt", "head_height", "headroom", "eye_line", "head_offset"):
         assert found.of(name).verdict == "meets", name
-    shell.session.undo()  # one step takes all of it back
+    shell.session.store.undo()  # one step takes all of it back
     assert shell.session.bench.line.frame.angle == 0
 
 
@@ -321,15 +321,15 @@ def test_the_subject_s_box_is_drawn_by_its_corner(qtbot, shell, tmp_path):
     drop(shell, path)
     shell.start.choose("pocketvane/wall-slim")
     wait(qtbot, shell)
-    qtbot.waitUntil(lambda: shell.session.people() is not None)
+    qtbot.waitUntil(lambda: shell.session.model.people() is not None)
     shell.bench.open_station("frame")
     sheet, session = shell.bench.sheet, shell.session
-    thing = session.people().subject
+    thing = session.model.people().subject
     assert 300 < thing[0] < 380 and 600 < thing[2] < 720
     assert "the subject" in shell.bench.ledger.rows["zones_clear"].finding.measured
     corner = sheet._at(thing[0] + thing[2], thing[1] + thing[3]).toPoint()
     drag(sheet, corner, corner - QPoint(40, 30))
     smaller = session.bench.hand.subject
     assert smaller[:2] == pytest.approx(thing[:2], abs=0.2) and smaller[2] < thing[2] - 20
-    session.undo()
+    session.store.undo()
     assert session.bench.hand.subject is None

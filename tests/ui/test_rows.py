@@ -72,7 +72,7 @@ def test_every_row_shows_what_is_set_and_sets_what_is_shown(qtbot, shell, bench)
         elif isinstance(row, ShareRow):
             row.slide.setValue(37 if round(before) != 37 else 41)
             assert value(shell, key) == row.slide.value(), key
-            shell.session.settle()
+            shell.session.store.settle()
         elif isinstance(row, SwitchRow):
             row.tick.click()
             assert value(shell, key) is not before, key
@@ -89,13 +89,13 @@ def test_every_row_shows_what_is_set_and_sets_what_is_shown(qtbot, shell, bench)
             row.field.setModified(True)
             row.field.editingFinished.emit()
             assert value(shell, key) == wanted, key
-        shell.session.undo()
+        shell.session.store.undo()
         assert value(shell, key) == before, key
     wait(qtbot, shell)
 
 
 def test_what_is_set_elsewhere_is_shown_by_the_rows(qtbot, shell, bench):
-    shell.session.set(
+    shell.session.model.set(
         {"finish.keyline.width": "5", "finish.keyline.strength": "40",
          "finish.keyline.colour": "#C9A227", "finish.caption.text": "Landing"}, "Set",
     )  # fmt: skip
@@ -153,7 +153,9 @@ def test_the_dropper_is_put_away_and_says_where_there_is_nothing(qtbot, shell, b
 def test_the_frame_is_not_drawn_over_colours_and_edges(qtbot, shell, bench):
     """Where a keyline is looked at, nothing lies on it; at Frame the frame is there again."""
     bench.open_station("finish")
-    shell.session.set({"finish.keyline.width": 4, "finish.keyline.colour": "#FF0000"}, "Keyline")
+    shell.session.model.set(
+        {"finish.keyline.width": 4, "finish.keyline.colour": "#FF0000"}, "Keyline"
+    )
     wait(qtbot, shell)
     box = bench.sheet.frame_rect()
     edge = bench.sheet.grab().toImage().pixelColor(box.left() + 1, box.top() + 30)
@@ -180,11 +182,11 @@ def test_the_record_is_on_the_proof_card_as_it_grows(qtbot, shell, bench):
         return " ".join(w.text() for w in shown)
 
     assert "does not limit what may be done" in said()
-    shell.session.set({"colour.space": "grey"}, "Grey")
+    shell.session.model.set({"colour.space": "grey"}, "Grey")
     assert "converted from sRGB to grey" in said()
-    shell.session.set({"finish.caption.text": "Quay", "frame.angle": 3}, "More")
+    shell.session.model.set({"finish.caption.text": "Quay", "frame.angle": 3}, "More")
     assert "Straightened by 3° clockwise" in said() and "Caption: “Quay”" in said()
-    shell.session.undo()
+    shell.session.store.undo()
     assert "Quay" not in said()
 
 
@@ -220,7 +222,7 @@ def test_the_brush_s_stroke_ends_where_the_photo_does(qtbot, shell, bench):
     assert len(stroke.points) > 3 and stroke.radius > 0
     wait(qtbot, shell)
     window = shell.session.bench.line.frame.window
-    cover = shell.session.mask().window(
+    cover = shell.session.pixels.mask().window(
         (window.left, window.top, window.width, window.height), (100, 100)
     )
     assert cover[50, 60] > 0.9 and np.isfinite(cover).all()

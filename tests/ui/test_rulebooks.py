@@ -120,7 +120,7 @@ def test_a_newer_edition_is_seen_and_taken_over(qtbot, shell, docket, tmp_path):
     finding = shell.session.bench.live.of("enlargement")
     assert finding.verdict == "misses" and "pulls against" in finding.mend.words
     assert shell.tabs["rulebooks"].news == "" and shell.bench.ledger.edition.isHidden()
-    shell.session.undo()
+    shell.session.store.undo()
     assert shell.session.bench.book.body.edition == "4"
     assert shell.session.bench.live.of("enlargement").verdict == "meets"
 
@@ -250,9 +250,9 @@ def test_a_rulebook_from_nothing_by_keyboard_alone(qtbot, shell):
         """
     )
     # it lies on the shelf now, and still does after a restart
-    assert shell.session.shelf.find("pier-office/notice-picture")
+    assert shell.session.library.shelf.find("pier-office/notice-picture")
     again = open_shell()
-    assert again.session.shelf.find("pier-office/notice-picture")
+    assert again.session.library.shelf.find("pier-office/notice-picture")
     again.close()
 
 
@@ -374,10 +374,10 @@ def test_what_may_be_done_where_it_is_seen_and_what_is_laid_on_it(qtbot, shell, 
 
 def test_a_shipped_rulebook_is_never_written_to(qtbot, shell):
     shell.go("rulebooks")
-    before = Path(shell.session.shelf.book("vessary-ferries").path).read_bytes()
+    before = Path(shell.session.library.shelf.book("vessary-ferries").path).read_bytes()
     shell.rulebooks.show_brief("vessary-ferries/deck-pass")
     shell.rulebooks.change()
-    shipped = Path(shell.session.shelf.book("vessary-ferries").path)
+    shipped = Path(shell.session.library.shelf.book("vessary-ferries").path)
     assert not shell.rulebooks.save_to(shipped)
     assert "comes with Aptandum" in shell.message.text.text()
     assert shipped.read_bytes() == before
@@ -385,11 +385,11 @@ def test_a_shipped_rulebook_is_never_written_to(qtbot, shell):
 
 def test_a_file_that_is_no_rulebook_says_so_and_the_shelf_stays(qtbot, shell, tmp_path):
     (tmp_path / "bad.toml").write_text(FOUR.replace('"width"', '"wdith"'))
-    n = len(shell.session.shelf.rulebooks)
+    n = len(shell.session.library.shelf.rulebooks)
     drop(shell, tmp_path / "bad.toml")
     assert "bad.toml:14" in shell.message.text.text()
     assert '"width" is the nearest' in shell.message.text.text()
-    assert len(shell.session.shelf.rulebooks) == n
+    assert len(shell.session.library.shelf.rulebooks) == n
 
 
 # --- the chart -----------------------------------------------------------------------------
@@ -476,8 +476,8 @@ def test_two_thousand_photos_do_not_hold_the_place_up(qtbot, shell, tmp_path, ph
         path = tmp_path / f"n{n}.jpg"
         path.write_bytes(first if n != 7 else b"no photo")
         docket, _ = docket.with_photo(str(path))
-    shell.session.history.docket = docket
-    shell.session.changed.emit()
+    shell.session.store.history.docket = docket
+    shell.session.model.changed.emit()
     shell.go("rulebooks")
     chart = shell.rulebooks.chart
     assert chart.photos == ()

@@ -45,7 +45,7 @@ def test_a_folder_dropped_beside_a_photo_is_taken_in_with_it(qtbot, shell, tmp_p
     names = [Path(p.path).name for p in shell.session.docket.photos]
     assert names == ["alone.jpg", "a.jpg", "b.jpg"]
     assert shell.places.currentWidget() is shell.board
-    shell.session.undo()
+    shell.session.store.undo()
     assert not shell.session.docket.photos
 
 
@@ -90,7 +90,7 @@ def test_a_limit_that_cannot_be_met_is_read_in_the_file_card(qtbot, shell, tmp_p
         '[[brief.clause]]\nmeasure = "format"\nexactly = "jpeg"\n'
         '[[brief.clause]]\nmeasure = "file_bytes"\nat_most = "9 KB"\n'
     )
-    shell.session.add_rulebooks([str(book)])
+    shell.session.library.add_rulebooks([str(book)])
     shell.start.fill()
     shell.start.choose("tight/b")
     drop(shell, path)
@@ -100,7 +100,7 @@ def test_a_limit_that_cannot_be_met_is_read_in_the_file_card(qtbot, shell, tmp_p
     made = shell.session.bench.draft
     assert "At most 9 000 bytes are asked" in text
     assert f"{len(made.data):,}".replace(",", " ") in text and "fewer pixels" in text
-    shell.session.conform()
+    shell.session.making.conform()
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     assert shell.bench.cards["proof"].verdict.text == "Not ready"
 
@@ -108,14 +108,14 @@ def test_a_limit_that_cannot_be_met_is_read_in_the_file_card(qtbot, shell, tmp_p
 def test_a_rulebook_with_errors_is_said(shell, tmp_path: Path):
     bad = tmp_path / "bad.toml"
     bad.write_text("format = 3\n")
-    shell.session.add_rulebooks([str(bad)])
+    shell.session.library.add_rulebooks([str(bad)])
     assert "bad.toml:1" in shell.message.text.text()
 
 
 def test_dockets_are_saved_and_opened(qtbot, shell, tmp_path: Path, monkeypatch):
     shell.open_demo()
     wait(qtbot, shell)
-    shell.session.set({"frame.window": "100, 200, 1890, 2520"}, "x")
+    shell.session.model.set({"frame.window": "100, 200, 1890, 2520"}, "x")
     target = tmp_path / "mine"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))
     shell.save()

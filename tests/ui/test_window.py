@@ -60,9 +60,9 @@ def two(qtbot, shell, photos) -> list[str]:
     """Two photos, each going to one brief; the first is on the bench."""
     drop(shell, *photos)
     ids = [entry.id for entry in shell.session.docket.photos]
-    shell.session.start_fittings([(ids[0], ITEM), (ids[1], HEADER)])
+    shell.session.many.start_fittings([(ids[0], ITEM), (ids[1], HEADER)])
     made = [fitting.id for fitting in shell.session.docket.fittings]
-    shell.session.lay(made[0])
+    shell.session.model.lay(made[0])
     wait(qtbot, shell)
     return made
 
@@ -106,11 +106,11 @@ def test_a_docket_is_saved_whole_again_and_under_its_ending(
     answer_with(monkeypatch, tmp_path / "autumn")
     key(shell, Qt.Key.Key_S, CTRL)
     target = tmp_path / "autumn.docket"
-    assert load(target).fittings and shell.session.path == target
-    shell.session.clear_fittings([two[1]])
+    assert load(target).fittings and shell.session.store.path == target
+    shell.session.many.clear_fittings([two[1]])
     key(shell, Qt.Key.Key_S, CTRL)  # its own file needs no question
     assert len(load(target).fittings) == 1
-    assert shell.session.docket == shell.session.saved
+    assert shell.session.docket == shell.session.store.saved
 
 
 def test_a_name_that_gets_its_ending_later_overwrites_nothing_unasked(
@@ -124,12 +124,12 @@ def test_a_name_that_gets_its_ending_later_overwrites_nothing_unasked(
     press("Leave it", asked)
     key(shell, Qt.Key.Key_S, CTRL)
     assert asked == ["autumn.docket is there already."]
-    assert there.read_text() == "somebody's own" and shell.session.path is None
+    assert there.read_text() == "somebody's own" and shell.session.store.path is None
     press("Replace it")
     key(shell, Qt.Key.Key_S, CTRL)
     assert load(there).fittings
     # the same for a report, by the kind that was chosen
-    qtbot.waitUntil(lambda: not shell.session.queue.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
     report = tmp_path / "autumn.pdf"
     report.write_bytes(b"somebody's own")
     answer_with(monkeypatch, tmp_path / "autumn", "PDF (*.pdf)")
@@ -146,7 +146,7 @@ def test_a_docket_that_cannot_be_written_is_said(qtbot, shell, two, tmp_path, mo
     answer_with(monkeypatch, tmp_path / "nowhere" / "autumn.docket")
     key(shell, Qt.Key.Key_S, CTRL)
     assert "autumn.docket was not written: there is no folder nowhere" in shell.message.text.text()
-    assert shell.session.saved is None and len(shell.session.docket.fittings) == 2
+    assert shell.session.store.saved is None and len(shell.session.docket.fittings) == 2
 
 
 def test_from_fitting_to_fitting_by_key(qtbot, shell, two):
@@ -209,27 +209,27 @@ def test_a_photo_that_lies_elsewhere_is_found_and_another_is_asked_about(
 ):
     docket = tmp_path / "kept" / "autumn.docket"
     docket.parent.mkdir()
-    assert shell.session.save(docket)
+    assert shell.session.dockets.save(docket)
     window = shell.session.bench.line.frame.window
     gone = tmp_path / "far" / "away" / "mole_2.jpg"
     gone.parent.mkdir(parents=True)
     photos[0].rename(gone)
     other = tmp_path / "other.png"
     Image.fromarray(scene(400, 300, 9)).save(other)
-    shell.session.load(docket)
-    assert shell.session.missing() is not None
+    shell.session.dockets.load(docket)
+    assert shell.session.photos.missing() is not None
     # another picture is not taken unasked
     asked: list[str] = []
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(other), ""))
     press("Leave it", asked)
     key(shell, Qt.Key.Key_P, CTRL | SHIFT)
     assert "other.png is not the same picture as mole.jpg" in asked[0]
-    assert shell.session.missing() is not None
+    assert shell.session.photos.missing() is not None
     # the same picture under another name is
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(gone), ""))
     key(shell, Qt.Key.Key_P, CTRL | SHIFT)
-    assert shell.session.missing() is None
-    assert shell.session.lay(two[0])
+    assert shell.session.photos.missing() is None
+    assert shell.session.model.lay(two[0])
     wait(qtbot, shell)
     assert shell.session.bench.photo.path == str(gone)
     assert shell.session.bench.line.frame.window == window

@@ -1,69 +1,13 @@
 from __future__ import annotations
 
-import threading
-
 import numpy as np
 import pytest
 
 from aptandum.core.judge.findings import Finding
-from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.model import Clause, Limit
 from aptandum.ui.bench.gauge import scale_of
 from aptandum.ui.bench.sheet import to_image
-from aptandum.ui.work import Queue
 from samples import clause, jpeg, scene
-
-
-def test_only_the_newest_work_of_a_kind_is_delivered(qtbot):
-    queue = Queue()
-    got: list[object] = []
-    gate = threading.Event()
-
-    def slow(late):
-        gate.wait(5)
-        return "old"
-
-    queue.start("draft", slow, lambda result, trouble: got.append(result))
-    queue.start("draft", lambda late: "new", lambda result, trouble: got.append(result))
-    gate.set()
-    qtbot.waitUntil(lambda: not queue.busy, timeout=5000)
-    queue.pool.waitForDone(5000)
-    qtbot.wait(20)
-    assert got == ["new"]
-
-
-def test_cancelled_work_is_told_and_its_result_dropped(qtbot):
-    queue = Queue()
-    got: list[object] = []
-    begun, seen = threading.Event(), []
-
-    def work(late):
-        begun.set()
-        while not late():
-            pass
-        seen.append(late())
-        return 1
-
-    queue.start("proof", work, lambda result, trouble: got.append(result))
-    assert begun.wait(5)
-    queue.cancel("proof")
-    queue.pool.waitForDone(5000)
-    qtbot.wait(20)
-    assert seen == [True] and got == [] and not queue.busy
-
-
-def test_trouble_in_a_worker_comes_back_as_a_sentence(qtbot):
-    queue = Queue()
-    said: list[str] = []
-
-    def fails(late):
-        raise PhotoError("gull.jpg cannot be read.")
-
-    queue.start("a", fails, lambda result, trouble: said.append(trouble))
-    queue.start("b", lambda late: 1 / 0, lambda result, trouble: said.append(trouble))
-    qtbot.waitUntil(lambda: len(said) == 2, timeout=5000)
-    assert "gull.jpg cannot be read." in said
-    assert any("ZeroDivisionError" in text for text in said)
 
 
 @pytest.mark.parametrize("bands", [1, 2, 3, 4])
@@ -110,12 +54,12 @@ def test_a_photo_that_changes_on_disk_is_said(qtbot, shell, tmp_path):
         'format = 1\n[body]\nid = "pier"\nname = "Pier"\n[[brief]]\nid = "b"\ntitle = "B"\n'
         + clause("width", at_most=500)
     )
-    shell.session.add_rulebooks([str(book)])
+    shell.session.library.add_rulebooks([str(book)])
     shell.start.fill()
     shell.start.choose("pier/b")
     shell.take_photos([str(path)])
     qtbot.waitUntil(lambda: shell.session.bench.draft_is_current, timeout=10_000)
     path.write_bytes(jpeg(scene(90, 120)))
-    shell.session.set({"frame.window": "10, 10, 600, 800"}, "x")
+    shell.session.model.set({"frame.window": "10, 10, 600, 800"}, "x")
     qtbot.waitUntil(lambda: "changed on disk" in shell.message.text.text(), timeout=10_000)
     assert "sea.jpg" in shell.message.text.text()

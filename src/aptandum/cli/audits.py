@@ -64,7 +64,9 @@ def audit_command(
     try:
         workers = workers_for(len(tasks) // 8, workers)  # looking takes less than making
         with executor_of(workers) as pool:
-            for one in batch.run(tasks, pool, max(1, workers), lambda: stopped, audit.check_one):
+            for one in batch.run(
+                tasks, pool, max(1, workers), lambda: stopped, audit.check_one, audit.check_lost
+            ):
                 checked.append(one)
                 if as_json:
                     json_line(_record(one, brief))

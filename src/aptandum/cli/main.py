@@ -44,6 +44,7 @@ from aptandum.cli.many import (
     Ledger,
     Task,
     conform_one,
+    done_lost,
     executor_of,
     named_files,
     reasons,
@@ -274,7 +275,9 @@ def _conform_all(
     try:
         workers = workers_for(len(tasks), workers)
         with executor_of(workers) as pool:
-            for done in batch.run(tasks, pool, max(1, workers), lambda: stopped, conform_one):
+            for done in batch.run(
+                tasks, pool, max(1, workers), lambda: stopped, conform_one, done_lost
+            ):
                 made += 1
                 ledger.add(done)
                 records.append(done.record)

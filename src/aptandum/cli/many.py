@@ -6,13 +6,11 @@ import glob
 import hashlib
 import json
 import os
-import signal
 from collections import Counter
 from collections.abc import Iterable, Iterator
-from concurrent.futures import Executor, ProcessPoolExecutor
+from concurrent.futures import Executor
 from contextlib import contextmanager
 from dataclasses import dataclass
-from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
@@ -20,13 +18,15 @@ from platformdirs import user_state_path
 
 from aptandum.core import hands
 from aptandum.core.conform import conform, named
+from aptandum.core.docket import batch
 from aptandum.core.docket.found import photos_in
-from aptandum.core.file.write import WriteError, write
+from aptandum.core.errors import AptandumError
+from aptandum.core.file.write import write
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import PhotoError
 from aptandum.core.report import Entry, entry_of
 from aptandum.core.rulebook.model import Brief, Rulebook
+from aptandum.core.workers import Workers
 
 
 def named_files(arguments: Iterable[str]) -> list[str]:
@@ -85,11 +85,8 @@ def conform_one(task: Task) -> Done:
             )  # fmt: skip
         proof = named(proof, task.brief, path.name)
         entry = entry_of(photo, task.book, task.brief, proof) if task.report else None
-    except (PhotoError, WriteError) as error:
-        return Done(task, {
-            "file": task.file, "brief": task.name, "written": None, "line": None, "ready": False,
-            "findings": [], "error": str(error),
-        })  # fmt: skip
+    except (AptandumError, OSError) as error:
+        return _unmade(task, str(error))
     figures = proof.figures()
     record = {
         "file": task.file, "brief": task.name, "written": str(path), "line": figures,
@@ -99,18 +96,24 @@ def conform_one(task: Task) -> Done:
     return Done(task, record, proof.findings, tuple(figures["notes"]), entry)  # type: ignore[arg-type]
 
 
+def done_lost(task: Task, error: BaseException) -> Done:
+    """The record of a file whose worker died, or that failed by a mistake, which is logged."""
+    return _unmade(task, batch.lost_said(task.file, error))
+
+
+def _unmade(task: Task, why: str) -> Done:
+    return Done(task, {
+        "file": task.file, "brief": task.name, "written": None, "line": None, "ready": False,
+        "findings": [], "error": why,
+    })  # fmt: skip
+
+
 def _holds(path: Path, data: bytes) -> bool:
     """Whether a file of these very bytes is there."""
     try:
         return path.stat().st_size == len(data) and path.read_bytes() == data
     except OSError:
         return False
-
-
-def _worker() -> None:
-    """A worker has one core, and leaves Ctrl-C to its parent, which lets it finish its file."""
-    hands.one_core()
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
 
 
 _MANY = 24
@@ -134,7 +137,7 @@ def executor_of(workers: int) -> Iterator[Executor]:
         with hands.on_one_core():
             yield hands.Here()
     else:
-        with ProcessPoolExecutor(workers, get_context("spawn"), initializer=_worker) as pool:
+        with Workers(workers, hands.one_core) as pool:
             yield pool
 
 

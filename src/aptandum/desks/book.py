@@ -62,6 +62,10 @@ class Book:
             " settled INTEGER NOT NULL, record TEXT NOT NULL)"
         )
         self._base.execute(
+            "CREATE TABLE IF NOT EXISTS dockets (key TEXT PRIMARY KEY, path TEXT NOT NULL,"
+            " title TEXT NOT NULL)"
+        )
+        self._base.execute(
             "CREATE UNIQUE INDEX IF NOT EXISTS once ON handed (brief, sha256) WHERE NOT over"
         )
 
@@ -153,6 +157,31 @@ class Book:
     def of(self, docket: str) -> list[HandOver]:
         """All of a docket, in the order in which they were begun."""
         return self._read("WHERE docket = ?", (docket,))
+
+    def remember(self, docket: str, path: str, title: str) -> None:
+        """Write down where a docket that has handed something over lies (an empty path: nowhere
+        yet), and what it is called."""
+        with self._lock:
+            self._base.execute(
+                "INSERT INTO dockets (key, path, title) VALUES (?, ?, ?) ON CONFLICT (key)"
+                " DO UPDATE SET path = excluded.path, title = excluded.title",
+                (docket, path, title),
+            )
+
+    def dockets(self) -> dict[str, tuple[str, str]]:
+        """Every docket that has handed something over: its file and title, by its key."""
+        with self._lock:
+            rows = self._base.execute(
+                "SELECT DISTINCT handed.docket, COALESCE(path, ''), COALESCE(title, '')"
+                " FROM handed LEFT JOIN dockets ON dockets.key = handed.docket"
+            ).fetchall()
+        return {key: (path, title) for key, path, title in rows if key}
+
+    def adopt(self, item_id: str, docket: str) -> HandOver | None:
+        """Make a hand-over another docket's."""
+        with self._lock:
+            self._base.execute("UPDATE handed SET docket = ? WHERE id = ?", (docket, item_id))
+        return self.get(item_id)
 
     def all(self) -> list[HandOver]:
         return self._read("", ())

@@ -11,8 +11,10 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from aptandum.core import mistakes, workers
 from aptandum.core.docket import recovery
 from aptandum.ui import preferences, theme
+from aptandum.ui.defence import Defence
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
 from aptandum.ui.strings import t
@@ -43,14 +45,14 @@ def open_shell(
     """The main window with what was asked for on the command line."""
     session = Session()
     shell = Shell(session)
-    session.add_own_rulebooks()
+    session.library.add_own_rulebooks()
     screen = preferences.screen_profile()
-    session.screen = screen[1] if screen is not None else None
-    session.keeper = recovery.Keeper()
+    session.drafts.screen = screen[1] if screen is not None else None
+    session.autosave.keeper = recovery.Keeper()
     if not (photos or brief or demo):
-        session.recover()
+        session.dockets.recover()
     if rulebooks:
-        session.add_rulebooks(rulebooks)
+        session.library.add_rulebooks(rulebooks)
         shell.start.fill()
     if demo:
         shell.open_demo()
@@ -60,6 +62,7 @@ def open_shell(
             session.tell(t("There is no brief “{name}” on the shelf.", name=brief))
     if photos:
         shell.take_photos(photos)
+    shell.watch_disk()
     return shell
 
 
@@ -74,7 +77,9 @@ def run(
     """
     app = application()
     signal.signal(signal.SIGINT, signal.SIG_DFL)
+    mistakes.open_log()
     shell = open_shell(photos, brief, demo, rulebooks)
+    Defence(shell.session).put_up()
     shell.show()
     picture = os.environ.get("APTANDUM_PICTURE")
     status = {"code": 0}
@@ -95,11 +100,12 @@ def run(
             saved = shell.grab().save(str(Path(picture)))
             status["code"] = 0 if saved else 1
             if os.environ.get("APTANDUM_QUIT"):
-                shell.session.queue.stop()
+                shell.session.stop()
                 app.exit(status["code"])
 
         watch.timeout.connect(look)
         watch.start(100)
     code = app.exec()
+    workers.stop_shared()
     sys.stdout.flush()
     return code

@@ -1,53 +1,127 @@
-"""What is being worked on: how far it is, how long it may still take, and Cancel."""
+"""What is being worked on: how far it is, how long it may still take, and Cancel for each."""
 
 from __future__ import annotations
 
-import math
+from functools import partial
 
-from PyQt6.QtCore import QElapsedTimer
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from aptandum.core.quantity import grouped
-from aptandum.ui.session import Session
+from aptandum.ui.jobs import Command, Jobs
+from aptandum.ui.jobs.command import State
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, label
+from aptandum.ui.widgets import button, clear, label
+
+
+def said(command: Command[object]) -> str:
+    """How far a command is, in words."""
+    if command.state is State.WAITING:
+        return t("{what} waiting its turn", what=command.words)
+    if not command.total:
+        return command.words
+    given = {"what": command.words, "n": grouped(command.n), "total": grouped(command.total)}
+    left = command.seconds_left()
+    if left is None:
+        return t("{what} {n} of {total}", **given)
+    return t("{what} {n} of {total}, about {s} s left", s=grouped(left), **given)
 
 
 class UnderWay(QWidget):
-    """A line that is there while the session works, and not otherwise."""
+    """A line that is there while commands are under way, and not otherwise: the one asked for last,
+    with its Cancel; where there are more, a press shows them all."""
 
-    def __init__(self, session: Session, spread: bool = False) -> None:
+    def __init__(self, jobs: Jobs, spread: bool = False) -> None:
         super().__init__()
-        self._what = ""
-        self._since = QElapsedTimer()
+        self._jobs = jobs
         self.words = label("", "second")
-        self.cancel = button(t("Cancel"), "link", session.cancel_work)
+        self.cancel = button(t("Cancel"), "link", self._cancel)
+        self.more = button("", "link", self.show_all)
+        self.more.setAccessibleDescription(t("Shows everything that is under way"))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.words)
         if spread:
             row.addStretch(1)
+        row.addWidget(self.more)
         row.addWidget(self.cancel)
+        self.list = CommandList(jobs, self)
         self.hide()
-        session.working.connect(self._working)
-        session.counted.connect(self._counted)
+        jobs.listed.connect(self._listed)
+        jobs.counted.connect(self._counted)
 
     @property
-    def busy(self) -> bool:
-        return bool(self._what)
+    def shown(self) -> Command[object] | None:
+        """The command whose line is shown: of those that are being done the one begun last."""
+        running = [one for one in self._jobs.commands if one.state is State.RUNNING]
+        return max(running, key=lambda one: one.began, default=None)
 
-    def _working(self, text: str) -> None:
-        self._what = text
-        self.words.setText(text)
-        self.setVisible(bool(text))
-        self._since.start()
+    def _listed(self) -> None:
+        every, shown = self._jobs.commands, self.shown
+        self.setVisible(shown is not None)
+        more = len(every) - 1
+        self.more.setVisible(more > 0)
+        self.more.setText(t("and 1 more") if more == 1 else t("and {n} more", n=grouped(more)))
+        if shown is not None:
+            self.words.setText(said(shown))
+            self.cancel.setAccessibleName(t("Cancel: {what}", what=shown.words))
 
-    def _counted(self, n: int, total: int) -> None:
-        if not self._what:
-            return
-        said = {"what": self._what, "n": grouped(n), "total": grouped(total)}
-        if n < 1:
-            self.words.setText(t("{what} {n} of {total}", **said))
-            return
-        left = math.ceil(self._since.elapsed() / 1000 / n * (total - n))
-        self.words.setText(t("{what} {n} of {total}, about {s} s left", s=grouped(left), **said))
+    def _counted(self, command: Command[object]) -> None:
+        if command is self.shown:
+            self.words.setText(said(command))
+
+    def _cancel(self) -> None:
+        shown = self.shown
+        if shown is not None:
+            self._jobs.cancel(shown)
+
+    def show_all(self) -> None:
+        self.list.fill()
+        self.list.adjustSize()
+        at = self.mapToGlobal(QPoint(self.width() - self.list.width(), self.height() + 4))
+        self.list.move(at)
+        self.list.show()
+
+
+class CommandList(QFrame):
+    """Everything that is under way or waits its turn, each with its own Cancel."""
+
+    def __init__(self, jobs: Jobs, parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self._jobs = jobs
+        self.setProperty("role", "panel")
+        self.setAccessibleName(t("Work under way"))
+        self.lines: dict[int, QWidget] = {}
+        self.cancels: dict[int, QPushButton] = {}
+        self._rows = QVBoxLayout(self)
+        self._rows.setContentsMargins(16, 12, 16, 12)
+        self._rows.setSpacing(8)
+        jobs.listed.connect(self._listed)
+        jobs.counted.connect(self._counted)
+
+    def _listed(self) -> None:
+        if self.isVisible():
+            self.fill()
+            self.adjustSize()
+            if not self._jobs.commands:
+                self.hide()
+
+    def fill(self) -> None:
+        clear(self._rows)
+        self.lines, self.cancels = {}, {}
+        for command in self._jobs.commands:
+            row = QHBoxLayout()
+            row.setSpacing(16)
+            words = label(said(command), "second")
+            words.setMinimumWidth(260)
+            stop = button(t("Cancel"), "link", partial(self._jobs.cancel, command))
+            stop.setAccessibleName(t("Cancel: {what}", what=command.words))
+            row.addWidget(words, 1)
+            row.addWidget(stop)
+            self._rows.addLayout(row)
+            self.lines[id(command)], self.cancels[id(command)] = words, stop
+
+    def _counted(self, command: Command[object]) -> None:
+        line = self.lines.get(id(command))
+        if line is not None and self.isVisible():
+            line.setText(said(command))  # type: ignore[attr-defined]

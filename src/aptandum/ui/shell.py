@@ -7,7 +7,7 @@ from functools import partial
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QRectF, Qt, QUrl
+from PyQt6.QtCore import QPoint, QRectF, Qt, QTimer, QUrl
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
@@ -37,6 +37,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core import mistakes
 from aptandum.core.docket.moved import same
 from aptandum.core.file.names import free
 from aptandum.core.fitting.finish import FINISHES
@@ -56,6 +57,7 @@ from aptandum.ui.bench.stations import KEYS, STATIONS, title
 from aptandum.ui.bench.tools import Brush, Dropper
 from aptandum.ui.board.place import BoardPlace
 from aptandum.ui.carry_dialog import CarryDialog
+from aptandum.ui.defence import log_for_clipboard
 from aptandum.ui.desk.handing import Handing, Prepared
 from aptandum.ui.desk.place import DeskPlace
 from aptandum.ui.desk.sending import SendDialog
@@ -70,6 +72,9 @@ from aptandum.ui.write_dialog import WriteDialog
 
 _MANY = 4
 """Photos dropped at once, from which on they go to the board."""
+
+_DISK_MS = 3000
+"""How often it is seen whether the docket's file has been changed by somebody else."""
 
 PLACES = ("board", "bench", "rulebooks", "desk")
 
@@ -147,19 +152,20 @@ class Shell(QMainWindow):
         self.all_actions: list[QAction] = []
         self._make_actions()
         s = self.session
-        s.changed.connect(self._changed)
-        s.opened.connect(self._opened)
+        s.store.changed.connect(self._changed)
+        s.store.filed.connect(self._changed)
+        s.model.opened.connect(self._opened)
         s.said.connect(self.message.say)
         self.bench.write_asked.connect(self.ask_write)
         self.bench.in_place.ruler_asked.connect(self.ask_ruler)
-        s.copy_asked.connect(self.copy_file)
+        s.requests.copy.connect(self.copy_file)
         self.board.photos_asked.connect(self.ask_photo)
         self.board.folder_asked.connect(self.ask_folder)
         self.board.bench_asked.connect(self.open_fitting)
         self.board.carry_asked.connect(self.ask_carry)
-        s.folder_asked.connect(self.open_folder)
-        s.report_asked.connect(self.ask_report)
-        s.hand_asked.connect(self.hand_over)
+        s.requests.folder.connect(self.open_folder)
+        s.requests.report.connect(self.ask_report)
+        s.requests.hand_over.connect(self.hand_over)
         self.board.hand_asked.connect(self.handing.prepare)
         self.desk.handed.hand_asked.connect(self.hand_all)
         self.desk.handed.report_asked.connect(self.ask_docket_report)
@@ -170,12 +176,12 @@ class Shell(QMainWindow):
         self.start.demo_asked.connect(self.open_demo)
         self.start.recent_asked.connect(self.open_recent)
         self.start.chosen.connect(lambda _name: self._begin())
-        s.shelved.connect(self.start.fill)
-        s.shelved.connect(self.bench.refresh)
+        s.library.changed.connect(self.start.fill)
+        s.library.changed.connect(self.bench.refresh)
         self.bench.ledger.edition_asked.connect(self.show_changes)
-        s.shelved.connect(self._tell_editions)
-        self.rulebooks.photo_opened.connect(s.start_fitting)
-        self.rulebooks.fitting_opened.connect(s.lay)
+        s.library.changed.connect(self._tell_editions)
+        self.rulebooks.photo_opened.connect(s.model.start_fitting)
+        self.rulebooks.fitting_opened.connect(s.model.lay)
         self.start.show_state()
         self.go("bench")
         self._changed()
@@ -290,10 +296,10 @@ class Shell(QMainWindow):
         ):
             self._action(board, text, key, partial(self.on_board, act))
         edit = self._menu(t("Change"))
-        self.undo = self._action(edit, t("Undo"), "Ctrl+Z", self.session.undo)
-        self.redo = self._action(edit, t("Redo"), "Ctrl+Shift+Z", self.session.redo)
+        self.undo = self._action(edit, t("Undo"), "Ctrl+Z", self.session.store.undo)
+        self.redo = self._action(edit, t("Redo"), "Ctrl+Shift+Z", self.session.store.redo)
         fit = self._menu(t("Fitting"))
-        self._action(fit, t("Conform to brief"), "Ctrl+Return", self.session.conform)
+        self._action(fit, t("Conform to brief"), "Ctrl+Return", self.session.making.conform)
         self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
         self._action(fit, t("Answer: it is so"), "Ctrl+Shift+J", partial(self.answer, True))
         self._action(fit, t("Answer: it is not so"), "Ctrl+Shift+K", partial(self.answer, False))
@@ -309,10 +315,12 @@ class Shell(QMainWindow):
             (t("Turn the photo to the left"), "Shift+T", LEFT),
             (t("Mirror the photo"), "Y", MIRROR),
         ):
-            self._action(fit, text, key, partial(self.session.turn_photo, code), plain=True)
-        self._action(fit, t("Level the eyes"), "L", self.session.level_eyes, plain=True)
-        self._action(fit, t("The other way up"), "U", self.session.other_way_up, plain=True)
-        self._action(fit, t("Frame from marks"), "M", self.session.frame_from_marks, plain=True)
+            self._action(fit, text, key, partial(self.session.marking.turn_photo, code), plain=True)
+        self._action(fit, t("Level the eyes"), "L", self.session.marking.level_eyes, plain=True)
+        self._action(fit, t("The other way up"), "U", self.session.marking.other_way_up, plain=True)
+        self._action(
+            fit, t("Frame from marks"), "M", self.session.marking.frame_from_marks, plain=True
+        )
         for name in STATIONS:
             self._action(
                 fit, t("Station {name}", name=title(name)), KEYS[name],
@@ -332,7 +340,9 @@ class Shell(QMainWindow):
             (t("Clear by a colour of the picture"), "E", self.pick_clear),
         ):
             self._action(finishes, text, key, act, plain=True)
-        self._action(finishes, t("Mask as found"), "Ctrl+Shift+M", self.session.clear_strokes)
+        self._action(
+            finishes, t("Mask as found"), "Ctrl+Shift+M", self.session.marking.clear_strokes
+        )
         r = self.rulebooks
         rules = self._menu(t("Rulebook"))
         for text, key, act in (
@@ -354,6 +364,7 @@ class Shell(QMainWindow):
             (t("Ask for another look"), "Ctrl+Alt+K", "handed", k.handed.ask_again),
             (t("Retire the chosen"), "Ctrl+Alt+R", "handed", k.handed.retire),
             (t("Try now"), "Ctrl+Alt+J", "handed", self.handing.try_now),
+            (t("Take them into this docket"), "Ctrl+Alt+T", "handed", self.handing.take_orphans),
             (t("Copy the receipt"), "Ctrl+Alt+Y", "handed", k.handed.slip.copy_receipt),
             (t("How the desks behave…"), "Ctrl+Alt+G", "handed", k.handed.open_moods),
             (t("Audit a folder…"), "Ctrl+Alt+O", "audit", k.audit.ask_folder),
@@ -395,7 +406,10 @@ class Shell(QMainWindow):
         for i, name in enumerate(PLACES):
             self._action(places, _place_name(name), f"Ctrl+{i + 1}", partial(self.go, name))
         self._action(places, t("Find a command"), "Ctrl+K", self.find_command)
-        self._action(places, t("Keys and measures"), "F1", self.show_help)
+        help_ = self._menu(t("Help"))
+        self._action(help_, t("Keys and measures"), "F1", self.show_help)
+        self._action(help_, t("Open the log’s folder"), "Ctrl+Shift+F1", self.open_log_folder)
+        self._action(help_, t("Copy the end of the log"), "Ctrl+F1", self.copy_log)
         opener = QAction(self)
         opener.setShortcut(QKeySequence("Alt+M"))
         opener.triggered.connect(self.open_menu)
@@ -433,13 +447,13 @@ class Shell(QMainWindow):
     def toggle_mask(self) -> None:
         if self.session.bench is not None:
             self.bench.show_view(FITTED)
-            self.session.show_mask(not self.session.needs_mask)
+            self.session.pixels.show_mask(not self.session.pixels.shows_mask)
 
     def brush(self, adds: bool) -> None:
         if self.session.bench is not None:
             self.open_finish("backdrop")
-            self.session.show_mask(True)
-            self.session.tool_asked.emit(Brush(adds))
+            self.session.pixels.show_mask(True)
+            self.session.requests.tool.emit(Brush(adds))
 
     def pick_keyline(self) -> None:
         """The next click on the sheet gives the keyline its colour, and a width if it has none."""
@@ -449,11 +463,11 @@ class Shell(QMainWindow):
             changes: dict[str, object] = {"finish.keyline.colour": colour}
             if bench is not None and not bench.fitting.settings.finish.keyline.width:
                 changes["finish.keyline.width"] = 2
-            self.session.set(changes, t("Colour of the keyline"))
+            self.session.model.set(changes, t("Colour of the keyline"))
 
         if self.session.bench is not None:
             self.open_finish("keyline")
-            self.session.tool_asked.emit(Dropper(t("Click for: keyline colour"), done))
+            self.session.requests.tool.emit(Dropper(t("Click for: keyline colour"), done))
 
     def pick_clear(self) -> None:
         card = self.bench.cards["finish"]
@@ -480,7 +494,7 @@ class Shell(QMainWindow):
             self.session.tell(str(error))
             return
         preferences.use_screen_profile(path)
-        self.session.use_screen(found[1] if found is not None else None)
+        self.session.drafts.use_screen(found[1] if found is not None else None)
         name = found[0] if found is not None else "sRGB"
         self.session.tell(t("Pictures are shown for {screen}.", screen=name), "note")
 
@@ -507,6 +521,15 @@ class Shell(QMainWindow):
 
         HelpDialog(self.all_actions, self).exec()
 
+    def open_log_folder(self) -> None:
+        """Show the folder of the log in the system's own file manager."""
+        folder = mistakes.log_folder()
+        folder.mkdir(parents=True, exist_ok=True)
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder)))
+
+    def copy_log(self) -> None:
+        self.session.tell(log_for_clipboard(), "note")
+
     def toggle_dim(self) -> None:
         theme.use(theme.DIM if theme.palette() is theme.LIGHT else theme.LIGHT)
         self._restyle()
@@ -517,6 +540,16 @@ class Shell(QMainWindow):
         self.message.restyle()
         for part in self.findChildren(QWidget):
             part.update()
+
+    # -- the disk ------------------------------------------------------------------------------
+
+    def watch_disk(self) -> None:
+        """See from time to time whether somebody else has changed the docket's file."""
+        watch = QTimer(self)
+        watch.setInterval(_DISK_MS)
+        watch.timeout.connect(self.session.dockets.watch)
+        watch.start()
+        self.handing.look_for_orphans()
 
     # -- places ------------------------------------------------------------------------------
 
@@ -547,19 +580,19 @@ class Shell(QMainWindow):
     def _opened(self) -> None:
         self.go("bench")
 
-    def _changed(self) -> None:
+    def _changed(self, _change: object = None) -> None:
         docket = self.session.docket
         self.docket_name.setText(docket.title or t("Untitled docket"))
         photos, briefs = len(docket.photos), len({f.brief for f in docket.fittings})
         ph = t("1 photo") if photos == 1 else t("{n} photos", n=grouped(photos))
         br = t("1 brief") if briefs == 1 else t("{n} briefs", n=briefs)
         self.contents.setText(f"{ph} · {br}" if photos else "")
-        if self.session.saved is not None and self.session.saved == docket:
-            when = self.session.saved_at
+        if self.session.store.saved is not None and self.session.store.saved == docket:
+            when = self.session.store.saved_at
             self.saved.setText(t("Saved {time}", time=f"{when:%H:%M}") if when else "")
         else:
             self.saved.setText(t("Not saved") if photos else "")
-        history = self.session.history
+        history = self.session.store.history
         self.undo.setEnabled(bool(history.undo_label))
         self.redo.setEnabled(bool(history.redo_label))
         self.undo.setText(
@@ -574,7 +607,7 @@ class Shell(QMainWindow):
     def _tell_editions(self) -> None:
         names = [
             t("{body} edition {n}", body=o.new.body.name, n=o.new.body.edition or "–")
-            for o in self.session.offers()
+            for o in self.session.library.offers()
         ]
         news = t("On the shelf, and not in this docket: {all}.", all=", ".join(names))
         self.tabs["rulebooks"].tell_news(news if names else "")
@@ -583,22 +616,14 @@ class Shell(QMainWindow):
 
     def take_photos(self, paths: Sequence[str]) -> None:
         """Take photos into the docket; one that cannot be used is said, and the next goes on."""
-        troubles: list[str] = []
-        gather = lambda kind, sentence: troubles.append(sentence)  # noqa: E731
-        self.session.said.disconnect(self.message.say)
-        self.session.said.connect(gather)
-        last = None
-        for path in paths:
-            last = self.session.open_photo(path) or last
-        self.session.said.disconnect(gather)
-        self.session.said.connect(self.message.say)
-        if troubles:
-            self.session.tell("\n".join(troubles))
-        elif last is not None:
+        taken = self.session.photos.take(paths)
+        if taken.troubles:
+            self.session.tell("\n".join(taken.troubles))
+        elif taken.ids:
             self.message.hide()
         self.start.show_state()
-        if last is not None:
-            self._begin(last)
+        if taken.ids:
+            self._begin(taken.ids[-1])
 
     def _begin(self, photo_id: str | None = None) -> None:
         """Start the fitting once both photo and brief are known."""
@@ -608,7 +633,7 @@ class Shell(QMainWindow):
         if not brief and not showing_start and self.session.bench is not None:
             brief = self.session.bench.fitting.brief
         if photos and brief:
-            self.session.start_fitting(photo_id or photos[-1].id, brief)
+            self.session.model.start_fitting(photo_id or photos[-1].id, brief)
 
     def ask_photo(self) -> None:
         pattern = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.avif *.gif *.bmp"
@@ -633,7 +658,7 @@ class Shell(QMainWindow):
     def take_many(self, paths: Sequence[str], deep: bool = True) -> None:
         """Take in many photos at once; they stand on the board."""
         self.go("board")
-        self.session.take_in(list(paths), deep)
+        self.session.many.take_in(list(paths), deep)
 
     def paste(self) -> None:
         """Take in the photos that are on the clipboard, as files."""
@@ -648,7 +673,7 @@ class Shell(QMainWindow):
 
     def open_fitting(self, fitting_id: str) -> None:
         """From the board to the bench."""
-        if self.session.lay(fitting_id):
+        if self.session.model.lay(fitting_id):
             self.go("bench")
 
     def on_board(self, act: Callable[[], object]) -> None:
@@ -697,14 +722,22 @@ class Shell(QMainWindow):
 
     def ask_missing(self) -> None:
         """Where a photo lies that is not where it was; another picture is asked about first."""
-        entry = self.session.missing()
+        entry = self.session.photos.missing()
         if entry is None:
             self.session.tell(t("Every photo of this docket is where it should be."), "note")
             return
         name = Path(entry.path).name
         found, _ = QFileDialog.getOpenFileName(self, t("Where is {file}?", file=name))
         if found and (same(entry, found) or self.may_take_another(name, found)):
-            self.session.found(entry.id, found)
+            self._found(entry.id, found)
+
+    def _found(self, photo_id: str, path: str) -> None:
+        """A photo lies elsewhere now; where nothing is on the bench, one of its fittings is laid
+        there."""
+        self.session.photos.found(photo_id, path)
+        fittings = [f for f in self.session.docket.fittings if f.photo == photo_id]
+        if self.session.bench is None and fittings:
+            self.session.model.lay(fittings[0].id)
 
     def may_take_another(self, name: str, found: str) -> bool:
         box = QMessageBox(self)
@@ -720,41 +753,65 @@ class Shell(QMainWindow):
     def ask_docket(self) -> None:
         found, _ = QFileDialog.getOpenFileName(self, t("Open docket"), "", "Docket (*.docket)")
         if found and self.may_leave():
-            self.session.load(Path(found))
+            self.session.dockets.load(Path(found))
 
     def open_recent(self, path: str) -> None:
         if self.may_leave():
-            self.session.load(Path(path))
+            self.session.dockets.load(Path(path))
 
     def open_demo(self) -> None:
-        if self.may_leave() and self.session.load(demo_path(), keep_path=False):
+        if self.may_leave() and self.session.dockets.load(demo_path(), keep_path=False):
             self.bench.open_station("frame")
 
     def new_docket(self) -> None:
         if self.may_leave():
-            from aptandum.core.docket.history import History
-            from aptandum.core.docket.model import Docket
-
-            self.session.history = History(Docket(title=t("Untitled docket")))
-            self.session.bench, self.session.path = None, None
-            self.session.saved = None
-            self.session.opened.emit()
-            self.session.changed.emit()
+            self.session.dockets.new()
 
     def save(self) -> None:
-        path = self.session.path
+        """Save the docket; where another program has changed its file meanwhile, ask first."""
+        path = self.session.store.path
         if path is None:
             path = where_to_save(self, t("Save docket"), "", {t("Docket"): ".docket"})
             if path is None:
                 return
-        self.session.save(path)
+        if self.session.dockets.changed_on_disk():
+            self.settle_conflict()
+        else:
+            self.session.dockets.save(path)
+
+    def settle_conflict(self) -> None:
+        """The docket's file holds another's changes: a person says whose stand."""
+        path, dockets = self.session.store.path, self.session.dockets
+        if path is None:
+            return
+        box = QMessageBox(self)
+        box.setText(
+            t("{file} has been changed on the disk since it was opened here: by another window or "
+              "program.", file=path.name)
+        )  # fmt: skip
+        box.setInformativeText(
+            t("Keep mine: what is there is written over. Take theirs: this window shows what is "
+              "there, and yours can be had back by Undo. Save beside: both are kept, as two "
+              "files.")
+        )  # fmt: skip
+        mine = box.addButton(t("Keep mine"), QMessageBox.ButtonRole.DestructiveRole)
+        theirs = box.addButton(t("Take theirs"), QMessageBox.ButtonRole.ActionRole)
+        beside = box.addButton(t("Save beside"), QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(t("Cancel"), QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(beside)
+        box.exec()
+        pressed = box.clickedButton()
+        if pressed is mine:
+            dockets.save(path, over_changes=True)
+        elif pressed is theirs:
+            dockets.take_theirs()
+        elif pressed is beside:
+            dockets.save_beside()
 
     def may_leave(self) -> bool:
         """Ask before unsaved changes would be lost."""
         docket = self.session.docket
-        empty = not docket.photos and docket.audit is None
-        untouched = empty or docket == self.session.saved
-        if untouched or not self.isVisible():
+        if self.session.store.is_saved or not self.isVisible():
             return True
         box = QMessageBox(self)
         box.setText(t("“{name}” has changes that are not saved.", name=docket.title))
@@ -764,7 +821,7 @@ class Shell(QMainWindow):
         box.exec()
         if box.clickedButton() is save:
             self.save()
-            return self.session.docket == self.session.saved
+            return self.session.docket == self.session.store.saved
         return box.clickedButton() is leave
 
     def next_fitting(self, way: int) -> None:
@@ -772,7 +829,7 @@ class Shell(QMainWindow):
         if bench is None or len(fittings) < 2:
             return
         at = [f.id for f in fittings].index(bench.fitting.id)
-        self.session.lay(fittings[(at + way) % len(fittings)].id)
+        self.session.model.lay(fittings[(at + way) % len(fittings)].id)
 
     # -- one frame for many -------------------------------------------------------------------
 
@@ -792,7 +849,7 @@ class Shell(QMainWindow):
     def ask_carry(self) -> None:
         dialog = self.carry_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
-            self.session.carry(dialog.chosen, dialog.way)
+            self.session.marking.carry(dialog.chosen, dialog.way)
 
     def ruler_dialog(self) -> RulerDialog:
         screen = self.screen()
@@ -831,7 +888,7 @@ class Shell(QMainWindow):
     def ask_write(self) -> None:
         dialog = self.write_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
-            self.session.write(dialog.target(), dialog.replace.isChecked())
+            self.session.making.write(dialog.target(), dialog.replace.isChecked())
 
     def answer(self, met: bool) -> None:
         """Answer the question that is asked at the Proof station; elsewhere, go there first."""
@@ -871,7 +928,7 @@ class Shell(QMainWindow):
         folder = bench.written.parent if bench.written else Path(bench.photo.path).parent
         target = self._report_target(folder, Path(bench.proof.suggested).stem)
         if target is not None:
-            self.session.write_report(target)
+            self.session.reports.write_report(target)
 
     def ask_docket_report(self) -> None:
         """Ask where the report on every fitting goes, prove them all, and write it."""
@@ -879,11 +936,11 @@ class Shell(QMainWindow):
         if not docket.fittings:
             self.session.tell(t("There is nothing to report on yet."), "note")
             return
-        here = self.session.path
+        here = self.session.store.path
         folder = here.parent if here is not None else Path(docket.photos[0].path).parent
         target = self._report_target(folder, docket.title or t("Untitled docket"))
         if target is not None:
-            self.session.write_docket_report(target)
+            self.session.reports.write_docket_report(target)
 
     def _report_target(self, folder: Path, stem: str) -> Path | None:
         """Where a report goes, as a person says; its ending says what it is."""
@@ -915,7 +972,7 @@ class Shell(QMainWindow):
         event.acceptProposedAction()
         dockets = [path for path in paths if path.endswith(".docket")]
         if dockets and self.may_leave():
-            self.session.load(Path(dockets[0]))
+            self.session.dockets.load(Path(dockets[0]))
         books = [path for path in paths if path.endswith(".toml")]
         for path in books:
             if self.rulebooks.read(path):
@@ -934,9 +991,9 @@ class Shell(QMainWindow):
             return
         self.board.stop()
         self.handing.stop()
-        self.session.queue.stop()
-        if self.session.keeper is not None:
-            self.session.keeper.forget()
+        self.session.stop()
+        if self.session.autosave.keeper is not None:
+            self.session.autosave.keeper.forget()
         event.accept()
 
 

@@ -133,7 +133,7 @@ class StartScreen(QWidget):
         """List the shelf's briefs by body."""
         self.briefs.clear()
         self._list_recent()
-        for book in self.session.shelf.rulebooks:
+        for book in self.session.library.shelf.rulebooks:
             head = QListWidgetItem(book.body.name)
             head.setFlags(Qt.ItemFlag.NoItemFlags)
             head.setFont(theme.text(12, bold=True))
@@ -175,7 +175,7 @@ class StartScreen(QWidget):
         photos = self.session.docket.photos
         if photos:
             try:
-                photo = self.session.photo_of(photos[-1].id)
+                photo = self.session.photos.photo_of(photos[-1].id)
             except Exception:
                 photo = None
             if photo is not None:

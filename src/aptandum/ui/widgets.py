@@ -236,6 +236,10 @@ class NumberField(QLineEdit):
         super().keyPressEvent(event)
 
 
+_MOST_TOLD = 4
+"""Messages that stand one below the other at most."""
+
+
 class MessageStrip(QFrame):
     """What happened, to which file, and what to do: one line above the places, put away by hand."""
 
@@ -256,10 +260,14 @@ class MessageStrip(QFrame):
         self.hide()
 
     def say(self, kind: str, sentence: str) -> None:
-        self.kind = kind
+        """Show a sentence. Trouble that nobody has put away yet stays above what comes after it."""
+        held = self.text.text().split("\n\n") if self.kind == "trouble" and self.isVisible() else []
+        held = [one for one in held if one != sentence][1 - _MOST_TOLD :]
+        self.kind = "trouble" if held else kind
+        said = "\n\n".join([*held, sentence])
         self.restyle()
-        self.text.setText(sentence)
-        self.setAccessibleName(sentence)
+        self.text.setText(said)
+        self.setAccessibleName(said)
         self.show()
 
     def restyle(self) -> None:

@@ -17,6 +17,7 @@ from pathlib import Path
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.conform import mask_once
+from aptandum.core.docket.batch import lost_said
 from aptandum.core.docket.cells import STANDINGS, Standing
 from aptandum.core.docket.found import photos_in
 from aptandum.core.errors import AptandumError
@@ -242,11 +243,16 @@ def check_one(task: Task) -> Checked:
     stamp = stamp_of(item.file)
     try:
         seen = check_file(item.file, task.brief, task.quick)
-    except (PhotoError, OSError) as error:
+    except (AptandumError, OSError) as error:
         return Checked(item, "lost", trouble=str(error), stamp=stamp)
-    except Exception as error:  # one picture must never stop the rest
-        return Checked(item, "lost", trouble=f"{item.file}: {type(error).__name__}: {error}")
     return _told(item, seen.findings, stamp, seen.size)
+
+
+def check_lost(task: Task, error: BaseException) -> Checked:
+    """An item whose worker died, or whose check failed by a mistake, which is logged."""
+    item = task.item
+    why = lost_said(item.file or item.name, error)
+    return Checked(item, "lost", trouble=why, stamp=stamp_of(item.file))
 
 
 def _told(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
@@ -10,20 +9,22 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
-from aptandum.core import hands
+from aptandum.core import mistakes
 from aptandum.core.conform import Proof, conform
 from aptandum.core.docket.cells import Cell, cell_of, said_of
 from aptandum.core.docket.model import Fitting, PhotoEntry
-from aptandum.core.file.write import WriteError, write
+from aptandum.core.errors import AptandumError
+from aptandum.core.file.write import write
 from aptandum.core.fitting.line import live_reading, resolve
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.decode import Photo, open_photo
-from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.photo.facts import Facts, shown_name
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.people import Face
 from aptandum.core.rulebook.model import Brief
+from aptandum.core.words import say
 
 _AHEAD = 2
 """How many jobs for each worker are handed out before the first comes back: few, so that memory
@@ -73,13 +74,6 @@ def photo_of(entry: PhotoEntry) -> Photo:
     """
     photo = open_photo(entry.path)
     return Photo(photo.path, photo.facts.turned_by(entry.turn)) if entry.turn != 1 else photo
-
-
-def behind_others() -> None:
-    """For a worker process that nobody waits for: one thread, and after everything else."""
-    hands.one_core()
-    with contextlib.suppress(OSError, AttributeError):
-        os.nice(10)
 
 
 Found = tuple[tuple[Face, ...], Any]
@@ -137,10 +131,12 @@ def _judge_row(
             for (fitting, i), asks in zip(fittings, asked, strict=True)
         ]
         return Judged(tuple(cells), replace(photo.facts, icc_bytes=b""), known)
-    except (PhotoError, OSError) as error:
-        why = str(error)
-    except Exception as error:  # one photo must never stop the rest
-        why = f"{entry.path}: {type(error).__name__}: {error}"
+    except (AptandumError, OSError) as error:
+        return judged_lost(fittings, str(error))
+
+
+def judged_lost(fittings: Sequence[tuple[Fitting, int]], why: str) -> Judged:
+    """The fittings of a photo that could not be judged, with a sentence that says why."""
     return Judged(tuple(Cell(fitting.id, "lost", 1, trouble=why) for fitting, _ in fittings))
 
 
@@ -198,11 +194,20 @@ def make_one(job: Job) -> Outcome:
             path = write(proof.made.data, target, [job.entry.path],
                          counted=proof.line.file.counted)  # fmt: skip
             written = os.fspath(path)
-    except (PhotoError, WriteError, OSError) as error:
+    except (AptandumError, OSError) as error:
         return Outcome(job.fitting.id, trouble=str(error))
-    except Exception as error:  # one bad photo must never stop the rest
-        return Outcome(job.fitting.id, trouble=f"{job.entry.path}: {type(error).__name__}: {error}")
     return Outcome(job.fitting.id, cell, settings, written, len(proof.made.data), proof.ready)
+
+
+def outcome_lost(job: Job, error: BaseException) -> Outcome:
+    """The outcome of a job whose worker died, or that failed by a mistake, which is logged."""
+    return Outcome(job.fitting.id, trouble=lost_said(job.entry.path, error))
+
+
+def lost_said(path: str, error: BaseException) -> str:
+    """A sentence that names a file whose work was lost, and why; a mistake is logged."""
+    name = shown_name(path)
+    return say("{file}: {why}", file=name, why=mistakes.sentence(error, name))
 
 
 J = TypeVar("J")
@@ -215,6 +220,7 @@ def run(
     workers: int,
     cancelled: Callable[[], bool] | None,
     make: Callable[[J], R],
+    lost: Callable[[J, BaseException], R] | None = None,
 ) -> Iterator[R]:
     """What comes of each job, as it comes; by one worker in their order. Only a few jobs for each worker are out at a time.
 
@@ -223,9 +229,10 @@ def run(
             function of a module where they are processes.
         cancelled: asked between two outcomes; once it says so no more jobs are handed out, and
             those that are out are waited for, so that no file is left half made.
+        lost: what stands for a job that raised, or whose worker died; left out: it is raised.
     """
     waiting = iter(jobs)
-    out: dict[Future[R], int] = {}
+    out: dict[Future[R], tuple[int, J]] = {}
     given, more = 0, True
     while True:
         while more and len(out) < _AHEAD * workers:
@@ -236,12 +243,18 @@ def run(
             if job is None:
                 more = False
                 break
-            out[executor.submit(make, job)] = given
+            out[executor.submit(make, job)] = given, job
             given += 1
         if not out:
             return
         done, _ = wait(out, return_when=FIRST_COMPLETED)
         # Those that are done together come in the order in which they were handed out.
-        for one in sorted(done, key=out.__getitem__):
-            del out[one]
-            yield one.result()
+        for one in sorted(done, key=lambda future: out[future][0]):
+            _number, job = out.pop(one)
+            error = one.exception()
+            if error is None:
+                yield one.result()
+            elif lost is None:
+                raise error
+            else:
+                yield lost(job, error)

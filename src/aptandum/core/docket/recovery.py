@@ -7,24 +7,24 @@ left by a process which no longer runs is what was open when it was killed.
 
 from __future__ import annotations
 
+import fcntl
+import hashlib
 import json
 import os
 import uuid
 from dataclasses import dataclass
 from pathlib import Path
 
-import platformdirs
 from pydantic import ValidationError
 
+from aptandum.core import mistakes
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.model import Docket
 
 _MOST_RECENT = 8
 
 
-def folder() -> Path:
-    """Where a person's state is kept between runs."""
-    return Path(platformdirs.user_state_dir("aptandum", appauthor=False))
+folder = mistakes.state_folder
 
 
 @dataclass(frozen=True)
@@ -33,6 +33,7 @@ class Left:
 
     Attributes:
         path: the docket's own file, or ``None`` where it was never saved.
+        on_disk: the SHA-256 of that file as it was last read or written; empty where unknown.
         fitting: the id of the fitting that lay on the bench; empty without one.
         file: the record itself.
     """
@@ -41,6 +42,7 @@ class Left:
     path: Path | None
     fitting: str
     file: Path
+    on_disk: str = ""
 
 
 class Keeper:
@@ -50,7 +52,7 @@ class Keeper:
         self.where = where or folder() / "open"
         self.file = self.where / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
 
-    def keep(self, docket: Docket, path: Path | None, fitting: str = "") -> None:
+    def keep(self, docket: Docket, path: Path | None, fitting: str = "", on_disk: str = "") -> None:
         """Write down a docket with unsaved changes.
 
         Raises:
@@ -61,6 +63,7 @@ class Keeper:
             "pid": os.getpid(),
             "path": None if path is None else os.fspath(path.absolute()),
             "fitting": fitting,
+            "on_disk": on_disk,
             "docket": docket.model_dump(mode="json"),
         }
         write_atomic(self.file, json.dumps(record, ensure_ascii=False))
@@ -68,6 +71,38 @@ class Keeper:
     def forget(self) -> None:
         """Nothing is open, or all is saved."""
         self.file.unlink(missing_ok=True)
+
+
+class OpenMark:
+    """Says to the other windows of this person which docket this one has open: a lock on a small
+    file, which the system lets go when the process ends, whatever ends it."""
+
+    def __init__(self, where: Path | None = None) -> None:
+        self.where = where or folder() / "marks"
+        self._handle: int | None = None
+
+    def enter(self, path: Path) -> bool:
+        """The docket is open here; whether it is nowhere else."""
+        self.leave()
+        name = hashlib.sha256(os.fsencode(os.path.realpath(path))).hexdigest()[:24]
+        try:
+            self.where.mkdir(parents=True, exist_ok=True)
+            handle = os.open(self.where / name, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+        except OSError:
+            return True  # where no mark can be left, none can be seen
+        try:
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            os.close(handle)
+            return False
+        self._handle = handle
+        return True
+
+    def leave(self) -> None:
+        """It is not open here any more."""
+        if self._handle is not None:
+            os.close(self._handle)
+            self._handle = None
 
 
 def _runs(pid: int) -> bool:
@@ -92,11 +127,25 @@ def left_behind(where: Path | None = None) -> tuple[Left, ...]:
                 continue
             docket = Docket.model_validate(record["docket"])
             path = record["path"]
-            left = Left(docket, Path(path) if path else None, str(record["fitting"]), file)
+            left = Left(
+                docket, Path(path) if path else None, str(record["fitting"]), file,
+                str(record.get("on_disk", "")),
+            )  # fmt: skip
             found.append((file.stat().st_mtime, left))
         except (OSError, ValueError, KeyError, TypeError, ValidationError):
             continue
     return tuple(left for _when, left in sorted(found, key=lambda pair: -pair[0]))
+
+
+def keys_open(where: Path | None = None) -> frozenset[str]:
+    """The keys of the dockets that stand in any record, of running processes too."""
+    found = set()
+    for file in (where or folder() / "open").glob("*.json"):
+        try:
+            found.add(str(json.loads(file.read_text("utf-8"))["docket"].get("key", "")))
+        except (OSError, ValueError, KeyError, TypeError, AttributeError):
+            continue
+    return frozenset(found - {""})
 
 
 def recent() -> tuple[Path, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 from pathlib import Path
@@ -68,6 +69,14 @@ def save(docket: Docket, path: str | os.PathLike[str]) -> None:
         write_atomic(target, text, [entry.path for entry in docket.photos])
     except OSError as error:
         raise DocketError(unwritten(error, target)) from None
+
+
+def digest_on_disk(path: str | os.PathLike[str]) -> str:
+    """The SHA-256 of a docket's file as it is now; empty where there is none that can be read."""
+    try:
+        return hashlib.sha256(Path(os.fspath(path)).read_bytes()).hexdigest()
+    except OSError:
+        return ""
 
 
 def schema() -> dict[str, object]:

@@ -35,7 +35,7 @@ from aptandum.ui.bench.place import InPlace
 from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.progress import UnderWay
-from aptandum.ui.session import Session
+from aptandum.ui.session import Change, Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label, restyle
 
@@ -101,12 +101,13 @@ class BenchPlace(QWidget):
             frame.solidity.connect(self.sheet.set_solid)
         self.sheet.zoomed.connect(self._zoomed)
         self.in_place.solidity.connect(self.sheet.set_solid)
-        session.loss_asked.connect(self.show_loss)
-        session.pictures.connect(self._show_seen)
-        session.changed.connect(self.refresh)
-        session.opened.connect(self._opened)
-        session.proved.connect(lambda: self.open_station("proof"))
-        session.working.connect(self._working)
+        session.requests.loss.connect(self.show_loss)
+        session.model.pictures.connect(self._show_seen)
+        session.model.changed.connect(self.refresh)
+        session.store.changed.connect(self._docket_changed)
+        session.model.opened.connect(self._opened)
+        session.model.proved.connect(lambda: self.open_station("proof"))
+        session.jobs.listed.connect(self._working)
         self.open_station("source")
 
     def _lay_out(self) -> None:
@@ -176,13 +177,13 @@ class BenchPlace(QWidget):
         for part in (self.sheet, self.in_place, self.loss):
             self.seen.addWidget(part)
         middle.addWidget(self.seen, 1)
-        self.act = button(t("Conform to brief"), "act", self.session.conform)
+        self.act = button(t("Conform to brief"), "act", self.session.making.conform)
         self.act.setToolTip(t("Make the file that meets the brief, and read it back (Ctrl+Return)"))
         self.write = button(t("Write file…"), "", self.write_asked.emit)
         self.write.setToolTip(t("Write the file to disk (Ctrl+Shift+W)"))
-        self.hand = button(t("Hand over…"), "", self.session.hand_asked.emit)
+        self.hand = button(t("Hand over…"), "", self.session.requests.hand_over.emit)
         self.hand.setToolTip(t("Prove the file and hand it over to the body’s desk (Ctrl+Alt+H)"))
-        self.under_way = UnderWay(self.session, spread=True)
+        self.under_way = UnderWay(self.session.jobs, spread=True)
         self.progress, self.cancel = self.under_way.words, self.under_way.cancel
         acts = QVBoxLayout()
         acts.setContentsMargins(16, 8, 16, 16)
@@ -322,7 +323,7 @@ class BenchPlace(QWidget):
 
     def set_tone(self, index: int) -> None:
         self.sheet.ground = index
-        self.session.surround = index
+        self.session.requests.surround = index
         self.tones[index].setChecked(True)
         self.restyle()
         self.sheet.update()
@@ -372,11 +373,21 @@ class BenchPlace(QWidget):
     def _opened(self) -> None:
         self.sheet.lit = ""
         self.open_station("source")
-        self._working("")
+        self._working()
 
-    def _working(self, text: str) -> None:
+    @property
+    def _making(self) -> bool:
+        """Whether the file of this fitting is being made."""
+        return any(one.lane == "proof" for one in self.session.jobs.commands)
+
+    def _working(self) -> None:
         for part in (self.act, self.write, self.hand):
-            part.setEnabled(not text and self.session.bench is not None)
+            part.setEnabled(not self._making and self.session.bench is not None)
+
+    def _docket_changed(self, change: Change) -> None:
+        """What has become of a file that was handed over is said on its card."""
+        if change.touches("handed") and self.isVisible():
+            self.refresh()
 
     def _findings(self) -> Findings:
         bench = self.session.bench
@@ -392,7 +403,7 @@ class BenchPlace(QWidget):
         bench = self.session.bench
         ready = bench is not None
         for part in (self.act, self.write, self.hand):
-            part.setEnabled(ready and not self.under_way.busy)
+            part.setEnabled(ready and not self._making)
         if bench is None:
             return
         if self.sheet.mode == SUPPLIED:
@@ -401,7 +412,7 @@ class BenchPlace(QWidget):
             what = t("In the file") if bench.proof is not None else t("As fitted")
         self.ledger.show_findings(bench.book, bench.brief, self._findings(), what)
         offered = next(
-            (o.new.body.edition for o in self.session.offers() if o.old == bench.book), None
+            (o.new.body.edition for o in self.session.library.offers() if o.old == bench.book), None
         )
         self.ledger.show_edition(offered)
         if self.sheet.lit and self.ledger.selected in self.ledger.rows:
@@ -415,7 +426,7 @@ class BenchPlace(QWidget):
             return
         self._show_seen()
         figures = bench.line.says()
-        size, estimated = self.session.expected_bytes()
+        size, estimated = self.session.model.expected_bytes()
         made = bench.draft if bench.draft_is_current else None
         known = made.says() if made else figures["file"]
         about = "≈ " if estimated else ""

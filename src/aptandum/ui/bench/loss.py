@@ -33,14 +33,14 @@ class LossView(QWidget):
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setMinimumSize(240, 200)
         self.setAccessibleName(t("Before and after encoding, pixel for pixel"))
-        session.pictures.connect(self._pictures)
+        session.model.pictures.connect(self._pictures)
 
     def sizeHint(self) -> QSize:
         return QSize(688, 650)
 
     def refresh(self) -> None:
         """Called only while it is seen."""
-        self.session.look_at_loss()
+        self.session.pixels.look_at_loss()
         self._pictures()
 
     def start(self) -> None:
@@ -54,7 +54,7 @@ class LossView(QWidget):
             self.update()
             return
         if bench.loss.of is not bench.fitted:
-            self.session.look_at_loss()
+            self.session.pixels.look_at_loss()
         elif bench.loss is not self._of:
             self._of = bench.loss
             self.before, self.after = to_image(bench.loss.before), to_image(bench.loss.of)
@@ -87,7 +87,7 @@ class LossView(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(theme.SURROUNDS[self.session.surround]))
+        painter.fillRect(self.rect(), QColor(theme.SURROUNDS[self.session.requests.surround]))
         bench = self.session.bench
         painter.fillRect(QRectF(0, 0, self.width(), _HEAD), theme.colour("panel"))
         painter.setFont(theme.tight(12, bold=True))

@@ -207,22 +207,19 @@ class InPlace(QWidget):
                 return None, None, str(why)
             return loaded, to_image(loaded.pixels), ""
 
-        def done(found: Any, trouble: str) -> None:
-            if trouble:
-                self.session.tell(trouble)
-                return
+        def done(found: tuple[Loaded | None, Any, str]) -> None:
             if self._loaded_of is data:
                 self._loaded[key] = found
                 self.refresh()
 
-        self.session.queue.start("place", work, done)
+        self.session.jobs.latest("place", work, done)
 
     def _kept(self, bench: Bench, seen: Seen) -> tuple[Any, tuple[str, ...]]:
         """What must stay clear, as shares of the frame, and which zones lie on it: by the same
         reckoning as the ledger's."""
         if not seen.zones and seen.as_ != "banner":
             return (), ()
-        people = self.session.people()
+        people = self.session.model.people()
         if people is None:
             return (), ()
         held = people

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterable
-from concurrent.futures import ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
+from concurrent.futures import CancelledError, Future
 from dataclasses import dataclass, replace
-from multiprocessing import get_context
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 
-from aptandum.core.docket.batch import Judged, behind_others, judge_rows
+from aptandum.core import workers
+from aptandum.core.docket.batch import Judged, judge_rows, judged_lost, lost_said
 from aptandum.core.docket.cells import Cell
 from aptandum.core.docket.model import Fitting, PhotoEntry
 from aptandum.core.docket.thumbs import Thumbs
@@ -22,7 +21,10 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.people import Face
 from aptandum.core.rulebook.model import Brief
+from aptandum.core.workers import WorkerLost
 from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.jobs import Jobs, Service
+from aptandum.ui.strings import t
 
 HAND_ON_MS = 60
 """How often what has been found is handed to the board."""
@@ -35,6 +37,9 @@ _AT_ONCE = 6
 
 _SEARCH = 400
 """Rows round the view among which the nearest is looked for; beyond, any comes next."""
+
+_AFTER = 2
+"""The rank of this work among the workers: after what a person has asked for."""
 
 Seen = tuple[str, int]
 
@@ -59,6 +64,10 @@ def far(r: int, seen: range) -> int:
     return r - seen.stop + 1 if r >= seen.stop else 0
 
 
+def _lost(entry: PhotoEntry, error: Exception) -> str:
+    return lost_said(entry.path, error)
+
+
 class Judging(QObject):
     """Works on what is asked for until it is asked for something else. Results are kept by the
     fitting's whole content, so that what has not changed is not judged again."""
@@ -67,8 +76,9 @@ class Judging(QObject):
     pictured = pyqtSignal(list)
     counted = pyqtSignal(int, int)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, jobs: Jobs, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._jobs = jobs
         self.thumbs = Thumbs()
         self.cells: dict[str, tuple[object, Cell]] = {}
         self.facts: dict[Seen, Facts] = {}
@@ -85,8 +95,8 @@ class Judging(QObject):
         self._all = 0
         self._out = 0  # pieces of work that are under way
         self._stopped = False
-        self._pool: ProcessPoolExecutor | None = None
-        self._threads: list[threading.Thread] = []
+        self._job: Future[list[Judged]] | None = None
+        self._services: list[Service] = []
         self._hand_on = QTimer(self)
         self._hand_on.setInterval(HAND_ON_MS)
         self._hand_on.timeout.connect(self._deliver)
@@ -106,11 +116,13 @@ class Judging(QObject):
             }
             self._all = len(rows)
             self._wake.notify_all()
-        if not self._threads:
-            for work in (self._judge_all, self._picture_all):
-                thread = threading.Thread(target=work, daemon=True)
-                thread.start()
-                self._threads.append(thread)
+        if not self._services:
+            for name, work in (
+                (t("Judging the board"), self._judge_all),
+                (t("Making small pictures"), self._picture_all),
+            ):
+                self._services.append(self._jobs.service(name, work))
+                self._services[-1].start()
         self._hand_on.start()
 
     def look(self, seen: range, near: int) -> None:
@@ -136,16 +148,12 @@ class Judging(QObject):
             self._stopped = True
             self._pending, self._deep, self._pictures = set(), set(), []
             self._wake.notify_all()
-        if self._pool is not None:
-            for process in list((self._pool._processes or {}).values()):
-                process.terminate()  # what it looks for nobody wants any more
-        for thread in self._threads:
-            thread.join(5)
-        self._threads = []
+        if self._job is not None:
+            workers.shared().end(self._job)  # what it looks for nobody wants any more
+        for service in self._services:
+            service.join(5)
+        self._services = []
         self._hand_on.stop()
-        if self._pool is not None:
-            self._pool.shutdown(wait=False, cancel_futures=True)
-            self._pool = None
 
     def forget(self, path: str) -> None:
         """A photo has changed on disk: what is known of it is looked at again when asked for."""
@@ -239,14 +247,25 @@ class Judging(QObject):
                     self._found.append(cell)
 
     def _elsewhere(self, rows: list[Any], briefs: list[Brief], deep: bool) -> list[Judged]:
-        if self._pool is None and not self._stopped:
-            self._pool = ProcessPoolExecutor(1, get_context("spawn"), initializer=behind_others)
+        """Judge in a worker; where it dies, each row by itself, so that only the one that kills it
+        is lost."""
         try:
-            if self._pool is not None:
-                return self._pool.submit(judge_rows, rows, briefs, deep).result()
-        except (BrokenProcessPool, RuntimeError):
-            pass  # stopped, or killed from outside: judge here
-        return judge_rows(rows, briefs, deep)
+            return self._by_worker(rows, briefs, deep)
+        except WorkerLost as error:
+            if self._stopped or len(rows) == 1:
+                return [judged_lost(row[1], _lost(row[0], error)) for row in rows]
+        except Exception as error:
+            return [judged_lost(row[1], _lost(row[0], error)) for row in rows]
+        return [one for row in rows for one in self._elsewhere([row], briefs, deep)]
+
+    def _by_worker(self, rows: list[Any], briefs: list[Brief], deep: bool) -> list[Judged]:
+        self._job = workers.shared().lane(_AFTER).submit(judge_rows, rows, briefs, deep)
+        try:
+            return self._job.result()
+        except CancelledError:
+            raise WorkerLost(None) from None
+        finally:
+            self._job = None
 
     def _next_picture(self) -> PhotoEntry | None:
         with self._wake:

@@ -47,6 +47,9 @@ _STATED = 200
 _GAP = 8
 """Pixels to the right of each chip."""
 
+_ROOMY = 1500
+"""Width in pixels from which on the bar holds everything side by side."""
+
 _WATCH_MS = 4000
 """How often the board looks whether a photo in view has changed or is gone."""
 
@@ -115,7 +118,7 @@ class BoardPlace(QWidget):
         super().__init__(parent)
         self.session = session
         self.grid = Grid()
-        self.judging = Judging(self)
+        self.judging = Judging(session.jobs, self)
         self.more: list[str] = []  # briefs across that no photo goes to yet
         self.worst_first = False
         self._briefs: dict[str, tuple[object, Rulebook, Brief] | None] = {}
@@ -138,9 +141,10 @@ class BoardPlace(QWidget):
         self._watch.setInterval(_WATCH_MS)
         self._watch.timeout.connect(self.look_at_files)
         self._lay_out()
-        session.changed.connect(self._changed)
-        session.working.connect(self._working)
-        session.outcome.connect(self._outcome)
+        session.store.changed.connect(self._changed)
+        session.library.changed.connect(self._changed)
+        session.jobs.listed.connect(self._working)
+        session.many.outcome.connect(self._outcome)
         self.grid.moved.connect(self._summary)
         self.grid.looked.connect(self._soon.start)
         self.grid.opened.connect(lambda _r, _c: self.open_bench())
@@ -175,7 +179,7 @@ class BoardPlace(QWidget):
         self.sort.setCheckable(True)
         self.sort.setToolTip(t("The worst photos first; again: as they came"))
         top.addWidget(self.sort)
-        self.under_way = UnderWay(self.session)
+        self.under_way = UnderWay(self.session.jobs)
         self.progress, self.cancel = self.under_way.words, self.under_way.cancel
         top.addWidget(self.under_way)
         top.addStretch(1)
@@ -251,19 +255,22 @@ class BoardPlace(QWidget):
         self.judging.stop()
 
     def brief_of(self, name: str) -> tuple[Rulebook, Brief] | None:
-        key = (self.session.docket.rulebooks.get(name.partition("/")[0]), id(self.session.shelf))
+        key = (
+            self.session.docket.rulebooks.get(name.partition("/")[0]),
+            id(self.session.library.shelf),
+        )
         held = self._briefs.get(name)
         if held is None or held[0] != key:
             try:
-                book, brief = self.session.find(name)
+                book, brief = self.session.library.find(name)
             except BriefNotFound:
                 return None
             held = (key, book, brief)
             self._briefs[name] = held
         return held[1], held[2]
 
-    def _changed(self) -> None:
-        laid = (self.session.docket, self.session.shelf, len(self.more))
+    def _changed(self, _change: object = None) -> None:
+        laid = (self.session.docket, self.session.library.shelf, len(self.more))
         if not self.isVisible() or all(a is b for a, b in zip(laid, self._laid, strict=True)):
             return  # nothing that stands here: the bench has made a picture, or the like
         self._laid = laid
@@ -300,12 +307,12 @@ class BoardPlace(QWidget):
         n = len(docket.fittings)
         self.count.setText(t("1 fitting") if n == 1 else t("{n} fittings", n=grouped(n)))
         self.count.setVisible(bool(docket.photos))
-        self.sort.setVisible(bool(docket.photos) and not self.under_way.busy)
+        self.sort.setVisible(bool(docket.photos) and not bool(self.session.jobs.commands))
         for standing, chip in self.chips.items():
             chip.take(self._counts[standing])
         several = self._chosen > 1
         self.conform.setText(t("Conform {n}", n=self._chosen) if several else t("Conform all"))
-        self.conform.setEnabled(bool(n) and not self.under_way.busy)
+        self.conform.setEnabled(bool(n) and not bool(self.session.jobs.commands))
 
     def _keep(self, cell: Cell) -> None:
         """Hold a cell, and count it: to count all of thousands each time takes long."""
@@ -473,10 +480,10 @@ class BoardPlace(QWidget):
     def start_chosen(self) -> None:
         pairs = [pair for pair in self._pairs() if pair not in self.grid.at]
         if pairs:
-            self.session.start_fittings(pairs)
+            self.session.many.start_fittings(pairs)
 
     def clear_chosen(self) -> None:
-        self.session.clear_fittings(self.chosen_fittings())
+        self.session.many.clear_fittings(self.chosen_fittings())
 
     def copy_chosen(self) -> None:
         """The settings of the cell the keys are at go to the others that are chosen."""
@@ -487,12 +494,12 @@ class BoardPlace(QWidget):
                 t("Choose several cells, and end at the fitting that is to be copied."), "note"
             )
             return
-        self.session.copy_fitting(source, pairs)
+        self.session.many.copy_fitting(source, pairs)
 
     def carry_chosen(self) -> None:
         """Carry the frame of the cell the keys are at."""
         fitting = self.grid.fitting_at(self.grid.spot)
-        if fitting is not None and self.session.lay(fitting, show=False):
+        if fitting is not None and self.session.model.lay(fitting, show=False):
             self.carry_asked.emit()
 
     def open_bench(self) -> None:
@@ -522,7 +529,7 @@ class BoardPlace(QWidget):
     def brief_menu(self) -> QMenu:
         menu = QMenu(self)
         here = {column.name for column in self.grid.columns}
-        for book in self.session.shelf.rulebooks:
+        for book in self.session.library.shelf.rulebooks:
             inner = QMenu(book.body.name, menu)
             menu.addMenu(inner)
             for brief in book.briefs:
@@ -548,7 +555,7 @@ class BoardPlace(QWidget):
         docket = self.session.docket
         if not docket.fittings:
             return
-        first = self.session.path or Path(docket.photos[0].path)
+        first = self.session.store.path or Path(docket.photos[0].path)
         folder = QFileDialog.getExistingDirectory(
             self, t("Folder for the finished files"), str(first.parent)
         )
@@ -558,7 +565,7 @@ class BoardPlace(QWidget):
     def conform_into(self, folder: Path) -> None:
         chosen = self.chosen_fittings()
         ids = chosen if len(chosen) > 1 else [f.id for f in self.session.docket.fittings]
-        self.session.conform_many(ids, folder)
+        self.session.many.conform_many(ids, folder)
 
     def _outcome(self, outcome: Outcome) -> None:
         """A file has been made: its cell speaks of the bytes from now on."""
@@ -573,10 +580,11 @@ class BoardPlace(QWidget):
         self._tally()
         self.grid.viewport().update()  # type: ignore[union-attr]
 
-    def _working(self, text: str) -> None:
-        """How far the work is stands where else one would begin something new."""
+    def _working(self) -> None:
+        """How far the work is stands where else one would begin something new, where there is no
+        room for both."""
         for part in (self.add, self.brief):
-            part.setVisible(not text)
+            part.setVisible(not self.session.jobs.commands or self.width() > _ROOMY)
         self._tally()
 
     def _filter(self) -> None:

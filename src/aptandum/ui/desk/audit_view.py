@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 import os
-import time
-from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from importlib import resources
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QModelIndex, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import (
     QCheckBox,
     QFileDialog,
@@ -23,29 +20,24 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QScrollArea,
     QStackedWidget,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
 
 from aptandum.core.docket import audit
 from aptandum.core.docket.audit import Checked, Item
-from aptandum.core.docket.batch import run
-from aptandum.core.docket.model import Audited, Instead
 from aptandum.core.docket.thumbs import Thumbs
-from aptandum.core.file.write import unwritten
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.quantity import grouped
-from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.bench.sheet import to_image
-from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
+from aptandum.ui.desk.audit_rows import PictureRow, ReasonRow, words_of
+from aptandum.ui.desk.rows import THING, Things, dress
 from aptandum.ui.desk.slip import NARROW, WIDTH
 from aptandum.ui.session import Session
-from aptandum.ui.signs import Sign, draw_sign, word
+from aptandum.ui.signs import Sign, word
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, clear, empty_state, label
 
@@ -58,103 +50,39 @@ _WATCH_MS, _STATED = 4000, 400
 DANGER, EVERY = "\0danger", "\0every"
 
 
-def _verdict(one: Checked) -> str:
-    return "misses" if one.in_danger else one.standing
-
-
-def _words(one: Checked) -> str:
-    return f"{one.item.name}: {word(_verdict(one))}. {first_words(one)}"
-
-
-def first_words(one: Checked) -> str:
-    """The worst that can be said of an item, and how much more there is."""
-    if one.trouble:
-        return one.trouble
-    missed = [m.says for m in one.misses if m.verdict == "misses"]
-    said = missed or [m.says for m in one.misses]
-    if not said:
-        return t("Every rule that can be measured is met.")
-    more = len(said) - 1
-    return said[0] if not more else t("{first} And {n} more.", first=said[0], n=more)
-
-
-class _Look(QStyledItemDelegate):
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(200, ROW)
-
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
-    ) -> None:
-        assert painter is not None
-        one: Checked = index.data(THING)
-        box = QRectF(option.rect)
-        painter.save()
-        ground(painter, option, box)
-        draw_sign(painter, _verdict(one), QRectF(16, box.top() + 9, 14, 14))
-        right = 150.0 if box.width() > 520 else 20.0
-        write(painter, theme.medium(), "ink", QRectF(40, box.top() + 5, box.width() - 60 - right, 22),
-              one.item.name)  # fmt: skip
-        write(painter, theme.tight(12), "ink2", QRectF(40, box.top() + 27, box.width() - 56, 18),
-              first_words(one))  # fmt: skip
-        if right > 100:
-            said = shown_name(one.item.file) if one.item.file else ""
-            if one.item.in_stock is False:
-                said = t("out of stock")
-            write(painter, theme.tight(12), "ink2",
-                  QRectF(box.right() - right - 14, box.top() + 5, right, 22), said,
-                  Qt.TextElideMode.ElideMiddle, right=True)  # fmt: skip
-        painter.restore()
-
-
-class _Reasons(QStyledItemDelegate):
-    """A reason on the left, how many on the right."""
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(100, 30)
-
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
-    ) -> None:
-        assert painter is not None
-        inner, text, n = index.data(THING + 1)
-        box = QRectF(option.rect)
-        painter.save()
-        ground(painter, option, box, line=False)
-        write(painter, theme.text(13, bold=not inner), "ink",
-              box.adjusted(28 if inner else 16, 0, -50, 0), text)  # fmt: skip
-        write(painter, theme.figures(12), "ink", box.adjusted(0, 0, -14, 0), n, right=True)
-        painter.restore()
-
-
 class AuditView(QWidget):
     """See the module."""
 
     bench_asked = pyqtSignal(str)
-    _some = pyqtSignal(object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.source = ""
-        self.items: list[Item] = []
-        self._listed: list[Item] = []  # the same before any was replaced
-        self.checked: dict[int, Checked] = {}
+        self.model = session.audit
         self.reason = DANGER
         self._laying = False  # the list is being filled: what is chosen then nobody has chosen
         self._by_hand = False
-        self._run: object = None
-        self._turn = 0
         self._thumbs = Thumbs()
         self._watch = QTimer(self)
         self._watch.setInterval(_WATCH_MS)
-        self._watch.timeout.connect(self.look_at_files)
+        self._watch.timeout.connect(self.model.look_at_files)
         self._lay_out()
-        self._some.connect(self._came)
-        self._held: Audited | None = None  # the docket's own, as far as it is shown here
-        session.shelved.connect(self._fill_briefs)
-        session.changed.connect(self._follow)
+        session.library.changed.connect(self._fill_briefs)
+        self.model.changed.connect(self.show_all)
         self._fill_briefs()
         self.show_all()
+
+    @property
+    def items(self) -> list[Item]:
+        return self.model.items
+
+    @property
+    def checked(self) -> dict[int, Checked]:
+        return self.model.checked
+
+    @property
+    def source(self) -> str:
+        return self.model.source
 
     # -- laying out --------------------------------------------------------------------------
 
@@ -194,7 +122,7 @@ class AuditView(QWidget):
         self.reasons.setAccessibleName(t("In danger, by reason"))
         self.reasons.setStyleSheet("QListWidget { border: none; background: transparent; }"
                                    "QListWidget::item { padding: 6px 8px 6px 16px; }")  # fmt: skip
-        self.reasons.setItemDelegate(_Reasons(self.reasons))
+        self.reasons.setItemDelegate(ReasonRow(self.reasons))
         self.reasons.currentItemChanged.connect(self._reason_picked)
         self.aside = QCheckBox(t("Set aside: out of stock"))
         self.aside.setChecked(True)
@@ -209,9 +137,9 @@ class AuditView(QWidget):
 
         self.list = QListView()
         dress(self.list, t("Pictures, the worst first"))
-        self.rows: Things[Checked] = Things(_words)
+        self.rows: Things[Checked] = Things(words_of)
         self.list.setModel(self.rows)
-        self.list.setItemDelegate(_Look(self.list))
+        self.list.setItemDelegate(PictureRow(self.list))
         selection = self.list.selectionModel()
         assert selection is not None
         selection.currentChanged.connect(self._moved)
@@ -284,7 +212,8 @@ class AuditView(QWidget):
 
     def showEvent(self, event: object) -> None:
         self._watch.start()
-        self._follow()
+        self.model.watched = True
+        self.model.follow()
 
     def resizeEvent(self, event: object) -> None:
         narrow = self.width() < 1040
@@ -294,11 +223,12 @@ class AuditView(QWidget):
 
     def hideEvent(self, event: object) -> None:
         self._watch.stop()
+        self.model.watched = False
 
     def _fill_briefs(self) -> None:
         chosen = self.briefs.currentData()
         self.briefs.clear()
-        for book in self.session.shelf.rulebooks:
+        for book in self.session.library.shelf.rulebooks:
             for brief in book.briefs:
                 self.briefs.addItem(
                     f"{book.body.name}: {brief.title}", f"{book.body.id}/{brief.id}"
@@ -323,78 +253,14 @@ class AuditView(QWidget):
         if path:
             self.open(path)
 
-    def open(self, path: str, held: Audited | None = None) -> None:
-        """Audit a folder or a listing; ``held``: as the docket has it."""
-
-        def work(late: Callable[[], bool]) -> list[Item]:
-            try:
-                if os.path.isdir(path):
-                    return audit.items_in([path])
-                return audit.read_listing(path)
-            except audit.ListingError as error:
-                raise OSError(str(error)) from None
-
-        def done(found: Any, trouble: str) -> None:
-            self.session.working.emit("")
-            if trouble:
-                self.session.tell(trouble)
-                return
-            if not found:
-                self.session.tell(t("There are no pictures in {name}.", name=shown_name(path)))
-                return
-            self.source, self.items, self._listed = path, list(found), list(found)
-            if held is not None:
-                self._put_instead(held)
-            else:
-                self._keep()
-            self.start()
-
-        self.session.queue.start("audit", work, done)
-
-    def _keep(self) -> None:
-        """Write down in the docket what is audited here."""
-        brief = self.briefs.currentData()
-        if not self.source or brief is None:
-            return
-        instead = tuple(
-            Instead(item=listed.name, listed=listed.file, file=now.file)
-            for listed, now in zip(self._listed, self.items, strict=True)
-            if now.file != listed.file
-        )
-        self._held = Audited(source=self.source, brief=brief, instead=instead)
-        self.session.keep_audit(self._held)
-
-    def _put_instead(self, held: Audited) -> None:
-        """Look at the pictures that the docket names in place of listed ones."""
-        other = {(one.item, one.listed): one.file for one in held.instead}
-        self.items = [
-            audit.with_file(item, other[item.name, item.file])
-            if (item.name, item.file) in other else item
-            for item in self._listed
-        ]  # fmt: skip
-
-    def _follow(self) -> None:
-        """Show what the docket says was audited, once somebody looks."""
-        now = self.session.docket.audit
-        if not self.isVisible() or now == self._held:
-            return
-        self._held = now
-        if now is None:
-            self.session.queue.cancel("audit")
-            self._run = None
-            self.source, self.items, self._listed, self.checked = "", [], [], {}
-            self.show_all()
-            return
-        self.use_brief(now.brief)
-        if now.source == self.source and self.items:
-            self._put_instead(now)
-            self.start()
-        else:
-            self.open(now.source, now)
+    def open(self, path: str) -> None:
+        """Audit a folder or a listing against the brief that is chosen."""
+        self._by_hand = False
+        self.model.open(path, self.briefs.currentData())
 
     def _other_brief(self) -> None:
-        self._keep()
-        self.start()
+        self._by_hand = False
+        self.model.use_brief(self.briefs.currentData())
 
     def open_demo(self) -> None:
         """Audit the listing that ships with the demo, against the body that it is listed at."""
@@ -408,66 +274,9 @@ class AuditView(QWidget):
             self.briefs.setCurrentIndex(at)
 
     def start(self) -> None:
-        """Check every picture (again)."""
-        self.checked, self._by_hand = {}, False
-        self._check(range(len(self.items)))
-
-    def _check(self, places: Sequence[int]) -> None:
-        if not places:
-            return
-        try:
-            brief = self.session.find(self.briefs.currentData())[1]
-        except BriefNotFound as error:
-            self.session.tell(str(error))
-            return
-        items = [(i, self.items[i]) for i in places]
-        this = self._run = object()
-        self.session.working.emit(t("Auditing …"))
-        self.show_all()
-
-        def one(given: tuple[int, Item]) -> tuple[int, Checked]:
-            return given[0], audit.check_one(audit.Task(given[1], brief))
-
-        def work(late: Callable[[], bool]) -> dict[int, Checked]:
-            held: dict[int, Checked] = {}
-            last, n = time.monotonic(), 0
-            with ThreadPoolExecutor(2) as pool:
-                for place, found in run(items, pool, 2, late, one):
-                    held[place] = found
-                    n += 1
-                    if time.monotonic() - last > _SHOW_EVERY:
-                        last = time.monotonic()
-                        self._some.emit(this, held)
-                        held = {}
-                        self.session.counted.emit(n, len(items))
-            return held
-
-        def done(found: Any, trouble: str) -> None:
-            self.session.working.emit("")
-            if trouble:
-                self.session.tell(trouble)
-            else:
-                self._came(this, found)
-
-        self.session.queue.start("audit", work, done)
-
-    def _came(self, this: object, found: dict[int, Checked]) -> None:
-        if this is self._run:  # what an earlier run still sends is dropped
-            self.checked.update(found)
-            self.show_all()
-
-    def look_at_files(self) -> None:
-        """See whether pictures have been replaced or are gone, and check those again."""
-        if not self.checked or len(self.checked) < len(self.items):
-            return
-        every = sorted(self.checked)
-        turn = every[self._turn : self._turn + _STATED]
-        self._turn = self._turn + _STATED if self._turn + _STATED < len(every) else 0
-        changed = audit.changed([self.checked[i] for i in turn])
-        if changed:
-            names = ", ".join(self.checked[turn[i]].item.name for i in changed[:4])
-            self.session.tell(t("Changed on disk, and checked again: {names}", names=names), "note")
-            self._check([turn[i] for i in changed])
+        """Check every picture again."""
+        self._by_hand = False
+        self.model.start()
 
     # -- what is shown -------------------------------------------------------------------------
 
@@ -489,6 +298,8 @@ class AuditView(QWidget):
 
     def show_all(self) -> None:
         """Bring everything in line with what has been checked."""
+        if self.source:
+            self.use_brief(self.model.run.brief)
         self.stack.setCurrentIndex(1 if self.items else 0)
         for part in (self.again, self.export):
             part.setEnabled(bool(self.checked))
@@ -581,12 +392,10 @@ class AuditView(QWidget):
         self.picture.setPixmap(QPixmap())
         self.picture.setText(t("no picture") if one.standing == "lost" else "")
         if one.standing == "lost":
-            self.session.queue.cancel("audit picture")
+            self.session.jobs.drop("audit picture")
             return
 
-        def done(found: Any, trouble: str) -> None:
-            if trouble:
-                return
+        def done(found: Any) -> None:
             image = to_image(found)
             ratio = self.devicePixelRatioF()
             small = image.scaled(
@@ -597,9 +406,10 @@ class AuditView(QWidget):
             self.picture.setPixmap(QPixmap.fromImage(small))
 
         path = one.item.file
-        self.session.queue.start(
-            "audit picture", lambda late: self._thumbs.of(open_photo(path)), done
-        )
+        self.session.jobs.latest(
+            "audit picture", lambda late: self._thumbs.of(open_photo(path)), done,
+            lambda _why: self.picture.setText(t("no picture")),
+        )  # fmt: skip
 
     # -- what can be done ----------------------------------------------------------------------
 
@@ -617,19 +427,19 @@ class AuditView(QWidget):
         one = self.current()
         if one is None:
             return
-        at = self.items.index(one.item)
-        self.items[at] = audit.with_file(one.item, path)
-        self.checked.pop(at, None)
-        self._keep()
-        self._check([at])
+        self.model.replace(one.item, path)
 
     def to_bench(self) -> None:
         """Take the chosen picture into the docket, to be made to meet."""
         one = self.current()
         if one is None:
             return
-        photo = self.session.open_photo(one.item.file)
-        if photo is not None and self.session.start_fitting(photo, self.briefs.currentData()):
+        taken = self.session.photos.take([one.item.file])
+        if taken.troubles:
+            self.session.tell("\n".join(taken.troubles))
+            return
+        brief = self.briefs.currentData()
+        if self.session.model.start_fitting(taken.ids[0], brief):
             fitting = self.session.bench.fitting.id if self.session.bench is not None else ""
             self.bench_asked.emit(fitting)
 
@@ -644,15 +454,4 @@ class AuditView(QWidget):
 
     def export_to(self, path: str) -> None:
         """Write what is shown as a table, the worst first."""
-        if not path.lower().endswith(".csv"):
-            path += ".csv"
-        if os.path.abspath(path) == os.path.abspath(self.source):
-            self.session.tell(t("{file} is the listing itself and is never written to.",
-                                file=shown_name(path)))  # fmt: skip
-            return
-        try:
-            audit.write_csv(self.shown(), path)
-        except OSError as error:
-            self.session.tell(unwritten(error, path))
-            return
-        self.session.tell(t("Written: {path}", path=path), "done")
+        self.model.export(self.shown(), path)

@@ -156,7 +156,7 @@ class HandedView(QWidget):
 
     def brief_of(self, name: str) -> tuple[Rulebook, Brief] | None:
         try:
-            return self.session.find(name)
+            return self.session.library.find(name)
         except BriefNotFound:
             return None
 
@@ -217,7 +217,7 @@ class HandedView(QWidget):
         """What each simulated desk can be told."""
         menu = QMenu(self)
         for body in dict.fromkeys(item.body for item in self.handing.items):
-            book = self.session.shelf.book(body)
+            book = self.session.library.shelf.book(body)
             inner = QMenu(book.body.name if book else body, menu)
             menu.addMenu(inner)
             now = self.handing.moods.get(body, {})

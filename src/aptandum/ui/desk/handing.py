@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import contextlib
 import sqlite3
-import threading
 import uuid
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -17,25 +16,24 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from aptandum.core import mistakes
 from aptandum.core.conform import Proof, named
 from aptandum.core.docket.batch import prove_one
 from aptandum.core.docket.handed import HandOver, Wish
+from aptandum.core.errors import AptandumError, Cancelled
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound
-from aptandum.desks.book import AlreadyHanded, Book
-from aptandum.desks.client import NotNow
+from aptandum.desks.book import AlreadyHanded, Book, own_folder
 from aptandum.desks.errands import Errands, wished
+from aptandum.desks.orphans import let_go, orphans
 from aptandum.desks.simulated import Simulated
+from aptandum.ui.jobs import Progress, Service
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 
 _GATHER_MS = 120
 """How long news from the desks are gathered before the docket takes them in."""
-
-_TELL_MS = 1500
-"""How long after news the rest of the application learns of them."""
 
 CLEAR: dict[str, Any] = {
     "slow": 0.0, "full": False, "wrong_unit": False, "cut": 0.0, "lose": 0.0,
@@ -85,22 +83,18 @@ class Handing(QObject):
         self.desks = Simulated(self._book_of, desks_folder, lambda body: self.moods.get(body, {}))
         self.ask_every = 0.8
         self._errands: Errands | None = None
-        self._thread: threading.Thread | None = None
+        self._service: Service | None = None
+        self.orphans: list[HandOver] = []
         self._news: dict[str, HandOver] = {}
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(_GATHER_MS)
         self._soon.timeout.connect(self._take_in)
-        # The whole application need not follow every word of a desk: what is open is written down
-        # each time that it does, and the book has it already.
-        self._tell_soon = QTimer(self)
-        self._tell_soon.setSingleShot(True)
-        self._tell_soon.setInterval(_TELL_MS)
-        self._tell_soon.timeout.connect(session.changed.emit)
         self._came.connect(self._gather)
         self._followed = ""
         self._mine: set[str] = set()
-        session.changed.connect(self._follow)
+        session.store.changed.connect(self._follow)
+        session.store.filed.connect(self._remember)
 
     # -- the book ------------------------------------------------------------------------------
 
@@ -126,7 +120,7 @@ class Handing(QObject):
                                     why=error))  # fmt: skip
         return self.book
 
-    def _follow(self) -> None:
+    def _follow(self, _change: object = None) -> None:
         """A docket that has handed things over learns what became of them since it was saved."""
         key = self.session.docket.key
         if key == self._followed:
@@ -137,7 +131,7 @@ class Handing(QObject):
             return
         held = book.of(key)
         if held and tuple(held) != self.items:
-            self.session.history.note(self.session.docket.with_handed(key, held))
+            self.session.store.note(self.session.docket.with_handed(key, held))
             self.changed.emit()
         if any(not item.settled for item in held):
             self._run()
@@ -153,17 +147,15 @@ class Handing(QObject):
         news, self._news = self._news, {}
         mine = [item for item in news.values() if item.id in known]
         if mine:
-            self.session.history.note(docket.with_handed(docket.key, mine))
+            self.session.store.note(docket.with_handed(docket.key, mine))
             self.changed.emit()
-            if not self._tell_soon.isActive():
-                self._tell_soon.start()
 
     def _book_of(self, body: str) -> Rulebook:
         """A body's rulebook: the docket's own edition, else the shelf's."""
         for brief in {item.brief for item in self.items if item.body == body}:
             with contextlib.suppress(BriefNotFound):
-                return self.session.find(brief)[0]
-        found = self.session.shelf.book(body)
+                return self.session.library.find(brief)[0]
+        found = self.session.library.shelf.book(body)
         if found is None:
             raise LookupError(body)
         return found
@@ -182,7 +174,7 @@ class Handing(QObject):
         for fitting_id in ids:
             fitting = docket.fitting(fitting_id)
             try:
-                rules, brief = session.find(fitting.brief)
+                rules, brief = session.library.find(fitting.brief)
             except BriefNotFound as error:
                 lost.append(str(error))
                 continue
@@ -191,38 +183,35 @@ class Handing(QObject):
             wanted.append((fitting, docket.photo(fitting.photo), rules, brief, proof))
         if lost:
             session.tell("\n".join(dict.fromkeys(lost)))
-        session.working.emit(t("Proving what is handed over …"))
         stands = {fitting_id: self.standing(fitting_id) for fitting_id in ids}
 
-        def work(late: Callable[[], bool]) -> list[Prepared]:
+        def work(progress: Progress) -> list[Prepared]:
             made = []
             for fitting, entry, rules, brief, proof in wanted:
-                if late():
-                    break
+                progress.check()
                 made.append(_prepared(fitting, entry, rules, brief, proof, book,
-                                      stands[fitting.id], late))  # fmt: skip
-                session.counted.emit(len(made), len(wanted))
+                                      stands[fitting.id], progress))  # fmt: skip
+                progress.count(len(made), len(wanted))
             return made
 
-        def done(found: Any, trouble: str) -> None:
-            session.working.emit("")
-            if trouble:
-                session.tell(trouble)
-            elif found:
+        def done(found: list[Prepared]) -> None:
+            if found:
                 self.prepared.emit(found)
 
-        session.queue.start("hand over", work, done)
+        session.jobs.command(t("Proving what is handed over …"), work, done, lane="hand over")
 
     def send(self, files: Sequence[Prepared]) -> None:
-        """Write files into the book and begin to send them."""
+        """Write files into the book and begin to send them. The docket has its key, and the crash
+        record has both, before the book does: whatever happens then, the docket finds them."""
         session = self.session
         book = self._opened()
         going = [one for one in files if one.goes]
         if book is None or not going:
             return
-        key = session.docket.key or uuid.uuid4().hex[:12]
+        key = self._key()
+        session.autosave.keep()  # in the journal, before what follows
 
-        def work(late: Callable[[], bool]) -> tuple[list[HandOver], list[str]]:
+        def work() -> tuple[list[HandOver], list[str]]:
             begun, wrong = [], []
             for one in going:
                 assert one.item is not None
@@ -232,36 +221,62 @@ class Handing(QObject):
                     wrong.append(str(error))
             return begun, wrong
 
-        def done(found: Any, trouble: str) -> None:
-            if trouble:
-                session.tell(t("Nothing was sent: {why}", why=trouble))
-                return
+        def done(found: tuple[list[HandOver], list[str]]) -> None:
             begun, wrong = found
-            self._followed = key
             sent = {item.fitting for item in begun}
-            session.keep_settings({
+            session.many.keep_settings({
                 one.fitting: one.settings for one in going
                 if one.settings is not None and one.fitting in sent
             })  # fmt: skip
-            session.history.note(session.docket.with_handed(key, begun))
+            self._note(key, begun)
             if wrong:
                 session.tell("\n".join(wrong), "note")
-            self.changed.emit()
-            session.changed.emit()
             self._run(begun)
 
-        session.queue.start("hand over", work, done)
+        def failed(error: BaseException) -> None:
+            why = mistakes.sentence(error, t("Handing over"))
+            session.tell(t("Nothing was sent: {why}", why=why))
+
+        session.jobs.journal.put(work, done, failed)
+
+    def _key(self) -> str:
+        """The docket's name in the book; it gets one the first time that it is asked for."""
+        store = self.session.store
+        if not store.docket.key:
+            key = uuid.uuid4().hex[:12]
+            self._followed = key
+            store.note(store.docket.model_copy(update={"key": key}))
+            self._remember()
+        return store.docket.key
+
+    def _remember(self) -> None:
+        """Write down in the book where this docket lies."""
+        store, book = self.session.store, self.book
+        docket, path = store.docket, store.path
+        if book is None or not docket.key:
+            return
+        where = str(path.absolute()) if path is not None else ""
+        self.session.jobs.journal.put(
+            lambda: book.remember(docket.key, where, docket.title), None, lambda _error: None
+        )
+
+    def _note(self, key: str, items: Sequence[HandOver]) -> None:
+        """Have the docket say how some hand-overs stand, where it is still open."""
+        docket = self.session.docket
+        if docket.key == key:
+            self.session.store.note(docket.with_handed(key, items))
+            self.changed.emit()
 
     # -- what is wanted of those handed over -----------------------------------------------------
 
     def wish(self, ids: Sequence[str], what: Wish) -> None:
         """Want some to be retired, or looked at again; those that cannot be asked are passed
         over."""
-        book = self._opened()
+        book, key = self._opened(), self.session.docket.key
         if book is None or not ids:
             return
 
-        def work(late: Callable[[], bool]) -> list[HandOver]:
+        def work() -> list[HandOver]:
             asked = []
             for item_id in ids:
                 item = book.get(item_id)
@@ -271,19 +286,72 @@ class Handing(QObject):
                         book.write(asked[-1])
             return asked
 
-        def done(asked: Any, trouble: str) -> None:
-            if trouble:
-                self.session.tell(trouble)
-            elif asked:
-                docket = self.session.docket
-                self.session.history.note(docket.with_handed(docket.key, asked))
-                self.changed.emit()
-                self.session.changed.emit()
+        def done(asked: list[HandOver]) -> None:
+            if asked:
+                self._note(key, asked)
                 self._run(asked)
             else:
                 self.session.tell(t("That cannot be asked as it stands."), "note")
 
-        self.session.queue.start("wish", work, done)
+        def failed(error: BaseException) -> None:
+            self.session.tell(mistakes.sentence(error, t("Asking the desk")))
+
+        self.session.jobs.journal.put(work, done, failed)
+
+    # -- hand-overs whose docket is gone ---------------------------------------------------------
+
+    def look_for_orphans(self) -> None:
+        """See whether files were handed over by dockets that are gone: what was never sent is
+        withdrawn, and the rest is told."""
+        if not (self.folder or own_folder()).joinpath("book.sqlite").exists():
+            return  # nothing was ever handed over
+        book = self._opened()
+        if book is None:
+            return
+        known = {self.session.docket.key}
+
+        def done(found: tuple[int, list[HandOver]]) -> None:
+            gone, self.orphans = found
+            n = len(self.orphans)
+            if n:
+                self.session.tell(
+                    t("Files handed over by a docket that was not kept: {names}. Menu, Desk, "
+                      "“Take them into this docket” brings them here.",
+                      names=", ".join(item.name for item in self.orphans[:4])), "note",
+                )  # fmt: skip
+            elif gone:
+                self.session.tell(
+                    t("Files of a docket that was not kept were never sent, and are withdrawn."),
+                    "note",
+                )
+
+        def work() -> tuple[int, list[HandOver]]:
+            found = orphans(book, known)
+            left = let_go(book, found)
+            return len(found) - len(left), left
+
+        self.session.jobs.journal.put(work, done, self._unseen)
+
+    def take_orphans(self) -> None:
+        """Take the hand-overs of dockets that are gone into this one."""
+        book, items = self._opened(), self.orphans
+        if book is None or not items:
+            self.session.tell(t("No file was handed over by a docket that is gone."), "note")
+            return
+        key, self.orphans = self._key(), []
+
+        def work() -> list[HandOver]:
+            found = [book.adopt(item.id, key) for item in items]
+            return [item for item in found if item is not None]
+
+        def done(found: list[HandOver]) -> None:
+            self._note(key, found)
+            self._run(found)
+
+        self.session.jobs.journal.put(work, done, self._unseen)
+
+    def _unseen(self, error: BaseException) -> None:
+        self.session.tell(mistakes.sentence(error, t("Looking through the book")))
 
     def try_now(self) -> None:
         """Ask every desk at once, whatever the patience."""
@@ -293,36 +361,31 @@ class Handing(QObject):
         """Tell a simulated desk how to behave, from now on and when it is opened again."""
         self.moods[body] = mood
 
-        def work(late: Callable[[], bool]) -> None:
+        def work(_progress: Progress) -> None:
             self.desks.desk(body).tell(CLEAR | mood)
 
-        def done(_found: Any, trouble: str) -> None:
-            if trouble:
-                self.session.tell(trouble)
+        def done(_nothing: None) -> None:
             self.changed.emit()
 
-        def safe(late: Callable[[], bool]) -> None:
-            try:
-                work(late)
-            except NotNow as error:
-                raise OSError(str(error)) from None
+        def failed(why: str) -> None:
+            self.session.tell(why)
+            self.changed.emit()
 
-        self.session.queue.start("mood", safe, done)
+        words = t("Telling the simulated desk …")
+        self.session.jobs.command(words, work, done, failed, lane=f"desk {body}")
 
     # -- errands -------------------------------------------------------------------------------
 
     def _run(self, first: Sequence[HandOver] = ()) -> None:
         if self.book is None:
             return
-        if self._errands is None or self._thread is None or not self._thread.is_alive():
-            self._errands = Errands(self.book, self.desks.desk, self._came.emit, self.ask_every)
-            errands = self._errands
-            self._thread = threading.Thread(
-                target=lambda: errands.run(False, lambda i: i in self._mine),
-                name="errands",
-                daemon=True,
+        if self._errands is None or self._service is None or not self._service.runs:
+            errands = Errands(self.book, self.desks.desk, self._came.emit, self.ask_every)
+            self._errands = errands
+            self._service = self.session.jobs.service(
+                t("Asking the desks"), lambda: errands.run(False, lambda i: i in self._mine)
             )
-            self._thread.start()
+            self._service.start()
         mine = {item.id for item in self.book.of(self.session.docket.key)}
         self._mine |= mine | {item.id for item in first}
         self._errands.ring(first)
@@ -334,10 +397,10 @@ class Handing(QObject):
             self._errands.stop()
         self.desks.close()  # first: whoever waits for an answer need not wait any longer
         over = True
-        if self._thread is not None:
-            self._thread.join(5)
-            over = not self._thread.is_alive()
-        self._errands, self._thread = None, None
+        if self._service is not None:
+            over = self._service.join(5)
+        self._errands, self._service = None, None
+        self.session.jobs.journal.flush()
         if self.book is not None and over:
             self.book.close()
             self.book = None
@@ -354,7 +417,9 @@ def _prepared(
         proof = named(proof, brief, proof.suggested, fitting.confirmed())
         data = proof.made.data
         sha256 = book.lay(data)
-    except (PhotoError, OSError) as error:
+    except Cancelled:
+        raise
+    except (AptandumError, OSError) as error:
         return Prepared(fitting.id, brief, rules, trouble=str(error))
     already = book.standing(fitting.brief, sha256)
     replaces = stands.number if stands is not None and stands.sha256 != sha256 else ""

@@ -11,7 +11,7 @@ from aptandum.ui.desk.audit_view import AuditView
 from aptandum.ui.desk.handed_view import HandedView
 from aptandum.ui.desk.handing import Handing
 from aptandum.ui.progress import UnderWay
-from aptandum.ui.session import Session
+from aptandum.ui.session import Change, Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, hairline
 
@@ -44,7 +44,7 @@ class DeskPlace(QWidget):
         self.bars.addWidget(self.handed.bar)
         self.bars.addWidget(self.audit.bar)
         head.addWidget(self.bars, 1)
-        self.under_way = UnderWay(session)
+        self.under_way = UnderWay(session.jobs)
         head.addWidget(self.under_way)
         self.views = QStackedWidget()
         self.views.addWidget(self.handed)
@@ -58,7 +58,7 @@ class DeskPlace(QWidget):
         self.handed.audit_asked.connect(partial(self.show_view, AUDIT))
         self.handed.bench_asked.connect(self.bench_asked.emit)
         self.audit.bench_asked.connect(self.bench_asked.emit)
-        session.changed.connect(self._changed)
+        session.store.changed.connect(self._changed)
         self.show_view(HANDED)
 
     def show_view(self, name: str) -> None:
@@ -81,6 +81,6 @@ class DeskPlace(QWidget):
         self.handed.restyle()
         self.audit.restyle()
 
-    def _changed(self) -> None:
-        if self.isVisible():
+    def _changed(self, change: Change) -> None:
+        if self.isVisible() and change.touches("handed", "key", "fittings"):
             self.handed.refresh()

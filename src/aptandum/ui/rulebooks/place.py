@@ -64,14 +64,14 @@ class RulebooksPlace(QWidget):
         self.shelf.picked.connect(self.show_brief)
         self.chart.opened.connect(self._open_photo)
         self.chart.read_out.connect(self._read_out)
-        self.changes.take_over.connect(session.take_over)
+        self.changes.take_over.connect(session.library.take_over)
         self.changes.open_fitting.connect(self.fitting_opened.emit)
         self.changes.compare_asked.connect(self.ask_compare)
         self.form.drafted.connect(self._drafted)
         self.form.save_asked.connect(self.save)
         self.form.closed.connect(self.put_away)
-        session.shelved.connect(self._shelved)
-        session.changed.connect(self._docket_changed)
+        session.library.changed.connect(self._shelved)
+        session.store.changed.connect(self._docket_changed)
         self._known: object = None
         self._stale = True
         self._sizes: dict[str, tuple[int, int] | None] = {}
@@ -208,7 +208,7 @@ class RulebooksPlace(QWidget):
         self.form._judge()
         self.chart.update()
 
-    def _docket_changed(self) -> None:
+    def _docket_changed(self, _change: object = None) -> None:
         docket = self.session.docket
         known = (docket.photos, docket.rulebooks, tuple(f.id for f in docket.fittings))
         if known != self._known:
@@ -217,7 +217,7 @@ class RulebooksPlace(QWidget):
 
     def show_brief(self, name: str) -> None:
         body_id, _, brief_id = name.partition("/")
-        book = self.session.shelf.book(body_id)
+        book = self.session.library.shelf.book(body_id)
         brief = book.brief(brief_id) if book is not None else None
         if book is None or brief is None:
             return
@@ -293,12 +293,12 @@ class RulebooksPlace(QWidget):
                 sizes[path] = None if facts.error else facts.size
             return sizes
 
-        def done(sizes: dict[str, tuple[int, int] | None], trouble: str) -> None:
+        def done(sizes: dict[str, tuple[int, int] | None]) -> None:
             if sizes:
                 self._sizes.update(sizes)
                 self.chart.show_brief(self.chart.brief, self._points())
 
-        self.session.queue.start("sizes", work, done)
+        self.session.jobs.latest("sizes", work, done)
 
     def _drafted(self, draft: Brief | None) -> None:
         if self.view == WRITE:
@@ -307,12 +307,13 @@ class RulebooksPlace(QWidget):
     def _show_changes(self) -> None:
         book = self.book
         offer = next(
-            (o for o in self.session.offers() if book and o.new.body.id == book.body.id), None
+            (o for o in self.session.library.offers() if book and o.new.body.id == book.body.id),
+            None,
         )
         if offer is None:
             self.changes.show_none(book)
             return
-        lost = broken(self.session.docket, offer, self.session.facts_of)
+        lost = broken(self.session.docket, offer, self.session.photos.facts_of)
         docket = self.session.docket
         named = [(one, Path(docket.photo(one.fitting.photo).path).name) for one in lost]
         self.changes.show_pair(offer.old, offer.new, named, offered=True)
@@ -330,7 +331,7 @@ class RulebooksPlace(QWidget):
 
     def read(self, path: str) -> bool:
         """Lay a rulebook file on the shelf and show it."""
-        book = self.session.add_rulebook(path)
+        book = self.session.library.add_rulebook(path)
         if book is None:
             return False
         self.session.tell(
@@ -427,7 +428,7 @@ class RulebooksPlace(QWidget):
             return False
         self.form.path, self.form.saved = path, self.form.text
         self.making = False
-        self.session.put_on_shelf(book)
+        self.session.library.put_on_shelf(book)
         self.session.tell(t("Saved: {path}", path=path), "done")
         briefs = [b.id for b in book.briefs]
         shown = briefs[min(self.form.brief, len(briefs) - 1)]

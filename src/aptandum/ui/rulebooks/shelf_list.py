@@ -94,10 +94,10 @@ class ShelfList(QListWidget):
     def fill(self) -> None:
         """List the shelf anew; the chosen brief stays chosen."""
         chosen = self.name
-        waiting = {offer.new.body.id for offer in self.session.offers()}
+        waiting = {offer.new.body.id for offer in self.session.library.offers()}
         self.blockSignals(True)
         self.clear()
-        for book in self.session.shelf.rulebooks:
+        for book in self.session.library.shelf.rulebooks:
             self._head(book, book.body.id in waiting)
             for brief in book.briefs:
                 self._brief(book, brief)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 from aptandum.core.conform import Proof
 from aptandum.core.docket.model import Fitting
@@ -29,6 +30,24 @@ class Loss:
     before: Any
     worst: tuple[float, float]
     of: Any
+
+
+T = TypeVar("T")
+
+
+class Derived(Generic[T]):
+    """A value that is worked out anew only where what it is made from has changed."""
+
+    def __init__(self) -> None:
+        self._made_from: object = None
+        self._value: list[T] = []
+
+    def of(self, made_from: object, make: Callable[[], T]) -> T:
+        """The value made from something; made now, unless it was made from the same before."""
+        if not self._value or self._made_from != made_from:
+            self._value[:] = [make()]
+            self._made_from = made_from
+        return self._value[0]
 
 
 @dataclass
@@ -61,6 +80,8 @@ class Bench:
     picture: Picture | None = field(default=None, repr=False)
     judged_with: list[Confirmation] = field(default_factory=list)
     hand: HandMarks = NO_HAND
+    lines: Derived[Line] = field(default_factory=Derived, repr=False)
+    looked_for: bool = False
     wants_people: bool = False
     wants_marks: bool = False
 

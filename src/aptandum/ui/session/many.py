@@ -2,66 +2,72 @@
 
 from __future__ import annotations
 
-import contextlib
-import os
 from collections.abc import Callable, Mapping
-from concurrent.futures import Executor, ProcessPoolExecutor, ThreadPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
-from multiprocessing import get_context
+from functools import partial
 from pathlib import Path
-from typing import Any
 
-from aptandum.core.docket.batch import Job, Outcome, behind_others, make_one, run
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from aptandum.core import workers
+from aptandum.core.docket.batch import Job, Outcome, make_one, outcome_lost, run
 from aptandum.core.docket.found import photos_in, usable
-from aptandum.core.docket.model import Audited
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
-from aptandum.ui.session.base import Base
+from aptandum.ui.jobs import Jobs, Progress
+from aptandum.ui.session.docket_store import DocketStore
+from aptandum.ui.session.library import Library
 from aptandum.ui.strings import t
 
-_MANY = 12
-"""Files from which on processes of their own are worth starting."""
 
+class Many(QObject):
+    """See the module.
 
-class Many(Base):
-    """See the module."""
+    Signals:
+        outcome: a fitting has been conformed, or could not be (given: an ``Outcome``).
+    """
+
+    outcome = pyqtSignal(object)
+
+    def __init__(
+        self,
+        store: DocketStore,
+        library: Library,
+        jobs: Jobs,
+        tell: Callable[..., None],
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._store, self._library, self._jobs, self._tell = store, library, jobs, tell
 
     def take_in(self, paths: list[str], deep: bool = True) -> None:
         """Take many photos into the docket, with those of folders; what cannot be used is listed
         with its reason, and nothing is laid on the bench."""
-        known = {entry.path for entry in self.docket.photos}
-        self.working.emit(t("Looking at photos …"))
 
-        def work(late: Callable[[], bool]) -> tuple[list[str], list[str]]:
+        def work(progress: Progress) -> tuple[list[str], list[str]]:
             good: list[str] = []
             bad: list[str] = []
-            files = [path for path in photos_in(paths, deep) if path not in known]
+            files = list(photos_in(paths, deep))
             for n, path in enumerate(files, start=1):
-                if late():
-                    break
+                progress.check()
                 if n % 20 == 1 or n == len(files):
-                    self.counted.emit(n, len(files))
+                    progress.count(n, len(files))
                 why = usable(path)
                 (bad if why else good).append(why or path)
             return good, bad
 
-        def done(found: Any, trouble: str) -> None:
-            self.working.emit("")
-            if trouble:
-                self.tell(trouble)
-                return
-            good, bad = found
+        def done(found: tuple[list[str], list[str]]) -> None:
+            known = {entry.path for entry in self._store.docket.photos}
+            good, bad = [path for path in found[0] if path not in known], found[1]
             n = len(good)
             label = t("Add 1 photo") if n == 1 else t("Add {n} photos", n=n)
-            if good and self.history.do(label, self.docket.with_photos(good)):
-                self.changed.emit()
+            if good:
+                self._store.do(label, self._store.docket.with_photos(good))
             if bad:
                 self._list(t("Not taken in"), bad)
             elif not good:
-                self.tell(t("No photo was found that is not here already."), "note")
+                self._tell(t("No photo was found that is not here already."), "note")
 
-        self.queue.start("take in", work, done)
+        self._jobs.command(t("Looking at photos …"), work, done, lane="take in")
 
     def _list(self, what: str, sentences: list[str], most: int = 6) -> None:
         """Tell several sentences, the first few in full."""
@@ -69,39 +75,39 @@ class Many(Base):
         more = len(sentences) - most
         if more > 0:
             said += "\n" + t("… and {n} more.", n=more)
-        self.tell(f"{what}:\n{said}")
+        self._tell(f"{what}:\n{said}")
 
     def start_fittings(self, pairs: list[tuple[str, str]]) -> int:
         """Begin a fitting for each photo and brief that has none, as one step; how many."""
         try:
-            books = {name: self.find(name)[0] for _photo, name in pairs}
+            books = {name: self._library.find(name)[0] for _photo, name in pairs}
         except BriefNotFound as error:
-            self.tell(str(error))
+            self._tell(str(error))
             return 0
-        before = len(self.docket.fittings)
-        docket = self.docket.with_fittings(pairs)
+        before = len(self._store.docket.fittings)
+        docket = self._store.docket.with_fittings(pairs)
         kept = dict(docket.rulebooks)
         for book in books.values():
             kept.setdefault(book.body.id, book.text)
         made = len(docket.fittings) - before
         docket = docket.model_copy(update={"rulebooks": kept})
         label = t("Start 1 fitting") if made == 1 else t("Start {n} fittings", n=made)
-        if made and self.history.do(label, docket):
-            self.changed.emit()
+        if made:
+            self._store.do(label, docket)
         return made
 
     def clear_fittings(self, ids: list[str]) -> None:
         """Take fittings away, as one step."""
         n = len(ids)
         label = t("Clear 1 fitting") if n == 1 else t("Clear {n} fittings", n=n)
-        if ids and self.history.do(label, self.docket.without_fittings(ids)):
-            self._follow()
+        if ids:
+            self._store.do(label, self._store.docket.without_fittings(ids))
 
     def copy_fitting(self, source: str, pairs: list[tuple[str, str]]) -> int:
         """Give a fitting's settings, but for its frame, to others, which are begun where they are
         not there yet; as one step."""
-        settings = self.docket.fitting(source).settings
-        docket = self.docket.with_fittings(pairs)
+        settings = self._store.docket.fitting(source).settings
+        docket = self._store.docket.with_fittings(pairs)
         wanted = set(pairs)
         made = {
             f.id: settings.model_copy(update={"frame": f.settings.frame})
@@ -109,66 +115,58 @@ class Many(Base):
             if (f.photo, f.brief) in wanted and f.id != source
         }
         docket = docket.with_settings(made)
-        if made and self.history.do(t("Copy a fitting to {n}", n=len(made)), docket):
-            self._follow()
+        if made:
+            self._store.do(t("Copy a fitting to {n}", n=len(made)), docket)
         return len(made)
 
     def conform_many(self, ids: list[str], folder: Path) -> None:
         """Conform fittings, write their files to a folder, and keep the settings that made them,
         as one step; what went wrong is listed at the end."""
-        docket = self.docket
-        jobs, lost = [], []
+        docket = self._store.docket
+        jobs: list[Job] = []
+        lost: list[str] = []
         for fitting_id in ids:
             fitting = docket.fitting(fitting_id)
             try:
-                brief = self.find(fitting.brief)[1]
+                brief = self._library.find(fitting.brief)[1]
             except BriefNotFound as error:
                 lost.append(str(error))
                 continue
             jobs.append(Job(fitting, docket.photo(fitting.photo), brief, str(folder)))
-        self.working.emit(t("Conforming …"))
-        self._stop_batch = False
 
-        def work(late: Callable[[], bool]) -> list[Outcome]:
+        def work(progress: Progress) -> list[Outcome]:
             found: list[Outcome] = []
-            pool, workers = _workers(len(jobs))
-            with pool, contextlib.suppress(BrokenProcessPool):  # what was made by then stands
-                for outcome in run(
-                    jobs, pool, workers, lambda: late() or self._stop_batch, make_one
-                ):
-                    found.append(outcome)
-                    self.outcome.emit(outcome)
-                    self.counted.emit(len(found), len(jobs))
+            pool = workers.shared()
+            for outcome in run(jobs, pool, pool.most, progress, make_one, outcome_lost):
+                found.append(outcome)
+                self._jobs.post(partial(self.outcome.emit, outcome))
+                progress.count(len(found), len(jobs))
             return found
 
-        def done(found: Any, trouble: str) -> None:
-            self.working.emit("")
-            if trouble:
-                self.tell(trouble)
-                return
-            self._conformed(found, lost, len(jobs), folder)
+        def done(found: list[Outcome]) -> None:
+            before = {job.fitting.id: job.fitting.settings for job in jobs}
+            self._conformed(found, lost, before, folder)
 
-        self.queue.start("batch", work, done)
-
-    def keep_audit(self, audit: Audited) -> None:
-        """Keep what is audited, and against which brief."""
-        docket = self.docket.model_copy(update={"audit": audit})
-        words = t("Audit {name}", name=shown_name(audit.source))
-        if self.history.do(words, docket, f"audit {audit.source}"):
-            self._follow()
+        self._jobs.command(t("Conforming …"), work, done, lane="conform")
 
     def keep_settings(self, settings: Mapping[str, Settings]) -> None:
         """Keep the settings by which fittings' files were made, as one step."""
-        known = {f.id: f.settings for f in self.docket.fittings}
+        known = {f.id: f.settings for f in self._store.docket.fittings}
         changed = {i: s for i, s in settings.items() if i in known and known[i] != s}
         n = len(settings)
         label = t("Conform 1 fitting") if n == 1 else t("Conform {n} fittings", n=n)
-        if changed and self.history.do(label, self.docket.with_settings(changed)):
-            self._follow()
+        if changed:
+            self._store.do(label, self._store.docket.with_settings(changed))
 
-    def _conformed(self, found: list[Outcome], lost: list[str], asked: int, folder: Path) -> None:
+    def _conformed(
+        self, found: list[Outcome], lost: list[str], before: dict[str, Settings], folder: Path
+    ) -> None:
+        asked = len(before)
         made = [outcome for outcome in found if outcome.cell is not None]
-        self.keep_settings({o.fitting: o.settings for o in made})
+        # A fitting that a person has changed meanwhile keeps what they set.
+        now = {f.id: f.settings for f in self._store.docket.fittings}
+        same = [o for o in made if now.get(o.fitting) == before[o.fitting]]
+        self.keep_settings({o.fitting: o.settings for o in same})
         for outcome in made:
             self.outcome.emit(outcome)
         ready = sum(outcome.ready for outcome in made)
@@ -180,14 +178,4 @@ class Many(Base):
         if wrong:
             self._list(said + " " + t("Not made"), wrong)
         else:
-            self.tell(said, "done")
-
-
-def _workers(jobs: int) -> tuple[Executor, int]:
-    """Who makes so many files: a few are made by two threads; more by a process for each core, of
-    low rank, so that the interface keeps its time."""
-    cores = min(os.cpu_count() or 1, 8)
-    if jobs < _MANY or cores < 2:
-        return ThreadPoolExecutor(2), 2
-    made = ProcessPoolExecutor(cores, get_context("spawn"), initializer=behind_others)
-    return made, cores
+            self._tell(said, "done")

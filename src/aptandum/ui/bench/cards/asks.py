@@ -212,7 +212,7 @@ class Asks(QWidget):
         self.who.editingFinished.connect(self._named)
         who.addWidget(self.who, 1)
         column.addLayout(who)
-        self.again = button(t("All as before"), "link", session.confirm_again)
+        self.again = button(t("All as before"), "link", session.answers.confirm_again)
         self.again.setToolTip(
             t("Say the same of the picture as it is now. Look at it first: it has changed.")
         )
@@ -240,7 +240,7 @@ class Asks(QWidget):
         open_ = [f.clause.id for f in bench.live.findings if f.verdict == "asks"]
         if self.at not in names:
             self.at = next((n for n in names if n in open_), names[0])
-        before = {answer.clause for answer in self.session.before()}
+        before = {answer.clause for answer in self.session.answers.before()}
         self.again.setVisible(len(before) > 1)
         self._show_question(asked, answers, before)
         self._show_list(asked, answers, before)
@@ -303,7 +303,7 @@ class Asks(QWidget):
         later = [n for n in names[names.index(here) + 1 :] + names if n in left]
         if met is not None and later:
             self.at = later[0]
-        self.session.confirm(here, met)
+        self.session.answers.confirm(here, met)
 
     def _named(self) -> None:
         """Keep the name, where a person has given one."""
@@ -325,7 +325,7 @@ class Asks(QWidget):
             self._choose_kind(shown[(at + 1) % len(shown)])
 
     def _show_evidence(self, bench: Bench) -> None:
-        marks, people = self.session.marks(), self.session.people()
+        marks, people = self.session.marking.marks(), self.session.model.people()
         ready = bench.fitted is not None and bench.draft_is_current
         faces = bench.wants_marks and marks is not None and people is not None
         line = "keyline" in bench.line.finish.on
@@ -368,7 +368,7 @@ class Asks(QWidget):
         return held[1]
 
     def _show_face(self, bench: Bench) -> None:
-        marks, people = self.session.marks(), self.session.people()
+        marks, people = self.session.marking.marks(), self.session.model.people()
         assert marks is not None and people is not None
         at = people.hand.face or 0
         face = people.faces[at] if at < len(people.faces) else None

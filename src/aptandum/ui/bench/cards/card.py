@@ -56,7 +56,7 @@ class MendBox(QFrame):
         self.words.setVisible(bool(words and not changes))
 
     def _do(self) -> None:
-        self.session.set(self.changes, self.label)
+        self.session.model.set(self.changes, self.label)
 
 
 class Card(QWidget):

@@ -29,7 +29,9 @@ class ColourCard(Card):
         for space in SHIPPED:
             self.choice.addItem(SPACE_NAMES[space], space)
         self.choice.activated.connect(
-            lambda: self.session.set({"colour.space": self.choice.currentData()}, t("Colour space"))
+            lambda: self.session.model.set(
+                {"colour.space": self.choice.currentData()}, t("Colour space")
+            )
         )
         self.column.addWidget(self.choice)
         self.heading(t("Colours outside it are"))
@@ -38,7 +40,9 @@ class ColourCard(Card):
         self.intent.addItem(t("brought to its edge"), "relative")
         self.intent.addItem(t("drawn in with the rest"), "perceptual")
         self.intent.activated.connect(
-            lambda: self.session.set({"colour.intent": self.intent.currentData()}, t("Intent"))
+            lambda: self.session.model.set(
+                {"colour.intent": self.intent.currentData()}, t("Intent")
+            )
         )
         self.column.addWidget(self.intent)
         self.outside = self.row(t("Outside the space"))
@@ -122,7 +126,7 @@ class ColourCard(Card):
 
     def _show_conversion(self, bench: Bench, grey: bool) -> None:
         if not grey:
-            self.session.look_at_conversion()
+            self.session.pixels.look_at_conversion()
         found = bench.conversion if not grey else None
         for part in (self.outside, self.shows, self.moved):
             part.setVisible(not grey)

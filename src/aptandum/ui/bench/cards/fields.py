@@ -36,7 +36,7 @@ class Field(QWidget):
         """Show a value of the setting."""
 
     def put(self, value: object, merge: str = "") -> None:
-        trouble = self.session.set({self.key: value}, self.name, merge)
+        trouble = self.session.model.set({self.key: value}, self.name, merge)
         if trouble:
             self.session.tell(trouble)
 
@@ -123,7 +123,7 @@ class ShareRow(Field):
         self.slide.setPageStep(10)
         self.slide.setAccessibleName(name)
         self.slide.valueChanged.connect(self._moved)
-        self.slide.sliderReleased.connect(session.settle)
+        self.slide.sliderReleased.connect(session.store.settle)
         layout.addWidget(self.slide)
         self._quiet = False
 
@@ -245,7 +245,7 @@ class ColourRow(Field):
 
     def drop(self) -> None:
         words = t("Click for: {name}", name=self.name.lower())
-        self.session.tool_asked.emit(Dropper(words, self._dropped))
+        self.session.requests.tool.emit(Dropper(words, self._dropped))
 
     def _dropped(self, colour: str, at: tuple[float, float]) -> None:
         if self.picked is not None:

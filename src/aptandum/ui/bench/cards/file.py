@@ -76,7 +76,7 @@ class NameField(QWidget):
         if not self.field.isModified():
             return
         self.field.setModified(False)
-        said = self.session.set({"file.name": self.field.text().strip() or None}, t("Name"))
+        said = self.session.model.set({"file.name": self.field.text().strip() or None}, t("Name"))
         if said:
             self.session.tell(said)
             self.field.setModified(True)
@@ -95,7 +95,7 @@ class FileCard(Card):
         for name in WRITABLE:
             self.format.addItem(FORMAT_NAMES[name], name)
         self.format.activated.connect(
-            lambda: self.session.set({"file.format": self.format.currentData()}, t("Format"))
+            lambda: self.session.model.set({"file.format": self.format.currentData()}, t("Format"))
         )
         self.column.addWidget(self.format)
         line = QHBoxLayout()
@@ -121,7 +121,7 @@ class FileCard(Card):
         self.point = label("", "figure", wrap=True)
         self.point.setStyleSheet("font-size: 11px")
         self.column.addWidget(self.point)
-        self.look = button(t("Look at it 1:1"), "link", self.session.loss_asked.emit)
+        self.look = button(t("Look at it 1:1"), "link", self.session.requests.loss.emit)
         self.look.setToolTip(t("Before and after encoding, pixel for pixel (Z)"))
         self.column.addWidget(self.look)
         self.limits = self.row(t("Bytes asked"))
@@ -198,7 +198,7 @@ class FileCard(Card):
         self.limits.take(limits)
         self.at_most.take(settings.at_most)
         self.at_least.take(settings.at_least)
-        size, estimated = self.session.expected_bytes()
+        size, estimated = self.session.model.expected_bytes()
         shown = show_exact_bytes(size)
         self.count.take(t("about {n}", n=shown) if estimated else shown)
         made = bench.draft if bench.draft_is_current else None
@@ -233,7 +233,7 @@ class FileCard(Card):
         if not curved:
             return
         if self.isVisible():
-            self.session.look_at_curve()
+            self.session.pixels.look_at_curve()
         made = bench.draft if bench.draft_is_current else None
         now = None
         if made is not None:
@@ -246,7 +246,7 @@ class FileCard(Card):
 
     def _other(self) -> str:
         """Whether another size would be taken for the limits' sake."""
-        way = self.session.wants_other_size()
+        way = self.session.pixels.wants_other_size()
         if way == "smaller":
             return t("Conform takes the largest allowed size that reaches the quality set below.")
         return t("Conform takes a larger allowed size.") if way == "larger" else ""
@@ -255,7 +255,7 @@ class FileCard(Card):
         bench = self.session.bench
         if bench is not None and bench.curve is not None:
             name = "file.quality" if bench.curve.of == "quality" else "file.colours"
-            self.session.set({name: at}, t("Quality"))
+            self.session.model.set({name: at}, t("Quality"))
 
     def _quality(self) -> None:
         text = self.quality.text().strip()
@@ -263,7 +263,7 @@ class FileCard(Card):
             return
         self.quality.setModified(False)
         value = int(text) if text.isdigit() else (text or None)
-        trouble = self.session.set({"file.quality": value}, t("Quality"))
+        trouble = self.session.model.set({"file.quality": value}, t("Quality"))
         if trouble:
             self.session.tell(trouble)
             self.refresh()

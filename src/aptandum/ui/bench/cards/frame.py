@@ -81,14 +81,14 @@ class FrameCard(Card):
         level.setSpacing(8)
         level.addWidget(label(t("Straighten"), "second"))
         self.angle = NumberField(t("Straighten, degrees clockwise"))
-        self.angle.taken.connect(self.session.straighten)
+        self.angle.taken.connect(self.session.marking.straighten)
         self.angle.setToolTip(
             t("Degrees clockwise. Alt and a drag along a horizon or an upright sets it.")
         )
         level.addWidget(self.angle)
         level.addWidget(label("°", "second"))
         level.addStretch(1)
-        self.level = button(t("Level the eyes"), "link", self.session.level_eyes)
+        self.level = button(t("Level the eyes"), "link", self.session.marking.level_eyes)
         self.level.setToolTip(t("Straighten by the line through the eyes (L)"))
         level.addWidget(self.level)
         self.column.addLayout(level)
@@ -104,15 +104,19 @@ class FrameCard(Card):
         self.marks_rule = hairline()
         self.column.addWidget(self.marks_rule)
         self.marks = self.row(t("Marks"))
-        self.from_marks = button(t("Frame from marks"), "line", self.session.frame_from_marks)
+        self.from_marks = button(
+            t("Frame from marks"), "line", self.session.marking.frame_from_marks
+        )
         self.from_marks.setToolTip(t("Frame from marks (M)"))
         self.column.addWidget(self.from_marks)
         self.faces = Choice()
         self.faces.setAccessibleName(t("Which face is meant"))
         self.faces.setPlaceholderText(t("choose a face"))
-        self.faces.activated.connect(self.session.choose_face)
+        self.faces.activated.connect(self.session.marking.choose_face)
         self.column.addWidget(self.faces)
-        self.by_hand = button(t("Set the marks by hand"), "link", self.session.marks_by_hand)
+        self.by_hand = button(
+            t("Set the marks by hand"), "link", self.session.marking.marks_by_hand
+        )
         self.column.addWidget(self.by_hand)
         self.as_found = button(t("Marks as they were found"), "link", self._as_found)
         self.column.addWidget(self.as_found)
@@ -214,7 +218,7 @@ class FrameCard(Card):
         bench = self.session.bench
         if bench is not None and "pad" in (name, bench.line.frame.fill):
             changes["frame.window"] = None  # a window inside the photo would not need padding
-        self.session.set(changes, labels[name])
+        self.session.model.set(changes, labels[name])
 
     def _ground(self, _at: int) -> None:
         value = self.ground.currentData()
@@ -227,12 +231,12 @@ class FrameCard(Card):
                 self.refresh()
                 return
             value = picked.name().upper()
-        self.session.set({"frame.ground": value}, t("Ground of the padding"))
+        self.session.model.set({"frame.ground": value}, t("Ground of the padding"))
 
     def _show_marks(self, bench: Bench) -> None:
         for part in (self.marks_rule, self.marks, self.from_marks):
             part.setVisible(bench.wants_marks)
-        people = self.session.people()
+        people = self.session.model.people()
         several = people is not None and people.count > 1 and bench.wants_marks
         self.faces.setVisible(several)
         if several and people is not None:
@@ -276,7 +280,7 @@ class FrameCard(Card):
         bench = self.session.bench
         if bench is not None:
             face = bench.hand.face
-            self.session.set_marks(
+            self.session.marking.set_marks(
                 HandMarks(face=face, keep_clear=bench.hand.keep_clear),
                 t("Marks as they were found"),
             )
@@ -308,7 +312,9 @@ class FrameCard(Card):
                 made = Window(window.left, window.top, width, width / ratio)
         made = made.held_in(pw, ph)
         wanted = (made.left, made.top, made.width, made.height)
-        self.session.set({"frame.window": tuple(round(v, 4) for v in wanted)}, t("Type the frame"))
+        self.session.model.set(
+            {"frame.window": tuple(round(v, 4) for v in wanted)}, t("Type the frame")
+        )
 
     def _middle(self) -> None:
         bench = self.session.bench
@@ -317,9 +323,9 @@ class FrameCard(Card):
         window = bench.line.frame.window
         pw, ph = bench.line.source.shown
         wanted = ((pw - window.width) / 2, (ph - window.height) / 2, window.width, window.height)
-        self.session.set(
+        self.session.model.set(
             {"frame.window": tuple(round(v, 4) for v in wanted)}, t("Set in the middle")
         )
 
     def _most(self) -> None:
-        self.session.set({"frame.window": None}, t("Keep the most"))
+        self.session.model.set({"frame.window": None}, t("Keep the most"))

@@ -15,7 +15,7 @@ from aptandum.ui.strings import t
 
 def mime_of(session: Session) -> QMimeData | None:
     """The proved file for another program, as a file; ``None`` where there is none."""
-    path = session.file_to_hand()
+    path = session.making.file_to_hand()
     if path is None:
         return None
     data = QMimeData()

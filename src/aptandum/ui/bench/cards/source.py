@@ -41,7 +41,7 @@ class SourceCard(Card):
             (t("Right"), t("Turn the photo to the right (T)"), RIGHT),
             (t("Mirror"), t("Mirror the photo (Y)"), MIRROR),
         ):
-            made = button(text, "", partial(self.session.turn_photo, code))
+            made = button(text, "", partial(self.session.marking.turn_photo, code))
             made.setToolTip(tip)
             made.setAccessibleName(tip)
             made.setStyleSheet("padding-left: 4px; padding-right: 4px")

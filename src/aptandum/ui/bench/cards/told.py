@@ -80,7 +80,7 @@ class Told(QWidget):
 
     def show_bench(self, bench: Bench) -> None:
         file = bench.line.file
-        told: Credit = chosen(self.session.told(), file.metadata)
+        told: Credit = chosen(self.session.pixels.credit(), file.metadata)
         said = lines(told, file.format)
         wishes = bench.fitting.settings.file.metadata
         for row in self.rows:

@@ -181,7 +181,7 @@ class Drawing(View):
                 lambda: hatch(found.outside.astype(np.float32), QColor(103, 71, 154), 7, True),
             )  # fmt: skip
             painter.drawImage(box, image)
-        if self.session.needs_mask or isinstance(self.tool, Brush):
+        if self.session.pixels.shows_mask or isinstance(self.tool, Brush):
             self._draw_mask(painter, box)
         look = bench.look
         if self.lit in HEAT and still and look is not None and bench.draft_is_current:
@@ -196,7 +196,7 @@ class Drawing(View):
         bench = self.session.bench
         assert bench is not None
         try:
-            mask = self.session.mask()
+            mask = self.session.pixels.mask()
         except NoMask:
             return
         w, angle = bench.line.frame.window, bench.line.frame.angle
@@ -260,7 +260,7 @@ class Drawing(View):
             self._flag(painter, QPointF(12, 12), self.tool.words)
             return
         spot = self._photo_point(self.pointer)
-        colour = self.session.colour_at(spot) or ""
+        colour = self.session.pixels.colour_at(spot) or ""
         words = f"{colour}  {self.tool.words}" if colour else self.tool.words
         self._flag(painter, self.pointer + QPointF(16, 14), words, colour)
 
@@ -385,7 +385,7 @@ class Drawing(View):
 
     def _number_faces(self, painter: QPainter) -> None:
         """Where several faces were found: each with its number, so that one can be chosen."""
-        bench, people = self.session.bench, self.session.people()
+        bench, people = self.session.bench, self.session.model.people()
         if bench is None or people is None or people.count < 2 or not bench.wants_marks:
             return
         font = theme.text(13, bold=True)

@@ -58,7 +58,7 @@ class Sheet(Drawing):
         made = swung_box((left, top, right - left, bottom - top), -self._angle(), (pw, ph))
         x, y, wide, high = (round(v, 1) for v in made)
         hand = bench.hand.model_copy(update={"subject": (x, y, wide, high)})
-        self.session.set_marks(hand, t("Draw the subject's box"), "subject")
+        self.session.marking.set_marks(hand, t("Draw the subject's box"), "subject")
 
     def _level_along(self) -> None:
         """Straighten so that the line drawn comes to lie level, or upright if it is nearer to
@@ -70,7 +70,7 @@ class Sheet(Drawing):
             return
         slope = math.degrees(math.atan2(end.y() - start.y(), end.x() - start.x()))
         off = (slope + 45) % 90 - 45  # to the nearest of level and upright
-        self.session.straighten(self._angle() - off)
+        self.session.marking.straighten(self._angle() - off)
 
     def _take_box(self) -> None:
         """Keep the box that was drawn; a click without a drag takes out the box under it."""
@@ -103,7 +103,7 @@ class Sheet(Drawing):
             boxes.append((round(x, 1), round(y, 1), round(wide, 1), round(high, 1)))
             words = t("Keep a box clear")
         made = bench.hand.model_copy(update={"keep_clear": tuple(boxes)})
-        self.session.set_marks(made, words)
+        self.session.marking.set_marks(made, words)
 
     def _on_divide(self, at: QPointF) -> bool:
         bench = self.session.bench
@@ -202,7 +202,7 @@ class Sheet(Drawing):
             seen = self.to_photo(at)
             spot = QPointF(*swung((seen.x(), seen.y()), -self._angle(), (pw, ph)))
             inside = min(max(spot.x(), 0.0), float(pw)), min(max(spot.y(), 0.0), float(ph))
-            self.session.move_mark(self._mark, inside)
+            self.session.marking.move_mark(self._mark, inside)
             return
         if self._grab is not None:
             where, start, window = self._grab
@@ -243,17 +243,17 @@ class Sheet(Drawing):
             self._end_stroke()
         if self._corner:
             self._corner = ""
-            self.session.settle()
+            self.session.store.settle()
         if self._along is not None:
             self._level_along()
         if self._box is not None:
             self._take_box()
         if self._mark:
             self._mark = ""
-            self.session.settle()
+            self.session.store.settle()
         if self._grab is not None:
             self._grab = None
-            self.session.settle()
+            self.session.store.settle()
             self.touched.emit()
         if self._pan is not None:
             self._pan = None
@@ -264,7 +264,7 @@ class Sheet(Drawing):
         if isinstance(self.tool, Dropper):
             tool = self.tool
             spot = self._photo_point(event.position())
-            colour = self.session.colour_at(spot)
+            colour = self.session.pixels.colour_at(spot)
             if colour is None:
                 self.session.tell(t("There is no picture at that point."), "note")
                 return
@@ -289,7 +289,9 @@ class Sheet(Drawing):
         )
         self._stroke = []
         radius = max(0.5, round(self.tool.radius / self.scale, 2))
-        self.session.add_stroke(Stroke(adds=self._stroke_adds, radius=radius, points=points))
+        self.session.marking.add_stroke(
+            Stroke(adds=self._stroke_adds, radius=radius, points=points)
+        )
 
     def place(self, left: float, top: float, window: Window, merge: str = "") -> None:
         """Move the frame so that its corner lies there, held inside the photo."""
@@ -350,7 +352,7 @@ class Sheet(Drawing):
 
     def _set(self, window: Window, label: str, merge: str) -> None:
         value = tuple(round(v, 4) for v in (window.left, window.top, window.width, window.height))
-        self.session.set({"frame.window": value}, label, merge)
+        self.session.model.set({"frame.window": value}, label, merge)
 
     def nudge(self, dx: float, dy: float) -> None:
         """Move the frame by output pixels."""
@@ -412,7 +414,7 @@ class Sheet(Drawing):
             self.held = None
             self.update()
         else:
-            self.session.settle()
+            self.session.store.settle()
             super().keyReleaseEvent(event)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:

@@ -95,11 +95,11 @@ class View(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(240, 200)
         self.setAccessibleName(t("Sheet: the photo with its frame"))
-        session.opened.connect(self._opened)
-        session.changed.connect(self.update)
-        session.pictures.connect(self._pictures)
-        session.tool_asked.connect(self.hold)
-        session.panel_chosen.connect(self._panel)
+        session.model.opened.connect(self._opened)
+        session.model.changed.connect(self.update)
+        session.model.pictures.connect(self._pictures)
+        session.requests.tool.connect(self.hold)
+        session.requests.panel.connect(self._panel)
 
     def hold(self, tool: Dropper | Brush | None) -> None:
         """Take a tool in hand, or put it away; the same again puts it away."""
@@ -121,7 +121,7 @@ class View(QWidget):
     def show_outside(self, on: bool) -> None:
         """Show which colours lie outside the space that is written."""
         self.outside = on
-        self.session.look_at_conversion()
+        self.session.pixels.look_at_conversion()
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -256,7 +256,7 @@ class View(QWidget):
             return
         window = Window(left, top, right - left, bottom - top)
         longest = round(max(window.width, window.height) * min(1.0, self.scale * ratio))
-        self.session.load_detail(window, max(1, longest))
+        self.session.drafts.load_detail(window, max(1, longest))
 
     def _angle(self) -> float:
         """By how much the photo is seen straightened: not at all as supplied."""
@@ -275,7 +275,7 @@ class View(QWidget):
 
     def _thing(self) -> tuple[float, float, float, float] | None:
         """The subject's box where a zone has to keep clear of it, in the straightened photo."""
-        bench, people = self.session.bench, self.session.people()
+        bench, people = self.session.bench, self.session.model.people()
         if bench is None or people is None or self.effective != FITTED:
             return None
         if people.subject is None or not zones_of(bench.brief):
@@ -287,7 +287,7 @@ class View(QWidget):
         bench = self.session.bench
         if bench is None or not bench.wants_marks or self.effective != FITTED or self.bare:
             return None
-        marks = self.session.marks()
+        marks = self.session.marking.marks()
         return marks.swung(self._angle(), self._photo_size()) if marks is not None else None
 
     def _at(self, x: float, y: float) -> QPointF:

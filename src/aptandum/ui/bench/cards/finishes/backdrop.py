@@ -30,7 +30,7 @@ class BackdropPart(Part):
         self.add.setToolTip(t("Paint what belongs to the subject (Shift takes away)"))
         self.take_away: QPushButton = button(t("Brush out"), "link", lambda: self._brush(False))
         self.take_away.setToolTip(t("Paint what is backdrop"))
-        self.as_found = button(t("As found"), "link", self.session.clear_strokes)
+        self.as_found = button(t("As found"), "link", self.session.marking.clear_strokes)
         for part in (self.add, self.take_away, self.as_found):
             brushes.addWidget(part)
         brushes.addStretch(1)
@@ -46,14 +46,14 @@ class BackdropPart(Part):
         self.column.addWidget(self.clear)
 
     def _clear(self) -> None:
-        self.session.set({"finish.clear.by": "standing"}, t("Make the backdrop clear"))
+        self.session.model.set({"finish.clear.by": "standing"}, t("Make the backdrop clear"))
 
     def _show_mask(self, on: bool) -> None:
-        self.session.show_mask(on)
+        self.session.pixels.show_mask(on)
 
     def _brush(self, adds: bool) -> None:
-        self.session.show_mask(True)
-        self.session.tool_asked.emit(Brush(adds))
+        self.session.pixels.show_mask(True)
+        self.session.requests.tool.emit(Brush(adds))
 
     def figure(self, bench: Bench) -> str:
         wish = bench.fitting.settings.finish.backdrop
@@ -68,14 +68,14 @@ class BackdropPart(Part):
 
     def show_bench(self, bench: Bench) -> None:
         super().show_bench(bench)
-        self.shown.setChecked(self.session.needs_mask)
+        self.shown.setChecked(self.session.pixels.shows_mask)
         self.as_found.setEnabled(bool(bench.hand.strokes))
-        self.session.look_for_mask()
+        self.session.pixels.look_for_mask()
         try:
-            mask = self.session.mask()
+            mask = self.session.pixels.mask()
         except NoMask as error:
             words = str(error)
-            if not self.session.wants_mask():
+            if not self.session.pixels.wants_mask():
                 words = t("What stands before the backdrop is looked for once it is asked for.")
             self.found.setText(words)
             return

@@ -42,7 +42,7 @@ class BorderPart(Part):
             self.take_file(path)
 
     def take_file(self, path: str) -> None:
-        self.session.set({"finish.border.picture": path}, t("Border"))
+        self.session.model.set({"finish.border.picture": path}, t("Border"))
 
     def _path(self) -> str | None:
         bench = self.session.bench
@@ -67,7 +67,7 @@ class BorderPart(Part):
             "frame.window": ", ".join(f"{v:.4f}" for v in box),
             "frame.fill": "pad" if beyond else bench.fitting.settings.frame.fill,
         }
-        trouble = self.session.set(changes, t("Frame to the opening"))
+        trouble = self.session.model.set(changes, t("Frame to the opening"))
         if trouble:
             self.session.tell(trouble)
 

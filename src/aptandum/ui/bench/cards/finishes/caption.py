@@ -47,7 +47,7 @@ class CaptionPart(Part):
     def _typed(self) -> None:
         if not self._quiet:
             text = self.text.toPlainText()
-            trouble = self.session.set({"finish.caption.text": text}, t("Caption"), "caption")
+            trouble = self.session.model.set({"finish.caption.text": text}, t("Caption"), "caption")
             if trouble:
                 self.session.tell(trouble)
 

@@ -41,7 +41,7 @@ class ClearPart(Part):
     def _picked(self, colour: str, at: tuple[float, float]) -> None:
         """The point counts: its colour is read where it lies, before anything is cleared."""
         point = f"{at[0]:.1f}, {at[1]:.1f}"
-        self.session.set(
+        self.session.model.set(
             {"finish.clear.by": "colour", "finish.clear.at": point, "finish.clear.colour": None},
             t("Make a colour clear"),
         )

@@ -108,7 +108,7 @@ class KeylinePart(Part):
             changes: dict[str, object] = {"finish.keyline.colour": chip.colour}
             if not width:
                 changes["finish.keyline.width"] = 2
-            self.session.set(changes, t("Colour of the keyline"))
+            self.session.model.set(changes, t("Colour of the keyline"))
 
     def figure(self, bench: Bench) -> str:
         wish = bench.fitting.settings.finish.keyline
@@ -145,7 +145,7 @@ class KeylinePart(Part):
         and strength, so an older picture serves until the new one is there."""
         picture = bench.picture
         wish = bench.fitting.settings.finish.keyline
-        ground = theme.SURROUNDS[self.session.surround]
+        ground = theme.SURROUNDS[self.session.requests.surround]
         key = (id(picture), wish, ground)
         if picture is None or key in (self._told[0], self._asked):
             return
@@ -158,14 +158,14 @@ class KeylinePart(Part):
             found = known if known is not None else suggestions(plain, ground)
             return found, loudness(plain, wish, ground) if wish.width else None
 
-        def done(found: Any, trouble: str) -> None:
-            if trouble or self._asked != key:
+        def done(found: tuple[list[Suggested], float | None]) -> None:
+            if self._asked != key:
                 return
             self._told = (key, *found)
             if self.session.bench is not None:
                 self._show_told()
 
-        self.session.queue.start("keyline", work, done)
+        self.session.jobs.latest("keyline", work, done, lambda _why: None)
 
 
 def without_line(picture: Picture) -> Picture:

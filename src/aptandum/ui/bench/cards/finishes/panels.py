@@ -82,7 +82,7 @@ class PanelsPart(Part):
         self.panel = panel
         if self.session.bench is not None:
             self.show_bench(self.session.bench)
-            self.session.panel_chosen.emit(panel)
+            self.session.requests.panel.emit(panel)
 
     # -- changes -----------------------------------------------------------------------------
 
@@ -96,7 +96,9 @@ class PanelsPart(Part):
         assert bench is not None
         fills = bench.fitting.settings.finish.panels.having(fill)
         words = t("Fill {panel}", panel=self.panel)
-        trouble = self.session.set({"finish.panels.fills": fills}, words, f"panel {self.panel}")
+        trouble = self.session.model.set(
+            {"finish.panels.fills": fills}, words, f"panel {self.panel}"
+        )
         if trouble:
             self.session.tell(trouble)
 
@@ -129,7 +131,9 @@ class PanelsPart(Part):
 
     def drop(self) -> None:
         words = t("Click for the colour of {panel}", panel=self.panel)
-        self.session.tool_asked.emit(Dropper(words, lambda colour, _at: self.take_colour(colour)))
+        self.session.requests.tool.emit(
+            Dropper(words, lambda colour, _at: self.take_colour(colour))
+        )
 
     def _shown(self, fill: Fill) -> tuple[float, float, float, float] | None:
         """The frame of the panel's photo as it is, in that photo's pixels."""
@@ -140,7 +144,7 @@ class PanelsPart(Part):
             return None
         outline = next((p.outline for p in template.panels if p.name == self.panel), None)
         try:
-            size = self.session.photo_of(entry.id).facts.size
+            size = self.session.photos.photo_of(entry.id).facts.size
         except PhotoError:
             return None
         if outline is None:

@@ -57,13 +57,13 @@ class ShadePart(Part):
             self.take_file(path)
 
     def take_file(self, path: str) -> None:
-        self.session.set({"finish.shade.picture": path}, t("Shade"))
+        self.session.model.set({"finish.shade.picture": path}, t("Shade"))
 
     def _area(self) -> None:
         shares = [float(field.text().replace(",", ".") or 0) for field in self.area]
         whole = shares == [0, 0, 100, 100]
         text = ", ".join(f"{show_number(v, 2)} %" for v in shares)
-        trouble = self.session.set({"finish.shade.area": None if whole else text}, t("Shade"))
+        trouble = self.session.model.set({"finish.shade.area": None if whole else text}, t("Shade"))
         if trouble:
             self.session.tell(trouble)
 

@@ -1,20 +1,39 @@
-"""Rulebooks: finding a brief, the shelf, new editions."""
+"""Rulebooks: the shelf, finding a brief, and new editions."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core.docket.takeover import Offer, find, offers, take_over
-from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import Shelf, read_own, read_shelf
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
-from aptandum.ui.session.base import Base, seen_as
+from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.strings import t
 
 
-class Shelved(Base):
-    """See the module."""
+class Library(QObject):
+    """The shelf of rulebooks, and the editions that the docket follows.
+
+    Signals:
+        changed: the shelf is another one now.
+    """
+
+    changed = pyqtSignal()
+
+    def __init__(
+        self,
+        store: DocketStore,
+        tell: Callable[..., None],
+        shelf: Shelf | None = None,
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.shelf = shelf or read_shelf()
+        self._store, self._tell = store, tell
+        self._offered: tuple[object, tuple[Offer, ...]] | None = None
 
     def find(self, brief_name: str) -> tuple[Rulebook, Brief]:
         """A brief by the rulebook that the docket was made with, else by the shelf's.
@@ -22,7 +41,7 @@ class Shelved(Base):
         Raises:
             BriefNotFound: neither has it.
         """
-        return find(self.docket, self.shelf, brief_name)
+        return find(self._store.docket, self.shelf, brief_name)
 
     def add_own_rulebooks(self) -> None:
         """Lay the person's own rulebooks on the shelf; what cannot be used is said."""
@@ -30,17 +49,24 @@ class Shelved(Base):
         for book in books:
             self.put_on_shelf(book)
         if wrong:
-            self.tell("\n".join(str(error) for error in wrong))
+            self._tell("\n".join(str(error) for error in wrong))
 
     def add_rulebook(self, path: str) -> Rulebook | None:
         """Lay a rulebook file on the shelf; None where it is not sound (which is said)."""
         try:
             book = read_rulebook(path)
         except RulebookError as error:
-            self.tell(str(error))
+            self._tell(str(error))
             return None
         self.put_on_shelf(book)
         return book
+
+    def add_rulebooks(self, paths: Iterable[str]) -> None:
+        """Begin the shelf anew with some files beside the shipped rulebooks."""
+        try:
+            self.shelf = read_shelf(paths)
+        except RulebookError as error:
+            self._tell(str(error))
 
     def put_on_shelf(self, book: Rulebook) -> None:
         """A rulebook with the same body's id takes the place of the one there."""
@@ -49,44 +75,18 @@ class Shelved(Base):
         place = at.index(book.body.id) if book.body.id in at else len(others)
         others.insert(place, book)
         self.shelf = Shelf(tuple(others))
-        self.shelved.emit()
+        self.changed.emit()
 
     def offers(self) -> tuple[Offer, ...]:
         """Editions on the shelf that the docket does not follow; kept, as every step of a drag
         asks."""
-        key = (tuple(self.docket.rulebooks.items()), id(self.shelf))
+        docket = self._store.docket
+        key = (tuple(docket.rulebooks.items()), id(self.shelf))
         if self._offered is None or self._offered[0] != key:
-            self._offered = key, offers(self.docket, self.shelf)
+            self._offered = key, offers(docket, self.shelf)
         return self._offered[1]
-
-    def facts_of(self, photo_id: str) -> Facts | None:
-        try:
-            return self.photo_of(photo_id).facts
-        except PhotoError:
-            return None
 
     def take_over(self, book: Rulebook) -> None:
         """Follow another edition of a rulebook from now on."""
         label = t("Take over edition {n}", n=book.body.edition or t("of the shelf"))
-        if not self.history.do(label, take_over(self.docket, book)):
-            return
-        if self.bench is not None and self.bench.book.body.id == book.body.id:
-            self._relay()
-        self.changed.emit()
-
-    def _relay(self) -> None:
-        """Lay the fitting on the bench anew, for its brief is another now."""
-        bench = self.bench
-        if bench is not None:
-            self.bench = None
-            preview = bench.preview
-            if self.lay(bench.fitting.id, show=False) and self.bench is not None:
-                if self.bench.preview is None and seen_as(self.bench.photo) == seen_as(bench.photo):
-                    self.bench.preview = preview
-                self.pictures.emit()
-
-    def add_rulebooks(self, paths: Iterable[str]) -> None:
-        try:
-            self.shelf = read_shelf(paths)
-        except RulebookError as error:
-            self.tell(str(error))
+        self._store.do(label, take_over(self._store.docket, book))

@@ -1,0 +1,163 @@
+"""The pictures of the fitting on the bench: the photo's own, the draft of the file, a close look."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer
+
+from aptandum.core.file.make import Made, make
+from aptandum.core.fitting.line import Window, live_reading
+from aptandum.core.fitting.record import laid
+from aptandum.core.fitting.render import for_screen, plain, render, shown_on
+from aptandum.core.fitting.standing import looks_at_pixels
+from aptandum.core.judge.findings import judge
+from aptandum.core.judge.look import Look
+from aptandum.core.judge.reading import pixels_of
+from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.told import credit_of
+from aptandum.ui.jobs import Jobs
+from aptandum.ui.session.bench_model import BenchModel
+from aptandum.ui.session.photo_store import PhotoStore
+
+SETTLE_MS = 140
+"""How long after the last change the exact picture is made."""
+
+PREVIEW = 2048
+"""Longest side of the photo's own picture on the sheet, in pixels."""
+
+_Draft = tuple[Picture, Any, Made, Look, Any]
+
+
+class Drafts(QObject):
+    """Makes them beside the interface, each time that what they are made from changes.
+
+    Attributes:
+        screen: the screen's own profile, for which pictures are shown; ``None``: sRGB.
+    """
+
+    def __init__(
+        self,
+        model: BenchModel,
+        photos: PhotoStore,
+        jobs: Jobs,
+        tell: Callable[..., None],
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._model, self._photos, self._jobs, self._tell = model, photos, jobs, tell
+        self.screen: bytes | None = None
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(SETTLE_MS)
+        self._settle.timeout.connect(self.make_draft)
+        model.remade.connect(self._settle.start)
+        model.laid.connect(self._laid)
+        model.opened.connect(self._opened)
+
+    def _laid(self) -> None:
+        bench = self._model.bench
+        if bench is not None and bench.preview is None:
+            self.load_preview()
+        self._settle.start()
+
+    def _opened(self) -> None:
+        if self._model.bench is None:
+            self._jobs.drop("draft")
+
+    def use_screen(self, icc: bytes | None) -> None:
+        """Show pictures in the screen's own profile; ``None``: as sRGB."""
+        if icc == self.screen:
+            return
+        self.screen = icc
+        bench = self._model.bench
+        if bench is not None:
+            bench.preview = bench.detail = None
+            bench.draft = None
+            self.load_preview()
+            self._settle.start()
+
+    def load_preview(self) -> None:
+        """Make the photo's own picture for the sheet."""
+        bench = self._model.bench
+        if bench is None:
+            return
+        photo, screen, model = bench.photo, self.screen, self._model
+
+        def work(late: Callable[[], bool]) -> Any:
+            return for_screen(shown_on(photo, PREVIEW, cancelled=late, screen=screen), screen)
+
+        def done(picture: Any) -> None:
+            if model.bench is not None and model.bench.photo is photo:
+                model.bench.preview = picture
+            model.pictures.emit()
+
+        def failed(why: str) -> None:
+            if model.bench is not None:
+                model.bench.trouble = why
+            self._tell(why)
+            model.pictures.emit()
+
+        self._jobs.latest("preview", work, done, failed)
+
+    def load_detail(self, window: Window, longest: int) -> None:
+        """Make a sharper picture of a part of the photo, for a close look as supplied."""
+        bench = self._model.bench
+        if bench is None:
+            return
+        photo, screen, model = bench.photo, self.screen, self._model
+
+        def work(late: Callable[[], bool]) -> Any:
+            return for_screen(shown_on(photo, longest, window, late, screen), screen)
+
+        def done(picture: Any) -> None:
+            if model.bench is not None and model.bench.photo is photo:
+                model.bench.detail = (window, picture)
+                model.pictures.emit()
+
+        self._jobs.latest("detail", work, done, lambda _why: None)
+
+    def make_draft(self) -> None:
+        """Make the file as it is set, in memory, and show what its bytes hold."""
+        model, bench = self._model, self._model.bench
+        if bench is None or bench.draft_is_current:
+            return
+        photo, line, brief = bench.photo, bench.line, bench.brief
+        made_from, screen = bench.made_from, self.screen
+        see, learnt = self._photos.mask_seer(photo, bench.hand, model.people())
+
+        def work(late: Callable[[], bool]) -> _Draft:
+            picture = render(photo, line, see_mask=see, cancelled=late)
+            told = laid(photo.facts, line, picture, see)
+            look = Look(picture, told.see_cover, told.rim, told.lettering)
+            if looks_at_pixels(brief):
+                judge(live_reading(photo.facts, line, see_look=lambda: look), brief)
+            made = make(picture, line.file, credit_of(photo.read()))
+            grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None
+            # What is shown is what the bytes hold, palette, loss and all.
+            written = pixels_of(made.data, facts_of_bytes(made.data, "draft"))
+            return picture, for_screen(written, screen), made, look, grey
+
+        def is_current() -> bool:
+            now = model.bench
+            self._photos.masks.update(learnt)
+            return now is not None and now.photo is photo and now.made_from == made_from
+
+        def done(result: _Draft) -> None:
+            now = model.bench
+            if now is None or not is_current():
+                return
+            now.picture, now.fitted, now.draft, now.look, now.grey = result
+            now.draft_for = made_from
+            model.refresh()
+            model.pictures.emit()
+            model.changed.emit()
+
+        def failed(why: str) -> None:
+            if model.bench is not None and is_current():
+                model.bench.trouble = why
+                self._tell(why)
+
+        self._jobs.latest("draft", work, done, failed, first=True)

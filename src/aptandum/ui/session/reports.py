@@ -1,0 +1,77 @@
+"""Conformity reports: of the file on the bench, and of every fitting of the docket."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+
+from PyQt6.QtCore import QObject
+
+from aptandum.core.docket.reported import gather
+from aptandum.core.docket.takeover import find
+from aptandum.core.report import Report, entry_of, write_report
+from aptandum.ui.jobs import Jobs, Progress
+from aptandum.ui.session.bench_model import BenchModel
+from aptandum.ui.session.docket_store import DocketStore
+from aptandum.ui.session.library import Library
+from aptandum.ui.strings import t
+
+
+class Reports(QObject):
+    """Writes them beside the interface."""
+
+    def __init__(
+        self,
+        store: DocketStore,
+        library: Library,
+        model: BenchModel,
+        jobs: Jobs,
+        tell: Callable[..., None],
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._store, self._library, self._model = store, library, model
+        self._jobs, self._tell = jobs, tell
+
+    def write_report(self, target: Path) -> None:
+        """Write the conformity report of the proved file on the bench; who names the target has
+        been asked whether what is there may be replaced."""
+        bench = self._model.bench
+        if bench is None or bench.proof is None:
+            return
+        photo, book, brief, proof = bench.photo, bench.book, bench.brief, bench.proof
+        answers, title = bench.fitting.confirmed(), self._store.docket.title or photo.name
+        supplied = [entry.path for entry in self._store.docket.photos]
+
+        def work(_progress: Progress) -> tuple[str, ...]:
+            entry = entry_of(photo, book, brief, proof, answers)
+            report = Report(title, (entry,), datetime.now().astimezone())
+            return (str(write_report(report, target, supplied, replace=True)),)
+
+        self._write(t("Writing the report …"), work)
+
+    def write_docket_report(self, target: Path) -> None:
+        """Conform every fitting in memory and write the report of all; nothing in the docket is
+        changed, and what cannot be made is named."""
+        docket, shelf = self._store.docket, self._library.shelf
+        supplied = [entry.path for entry in docket.photos]
+        title = docket.title or t("Untitled docket")
+
+        def work(progress: Progress) -> tuple[str, ...]:
+            found = gather(docket, lambda name: find(docket, shelf, name), progress.count, progress)
+            report = Report(title, found.entries, datetime.now().astimezone())
+            path = str(write_report(report, target, supplied, replace=True))
+            return (path, *found.left_out)
+
+        self._write(t("Proving every fitting …"), work)
+
+    def _write(self, words: str, work: Callable[[Progress], tuple[str, ...]]) -> None:
+        def done(found: tuple[str, ...]) -> None:
+            path, *left_out = found
+            said = t("Report written: {path}", path=path)
+            if left_out:
+                said += " " + t("Not in it: {what}", what="; ".join(left_out))
+            self._tell(said, "trouble" if left_out else "done")
+
+        self._jobs.command(words, work, done, lane="report")

@@ -1,0 +1,27 @@
+"""What one part of the window asks of another, without knowing it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+
+class Requests(QObject):
+    """Each signal is a wish; the window grants it.
+
+    Signals:
+        tool: that the next click on the sheet belong to a tool (given).
+        panel: that a panel of the template be chosen (its name).
+        loss: that the picture before and after encoding be shown.
+        copy, folder, report, hand_over: as the buttons of the same names.
+    """
+
+    surround = 1
+    """The tone of the sheet's ground, of ``theme.SURROUNDS``."""
+
+    tool = pyqtSignal(object)
+    panel = pyqtSignal(str)
+    loss = pyqtSignal()
+    copy = pyqtSignal()
+    folder = pyqtSignal()
+    report = pyqtSignal()
+    hand_over = pyqtSignal()

@@ -1,0 +1,92 @@
+"""The session: its parts, put together once, each given what it stands on."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from aptandum.core.docket.model import Docket
+from aptandum.core.rulebook.shelf import Shelf
+from aptandum.ui.jobs import Command, Jobs
+from aptandum.ui.jobs.command import State
+from aptandum.ui.session.answers import Answers
+from aptandum.ui.session.audit import AuditModel
+from aptandum.ui.session.autosave import Autosave
+from aptandum.ui.session.bench import Bench
+from aptandum.ui.session.bench_model import BenchModel
+from aptandum.ui.session.docket_store import DocketStore
+from aptandum.ui.session.dockets import Dockets
+from aptandum.ui.session.drafts import Drafts
+from aptandum.ui.session.library import Library
+from aptandum.ui.session.making import Making
+from aptandum.ui.session.many import Many
+from aptandum.ui.session.marks import Marking
+from aptandum.ui.session.photo_store import PhotoStore
+from aptandum.ui.session.pixels import Pixels
+from aptandum.ui.session.reports import Reports
+from aptandum.ui.session.requests import Requests
+from aptandum.ui.strings import t
+
+
+class Session(QObject):
+    """What is open in a window. Views show what its parts hold and ask them for changes.
+
+    Signals:
+        said: something a person should read: its kind (``trouble``, ``note`` or ``done``) and a
+            sentence.
+
+    Attributes:
+        store: the docket, its history and its file.
+        library: the shelf of rulebooks.
+        photos: the photos, with faces and masks.
+        model: the fitting on the bench.
+        drafts, pixels: its pictures; what is measured in them.
+        marking, answers, making: what a person does with it.
+        many, reports, audit, dockets, autosave: the docket as a whole.
+        jobs: all work beside the interface.
+        requests: what views ask of one another.
+    """
+
+    said = pyqtSignal(str, str)
+
+    def __init__(self, shelf: Shelf | None = None, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        tell = self.tell
+        self.requests = Requests(self)
+        self.jobs = jobs = Jobs(tell, self)
+        self.store = store = DocketStore(self)
+        self.library = library = Library(store, tell, shelf, self)
+        self.photos = photos = PhotoStore(store, jobs, self)
+        self.model = model = BenchModel(store, library, photos, tell, self)
+        self.drafts = drafts = Drafts(model, photos, jobs, tell, self)
+        self.pixels = Pixels(model, photos, drafts, jobs, tell, self)
+        self.marking = Marking(store, model, photos, jobs, tell, self)
+        self.answers = Answers(model, self)
+        self.making = Making(store, model, photos, jobs, tell, self)
+        self.many = Many(store, library, jobs, tell, self)
+        self.reports = Reports(store, library, model, jobs, tell, self)
+        self.audit = AuditModel(store, library, jobs, tell, self)
+        self.autosave = autosave = Autosave(store, model, jobs, tell, self)
+        self.dockets = Dockets(store, photos, model, autosave, jobs, tell, self)
+        jobs.ended.connect(self._ended)
+
+    @property
+    def bench(self) -> Bench | None:
+        """What lies on the bench."""
+        return self.model.bench
+
+    @property
+    def docket(self) -> Docket:
+        return self.store.docket
+
+    def tell(self, sentence: str, kind: str = "trouble") -> None:
+        """Have a person read a sentence."""
+        self.said.emit(kind, sentence)
+
+    def _ended(self, command: Command[object]) -> None:
+        if command.state is State.CANCELLED and command.by_person:
+            self.tell(t("Cancelled: {what}", what=command.words.rstrip(" …")), "note")
+
+    def stop(self) -> None:
+        """Close: the journal is written, and everything under way is ended."""
+        self.jobs.stop()
+        self.dockets.close()
