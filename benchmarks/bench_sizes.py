@@ -10,7 +10,7 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 
-from aptandum.core.rulebook import sizes
+from aptandum.core.sizes import region as sizes
 from aptandum.core.rulebook.shelf import read_shelf
 
 RUNS = 15

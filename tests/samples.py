@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from aptandum.core.rulebook.model import Brief
+from aptandum.core.brief.model import Brief
 from aptandum.core.rulebook.toml import parse_rulebook
 
 DEMO = Path(__file__).resolve().parent.parent / "src/aptandum/data/demo"

@@ -14,7 +14,7 @@ import time
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.shelf import shipped_paths
-from aptandum.core.rulebook.sizes_said import describe
+from aptandum.core.sizes.said import describe
 from aptandum.core.rulebook.toml import RulebookError, parse_rulebook
 
 WORDS = (

@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
@@ -21,7 +22,6 @@ from aptandum.core.photo.backdrop import NoMask, Stroke, blank
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.turning import moved
-from aptandum.core.rulebook.model import Brief
 from samples import DEMO, brief_of, clause, scene
 
 ANY = Brief("any", "", ())

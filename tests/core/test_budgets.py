@@ -18,7 +18,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.rulebook.sizes import allowed
+from aptandum.core.sizes.region import allowed
 from samples import brief_of, clause, jpeg, scene
 
 SHAPES = {"fog": dict(seed=2, grain=0.6), "quay": dict(seed=1, grain=5.0),

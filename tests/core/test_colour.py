@@ -10,6 +10,7 @@ import pytest
 import pyvips
 from PIL import Image
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.fitting.gamut import conversion
 from aptandum.core.fitting.line import resolve
@@ -19,7 +20,6 @@ from aptandum.core.photo import engine
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import facts_of_bytes
 from aptandum.core.photo.profile import shipped
-from aptandum.core.rulebook.model import Brief
 from samples import brief_of, clause, jpeg, scene
 
 ANY = Brief("any", "", ())

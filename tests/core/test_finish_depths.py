@@ -11,6 +11,7 @@ import pytest
 import pyvips
 from PIL import Image
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.store import load, save
@@ -24,7 +25,6 @@ from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.rulebook.model import Brief
 from aptandum.core.rulebook.shelf import read_shelf
 from samples import DEMO, brief_of, clause, scene
 

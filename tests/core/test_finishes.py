@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
+from aptandum.core.brief.model import Brief, Panel, Template
 from aptandum.core.conform import conform
 from aptandum.core.docket.model import Docket
 from aptandum.core.fitting.finish import FINISHES
@@ -22,7 +23,6 @@ from aptandum.core.fitting.settings import FinishSettings, SettingError, Setting
 from aptandum.core.judge.polygons import gaps, inside
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import PhotoError
-from aptandum.core.rulebook.model import Brief, Panel, Template
 from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.core.rulebook.toml import read_rulebook
 from samples import DEMO, brief_of, clause, scene

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.fitting.finish import keyline
 from aptandum.core.fitting.finish.keyline import QUIET, Keyline, loudness, suggestions
@@ -22,7 +23,6 @@ from aptandum.core.judge.reading import of_finished
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.rulebook.model import Brief
 from samples import DEMO, brief_of, clause, jpeg, scene
 
 ANY = Brief("any", "", ())

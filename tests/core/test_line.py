@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.line import live_reading, resolve
 from aptandum.core.fitting.settings import SettingError, Settings, names
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.facts import Facts
-from aptandum.core.rulebook.model import Brief
 from samples import brief_of, clause
 
 PASS = brief_of(

@@ -11,6 +11,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageOps
 
+from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM
 from aptandum.core.conform import conform
 from aptandum.core.fitting.line import live_reading, placed, resolve
 from aptandum.core.fitting.people import people_in
@@ -186,7 +187,7 @@ def test_a_portrait_is_framed_from_its_marks():
 def test_an_edge_that_is_in_the_way_is_named_with_what_is_missing():
     """Hair 10 px below the edge, and a tenth of the frame asked above it."""
     marks = Marks((100, 10), (100, 90), (90, 45), (110, 45))
-    asked = (Band("head_height", 0.5, 0.5), Band("headroom", 0.15, 0.25))
+    asked = (Band(HEAD_HEIGHT, 0.5, 0.5), Band(HEADROOM, 0.15, 0.25))
     found = place(asked, marks, (200, 300), 0.75)
     top = {o.edge: o.missing for o in found.obstacles}["top"]
     # 80 px of head are half of 160 px; 15 % of that is 24, of which 10 are there. An exact
@@ -206,7 +207,7 @@ def test_what_is_required_comes_before_what_is_recommended():
     )
     marks = Marks((100, 2), (100, 82), (90, 40), (110, 40))
     found = frame_from_marks(brief, marks, (200, 300), Fraction(3, 4))
-    eyes = value_of("eye_line", found.box, marks)
+    eyes = value_of(EYE_LINE, found.box, marks)
     assert 0.55 - 1e-6 <= eyes <= 0.60 + 1e-6
     assert {clause.id for clause in found.missed} <= {"head_height", "headroom"}
     # all required, they share what is missing
@@ -219,8 +220,8 @@ def test_what_is_required_comes_before_what_is_recommended():
 
 def test_two_edges_in_the_way_are_named_together():
     marks = Marks((30, 10), (30, 90), (20, 45), (40, 45))
-    asked = (Band("head_height", 0.5, 0.6), Band("headroom", 0.2, 0.3),
-             Band("head_offset", -0.05, 0.05))  # fmt: skip
+    asked = (Band(HEAD_HEIGHT, 0.5, 0.6), Band(HEADROOM, 0.2, 0.3),
+             Band(HEAD_OFFSET, -0.05, 0.05))  # fmt: skip
     found = place(asked, marks, (200, 300), 0.75)
     room = {o.edge: o.missing for o in found.obstacles}
     assert set(room) == {"left", "top"} and all(m > 5 for m in room.values())
@@ -240,14 +241,14 @@ SHARES = st.tuples(st.integers(5, 80), st.integers(2, 20)).map(
 )
 BANDS = st.lists(
     st.one_of(
-        SHARES.map(lambda v: Band("head_height", v[0], v[1])),
-        SHARES.map(lambda v: Band("headroom", v[0] / 2, v[1] / 2)),
-        SHARES.map(lambda v: Band("eye_line", v[0], v[1])),
-        st.integers(1, 10).map(lambda v: Band("head_offset", -v / 100, v / 100)),
+        SHARES.map(lambda v: Band(HEAD_HEIGHT, v[0], v[1])),
+        SHARES.map(lambda v: Band(HEADROOM, v[0] / 2, v[1] / 2)),
+        SHARES.map(lambda v: Band(EYE_LINE, v[0], v[1])),
+        st.integers(1, 10).map(lambda v: Band(HEAD_OFFSET, -v / 100, v / 100)),
     ),
     min_size=1,
     max_size=4,
-    unique_by=lambda band: band.measure,
+    unique_by=lambda band: band.binds,
 )
 
 
@@ -268,7 +269,7 @@ def test_the_frame_is_the_best_there_is(asked, pw, ph, shape, x, y, long, least)
     left, top, width, height = found.box
     assert left > -1e-4 and top > -1e-4 and left + width < pw + 1e-4 and top + height < ph + 1e-4
     assert height >= least - 1e-4 and abs(width / height - shape) < 1e-6
-    worst = max(band.off(value_of(band.measure, found.box, marks)) for band in asked)
+    worst = max(band.off(value_of(band.binds, found.box, marks)) for band in asked)
     assert worst <= max(found.worst, 1) + 1e-3 if found.worst <= 1 else worst <= found.worst + 1e-3
     best = np.inf
     hs = np.arange(least, min(ph, pw / shape) + 1e-9, 0.5)
@@ -276,13 +277,13 @@ def test_the_frame_is_the_best_there_is(asked, pw, ph, shape, x, y, long, least)
         xs = np.linspace(0, pw - h * shape, max(2, int((pw - h * shape) * 2)))
         ys = np.linspace(0, ph - h, max(2, int((ph - h) * 2)))
         across = [_off(b, (marks.eyes[0] - xs) / (h * shape) - 0.5) for b in asked
-                  if b.measure == "head_offset"]  # fmt: skip
+                  if b.binds == HEAD_OFFSET]  # fmt: skip
         up = [
-            _off(b, {"headroom": (marks.crown[1] - ys) / h,
-                     "eye_line": (ys + h - marks.eyes[1]) / h}[b.measure])
-            for b in asked if b.measure in ("headroom", "eye_line")
+            _off(b, {HEADROOM: (marks.crown[1] - ys) / h,
+                     EYE_LINE: (ys + h - marks.eyes[1]) / h}[b.binds])
+            for b in asked if b.binds in (HEADROOM, EYE_LINE)
         ]  # fmt: skip
-        fixed = [b.off(marks.height / h) for b in asked if b.measure == "head_height"]
+        fixed = [b.off(marks.height / h) for b in asked if b.binds == HEAD_HEIGHT]
         parts = fixed + [float(np.max(v, 0).min()) for v in (across, up) if v]
         best = min(best, max(parts))
     assert found.worst <= best + 1e-6

@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
@@ -21,7 +22,6 @@ from aptandum.core.judge.reading import of_finished, of_supplied
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import facts_of_bytes
 from aptandum.core.photo.profile import identify, shipped
-from aptandum.core.rulebook.model import Brief
 from samples import DEMO, brief_of, clause, jpeg, scene
 
 ANY = Brief("any", "", ())

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageOps
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.fitting import resample as resampling
 from aptandum.core.fitting.line import Window, resolve
 from aptandum.core.fitting.render import for_screen, render, shown_on
@@ -18,7 +19,6 @@ from aptandum.core.photo.decode import Photo, open_photo, open_pixels, whole_jpe
 from aptandum.core.photo.engine import difference, to_lab
 from aptandum.core.photo.facts import PhotoError, facts_of_bytes
 from aptandum.core.photo.profile import shipped
-from aptandum.core.rulebook.model import Brief
 from samples import DEMO, brief_of, clause, jpeg, scene
 
 ANY = Brief("any", "", ())

@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aptandum.core.rulebook.sizes import allowed
-from aptandum.core.rulebook.sizes_said import clause_said, describe, in_short, photo_said
+from aptandum.core.sizes.region import allowed
+from aptandum.core.sizes.said import clause_said, describe, in_short, photo_said
 from samples import brief_of, clause
 
 

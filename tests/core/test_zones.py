@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from aptandum.core.brief.model import Seen, Zone
 from aptandum.core.fitting.line import live_reading, resolve
 from aptandum.core.fitting.people import framed_by_marks
 from aptandum.core.fitting.settings import Settings
@@ -20,7 +21,6 @@ from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.subject import find_subject
-from aptandum.core.rulebook.model import Seen, Zone
 from samples import DEMO, brief_of, clause
 
 CLOCK = """[[brief.seen]]

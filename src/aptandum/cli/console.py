@@ -11,8 +11,8 @@ from typing import Annotated, Any
 
 import typer
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
 from aptandum.core.rulebook.toml import RulebookError
 

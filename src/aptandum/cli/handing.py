@@ -30,12 +30,12 @@ from aptandum.cli.console import (
 )
 from aptandum.cli.many import named_files
 from aptandum.core.atomic import write_atomic
+from aptandum.core.brief.model import Rulebook
 from aptandum.core.docket import audit
 from aptandum.core.docket.handed import HandOver, state_said
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.store import DocketError, load, save
 from aptandum.core.photo.facts import PhotoError, shown_name
-from aptandum.core.rulebook.model import Rulebook
 from aptandum.core.rulebook.shelf import Shelf
 
 if TYPE_CHECKING:

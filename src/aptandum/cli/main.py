@@ -50,6 +50,7 @@ from aptandum.cli.many import (
     reasons,
     workers_for,
 )
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, batch
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import DocketError, load
@@ -62,16 +63,10 @@ from aptandum.core.photo.facts import PhotoError
 from aptandum.core.report import Entry, Report, write_report
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
-from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.sizes import (
-    allowed,
-    changes,
-    contradiction,
-    largest_cut,
-    possible,
-)
-from aptandum.core.rulebook.sizes_said import change_said, describe
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+from aptandum.core.sizes.conflicts import changes, contradiction, possible
+from aptandum.core.sizes.region import allowed, largest_cut
+from aptandum.core.sizes.said import change_said, describe
 
 SIGNS = {"meets": "=", "misses": "≠", "advises": "≈", "asks": "◉", "unknown": "?", "idle": "–"}
 STYLES = {

@@ -17,6 +17,7 @@ from typing import Any
 from platformdirs import user_state_path
 
 from aptandum.core import hands
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import conform, named
 from aptandum.core.docket import batch
 from aptandum.core.docket.found import photos_in
@@ -25,7 +26,6 @@ from aptandum.core.file.write import write
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.report import Entry, entry_of
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.workers import Workers
 
 

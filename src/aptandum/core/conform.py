@@ -10,6 +10,7 @@ import os
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.file import room
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.line import FileStation, Line, picture_of, placed, resolve
@@ -27,7 +28,6 @@ from aptandum.core.photo.facts import PhotoError, facts_of_bytes
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import credit_of
-from aptandum.core.rulebook.model import Brief
 
 
 @dataclass(frozen=True)

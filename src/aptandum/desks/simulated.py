@@ -16,7 +16,7 @@ from platformdirs import user_data_path
 
 import aptandum
 from aptandum.core.atomic import write_atomic
-from aptandum.core.rulebook.model import Rulebook
+from aptandum.core.brief.model import Rulebook
 from aptandum.core.words import say
 from aptandum.desks.client import Address, Desk, NotNow
 

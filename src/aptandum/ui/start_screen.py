@@ -15,9 +15,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.brief.binding import BYTES
+from aptandum.core.brief.model import Brief
 from aptandum.core.docket.recovery import recent
-from aptandum.core.rulebook.model import Brief
-from aptandum.core.rulebook.sizes_said import in_short
+from aptandum.core.sizes.said import in_short
 from aptandum.ui import theme
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
@@ -29,11 +30,11 @@ _NAME = Qt.ItemDataRole.UserRole
 def brief_line(brief: Brief) -> str:
     """A brief in one line: its sizes and its byte limit."""
     parts = [in_short(brief)]
-    limit = brief.limit("file_bytes")
+    limit = brief.bound(BYTES)
     if limit is not None:
-        from aptandum.core.quantity import BYTES
+        from aptandum.core.quantity import BYTES as COUNTED
 
-        parts.append(limit.says(BYTES))
+        parts.append(limit.says(COUNTED))
     return " · ".join(parts)
 
 

@@ -16,6 +16,7 @@ from functools import cache, partial
 from pathlib import Path
 
 from aptandum.core.atomic import write_atomic
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import mask_once
 from aptandum.core.docket.batch import lost_said
 from aptandum.core.docket.cells import STANDINGS, Standing
@@ -28,7 +29,6 @@ from aptandum.core.judge.look import NoLook
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import check_pixels, open_photo
 from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
-from aptandum.core.rulebook.model import Brief
 from aptandum.core.words import say
 
 MOST_ROWS = 1_000_000

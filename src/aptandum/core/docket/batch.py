@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from aptandum.core import mistakes
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import Proof, conform
 from aptandum.core.docket.cells import Cell, cell_of, said_of
 from aptandum.core.docket.model import Fitting, PhotoEntry
@@ -23,7 +24,6 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, shown_name
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.people import Face
-from aptandum.core.rulebook.model import Brief
 from aptandum.core.words import say
 
 _AHEAD = 2

@@ -6,14 +6,15 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.docket.model import Docket, Fitting
 from aptandum.core.file.budget import reckoned
 from aptandum.core.fitting.line import live_reading, resolve
 from aptandum.core.judge.findings import Finding, Findings, judge
+from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import People
-from aptandum.core.rulebook.model import Brief
 
 Standing = Literal["misses", "unknown", "asks", "advises", "meets", "lost"]
 STANDINGS: tuple[Standing, ...] = ("misses", "lost", "unknown", "asks", "advises", "meets")
@@ -107,7 +108,7 @@ def said_of(
 def _by_eye(finding: Finding) -> bool:
     """Whether a clause is about the pixels, which nobody has made yet."""
     measure = REGISTRY[finding.clause.measure] if finding.clause.measure else None
-    return measure is not None and (measure.by_pixels or measure.by_mask or measure.may_look)
+    return measure is not None and bool(measure.needs & {Need.PIXELS, Need.MASK, Need.GLANCE})
 
 
 def briefs_of(docket: Docket, more: Iterable[str] = ()) -> tuple[str, ...]:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import prove_one
 from aptandum.core.docket.model import Docket
 from aptandum.core.photo.facts import PhotoError, shown_name
 from aptandum.core.report import Entry, entry_of
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.words import say
 
 Find = Callable[[str], tuple[Rulebook, Brief]]

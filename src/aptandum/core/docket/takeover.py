@@ -6,12 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.model import Docket, Fitting
 from aptandum.core.fitting.line import live_reading, resolve
 from aptandum.core.judge.findings import Finding, judge
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.rulebook.editions import Difference, compare
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import Shelf
 from aptandum.core.rulebook.toml import RulebookError, parse_rulebook
 from aptandum.core.words import say

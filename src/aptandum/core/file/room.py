@@ -12,13 +12,14 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import exp, log, sqrt
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.file.make import MOST_COLOURS, Made, make
 from aptandum.core.fitting.line import LOSSY, FileStation, Line
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import Credit
 from aptandum.core.quantity import show_exact_bytes, show_size
-from aptandum.core.rulebook.model import Brief
-from aptandum.core.rulebook.sizes import Allowed, allowed
+from aptandum.core.sizes.binds import SCALE
+from aptandum.core.sizes.region import Allowed, allowed
 from aptandum.core.words import say
 
 Size = tuple[int, int]
@@ -206,7 +207,7 @@ def _most(brief: Brief, line: Line) -> float:
     """The longest side to go to: what may be enlarged, and what can be written."""
     wide, high = line.frame.output
     most = min(_LONGEST, max(wide, high) * sqrt(_MOST_PIXELS / (wide * high)))
-    limit = brief.limit("enlargement", None)
+    limit = brief.bound(SCALE, None)
     if limit is not None:
         factor = limit.at_most or (max(limit.one_of) if limit.one_of else None)
         if factor is not None:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Literal
 
+from aptandum.core.brief.model import Brief, turn_of
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.line import Window
 from aptandum.core.judge.placing import bands, frame_from_marks
 from aptandum.core.photo.marks import NoMarks, People
 from aptandum.core.quantity import show_size
-from aptandum.core.rulebook.model import Brief, turn_of
-from aptandum.core.rulebook.sizes import least_frame
+from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.words import say
 
 Way = Literal["share", "pixels", "marks"]

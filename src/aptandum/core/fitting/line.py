@@ -14,6 +14,18 @@ from functools import partial
 from math import ceil, floor
 from typing import Any
 
+from aptandum.core.brief.binding import (
+    BITS,
+    BYTES,
+    CHANNELS,
+    FORMAT,
+    LOCATION,
+    PROGRESSIVE,
+    SPACE,
+    TRANSPARENCY,
+)
+from aptandum.core.brief.model import Brief, Strength, turn_of
+from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.finish import border as border_finish
 from aptandum.core.fitting.naming import file_name
@@ -27,9 +39,10 @@ from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
 from aptandum.core.photo.told import HOLDING
 from aptandum.core.photo.turning import held_in_swung
 from aptandum.core.quantity import MM_PER_INCH, grouped, show_aspect, show_number, show_size
-from aptandum.core.rulebook.model import Brief, Strength, turn_of
-from aptandum.core.rulebook.sizes import Allowed, Target, allowed, changes
-from aptandum.core.rulebook.sizes_said import change_said, contradiction_said
+from aptandum.core.sizes.binds import PRINTED_HEIGHT, PRINTED_WIDTH, RESOLUTION, SCALE
+from aptandum.core.sizes.conflicts import changes
+from aptandum.core.sizes.region import Allowed, Target, allowed
+from aptandum.core.sizes.said import change_said, contradiction_said
 from aptandum.core.words import listed, say
 
 WRITABLE = ("jpeg", "png", "tiff", "webp", "avif", "gif", "bmp")
@@ -328,7 +341,7 @@ def _finish(
 
 
 def _forbids_transparency(brief: Brief | None) -> bool:
-    limit = brief.limit("transparency") if brief else None
+    limit = brief.bound(TRANSPARENCY) if brief else None
     return limit is not None and not limit.allows("present")
 
 
@@ -441,7 +454,7 @@ def _pad_to(
 
 
 def _keeps_pixels(brief: Brief | None) -> bool:
-    limit = brief.limit("enlargement") if brief else None
+    limit = brief.bound(SCALE) if brief else None
     return limit is not None and limit.exact and limit.one_of == (1.0,)
 
 
@@ -533,10 +546,10 @@ def _colour(
 
 
 def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[str]) -> Space:
-    channels = brief.limit("channels") if brief else None
+    channels = brief.bound(CHANNELS) if brief else None
     if channels is not None and channels.one_of and not channels.allows("colour"):
         return "grey"
-    limit = brief.limit("colour_space", None) if brief else None
+    limit = brief.bound(SPACE, None) if brief else None
     grey_ok = channels is None or channels.allows("grey")
     if limit is None:
         if source == "grey" and grey_ok:
@@ -559,11 +572,11 @@ def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[s
 
 
 def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
-    limit = brief.limit("bits", None) if brief else None
-    channels = brief.limit("channels", None) if brief else None
+    limit = brief.bound(BITS, None) if brief else None
+    channels = brief.bound(CHANNELS, None) if brief else None
     if channels is not None and channels.one_of and set(channels.one_of) == {"mono"}:
         return 1
-    size = brief.limit("file_bytes", None) if brief else None
+    size = brief.bound(BYTES, None) if brief else None
     # What comes with 16 bit keeps them, unless they would cost bytes that are counted.
     deep = (facts.bits or 8) > 8 and (size is None or size.at_most is None)
     order = (16, 8, 1) if deep else (8, 16, 1)
@@ -588,7 +601,7 @@ def _file(
     at_least = at_most = None
     strengths: tuple[Strength, ...] = ("should", "must")
     for strength in strengths:
-        limit = brief.limit("file_bytes", strength) if brief else None
+        limit = brief.bound(BYTES, strength) if brief else None
         if limit is not None:
             at_least = int(limit.at_least) if limit.at_least is not None else None
             at_most = int(limit.at_most) if limit.at_most is not None else None
@@ -603,7 +616,7 @@ def _file(
     if ppi is None and brief is not None:
         ppi = _asked_ppi(facts, brief, output)
     progressive = options.progressive
-    asked = brief.limit("progressive", None) if brief else None
+    asked = brief.bound(PROGRESSIVE, None) if brief else None
     if progressive is None and asked is not None:
         progressive = asked.allows("progressive") and not asked.allows("baseline")
     named = partial(file_name, shown_name(facts.file), brief, format_, options.name, size=output)
@@ -630,7 +643,7 @@ def _told(brief: Brief | None, settings: Settings) -> dict[str, str | None]:
     """What becomes of each group of the metadata; the place of the shot is kept where it is
     asked for."""
     wishes: dict[str, str | None] = dict(settings.file.metadata)
-    asked = brief.limit("location", None) if brief is not None else None
+    asked = brief.bound(LOCATION, None) if brief is not None else None
     if asked is not None and not asked.allows("none"):
         wishes["location"] = wishes["location"] or "keep"
     return wishes
@@ -645,17 +658,18 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
     """
     low, high, asked = 0.0, float("inf"), False
     turn = turn_of(*output)
-    for clause, limit in brief.measured("print_width", "print_height", "ppi"):
+    for clause, limit in brief.bounding(PRINTED_WIDTH, PRINTED_HEIGHT, RESOLUTION):
         if not clause.holds_for(turn):
             continue
         asked = True
-        if clause.measure == "ppi":
+        binds = binds_of(clause.measure)
+        if binds == RESOLUTION:
             wanted = limit.nearest(facts.ppi_x or 300.0)
             least, most = (
                 (wanted, wanted) if limit.one_of else (limit.at_least or 0.0, limit.at_most)
             )
         else:
-            side = output[0 if clause.measure == "print_width" else 1]
+            side = output[0 if binds == PRINTED_WIDTH else 1]
             slack = 0.5 if limit.one_of else 0.0
             shortest, longest = (
                 (limit.one_of[0],) * 2 if limit.one_of else (limit.at_least, limit.at_most)
@@ -674,11 +688,11 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
 
 
 def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> str:
-    limit = brief.limit("format", None) if brief else None
-    clear = brief.limit("transparency") if brief else None
+    limit = brief.bound(FORMAT, None) if brief else None
+    clear = brief.bound(TRANSPARENCY) if brief else None
     wants_clear = clear is not None and not clear.allows("none")
-    wide = brief.limit("bits") if brief else None
-    mono = brief.limit("channels") if brief else None
+    wide = brief.bound(BITS) if brief else None
+    mono = brief.bound(CHANNELS) if brief else None
     dotted = settings.colour.bits == 1 or (mono is not None and set(mono.one_of) == {"mono"})
     freed = settings.finish.clear.by is not None and (clear is None or clear.allows("present"))
     if (

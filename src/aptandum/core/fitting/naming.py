@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
+from aptandum.core.brief.binding import NAME, NAME_LENGTH
+from aptandum.core.brief.model import Brief, Clause, Limit
+from aptandum.core.brief.registry import binds_of, known
 from aptandum.core.judge.measure import CannotMeasure
 from aptandum.core.judge.measures.filename import matches
-from aptandum.core.quantity import COUNT, PATTERN
-from aptandum.core.rulebook.model import Brief, Limit
 from aptandum.core.words import listed, say
 
 ENDINGS = {
@@ -127,12 +128,12 @@ def file_name(
         return suggested(photo_name, "fitted", format_)
     whole = suggested(photo_name, brief.id, format_)
     first = whole[: -len(ending)]
-    asked = list(brief.measured("name_pattern", "name_length"))
+    asked = list(brief.bounding(NAME, NAME_LENGTH))
     if not asked:
         return whole
     for name in _names(first, first[: -len(brief.id) - 1], brief):
         try:
-            if all(_keeps(name, clause.measure, limit) for clause, limit in asked):
+            if all(_keeps(name, clause, limit) for clause, limit in asked):
                 return name + ending
         except CannotMeasure:
             break
@@ -141,20 +142,19 @@ def file_name(
 
 def broken(name: str, brief: Brief | None) -> str:
     """Which of a brief's rules a name (with its ending) breaks, in words; empty where none."""
-    asked = brief.measured("name_pattern", "name_length") if brief is not None else ()
+    asked = brief.bounding(NAME, NAME_LENGTH) if brief is not None else ()
     said = []
     for clause, limit in asked:
         try:
-            if not _keeps(stem_of(name), clause.measure, limit):
-                kind = COUNT if clause.measure == "name_length" else PATTERN
-                said.append(limit.says(kind))
+            if not _keeps(stem_of(name), clause, limit):
+                said.append(limit.says(known(clause.measure or "").kind))
         except CannotMeasure:
             continue
     return say("asked is {what}", what=listed(said, "and")) if said else ""
 
 
-def _keeps(name: str, measure: str | None, limit: Limit) -> bool:
-    if measure == "name_length":
+def _keeps(name: str, clause: Clause, limit: Limit) -> bool:
+    if binds_of(clause.measure) == NAME_LENGTH:
         return limit.allows(len(name))
     wanted = not limit.one_of or any(matches(one, name) for one in limit.one_of)
     return wanted and not any(matches(one, name) for one in limit.none_of)
@@ -163,7 +163,7 @@ def _keeps(name: str, measure: str | None, limit: Limit) -> bool:
 def _names(first: str, stem: str, brief: Brief) -> Iterator[str]:
     """Ways to write a name: as it is, plainer, and cut shorter."""
     most = min(
-        (limit.at_most for _clause, limit in brief.measured("name_length") if limit.at_most),
+        (limit.at_most for _clause, limit in brief.bounding(NAME_LENGTH) if limit.at_most),
         default=_MOST,
     )
     for base in (first, stem):

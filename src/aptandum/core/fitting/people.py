@@ -6,35 +6,32 @@ from collections.abc import Callable
 
 import numpy as np
 
+from aptandum.core.brief.model import Brief, turn_of
 from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.placing import Box, bands, frame_from_marks, value_of
 from aptandum.core.judge.zones import Kept, smallest_shift, zones_of
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People, head_box
 from aptandum.core.photo.turning import swung_box
-from aptandum.core.rulebook.model import Brief, turn_of
-from aptandum.core.rulebook.sizes import allowed, least_frame
+from aptandum.core.sizes.conflicts import least_frame
+from aptandum.core.sizes.region import allowed
 
 
 def asks_for_people(brief: Brief) -> bool:
     """Whether a clause of the brief measures a person."""
-    return any(
-        clause.measure is not None
-        and (REGISTRY[clause.measure].group == "person" or clause.measure == "zones_clear")
-        for clause in brief.clauses
-    )
+    return _needs(brief, Need.PEOPLE)
 
 
 def places_a_head(brief: Brief) -> bool:
     """Whether a clause of the brief measures where a head stands, so that its marks matter."""
-    return any(
-        clause.measure is not None
-        and REGISTRY[clause.measure].group == "person"
-        and clause.measure != "people"
-        for clause in brief.clauses
-    )
+    return _needs(brief, Need.MARKS)
+
+
+def _needs(brief: Brief, need: Need) -> bool:
+    return any(need in REGISTRY[clause.measure or ""].needs for clause, _limit in brief.limits())
 
 
 def people_in(
@@ -101,5 +98,5 @@ def _clear_of_zones(
         return box
     shifted = (box[0] + move[0], box[1] + move[1], box[2], box[3])
     asked = bands(brief, turn_of(box[2], box[3]))
-    held = all(band.off(value_of(band.measure, shifted, marks)) <= 1 for band in asked)
+    held = all(band.off(value_of(band.binds, shifted, marks)) <= 1 for band in asked)
     return shifted if held else box

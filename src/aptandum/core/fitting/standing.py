@@ -6,15 +6,15 @@ from collections.abc import Callable
 
 import numpy as np
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.line import Line
 from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.judge.look import Look
-from aptandum.core.judge.measure import Measure
+from aptandum.core.judge.measure import Measure, Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.backdrop import LOOK, Cover, Mask, NoMask, blank, find_mask
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import People
-from aptandum.core.rulebook.model import Brief
 
 
 def asks_for_mask(brief: Brief | None, line: Line | None = None) -> bool:
@@ -22,7 +22,8 @@ def asks_for_mask(brief: Brief | None, line: Line | None = None) -> bool:
     if line is not None and line.finish.needs_mask:
         return True
     return brief is not None and any(
-        clause.measure is not None and REGISTRY[clause.measure].by_mask for clause in brief.clauses
+        clause.measure is not None and Need.MASK in REGISTRY[clause.measure].needs
+        for clause in brief.clauses
     )
 
 
@@ -73,7 +74,7 @@ SUPPLIED = 2048
 
 
 def _looks(measure: Measure) -> bool:
-    return measure.by_pixels or measure.may_look
+    return bool(measure.needs & {Need.PIXELS, Need.GLANCE})
 
 
 def looks_at_pixels(brief: Brief) -> bool:

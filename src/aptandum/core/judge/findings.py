@@ -7,17 +7,18 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from aptandum.core.brief.model import Brief, Clause, Turn
 from aptandum.core.judge.look import NoLook
-from aptandum.core.judge.measure import CannotMeasure, DoesNotApply, Mend, Miss
+from aptandum.core.judge.measure import CannotMeasure, DoesNotApply, Measure, Mend, Miss, Need
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.measures.alterations import permission
 from aptandum.core.judge.measures.aspect import Shape
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import NoMarks
-from aptandum.core.rulebook.model import Brief, Clause, Limit, Turn
-from aptandum.core.rulebook.sizes import conflict
-from aptandum.core.rulebook.sizes_said import clause_said
+from aptandum.core.sizes.conflicts import conflict
+from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed, say
 
 Verdict = Literal["meets", "misses", "advises", "asks", "unknown", "idle"]
@@ -196,15 +197,6 @@ _KEPT = frozenset((str, int, float, tuple, Shape))
 """Kinds of values of which a ``meets`` is the same whatever the picture."""
 
 
-def permission(brief: Brief) -> tuple[Clause, ...]:
-    """The clause that a brief's ``allows`` comes to: only what it permits was done."""
-    if brief.allows is None:
-        return ()
-    taken = {clause.id for clause in brief.clauses}
-    name = "alterations" if "alterations" not in taken else "alterations-permitted"
-    return (Clause(name, "alterations", Limit(("one_of",), one_of=brief.allows)),)
-
-
 def _one(
     step: _Step, reading: Reading, brief: Brief, answers: dict[str, Confirmation], turn: Turn,
     mends: bool,
@@ -237,7 +229,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
     try:
         value = measure.value(reading, brief)
         estimate = bool(measure.estimate) and measure.estimate in reading.estimated
-        estimate = estimate or (measure.by_pixels and "pixels" in reading.estimated)
+        estimate = estimate or (Need.PIXELS in measure.needs and "pixels" in reading.estimated)
         # A quotient that remembers its sides is another one for other sides.
         key = type(value), getattr(value, "sides", value), estimate
         kept = type(value) in _KEPT
@@ -277,8 +269,23 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         if kept:
             step.keep(step.bare, key, made)
         return made
-    mend = _with_pull(measure.mend(Miss(limit, value, reading, brief)), clause, reading, brief)
+    offered = _offered(measure, measure.mend(Miss(limit, value, reading, brief)))
+    mend = _with_pull(offered, clause, reading, brief)
     return Finding(clause, final, value, shown, asked, says, mend, estimate)
+
+
+def _offered(measure: Measure, mend: Mend | None) -> Mend | None:
+    """A mend that gives settings back to the brief, so that resolving decides them anew, helps only
+    where resolving knows what the measure binds; else there is none to offer."""
+    if mend is None or not mend.changes or measure.binds is not None:
+        return mend
+    given_back = all(value is None for value in mend.changes.values())
+    return None if given_back and mend.changes.keys() <= _RESOLVED else mend
+
+
+_RESOLVED = frozenset(("frame.output", "frame.window", "colour.space", "colour.bits", "file.format",
+                       "file.ppi", "file.name"))  # fmt: skip
+"""Settings that a brief decides where a person has not."""
 
 
 def _with_pull(mend: Mend | None, clause: Clause, reading: Reading, brief: Brief) -> Mend | None:

@@ -6,7 +6,9 @@ from fractions import Fraction
 
 from aptandum.core.judge.measure import Mend, Miss
 from aptandum.core.quantity import show_aspect, show_factor, show_size
-from aptandum.core.rulebook.sizes import allowed, changes, contradiction
+from aptandum.core.sizes.conflicts import changes, contradiction
+from aptandum.core.sizes.region import allowed
+from aptandum.core.sizes.said import change_said
 from aptandum.core.words import listed, say
 
 _HAND_BACK = {"frame.output": None}
@@ -19,8 +21,6 @@ def mend_frame(miss: Miss) -> Mend | None:
     Where the photo cannot, the words say what could; where the clauses contradict one another
     there is no mend.
     """
-    from aptandum.core.rulebook.sizes_said import change_said  # it names measures, as we do
-
     photo = miss.reading.source
     if photo is None and miss.reading.origin == "supplied":
         photo = miss.reading.facts.size

@@ -4,13 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from enum import Enum
 from typing import Any
 
+from aptandum.core.brief.binding import Bind
+from aptandum.core.brief.model import Brief, Limit
 from aptandum.core.errors import AptandumError
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import Kind
-from aptandum.core.rulebook.model import Brief, Limit
 from aptandum.core.words import say
+
+
+class Need(Enum):
+    """What a measure needs beside the header of a file."""
+
+    PEOPLE = "faces, looked for in the pixels"
+    MARKS = "where a head stands"
+    MASK = "what stands before the backdrop"
+    PIXELS = "the picture's pixels, which takes a while to look at"
+    GLANCE = "the pixels where they are at hand; it can do without"
+
+
+NEEDS_PIXELS = frozenset({Need.PIXELS})
+NEEDS_MASK = frozenset({Need.PIXELS, Need.MASK})
+NEEDS_MARKS = frozenset({Need.PEOPLE, Need.MARKS})
 
 Changes = Mapping[str, str | None]
 """Settings to change, ``station.key`` to the text of its value; ``None`` gives it back to
@@ -83,10 +100,18 @@ class Measure:
             brief's own places; stands in for ``take``.
         read_as: the limit as a gauge draws it, where its words mean something else.
         limit_says: the limit in words.
-        by_mask: it asks what stands before the backdrop.
-        by_pixels: it looks at the picture's pixels, which takes a while.
-        may_look: it looks at the pixels where they are at hand, and can do without.
+        binds: what its limit binds when a fitting is resolved; ``None``: nothing, so that no mend by
+            resolving anew can be offered.
+        needs: what must be looked for or at before it has a value.
         stated: a rulebook may have a clause with it; else it comes from the brief itself.
+        seen: the mock-ups in which it is judged, by their names in a rulebook.
+        drawn: what belongs to it on the sheet: ``width``, ``height``, ``longest``, ``shortest``,
+            ``scale``; or a map of the backdrop: ``lightness``, ``spread``, ``edge``.
+        finish: the finish whose settings decide it; empty where none does.
+        explain: what people get wrong about a limit on it, said the right way round; empty where
+            there is nothing.
+        rank: of the measures that tell of a brief in a line the one with the lowest comes first;
+            0: it does not tell of one.
     """
 
     name: str
@@ -103,10 +128,14 @@ class Measure:
     by_brief: Callable[[Reading, Brief], Any] | None = None
     read_as: Callable[[Limit], Limit] = field(default=lambda limit: limit)
     limit_says: Callable[[Limit, Kind], str] = field(default=lambda limit, kind: limit.says(kind))
-    by_mask: bool = False
-    by_pixels: bool = False
-    may_look: bool = False
+    binds: Bind | None = None
+    needs: frozenset[Need] = frozenset()
     stated: bool = True
+    seen: tuple[str, ...] = ()
+    drawn: tuple[str, ...] = ()
+    finish: str = ""
+    explain: Callable[[Limit], str] = field(default=lambda limit: "")
+    rank: int = 0
 
     def value(self, reading: Reading, brief: Brief) -> Any:
         """What is measured.
@@ -114,7 +143,7 @@ class Measure:
         Raises:
             CannotMeasure: there is nothing to measure it by.
         """
-        if not self.by_pixels:
+        if Need.PIXELS not in self.needs:
             return self._taken(reading, brief)
         told = reading.look().told  # a look at many pixels is not repeated at every step of a drag
         key = f"{self.name} {brief.id}"
@@ -139,4 +168,7 @@ GROUPS = {
 }
 
 
-__all__ = ["GROUPS", "CannotMeasure", "DoesNotApply", "Measure", "Mend", "Miss"]
+__all__ = [
+    "GROUPS", "NEEDS_MARKS", "NEEDS_MASK", "NEEDS_PIXELS", "CannotMeasure", "DoesNotApply", "Measure", "Mend", "Miss",
+    "Need",
+]  # fmt: skip

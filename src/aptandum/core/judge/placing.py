@@ -14,10 +14,12 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
+from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM, Bind
+from aptandum.core.brief.model import Brief, Clause, Limit, turn_of
+from aptandum.core.brief.registry import binds_of
 from aptandum.core.photo.marks import Marks
-from aptandum.core.rulebook.model import Brief, Clause, Limit, turn_of
 
-MEASURES = ("head_height", "headroom", "eye_line", "head_offset")
+BINDS = (HEAD_HEIGHT, HEADROOM, EYE_LINE, HEAD_OFFSET)
 EDGES = ("left", "top", "right", "bottom")
 _UNIT = 0.02
 """The share that stands for half a band where a limit has one side only, or none."""
@@ -29,7 +31,7 @@ Box = tuple[float, float, float, float]
 class Band:
     """What a clause allows, as shares of the frame; one side may be open."""
 
-    measure: str
+    binds: Bind
     low: float | None
     high: float | None
     clause: Clause | None = None
@@ -70,10 +72,11 @@ class Band:
 def bands(brief: Brief, turn: str) -> tuple[Band, ...]:
     """The person clauses of a brief that place a frame of one turn."""
     found = []
-    for clause, limit in brief.measured(*MEASURES):
-        if not clause.applies or turn in clause.applies:
+    for clause, limit in brief.bounding(*BINDS):
+        binds = binds_of(clause.measure)
+        if binds is not None and (not clause.applies or turn in clause.applies):
             low, high = _span(limit)
-            found.append(Band(clause.measure or "", low, high, clause))
+            found.append(Band(binds, low, high, clause))
     return tuple(found)
 
 
@@ -83,14 +86,14 @@ def _span(limit: Limit) -> tuple[float | None, float | None]:
     return limit.at_least, limit.at_most
 
 
-def value_of(measure: str, box: Box, marks: Marks) -> float:
+def value_of(binds: Bind, box: Box, marks: Marks) -> float:
     """A person measure of a frame (left, top, width, height), all in photo pixels."""
     left, top, width, height = box
-    if measure == "head_height":
+    if binds == HEAD_HEIGHT:
         return marks.height / height
-    if measure == "headroom":
+    if binds == HEADROOM:
         return (marks.crown[1] - top) / height
-    if measure == "eye_line":
+    if binds == EYE_LINE:
         return (top + height - marks.eyes[1]) / height
     return (marks.eyes[0] - left) / width - 0.5
 
@@ -149,7 +152,7 @@ class _Problem:
         low = max(self.least, _EPS)
         high = min(self.bottom - self.top, (self.right - self.left) / self.shape)
         for band in self.bands:
-            if band.measure == "head_height":
+            if band.binds == HEAD_HEIGHT:
                 least, most = self._bounds(band, t)
                 if most is not None and most > 0:
                     low = max(low, self.marks.height / most)
@@ -172,7 +175,7 @@ class _Problem:
         s, x = self.shape, self.marks.eyes[0]
         lower, upper = [(s / 2, self.left)], [(-s / 2, self.right)]
         for band in self.bands:
-            if band.measure == "head_offset":
+            if band.binds == HEAD_OFFSET:
                 least, most = self._bounds(band, t)
                 if least is not None:
                     upper.append((-least * s, x))
@@ -186,12 +189,12 @@ class _Problem:
         crown, eyes = self.marks.crown[1], self.marks.eyes[1]
         for band in self.bands:
             least, most = self._bounds(band, t)
-            if band.measure == "headroom":
+            if band.binds == HEADROOM:
                 if least is not None:
                     upper.append((0.5 - least, crown))
                 if most is not None:
                     lower.append((0.5 - most, crown))
-            elif band.measure == "eye_line":
+            elif band.binds == EYE_LINE:
                 if least is not None:
                     lower.append((least - 0.5, eyes))
                 if most is not None:
@@ -223,35 +226,35 @@ class _Problem:
         assert run is not None
         aim = wish if wish is not None else run[1]
         for band in self.bands:
-            if band.measure == "head_height" and band.middle:
+            if band.binds == HEAD_HEIGHT and band.middle:
                 aim = self.marks.height / band.middle
         h = min(max(aim, run[0]), run[1])
-        x = self._middle(self._across(t), h, "head_offset")
-        y = self._middle(self._up(t), h, "headroom", "eye_line")
+        x = self._middle(self._across(t), h, HEAD_OFFSET)
+        y = self._middle(self._up(t), h, HEADROOM, EYE_LINE)
         return x - h * self.shape / 2, y - h / 2, h * self.shape, h
 
     def _middle(
         self, bounds: tuple[list[tuple[float, float]], list[tuple[float, float]]], h: float,
-        *measures: str,
+        *measures: Bind,
     ) -> float:  # fmt: skip
         low = max(a * h + b for a, b in bounds[0])
         high = min(a * h + b for a, b in bounds[1])
         aims = []
         for band in self.bands:
-            if band.measure in measures and band.middle is not None:
+            if band.binds in measures and band.middle is not None:
                 half = max(((band.high or 0) - (band.low or 0)) / 2, _UNIT / 10)
-                aims.append((self._aim(band.measure, band.middle, h), half))
+                aims.append((self._aim(band.binds, band.middle, h), half))
         if aims:  # where two bands pull, each gives way by its own width
             weight = sum(1 / half for _at, half in aims)
             aim = sum(at / half for at, half in aims) / weight
         else:
-            aim = self.marks.eyes[0] if "head_offset" in measures else self.marks.eyes[1] + h * 0.05
+            aim = self.marks.eyes[0] if HEAD_OFFSET in measures else self.marks.eyes[1] + h * 0.05
         return min(max(aim, low), max(low, high))
 
-    def _aim(self, measure: str, share: float, h: float) -> float:
-        if measure == "head_offset":
+    def _aim(self, binds: Bind, share: float, h: float) -> float:
+        if binds == HEAD_OFFSET:
             return self.marks.eyes[0] - share * self.shape * h
-        if measure == "headroom":
+        if binds == HEADROOM:
             return self.marks.crown[1] + (0.5 - share) * h
         return self.marks.eyes[1] + (share - 0.5) * h
 
@@ -294,7 +297,7 @@ def place(
     missed = tuple(
         band.clause
         for band in every
-        if band.clause is not None and band.off(value_of(band.measure, box, marks)) > 1 + 1e-4
+        if band.clause is not None and band.off(value_of(band.binds, box, marks)) > 1 + 1e-4
     )
     return Placement(box, t, missed, _obstacles(every, marks, photo, ratio, least_height))
 

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from aptandum.core.rulebook.model import Template
+from aptandum.core.brief.model import Template
 
 Outline = Sequence[tuple[float, float]]
 

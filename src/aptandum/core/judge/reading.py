@@ -16,6 +16,7 @@ from typing import Literal
 import numpy as np
 from PIL import Image
 
+from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.judge.look import Look, NoLook
 from aptandum.core.judge.zones import Kept
 from aptandum.core.photo.backdrop import Cover
@@ -26,7 +27,6 @@ from aptandum.core.photo.marks import Marks, NoMarks, People, head_box
 from aptandum.core.photo.picture import Lettering, Picture, Rim
 from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.turning import swung, swung_box
-from aptandum.core.rulebook.model import Turn, turn_of
 from aptandum.core.words import say
 
 Placed = tuple[float, float, float, float]

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import product
 
-from aptandum.core.rulebook.model import Brief, Seen, Zone
+from aptandum.core.brief.model import Brief, Seen, Zone
 
 Box = tuple[float, float, float, float]
 """Left, top, width and height."""

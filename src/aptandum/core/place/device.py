@@ -13,15 +13,17 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from aptandum.core.brief.binding import BITS, BYTES, CHANNELS, FORMAT, FRAMES
+from aptandum.core.brief.model import Brief
 from aptandum.core.errors import AptandumError
 from aptandum.core.photo import decode
 from aptandum.core.photo.engine import Pixels, converted, memory
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.quantity import show_exact_bytes, show_size
-from aptandum.core.rulebook.model import Brief
-from aptandum.core.rulebook.sizes import allowed, failing
-from aptandum.core.rulebook.sizes_said import clause_said
+from aptandum.core.sizes.conflicts import failing
+from aptandum.core.sizes.region import allowed
+from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed, say
 
 
@@ -78,7 +80,7 @@ def load(data: bytes, brief: Brief, *, strict: bool, managed: bool) -> Loaded:
 
 
 def _reasons(facts: Facts, brief: Brief) -> Iterator[str]:
-    formats = brief.limit("format")
+    formats = brief.bound(FORMAT)
     if formats is not None and not formats.allows(facts.format):
         asked = listed([FORMAT_NAMES[f] for f in formats.one_of])
         yield say("It takes {asked}; this is {have}.", asked=asked or say("another format"),
@@ -88,16 +90,16 @@ def _reasons(facts: Facts, brief: Brief) -> Iterator[str]:
         broken = [clause_said(clause) for clause in failing(brief, size)]
         asked = listed([f"“{words}”" for words in broken], "and")
         yield say("It keeps to {asked}; this has {have}.", asked=asked, have=show_size(size))
-    bits = brief.limit("bits")
-    mono = brief.limit("channels")
+    bits = brief.bound(BITS)
+    mono = brief.bound(CHANNELS)
     one = mono is not None and set(mono.one_of) == {"mono"}
     if (bits is not None and not bits.allows(facts.bits)) or (one and facts.bits != 1):
         asked = listed([str(b) for b in bits.one_of]) if bits is not None and bits.one_of else "1"
         yield say("It takes {asked} bit; this has {have}.", asked=asked, have=facts.bits)
-    frames = brief.limit("frames")
+    frames = brief.bound(FRAMES)
     if frames is not None and not frames.allows(facts.frames or 1):
         yield say("It takes a still picture; this has {n} frames.", n=facts.frames)
-    room = brief.limit("file_bytes")
+    room = brief.bound(BYTES)
     if room is not None and room.at_most is not None and (facts.bytes or 0) > room.at_most:
         yield say("It has room for {most}; this has {n}.", most=show_exact_bytes(int(room.at_most)),
                   n=show_exact_bytes(facts.bytes or 0))  # fmt: skip

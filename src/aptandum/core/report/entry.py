@@ -12,10 +12,12 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof
 from aptandum.core.fitting.line import picture_of
 from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.judge.findings import Confirmation, Finding
+from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
 from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.judge.reading import pixels_of
 from aptandum.core.judge.scale import Scale, scale_of
@@ -25,7 +27,6 @@ from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.told import credit_of, lines
 from aptandum.core.place.sight import flat
 from aptandum.core.quantity import show_exact_bytes, show_ppi, show_size
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.words import say
 
 _PICTURE, _SUPPLIED = 900, 420
@@ -220,7 +221,7 @@ def _row(finding: Finding) -> Row:
 
 def _figure(finding: Finding) -> str:
     """What was measured; a record that a ledger shortens in full."""
-    if finding.clause.measure == "alterations" and finding.value:
+    if finding.clause.measure == ALTERATIONS.name and finding.value:
         return ", ".join(SAID.get(word, word) for word in finding.value)
     return finding.measured
 

@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import combinations
 
+from aptandum.core.brief.binding import BITS, CHANNELS, FORMAT, FRAMES, NAME, TRANSPARENCY
+from aptandum.core.brief.model import Brief, Clause, Limit
+from aptandum.core.brief.registry import binds_of
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import FORMAT_NAMES, FORMATS
-from aptandum.core.rulebook.model import Brief, Clause, Limit
-from aptandum.core.rulebook.sizes import PIXEL_MEASURES, contradiction
-from aptandum.core.rulebook.sizes_said import clause_said, contradiction_said
+from aptandum.core.sizes.binds import binds_size
+from aptandum.core.sizes.conflicts import contradiction
+from aptandum.core.sizes.said import clause_said, contradiction_said
 from aptandum.core.words import listed, say
 
 _CLEAR = {"png", "gif", "tiff", "webp", "avif"}
@@ -32,9 +35,7 @@ def contradictions(brief: Brief) -> tuple[Contradiction, ...]:
     sizes = contradiction(brief)
     if sizes:
         found.append(Contradiction(sizes, contradiction_said(brief)))
-    must = [
-        (clause, limit) for clause, limit in brief.measured(*REGISTRY) if clause.strength == "must"
-    ]
+    must = [(clause, limit) for clause, limit in brief.limits() if clause.strength == "must"]
     for (one, first), (other, second) in combinations(must, 2):
         if not _together(one, other):
             continue
@@ -53,7 +54,7 @@ def _together(one: Clause, other: Clause) -> bool:
 def _disjoint(clause: Clause, first: Limit, second: Limit) -> str:
     """Two limits of one measure that share no value; sizes are told exactly elsewhere."""
     measure = REGISTRY[clause.measure or ""]
-    if measure.name in PIXEL_MEASURES or measure.name == "name_pattern":
+    if binds_size(measure.binds) or measure.binds == NAME:
         return ""
     if measure.kind.choices:
         shared = [v for v in measure.kind.choices if first.allows(v) and second.allows(v)]
@@ -78,17 +79,18 @@ def _disjoint(clause: Clause, first: Limit, second: Limit) -> str:
 
 def _cannot_hold(one: Clause, format_: Limit, limit: Limit, other: Clause) -> str:
     """A format that cannot hold what another clause asks for."""
-    if one.measure != "format":
+    if binds_of(one.measure) != FORMAT:
         return ""
     formats = {f for f in FORMATS if format_.allows(f)}
     able: set[str] | None = None
-    if other.measure == "transparency" and not limit.allows("none"):
+    binds = binds_of(other.measure)
+    if binds == TRANSPARENCY and not limit.allows("none"):
         able = _CLEAR
-    elif other.measure == "bits" and not limit.allows(8):
+    elif binds == BITS and not limit.allows(8):
         able = _SIXTEEN if limit.allows(16) else _ONE_BIT
-    elif other.measure == "channels" and limit.one_of == ("mono",):
+    elif binds == CHANNELS and limit.one_of == ("mono",):
         able = _ONE_BIT
-    elif other.measure == "frames" and not limit.allows(1):
+    elif binds == FRAMES and not limit.allows(1):
         able = _MOVING
     if able is None or formats & able:
         return ""

@@ -6,8 +6,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from aptandum.core.brief.model import Brief, Clause, Rulebook
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.rulebook.model import Brief, Clause, Rulebook
 from aptandum.core.words import listed, say
 
 Kind = Literal["added", "removed", "limit", "strength", "applies", "wording", "brief"]

@@ -11,8 +11,8 @@ from pathlib import Path
 import platformdirs
 
 from aptandum.core.atomic import write_atomic
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
 from aptandum.core.words import listed, say
 

@@ -17,19 +17,7 @@ from typing import Any, TypeVar, cast
 import tomlkit
 from tomlkit.exceptions import ParseError
 
-from aptandum.core.errors import AptandumError
-from aptandum.core.judge import measures
-from aptandum.core.quantity import (
-    ASPECT,
-    LENGTH,
-    PIXELS,
-    SHARE,
-    SIZE,
-    Kind,
-    QuantityError,
-    Side,
-)
-from aptandum.core.rulebook.model import (
+from aptandum.core.brief.model import (
     ALTERATIONS,
     PLACES,
     TURNS,
@@ -44,6 +32,18 @@ from aptandum.core.rulebook.model import (
     Template,
     Turn,
     Zone,
+)
+from aptandum.core.errors import AptandumError
+from aptandum.core.judge import measures
+from aptandum.core.quantity import (
+    ASPECT,
+    LENGTH,
+    PIXELS,
+    SHARE,
+    SIZE,
+    Kind,
+    QuantityError,
+    Side,
 )
 from aptandum.core.words import listed, say
 

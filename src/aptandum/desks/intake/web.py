@@ -15,7 +15,7 @@ from typing import Any
 from flask import Flask, Response, jsonify, request
 
 from aptandum.core.atomic import write_atomic
-from aptandum.core.rulebook.model import Rulebook
+from aptandum.core.brief.model import Rulebook
 from aptandum.desks.intake.books import ACCEPTED, HELD, OPEN, REFUSED, RETIRED, REVIEW, Books
 from aptandum.desks.intake.looking import NoPicture, Reason, judged
 

@@ -13,10 +13,10 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.judge.findings import Finding, Findings
 from aptandum.core.judge.measure import GROUPS
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.ui import theme
 from aptandum.ui.bench.gauge import draw_gauge, scale_of
 from aptandum.ui.signs import draw_sign, word

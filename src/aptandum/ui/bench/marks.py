@@ -10,10 +10,13 @@ from collections.abc import Callable
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
+from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM, Bind
+from aptandum.core.brief.model import turn_of
+from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.line import Window
 from aptandum.core.judge.findings import Finding, Findings
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.marks import NAMES, Marks
-from aptandum.core.rulebook.model import turn_of
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 
@@ -49,16 +52,16 @@ def draw(
     ink: Ink, far_right: float,
 ) -> None:  # fmt: skip
     """Draw the marks, the figures that findings give, and the band of the lit measure."""
-    said = {f.clause.measure: f for f in findings.findings if f.clause.measure}
+    said = {binds_of(f.clause.measure): f for f in findings.findings if f.clause.measure}
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     left, right = to_sheet(frame.left, 0).x(), to_sheet(frame.right, 0).x()
-    _band(painter, marks, frame, said.get(lit), to_sheet, ink)
+    _band(painter, marks, frame, said.get(_binds(lit)), to_sheet, ink)
     eyes = marks.eyes
     lines = (
-        (t("crown"), marks.crown[1], said.get("headroom") or said.get("head_height")),
-        (t("eyes"), eyes[1], said.get("eye_line")),
-        (t("chin"), marks.chin[1], said.get("head_height")),
+        (t("crown"), marks.crown[1], said.get(HEADROOM) or said.get(HEAD_HEIGHT)),
+        (t("eyes"), eyes[1], said.get(EYE_LINE)),
+        (t("chin"), marks.chin[1], said.get(HEAD_HEIGHT)),
     )
     for name, y, finding in lines:
         tone = ink(_token(finding))
@@ -68,8 +71,8 @@ def draw(
         spot = to_sheet(0, y).y()
         painter.drawLine(QPointF(left, spot), QPointF(right, spot))
         _tag(painter, QPointF(left + 6, spot), name, tone)
-    _centre(painter, marks, frame, said.get("head_offset"), to_sheet, ink)
-    _height(painter, marks, said.get("head_height"), to_sheet, ink, right, far_right)
+    _centre(painter, marks, frame, said.get(HEAD_OFFSET), to_sheet, ink)
+    _height(painter, marks, said.get(HEAD_HEIGHT), to_sheet, ink, right, far_right)
     for name in NAMES:
         handle = to_sheet(*getattr(marks, name))
         painter.setPen(QPen(ink("blue"), 2))
@@ -146,13 +149,17 @@ def _height(
     painter.resetTransform()
 
 
+def _binds(measure: str) -> Bind | None:
+    return binds_of(measure) if measure in REGISTRY else None
+
+
 def _band(
     painter: QPainter, marks: Marks, frame: Window, finding: Finding | None, to_sheet: To, ink: Ink
 ) -> None:
     """Where the lit clause lets its mark lie, as a tinted band in the frame."""
     if finding is None or finding.clause.limit is None or finding.verdict == "idle":
         return
-    limit, measure = finding.clause.limit, finding.clause.measure
+    limit, binds = finding.clause.limit, binds_of(finding.clause.measure)
     low, high = limit.at_least, limit.at_most
     if limit.one_of:
         low, high = min(limit.one_of), max(limit.one_of)
@@ -162,18 +169,18 @@ def _band(
     tone.setAlphaF(0.2)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(tone)
-    if measure == "head_offset":
+    if binds == HEAD_OFFSET:
         a = frame.left + frame.width * (0.5 + (low if low is not None else -0.5))
         b = frame.left + frame.width * (0.5 + (high if high is not None else 0.5))
         painter.drawRect(QRectF(to_sheet(a, frame.top), to_sheet(b, frame.bottom)))
         return
-    if measure == "headroom":
+    if binds == HEADROOM:
         a = frame.top + frame.height * (low or 0.0)
         b = frame.top + frame.height * (high if high is not None else 1.0)
-    elif measure == "eye_line":
+    elif binds == EYE_LINE:
         a = frame.bottom - frame.height * (high if high is not None else 1.0)
         b = frame.bottom - frame.height * (low or 0.0)
-    elif measure == "head_height":
+    elif binds == HEAD_HEIGHT:
         a = marks.crown[1] + frame.height * (low or 0.0)  # where the chin may lie
         b = marks.crown[1] + frame.height * (high if high is not None else 1.0)
     else:

@@ -9,15 +9,15 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygonF
 
+from aptandum.core.brief.model import Template
 from aptandum.core.judge.look import Look
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.quantity import show_number
-from aptandum.core.rulebook.model import Template
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 
-HEAT = ("backdrop_lightness", "backdrop_plainness", "backdrop_contrast")
-"""Measures that are drawn as a heat map while their clause is lit."""
+HEAT = frozenset(("lightness", "spread", "edge"))
+"""What measures may ask to be drawn of the backdrop (``Measure.drawn``), as a heat map."""
 
 _STOPS = (
     (0.0, (39, 80, 140)), (0.35, (132, 160, 196)), (0.6, (226, 200, 132)), (0.8, (201, 128, 54)),
@@ -62,7 +62,7 @@ class Heat:
         self.image, self.low, self.high, self.words = image, low, high, words
 
 
-def heat(look: Look, measure: str) -> Heat | None:
+def heat(look: Look, drawn: str) -> Heat | None:
     """The heat map of a backdrop's measure; ``None`` where there is no backdrop to be seen."""
     try:
         lab, _cover = look.small
@@ -72,7 +72,7 @@ def heat(look: Look, measure: str) -> Heat | None:
     if not behind.any():
         return None
     rgba = np.zeros((*behind.shape, 4), np.float32)
-    if measure == "backdrop_contrast":
+    if drawn == "edge":
         import cv2
 
         rim, apart = look.edge
@@ -84,7 +84,7 @@ def heat(look: Look, measure: str) -> Heat | None:
         rgba[..., :3] = _ramp(1 - np.clip(wide / most, 0, 1))
         rgba[..., 3] = near * 235
         return Heat(_image(rgba), "0", f"{most:.0f}", t("parts weakly … clearly (CIEDE2000)"))
-    if measure == "backdrop_plainness":
+    if drawn == "spread":
         most = max(10.0, float(np.percentile(look.spread[behind], 99)))
         values = np.clip(look.spread / most, 0, 1)
         words = t("from the middle colour (CIEDE2000)")
@@ -100,7 +100,7 @@ def heat(look: Look, measure: str) -> Heat | None:
     return Heat(_image(rgba), low, high, words)
 
 
-def draw_key(painter: QPainter, found: Heat, measure: str, corner: QPointF) -> None:
+def draw_key(painter: QPainter, found: Heat, drawn: str, corner: QPointF) -> None:
     """The heat map's key: a bar with its ends in figures."""
     box = QRectF(corner.x(), corner.y(), 236, 44)
     painter.save()
@@ -108,7 +108,7 @@ def draw_key(painter: QPainter, found: Heat, measure: str, corner: QPointF) -> N
     painter.setBrush(theme.colour("panel"))
     painter.drawRoundedRect(box, 3, 3)
     bar = QRectF(box.left() + 44, box.top() + 8, 148, 9)
-    turned = measure == "backdrop_contrast"
+    turned = drawn == "edge"
     for i in range(int(bar.width())):
         share = i / bar.width()
         r, g, b = _ramp(np.array(1 - share if turned else share))

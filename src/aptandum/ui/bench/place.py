@@ -18,13 +18,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.brief.model import Seen
 from aptandum.core.fitting.line import live_reading
 from aptandum.core.judge.findings import Findings
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.zones import covered
 from aptandum.core.photo.marks import NoMarks
 from aptandum.core.place.device import Loaded, Refused, load
 from aptandum.core.quantity import show_number
-from aptandum.core.rulebook.model import Seen
 from aptandum.ui import theme
 from aptandum.ui.bench.places import SCENES
 from aptandum.ui.bench.places.base import Panned, Scene, Shown
@@ -287,7 +288,7 @@ class InPlace(QWidget):
         lines: list[tuple[str, str]] = []
         if shown.image is not None:
             lines += scene.figures()
-        lines += ledger_lines(shown.findings, scene.measures)
+        lines += ledger_lines(shown.findings, scene.as_)
         if not shown.proved:
             lines.append(("", t("The file is made, and not yet proved: conforming reads it back.")))
         for verdict, words in lines[:6]:
@@ -327,9 +328,16 @@ def title_of(seen: Seen) -> str:
     return t("{name}, {n} px", name=name, n=seen.at) if seen.at else name
 
 
-def ledger_lines(findings: Findings, measures: tuple[str, ...]) -> list[tuple[str, str]]:
-    """The ledger's own findings of some measures; those that ask for something first."""
-    mine = [f for f in findings.findings if f.clause.measure in measures and f.verdict != "idle"]
+def ledger_lines(findings: Findings, mock_up: str) -> list[tuple[str, str]]:
+    """The ledger's own findings of the measures that are judged in a mock-up; those that ask for
+    something first."""
+    mine = [
+        f
+        for f in findings.findings
+        if f.clause.measure in REGISTRY
+        and mock_up in REGISTRY[f.clause.measure].seen
+        and f.verdict != "idle"
+    ]
     order = ("misses", "unknown", "advises", "meets")
     mine.sort(key=lambda f: order.index(f.verdict) if f.verdict in order else 9)
     return [(f.verdict, f.says) for f in mine]

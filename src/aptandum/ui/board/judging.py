@@ -12,6 +12,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from aptandum.core import workers
+from aptandum.core.brief.model import Brief
 from aptandum.core.docket.batch import Judged, judge_rows, judged_lost, lost_said
 from aptandum.core.docket.cells import Cell
 from aptandum.core.docket.model import Fitting, PhotoEntry
@@ -20,7 +21,6 @@ from aptandum.core.fitting.people import asks_for_people
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.people import Face
-from aptandum.core.rulebook.model import Brief
 from aptandum.core.workers import WorkerLost
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.jobs import Jobs, Service

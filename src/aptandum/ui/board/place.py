@@ -20,14 +20,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.brief.binding import BYTES
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import Outcome
 from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
 from aptandum.core.docket.model import Fitting
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.quantity import grouped
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound
-from aptandum.core.rulebook.sizes_said import clause_said
+from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme
 from aptandum.ui.bench.place import Said
 from aptandum.ui.board.grid import Column, Grid, RowOf
@@ -605,10 +607,12 @@ _STANDING_WORDS = {
 
 def _asks(brief: Brief) -> str:
     """A brief's first clause on pixels and its limit on bytes, in a line."""
+    ranked = [(REGISTRY[clause.measure or ""].rank, clause) for clause, _limit in brief.limits()]
+    first = min((pair for pair in ranked if pair[0]), key=lambda pair: pair[0], default=None)
+    chosen = [] if first is None else [first[1]]
+    chosen += [clause for clause, _limit in list(brief.bounding(BYTES))[:1]]
     words = []
-    for names in (("size", "longest_side", "width", "aspect", "print_width"), ("file_bytes",)):
-        found = next(brief.measured(*names), None)
-        if found is not None:
-            said = clause_said(found[0])
-            words.append((said.partition(", ")[2] or said).removeprefix(t("exactly ")))
+    for clause in chosen:
+        said = clause_said(clause)
+        words.append((said.partition(", ")[2] or said).removeprefix(t("exactly ")))
     return " · ".join(words)

@@ -17,8 +17,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.handed import HandOver
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
 from aptandum.ui.desk.handing import CLEAR, Handing

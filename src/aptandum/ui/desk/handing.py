@@ -17,12 +17,12 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from aptandum.core import mistakes
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof, named
 from aptandum.core.docket.batch import prove_one
 from aptandum.core.docket.handed import HandOver, Wish
 from aptandum.core.errors import AptandumError, Cancelled
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.desks.book import AlreadyHanded, Book, own_folder
 from aptandum.desks.errands import Errands, wished

@@ -8,10 +8,10 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.handed import OVER, HandOver, Reason
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import show_exact_bytes
-from aptandum.core.rulebook.model import Brief, Rulebook
 from aptandum.ui import theme
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
 from aptandum.ui.signs import draw_sign, word

@@ -8,9 +8,9 @@ from functools import partial
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from aptandum.core.brief.model import Rulebook
 from aptandum.core.docket.takeover import Broken
 from aptandum.core.rulebook.editions import Difference, compare
-from aptandum.core.rulebook.model import Rulebook
 from aptandum.ui.signs import Sign
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, clear, hairline, label

@@ -21,6 +21,8 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from aptandum.core.brief.model import Brief, Clause, Limit
+from aptandum.core.brief.registry import binds_of
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.quantity import (
     MM_PER_INCH,
@@ -29,16 +31,22 @@ from aptandum.core.quantity import (
     show_megapixels,
     show_size,
 )
-from aptandum.core.rulebook.model import Brief, Clause, Limit
-from aptandum.core.rulebook.outline import outline
-from aptandum.core.rulebook.sizes import (
-    allowed,
-    contradiction,
-    failing,
-    largest_cut,
-    possible,
+from aptandum.core.sizes.binds import (
+    HEIGHT,
+    LONGEST,
+    RESOLUTION,
+    SHORTEST,
+    WIDTH,
+    Area,
+    Both,
+    Printed,
+    Proportion,
+    Side,
 )
-from aptandum.core.rulebook.sizes_said import (
+from aptandum.core.sizes.conflicts import contradiction, failing, possible
+from aptandum.core.sizes.outline import outline
+from aptandum.core.sizes.region import allowed, largest_cut
+from aptandum.core.sizes.said import (
     change_said,
     changes,
     clause_said,
@@ -76,46 +84,46 @@ class Mark:
 
 def marks(brief: Brief) -> Iterator[Mark]:
     """The limits of a brief as lines of the chart."""
-    ppi = brief.limit("ppi", None)
-    for clause, limit in brief.measured(
-        "width", "height", "longest_side", "shortest_side", "size", "aspect", "megapixels",
-        "print_width", "print_height",
-    ):  # fmt: skip
-        name = clause.measure or ""
-        if name == "size":
+    ppi = brief.bound(RESOLUTION, None)
+    for clause, limit in brief.limits():
+        binds = binds_of(clause.measure)
+        if isinstance(binds, Both):
             for w, h in limit.one_of:
                 yield Mark("size", w, show_size((w, h)), clause, h)
-        elif name == "aspect":
+        elif isinstance(binds, Proportion):
             for shape in limit.one_of:
                 yield Mark("shape", float(shape), show_aspect(shape), clause)
             for bound in (limit.at_least, limit.at_most):
                 if bound is not None:
                     yield Mark("shape", float(bound), show_aspect(bound), clause)
-        elif name == "megapixels":
+        elif isinstance(binds, Area):
             for words, value in _bounds(limit):
                 said = f"{words} {show_megapixels(value)}".strip()
-                yield Mark("area", value * 1e6, said, clause)
-        elif name.startswith("print"):
-            if ppi is not None and ppi.one_of:
-                for words, value in _bounds(limit):
-                    pixels = value * ppi.one_of[0] / MM_PER_INCH
-                    said = f"{words} {grouped(round(pixels))}".strip()
-                    yield Mark("w" if name == "print_width" else "h", pixels, said, clause)
-        else:
+                yield Mark("area", value * binds.unit, said, clause)
+        elif isinstance(binds, Printed) and ppi is not None and ppi.one_of:
             for words, value in _bounds(limit):
-                said = f"{words} {grouped(int(value))}".strip()
-                if name == "width":
-                    yield Mark("w", value, t("width {limit}", limit=said), clause)
-                elif name == "height":
-                    yield Mark("h", value, t("height {limit}", limit=said), clause)
-                else:  # a line for each way up; the words stand at one of them
-                    side = t("longest side") if name == "longest_side" else t("shortest side")
-                    lying = set(clause.applies) != {"upright"}
-                    both = f"{side} {said}"
-                    if lying:
-                        yield Mark("w", value, both, clause)
-                    if "landscape" not in clause.applies or len(clause.applies) > 1:
-                        yield Mark("h", value, "" if lying else both, clause)
+                pixels = value * ppi.one_of[0] / MM_PER_INCH
+                said = f"{words} {grouped(round(pixels))}".strip()
+                yield Mark("h" if binds.axis else "w", pixels, said, clause)
+        elif isinstance(binds, Side):
+            yield from _side_marks(binds, clause, limit)
+
+
+def _side_marks(side: Side, clause: Clause, limit: Limit) -> Iterator[Mark]:
+    for words, value in _bounds(limit):
+        said = f"{words} {grouped(int(value))}".strip()
+        if side == WIDTH:
+            yield Mark("w", value, t("width {limit}", limit=said), clause)
+        elif side == HEIGHT:
+            yield Mark("h", value, t("height {limit}", limit=said), clause)
+        else:  # a line for each way up; the words stand at one of them
+            name = t("longest side") if side == LONGEST else t("shortest side")
+            lying = set(clause.applies) != {"upright"}
+            both = f"{name} {said}"
+            if lying:
+                yield Mark("w", value, both, clause)
+            if "landscape" not in clause.applies or len(clause.applies) > 1:
+                yield Mark("h", value, "" if lying else both, clause)
 
 
 def _bounds(limit: Limit) -> Iterator[tuple[str, float]]:
@@ -529,10 +537,10 @@ class Chart(QWidget):
             if not plot.left() <= at.x() <= plot.right():
                 return None
             start, end = plot.bottom(), plot.top()
-            longest = mark.clause.measure == "longest_side"
+            longest = binds_of(mark.clause.measure) == LONGEST
             if longest or (only and "upright" not in only):
                 end = max(plot.top(), turn.y())
-            elif mark.clause.measure == "shortest_side" or (only and "landscape" not in only):
+            elif binds_of(mark.clause.measure) == SHORTEST or (only and "landscape" not in only):
                 start = min(plot.bottom(), turn.y())
             painter.drawLine(QPointF(at.x(), start), QPointF(at.x(), end))
             return QPointF(at.x(), min(max(end, plot.top()), plot.bottom() - 16))
@@ -540,10 +548,10 @@ class Chart(QWidget):
             if not plot.top() <= at.y() <= plot.bottom():
                 return None
             start, end = plot.left(), plot.right()
-            longest = mark.clause.measure == "longest_side"
+            longest = binds_of(mark.clause.measure) == LONGEST
             if longest or (only and "landscape" not in only):
                 end = min(plot.right(), turn.x())
-            elif mark.clause.measure == "shortest_side" or (only and "upright" not in only):
+            elif binds_of(mark.clause.measure) == SHORTEST or (only and "upright" not in only):
                 start = max(plot.left(), turn.x())
             painter.drawLine(QPointF(start, at.y()), QPointF(end, at.y()))
             return QPointF(min(end, plot.right()), at.y())

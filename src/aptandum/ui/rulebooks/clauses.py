@@ -6,12 +6,12 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.judge.measure import GROUPS
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.rulebook.contradictions import contradictions
-from aptandum.core.rulebook.model import Brief, Clause
 from aptandum.core.rulebook.plain import said_back
-from aptandum.core.rulebook.sizes_said import clause_said
+from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.strings import t

@@ -11,8 +11,8 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from aptandum.core.brief.model import ALTERATIONS, PLACES
 from aptandum.core.rulebook import write
-from aptandum.core.rulebook.model import ALTERATIONS, PLACES
 from aptandum.ui.bench.places import SCENES
 from aptandum.ui.rulebooks.fields import Line, Lines
 from aptandum.ui.strings import t

@@ -23,20 +23,20 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.brief.model import TURNS, Brief, Rulebook
 from aptandum.core.judge.measure import GROUPS
 from aptandum.core.judge.measures import REGISTRY, STATED
 from aptandum.core.quantity import Kind
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
-from aptandum.core.rulebook.model import TURNS, Brief, Rulebook
 from aptandum.core.rulebook.plain import said_back
-from aptandum.core.rulebook.sizes_said import clause_said
 from aptandum.core.rulebook.toml import (
     RulebookError,
     check_clause,
     draft_briefs,
     parse_rulebook,
 )
+from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.rulebooks.extras import Extras

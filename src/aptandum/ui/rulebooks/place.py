@@ -19,13 +19,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.takeover import broken
 from aptandum.core.file.write import unwritten
 from aptandum.core.photo.facts import read_facts, shown_name
 from aptandum.core.rulebook import shelf as shelf_
-from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.sizes_said import contradiction_said, describe
 from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+from aptandum.core.sizes.said import contradiction_said, describe
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.rulebooks.changes import ChangesView

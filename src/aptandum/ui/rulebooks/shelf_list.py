@@ -12,9 +12,9 @@ from PyQt6.QtWidgets import (
     QStyleOptionViewItem,
 )
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.rulebook.contradictions import contradictions
-from aptandum.core.rulebook.model import Brief, Rulebook
-from aptandum.core.rulebook.sizes_said import in_short
+from aptandum.core.sizes.said import in_short
 from aptandum.ui import theme
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign

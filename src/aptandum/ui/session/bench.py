@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Generic, TypeVar
 
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof
 from aptandum.core.docket.model import Fitting
 from aptandum.core.file.curve import Curve
@@ -19,7 +20,6 @@ from aptandum.core.judge.look import Look
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import NO_HAND, HandMarks
 from aptandum.core.photo.picture import Picture
-from aptandum.core.rulebook.model import Brief, Rulebook
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,7 @@ from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.quantity import show_aspect
-from aptandum.core.rulebook.sizes import allowed
+from aptandum.core.sizes.region import allowed
 from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore

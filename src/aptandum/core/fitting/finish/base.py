@@ -14,12 +14,12 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from aptandum.core.brief.model import Template
 from aptandum.core.errors import AptandumError
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.turning import swung
-from aptandum.core.rulebook.model import Template
 from aptandum.core.words import say
 
 COLOUR = r"^#[0-9A-Fa-f]{6}$"

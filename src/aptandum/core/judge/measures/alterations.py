@@ -1,9 +1,9 @@
 """Whether only what the brief permits was done to the picture."""
 
+from aptandum.core.brief.model import ALTERATIONS, Brief, Clause, Limit
 from aptandum.core.judge.measure import Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import Kind, Side
-from aptandum.core.rulebook.model import ALTERATIONS, Limit
 from aptandum.core.words import listed, say
 
 SAID = {
@@ -64,6 +64,15 @@ def _show(value: object) -> str:
             return say("{words} +{n}", words=", ".join(words[:2]), n=len(words) - 2)
         return listed(words, "and") or say("as supplied")
     return SAID.get(str(value), str(value))
+
+
+def permission(brief: Brief) -> tuple[Clause, ...]:
+    """The clause that a brief's ``allows`` comes to: only what it permits was done."""
+    if brief.allows is None:
+        return ()
+    taken = {clause.id for clause in brief.clauses}
+    name = MEASURE.name if MEASURE.name not in taken else f"{MEASURE.name}-permitted"
+    return (Clause(name, MEASURE.name, Limit(("one_of",), one_of=brief.allows)),)
 
 
 MEASURE = Measure(

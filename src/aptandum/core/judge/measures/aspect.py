@@ -3,11 +3,12 @@
 from fractions import Fraction
 from typing import Any
 
+from aptandum.core.brief.model import Limit
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import ASPECT, Kind, fits_aspect
-from aptandum.core.rulebook.model import Limit
+from aptandum.core.sizes import binds
 from aptandum.core.words import say
 
 
@@ -49,6 +50,15 @@ def _outside(limit: Limit, value: Any, kind: Kind) -> str:
     return say("{n} px too high", n=off) if off > 0 else ""
 
 
+def _explain(limit: Limit) -> str:
+    if not limit.one_of:
+        return say("width over height, both ends included")
+    shape = limit.one_of[0]
+    if shape == 1:
+        return say("width and height are the same")
+    return say("wider than high") if shape > 1 else say("higher than wide")
+
+
 MEASURE = Measure(
     "aspect",
     "Proportion",
@@ -60,4 +70,9 @@ MEASURE = Measure(
     allows,
     mend_frame,
     outside=_outside,
+    binds=binds.PROPORTION,
+    seen=("banner", "strip", "tint"),
+    drawn=("width", "height"),
+    explain=_explain,
+    rank=4,
 )

@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from aptandum.core.judge.look import Look
-from aptandum.core.judge.measure import CannotMeasure, Changes, Measure, Mend, Miss
+from aptandum.core.judge.measure import NEEDS_MASK, CannotMeasure, Changes, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import NUMBER, show_number
 from aptandum.core.words import say
@@ -62,7 +62,8 @@ MEASURES = (
     Measure(
         "backdrop_lightness", "Lightness", "backdrop", NUMBER,
         "Median L* (CIELAB, D50) of what is behind the person or thing: 0 is black, 100 white.",
-        _lightness, station="finish", by_mask=True, by_pixels=True,
+        _lightness, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("lightness",),
+        seen=("grid",),
         mend=_altering(
             lambda miss: say("Bring the backdrop to L* {n}", n=show_number(_aim(miss), 1)),
             lambda miss: {"finish.backdrop.lightness": str(_aim(miss))},
@@ -72,7 +73,8 @@ MEASURES = (
         "backdrop_plainness", "Plainness", "backdrop", NUMBER,
         "How far 95 % of the backdrop keep to its middle colour, as CIEDE2000: 0 is one colour, "
         "about 5 a plain wall with soft shadows.",
-        _plainness, station="finish", by_mask=True, by_pixels=True,
+        _plainness, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("spread",),
+        seen=("grid",),
         mend=_altering(
             lambda miss: say("Even the backdrop out"),
             lambda miss: {"finish.backdrop.even": "100"},
@@ -82,7 +84,7 @@ MEASURES = (
         "backdrop_contrast", "Contrast", "backdrop", NUMBER,
         "Median CIEDE2000 between the bands on both sides of the subject's edge (each 0.75 % of "
         "the height wide): how well the subject parts from its backdrop.",
-        _contrast, station="finish", by_mask=True, by_pixels=True,
+        _contrast, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("edge",),
         mend=lambda miss: Mend(
             say("A lighter or darker backdrop would part them")
             if miss.brief.permits("backdrop")

@@ -2,8 +2,9 @@
 
 import numpy as np
 
+from aptandum.core.brief import binding
 from aptandum.core.judge.look import Look, NoLook
-from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.profile import SPACE_NAMES, SPACES
 from aptandum.core.quantity import COUNT, words
@@ -74,7 +75,7 @@ MEASURES = (
         "colour_space", "Colour space", "colour",
         words(*SPACES, shown=SPACE_NAMES),
         "Told by the embedded profile's primaries and curve, whatever its name says.",
-        _space, mend=_mend_space, station="colour",
+        _space, mend=_mend_space, station="colour", binds=binding.SPACE, seen=("projection",),
     ),
     Measure(
         "profile", "Profile", "colour",
@@ -88,7 +89,8 @@ MEASURES = (
         words("colour", "grey", "mono"),
         "Colour, grey, or mono: one bit, black or white. A file with three channels counts as "
         "grey where no pixel in a thousand has a chroma above 4.",
-        _channels, station="colour", may_look=True,
+        _channels, station="colour", needs=frozenset({Need.GLANCE}), binds=binding.CHANNELS,
+        seen=("panel",),
         mend=lambda miss: Mend(
             say("Convert to {what}", what=listed(list(miss.limit.one_of))), {"colour.space": None}
         ),
@@ -96,7 +98,7 @@ MEASURES = (
     Measure(
         "bits", "Bits", "colour", COUNT,
         "Bits of each channel of a pixel.",
-        _bits, station="colour",
+        _bits, station="colour", binds=binding.BITS, seen=("panel", "print"),
         mend=lambda miss: Mend(
             say("Write {n} bits", n=miss.limit.nearest(miss.value)), {"colour.bits": None}
         ),
@@ -105,6 +107,7 @@ MEASURES = (
         "transparency", "Transparency", "colour",
         words("present", "none"),
         "Present where any pixel is less than opaque; a channel that hides nothing is none.",
-        _transparency, mend=_mend_transparency, station="finish",
+        _transparency, mend=_mend_transparency, station="finish", binds=binding.TRANSPARENCY,
+        seen=("corner",), finish="clear",
     ),
 )  # fmt: skip

@@ -3,12 +3,13 @@
 from math import ceil
 from typing import Any
 
+from aptandum.core.brief.model import Limit
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import FACTOR, grouped
-from aptandum.core.rulebook.model import Limit
-from aptandum.core.rulebook.sizes import possible
+from aptandum.core.sizes import binds
+from aptandum.core.sizes.conflicts import possible
 from aptandum.core.words import say
 
 _SLACK = 1e-6
@@ -44,6 +45,13 @@ def _mend(miss: Miss) -> Mend | None:
     return Mend(words, {"frame.window": None, "frame.output": None})
 
 
+def _explain(limit: Limit) -> str:
+    if limit.exact:
+        return say("the photo's own pixels, neither enlarged nor reduced")
+    most = max(limit.one_of, default=limit.at_most)
+    return say("making it smaller is always allowed") if most is not None else ""
+
+
 MEASURE = Measure(
     "enlargement",
     "Enlargement",
@@ -54,4 +62,7 @@ MEASURE = Measure(
     _take,
     allows,
     _mend,
+    binds=binds.SCALE,
+    drawn=("scale",),
+    explain=_explain,
 )

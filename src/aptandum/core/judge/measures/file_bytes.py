@@ -2,10 +2,11 @@
 
 from typing import Any
 
+from aptandum.core.brief import binding
+from aptandum.core.brief.model import Limit
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import BYTES, ByteCount, Kind, show_bytes, show_exact_bytes
-from aptandum.core.rulebook.model import Limit
 from aptandum.core.words import say
 
 
@@ -43,6 +44,11 @@ def _mend(miss: Miss) -> Mend:
     return Mend(words, {"file.quality": None, "file.subsampling": None, "file.progressive": None})
 
 
+def _explain(limit: Limit) -> str:
+    both = limit.at_least is not None and limit.at_most is not None
+    return say("too small a file is refused as well") if both else ""
+
+
 MEASURE = Measure(
     "file_bytes",
     "Bytes",
@@ -55,4 +61,7 @@ MEASURE = Measure(
     station="file",
     estimate="bytes",
     outside=_outside,
+    binds=binding.BYTES,
+    seen=("handset",),
+    explain=_explain,
 )

@@ -5,10 +5,11 @@ from typing import Any
 
 import regex
 
+from aptandum.core.brief import binding
+from aptandum.core.brief.model import Limit
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import COUNT, PATTERN, Kind, show_number
-from aptandum.core.rulebook.model import Limit
 from aptandum.core.words import say
 
 PATIENCE = 0.1
@@ -74,6 +75,7 @@ MEASURES = (
         _has_form,
         _mend,
         station="file",
+        binds=binding.NAME,
     ),
     Measure(
         "name_length",
@@ -85,5 +87,6 @@ MEASURES = (
         mend=_mend_length,
         station="file",
         outside=_off,
+        binds=binding.NAME_LENGTH,
     ),
 )

@@ -1,5 +1,6 @@
 """The file's format, by its content."""
 
+from aptandum.core.brief import binding
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.facts import FORMAT_NAMES, FORMATS
@@ -27,4 +28,6 @@ MEASURE = Measure(
     _take,
     mend=_mend,
     station="file",
+    binds=binding.FORMAT,
+    seen=("handset", "panel"),
 )

@@ -1,5 +1,6 @@
 """How many pictures the file holds."""
 
+from aptandum.core.brief import binding
 from aptandum.core.judge.measure import CannotMeasure, Measure
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import COUNT
@@ -20,4 +21,5 @@ MEASURE = Measure(
     "Frames of an animation, or pages of a document; a still picture has one.",
     _take,
     station="file",
+    binds=binding.FRAMES,
 )

@@ -2,11 +2,11 @@
 
 import numpy as np
 
-from aptandum.core.judge.measure import CannotMeasure, Measure, Mend
+from aptandum.core.brief.model import Brief
+from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend
 from aptandum.core.judge.polygons import gaps
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import grouped, show_size, words
-from aptandum.core.rulebook.model import Brief
 from aptandum.core.words import say
 
 
@@ -58,5 +58,6 @@ MEASURE = Measure(
     mend=lambda miss: Mend(say("Lay the photo into the template's panels, in a clear file")),
     station="finish",
     by_brief=_take,
-    by_pixels=True,
+    needs=NEEDS_PIXELS,
+    finish="panels",
 )

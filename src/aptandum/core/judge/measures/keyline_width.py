@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from aptandum.core.judge.look import Look
-from aptandum.core.judge.measure import Measure, Mend, Miss
+from aptandum.core.judge.measure import NEEDS_PIXELS, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture, Rim
@@ -107,5 +107,7 @@ MEASURE = Measure(
     _take,
     mend=_mend,
     station="finish",
-    by_pixels=True,
+    needs=NEEDS_PIXELS,
+    finish="keyline",
+    seen=("projection",),
 )

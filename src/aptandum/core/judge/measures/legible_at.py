@@ -5,11 +5,11 @@ from typing import Any
 import cv2
 import numpy as np
 
-from aptandum.core.judge.measure import DoesNotApply, Measure, Mend, Miss
+from aptandum.core.brief.model import Limit
+from aptandum.core.judge.measure import NEEDS_PIXELS, DoesNotApply, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.quantity import PIXELS, Kind
-from aptandum.core.rulebook.model import Limit
 from aptandum.core.words import say
 
 CONTRAST = 3.0
@@ -116,5 +116,7 @@ MEASURE = Measure(
     read_as=lambda limit: Limit(("at_most",), at_most=_asked(limit)),
     limit_says=lambda limit, kind: say("seen at {n}", n=kind.show(round(_asked(limit)))),
     station="finish",
-    by_pixels=True,
+    needs=NEEDS_PIXELS,
+    finish="caption",
+    seen=("corner", "strip", "tint"),
 )

@@ -1,5 +1,6 @@
 """Whether the metadata tell where the photo was taken."""
 
+from aptandum.core.brief import binding
 from aptandum.core.judge.measure import Measure, Mend, Miss
 from aptandum.core.quantity import words
 from aptandum.core.words import say
@@ -20,4 +21,5 @@ MEASURE = Measure(
     lambda reading: "present" if reading.facts.location else "none",
     mend=_mend,
     station="file",
+    binds=binding.LOCATION,
 )

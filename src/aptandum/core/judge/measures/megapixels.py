@@ -3,11 +3,12 @@
 from fractions import Fraction
 from typing import Any
 
+from aptandum.core.brief.model import Limit
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import MEGAPIXELS
-from aptandum.core.rulebook.model import Limit
+from aptandum.core.sizes import binds
 
 
 def _take(reading: Reading) -> Fraction:
@@ -39,4 +40,5 @@ MEASURE = Measure(
     _take,
     allows,
     mend_frame,
+    binds=binds.MEGAPIXELS,
 )

@@ -1,9 +1,10 @@
 """Landscape, upright or square."""
 
+from aptandum.core.brief.model import TURNS
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
 from aptandum.core.quantity import words
-from aptandum.core.rulebook.model import TURNS
+from aptandum.core.sizes import binds
 
 MEASURE = Measure(
     "orientation",
@@ -13,4 +14,6 @@ MEASURE = Measure(
     "Landscape is wider than high, upright is higher than wide.",
     lambda reading: reading.turn,
     mend=mend_frame,
+    binds=binds.TURNED,
+    drawn=("width", "height"),
 )

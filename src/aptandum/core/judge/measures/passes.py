@@ -1,5 +1,6 @@
 """Whether a picture builds up in passes."""
 
+from aptandum.core.brief import binding
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import words
@@ -29,4 +30,5 @@ MEASURE = Measure(
     _take,
     mend=_mend,
     station="file",
+    binds=binding.PROGRESSIVE,
 )

@@ -3,13 +3,15 @@
 from collections.abc import Callable
 from typing import Any
 
-from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.brief import binding
+from aptandum.core.brief.model import Limit
+from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.placing import frame_from_marks
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.marks import Marks, NoMarks
 from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind, grouped, show_angle, show_share
-from aptandum.core.rulebook.model import Limit
-from aptandum.core.rulebook.sizes import allowed, least_frame
+from aptandum.core.sizes.conflicts import least_frame
+from aptandum.core.sizes.region import allowed
 from aptandum.core.words import listed, say
 
 
@@ -106,17 +108,20 @@ MEASURES = (
         "head_height", "Head height", "person", SHARE,
         "Crown to chin, as a share of the frame's height. The crown is the top of the hair.",
         _of(lambda m, w, h: m.height / h), mend=_mend, outside=_outside("too large", "too small"),
+        binds=binding.HEAD_HEIGHT, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
         "headroom", "Headroom", "person", SHARE,
         "From the frame's upper edge to the crown, as a share of its height.",
         _of(lambda m, w, h: m.crown[1] / h), mend=_mend,
         outside=_outside("too much", "too little"),
+        binds=binding.HEADROOM, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
         "eye_line", "Eye line", "person", SHARE,
         "Height of the eyes above the frame's lower edge, as a share of its height.",
         _of(lambda m, w, h: (h - m.eyes[1]) / h), mend=_mend, outside=_outside("too high", "too low"),
+        binds=binding.EYE_LINE, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
         "head_offset", "Head centred", "person", _OFFSET,
@@ -128,20 +133,22 @@ MEASURES = (
                 side=say("right") if limit.outside(value) > 0 else say("left"))
             if limit.outside(value) else ""
         ),
+        binds=binding.HEAD_OFFSET, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
         "head_tilt", "Head tilt", "person", ANGLE,
         "Roll of the head: the line through the eye centres against the level, in degrees.",
         lambda reading: _marks(reading).tilt, mend=_mend_tilt, outside=_outside("too far right", "too far left"),
+        needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
         "head_turn", "Head turn", "person", ANGLE,
         "Yaw of the head in degrees, read from the face's depth; good to about four degrees.",
-        _turn, outside=_outside("too far right", "too far left"),
+        _turn, outside=_outside("too far right", "too far left"), needs=NEEDS_MARKS,
     ),
     Measure(
         "people", "People", "person", COUNT,
         "Faces in the picture.",
-        _people,
+        _people, needs=frozenset({Need.PEOPLE}),
     ),
 )  # fmt: skip

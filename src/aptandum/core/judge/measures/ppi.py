@@ -2,10 +2,11 @@
 
 from typing import Any
 
+from aptandum.core.brief.model import Limit
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import PPI, show_ppi
-from aptandum.core.rulebook.model import Limit
+from aptandum.core.sizes import binds
 from aptandum.core.words import say
 
 # PNG counts whole pixels a metre: half a step is 0.0127 ppi.
@@ -45,4 +46,7 @@ MEASURE = Measure(
     allows,
     _mend,
     station="file",
+    binds=binds.RESOLUTION,
+    seen=("print",),
+    explain=lambda limit: say("a number in the file that changes no pixel"),
 )

@@ -3,11 +3,12 @@
 from collections.abc import Callable
 from typing import Any
 
+from aptandum.core.brief.model import Limit
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.measures.ppi import MEASURE as RESOLUTION
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import LENGTH, MM_PER_INCH, show_length, show_ppi
-from aptandum.core.rulebook.model import Limit
+from aptandum.core.sizes import binds
 from aptandum.core.words import say
 
 _STEP = 0.013  # ppi: half of what PNG can tell apart
@@ -81,6 +82,10 @@ MEASURES = tuple(
         _mend,
         station="file",
         outside=_outside,
+        binds=binds.PRINTED_HEIGHT if pick else binds.PRINTED_WIDTH,
+        seen=("print",),
+        explain=lambda limit: say("pixels over pixels per inch"),
+        rank=0 if pick else 5,
     )
     for name, title, help_, pick in (
         (

@@ -5,7 +5,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from aptandum.core.judge.measure import CannotMeasure, Measure, Mend
+from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import NUMBER, SHARE
 from aptandum.core.words import say
@@ -48,7 +48,7 @@ MEASURES = (
         "Fine detail at the picture's own size: the 99th percentile of how far L* differs from "
         "the mean of its 3 x 3 neighbourhood, less what grain alone would make of the median. "
         "About 1 is soft, 4 and more crisp.",
-        _sharpness, station="frame", by_pixels=True,
+        _sharpness, station="frame", needs=NEEDS_PIXELS, seen=("grid", "print"),
         mend=lambda miss: Mend(
             say("Keep more of the photo, so that it is reduced further, or take a sharper one")
         ),
@@ -57,7 +57,7 @@ MEASURES = (
         "clipped", "Clipped", "picture", SHARE,
         "Share of the pixels in which every channel is at the same end, black or white, to "
         "within 1 of 255: nothing is left to see there.",
-        _clipped, station="colour", by_pixels=True,
+        _clipped, station="colour", needs=NEEDS_PIXELS, seen=("projection",),
         mend=lambda miss: Mend(say("Develop the photo again with more room at the ends")),
     ),
 )  # fmt: skip

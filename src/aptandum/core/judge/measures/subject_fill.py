@@ -1,6 +1,6 @@
 """How much of the frame the subject takes."""
 
-from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.measure import NEEDS_MASK, CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import SHARE, show_share
 from aptandum.core.words import say
@@ -48,6 +48,6 @@ MEASURE = Measure(
     _take,
     mend=_mend,
     station="frame",
-    by_mask=True,
-    by_pixels=True,
+    needs=NEEDS_MASK,
+    seen=("grid",),
 )

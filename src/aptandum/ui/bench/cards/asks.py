@@ -18,11 +18,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.brief.model import Clause
 from aptandum.core.docket.model import Answer
 from aptandum.core.fitting.line import placed
 from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.evidence import evidence
-from aptandum.core.rulebook.model import Clause
 from aptandum.core.words import listed
 from aptandum.ui import preferences, theme
 from aptandum.ui.bench.sheet import to_image

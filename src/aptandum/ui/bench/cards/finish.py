@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.judge.findings import Finding
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.fields import ColourRow
@@ -18,12 +19,11 @@ from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
 
 TITLES = {finish.name: finish.title for finish in FINISHES}
-_MEASURED = {
-    "backdrop_lightness": "backdrop", "backdrop_plainness": "backdrop",
-    "backdrop_contrast": "backdrop", "keyline_width": "keyline", "legible_at": "caption",
-    "kept_empty": "panels", "transparency": "clear",
-}  # fmt: skip
-"""Which finish a clause's measure opens."""
+
+
+def _finish_of(measure: str | None) -> str:
+    """Which finish a clause's measure opens."""
+    return REGISTRY[measure].finish if measure in REGISTRY else ""
 
 
 class Stop(QAbstractButton):
@@ -126,14 +126,14 @@ class FinishCard(Card):
         if bench is None:
             return
         missed = (f.clause.measure for f in bench.live.findings if f.verdict == "misses")
-        measure = next((name for name in missed if name in _MEASURED), None)
+        measure = next((name for name in missed if _finish_of(name)), None)
         if measure is not None:
             self.open_for(measure)
 
     def open_for(self, measure: str) -> None:
         """Open the finish that a clause's measure is about."""
-        if measure in _MEASURED:
-            self.open(_MEASURED[measure])
+        if _finish_of(measure):
+            self.open(_finish_of(measure))
 
     def show_bench(self, bench: Bench) -> None:
         for name, stop in self.stops.items():
@@ -157,4 +157,4 @@ class FinishCard(Card):
         measure = finding.clause.measure
         if finding.verdict not in ("misses", "advises") or measure is None:
             return False
-        return measure == "alterations" or REGISTRY[measure].station == self.station
+        return measure == ALTERATIONS.name or REGISTRY[measure].station == self.station

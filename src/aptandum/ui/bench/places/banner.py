@@ -13,7 +13,6 @@ from aptandum.ui.strings import t
 class BannerScene(Scene):
     as_ = "banner"
     title = t("Banner, cut from the same upload")
-    measures = ("aspect", "size", "width", "height")
     ground = "#ECECEA"
 
     def _cut(self) -> tuple[float, float, float, float]:

@@ -8,9 +8,9 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
+from aptandum.core.brief.model import Brief, Rulebook, Seen
 from aptandum.core.judge.findings import Findings
 from aptandum.core.place.device import Loaded
-from aptandum.core.rulebook.model import Brief, Rulebook, Seen
 from aptandum.ui import preferences, theme
 
 MM = 1 / 25.4
@@ -50,13 +50,12 @@ class Shown:
 
 class Scene(QWidget):
     """One place drawn. ``strict`` and ``managed`` say how it loads a file (see
-    :func:`aptandum.core.place.device.load`); ``measures`` are those that are judged there."""
+    :func:`aptandum.core.place.device.load`). Measures say themselves where they are judged (``Measure.seen``)."""
 
     as_ = ""
     title = ""
     strict = False
     managed = True
-    measures: tuple[str, ...] = ()
     ground = "#7A7A7A"
 
     def __init__(self) -> None:

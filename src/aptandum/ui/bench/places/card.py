@@ -15,7 +15,6 @@ CARD = (85.6, 54.0)
 class CardScene(Scene):
     as_ = "card"
     title = t("Card, at its printed size")
-    measures = ("head_height", "eye_line", "headroom", "head_offset", "head_tilt", "size")
     ground = "#B9B9B7"
 
     def draw(self, painter: QPainter) -> None:

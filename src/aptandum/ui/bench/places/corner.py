@@ -26,7 +26,6 @@ class CornerScene(Scene):
     as_ = "corner"
     title = t("Corner of a film")
     managed = False
-    measures = ("transparency", "legible_at", "size")
     ground = "#4A4C4E"
 
     def __init__(self) -> None:

@@ -16,14 +16,6 @@ class GridScene(Scene):
     as_ = "grid"
     title = t("Page of offers")
     managed = False
-    measures = (
-        "longest_side",
-        "size",
-        "subject_fill",
-        "backdrop_lightness",
-        "backdrop_plainness",
-        "sharpness",
-    )
     ground = "#FFFFFF"
 
     def __init__(self) -> None:

@@ -15,7 +15,6 @@ class HandsetScene(Scene):
     title = t("Handset, behind its zones")
     strict = True
     managed = False
-    measures = ("size", "zones_clear", "format", "file_bytes")
     ground = "#9A9A98"
 
     solidity = pyqtSignal(float)

@@ -19,7 +19,6 @@ class PanelScene(Scene):
     title = t("Panel of lit dots")
     strict = True
     managed = False
-    measures = ("size", "bits", "channels", "format")
     ground = "#6E6E6C"
 
     def __init__(self) -> None:

@@ -13,7 +13,6 @@ from aptandum.ui.strings import t
 class PrintScene(Panned):
     as_ = "print"
     title = t("Print, at true size")
-    measures = ("ppi", "print_width", "print_height", "sharpness", "bits")
     ground = "#8C8C8A"
 
     def __init__(self) -> None:

@@ -12,7 +12,6 @@ from aptandum.ui.widgets import label
 class ProjectionScene(Scene):
     as_ = "projection"
     title = t("Projection, in a dark room")
-    measures = ("keyline_width", "clipped", "size", "colour_space")
     ground = "#000000"
 
     def __init__(self) -> None:

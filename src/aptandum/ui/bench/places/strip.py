@@ -24,7 +24,6 @@ _BELOW = (
 class StripScene(Panned):
     as_ = "strip"
     title = t("Strip in a column")
-    measures = ("size", "aspect", "longest_side", "legible_at")
     ground = "#FFFFFF"
 
     def __init__(self) -> None:

@@ -25,7 +25,6 @@ _WIDE = 720
 class TintScene(Scene):
     as_ = "tint"
     title = t("Tile, under its tints")
-    measures = ("legible_at", "aspect", "size")
     ground = "#D9D9D7"
 
     def __init__(self) -> None:

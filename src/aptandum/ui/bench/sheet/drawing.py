@@ -18,6 +18,7 @@ from PyQt6.QtGui import (
 )
 
 from aptandum.core.fitting.line import Window
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.zones import second_cut, zones_of
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.turning import swung_box
@@ -26,9 +27,14 @@ from aptandum.ui import theme
 from aptandum.ui.bench.marks import draw as draw_marks
 from aptandum.ui.bench.overlays import HEAT, dots_at, draw_key, draw_panels, hatch, heat
 from aptandum.ui.bench.sheet.image import to_image
-from aptandum.ui.bench.sheet.view import _FIELDS, DOTS, FITTED, SIDES, SUPPLIED, View
+from aptandum.ui.bench.sheet.view import DOTS, FITTED, SIDES, SUPPLIED, View
 from aptandum.ui.bench.tools import Brush, Dropper
 from aptandum.ui.strings import t
+
+
+def _drawn(measure: str) -> tuple[str, ...]:
+    """What belongs on the sheet to a measure whose clause is lit."""
+    return REGISTRY[measure].drawn if measure in REGISTRY else ()
 
 
 class Drawing(View):
@@ -184,11 +190,12 @@ class Drawing(View):
         if self.session.pixels.shows_mask or isinstance(self.tool, Brush):
             self._draw_mask(painter, box)
         look = bench.look
-        if self.lit in HEAT and still and look is not None and bench.draft_is_current:
-            shown = self._remembered("heat", (id(look), self.lit), lambda: heat(look, self.lit))
+        asked = next(iter(HEAT & set(_drawn(self.lit))), "")
+        if asked and still and look is not None and bench.draft_is_current:
+            shown = self._remembered("heat", (id(look), asked), lambda: heat(look, asked))
             if shown is not None:
                 painter.drawImage(box, shown.image)
-                draw_key(painter, shown, self.lit, QPointF(12, 10))
+                draw_key(painter, shown, asked, QPointF(12, 10))
         self._draw_stroke(painter)
 
     def _draw_mask(self, painter: QPainter, box: QRectF) -> None:
@@ -510,7 +517,7 @@ class Drawing(View):
 
     def _dimensions(self, painter: QPainter, box: QRectF, figures: tuple[int, int]) -> None:
         wide, high = figures
-        lit = set(_FIELDS.get(self.lit, ()))
+        lit = set(_drawn(self.lit))
         if "longest" in lit:
             lit.add("width" if wide >= high else "height")
         if "shortest" in lit:

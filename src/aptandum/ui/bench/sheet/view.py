@@ -32,17 +32,6 @@ _ROOM = 66
 """Sheet pixels kept free round the picture for the dimension lines."""
 
 _GRIP = 11
-_FIELDS = {
-    "width": ("width",),
-    "height": ("height",),
-    "size": ("width", "height"),
-    "longest_side": ("longest",),
-    "shortest_side": ("shortest",),
-    "aspect": ("width", "height"),
-    "orientation": ("width", "height"),
-    "enlargement": ("scale",),
-}
-"""Which drawings on the sheet belong to which measure."""
 
 
 class View(QWidget):

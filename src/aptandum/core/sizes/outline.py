@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from aptandum.core.rulebook.cells import Cell
+from aptandum.core.sizes.cells import Cell
 
 Point = tuple[float, float]
 _ROWS = 64

@@ -1,4 +1,4 @@
-"""What a rulebook says, as frozen data. Reading and checking the file is :mod:`.toml`."""
+"""What a rulebook says, as frozen data. :mod:`aptandum.core.rulebook` reads and checks the file."""
 
 from __future__ import annotations
 
@@ -9,6 +9,8 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any, Literal
 
+from aptandum.core.brief.binding import Bind
+from aptandum.core.brief.registry import binds_of
 from aptandum.core.quantity import ByteCount, Kind
 from aptandum.core.words import listed, say
 
@@ -211,11 +213,17 @@ class Brief:
     folder: str = field(default="", compare=False)
     body: str = field(default="", compare=False)
 
-    def measured(self, *names: str) -> Iterator[tuple[Clause, Limit]]:
-        """The clauses with one of these measures, each with its limit."""
+    def limits(self) -> Iterator[tuple[Clause, Limit]]:
+        """The measured clauses, each with its limit."""
         for clause in self.clauses:
-            if clause.measure in names and clause.limit is not None:
+            if clause.measure is not None and clause.limit is not None:
                 yield clause, clause.limit
+
+    def bounding(self, *binds: Bind) -> Iterator[tuple[Clause, Limit]]:
+        """The clauses whose limits bind one of these, each with its limit."""
+        for clause, limit in self.limits():
+            if binds_of(clause.measure) in binds:
+                yield clause, limit
 
     def beside(self, name: str | None) -> str | None:
         """The path of a picture that the brief names; ``None`` where there is none to be found."""
@@ -224,9 +232,9 @@ class Brief:
     def permits(self, alteration: str) -> bool:
         return self.allows is None or alteration in self.allows
 
-    def limit(self, name: str, strength: Strength | None = "must") -> Limit | None:
-        """The first limit on a measure, of the given strength (``None``: any)."""
-        for clause, limit in self.measured(name):
+    def bound(self, bind: Bind, strength: Strength | None = "must") -> Limit | None:
+        """The first limit that binds something, of the given strength (``None``: any)."""
+        for clause, limit in self.bounding(bind):
             if strength is None or clause.strength == strength:
                 return limit
         return None

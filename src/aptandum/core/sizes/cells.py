@@ -17,9 +17,9 @@ from typing import Any
 
 import numpy as np
 
+from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.quantity import both_roundings
-from aptandum.core.rulebook.model import Turn, turn_of
 
 Size = tuple[int, int]
 Edge = tuple[int, int, int]
@@ -51,6 +51,45 @@ def _in_strip(width: int, height: int, aspect: Fraction) -> bool:
 
 
 @dataclass(frozen=True)
+class Grow:
+    """A number that never falls where a side grows, held between two others.
+
+    Attributes:
+        of: the number for a width and a height.
+        low, high: inclusive; ``None``: no such bound.
+        swapped: it is given height and width, for a cell that is turned on its side.
+    """
+
+    of: Callable[[int, int], float]
+    low: float | None = None
+    high: float | None = None
+    swapped: bool = False
+
+    def value(self, width: int, height: int) -> float:
+        return self.of(height, width) if self.swapped else self.of(width, height)
+
+    def holds(self, width: int, height: int) -> bool:
+        value = self.value(width, height)
+        low, high = self.low, self.high
+        return (low is None or value >= low) and (high is None or value <= high)
+
+    def turned(self) -> Grow:
+        return replace(self, swapped=not self.swapped)
+
+    def least_width(self, h: int) -> int:
+        """The smallest width of a row at which the lower bound holds."""
+        low = self.low
+        return 1 if low is None else _first_true(lambda w: self.value(w, h) >= low, 1, MOST_SIDE)
+
+    def most_width(self, h: int) -> int:
+        """The largest width of a row at which the upper bound holds; 0 where none does."""
+        high = self.high
+        if high is None:
+            return MOST_SIDE
+        return _first_true(lambda w: self.value(w, h) > high, 1, MOST_SIDE) - 1
+
+
+@dataclass(frozen=True)
 class Cell:
     """Sizes of one turn inside a box.
 
@@ -63,6 +102,7 @@ class Cell:
             left of every upper one.
         sliver: sizes one pixel across or up that fit a proportion only because no side can be
             less than a pixel; allowed, and never proposed.
+        grows: further numbers that grow with both sides, each between two bounds.
     """
 
     turn: Turn
@@ -78,6 +118,7 @@ class Cell:
     lower: tuple[Edge, ...] = ()
     upper: tuple[Edge, ...] = ()
     sliver: bool = False
+    grows: tuple[Grow, ...] = ()
 
     def boxed(
         self, w_lo: int = 1, w_hi: int = MOST_SIDE, h_lo: int = 1, h_hi: int = MOST_SIDE
@@ -111,6 +152,7 @@ class Cell:
             or (self.area_hi is not None and area > self.area_hi)
             or any(width * m < a * height + b for a, b, m in self.lower)
             or any(width * m > a * height + b for a, b, m in self.upper)
+            or any(not grow.holds(width, height) for grow in self.grows)
         )
 
     def of_shape(self, shape: Fraction) -> Cell:
@@ -165,6 +207,7 @@ class Cell:
             tuple((m, -b, a) for a, b, m in self.upper),
             tuple((m, -b, a) for a, b, m in self.lower),
             self.sliver,
+            tuple(grow.turned() for grow in self.grows),
         )
 
     @cached_property
@@ -234,6 +277,7 @@ class Rows:
         self.lower += cell.lower
         self.upper += cell.upper
         self.area_lo, self.area_hi = cell.area_lo, cell.area_hi
+        self.grows = cell.grows
         self.lo, self.hi, self.sure_lo, self.sure_hi = self._runs()
 
     def _runs(self) -> tuple[int, int, int, int]:
@@ -269,7 +313,22 @@ class Rows:
                 off = b + (m if m != 1 else 0)
                 high = _first_true(_reaches(a, b, area_hi * m + 1), low, high) - 1
                 sure_high = _first_true(_reaches(a, off, area_hi * m + 1), sure_low, sure_high) - 1
+        if self.grows:
+            low, high = self._grown_rows(low, high)
+            sure_low, sure_high = 1, 0  # every row between them is looked at
         return low, high, max(low, sure_low), min(high, sure_high)
+
+    def _grown_rows(self, low: int, high: int) -> tuple[int, int]:
+        """The rows in which the widest size reaches each number's lower bound and the narrowest
+        one stays within its upper bound: the first grows with the rows, and so does the second."""
+        for grow in self.grows:
+            if grow.low is not None:
+                for c, d, n in self.upper:
+                    low = _first_true(_grown(grow, _row(c, d, n)), low, high)
+            if grow.high is not None:
+                for a, b, m in self.lower:
+                    high = _first_true(_outgrown(grow, _row(-a, -b, m)), low, high) - 1
+        return low, high
 
     def span(self, h: int) -> tuple[int, int] | None:
         """Smallest and largest width of a row; ``None`` where the row is empty."""
@@ -279,6 +338,8 @@ class Rows:
             low = max(low, -(-self.area_lo // h))
         if self.area_hi is not None:
             high = min(high, self.area_hi // h)
+        for grow in self.grows:
+            low, high = max(low, grow.least_width(h)), min(high, grow.most_width(h))
         return (low, high) if low <= high else None
 
     def spans(self, rows: range) -> tuple[Any, Any, Any]:
@@ -297,6 +358,9 @@ class Rows:
             low = np.maximum(low, -(-self.area_lo // h))
         if self.area_hi is not None:
             high = np.minimum(high, self.area_hi // h)
+        for grow in self.grows:
+            low = np.maximum(low, [grow.least_width(int(r)) for r in h])
+            high = np.minimum(high, [grow.most_width(int(r)) for r in h])
         keep = low <= high
         return h[keep], low[keep], high[keep]
 
@@ -354,6 +418,8 @@ class Rows:
         h = self.last()
         if h is None:
             return None
+        if self.grows:  # a row may hold wider sizes than those after it
+            return self._scan(range(self.lo, h + 1), lambda r, low, high: (-r * high, high))
         if self.area_hi is None:
             return self.span(h)[1], h  # type: ignore[index]
         # Up to the row where the count of pixels begins to bind, more rows are more pixels.
@@ -373,6 +439,8 @@ class Rows:
         h = self.first()
         if h is None:
             return None
+        if self.grows:
+            return self._scan(range(h, self.hi + 1), lambda r, low, high: (r * low, low))
         if self.area_lo is None:
             return self.span(h)[0], h  # type: ignore[index]
         return self._from_below(
@@ -448,6 +516,11 @@ class Rows:
         first = self.first()
         if first is None:
             return None
+        if self.grows:
+            return self._scan(
+                range(first, self.hi + 1),
+                lambda r, low, high: (cost(r, low), pick(r, low, high)),
+            )
         if self.area_lo is None:  # both sides only grow from here
             low, high = self.span(first)  # type: ignore[misc]
             return int(pick(first, low, high)), first
@@ -470,6 +543,24 @@ class Rows:
         costs, across = cost(rows, low, high)
         at = int(np.argmin(costs))
         return int(across[at]), int(rows[at])
+
+
+def _row(slope: int, offset: int, unit: int) -> Callable[[int], int]:
+    """The whole number at or below a line at a row; of a negated line, minus the one above it."""
+    return lambda h: (slope * h + offset) // unit
+
+
+def _grown(grow: Grow, widest: Callable[[int], int]) -> Callable[[int], bool]:
+    """Whether a number reaches its lower bound in a row at its widest; once true it stays so."""
+    low = grow.low
+    return lambda h: low is None or (widest(h) >= 1 and grow.value(widest(h), h) >= low)
+
+
+def _outgrown(grow: Grow, narrowest: Callable[[int], int]) -> Callable[[int], bool]:
+    """Whether a number is past its upper bound in a row at its narrowest (given as minus the
+    width); once true it stays so."""
+    high = grow.high
+    return lambda h: high is not None and grow.value(max(1, -narrowest(h)), h) > high
 
 
 def _reaches(slope: int, offset: int, count: int) -> Callable[[int], bool]:
@@ -513,4 +604,4 @@ def beside(cell: Cell, aspect: Fraction) -> tuple[Cell, Cell]:
     return (left.boxed(h_lo=2), right) if aspect >= 1 else (left, right.boxed(w_lo=2))
 
 
-__all__ = ["Cell", "Edge", "Rows", "Size", "beside", "edge", "sliver", "strip"]
+__all__ = ["Cell", "Edge", "Grow", "Rows", "Size", "beside", "edge", "sliver", "strip"]

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.brief.registry import known
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.quantity import (
     grouped,
@@ -12,16 +13,10 @@ from aptandum.core.quantity import (
     show_pixels,
     show_size,
 )
-from aptandum.core.rulebook.cells import Cell, Size
-from aptandum.core.rulebook.model import Brief, Clause
-from aptandum.core.rulebook.sizes import (
-    USEFUL,
-    Change,
-    allowed,
-    changes,
-    contradiction,
-    turns_left_out,
-)
+from aptandum.core.sizes.binds import TURNED
+from aptandum.core.sizes.cells import Cell, Size
+from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out
+from aptandum.core.sizes.region import USEFUL, allowed
 from aptandum.core.words import listed, say
 
 
@@ -29,7 +24,7 @@ def clause_said(clause: Clause) -> str:
     """A clause in a few words: ``Longest side, at most 1 600 px``."""
     if clause.measure is None or clause.limit is None:
         return clause.ask or clause.id
-    measure = REGISTRY[clause.measure]
+    measure = known(clause.measure)
     said = f"{measure.title}, {clause.limit.says(measure.kind)}"
     if clause.applies:
         said += f" ({listed(list(clause.applies))})"
@@ -127,7 +122,7 @@ def describe(brief: Brief, photo: Size | None = None) -> list[str]:
         return [wrong]
     sizes = allowed(brief)
     said = [cell_said(cell) for cell in sizes.cells if not cell.sliver]
-    if not list(brief.measured("orientation")):
+    if brief.bound(TURNED, None) is None:
         said += [say("{turn}: no size", turn=turn) for turn in turns_left_out(brief)]
     if photo is not None:
         said.append(photo_said(brief, photo))

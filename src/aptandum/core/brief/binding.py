@@ -1,0 +1,42 @@
+"""What a measure's limit binds, beside measuring it: that which resolving decides.
+
+A measure names it once (:attr:`aptandum.core.judge.measure.Measure.binds`); resolving folds all
+limits that bind the same thing, whatever the measures are called. Sizes are bound by
+:class:`aptandum.core.sizes.binds.SizeBind`. A measure that binds nothing is measured alone.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+class Bind:
+    """Something that resolving decides, and that a limit may bind."""
+
+
+@dataclass(frozen=True)
+class Decided(Bind):
+    """One thing that resolving decides outright.
+
+    Attributes:
+        what: for whoever reads the code; nothing depends on it but its being unique.
+    """
+
+    what: str
+
+
+FORMAT = Decided("the file's format")
+BYTES = Decided("the file's bytes")
+SPACE = Decided("the colour space written")
+CHANNELS = Decided("colour, grey or one bit")
+BITS = Decided("bits of a channel")
+TRANSPARENCY = Decided("whether the file is clear in parts")
+PROGRESSIVE = Decided("how a JPEG is ordered")
+LOCATION = Decided("whether the place of the shot is kept")
+FRAMES = Decided("frames of the file")
+NAME = Decided("the pattern of the file's name")
+NAME_LENGTH = Decided("the length of the file's name")
+HEAD_HEIGHT = Decided("the head's height in the frame")
+HEADROOM = Decided("the gap above the head")
+EYE_LINE = Decided("how high the eyes stand")
+HEAD_OFFSET = Decided("how far the head is off the middle")

@@ -1,0 +1,99 @@
+"""Printed lengths: the sizes that print at some lengths at one and the same resolution."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from itertools import product
+from math import ceil, floor
+
+from aptandum.core.brief.model import Limit
+from aptandum.core.photo.limits import MOST_SIDE
+from aptandum.core.sizes.cells import Cell, edge
+
+_MM_PER_INCH = Fraction(254, 10)
+_LEAST_PPI, _MOST_PPI = Fraction(1, 1000), Fraction(100_000)
+
+
+@dataclass(frozen=True)
+class Length:
+    """A printed length of a side, in inches: at least ``low`` and at most ``high``, each give
+    or take ``slack`` pixels. An exact length is met to the nearest pixel."""
+
+    low: Fraction | None = None
+    high: Fraction | None = None
+    slack: Fraction = Fraction(0)
+
+
+def lengths(limit: Limit) -> list[Length]:
+    """The printed lengths that a limit in millimetres allows."""
+
+    def inches(mm: float | None) -> Fraction | None:
+        return None if mm is None else Fraction(str(mm)) / _MM_PER_INCH
+
+    if limit.one_of:
+        every = [inches(v) for v in limit.one_of]
+        return [Length(v, v, Fraction(1, 2)) for v in every]
+    return [Length(inches(limit.at_least), inches(limit.at_most))]
+
+
+def resolutions(limits: list[Limit]) -> list[tuple[Fraction, Fraction]]:
+    """The closed ranges of pixels per inch that all limits leave."""
+    runs = [(_LEAST_PPI, _MOST_PPI)]
+    for limit in limits:
+        spans = (
+            [(Fraction(str(v)),) * 2 for v in limit.one_of]
+            if limit.one_of
+            else [(Fraction(str(limit.at_least or 0)), Fraction(str(limit.at_most or _MOST_PPI)))]
+        )
+        runs = [
+            (max(a, low), min(b, high))
+            for a, b in runs
+            for low, high in spans
+            if max(a, low) <= min(b, high)
+        ]
+    return runs
+
+
+def _agreeing(lengths: list[Length]) -> Fraction:
+    """The longest side in pixels at which lengths of the same side agree to the pixel."""
+    most = Fraction(MOST_SIDE)
+    for one, other in product(lengths, lengths):
+        low, high = one.low, other.high
+        if low is not None and high is not None and low > high:
+            most = min(most, (other.slack * low + one.slack * high) / (low - high))
+    return most
+
+
+def at_lengths(
+    cell: Cell, across: list[Length], up: list[Length], ppi: tuple[Fraction, Fraction]
+) -> Cell:
+    """The sizes that print at these lengths at some one resolution inside a range.
+
+    A side of n px prints at least ``low`` inches where p <= (n + slack) / low, and at most
+    ``high`` where p >= (n - slack) / high. Some p meets all of these when every lower bound of
+    it is at or below every upper one; between the two sides that is a straight edge.
+    """
+    least, most = ppi
+    w_lo, w_hi, h_lo, h_hi = Fraction(1), Fraction(MOST_SIDE), Fraction(1), Fraction(MOST_SIDE)
+    for length in across:
+        if length.low is not None:
+            w_lo = max(w_lo, length.low * least - length.slack)
+        if length.high is not None:
+            w_hi = min(w_hi, length.high * most + length.slack)
+    for length in up:
+        if length.low is not None:
+            h_lo = max(h_lo, length.low * least - length.slack)
+        if length.high is not None:
+            h_hi = min(h_hi, length.high * most + length.slack)
+    w_hi, h_hi = min(w_hi, _agreeing(across)), min(h_hi, _agreeing(up))
+    lower, upper = list(cell.lower), list(cell.upper)
+    for wide, high in product(across, up):
+        if wide.high is not None and high.low is not None:
+            ratio = wide.high / high.low
+            upper.append(edge(ratio, ratio * high.slack + wide.slack))
+        if high.high is not None and wide.low is not None:
+            ratio = wide.low / high.high
+            lower.append(edge(ratio, -ratio * high.slack - wide.slack))
+    made = cell.boxed(ceil(w_lo), floor(w_hi), ceil(h_lo), floor(h_hi))
+    return replace(made, lower=tuple(dict.fromkeys(lower)), upper=tuple(dict.fromkeys(upper)))
