@@ -21,10 +21,10 @@ import numpy as np
 import pyvips
 import simplejpeg
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.photo.decode import from_array, open_photo
 from aptandum.core.photo.profile import shipped
-from aptandum.core.brief.model import Brief
 from aptandum.core.rulebook.toml import parse_rulebook
 
 ROUNDS = 7

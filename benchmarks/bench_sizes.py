@@ -10,8 +10,8 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 
-from aptandum.core.sizes import region as sizes
 from aptandum.core.rulebook.shelf import read_shelf
+from aptandum.core.sizes import region as sizes
 
 RUNS = 15
 PHOTO = (4000, 3000)

@@ -17,9 +17,9 @@ import time
 from pathlib import Path
 
 from aptandum.cli.many import Task, conform_one, executor_of
+from aptandum.core.brief.model import Body, Rulebook
 from aptandum.core.docket.batch import run
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.brief.model import Body, Rulebook
 from bench_conform import brief_for, large_photo
 
 SIZE, OUTPUT = (6000, 4000), (1380, 920)

@@ -13,9 +13,10 @@ import time
 
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
+from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import shipped_paths
+from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.core.sizes.said import describe
-from aptandum.core.rulebook.toml import RulebookError, parse_rulebook
 
 WORDS = (
     "exactly", "at_least", "at_most", "between", "one_of", "none_of", "applies", "strength",

@@ -12,8 +12,8 @@ from aptandum.core.conform import conform
 from aptandum.core.file import budget
 from aptandum.core.file.curve import curve, likeness, worst
 from aptandum.core.file.make import make
-from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.picture import Picture
@@ -208,7 +208,7 @@ def test_limits_of_ones_own_only_tighten_the_briefs(folder):
 
 def station(**more):
     brief = brief_of(clause("format", one_of=[more.pop("format", "jpeg")]))
-    from aptandum.core.photo.facts import facts_of_bytes
+    from aptandum.core.photo.header import facts_of_bytes
 
     line = resolve(facts_of_bytes(jpeg(scene(60, 60)), "x.jpg"), brief, Settings())
     return replace(line.file, **more)

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aptandum.core.fitting.carry import CannotCarry, carried
-from aptandum.core.fitting.line import Window
+from aptandum.core.fitting.plan import Window
 from aptandum.core.photo.marks import HandMarks, People
 from samples import brief_of, clause
 

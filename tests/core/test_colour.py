@@ -13,12 +13,12 @@ from PIL import Image
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.fitting.gamut import conversion
-from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo import engine
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from samples import brief_of, clause, jpeg, scene
 

@@ -14,7 +14,7 @@ from aptandum.core.conform import conform
 from aptandum.core.fitting.dots import WAYS, dots, found_threshold, sharpened
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.header import facts_of_bytes
 from samples import brief_of, clause, scene
 
 PANEL = (

@@ -15,7 +15,8 @@ from PIL import Image
 
 from aptandum.core.photo import decode, jpeg_header
 from aptandum.core.photo import facts as facts_module
-from aptandum.core.photo.facts import Facts, PhotoError, facts_of_bytes, read_facts, tidy_ppi
+from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.photo.header import facts_of_bytes, read_facts, tidy_ppi
 from aptandum.core.photo.profile import identify, shipped
 from samples import DEMO, jpeg, scene
 

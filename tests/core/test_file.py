@@ -19,8 +19,9 @@ from aptandum.core.file.encode import JpegEncoder, JpegOptions, png_chunks
 from aptandum.core.file.make import make
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting import naming
-from aptandum.core.fitting.line import FileStation, resolve
+from aptandum.core.fitting.plan import FileStation
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.picture import Picture

@@ -11,8 +11,10 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.conform import conform
-from aptandum.core.fitting.line import Window, live_reading, resolve
+from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.decode import open_photo

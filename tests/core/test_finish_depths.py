@@ -16,13 +16,13 @@ from aptandum.core.conform import conform
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.store import load, save
 from aptandum.core.fitting.gamut import conversion
-from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.look import Look
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf

@@ -17,7 +17,7 @@ from aptandum.core.conform import conform
 from aptandum.core.file.encode import JpegEncoder, JpegOptions
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.told import Credit, credit_of

@@ -4,7 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from aptandum.core.fitting.line import live_reading, picture_of, resolve
+from aptandum.core.fitting.live import live_reading, picture_of
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, judge
 from aptandum.core.judge.measures import REGISTRY

@@ -15,8 +15,8 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.fitting.finish import keyline
 from aptandum.core.fitting.finish.keyline import QUIET, Keyline, loudness, suggestions
-from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_finished

@@ -5,7 +5,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aptandum.core.brief.model import Brief
-from aptandum.core.fitting.line import live_reading, resolve
+from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings, names
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.facts import Facts

@@ -13,14 +13,14 @@ from PIL import Image
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
-from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.fitting.standing import supplied_look
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_finished, of_supplied
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import identify, shipped
 from samples import DEMO, brief_of, clause, jpeg, scene
 

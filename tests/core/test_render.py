@@ -11,13 +11,15 @@ from PIL import Image, ImageCms, ImageOps
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.fitting import resample as resampling
-from aptandum.core.fitting.line import Window, resolve
+from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.render import for_screen, render, shown_on
 from aptandum.core.fitting.resample import Cancelled, resample, to_stored, turned
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import Photo, open_photo, open_pixels, whole_jpeg
 from aptandum.core.photo.engine import difference, to_lab
-from aptandum.core.photo.facts import PhotoError, facts_of_bytes
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from samples import DEMO, brief_of, clause, jpeg, scene
 

@@ -6,8 +6,9 @@ from pathlib import Path
 import pytest
 
 from aptandum.core.judge.measures import STATED
+from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import BriefNotFound, read_shelf, shipped_paths
-from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
+from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 
 SOUND = """format = 1
 # who publishes them

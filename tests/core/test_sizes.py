@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from aptandum.core.arithmetic import both_roundings, fits_aspect
 from aptandum.core.brief.model import TURNS, Brief, Clause, Limit, turn_of
-from aptandum.core.quantity import both_roundings, fits_aspect
 from aptandum.core.sizes.conflicts import changes, contradiction, possible, turns_left_out
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe

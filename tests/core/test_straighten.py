@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
 from aptandum.core.conform import conform
-from aptandum.core.fitting.line import resolve
 from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts

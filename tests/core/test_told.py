@@ -9,7 +9,7 @@ from PIL.TiffImagePlugin import IFDRational
 
 from aptandum.core.conform import conform
 from aptandum.core.file.make import make
-from aptandum.core.fitting.line import resolve
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_supplied

@@ -16,7 +16,7 @@ from aptandum.core.docket.store import load
 from aptandum.core.docket.takeover import find
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_finished
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.desks.intake.looking import NoPicture, judged, look_at

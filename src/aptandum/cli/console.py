@@ -13,8 +13,8 @@ import typer
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
+from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
-from aptandum.core.rulebook.toml import RulebookError
 
 MEETS, MISSES, UNREADABLE = 0, 1, 2
 

@@ -63,7 +63,8 @@ from aptandum.core.photo.facts import PhotoError
 from aptandum.core.report import Entry, Report, write_report
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
-from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+from aptandum.core.rulebook.problems import RulebookError
+from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe

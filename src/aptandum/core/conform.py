@@ -13,18 +13,21 @@ from dataclasses import dataclass, field, replace
 from aptandum.core.brief.model import Brief
 from aptandum.core.file import room
 from aptandum.core.file.make import Made, make
-from aptandum.core.fitting.line import FileStation, Line, picture_of, placed, resolve
+from aptandum.core.fitting.live import picture_of, placed
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
+from aptandum.core.fitting.plan import FileStation, Line
 from aptandum.core.fitting.record import Act, acts, laid
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resample import Cancelled
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.fitting.standing import mask_in
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import Laid, of_finished
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
-from aptandum.core.photo.facts import PhotoError, facts_of_bytes
+from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import credit_of

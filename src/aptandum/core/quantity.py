@@ -27,12 +27,31 @@ from typing import Any, Literal
 import regex
 
 from aptandum.core.errors import AptandumError
-from aptandum.core.words import NBSP, listed, say
+from aptandum.core.figures import (
+    grouped,
+    show_angle,
+    show_aspect,
+    show_bytes,
+    show_factor,
+    show_length,
+    show_megapixels,
+    show_number,
+    show_pixels,
+    show_ppi,
+    show_share,
+    show_size,
+)
+from aptandum.core.words import listed, say
 
 Side = Literal["lower", "upper", "exact"]
 
+
 MM_PER_INCH = 25.4
+
+
 _NUMBER = r"[-+−]?\s*(?:\d+(?:[ \u00a0\u202f]\d{3})+|\d+)?(?:\.\d+)?"
+
+
 # Far beyond anything a picture can have; keeps every later multiplication small.
 _LARGEST = 10**15
 
@@ -290,82 +309,6 @@ def parse_pattern(value: object, side: Side = "exact") -> str:
     raise QuantityError(say("a regular expression"))
 
 
-# --- showing -----------------------------------------------------------------------------
-
-
-def grouped(value: int) -> str:
-    """A whole number with its thousands set apart by a no-break space."""
-    return f"{value:,}".replace(",", NBSP)
-
-
-def show_number(value: float, digits: int = 3) -> str:
-    """A number with at most ``digits`` decimals and no idle zeros."""
-    text = f"{value:.{digits}f}"
-    if "." in text:
-        text = text.rstrip("0").rstrip(".")
-    return "0" if text == "-0" else text
-
-
-def show_pixels(value: int) -> str:
-    return f"{grouped(value)}{NBSP}px"
-
-
-def show_size(value: tuple[int, int]) -> str:
-    return f"{grouped(value[0])}{NBSP}×{NBSP}{grouped(value[1])}{NBSP}px"
-
-
-def show_bytes(value: int) -> str:
-    """Bytes as a person reads them, with the exact count where rounding would hide something."""
-    if value < 1000:
-        return f"{value}{NBSP}bytes"
-    if value < 10_000:
-        return f"{value / 1000:.2f}{NBSP}kB"
-    if value < 100_000:
-        return f"{value / 1000:.1f}{NBSP}kB"
-    if value < 1_000_000:
-        return f"{value / 1000:.0f}{NBSP}kB"
-    return f"{value / 1_000_000:.2f}{NBSP}MB"
-
-
-def show_exact_bytes(value: int) -> str:
-    return f"{grouped(value)}{NBSP}bytes"
-
-
-def show_aspect(value: Fraction) -> str:
-    """``4:5`` where both numbers are small, otherwise ``1.503:1``."""
-    value = Fraction(value)
-    if max(value.numerator, value.denominator) <= 100:
-        return f"{value.numerator}:{value.denominator}"
-    scaled = value * 100
-    if value.denominator <= 100 and scaled.denominator == 1 and value > 1:
-        return f"{show_number(float(value), 2)}:1"
-    return f"{show_number(float(value), 3)}:1"
-
-
-def show_share(value: float) -> str:
-    return f"{show_number(value * 100, 1)}{NBSP}%"
-
-
-def show_factor(value: float) -> str:
-    return f"{show_number(value, 3)}{NBSP}×"
-
-
-def show_length(value: float) -> str:
-    return f"{show_number(value, 1)}{NBSP}mm"
-
-
-def show_angle(value: float) -> str:
-    return f"{show_number(value, 1)}°"
-
-
-def show_megapixels(value: float) -> str:
-    return f"{show_number(float(value), 2)}{NBSP}MP"
-
-
-def show_ppi(value: float) -> str:
-    return f"{show_number(value, 2)}{NBSP}ppi"
-
-
 @dataclass(frozen=True)
 class Kind:
     """How one kind of value is read, ordered and shown.
@@ -398,131 +341,39 @@ def words(*choices: str, shown: dict[str, str] | None = None) -> Kind:
 
 
 PIXELS = Kind("pixels", parse_pixels, show_pixels)
+
+
 SIZE = Kind("size", parse_size, show_size, ordered=False)
+
+
 BYTES = Kind("bytes", parse_bytes, show_bytes)
+
+
 ASPECT = Kind("aspect", parse_aspect, show_aspect)
+
+
 SHARE = Kind("share", parse_share, show_share)
+
+
 FACTOR = Kind("factor", parse_factor, show_factor)
+
+
 LENGTH = Kind("length", parse_length, show_length)
+
+
 ANGLE = Kind("angle", parse_angle, show_angle)
+
+
 MEGAPIXELS = Kind("megapixels", parse_megapixels, show_megapixels)
+
+
 PPI = Kind("ppi", parse_ppi, show_ppi)
+
+
 COUNT = Kind("count", parse_count, lambda value: grouped(int(value)))
+
+
 NUMBER = Kind("number", parse_number, lambda value: show_number(value, 2))
+
+
 PATTERN = Kind("pattern", parse_pattern, ordered=False)
-
-
-# --- rounding ------------------------------------------------------------------------------
-
-
-def nearest(value: Fraction | float) -> int:
-    """The nearest integer, halves away from zero, at least 1: the rounding of pixel sides."""
-    return max(1, math.floor(Fraction(value) + Fraction(1, 2)))
-
-
-def both_roundings(value: Fraction) -> tuple[int, ...]:
-    """The one or, exactly at .5, two integers nearest to a positive value, each at least 1."""
-    low = math.floor(value)
-    rest = value - low
-    if rest * 2 == 1:
-        return (max(1, low), max(1, low + 1)) if low >= 1 else (1,)
-    return (max(1, low + (1 if rest * 2 > 1 else 0)),)
-
-
-def fits_aspect(width: int, height: int, aspect: Fraction) -> bool:
-    """Whether an integer size fits a proportion: one side is the other one's exact quotient,
-    rounded to the nearest pixel (either rounding at .5)."""
-    return width in both_roundings(height * aspect) or height in both_roundings(width / aspect)
-
-
-# --- typed arithmetic ----------------------------------------------------------------------
-
-_TOKEN = re.compile(r"\s*(?:(\d+(?:\.\d*)?|\.\d+)\s*(px|mm|cm|in|%)?|([-+−*×/÷()]))")
-
-
-def compute(text: str, *, whole: float | None = None, ppi: float | None = None) -> float:
-    """Work out what a person typed into a number field, in pixels.
-
-    Understands ``+ - * / ( )``, and numbers in ``px``, ``mm``, ``cm``, ``in`` (which need a
-    ``ppi``) and ``%`` (of ``whole``). A bare fraction such as ``1/3`` of a ``whole`` is a
-    plain division; write ``1/3 * 100 %`` for a share.
-
-    Raises:
-        QuantityError: the text is not such a sum, divides by zero, or lacks what a unit needs.
-    """
-    tokens: list[Fraction | str] = []
-    at = 0
-    stripped = text.strip()
-    if len(stripped) > 200:
-        raise QuantityError(say("a shorter sum"))
-    while at < len(stripped):
-        hit = _TOKEN.match(stripped, at)
-        if not hit:
-            raise QuantityError(
-                say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text)
-            )
-        at = hit.end()
-        if hit.group(3):
-            tokens.append({"−": "-", "×": "*", "÷": "/"}.get(hit.group(3), hit.group(3)))
-            continue
-        value, unit = Fraction(hit.group(1)), hit.group(2)
-        if unit == "%":
-            if whole is None:
-                raise QuantityError(say("a number; a share has nothing to refer to here"))
-            value *= Fraction(whole) / 100
-        elif unit in ("mm", "cm", "in"):
-            if not ppi:
-                raise QuantityError(say("pixels; a length needs a ppi, and none is set"))
-            inches = {"mm": Fraction(10, 254), "cm": Fraction(100, 254), "in": Fraction(1)}
-            value *= inches[unit] * Fraction(ppi)
-        tokens.append(value)
-
-    place = 0
-
-    def peek() -> Fraction | str | None:
-        return tokens[place] if place < len(tokens) else None
-
-    def atom() -> Fraction:
-        nonlocal place
-        token = peek()
-        place += 1
-        if token == "-":
-            return -atom()
-        if token == "+":
-            return atom()
-        if token == "(":
-            inner = total()
-            if peek() != ")":
-                raise QuantityError(say("a closing bracket"))
-            place += 1
-            return inner
-        if isinstance(token, Fraction):
-            return token
-        raise QuantityError(say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text))
-
-    def product() -> Fraction:
-        nonlocal place
-        value = atom()
-        while peek() in ("*", "/"):
-            sign = peek()
-            place += 1
-            by = atom()
-            if sign == "/" and by == 0:
-                raise QuantityError(say("a sum that does not divide by zero"))
-            value = value * by if sign == "*" else value / by
-        return value
-
-    def total() -> Fraction:
-        nonlocal place
-        value = product()
-        while peek() in ("+", "-"):
-            sign = peek()
-            place += 1
-            by = product()
-            value = value + by if sign == "+" else value - by
-        return value
-
-    result = total()
-    if place != len(tokens):
-        raise QuantityError(say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text))
-    return float(result)

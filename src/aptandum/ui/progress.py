@@ -7,7 +7,7 @@ from functools import partial
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from aptandum.core.quantity import grouped
+from aptandum.core.figures import grouped
 from aptandum.ui.jobs import Command, Jobs
 from aptandum.ui.jobs.command import State
 from aptandum.ui.strings import t

@@ -6,7 +6,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from aptandum.core.quantity import MM_PER_INCH, show_number
+from aptandum.core.figures import show_number
+from aptandum.core.quantity import MM_PER_INCH
 from aptandum.ui import preferences, theme
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import NumberField, button, label

@@ -40,11 +40,11 @@ from PyQt6.QtWidgets import (
 from aptandum.core import mistakes
 from aptandum.core.brief.model import turn_of
 from aptandum.core.docket.moved import same
+from aptandum.core.figures import grouped
 from aptandum.core.file.names import free
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.judge.placing import bands
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
-from aptandum.core.quantity import grouped
 from aptandum.ui import preferences, theme
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.bench.bench import PLACE, BenchPlace

@@ -20,7 +20,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.quantity import QuantityError, compute, grouped, show_number
+from aptandum.core.arithmetic import compute
+from aptandum.core.figures import grouped, show_number
+from aptandum.core.quantity import QuantityError
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 

@@ -16,8 +16,9 @@ from aptandum.core.docket.cells import Cell, cell_of, said_of
 from aptandum.core.docket.model import Fitting, PhotoEntry
 from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
-from aptandum.core.fitting.line import live_reading, resolve
+from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.decode import Photo, open_photo

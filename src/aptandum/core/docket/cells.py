@@ -9,7 +9,8 @@ from typing import Literal
 from aptandum.core.brief.model import Brief
 from aptandum.core.docket.model import Docket, Fitting
 from aptandum.core.file.budget import reckoned
-from aptandum.core.fitting.line import live_reading, resolve
+from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.judge.findings import Finding, Findings, judge
 from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY

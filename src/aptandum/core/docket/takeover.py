@@ -8,12 +8,14 @@ from functools import lru_cache
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.model import Docket, Fitting
-from aptandum.core.fitting.line import live_reading, resolve
+from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.judge.findings import Finding, judge
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.rulebook.editions import Difference, compare
+from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import Shelf
-from aptandum.core.rulebook.toml import RulebookError, parse_rulebook
+from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.core.words import say
 
 

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from aptandum.core.file.make import Made, make
-from aptandum.core.fitting.line import LOSSY, FileStation
+from aptandum.core.fitting.plan import LOSSY, FileStation
 from aptandum.core.fitting.resample import Cancelled
 from aptandum.core.photo.picture import Picture
 

@@ -11,12 +11,12 @@ import cv2
 import numpy as np
 from PIL import Image
 
+from aptandum.core.figures import show_size
 from aptandum.core.file.metadata import exif_block
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import Credit
-from aptandum.core.quantity import show_size
 from aptandum.core.words import say
 
 

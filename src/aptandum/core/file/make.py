@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
+from aptandum.core.figures import show_exact_bytes, show_number, show_size
 from aptandum.core.file import budget
 from aptandum.core.file.avif import encode_avif
 from aptandum.core.file.encode import (
@@ -22,13 +23,12 @@ from aptandum.core.file.encode import (
 from aptandum.core.file.palette import encode_gif, encode_indexed_png
 from aptandum.core.file.tiff import encode_tiff
 from aptandum.core.file.webp import encode_webp
-from aptandum.core.fitting.line import FileStation
+from aptandum.core.fitting.plan import FileStation
 from aptandum.core.photo import engine
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.told import Credit, chosen
-from aptandum.core.quantity import show_exact_bytes, show_number, show_size
 from aptandum.core.words import say
 
 UNLIMITED_QUALITY = 93

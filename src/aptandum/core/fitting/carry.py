@@ -7,10 +7,10 @@ from typing import Literal
 
 from aptandum.core.brief.model import Brief, turn_of
 from aptandum.core.errors import AptandumError
-from aptandum.core.fitting.line import Window
+from aptandum.core.figures import show_size
+from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.placing import bands, frame_from_marks
 from aptandum.core.photo.marks import NoMarks, People
-from aptandum.core.quantity import show_size
 from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.words import say
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from aptandum.core.fitting.line import Line
+from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.render import plain
 from aptandum.core.photo import engine
 from aptandum.core.photo.decode import Photo, from_array

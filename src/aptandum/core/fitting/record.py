@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from aptandum.core.figures import show_factor, show_number, show_size
 from aptandum.core.fitting.finish import FINISHES, FinishError, border
-from aptandum.core.fitting.line import Line
+from aptandum.core.fitting.plan import Line
 from aptandum.core.judge.reading import Laid
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.turning import MIRRORED
-from aptandum.core.quantity import show_factor, show_number, show_size
 from aptandum.core.words import say
 
 

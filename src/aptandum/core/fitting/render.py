@@ -19,7 +19,7 @@ import pyvips
 from aptandum.core.fitting.dots import dots, sharpened
 from aptandum.core.fitting.finish import FINISHES, FinishError, Place
 from aptandum.core.fitting.light import curve_of
-from aptandum.core.fitting.line import ColourStation, Line, Window
+from aptandum.core.fitting.plan import ColourStation, Line, Window
 from aptandum.core.fitting.resample import (
     Cancelled,
     in_memory,
@@ -187,7 +187,7 @@ def _of_another(
     """Another photo's window at a size, in the profile and depth of ``like``, with alpha."""
     import os
 
-    from aptandum.core.fitting.line import cut_of_shape
+    from aptandum.core.fitting.resolve_frame import cut_of_shape
 
     try:
         photo = _turned_photo(path, turn)

@@ -19,7 +19,7 @@ from PIL import Image
 from aptandum.core import hands
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.light import Curve, Light, curve_of
-from aptandum.core.fitting.line import Window
+from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.reduce import reduced
 from aptandum.core.photo import decode
 from aptandum.core.photo.decode import Photo

@@ -14,6 +14,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationInfo, field_validator
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.figures import grouped, show_number
 from aptandum.core.fitting import naming
 from aptandum.core.fitting.dots import Way
 from aptandum.core.fitting.finish.backdrop import Backdrop
@@ -26,15 +27,7 @@ from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
 from aptandum.core.photo.told import DATED
 from aptandum.core.photo.turning import moved, then
-from aptandum.core.quantity import (
-    QuantityError,
-    Side,
-    grouped,
-    number,
-    parse_bytes,
-    parse_size,
-    show_number,
-)
+from aptandum.core.quantity import QuantityError, Side, number, parse_bytes, parse_size
 from aptandum.core.words import listed, say
 
 _GROUND = r"^(#[0-9A-Fa-f]{6}|edge|clear)$"

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from fractions import Fraction
 
+from aptandum.core.figures import show_aspect, show_factor, show_size
 from aptandum.core.judge.measure import Mend, Miss
-from aptandum.core.quantity import show_aspect, show_factor, show_size
 from aptandum.core.sizes.conflicts import changes, contradiction
 from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.said import change_said

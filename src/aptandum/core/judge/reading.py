@@ -22,7 +22,8 @@ from aptandum.core.judge.zones import Kept
 from aptandum.core.photo.backdrop import Cover
 from aptandum.core.photo.decode import Photo, opaque, open_pixels
 from aptandum.core.photo.engine import memory
-from aptandum.core.photo.facts import Facts, facts_of_bytes
+from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import Marks, NoMarks, People, head_box
 from aptandum.core.photo.picture import Lettering, Picture, Rim
 from aptandum.core.photo.profile import shipped

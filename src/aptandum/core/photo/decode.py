@@ -19,15 +19,8 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from aptandum.core.photo import limits
-from aptandum.core.photo.facts import (
-    FORMAT_NAMES,
-    Facts,
-    PhotoError,
-    facts_of_bytes,
-    io_sentence,
-    read_facts,
-    shown_name,
-)
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts, PhotoError, io_sentence, shown_name
+from aptandum.core.photo.header import facts_of_bytes, read_facts
 from aptandum.core.photo.turning import then
 from aptandum.core.words import say
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from aptandum.core.quantity import grouped
+from aptandum.core.figures import grouped
 from aptandum.core.words import say
 
 MOST_PIXELS = 400_000_000

@@ -16,7 +16,7 @@ from xml.etree import ElementTree
 
 from PIL import Image, IptcImagePlugin
 
-from aptandum.core.quantity import show_number
+from aptandum.core.figures import show_number
 from aptandum.core.words import say
 
 ARTIST, COPYRIGHT, CAPTION, DATE = 0x013B, 0x8298, 0x010E, 0x0132

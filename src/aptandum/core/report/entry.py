@@ -14,7 +14,8 @@ from PIL import Image
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof
-from aptandum.core.fitting.line import picture_of
+from aptandum.core.figures import show_exact_bytes, show_ppi, show_size
+from aptandum.core.fitting.live import picture_of
 from aptandum.core.fitting.render import for_screen, shown_on
 from aptandum.core.judge.findings import Confirmation, Finding
 from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
@@ -22,11 +23,11 @@ from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.judge.reading import pixels_of
 from aptandum.core.judge.scale import Scale, scale_of
 from aptandum.core.photo.decode import Photo
-from aptandum.core.photo.facts import facts_of_bytes, shown_name
+from aptandum.core.photo.facts import shown_name
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.told import credit_of, lines
 from aptandum.core.place.sight import flat
-from aptandum.core.quantity import show_exact_bytes, show_ppi, show_size
 from aptandum.core.words import say
 
 _PICTURE, _SUPPLIED = 900, 420

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from aptandum.core.brief.model import Clause, Limit
+from aptandum.core.figures import show_exact_bytes
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.quantity import ByteCount, show_exact_bytes
+from aptandum.core.quantity import ByteCount
 from aptandum.core.words import listed, say
 
 

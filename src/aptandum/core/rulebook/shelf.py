@@ -13,7 +13,8 @@ import platformdirs
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
-from aptandum.core.rulebook.toml import RulebookError, parse_rulebook, read_rulebook
+from aptandum.core.rulebook.problems import RulebookError
+from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.core.words import listed, say
 
 

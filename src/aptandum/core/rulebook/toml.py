@@ -9,8 +9,8 @@ from __future__ import annotations
 import datetime
 import os
 import re
-from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any, TypeVar, cast
 
@@ -33,59 +33,31 @@ from aptandum.core.brief.model import (
     Turn,
     Zone,
 )
-from aptandum.core.errors import AptandumError
 from aptandum.core.judge import measures
-from aptandum.core.quantity import (
-    ASPECT,
-    LENGTH,
-    PIXELS,
-    SHARE,
-    SIZE,
-    Kind,
-    QuantityError,
-    Side,
-)
+from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind, QuantityError, Side
+from aptandum.core.rulebook.problems import Problem, RulebookError
+from aptandum.core.rulebook.toml_lines import Path_, line_index
 from aptandum.core.words import listed, say
 
 FORMAT = 1
+
+
 _MOST_BYTES = 2_000_000
+
+
 _LIMITS = ("exactly", "at_least", "at_most", "between", "one_of", "none_of")
+
+
 _ANCHORS = ("top", "middle", "bottom", "left", "right")
+
+
 _ID = re.compile(r"[a-z0-9][a-z0-9-]{0,63}")
+
+
 _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
 
-Path_ = tuple[str | int, ...]
+
 T = TypeVar("T")
-
-
-@dataclass(frozen=True)
-class Problem:
-    """One thing wrong in a rulebook file: where, what stood there, what was expected."""
-
-    file: str
-    line: int
-    where: str
-    stood: str
-    expected: str
-
-    def __str__(self) -> str:
-        at = f"{self.file}:{self.line}" if self.line else self.file
-        where = f"{self.where}: " if self.where else ""
-        return say(
-            "{at}: {where}found {stood}, expected {expected}",
-            at=at,
-            where=where,
-            stood=self.stood,
-            expected=self.expected,
-        )
-
-
-class RulebookError(AptandumError, ValueError):
-    """A rulebook that cannot be used; :attr:`problems` holds all that is wrong, by line."""
-
-    def __init__(self, problems: Iterable[Problem]) -> None:
-        self.problems = tuple(sorted(problems, key=lambda p: p.line))
-        super().__init__("\n".join(str(problem) for problem in self.problems))
 
 
 def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
@@ -157,90 +129,6 @@ def draft_briefs(text: str) -> tuple[Brief, ...]:
         clauses = reader.named(sound, ())
         made.append(Brief(str(table.get("id", "")), str(table.get("title", "")), clauses))
     return tuple(made)
-
-
-_HEADER = re.compile(r"^\s*(\[\[?)\s*([^\]]+?)\s*\]\]?\s*(?:#.*)?$")
-_KEY = re.compile(r"^\s*([A-Za-z0-9_-]+|\"[^\"]*\"|'[^']*')\s*(?:\.|=)")
-
-
-def line_index(text: str) -> dict[Path_, int]:
-    """Map each table and key of TOML text to its line (1-based).
-
-    The TOML library keeps no line numbers. Headers and keys are recognised at the start of
-    a line outside of multi-line values; elements of a multi-line array of inline tables get
-    the line on which they begin.
-    """
-    lines: dict[Path_, int] = {(): 1}
-    counts: dict[Path_, int] = {}
-    table: Path_ = ()
-    depth = 0
-    quote = ""
-    holder: Path_ = ()
-    element = -1
-    for at, line in enumerate(text.splitlines(), start=1):
-        if depth == 0 and not quote:
-            header = _HEADER.match(line)
-            if header:
-                parts = [part.strip().strip("\"'") for part in header.group(2).split(".")]
-                table = ()
-                for position, part in enumerate(parts):
-                    table = (*table, part)
-                    last = position == len(parts) - 1
-                    if header.group(1) == "[[" and last:
-                        counts[table] = counts.get(table, -1) + 1
-                    if table in counts:
-                        table = (*table, counts[table])
-                lines.setdefault(table, at)
-                continue
-            key = _KEY.match(line)
-            if key is None:
-                continue
-            holder = (*table, key.group(1).strip("\"'"))
-            lines.setdefault(holder, at)
-            element = -1
-            rest = line[key.end() :]
-        else:
-            rest = line
-        depth, quote, element = _scan(rest, depth, quote, element, holder, at, lines)
-    return lines
-
-
-def _scan(
-    rest: str,
-    depth: int,
-    quote: str,
-    element: int,
-    holder: Path_,
-    at: int,
-    lines: dict[Path_, int],
-) -> tuple[int, str, int]:
-    """Follow brackets and strings through one line of a value."""
-    i = 0
-    while i < len(rest):
-        ch = rest[i]
-        if quote:
-            if ch == "\\" and quote[0] == '"':
-                i += 2
-                continue
-            if rest.startswith(quote, i):
-                i += len(quote)
-                quote = ""
-                continue
-        elif ch == "#":
-            break
-        elif ch in "\"'":
-            quote = ch * 3 if rest.startswith(ch * 3, i) else ch
-            i += len(quote)
-            continue
-        elif ch in "[{":
-            if depth == 1:
-                element += 1
-                lines.setdefault((*holder, element), at)
-            depth += 1
-        elif ch in "]}":
-            depth = max(0, depth - 1)
-        i += 1
-    return depth, quote if len(quote) == 3 else "", element
 
 
 def _shown(value: object) -> str:

@@ -17,9 +17,9 @@ from typing import Any
 
 import numpy as np
 
+from aptandum.core.arithmetic import both_roundings
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.quantity import both_roundings
 
 Size = tuple[int, int]
 Edge = tuple[int, int, int]

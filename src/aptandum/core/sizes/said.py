@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import known
-from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.quantity import (
+from aptandum.core.figures import (
     grouped,
     show_aspect,
     show_factor,
@@ -13,6 +12,7 @@ from aptandum.core.quantity import (
     show_pixels,
     show_size,
 )
+from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.binds import TURNED
 from aptandum.core.sizes.cells import Cell, Size
 from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out

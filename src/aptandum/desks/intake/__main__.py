@@ -19,7 +19,8 @@ from pathlib import Path
 
 from waitress.server import create_server
 
-from aptandum.core.rulebook.toml import RulebookError, parse_rulebook
+from aptandum.core.rulebook.problems import RulebookError
+from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.desks.intake.web import Conditions, Desk, intake
 
 

@@ -17,10 +17,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.figures import show_bytes
 from aptandum.core.file.curve import has_curve
 from aptandum.core.judge.findings import Findings
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.quantity import show_bytes
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.colour import ColourCard

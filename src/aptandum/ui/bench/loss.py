@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from aptandum.core.quantity import show_bytes
+from aptandum.core.figures import show_bytes
 from aptandum.ui import theme
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.session import Session

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM, Bind
 from aptandum.core.brief.model import turn_of
 from aptandum.core.brief.registry import binds_of
-from aptandum.core.fitting.line import Window
+from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.findings import Finding, Findings
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.marks import NAMES, Marks

@@ -10,9 +10,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygonF
 
 from aptandum.core.brief.model import Template
+from aptandum.core.figures import show_number
 from aptandum.core.judge.look import Look
 from aptandum.core.photo.backdrop import NoMask
-from aptandum.core.quantity import show_number
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 

@@ -19,13 +19,13 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.brief.model import Seen
-from aptandum.core.fitting.line import live_reading
+from aptandum.core.figures import show_number
+from aptandum.core.fitting.live import live_reading
 from aptandum.core.judge.findings import Findings
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.zones import covered
 from aptandum.core.photo.marks import NoMarks
 from aptandum.core.place.device import Loaded, Refused, load
-from aptandum.core.quantity import show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.places import SCENES
 from aptandum.ui.bench.places.base import Panned, Scene, Shown

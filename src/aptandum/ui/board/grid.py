@@ -20,9 +20,9 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
 
 from aptandum.core.docket.cells import Cell
+from aptandum.core.figures import grouped
 from aptandum.core.photo.facts import Facts, shown_name
 from aptandum.core.photo.profile import SPACE_NAMES
-from aptandum.core.quantity import grouped
 from aptandum.ui import theme
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t

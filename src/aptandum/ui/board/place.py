@@ -25,9 +25,9 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import Outcome
 from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
 from aptandum.core.docket.model import Fitting
+from aptandum.core.figures import grouped
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import shown_name
-from aptandum.core.quantity import grouped
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme

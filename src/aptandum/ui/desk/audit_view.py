@@ -27,9 +27,9 @@ from PyQt6.QtWidgets import (
 from aptandum.core.docket import audit
 from aptandum.core.docket.audit import Checked, Item
 from aptandum.core.docket.thumbs import Thumbs
+from aptandum.core.figures import grouped
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import shown_name
-from aptandum.core.quantity import grouped
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.bench.sheet import to_image

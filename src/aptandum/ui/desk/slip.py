@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.handed import OVER, HandOver, Reason
+from aptandum.core.figures import show_exact_bytes
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.quantity import show_exact_bytes
 from aptandum.ui import theme
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
 from aptandum.ui.signs import draw_sign, word

@@ -23,14 +23,9 @@ from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.brief.model import Brief, Clause, Limit
 from aptandum.core.brief.registry import binds_of
+from aptandum.core.figures import grouped, show_aspect, show_megapixels, show_size
 from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.quantity import (
-    MM_PER_INCH,
-    grouped,
-    show_aspect,
-    show_megapixels,
-    show_size,
-)
+from aptandum.core.quantity import MM_PER_INCH
 from aptandum.core.sizes.binds import (
     HEIGHT,
     LONGEST,

@@ -22,9 +22,11 @@ from PyQt6.QtWidgets import (
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.takeover import broken
 from aptandum.core.file.write import unwritten
-from aptandum.core.photo.facts import read_facts, shown_name
+from aptandum.core.photo.facts import shown_name
+from aptandum.core.photo.header import read_facts
 from aptandum.core.rulebook import shelf as shelf_
-from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+from aptandum.core.rulebook.problems import RulebookError
+from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.sizes.said import contradiction_said, describe
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save

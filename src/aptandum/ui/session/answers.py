@@ -7,7 +7,7 @@ from datetime import datetime
 from PyQt6.QtCore import QObject
 
 from aptandum.core.docket.model import Answer
-from aptandum.core.fitting.line import picture_of
+from aptandum.core.fitting.live import picture_of
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.who import person
 from aptandum.ui.strings import t

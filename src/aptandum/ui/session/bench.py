@@ -13,7 +13,7 @@ from aptandum.core.docket.model import Fitting
 from aptandum.core.file.curve import Curve
 from aptandum.core.file.make import Made
 from aptandum.core.fitting.gamut import Conversion
-from aptandum.core.fitting.line import Line, Window
+from aptandum.core.fitting.plan import Line, Window
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings
 from aptandum.core.judge.look import Look

@@ -8,14 +8,15 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer
 
 from aptandum.core.file.make import Made, make
-from aptandum.core.fitting.line import Window, live_reading
+from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.render import for_screen, plain, render, shown_on
 from aptandum.core.fitting.standing import looks_at_pixels
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.look import Look
 from aptandum.core.judge.reading import pixels_of
-from aptandum.core.photo.facts import facts_of_bytes
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import credit_of
 from aptandum.ui.jobs import Jobs

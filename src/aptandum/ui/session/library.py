@@ -8,8 +8,9 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.takeover import Offer, find, offers, take_over
+from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import Shelf, read_own, read_shelf
-from aptandum.core.rulebook.toml import RulebookError, read_rulebook
+from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.strings import t
 

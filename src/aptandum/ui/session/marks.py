@@ -9,16 +9,16 @@ from pathlib import Path
 from PyQt6.QtCore import QObject
 
 from aptandum.core.docket.model import PhotoEntry
+from aptandum.core.figures import show_aspect
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
-from aptandum.core.fitting.line import Window
 from aptandum.core.fitting.people import framed_by_marks, people_in
+from aptandum.core.fitting.plan import Window
 from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
-from aptandum.core.quantity import show_aspect
 from aptandum.core.sizes.region import allowed
 from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.bench_model import BenchModel

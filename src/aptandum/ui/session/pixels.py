@@ -14,7 +14,7 @@ from aptandum.core.conform import named
 from aptandum.core.file import room
 from aptandum.core.file.curve import Curve, curve, has_curve, worst
 from aptandum.core.fitting.gamut import Conversion, conversion
-from aptandum.core.fitting.line import live_reading
+from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.people import people_in
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.render import for_screen

@@ -12,6 +12,7 @@ import numpy as np
 from PIL import Image
 from pydantic import Field
 
+from aptandum.core.figures import show_size
 from aptandum.core.fitting.finish.base import (
     Finish,
     FinishError,
@@ -24,7 +25,6 @@ from aptandum.core.fitting.finish.base import (
 )
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
-from aptandum.core.quantity import show_size
 from aptandum.core.words import say
 
 

@@ -3,11 +3,12 @@
 from fractions import Fraction
 from typing import Any
 
+from aptandum.core.arithmetic import fits_aspect
 from aptandum.core.brief.model import Limit
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import ASPECT, Kind, fits_aspect
+from aptandum.core.quantity import ASPECT, Kind
 from aptandum.core.sizes import binds
 from aptandum.core.words import say
 

@@ -4,10 +4,11 @@ from collections.abc import Callable
 
 import numpy as np
 
+from aptandum.core.figures import show_number
 from aptandum.core.judge.look import Look
 from aptandum.core.judge.measure import NEEDS_MASK, CannotMeasure, Changes, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import NUMBER, show_number
+from aptandum.core.quantity import NUMBER
 from aptandum.core.words import say
 
 _LEAST = 0.002  # share of the picture that must be backdrop for it to be judged

@@ -4,10 +4,11 @@ from math import ceil
 from typing import Any
 
 from aptandum.core.brief.model import Limit
+from aptandum.core.figures import grouped
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import FACTOR, grouped
+from aptandum.core.quantity import FACTOR
 from aptandum.core.sizes import binds
 from aptandum.core.sizes.conflicts import possible
 from aptandum.core.words import say

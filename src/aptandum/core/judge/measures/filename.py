@@ -7,9 +7,10 @@ import regex
 
 from aptandum.core.brief import binding
 from aptandum.core.brief.model import Limit
+from aptandum.core.figures import show_number
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import COUNT, PATTERN, Kind, show_number
+from aptandum.core.quantity import COUNT, PATTERN, Kind
 from aptandum.core.words import say
 
 PATIENCE = 0.1

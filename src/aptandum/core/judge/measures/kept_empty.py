@@ -3,10 +3,11 @@
 import numpy as np
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.figures import grouped, show_size
 from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend
 from aptandum.core.judge.polygons import gaps
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import grouped, show_size, words
+from aptandum.core.quantity import words
 from aptandum.core.words import say
 
 

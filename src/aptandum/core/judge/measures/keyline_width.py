@@ -4,12 +4,13 @@ from typing import Any
 
 import numpy as np
 
+from aptandum.core.figures import show_pixels
 from aptandum.core.judge.look import Look
 from aptandum.core.judge.measure import NEEDS_PIXELS, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture, Rim
-from aptandum.core.quantity import PIXELS, show_pixels
+from aptandum.core.quantity import PIXELS
 from aptandum.core.words import say
 
 _WIDEST = 48  # rings looked at where nothing is known of the line

@@ -5,11 +5,12 @@ from typing import Any
 
 from aptandum.core.brief import binding
 from aptandum.core.brief.model import Limit
+from aptandum.core.figures import grouped, show_angle, show_share
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.placing import frame_from_marks
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.marks import Marks, NoMarks
-from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind, grouped, show_angle, show_share
+from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind
 from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.sizes.region import allowed
 from aptandum.core.words import listed, say

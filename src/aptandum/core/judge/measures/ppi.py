@@ -3,9 +3,10 @@
 from typing import Any
 
 from aptandum.core.brief.model import Limit
+from aptandum.core.figures import show_ppi
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import PPI, show_ppi
+from aptandum.core.quantity import PPI
 from aptandum.core.sizes import binds
 from aptandum.core.words import say
 

@@ -4,10 +4,11 @@ from collections.abc import Callable
 from typing import Any
 
 from aptandum.core.brief.model import Limit
+from aptandum.core.figures import show_length, show_ppi
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.measures.ppi import MEASURE as RESOLUTION
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import LENGTH, MM_PER_INCH, show_length, show_ppi
+from aptandum.core.quantity import LENGTH, MM_PER_INCH
 from aptandum.core.sizes import binds
 from aptandum.core.words import say
 

@@ -1,8 +1,9 @@
 """How much of the frame the subject takes."""
 
+from aptandum.core.figures import show_share
 from aptandum.core.judge.measure import NEEDS_MASK, CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import SHARE, show_share
+from aptandum.core.quantity import SHARE
 from aptandum.core.words import say
 
 

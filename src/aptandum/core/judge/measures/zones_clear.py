@@ -1,11 +1,12 @@
 """Whether the place where the picture is seen covers anything that matters."""
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.figures import grouped
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.reading import Reading
 from aptandum.core.judge.zones import covered, smallest_shift, zones_of
 from aptandum.core.photo.marks import NoMarks
-from aptandum.core.quantity import grouped, words
+from aptandum.core.quantity import words
 from aptandum.core.words import listed, say
 
 

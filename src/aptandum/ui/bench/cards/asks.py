@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.brief.model import Clause
 from aptandum.core.docket.model import Answer
-from aptandum.core.fitting.line import placed
+from aptandum.core.fitting.live import placed
 from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.evidence import evidence
 from aptandum.core.words import listed

@@ -2,9 +2,9 @@
 
 from PyQt6.QtWidgets import QCheckBox, QWidget
 
+from aptandum.core.figures import show_number, show_share
 from aptandum.core.fitting.dots import found_threshold
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES
-from aptandum.core.quantity import show_number, show_share
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.fields import ChoiceRow, Field, ShareRow, SwitchRow
 from aptandum.ui.session import Bench

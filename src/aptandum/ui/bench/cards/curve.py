@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from aptandum.core.figures import show_bytes, show_number
 from aptandum.core.file.curve import Curve, Point
-from aptandum.core.quantity import show_bytes, show_number
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 

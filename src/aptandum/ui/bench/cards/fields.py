@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.quantity import show_bytes
+from aptandum.core.figures import show_bytes
 from aptandum.ui import theme
 from aptandum.ui.bench.tools import Dropper
 from aptandum.ui.session import Session

@@ -3,11 +3,11 @@
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from aptandum.core.figures import show_exact_bytes, show_ppi
 from aptandum.core.file.curve import has_curve
-from aptandum.core.fitting.line import LOSSY, WRITABLE
 from aptandum.core.fitting.naming import FIELDS, broken, file_name, trouble
+from aptandum.core.fitting.plan import LOSSY, WRITABLE
 from aptandum.core.photo.facts import FORMAT_NAMES, shown_name
-from aptandum.core.quantity import show_exact_bytes, show_ppi
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.curve import BudgetCurve

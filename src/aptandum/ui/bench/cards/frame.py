@@ -14,10 +14,10 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from aptandum.core.fitting.line import Window
+from aptandum.core.figures import grouped, show_aspect, show_number, show_share
+from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import NAMES, HandMarks, NoMarks, People
-from aptandum.core.quantity import grouped, show_aspect, show_number, show_share
 from aptandum.core.words import listed
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.marks import mark_said

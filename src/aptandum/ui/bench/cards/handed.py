@@ -6,7 +6,7 @@ from PyQt6.QtCore import QMimeData, QPoint, QRectF, QSize, Qt, QUrl
 from PyQt6.QtGui import QColor, QDrag, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from aptandum.core.quantity import show_bytes
+from aptandum.core.figures import show_bytes
 from aptandum.ui import theme
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.session import Session

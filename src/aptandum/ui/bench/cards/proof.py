@@ -5,9 +5,9 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.figures import grouped, show_exact_bytes
 from aptandum.core.fitting.record import Act, acts
 from aptandum.core.judge.measures.alterations import SAID
-from aptandum.core.quantity import grouped, show_exact_bytes
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.asks import Asks

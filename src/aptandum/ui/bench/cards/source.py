@@ -4,10 +4,10 @@ from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout
 
+from aptandum.core.figures import grouped, show_exact_bytes, show_ppi
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
-from aptandum.core.quantity import grouped, show_exact_bytes, show_ppi
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t

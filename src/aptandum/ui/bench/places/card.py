@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
-from aptandum.core.quantity import show_number
+from aptandum.core.figures import show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene
 from aptandum.ui.strings import t

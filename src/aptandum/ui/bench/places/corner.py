@@ -5,8 +5,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 from PyQt6.QtWidgets import QCheckBox, QSlider, QWidget
 
+from aptandum.core.figures import show_number
 from aptandum.core.place.sight import FOOTAGE, footage, over, reduced, stands_out
-from aptandum.core.quantity import show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene
 from aptandum.ui.bench.sheet import to_image

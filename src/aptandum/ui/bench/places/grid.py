@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QRadialGradient
 from PyQt6.QtWidgets import QWidget
 
-from aptandum.core.quantity import show_number
+from aptandum.core.figures import show_number
 from aptandum.ui.bench.places.base import Scene
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button

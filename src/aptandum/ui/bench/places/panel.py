@@ -5,7 +5,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QWidget
 
-from aptandum.core.quantity import grouped, show_number
+from aptandum.core.figures import grouped, show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene
 from aptandum.ui.strings import t

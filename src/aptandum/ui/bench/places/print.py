@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QCheckBox, QWidget
 
-from aptandum.core.quantity import show_number
+from aptandum.core.figures import show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Panned
 from aptandum.ui.strings import t

@@ -7,8 +7,8 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 from PyQt6.QtWidgets import QComboBox, QWidget
 
+from aptandum.core.figures import show_number
 from aptandum.core.place.sight import LARGE_TEXT, Tinted, flat, reduced, text_contrast, tinted
-from aptandum.core.quantity import show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene, Shown
 from aptandum.ui.bench.sheet import to_image

@@ -17,12 +17,12 @@ from PyQt6.QtGui import (
     QPolygonF,
 )
 
-from aptandum.core.fitting.line import Window
+from aptandum.core.figures import grouped
+from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.zones import second_cut, zones_of
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.turning import swung_box
-from aptandum.core.quantity import grouped
 from aptandum.ui import theme
 from aptandum.ui.bench.marks import draw as draw_marks
 from aptandum.ui.bench.overlays import HEAT, dots_at, draw_key, draw_panels, hatch, heat

@@ -11,7 +11,7 @@ from PyQt6.QtGui import (
     QWheelEvent,
 )
 
-from aptandum.core.fitting.line import Window
+from aptandum.core.fitting.plan import Window
 from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.ui.bench.marks import mark_said

@@ -17,7 +17,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
-from aptandum.core.fitting.line import Window
+from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import Marks
 from aptandum.core.photo.turning import swung, swung_box

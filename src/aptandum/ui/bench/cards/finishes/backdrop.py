@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
 
+from aptandum.core.figures import show_number
 from aptandum.core.photo.backdrop import NoMask
-from aptandum.core.quantity import show_number
 from aptandum.ui.bench.cards.fields import ColourRow, NumberRow, ShareRow
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.bench.tools import Brush

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QFileDialog
 
+from aptandum.core.figures import show_size
 from aptandum.core.fitting.finish import FinishError
 from aptandum.core.fitting.finish.border import file_of, opening_of, reframed
-from aptandum.core.quantity import show_size
 from aptandum.ui.bench.cards.fields import ChoiceRow, SwitchRow
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.session import Bench

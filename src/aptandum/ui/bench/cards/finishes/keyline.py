@@ -10,9 +10,9 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from aptandum.core.figures import show_number
 from aptandum.core.fitting.finish.keyline import QUIET, Suggested, loudness, suggestions
 from aptandum.core.photo.picture import Picture
-from aptandum.core.quantity import show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.fields import Chip, ColourRow, NumberRow, ShareRow
 from aptandum.ui.bench.cards.finishes.part import Part

@@ -8,7 +8,7 @@ from typing import Any
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout
 
 from aptandum.core.fitting.finish.panels import TEXTURES, Fill
-from aptandum.core.fitting.line import cut_of_shape
+from aptandum.core.fitting.resolve_frame import cut_of_shape
 from aptandum.core.judge.polygons import bounds
 from aptandum.core.photo.facts import PhotoError
 from aptandum.ui.bench.cards.fields import Chip

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout
 
+from aptandum.core.figures import show_number
 from aptandum.core.fitting.finish.shade import SHADES, file_of
-from aptandum.core.quantity import show_number
 from aptandum.ui.bench.cards.fields import ChoiceRow, ShareRow
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.session import Bench

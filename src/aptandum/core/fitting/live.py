@@ -1,0 +1,102 @@
+"""The live fitting as a reading, before its file is made."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+
+from aptandum.core.fitting.plan import Line
+from aptandum.core.judge.look import Look
+from aptandum.core.judge.reading import Placed, Reading
+from aptandum.core.photo import profile
+from aptandum.core.photo.facts import Facts, Mode
+from aptandum.core.photo.marks import People
+from aptandum.core.photo.profile import Space
+from aptandum.core.photo.told import HOLDING
+
+
+def placed(line: Line) -> Placed:
+    """Where the frame lies: left and top in photo pixels, output over photo pixels, and the
+    degrees by which the photo is straightened first."""
+    return line.frame.window.left, line.frame.window.top, line.frame.scale, line.frame.angle
+
+
+def live_reading(
+    facts: Facts,
+    line: Line,
+    size: int | None = None,
+    estimated: bool = True,
+    see_people: Callable[[], People] | None = None,
+    see_look: Callable[[], Look] | None = None,
+    stale: bool = False,
+) -> Reading:
+    """What the fitting would come to, as a reading.
+
+    ``size`` is the number of bytes where a draft has been made or guessed; it is an estimate
+    unless said otherwise, for only the finished file has a size. ``see_look`` gives the pixels of
+    the last picture that was made, which are an estimate where it is ``stale``.
+    """
+    from aptandum.core.fitting.record import words
+
+    w, h = line.frame.output
+    grey = line.colour.target == "grey"
+    mode: Mode = "mono" if line.colour.bits == 1 else "grey" if grey else "rgb"
+    clear = bool(facts.alpha) or line.frame.ground == "clear" or line.finish.clear
+    alpha = clear and line.finish.ground is None and line.colour.bits != 1
+    tagged = line.file.format not in ("bmp", "gif") and line.colour.bits != 1
+    icc = line.colour.icc if tagged else b""
+    space: Space = line.colour.target if tagged else "grey" if grey else "untagged"
+    made = Facts(
+        file=line.file.name,
+        format=line.file.format,  # type: ignore[arg-type]
+        width=w,
+        height=h,
+        oriented_width=w,
+        oriented_height=h,
+        bits=line.colour.bits,
+        mode=mode,
+        alpha=alpha,
+        icc=profile.identify(icc).description if icc else None,
+        colour_space=space,
+        orientation=1,
+        ppi_x=line.file.ppi,
+        ppi_y=line.file.ppi,
+        bytes=size,
+        frames=1,
+        progressive=bool(line.file.progressive),
+        location=facts.location
+        and line.file.metadata.get("location") == "keep"
+        and line.file.format in HOLDING,
+        profile=profile.identify(icc) if icc else None,
+        icc_bytes=icc,
+    )
+    loose = frozenset([*(["bytes"] if estimated else []), *(["pixels"] if stale else [])])
+    return Reading(
+        "live",
+        made,
+        line.frame.scale,
+        loose,
+        line.source.shown,
+        see_people,
+        placed(line),
+        see_opaque=lambda: not alpha,
+        see_look=see_look,
+        done=words(facts, line),
+        picture=picture_of(line),
+    )
+
+
+def picture_of(line: Line) -> str:
+    """What tells one picture from another to a person who looks at it: the part of the photo, how
+    it is turned, its greys and dots, and what is laid on. Its size, its profile and its file are
+    no part of that."""
+    frame, colour, finish = line.frame, line.colour, line.finish
+    window = frame.window
+    laid = {name: getattr(finish.settings, name).model_dump_json() for name in finish.on}
+    told = (
+        line.source, tuple(round(v, 2) for v in (window.left, window.top, window.width,
+                                                 window.height)),
+        frame.angle, frame.ground, colour.target == "grey", colour.mix, colour.dots,
+        finish.ground, laid,
+    )  # fmt: skip
+    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]

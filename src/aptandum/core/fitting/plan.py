@@ -1,0 +1,228 @@
+"""The resolved plan of a fitting: what every station of the line does, in figures."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+from typing import Any
+
+from aptandum.core.figures import grouped, show_aspect, show_number
+from aptandum.core.fitting.finish import FINISHES, Given
+from aptandum.core.fitting.settings import ColourSettings, FinishSettings
+from aptandum.core.photo.facts import FORMAT_NAMES
+from aptandum.core.photo.profile import SPACE_NAMES, Space
+from aptandum.core.words import say
+
+WRITABLE = ("jpeg", "png", "tiff", "webp", "avif", "gif", "bmp")
+
+
+LOSSY = ("jpeg", "webp", "avif")
+"""Formats of :data:`WRITABLE` that are written at a quality."""
+
+
+@dataclass(frozen=True)
+class Window:
+    """A rectangle on the photo as shown, in photo pixels; edges may lie between pixels."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+
+    @property
+    def right(self) -> float:
+        return self.left + self.width
+
+    @property
+    def bottom(self) -> float:
+        return self.top + self.height
+
+    @property
+    def centre(self) -> tuple[float, float]:
+        return self.left + self.width / 2, self.top + self.height / 2
+
+    def held_in(self, width: float, height: float) -> Window:
+        """The same size, slid so that it lies inside a photo of this size; where it is larger
+        than the photo, so that the photo lies inside it."""
+        across, up = width - self.width, height - self.height
+        left = min(max(self.left, min(0.0, across)), max(0.0, across))
+        top = min(max(self.top, min(0.0, up)), max(0.0, up))
+        return replace(self, left=left, top=top)
+
+    def within(self, width: float, height: float) -> Window:
+        """The part of it that lies on a photo of this size."""
+        left, top = max(self.left, 0.0), max(self.top, 0.0)
+        right, bottom = min(self.right, width), min(self.bottom, height)
+        return Window(left, top, max(0.0, right - left), max(0.0, bottom - top))
+
+    def text(self) -> str:
+        """As ``frame.window`` takes it."""
+        return ", ".join(show_number(v, 4) for v in (self.left, self.top, self.width, self.height))
+
+
+@dataclass(frozen=True)
+class SourceStation:
+    stored: tuple[int, int]
+    shown: tuple[int, int]
+    orientation: int
+    bytes: int | None = None
+    turn: int = 1
+
+
+@dataclass(frozen=True)
+class FrameStation:
+    """Attributes:
+    window: what is kept, in photo pixels as shown.
+    output: width and height of the result in pixels.
+    scale: output over photo pixels, the same across and up.
+    kept: share of the photo's area, 0..1.
+    fixed: the brief leaves only this shape.
+    exact: the photo's own pixels, not resampled at all.
+    fill: how the frame is filled: ``cut``, ``pad`` or ``pixels``.
+    ground: what padding is filled with, as the setting; ``None`` where nothing is padded.
+    angle: degrees by which the photo is straightened, clockwise.
+    """
+
+    window: Window
+    output: tuple[int, int]
+    scale: float
+    kept: float
+    shape: Fraction
+    fixed: bool
+    exact: bool
+    fill: str = "cut"
+    ground: str | None = None
+    angle: float = 0.0
+
+
+@dataclass(frozen=True)
+class ColourStation:
+    """Attributes:
+    source: the space the photo is taken to be in.
+    target: the space written.
+    icc: the profile written.
+    bits: of a channel: 8, 16, or 1 for dots.
+    assumed: the photo has no usable profile, so its colours are taken as sRGB (or grey).
+    light: pixels are mixed as light mixes when they are resampled.
+    mix: how colour becomes grey.
+    dots: how grey becomes dots; ``None`` where it does not.
+    """
+
+    source: Space
+    target: Space
+    icc: bytes
+    bits: int
+    intent: str
+    assumed: bool
+    light: bool = False
+    mix: str = "lightness"
+    dots: ColourSettings | None = None
+
+
+@dataclass(frozen=True)
+class FinishStation:
+    """Attributes:
+    ground: the colour laid under transparent parts, or ``None`` where they are kept.
+    settings: of every finish.
+    given: what the brief gives to lay on.
+    on: the names of the finishes that lay anything on, in their order.
+    needs_mask: one of them asks what stands before the backdrop.
+    clear: parts of the picture may become transparent by them.
+    """
+
+    ground: str | None
+    settings: FinishSettings = field(default_factory=FinishSettings)
+    given: Given = field(default_factory=Given)
+    on: tuple[str, ...] = ()
+    needs_mask: bool = False
+
+    @property
+    def clear(self) -> bool:
+        return "clear" in self.on or "panels" in self.on
+
+
+@dataclass(frozen=True)
+class FileStation:
+    """Attributes:
+    quality: ``None`` where it is to be found against the limits.
+    subsampling, progressive: ``None`` where the encoder may choose to meet a limit.
+    at_least, at_most: byte limits, inclusive.
+    compression: of a TIFF: ``none``, ``lzw`` or ``deflate``.
+    colours: of a palette; ``None`` where none is set.
+    lossless: of WebP and AVIF.
+    name: of the file, with its ending; where it is counted, with the number 1.
+    counted: the same name with ``{n}`` where its number stands; empty where it has none.
+    metadata: what is kept, dropped or set, by the names of its groups.
+    floor: the quality below which a smaller allowed size is the better way.
+    """
+
+    format: str
+    quality: int | None
+    subsampling: str | None
+    progressive: bool | None
+    at_least: int | None
+    at_most: int | None
+    ppi: float | None
+    name: str = ""
+    compression: str | None = None
+    colours: int | None = None
+    lossless: bool = False
+    counted: str = ""
+    metadata: Mapping[str, str | None] = field(default_factory=dict)
+    floor: int = 1
+
+
+@dataclass(frozen=True)
+class Line:
+    """Every station's figures for one fitting. :attr:`notes` are sentences a person should read."""
+
+    source: SourceStation
+    frame: FrameStation
+    colour: ColourStation
+    finish: FinishStation
+    file: FileStation
+    notes: tuple[str, ...] = ()
+
+    def says(self) -> dict[str, str]:
+        """Each station's figure in words, as the line of stations shows it."""
+        turned = " · " + say("turned") if self.source.orientation != 1 else ""
+        w, h = self.source.stored
+        figures = {"source": f"{grouped(w)} × {grouped(h)}{turned}"}
+        ow, oh = self.frame.output
+        figures["frame"] = f"{grouped(ow)} × {grouped(oh)} · {show_aspect(self.frame.shape)}"
+        source, target = SPACE_NAMES[self.colour.source], SPACE_NAMES[self.colour.target]
+        named = say("untagged") if self.colour.assumed else source
+        figures["colour"] = named if named == target else f"{named} → {target}"
+        if self.colour.bits != 8:
+            figures["colour"] += f" · {self.colour.bits} bit"
+        laid = [finish.title for finish in FINISHES if finish.name in self.finish.on]
+        if self.finish.ground is not None:
+            laid.append(say("on {colour}", colour=self.finish.ground))
+        figures["finish"] = (
+            ", ".join([laid[0], *(w.lower() for w in laid[1:])]) if laid else say("none")
+        )
+        figures["file"] = FORMAT_NAMES[self.file.format]
+        return figures
+
+    def contract(self) -> dict[str, Any]:
+        """The stations' figures as the command line prints them."""
+        frame, colour, file = self.frame, self.colour, self.file
+        window = frame.window
+        return {
+            "source": {"stored": self.source.stored, "shown": self.source.shown,
+                       "orientation": self.source.orientation},
+            "frame": {"window": [window.left, window.top, window.width, window.height],
+                      "output": frame.output, "scale": frame.scale, "kept": frame.kept},
+            "colour": {"from": colour.source, "to": colour.target, "bits": colour.bits,
+                       "assumed": colour.assumed, "intent": colour.intent,
+                       "resampling": "light" if colour.light else "numbers",
+                       "mix": colour.mix if colour.target == "grey" else None,
+                       "dots": colour.dots.dots if colour.dots is not None else None},
+            "finish": {"ground": self.finish.ground, "on": list(self.finish.on)},
+            "file": {"format": file.format, "quality": file.quality,
+                     "subsampling": file.subsampling, "progressive": file.progressive,
+                     "at_least": file.at_least, "at_most": file.at_most, "ppi": file.ppi,
+                     "name": file.name},
+            "notes": list(self.notes),
+        }  # fmt: skip

@@ -1,0 +1,105 @@
+"""Resolving: every station's numbers from photo, brief and settings, without a pixel.
+
+What is shown while a person drags and what is written come from here both, so they cannot
+differ.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from aptandum.core.brief.binding import (
+    TRANSPARENCY,
+)
+from aptandum.core.brief.model import Brief
+from aptandum.core.figures import show_size
+from aptandum.core.fitting.finish import FINISHES, Given
+from aptandum.core.fitting.finish import border as border_finish
+from aptandum.core.fitting.plan import FinishStation, FrameStation, Line, SourceStation
+from aptandum.core.fitting.resolve_colour import resolve_colour
+from aptandum.core.fitting.resolve_file import resolve_file
+from aptandum.core.fitting.resolve_frame import resolve_frame
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.facts import Facts
+from aptandum.core.sizes.conflicts import changes
+from aptandum.core.sizes.said import change_said
+from aptandum.core.words import listed, say
+
+_CLEAR = ("png", "webp", "avif", "tiff", "gif")
+"""Formats of :data:`WRITABLE` that hold transparency."""
+
+
+_THIN = {"keyline", "caption"}
+"""Finishes that draw thin colour, which halved chroma would smear."""
+
+
+def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
+    """Every station's numbers. Pure, and fast enough to run while a frame is dragged.
+
+    Args:
+        facts: of a photo whose header could be read.
+        brief: the rules to follow; ``None``: none, so that nothing is asked.
+
+    Raises:
+        PhotoError: the photo could not be read.
+    """
+    notes: list[str] = []
+    shown = facts.size
+    stored = facts.width or shown[0], facts.height or shown[1]
+    source = SourceStation(stored, shown, facts.orientation or 1, facts.bytes, facts.turn)
+    frame = resolve_frame(shown, brief, settings, notes)
+    ways = changes(brief, shown) if brief is not None else ()
+    if ways:
+        said = listed([change_said(way, shown) for way in ways])
+        notes.append(say("This photo cannot meet the brief. What would: {ways}.", ways=said))
+    file = resolve_file(facts, brief, settings, frame.output, notes)
+    colour = resolve_colour(facts, brief, settings, file.format, notes)
+    finish = _finish(facts, brief, settings, frame, file.format, notes)
+    if file.format in ("jpeg", "avif") and file.subsampling is None and _THIN & set(finish.on):
+        file = replace(file, subsampling="4:4:4")
+    return Line(source, frame, colour, finish, file, tuple(notes))
+
+
+def given_by(brief: Brief | None) -> Given:
+    """What a brief gives to lay on."""
+    if brief is None:
+        return Given()
+    template = brief.template
+    shade = brief.beside(template.shade) if template is not None else None
+    return Given(brief.beside(brief.border), shade, template)
+
+
+def _finish(
+    facts: Facts,
+    brief: Brief | None,
+    settings: Settings,
+    frame: FrameStation,
+    format_: str,
+    notes: list[str],
+) -> FinishStation:
+    given = given_by(brief)
+    parts = settings.finish
+    on = [f for f in FINISHES if f.on(getattr(parts, f.name), given)]
+    if any(f.name == "border" for f in on):
+        trouble = border_finish.trouble(parts.border, given, frame.output)
+        if trouble:
+            notes.append(trouble)
+            on = [f for f in on if f.name != "border"]
+    if given.template is not None and frame.output != given.template.size:
+        notes.append(
+            say("The template has {size}; in a picture of {output} every panel lands elsewhere.",
+                size=show_size(given.template.size), output=show_size(frame.output))
+        )  # fmt: skip
+    names = tuple(f.name for f in on)
+    made = FinishStation(
+        None, parts, given, names, any(f.needs_mask(getattr(parts, f.name)) for f in on)
+    )
+    keeps = format_ in _CLEAR and not _forbids_transparency(brief)
+    if (facts.alpha or frame.ground == "clear" or made.clear) and not keeps:
+        made = replace(made, ground=parts.ground)
+    return made
+
+
+def _forbids_transparency(brief: Brief | None) -> bool:
+    limit = brief.bound(TRANSPARENCY) if brief else None
+    return limit is not None and not limit.allows("present")

@@ -1,0 +1,121 @@
+"""Resolving colour: the space written, bits, and how pixels mix."""
+
+from __future__ import annotations
+
+from aptandum.core.brief.binding import (
+    BITS,
+    BYTES,
+    CHANNELS,
+    SPACE,
+)
+from aptandum.core.brief.model import Brief
+from aptandum.core.fitting.plan import ColourStation
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo import profile
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts
+from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
+from aptandum.core.words import listed, say
+
+HOLDS_16_BIT = ("png", "tiff")
+"""Formats of :data:`WRITABLE` that hold 16 bit."""
+
+
+HOLDS_DOTS = ("png", "bmp", "tiff")
+"""Formats of :data:`WRITABLE` that hold one bit."""
+
+
+LIGHT_UP_TO = 16_000_000
+"""Pixels of a JPEG up to which it is reduced as light mixes. Beyond, the decoder's own
+reduction, which mixes encoded numbers, saves more than half of the time."""
+
+
+def resolve_colour(
+    facts: Facts, brief: Brief | None, settings: Settings, format_: str, notes: list[str]
+) -> ColourStation:
+    grey_in = facts.mode in ("grey", "mono")
+    known = facts.profile
+    usable = known is not None and known.broken is None
+    assumed = not usable and facts.colour_space in (None, "untagged", "grey")
+    source: Space = facts.colour_space or "untagged"
+    if assumed:
+        source = facts.taken_as
+        if facts.hint is not None and known is None and not grey_in:
+            notes.append(
+                say("The photo has no profile; its camera says {space}, and so it is taken.",
+                    space=SPACE_NAMES[source])
+            )  # fmt: skip
+    if known is not None and known.broken:
+        notes.append(
+            say(
+                "The embedded profile cannot be used ({why}); the colours are taken as {space}.",
+                why=known.broken,
+                space=SPACE_NAMES[source],
+            )
+        )
+    target = settings.colour.space or _asked_space(facts, brief, source, notes)
+    icc = facts.icc_bytes if target == "other" else profile.shipped(target)
+    bits = settings.colour.bits or _asked_bits(facts, brief, format_)
+    if bits == 16 and format_ not in HOLDS_16_BIT:
+        bits = 8
+    wish = settings.colour
+    dots = None
+    if bits == 1 and format_ not in HOLDS_DOTS:
+        notes.append(say("{format} holds no single bits.", format=FORMAT_NAMES[format_]))
+        bits = 8
+    if bits == 1:
+        target, icc, dots = "grey", profile.shipped("grey"), wish
+    large = facts.format == "jpeg" and facts.size[0] * facts.size[1] > LIGHT_UP_TO
+    light = (wish.resampling or ("numbers" if large else "light")) == "light"
+    return ColourStation(
+        source,
+        target,
+        icc,
+        bits,
+        wish.intent,
+        assumed,
+        light and facts.mode != "cmyk",
+        wish.mix,
+        dots,
+    )
+
+
+def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[str]) -> Space:
+    channels = brief.bound(CHANNELS) if brief else None
+    if channels is not None and channels.one_of and not channels.allows("colour"):
+        return "grey"
+    limit = brief.bound(SPACE, None) if brief else None
+    grey_ok = channels is None or channels.allows("grey")
+    if limit is None:
+        if source == "grey" and grey_ok:
+            return "grey"
+        if source in SHIPPED and source != "grey":
+            return source
+        return "other" if source == "other" and facts.icc_bytes and grey_ok else "srgb"
+    if source in SHIPPED and limit.allows(source):
+        return source
+    choice: Space | None = next((space for space in SHIPPED if limit.allows(space)), None)
+    if choice is None:
+        notes.append(
+            say(
+                "The brief asks for {spaces}, which cannot be written yet.",
+                spaces=listed([SPACE_NAMES[s] for s in limit.one_of]),
+            )
+        )
+        return "srgb"
+    return choice
+
+
+def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
+    limit = brief.bound(BITS, None) if brief else None
+    channels = brief.bound(CHANNELS, None) if brief else None
+    if channels is not None and channels.one_of and set(channels.one_of) == {"mono"}:
+        return 1
+    size = brief.bound(BYTES, None) if brief else None
+    # What comes with 16 bit keeps them, unless they would cost bytes that are counted.
+    deep = (facts.bits or 8) > 8 and (size is None or size.at_most is None)
+    order = (16, 8, 1) if deep else (8, 16, 1)
+    if limit is not None:
+        for bits in order:
+            if limit.allows(bits):
+                return bits
+    return 16 if deep else 8

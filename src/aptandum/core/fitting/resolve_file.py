@@ -1,0 +1,155 @@
+"""Resolving the file: format, limits, resolution, name and metadata."""
+
+from __future__ import annotations
+
+from functools import partial
+from math import ceil, floor
+
+from aptandum.core.brief.binding import (
+    BITS,
+    BYTES,
+    CHANNELS,
+    FORMAT,
+    LOCATION,
+    PROGRESSIVE,
+    TRANSPARENCY,
+)
+from aptandum.core.brief.model import Brief, Strength, turn_of
+from aptandum.core.brief.registry import binds_of
+from aptandum.core.fitting.naming import file_name
+from aptandum.core.fitting.plan import LOSSY, WRITABLE, FileStation
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts, shown_name
+from aptandum.core.quantity import MM_PER_INCH
+from aptandum.core.sizes.binds import PRINTED_HEIGHT, PRINTED_WIDTH, RESOLUTION
+from aptandum.core.words import listed, say
+
+
+def resolve_file(
+    facts: Facts,
+    brief: Brief | None,
+    settings: Settings,
+    output: tuple[int, int],
+    notes: list[str],
+) -> FileStation:
+    format_ = settings.file.format or _asked_format(facts, brief, settings, notes)
+    at_least = at_most = None
+    strengths: tuple[Strength, ...] = ("should", "must")
+    for strength in strengths:
+        limit = brief.bound(BYTES, strength) if brief else None
+        if limit is not None:
+            at_least = int(limit.at_least) if limit.at_least is not None else None
+            at_most = int(limit.at_most) if limit.at_most is not None else None
+            if limit.exact:
+                at_least = at_most = int(limit.one_of[0])
+    options = settings.file
+    if options.at_least is not None:
+        at_least = max(at_least or 0, options.at_least)
+    if options.at_most is not None:
+        at_most = min(at_most, options.at_most) if at_most is not None else options.at_most
+    ppi = options.ppi
+    if ppi is None and brief is not None:
+        ppi = _asked_ppi(facts, brief, output)
+    progressive = options.progressive
+    asked = brief.bound(PROGRESSIVE, None) if brief else None
+    if progressive is None and asked is not None:
+        progressive = asked.allows("progressive") and not asked.allows("baseline")
+    named = partial(file_name, shown_name(facts.file), brief, format_, options.name, size=output)
+    name, counted = named(), named(n=None)
+    return FileStation(
+        format_,
+        options.quality if format_ in LOSSY else None,
+        options.subsampling if format_ in ("jpeg", "avif") else None,
+        progressive,
+        at_least,
+        at_most,
+        ppi,
+        name,
+        options.compression if format_ == "tiff" else None,
+        options.colours if format_ in ("png", "gif") else None,
+        bool(options.lossless) and format_ in ("webp", "avif"),
+        counted if counted != name else "",
+        _told(brief, settings),
+        options.floor,
+    )
+
+
+def _told(brief: Brief | None, settings: Settings) -> dict[str, str | None]:
+    """What becomes of each group of the metadata; the place of the shot is kept where it is
+    asked for."""
+    wishes: dict[str, str | None] = dict(settings.file.metadata)
+    asked = brief.bound(LOCATION, None) if brief is not None else None
+    if asked is not None and not asked.allows("none"):
+        wishes["location"] = wishes["location"] or "keep"
+    return wishes
+
+
+def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | None:
+    """The pixels per inch that the ppi and print clauses leave for a size, nearest to the
+    photo's own (or 300), a whole number where there is one; ``None`` where nothing is asked.
+
+    A side of n px prints at a length L with n / L pixels per inch; an exact length is met to
+    half a pixel.
+    """
+    low, high, asked = 0.0, float("inf"), False
+    turn = turn_of(*output)
+    for clause, limit in brief.bounding(PRINTED_WIDTH, PRINTED_HEIGHT, RESOLUTION):
+        if not clause.holds_for(turn):
+            continue
+        asked = True
+        binds = binds_of(clause.measure)
+        if binds == RESOLUTION:
+            wanted = limit.nearest(facts.ppi_x or 300.0)
+            least, most = (
+                (wanted, wanted) if limit.one_of else (limit.at_least or 0.0, limit.at_most)
+            )
+        else:
+            side = output[0 if binds == PRINTED_WIDTH else 1]
+            slack = 0.5 if limit.one_of else 0.0
+            shortest, longest = (
+                (limit.one_of[0],) * 2 if limit.one_of else (limit.at_least, limit.at_most)
+            )
+            least = (side - slack) * MM_PER_INCH / longest if longest else 0.0
+            most = (side + slack) * MM_PER_INCH / shortest if shortest else None
+        if least > high or (most is not None and most < low):
+            continue  # the clauses pull against each other: the first stands
+        low = max(low, least)
+        high = min(high, most) if most is not None else high
+    if not asked:
+        return None
+    ppi = min(max(facts.ppi_x or 300.0, low), high)
+    whole = next((n for n in (round(ppi), ceil(ppi), floor(ppi)) if n and low <= n <= high), ppi)
+    return float(whole)
+
+
+def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> str:
+    limit = brief.bound(FORMAT, None) if brief else None
+    clear = brief.bound(TRANSPARENCY) if brief else None
+    wants_clear = clear is not None and not clear.allows("none")
+    wide = brief.bound(BITS) if brief else None
+    mono = brief.bound(CHANNELS) if brief else None
+    dotted = settings.colour.bits == 1 or (mono is not None and set(mono.one_of) == {"mono"})
+    freed = settings.finish.clear.by is not None and (clear is None or clear.allows("present"))
+    if (
+        wants_clear
+        or dotted
+        or freed
+        or (wide is not None and not wide.allows(8))
+        or (limit is None and facts.alpha and (clear is None or clear.allows("present")))
+    ):
+        first = "png"
+    else:
+        first = facts.format if facts.format in ("jpeg", "png") else "jpeg"
+    if limit is None:
+        return first or "jpeg"
+    order = [first or "jpeg", *(limit.one_of or WRITABLE), *WRITABLE]
+    choice = next((f for f in order if f in WRITABLE and limit.allows(f)), None)
+    if choice is None:
+        notes.append(
+            say(
+                "The brief asks for {formats}, which cannot be written yet.",
+                formats=listed([FORMAT_NAMES[f] for f in limit.one_of]),
+            )
+        )
+        return "jpeg"
+    return str(choice)

@@ -1,0 +1,434 @@
+"""Reading a file's header: its facts by its content, without decoding a pixel."""
+
+from __future__ import annotations
+
+import io
+import os
+import stat
+import struct
+from dataclasses import replace
+from typing import IO, Any
+
+from PIL import Image, ImageFile, UnidentifiedImageError
+
+from aptandum.core.photo import jpeg_header, limits, profile
+from aptandum.core.photo.facts import (
+    FORMAT_NAMES,
+    ORIENTATION,
+    RESUNIT,
+    TURNED,
+    XRES,
+    YRES,
+    Facts,
+    Format,
+    Mode,
+    io_sentence,
+    shown_name,
+    sniff,
+)
+from aptandum.core.photo.profile import Profile, Space
+from aptandum.core.words import say
+
+
+def read_facts(path: str | os.PathLike[str]) -> Facts:
+    """Facts of a file, from its header. Never raises on a file's contents or absence: what
+    is wrong stands in ``error`` as a sentence naming file and cause."""
+    file = os.fspath(path)
+    name = shown_name(file)
+
+    def failed(cause: str, size: int | None = None) -> Facts:
+        return Facts(file, bytes=size, decodes=False, error=cause)
+
+    try:
+        what = os.stat(file)
+        if stat.S_ISDIR(what.st_mode):
+            return failed(say("{file} is a folder, not a photo.", file=name))
+        if not stat.S_ISREG(what.st_mode):
+            return failed(say("{file} is not an ordinary file.", file=name))
+        with open(file, "rb") as stream:
+            return facts_of(stream, file, what.st_size)
+    except OSError as error:
+        return failed(io_sentence(error, name))
+    except ValueError:  # a path with a NUL in it
+        return failed(say("{file} is not a usable file name.", file=name.replace("\0", "\\0")))
+
+
+def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
+    """Facts of an open file of ``size`` bytes, read from where its content begins."""
+    head = stream.read(16_384)
+    if head[:3] == b"\xff\xd8\xff":
+        plain = jpeg_header.read(stream, head)
+        if plain is not None:
+            return _of_plain_jpeg(plain, file, size)
+    name = shown_name(file)
+    facts = Facts(file, bytes=size, decodes=False)
+    if size == 0:
+        return replace(facts, error=say("{file} is empty.", file=name))
+    stream.seek(0)
+    head = head[:512]
+    format_ = sniff(head)
+    if format_ is None:
+        cause = say(
+            "{file} is not a picture that is understood here (JPEG, PNG, GIF, BMP, TIFF, WebP, "
+            "AVIF).",
+            file=name,
+        )
+        return replace(facts, error=cause)
+    facts = replace(facts, format=format_)
+    try:
+        return _HeaderReader(stream, head, facts).read()
+    except UnidentifiedImageError:
+        cause = say("its header is damaged or cut short")
+    except MemoryError:
+        cause = say("its header asks for more memory than there is")
+    except OSError as error:
+        if error.errno is not None:
+            return replace(facts, error=io_sentence(error, name))
+        cause = say("its header is damaged or cut short")
+    except Exception:  # Pillow raises ValueError, SyntaxError, struct.error, … on hostile bytes
+        cause = say("its header is damaged or cut short")
+    return replace(
+        facts,
+        error=say(
+            "{file} cannot be read as {format}: {cause}.",
+            file=name,
+            format=FORMAT_NAMES[format_],
+            cause=cause,
+        ),
+    )
+
+
+def _of_plain_jpeg(held: jpeg_header.Header, file: str, size: int) -> Facts:
+    """Facts of an ordinary JPEG; as :class:`_HeaderReader` gives them."""
+    wide, high = held.width, held.height
+    known = profile.identify(held.icc) if held.icc else None
+    mode: Mode = "grey" if held.channels == 1 else "rgb"
+    if known is not None and known.channels and known.channels != held.channels:
+        known = Profile(known.description, "untagged", 0, say("it is for another kind of picture"))
+    usable = known is not None and not known.broken
+    ppi: tuple[float | None, float | None] = None, None
+    if held.density is not None and held.density[0] in (1, 2):
+        unit, x, y = held.density
+        ppi = _per_inch(x, y, unit + 1)
+    elif held.resolution is not None:
+        ppi = _per_inch(*held.resolution)
+    space: Space = "untagged" if mode == "rgb" else "grey"
+    if usable:
+        assert known is not None
+        space = known.space
+    turned = held.orientation in TURNED
+    error = None
+    large = limits.too_large(wide, high)
+    if large is not None:
+        error = say("{file} is not opened: {cause}.", file=shown_name(file), cause=large)
+    return Facts(
+        file=file, format="jpeg", width=wide, height=high,
+        oriented_width=high if turned else wide, oriented_height=wide if turned else high,
+        bits=8, mode=mode, alpha=False,
+        icc=(known.description or "unnamed") if usable and known is not None else None,
+        colour_space=space, orientation=held.orientation, ppi_x=ppi[0], ppi_y=ppi[1], bytes=size,
+        frames=1 if error is None else None, progressive=held.progressive,
+        decodes=None if error is None else False, error=error, profile=known,
+        icc_bytes=held.icc if usable else b"", subsampling=held.subsampling,
+        location=held.location,
+    )  # fmt: skip
+
+
+def _positive(value: Any) -> float | None:
+    try:
+        number = float(value)
+    except (TypeError, ValueError, ZeroDivisionError):
+        return None
+    return number if 0 < number < 1e6 else None
+
+
+def tidy_ppi(value: float | None) -> float | None:
+    """Pixels per inch without the dust of its storage.
+
+    Files count per metre or per centimetre in whole numbers, so 300 ppi comes back as
+    299.9994. What lies within half a step per metre (0.0127 ppi) of a whole number is it.
+    """
+    if value is None:
+        return None
+    whole = round(value)
+    return float(whole) if abs(value - whole) <= 0.0128 else round(value, 2)
+
+
+def _per_inch(x: Any, y: Any, unit: int) -> tuple[float | None, float | None]:
+    """Density in TIFF/EXIF terms to ppi; unit 2 is inches, 3 centimetres, 1 none."""
+    across, up = _positive(x), _positive(y)
+    if unit not in (2, 3) or across is None or up is None:
+        return None, None
+    factor = 2.54 if unit == 3 else 1.0
+    return tidy_ppi(across * factor), tidy_ppi(up * factor)
+
+
+class _HeaderReader:
+    def __init__(self, stream: IO[bytes], head: bytes, facts: Facts) -> None:
+        self.stream = stream
+        self.head = head
+        self.facts = facts
+        self.format: Format = facts.format or "jpeg"
+
+    def read(self) -> Facts:
+        kinds = {"jpeg": ("JPEG", "MPO")}.get(self.format, (self.format.upper(),))
+        with Image.open(self.stream, formats=kinds) as image:
+            return self.of(image)
+
+    def of(self, image: ImageFile.ImageFile | Image.Image) -> Facts:
+        width, height = self.stored_size(image)
+        exif = self.exif(image)
+        orientation = self.orientation(image, exif)
+        icc = image.info.get("icc_profile") or b""
+        icc = icc if isinstance(icc, bytes) else b""
+        known = profile.identify(icc) if icc else self.lost_profile(image)
+        mode, bits, alpha = self.pixels(image)
+        if known is not None and known.channels and known.channels != _channels(mode):
+            cause = say("it is for another kind of picture")
+            known = Profile(known.description, "untagged", 0, cause)
+        ppi_x, ppi_y = self.density(image, exif)
+        turned = orientation in TURNED
+        facts = replace(
+            self.facts,
+            width=width,
+            height=height,
+            oriented_width=height if turned else width,
+            oriented_height=width if turned else height,
+            bits=bits,
+            mode=mode,
+            alpha=alpha,
+            icc=None if known is None or known.broken else (known.description or "unnamed"),
+            colour_space=self.space(image, mode, known),
+            orientation=orientation,
+            ppi_x=ppi_x,
+            ppi_y=ppi_y,
+            progressive=self.progressive(image),
+            decodes=None,
+            profile=known,
+            icc_bytes=icc if known is not None and not known.broken else b"",
+            subsampling=self.subsampling(image),
+            location=bool(exif is not None and _gps(exif)),
+            hint=_hint(exif) if exif is not None and known is None else None,
+        )
+        # Counting frames can walk the whole file: not before the size is known to be sane.
+        large = limits.too_large(width, height)
+        if large is None:
+            facts = replace(facts, frames=self.frames(image))
+            if self.format in ("gif", "webp", "avif", "png"):
+                large = limits.too_large(width, height, facts.frames or 1)
+        if large is not None:
+            name = shown_name(self.facts.file)
+            sentence = say("{file} is not opened: {cause}.", file=name, cause=large)
+            facts = replace(facts, error=sentence, decodes=False)
+        return facts
+
+    # -- geometry ------------------------------------------------------------------------
+
+    def stored_size(self, image: Image.Image) -> tuple[int, int]:
+        if self.format == "tiff":  # Pillow has turned the size, but not the orientation tag
+            tags = image.tag_v2  # type: ignore[attr-defined]
+            return int(tags[256]), int(tags[257])
+        return image.size
+
+    def exif(self, image: Image.Image) -> Image.Exif | None:
+        try:
+            return image.getexif()
+        except Exception:  # broken EXIF must not hide the rest of the header
+            return None
+
+    def orientation(self, image: Image.Image, exif: Image.Exif | None) -> int:
+        if self.format in ("gif", "bmp"):
+            return 1
+        value = exif.get(ORIENTATION) if exif is not None else None
+        return int(value) if isinstance(value, int) and 1 <= value <= 8 else 1
+
+    def density(
+        self, image: Image.Image, exif: Image.Exif | None
+    ) -> tuple[float | None, float | None]:
+        info = image.info
+        if self.format == "jpeg":
+            unit = info.get("jfif_unit")
+            if unit in (1, 2) and "jfif_density" in info:
+                x, y = info["jfif_density"]
+                return _per_inch(x, y, {1: 2, 2: 3}[unit])
+        if self.format in ("png", "bmp"):
+            if "dpi" in info:
+                x, y = info["dpi"]
+                return tidy_ppi(_positive(x)), tidy_ppi(_positive(y))
+            if self.format == "bmp":
+                return None, None
+        if self.format == "gif" or exif is None or XRES not in exif or YRES not in exif:
+            return None, None
+        unit = exif.get(RESUNIT, 2)
+        return _per_inch(exif[XRES], exif[YRES], unit if isinstance(unit, int) else 2)
+
+    # -- pixels --------------------------------------------------------------------------
+
+    def pixels(self, image: Image.Image) -> tuple[Mode, int, bool]:
+        mode = image.mode
+        alpha = mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info
+        if self.format == "png":
+            depth, kind = self.head[24], self.head[25]
+            if kind == 3:
+                return "palette", 8, alpha
+            if kind in (0, 4):
+                return ("mono" if depth == 1 else "grey"), depth, alpha or kind == 4
+            return "rgb", depth, alpha or kind == 6
+        if self.format == "tiff":
+            return self.tiff_pixels(image, alpha)
+        if self.format == "gif":
+            return "palette", 8, alpha
+        if self.format == "bmp":
+            return self.bmp_pixels(image, alpha)
+        bits = 8
+        if self.format == "jpeg":
+            bits = int(getattr(image, "bits", 8) or 8)
+        if self.format == "avif":
+            bits = self.avif_bits()
+        names: dict[str, Mode] = {"L": "grey", "LA": "grey", "CMYK": "cmyk", "YCCK": "cmyk"}
+        return names.get(mode, "rgb"), bits, alpha
+
+    def tiff_pixels(self, image: Image.Image, alpha: bool) -> tuple[Mode, int, bool]:
+        tags = image.tag_v2  # type: ignore[attr-defined]
+        bits = tags.get(258, (1,))
+        depth = int(bits[0] if isinstance(bits, (tuple, list)) else bits)
+        photometric = tags.get(262, 1)
+        extra = tags.get(338, ())
+        extra = extra if isinstance(extra, (tuple, list)) else (extra,)
+        alpha = alpha or any(kind in (1, 2) for kind in extra)
+        if photometric == 3:
+            return "palette", 8, alpha
+        if photometric == 5:
+            return "cmyk", depth, alpha
+        if photometric in (0, 1):
+            return ("mono" if depth == 1 else "grey"), depth, alpha
+        return "rgb", depth, alpha
+
+    def bmp_pixels(self, image: Image.Image, alpha: bool) -> tuple[Mode, int, bool]:
+        if image.mode == "1":
+            return "mono", 1, alpha
+        if image.mode in ("P", "L"):
+            depth = struct.unpack_from("<H", self.head, 28)[0] if len(self.head) >= 30 else 8
+            if depth == 1 and self.black_and_white(image):
+                return "mono", 1, alpha
+            return ("grey" if image.mode == "L" else "palette"), 8, alpha
+        return "rgb", 8, alpha
+
+    def black_and_white(self, image: Image.Image) -> bool:
+        if image.mode == "L":
+            return True
+        colours = image.getpalette() or []
+        return {tuple(colours[i : i + 3]) for i in (0, 3)} == {(0, 0, 0), (255, 255, 255)}
+
+    def avif_bits(self) -> int:
+        self.stream.seek(0)
+        head = self.stream.read(4096)
+        at = head.find(b"av1C")
+        if at < 0 or at + 7 > len(head):
+            return 8
+        flags = head[at + 6]
+        return (12 if flags & 0x20 else 10) if flags & 0x40 else 8
+
+    def frames(self, image: Image.Image) -> int:
+        if self.format == "jpeg":
+            return 1
+        if self.format == "tiff":
+            return self.tiff_pages(image)
+        return int(getattr(image, "n_frames", 1) or 1)
+
+    def tiff_pages(self, image: Image.Image) -> int:
+        """Pages that are pictures: reduced copies of another page (tag 254, bit 0) are not."""
+        total = min(int(getattr(image, "n_frames", 1) or 1), 1000)
+        if total == 1:
+            return 1
+        count = 0
+        for i in range(total):
+            image.seek(i)
+            kind = image.tag_v2.get(254, 0)  # type: ignore[attr-defined]
+            count += 0 if isinstance(kind, int) and kind & 1 else 1
+        image.seek(0)
+        return max(1, count)
+
+    def progressive(self, image: Image.Image) -> bool:
+        if self.format == "png":
+            return self.head[28] == 1
+        return bool(image.info.get("progressive") or image.info.get("progression"))
+
+    def subsampling(self, image: Image.Image) -> str | None:
+        layers = getattr(image, "layer", None)
+        if self.format != "jpeg" or not layers or len(layers) < 3:
+            return None
+        h, v = layers[0][1] // max(1, layers[1][1]), layers[0][2] // max(1, layers[1][2])
+        return {(1, 1): "4:4:4", (2, 1): "4:2:2", (2, 2): "4:2:0"}.get((h, v), f"{h}x{v}")
+
+    # -- colour --------------------------------------------------------------------------
+
+    def lost_profile(self, image: Image.Image) -> Profile | None:
+        """A profile that is announced in the file but cannot be put together."""
+        if self.format == "jpeg" and any(
+            marker == "APP2" and data.startswith(b"ICC_PROFILE\0")
+            for marker, data in getattr(image, "applist", ())
+        ):
+            return Profile(None, "untagged", 0, say("a part of it is missing"))
+        if self.format == "png" and b"iCCP" in self.head:
+            return Profile(None, "untagged", 0, say("its contents cannot be read"))
+        return None
+
+    def space(self, image: Image.Image, mode: Mode, known: Profile | None) -> Space:
+        if known is not None and not known.broken:
+            return known.space
+        if mode in ("grey", "mono"):
+            return "grey"
+        if mode == "cmyk":
+            return "cmyk"
+        if self.format == "png" and "srgb" in image.info:
+            return "srgb"
+        return self.signalled()
+
+    def signalled(self) -> Space:
+        """Colour told by code points (ITU-T H.273) instead of a profile: AVIF and PNG."""
+        if self.format not in ("avif", "png"):
+            return "untagged"
+        self.stream.seek(0)
+        head = self.stream.read(4096)
+        mark = b"nclx" if self.format == "avif" else b"cICP"
+        at = head.find(mark)
+        if at < 0 or at + 8 > len(head):
+            return "untagged"
+        if self.format == "avif":
+            primaries, transfer = struct.unpack_from(">HH", head, at + 4)
+        else:
+            primaries, transfer = head[at + 4], head[at + 5]
+        if transfer == 13:
+            codes: dict[int, Space] = {1: "srgb", 12: "display-p3"}
+            return codes.get(primaries, "other")
+        return "untagged" if primaries == 2 else "other"
+
+
+def _channels(mode: Mode) -> int:
+    return {"grey": 1, "mono": 1, "cmyk": 4}.get(mode, 3)
+
+
+def _gps(exif: Image.Exif) -> bool:
+    try:
+        place = exif.get_ifd(0x8825)
+    except Exception:  # a broken directory tells no place
+        return False
+    return bool(2 in place or 4 in place)
+
+
+def _hint(exif: Image.Exif) -> Space | None:
+    """The optional colour space of a camera file (DCF 2.0): interoperability index ``R03``, with
+    an EXIF colour space that is not sRGB's 1."""
+    try:
+        inner = exif.get_ifd(0x8769)
+        index = str(exif.get_ifd(0xA005).get(1) or inner.get(0xA005) or "").strip("\0 ")
+        colour = inner.get(0xA001)
+    except Exception:  # a broken directory hints at nothing
+        return None
+    return "adobe-rgb" if colour == 2 or (index == "R03" and colour != 1) else None
+
+
+def facts_of_bytes(data: bytes, file: str = "") -> Facts:
+    """Facts of a picture that is in memory; ``file`` names it in messages."""
+    return facts_of(io.BytesIO(data), file, len(data))
