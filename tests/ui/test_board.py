@@ -11,7 +11,7 @@ from PyQt6.QtCore import QMimeData, QPoint, Qt, QUrl
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from aptandum.core.docket.store import save
-from aptandum.ui.board.grid import COL, HEAD, ROW, SIDE
+from aptandum.ui.board.grid_plane import COL, HEAD, ROW, SIDE
 from driving import drop
 from samples import DEMO, scene
 

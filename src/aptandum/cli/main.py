@@ -50,6 +50,7 @@ from aptandum.cli.many import (
     reasons,
     workers_for,
 )
+from aptandum.cli.rulebooks import rulebook_app
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, batch
 from aptandum.core.docket.reported import gather
@@ -58,33 +59,36 @@ from aptandum.core.docket.takeover import find
 from aptandum.core.file.write import WriteError
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import Findings
-from aptandum.core.photo.decode import full_facts, open_photo
+from aptandum.core.photo.decode import full_facts
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.report import Entry, Report, write_report
-from aptandum.core.rulebook.contradictions import contradictions
-from aptandum.core.rulebook.editions import compare as compare_editions
-from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.toml import read_rulebook
-from aptandum.core.sizes.conflicts import changes, contradiction, possible
-from aptandum.core.sizes.region import allowed, largest_cut
-from aptandum.core.sizes.said import change_said, describe
 
 SIGNS = {"meets": "=", "misses": "≠", "advises": "≈", "asks": "◉", "unknown": "?", "idle": "–"}
+
+
 STYLES = {
     "meets": "green", "misses": "red", "advises": "yellow", "asks": "magenta", "unknown": "dim",
     "idle": "dim",
 }  # fmt: skip
 
+
 Opener = Callable[..., int]
+
+
 app = typer.Typer(
     no_args_is_help=False,
     add_completion=False,
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
-rulebook_app = typer.Typer(help="Rulebooks: what is on the shelf, and whether a file is sound.")
+
+
 app.add_typer(rulebook_app, name="rulebook")
+
+
 audits.add_to(app)
+
+
 handing.add_to(app)
 
 
@@ -362,111 +366,6 @@ def report_command(
     elif not all(entry.ready for entry in found.entries):
         status = max(status, MISSES)
     raise Stop(status)
-
-
-@rulebook_app.command("list")
-def list_books(rulebook: Books = None, as_json: Json = False) -> None:
-    """Bodies and briefs on the shelf."""
-    for book in shelf_of(rulebook).rulebooks:
-        for brief in book.briefs:
-            name = f"{book.body.id}/{brief.id}"
-            if as_json:
-                json_line({"brief": name, "title": brief.title, "body": book.body.name,
-                       "edition": book.body.edition, "clauses": len(brief.clauses),
-                       "optional": brief.optional})  # fmt: skip
-            else:
-                out_line(
-                    f"{name:40} {brief.title} · {book.body.name}, edition {book.body.edition or '-'}"
-                )
-    raise Stop(MEETS)
-
-
-@rulebook_app.command()
-def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = False) -> None:
-    """Whether a rulebook file is sound; otherwise all that is wrong with it, by line. Clauses
-    that contradict one another are named as well, with exit status 1."""
-    try:
-        book = read_rulebook(file)
-    except RulebookError as error:
-        for problem in error.problems:
-            if as_json:
-                json_line({"file": problem.file, "line": problem.line, "where": problem.where,
-                       "stood": problem.stood, "expected": problem.expected})  # fmt: skip
-            else:
-                out_line(str(problem))
-        raise Stop(UNREADABLE) from None
-    against = [(b, found) for b in book.briefs for found in contradictions(b)]
-    for brief, found in against:
-        line = max(clause.line for clause in found.clauses)
-        if as_json:
-            json_line({"file": file, "line": line, "where": brief.id, "stood": found.says,
-                   "expected": "clauses that can be met together"})  # fmt: skip
-        else:
-            out_line(f"{name_of(file)}:{line}: {brief.id}: {found.says}")
-    if against:
-        raise Stop(MISSES)
-    if not as_json:
-        n = len(book.briefs)
-        out_line(f"{name_of(file)}: sound, {n} brief{'s' if n != 1 else ''}")
-    raise Stop(MEETS)
-
-
-@rulebook_app.command()
-def compare(
-    older: Annotated[str, typer.Argument(metavar="OLDER")],
-    newer: Annotated[str, typer.Argument(metavar="NEWER")],
-    as_json: Json = False,
-) -> None:
-    """What changed between two rulebook files, clause by clause."""
-    try:
-        old, new = read_rulebook(older), read_rulebook(newer)
-    except RulebookError as error:
-        err_line(str(error))
-        raise Stop(UNREADABLE) from None
-    for d in compare_editions(old, new):
-        if as_json:
-            json_line({"kind": d.kind, "brief": d.brief, "clause": d.clause, "title": d.title,
-                   "before": d.before or None, "after": d.after or None})  # fmt: skip
-        else:
-            out_line(f"{d.brief or '-'}: {d.kind}: {d.title}: {d.before or '-'} → {d.after or '-'}")
-    raise Stop(MEETS)
-
-
-@rulebook_app.command()
-def sizes(
-    brief: Annotated[str, typer.Argument(metavar="BOOK/BRIEF")],
-    photo: Annotated[str, typer.Option("--for", help="A photo to answer for.")] = "",
-    rulebook: Books = None,
-    as_json: Json = False,
-) -> None:
-    """The sizes that a brief allows, and what a photo can give."""
-    wanted = brief_of(brief, rulebook)
-    size = None
-    if photo:
-        try:
-            size = open_photo(photo).facts.size
-        except PhotoError as error:
-            err_line(str(error))
-            raise Stop(UNREADABLE) from None
-    target = allowed(wanted).cut(*size) if size else None
-    if as_json:
-        held = allowed(wanted)
-        shape = target.shape if target else None
-        json_line({
-            "brief": brief, "empty": held.empty, "smallest": held.smallest(),
-            "largest": held.largest(),
-            "contradiction": [clause.id for clause in contradiction(wanted)],
-            "says": describe(wanted, size),
-            "target": target.size if target else None,
-            "enlargement": target.enlargement if target else None,
-            "cut": largest_cut(size, shape) if size and shape else None,
-            "possible": possible(wanted, size) if size else None,
-            "changes": [change_said(c, size) for c in changes(wanted, size)] if size else [],
-        })  # fmt: skip
-    else:
-        for line in describe(wanted, size):
-            out_line(line)
-    raise Stop(MEETS)
 
 
 def _open_commands(opener: Opener) -> dict[str, Callable[[list[str]], int]]:

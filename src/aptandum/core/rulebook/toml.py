@@ -9,10 +9,10 @@ from __future__ import annotations
 import datetime
 import os
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
-from typing import Any, TypeVar, cast
+from typing import Any, cast
 
 import tomlkit
 from tomlkit.exceptions import ParseError
@@ -34,9 +34,10 @@ from aptandum.core.brief.model import (
     Zone,
 )
 from aptandum.core.judge import measures
-from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind, QuantityError, Side
+from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind, Side
 from aptandum.core.rulebook.problems import Problem, RulebookError
-from aptandum.core.rulebook.toml_lines import Path_, line_index
+from aptandum.core.rulebook.toml_lines import Path_
+from aptandum.core.rulebook.toml_tables import TableReader, _shown
 from aptandum.core.words import listed, say
 
 FORMAT = 1
@@ -51,13 +52,7 @@ _LIMITS = ("exactly", "at_least", "at_most", "between", "one_of", "none_of")
 _ANCHORS = ("top", "middle", "bottom", "left", "right")
 
 
-_ID = re.compile(r"[a-z0-9][a-z0-9-]{0,63}")
-
-
 _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
-
-
-T = TypeVar("T")
 
 
 def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
@@ -131,127 +126,10 @@ def draft_briefs(text: str) -> tuple[Brief, ...]:
     return tuple(made)
 
 
-def _shown(value: object) -> str:
-    """What stood there, short enough for a message."""
-    if isinstance(value, str):
-        text = f'"{value}"'
-    elif isinstance(value, bool):
-        text = "true" if value else "false"
-    elif isinstance(value, Mapping):
-        text = say("a table")
-    elif isinstance(value, list):
-        text = "[" + ", ".join(_shown(v) for v in value[:6]) + ("…]" if len(value) > 6 else "]")
-    else:
-        text = str(value)
-    text = " ".join(text.split())
-    return text if len(text) <= 80 else text[:77] + "…"
-
-
-class _Reader:
+class _Reader(TableReader):
     """Walks the parsed file once, gathering problems instead of stopping at the first."""
 
-    def __init__(self, text: str, data: Mapping[str, Any], file: str, beside: Path | None) -> None:
-        self.text = text
-        self.data = data
-        self.file = file
-        self.beside = beside
-        self.lines = line_index(text)
-        self.problems: list[Problem] = []
-
     # -- problems and typed access -------------------------------------------------------
-
-    def line(self, path: Path_) -> int:
-        while path and path not in self.lines:
-            path = path[:-1]
-        return self.lines.get(path, 1)
-
-    def problem(self, path: Path_, stood: str, expected: str) -> None:
-        where = ".".join(str(part + 1) if isinstance(part, int) else part for part in path)
-        self.problems.append(Problem(self.file, self.line(path), where, stood, expected))
-
-    def known(self, table: Mapping[str, Any], path: Path_, keys: tuple[str, ...]) -> None:
-        for key in table:
-            if key not in keys:
-                self.problem((*path, str(key)), say('the key "{key}"', key=key), listed(keys))
-
-    def get(
-        self,
-        table: Mapping[str, Any],
-        path: Path_,
-        key: str,
-        check: Callable[[Any], T | None],
-        expected: str,
-        default: T,
-        needed: bool = False,
-    ) -> T:
-        if key not in table:
-            if needed:
-                self.problem(path, say('no "{key}"', key=key), expected)
-            return default
-        value = check(table[key])
-        if value is None:
-            self.problem((*path, key), _shown(table[key]), expected)
-            return default
-        return value
-
-    def text_of(self, table: Mapping[str, Any], path: Path_, key: str, needed: bool = False) -> str:
-        def check(value: Any) -> str | None:
-            if isinstance(value, str) and (value.strip() or not needed):
-                return value
-            return None
-
-        return self.get(table, path, key, check, say("text"), "", needed)
-
-    def quantity(
-        self, table: Mapping[str, Any], path: Path_, key: str, kind: Kind, needed: bool = False
-    ) -> Any:
-        if key not in table:
-            if needed:
-                self.problem(path, say('no "{key}"', key=key), self.expected_of(kind))
-            return None
-        return self.value(table[key], (*path, key), kind, "exact")
-
-    def expected_of(self, kind: Kind) -> str:
-        try:
-            kind.parse(object(), "exact")
-        except QuantityError as error:
-            return str(error)
-        return kind.name  # pragma: no cover - every kind refuses a bare object
-
-    def value(self, value: Any, path: Path_, kind: Kind, side: Side) -> Any:
-        try:
-            return kind.parse(value, side)
-        except QuantityError as error:
-            self.problem(path, _shown(value), str(error))
-            return None
-
-    def table(self, value: Any, path: Path_) -> Mapping[str, Any] | None:
-        if isinstance(value, Mapping):
-            return value
-        self.problem(path, _shown(value), say("a table"))
-        return None
-
-    def tables(self, table: Mapping[str, Any], path: Path_, key: str) -> list[Mapping[str, Any]]:
-        value = table.get(key, [])
-        if not isinstance(value, list) or not all(isinstance(v, Mapping) for v in value):
-            self.problem((*path, key), _shown(value), say("one or more tables"))
-            return []
-        return value
-
-    def picture(self, table: Mapping[str, Any], path: Path_, key: str) -> str | None:
-        """A picture's name; it must lie beside the rulebook, so it may have no folder in it."""
-        if key not in table:
-            return None
-        name = self.text_of(table, path, key, needed=True)
-        if not name:
-            return None
-        plain = name not in (".", "..") and not re.search(r"[/\\\0]", name)
-        if not plain or len(name) > 200:
-            self.problem((*path, key), _shown(name), say("a file name without a folder"))
-            return None
-        if self.beside is not None and not (self.beside / name).is_file():
-            self.problem((*path, key), _shown(name), say("a picture that lies beside the rulebook"))
-        return name
 
     # -- the parts -----------------------------------------------------------------------
 
@@ -274,21 +152,6 @@ class _Reader:
         folder = os.path.abspath(self.beside) if self.beside is not None else ""
         briefs = tuple(replace(brief, folder=folder, body=body.id) for brief in briefs)
         return Rulebook(body, briefs, self.text, self.file)
-
-    def unique(self, ids: list[tuple[str, Path_]], what: str) -> None:
-        seen: set[str] = set()
-        for name, path in ids:
-            if name and name in seen:
-                expected = say("an id that no other {what} here has", what=what)
-                self.problem(path, _shown(name), expected)
-            seen.add(name)
-
-    def id_of(self, table: Mapping[str, Any], path: Path_) -> str:
-        def check(value: Any) -> str | None:
-            return value if isinstance(value, str) and _ID.fullmatch(value) else None
-
-        expected = say("an id of small letters, digits and hyphens")
-        return self.get(table, path, "id", check, expected, "", needed=True)
 
     def body(self) -> Body:
         if "body" not in self.data:
@@ -381,20 +244,6 @@ class _Reader:
         if "allows" not in table:
             return None
         return self.word_list(table["allows"], (*path, "allows"), ALTERATIONS, empty=True)
-
-    def word_list(
-        self, value: Any, path: Path_, words: tuple[str, ...], empty: bool = False
-    ) -> tuple[str, ...]:
-        entries = value if isinstance(value, list) else [value]
-        if not entries and not empty:
-            self.problem(path, _shown(value), listed(words))
-        good = []
-        for entry in entries:
-            if isinstance(entry, str) and entry in words:
-                good.append(entry)
-            else:
-                self.problem(path, _shown(entry), say("one of {words}", words=listed(words)))
-        return tuple(good)
 
     # -- clauses ---------------------------------------------------------------------------
 

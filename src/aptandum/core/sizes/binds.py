@@ -15,7 +15,8 @@ from typing import Any, Literal
 from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.model import Limit, Turn
 from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.sizes.cells import Cell, Grow, beside, sliver
+from aptandum.core.sizes.cells import Cell, beside, sliver
+from aptandum.core.sizes.rows import Grow
 
 
 class SizeBind(Bind):

@@ -13,8 +13,9 @@ from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.model import TURNS, Brief, Clause, Strength, Turn
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.sizes.binds import SCALE, TURNED, SizeBind, binds_size
-from aptandum.core.sizes.cells import Cell, Size
+from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.region import allowed, asked, region_of
+from aptandum.core.sizes.rows import Size
 
 _SLACK = Fraction(1, 10**6)  # of an enlargement, as its measure allows
 

@@ -9,7 +9,8 @@ from math import ceil, floor
 
 from aptandum.core.brief.model import Limit
 from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.sizes.cells import Cell, edge
+from aptandum.core.sizes.cells import Cell
+from aptandum.core.sizes.rows import edge
 
 _MM_PER_INCH = Fraction(254, 10)
 _LEAST_PPI, _MOST_PPI = Fraction(1, 1000), Fraction(100_000)

@@ -17,8 +17,9 @@ from math import floor, log
 from aptandum.core.brief.model import TURNS, Brief, Clause, Limit, Strength, Turn
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.sizes.binds import Printed, Resolution, SizeBind, binds_size
-from aptandum.core.sizes.cells import Cell, Size
+from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.prints import Length, at_lengths, lengths, resolutions
+from aptandum.core.sizes.rows import Size
 
 USEFUL = 8
 """Clauses that leave nothing with a side of at least so many pixels contradict one another:

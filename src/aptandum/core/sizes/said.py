@@ -14,9 +14,10 @@ from aptandum.core.figures import (
 )
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.binds import TURNED
-from aptandum.core.sizes.cells import Cell, Size
+from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out
 from aptandum.core.sizes.region import USEFUL, allowed
+from aptandum.core.sizes.rows import Size
 from aptandum.core.words import listed, say
 
 

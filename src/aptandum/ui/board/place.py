@@ -6,10 +6,8 @@ import os
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
-    QAbstractButton,
     QFileDialog,
     QFrame,
     QGridLayout,
@@ -20,91 +18,37 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.brief.binding import BYTES
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import Outcome
 from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
 from aptandum.core.docket.model import Fitting
 from aptandum.core.figures import grouped
-from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
-from aptandum.core.sizes.said import clause_said
-from aptandum.ui import theme
 from aptandum.ui.bench.place import Said
-from aptandum.ui.board.grid import Column, Grid, RowOf
+from aptandum.ui.board.grid import Grid
+from aptandum.ui.board.grid_plane import Column, RowOf
 from aptandum.ui.board.judging import Judging, Row
+from aptandum.ui.board.parts import STANDING_WORDS, Chip, asks
 from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Session
-from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, empty_state, label
 
 _AHEAD = 6
 """Rows above and below the view that are judged next."""
 
+
 _STATED = 200
 """Rows out of view whose files are looked at in one go, by turns."""
 
-_GAP = 8
-"""Pixels to the right of each chip."""
 
 _ROOMY = 1500
 """Width in pixels from which on the bar holds everything side by side."""
 
+
 _WATCH_MS = 4000
 """How often the board looks whether a photo in view has changed or is gone."""
-
-
-class Chip(QAbstractButton):
-    """How many fittings stand so; pressed, only the photos with such a one are shown."""
-
-    def __init__(self, standing: Standing) -> None:
-        super().__init__()
-        self.standing = standing
-        self.count = 0
-        self.shows: bool | None = None
-        self.setCheckable(True)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFixedHeight(28)
-
-    def take(self, count: int) -> None:
-        shown = grouped(count)
-        words = {
-            "misses": t("{n} miss", n=shown), "lost": t("{n} not there", n=shown),
-            "unknown": t("{n} unknown", n=shown), "asks": t("{n} to confirm", n=shown),
-            "advises": t("{n} advise", n=shown), "meets": t("{n} meet", n=shown),
-        }[self.standing]  # fmt: skip
-        shows = count > 0 or self.isChecked()
-        if words == self.text() and shows == self.shows:
-            return
-        self.count, self.shows = count, shows
-        self.setText(words)
-        self.setAccessibleName(t("Show only photos with: {what}", what=words))
-        self.setToolTip(self.accessibleName())
-        # Hidden, a chip would make its whole bar be laid out at once when it comes back, each by
-        # itself; without width, all are laid out together and later.
-        self.setFixedWidth(self.sizeHint().width() + _GAP if shows else 0)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if shows else Qt.FocusPolicy.NoFocus)
-        self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(self.fontMetrics().horizontalAdvance(self.text()) + 46, 28)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        on = self.isChecked()
-        painter.setBrush(theme.colour("blue_soft" if on else "panel"))
-        tone = "blue" if on or self.hasFocus() else "hairline"
-        painter.setPen(QPen(theme.colour(tone), 2 if self.hasFocus() else 1))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1 - _GAP, -1), 4, 4)
-        verdict = "unknown" if self.standing == "lost" else self.standing
-        draw_sign(painter, verdict, QRectF(11, 7, 14, 14))
-        painter.setPen(theme.colour("ink"))
-        painter.setFont(theme.text(13))
-        painter.drawText(self.rect().adjusted(32, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter,
-                         self.text())  # fmt: skip
 
 
 class BoardPlace(QWidget):
@@ -288,7 +232,7 @@ class BoardPlace(QWidget):
             found = self.brief_of(name)
             if found is not None:
                 book, brief = found
-                columns.append(Column(name, brief.title, book.body.name, _asks(brief)))
+                columns.append(Column(name, brief.title, book.body.name, asks(brief)))
             else:
                 columns.append(Column(name, name, t("not on the shelf"), ""))
         wanted = [s for s, chip in self.chips.items() if chip.isChecked()]
@@ -438,7 +382,7 @@ class BoardPlace(QWidget):
         if several:
             ids = self.chosen_fittings()
             counts = tally(grid.cells[i] for i in ids if i in grid.cells)
-            said = ", ".join(f"{n} {_STANDING_WORDS[s]}" for s, n in counts.items() if n)
+            said = ", ".join(f"{n} {STANDING_WORDS[s]}" for s, n in counts.items() if n)
             self.title.setText(t("{n} cells chosen: {m} fittings. {said}", n=len(spots),
                                  m=len(ids), said=said))  # fmt: skip
             return
@@ -597,22 +541,3 @@ class BoardPlace(QWidget):
     def _sort(self) -> None:
         self.worst_first = self.sort.isChecked()
         self._filter()
-
-
-_STANDING_WORDS = {
-    "misses": t("miss"), "lost": t("not there"), "unknown": t("unknown"), "asks": t("to confirm"),
-    "advises": t("advise"), "meets": t("meet"),
-}  # fmt: skip
-
-
-def _asks(brief: Brief) -> str:
-    """A brief's first clause on pixels and its limit on bytes, in a line."""
-    ranked = [(REGISTRY[clause.measure or ""].rank, clause) for clause, _limit in brief.limits()]
-    first = min((pair for pair in ranked if pair[0]), key=lambda pair: pair[0], default=None)
-    chosen = [] if first is None else [first[1]]
-    chosen += [clause for clause, _limit in list(brief.bounding(BYTES))[:1]]
-    words = []
-    for clause in chosen:
-        said = clause_said(clause)
-        words.append((said.partition(", ")[2] or said).removeprefix(t("exactly ")))
-    return " · ".join(words)

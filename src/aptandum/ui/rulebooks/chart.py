@@ -2,11 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from fractions import Fraction
-
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QColor,
     QFontMetricsF,
@@ -16,318 +12,37 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
     QPolygonF,
-    QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QWidget
 
-from aptandum.core.brief.model import Brief, Clause, Limit
 from aptandum.core.brief.registry import binds_of
-from aptandum.core.figures import grouped, show_aspect, show_megapixels, show_size
+from aptandum.core.figures import grouped
 from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.quantity import MM_PER_INCH
 from aptandum.core.sizes.binds import (
-    HEIGHT,
     LONGEST,
-    RESOLUTION,
     SHORTEST,
-    WIDTH,
-    Area,
-    Both,
-    Printed,
-    Proportion,
-    Side,
 )
-from aptandum.core.sizes.conflicts import contradiction, failing, possible
+from aptandum.core.sizes.conflicts import contradiction
 from aptandum.core.sizes.outline import outline
-from aptandum.core.sizes.region import allowed, largest_cut
+from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.said import (
-    change_said,
-    changes,
-    clause_said,
     contradiction_said,
 )
-from aptandum.core.words import listed
 from aptandum.ui import theme
+from aptandum.ui.rulebooks.chart_plane import ChartPlane, Mark, Size, marks
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
 
-Size = tuple[int, int]
-_LEFT, _BOTTOM, _TOP, _RIGHT = 58, 40, 30, 22
 
-
-@dataclass(frozen=True)
-class PhotoPoint:
-    """A photo of the docket by its size as shown, in pixels."""
-
-    photo_id: str
-    name: str
-    size: Size
-
-
-@dataclass(frozen=True)
-class Mark:
-    """One limit of a clause as a line: ``w`` and ``h`` upright and level ones at a number of
-    pixels, ``shape`` from the corner, ``size`` a point, ``area`` a curve."""
-
-    kind: str
-    value: float
-    words: str
-    clause: Clause
-    other: float = 0.0
-
-
-def marks(brief: Brief) -> Iterator[Mark]:
-    """The limits of a brief as lines of the chart."""
-    ppi = brief.bound(RESOLUTION, None)
-    for clause, limit in brief.limits():
-        binds = binds_of(clause.measure)
-        if isinstance(binds, Both):
-            for w, h in limit.one_of:
-                yield Mark("size", w, show_size((w, h)), clause, h)
-        elif isinstance(binds, Proportion):
-            for shape in limit.one_of:
-                yield Mark("shape", float(shape), show_aspect(shape), clause)
-            for bound in (limit.at_least, limit.at_most):
-                if bound is not None:
-                    yield Mark("shape", float(bound), show_aspect(bound), clause)
-        elif isinstance(binds, Area):
-            for words, value in _bounds(limit):
-                said = f"{words} {show_megapixels(value)}".strip()
-                yield Mark("area", value * binds.unit, said, clause)
-        elif isinstance(binds, Printed) and ppi is not None and ppi.one_of:
-            for words, value in _bounds(limit):
-                pixels = value * ppi.one_of[0] / MM_PER_INCH
-                said = f"{words} {grouped(round(pixels))}".strip()
-                yield Mark("h" if binds.axis else "w", pixels, said, clause)
-        elif isinstance(binds, Side):
-            yield from _side_marks(binds, clause, limit)
-
-
-def _side_marks(side: Side, clause: Clause, limit: Limit) -> Iterator[Mark]:
-    for words, value in _bounds(limit):
-        said = f"{words} {grouped(int(value))}".strip()
-        if side == WIDTH:
-            yield Mark("w", value, t("width {limit}", limit=said), clause)
-        elif side == HEIGHT:
-            yield Mark("h", value, t("height {limit}", limit=said), clause)
-        else:  # a line for each way up; the words stand at one of them
-            name = t("longest side") if side == LONGEST else t("shortest side")
-            lying = set(clause.applies) != {"upright"}
-            both = f"{name} {said}"
-            if lying:
-                yield Mark("w", value, both, clause)
-            if "landscape" not in clause.applies or len(clause.applies) > 1:
-                yield Mark("h", value, "" if lying else both, clause)
-
-
-def _bounds(limit: Limit) -> Iterator[tuple[str, float]]:
-    if limit.at_least is not None:
-        yield t("at least"), float(limit.at_least)
-    if limit.at_most is not None:
-        yield t("at most"), float(limit.at_most)
-    for value in limit.one_of:
-        yield "", float(value)
-
-
-class Chart(QWidget):
+class Chart(ChartPlane):
     """Hover, or move the cross-hair with the arrow keys; the wheel or + and - zoom; Page Up and
     Page Down go from photo to photo, Enter or a click opens one on the bench."""
 
-    opened = pyqtSignal(str)
-    read_out = pyqtSignal(str)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.brief: Brief | None = None
-        self.photos: tuple[PhotoPoint, ...] = ()
-        self.at: Size | None = None
-        self.photo: PhotoPoint | None = None
-        self._origin = QPointF(0, 0)
-        self._scale = 0.1
-        self._given: dict[Size, tuple[bool, Size | None]] = {}
-        self._held: tuple[QPointF, QPointF] | None = None
-        self._moved = False
-        self._whole = True
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
-        self.setAccessibleName(t("Chart of allowed sizes"))
-        self.setMinimumSize(260, 220)
-
-    def sizeHint(self) -> QSize:
-        return QSize(520, 480)
-
-    def show_brief(self, brief: Brief | None, photos: Sequence[PhotoPoint]) -> None:
-        """Draw a brief's sizes and the photos; the view goes back to the whole of both."""
-        same = brief is not None and self.brief is not None and brief.id == self.brief.id
-        if brief != self.brief:
-            self._given = {}
-        self.brief, self.photos = brief, tuple(photos)
-        if self.photo not in self.photos:
-            self.photo = None
-        if not same:
-            self.at = None
-        self._say()
-        if not same or self._whole:
-            self.whole()
-        self.update()
-
     # -- the view -----------------------------------------------------------------------------
-
-    def _plot(self) -> QRectF:
-        return QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _BOTTOM)
-
-    def _extent(self, with_photos: bool) -> tuple[float, float]:
-        across, up = [10.0], [10.0]
-        if self.brief is not None:
-            for mark in marks(self.brief):
-                if mark.kind == "size":
-                    across.append(mark.value)
-                    up.append(mark.other)
-                elif mark.kind == "w":
-                    across.append(mark.value)
-                elif mark.kind == "h":
-                    up.append(mark.value)
-                elif mark.kind == "area":
-                    across.append(mark.value**0.5 * 1.5)
-                    up.append(mark.value**0.5 * 1.1)
-            for cell in allowed(self.brief).cells:
-                largest = cell.largest()
-                if largest and max(largest) < MOST_SIDE * 0.9:
-                    across.append(largest[0])
-                    up.append(largest[1])
-        if with_photos or (max(across) <= 10 and max(up) <= 10):
-            across += [photo.size[0] for photo in self.photos]
-            up += [photo.size[1] for photo in self.photos]
-        if max(across) <= 10 and max(up) <= 10:
-            return 4000.0, 3000.0
-        # A brief that limits one side only still shows some of the other.
-        return max(max(across), max(up) * 0.4), max(max(up), max(across) * 0.3)
-
-    def _fit(self, with_photos: bool) -> None:
-        across, up = self._extent(with_photos)
-        plot = self._plot()
-        self._origin = QPointF(0, 0)
-        self._scale = max(1e-4, min(plot.width() / (across * 1.14), plot.height() / (up * 1.18)))
-        self.update()
-
-    def whole(self) -> None:
-        """Show the allowed sizes and all photos."""
-        self._whole = True
-        self._fit(True)
-
-    def only_sizes(self) -> None:
-        """Show the allowed sizes, whatever photos lie outside."""
-        self._whole = False
-        self._fit(False)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        if self._whole:
-            self._fit(True)
-
-    def place(self, width: float, height: float) -> QPointF:
-        """Where a size lies in the widget."""
-        plot = self._plot()
-        return QPointF(
-            plot.left() + (width - self._origin.x()) * self._scale,
-            plot.bottom() - (height - self._origin.y()) * self._scale,
-        )
-
-    def size_at(self, point: QPointF) -> Size:
-        plot = self._plot()
-        w = self._origin.x() + (point.x() - plot.left()) / self._scale
-        h = self._origin.y() + (plot.bottom() - point.y()) / self._scale
-        return max(1, min(MOST_SIDE, round(w))), max(1, min(MOST_SIDE, round(h)))
-
-    def zoom(self, factor: float, about: QPointF) -> None:
-        self._whole = False
-        plot = self._plot()
-        w = self._origin.x() + (about.x() - plot.left()) / self._scale
-        h = self._origin.y() + (plot.bottom() - about.y()) / self._scale
-        self._scale = min(40.0, max(1e-3, self._scale * factor))
-        x = w - (about.x() - plot.left()) / self._scale
-        y = h - (plot.bottom() - about.y()) / self._scale
-        self._origin = QPointF(max(0.0, x), max(0.0, y))
-        self.update()
-
-    def _gives(self, size: Size) -> tuple[bool, Size | None]:
-        """Whether a photo can meet the brief, and the largest cut for it; kept, as every paint
-        asks again."""
-        assert self.brief is not None
-        if size not in self._given:
-            target = allowed(self.brief).cut(*size)
-            cut = largest_cut(size, target.shape) if target is not None else None
-            can = target is not None and possible(self.brief, size)
-            self._given[size] = can, cut
-        return self._given[size]
 
     # -- reading out ----------------------------------------------------------------------------
 
-    def look_at(self, size: Size | None, photo: PhotoPoint | None = None) -> None:
-        if (size, photo) == (self.at, self.photo):
-            return
-        self.at, self.photo = size, photo
-        self._say()
-        self.update()
-
-    def _say(self) -> None:
-        self.setAccessibleDescription(self.said())
-        self.read_out.emit(self.said())
-
-    def said(self) -> str:
-        """The read-out in words."""
-        if self.brief is None:
-            return ""
-        if self.photo is not None:
-            return f"{self.photo.name}, {show_size(self.photo.size)}: {self._photo_said()}"
-        if self.at is None:
-            return contradiction_said(self.brief)
-        shape = show_aspect(Fraction(*self.at))
-        where = f"{show_size(self.at)}, {shape}"
-        wrong = failing(self.brief, self.at)
-        if not wrong:
-            return t("{where}: allowed.", where=where)
-        said = t(
-            "{where}: not allowed, by {clauses}.",
-            where=where,
-            clauses=listed([f"“{clause_said(c)}”" for c in wrong], "and"),
-        )
-        near = allowed(self.brief).nearest(*self.at)
-        if near is not None and max(near) >= 8:
-            said += " " + t("Nearest: {size}.", size=show_size(near))
-        return said
-
-    def _photo_said(self) -> str:
-        assert self.brief is not None and self.photo is not None
-        ways = changes(self.brief, self.photo.size)
-        if ways:
-            names = listed([change_said(way, self.photo.size) for way in ways])
-            return t("cannot meet it; what would: {ways}.", ways=names)
-        target = allowed(self.brief).cut(*self.photo.size)
-        if target is None:
-            return t("no size can be cut.")
-        cut = largest_cut(self.photo.size, target.shape)
-        if target.enlargement > 1 + 1e-9:
-            return t(
-                "largest cut {cut}, which has to be enlarged to {size}.",
-                cut=show_size(cut),
-                size=show_size(target.size),
-            )
-        if cut == target.size:
-            return t("gives {size}.", size=show_size(cut))
-        return t(
-            "largest cut {cut}, written at {size}.", cut=show_size(cut), size=show_size(target.size)
-        )
-
     # -- hands ------------------------------------------------------------------------------------
-
-    def _near(self, point: QPointF) -> PhotoPoint | None:
-        best = None
-        for photo in self.photos:
-            off = (self.place(*photo.size) - point).manhattanLength()
-            if off <= 12 and (best is None or off < best[0]):
-                best = (off, photo)
-        return best[1] if best else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None

@@ -6,26 +6,17 @@ import contextlib
 import datetime
 import re
 from collections.abc import Callable, Mapping
-from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
-    QCheckBox,
-    QGridLayout,
-    QHBoxLayout,
     QLabel,
-    QListWidget,
     QListWidgetItem,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
 )
 
-from aptandum.core.brief.model import TURNS, Brief, Rulebook
-from aptandum.core.judge.measure import GROUPS
-from aptandum.core.judge.measures import REGISTRY, STATED
+from aptandum.core.brief.model import Brief, Rulebook
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import Kind
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
@@ -35,12 +26,8 @@ from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebo
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
-from aptandum.ui.rulebooks.extras import Extras
-from aptandum.ui.rulebooks.fields import Line
+from aptandum.ui.rulebooks.form_fields import ASK, FormFields
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import Choice, button, hairline, label
-
-ASK = "ask"
 
 
 def id_from(title: str) -> str:
@@ -59,7 +46,7 @@ def example(kind: Kind) -> str:
     }.get(kind.name, "")  # fmt: skip
 
 
-class Form(QWidget):
+class Form(FormFields):
     """Holds a rulebook's text; every field changes one place of it, and what a person wrote by
     hand stays."""
 
@@ -76,202 +63,37 @@ class Form(QWidget):
         self.brief = 0
         self.clause = 0
         self._filling = False
-        self._lay_out()
-        self._order()
+        self._connect()
         self.begin(None)
 
-    # -- laying out ---------------------------------------------------------------------------
-
-    def _lay_out(self) -> None:
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.setSpacing(0)
-        inner = QWidget()
-        inner.setProperty("role", "panel")
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(16, 10, 16, 12)
-        column.setSpacing(7)
-        self._body_fields(column)
-        column.addWidget(hairline())
-        self._brief_fields(column)
-        column.addWidget(hairline())
-        self._clause_fields(column)
-        column.addWidget(hairline())
-        self.extras = Extras()
-        self.extras.changed.connect(self._extra)
-        column.addWidget(self.extras)
-        column.addStretch(1)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setWidget(inner)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        outer.addWidget(scroll, 1)
-        outer.addWidget(hairline())
-        foot = QWidget()
-        foot.setProperty("role", "panel")
-        low = QVBoxLayout(foot)
-        low.setContentsMargins(16, 8, 16, 10)
-        self.state = label("", "second", wrap=True)
-        low.addWidget(self.state)
-        row = QHBoxLayout()
-        self.save_button = button(t("Save rulebook…"), "act", self.save_asked.emit)
-        self.back_button = button(t("Step back"), "", self.step_back)
-        self.close_button = button(t("Put away"), "", self.closed.emit)
-        row.addWidget(self.save_button)
-        row.addWidget(self.back_button)
-        row.addStretch(1)
-        row.addWidget(self.close_button)
-        low.addLayout(row)
-        outer.addWidget(foot)
-
-    def _grid(self, column: QVBoxLayout) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(5)
-        grid.setColumnMinimumWidth(0, 78)
-        grid.setColumnStretch(1, 3)
-        grid.setColumnStretch(3, 2)
-        column.addLayout(grid)
-        return grid
-
-    def _put(self, grid: QGridLayout, row: int, name: str, field: QWidget, at: int = 0) -> None:
-        said = label(name, "second")
-        said.setBuddy(field)
-        grid.addWidget(said, row, at)
-        span = 3 if at == 0 and isinstance(field, Line) and field.property("wide") else 1
-        grid.addWidget(field, row, at + 1, 1, span)
-
-    def _body_fields(self, column: QVBoxLayout) -> None:
-        column.addWidget(label(t("Body"), "title"))
-        grid = self._grid(column)
-        self.body: dict[str, Line] = {}
-        for row, (key, name, hint, at) in enumerate(
-            (
-                ("name", t("Name"), "Pier Office", 0),
-                ("id", t("Id"), "pier-office", 2),
-                ("source", t("Source"), t("where the rules are published"), 0),
-                ("edition", t("Edition"), "1", 2),
-                ("url", t("Address"), "https://pier-office.example/rules", 0),
-                ("read_on", t("Read on"), "2026-11-25", 2),
-            )
-        ):
-            field = Line(f"{t('Body')}: {name}", hint)
-            field.textEdited.connect(lambda _text, key=key: self._body_typed(key))
-            self.body[key] = field
-            self._put(grid, row // 2, name, field, at)
-
-    def _brief_fields(self, column: QVBoxLayout) -> None:
-        top = QHBoxLayout()
-        top.addWidget(label(t("Brief"), "title"))
-        self.briefs = Choice()
-        self.briefs.setAccessibleName(t("Which brief of this rulebook"))
+    def _connect(self) -> None:
+        """Every field changes the text as it is typed in."""
+        for key, line in self.body.items():
+            line.textEdited.connect(lambda _text, key=key: self._body_typed(key))
         self.briefs.activated.connect(self._go_brief)
-        top.addWidget(self.briefs, 1)
-        self.add_brief_button = button(t("Add a brief"), "link", self.add_brief)
-        self.drop_brief_button = button(t("Take out"), "link", self.drop_brief)
-        top.addWidget(self.add_brief_button)
-        top.addWidget(self.drop_brief_button)
-        column.addLayout(top)
-        grid = self._grid(column)
-        self.title_field = Line(t("Brief: title"), t("what the picture is for"))
         self.title_field.textEdited.connect(self._title_typed)
-        self.id_field = Line(t("Brief: id"), "notice")
         self.id_field.textEdited.connect(
             lambda text: self._change(write.set_brief(self.text, self.brief, "id", text))
         )
-        self.optional = QCheckBox(t("optional: a body may be served without it"))
         self.optional.toggled.connect(self._optional_set)
-        self._put(grid, 0, t("Title"), self.title_field)
-        self._put(grid, 0, t("Id"), self.id_field, 2)
-        grid.addWidget(self.optional, 1, 1, 1, 3)
-
-    def _clause_fields(self, column: QVBoxLayout) -> None:
-        top = QHBoxLayout()
-        top.addWidget(label(t("Clauses"), "title"))
-        top.addStretch(1)
-        self.add_button = button(t("Add a clause"), "link", self.add_clause)
-        self.drop_button = button(t("Take out"), "link", self.drop_clause)
-        top.addWidget(self.add_button)
-        top.addSpacing(8)
-        top.addWidget(self.drop_button)
-        column.addLayout(top)
-        self.clauses = QListWidget()
-        self.clauses.setAccessibleName(t("Clauses of this brief"))
-        self.clauses.setFixedHeight(112)
+        self.extras.changed.connect(self._extra)
         self.clauses.currentRowChanged.connect(self._go_clause)
-        column.addWidget(self.clauses)
-        grid = self._grid(column)
-        self.measure = Choice()
-        self.measure.setAccessibleName(t("What is measured"))
-        self.measure.setMaxVisibleItems(24)
-        for group in GROUPS:
-            for name, measure in STATED.items():
-                if measure.group == group:
-                    self.measure.addItem(measure.title, name)
-        self.measure.addItem(t("A question for a person"), ASK)
         self.measure.currentIndexChanged.connect(self._measure_set)
-        self.form = Choice()
-        self.form.setAccessibleName(t("Kind of limit"))
-        self.form.currentIndexChanged.connect(lambda: self._clause_typed())
-        self.low = Line(t("Limit"))
-        self.high = Line(t("Upper limit"))
-        for field in (self.low, self.high):
+        for choice in (self.form, self.strength):
+            choice.currentIndexChanged.connect(lambda: self._clause_typed())
+        for field in (self.low, self.high, self.quote, self.note):
             field.textEdited.connect(lambda _text: self._clause_typed())
-        self.and_ = label(t("and"), "second")
-        limits = QHBoxLayout()
-        limits.setSpacing(8)
-        limits.addWidget(self.form)
-        limits.addWidget(self.low, 1)
-        limits.addWidget(self.and_)
-        limits.addWidget(self.high, 1)
-        self._put(grid, 0, t("Measure"), self.measure)
-        self.strength = Choice()
-        self.strength.setAccessibleName(t("Required or recommended"))
-        self.strength.addItem(t("required"), "must")
-        self.strength.addItem(t("recommended"), "should")
-        self.strength.currentIndexChanged.connect(lambda: self._clause_typed())
-        grid.addWidget(self.strength, 0, 3)
-        self.limit_label = label(t("Limit"), "second")
-        grid.addWidget(self.limit_label, 1, 0)
-        grid.addLayout(limits, 1, 1, 1, 3)
-        self.said = label("", wrap=True)
-        self.said.setMinimumHeight(38)
-        self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        grid.addWidget(self.said, 2, 1, 1, 3)
-        turns = QHBoxLayout()
-        self.turns: dict[str, QCheckBox] = {}
-        for turn in TURNS:
-            box = QCheckBox({"landscape": t("landscape"), "upright": t("upright"),
-                             "square": t("square")}[turn])  # fmt: skip
+        for box in self.turns.values():
             box.toggled.connect(lambda _on: self._clause_typed())
-            self.turns[turn] = box
-            turns.addWidget(box)
-        turns.addWidget(label(t("(none ticked: always)"), "second"))
-        turns.addStretch(1)
-        grid.addWidget(label(t("Only if"), "second"), 3, 0)
-        grid.addLayout(turns, 3, 1, 1, 3)
-        self.quote = Line(t("The body's own words"), t("as the body writes it"))
-        self.note = Line(t("Remark"), t("for readers of the rulebook"))
-        for row, (name, field) in enumerate(
-            ((t("Its words"), self.quote), (t("Remark"), self.note)), start=4
-        ):
-            field.textEdited.connect(lambda _text: self._clause_typed())
-            field.setProperty("wide", True)
-            self._put(grid, row, name, field)
+        for pressed, act in (
+            (self.save_button, self.save_asked.emit), (self.back_button, self.step_back),
+            (self.close_button, self.closed.emit), (self.add_brief_button, self.add_brief),
+            (self.drop_brief_button, self.drop_brief), (self.add_button, self.add_clause),
+            (self.drop_button, self.drop_clause),
+        ):  # fmt: skip
+            pressed.clicked.connect(lambda _on=False, act=act: act())
 
-    def _order(self) -> None:
-        """Tab goes in the reading order."""
-        order = [*(self.body[k] for k in ("name", "id", "source", "edition", "url", "read_on")),
-                 self.briefs, self.add_brief_button, self.drop_brief_button, self.title_field,
-                 self.id_field, self.optional, self.add_button, self.drop_button, self.clauses,
-                 self.measure, self.strength, self.form, self.low, self.high,
-                 *self.turns.values(), self.quote, self.note, *self.extras.order(),
-                 self.save_button,
-                 self.back_button, self.close_button]  # fmt: skip
-        for one, after in pairwise(order):
-            QWidget.setTabOrder(one, after)
+    # -- laying out ---------------------------------------------------------------------------
 
     # -- beginning, going, stepping back --------------------------------------------------------
 

@@ -31,7 +31,8 @@ from aptandum.core.sizes.said import contradiction_said, describe
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.rulebooks.changes import ChangesView
-from aptandum.ui.rulebooks.chart import Chart, PhotoPoint
+from aptandum.ui.rulebooks.chart import Chart
+from aptandum.ui.rulebooks.chart_plane import PhotoPoint
 from aptandum.ui.rulebooks.clauses import ClauseList
 from aptandum.ui.rulebooks.form import Form
 from aptandum.ui.rulebooks.shelf_list import ShelfList

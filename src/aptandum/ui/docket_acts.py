@@ -1,0 +1,176 @@
+"""The docket's file: opened, saved, left, and dropped on the window."""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import (
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+)
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QMessageBox,
+)
+
+from aptandum.ui.asking import where_to_save
+from aptandum.ui.photo_acts import PhotoWindow
+from aptandum.ui.strings import t
+
+_MANY = 4
+"""Photos dropped at once, from which on they go to the board."""
+
+
+_DISK_MS = 3000
+"""How often it is seen whether the docket's file has been changed by somebody else."""
+
+
+def demo_path() -> Path:
+    return Path(str(resources.files("aptandum.data").joinpath("demo/vessary.docket")))
+
+
+class DocketWindow(PhotoWindow):
+    """The window, as far as dockets are opened, saved and left."""
+
+    def watch_disk(self) -> None:
+        """See from time to time whether somebody else has changed the docket's file."""
+        watch = QTimer(self)
+        watch.setInterval(_DISK_MS)
+        watch.timeout.connect(self.session.dockets.watch)
+        watch.start()
+        self.handing.look_for_orphans()
+
+    def open_fitting(self, fitting_id: str) -> None:
+        """From the board to the bench."""
+        if self.session.model.lay(fitting_id):
+            self.go("bench")
+
+    def ask_docket(self) -> None:
+        found, _ = QFileDialog.getOpenFileName(self, t("Open docket"), "", "Docket (*.docket)")
+        if found and self.may_leave():
+            self.session.dockets.load(Path(found))
+
+    def open_recent(self, path: str) -> None:
+        if self.may_leave():
+            self.session.dockets.load(Path(path))
+
+    def open_demo(self) -> None:
+        if self.may_leave() and self.session.dockets.load(demo_path(), keep_path=False):
+            self.bench.open_station("frame")
+
+    def new_docket(self) -> None:
+        if self.may_leave():
+            self.session.dockets.new()
+
+    def save(self) -> None:
+        """Save the docket; where another program has changed its file meanwhile, ask first."""
+        path = self.session.store.path
+        if path is None:
+            path = where_to_save(self, t("Save docket"), "", {t("Docket"): ".docket"})
+            if path is None:
+                return
+        if self.session.dockets.changed_on_disk():
+            self.settle_conflict()
+        else:
+            self.session.dockets.save(path)
+
+    def settle_conflict(self) -> None:
+        """The docket's file holds another's changes: a person says whose stand."""
+        path, dockets = self.session.store.path, self.session.dockets
+        if path is None:
+            return
+        box = QMessageBox(self)
+        box.setText(
+            t("{file} has been changed on the disk since it was opened here: by another window or "
+              "program.", file=path.name)
+        )  # fmt: skip
+        box.setInformativeText(
+            t("Keep mine: what is there is written over. Take theirs: this window shows what is "
+              "there, and yours can be had back by Undo. Save beside: both are kept, as two "
+              "files.")
+        )  # fmt: skip
+        mine = box.addButton(t("Keep mine"), QMessageBox.ButtonRole.DestructiveRole)
+        theirs = box.addButton(t("Take theirs"), QMessageBox.ButtonRole.ActionRole)
+        beside = box.addButton(t("Save beside"), QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(t("Cancel"), QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(beside)
+        box.exec()
+        pressed = box.clickedButton()
+        if pressed is mine:
+            dockets.save(path, over_changes=True)
+        elif pressed is theirs:
+            dockets.take_theirs()
+        elif pressed is beside:
+            dockets.save_beside()
+
+    def may_leave(self) -> bool:
+        """Ask before unsaved changes would be lost."""
+        docket = self.session.docket
+        if self.session.store.is_saved or not self.isVisible():
+            return True
+        box = QMessageBox(self)
+        box.setText(t("“{name}” has changes that are not saved.", name=docket.title))
+        save = box.addButton(t("Save docket"), QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton(t("Leave without saving"), QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(t("Stay"), QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is save:
+            self.save()
+            return self.session.docket == self.session.store.saved
+        return box.clickedButton() is leave
+
+    def next_fitting(self, way: int) -> None:
+        bench, fittings = self.session.bench, self.session.docket.fittings
+        if bench is None or len(fittings) < 2:
+            return
+        at = [f.id for f in fittings].index(bench.fitting.id)
+        self.session.model.lay(fittings[(at + way) % len(fittings)].id)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        assert event is not None
+        data = event.mimeData()
+        if data is not None and data.hasUrls():
+            event.acceptProposedAction()
+            self.start.field.over = True
+            self.start.field.update()
+
+    def dragLeaveEvent(self, event: object) -> None:
+        self.start.field.over = False
+        self.start.field.update()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        assert event is not None
+        self.dragLeaveEvent(event)
+        data = event.mimeData()
+        paths = [url.toLocalFile() for url in data.urls() if url.isLocalFile()] if data else []
+        if not paths:
+            return
+        event.acceptProposedAction()
+        dockets = [path for path in paths if path.endswith(".docket")]
+        if dockets and self.may_leave():
+            self.session.dockets.load(Path(dockets[0]))
+        books = [path for path in paths if path.endswith(".toml")]
+        for path in books:
+            if self.rulebooks.read(path):
+                self.go("rulebooks")
+        photos = [path for path in paths if path not in dockets and path not in books]
+        many = len(photos) > _MANY or any(Path(path).is_dir() for path in photos)
+        if photos and (many or self.places.currentWidget() is self.board):
+            self.take_many(photos)
+        elif photos:
+            self.take_photos(photos)
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        assert event is not None
+        if not self.rulebooks.may_close() or not self.may_leave():
+            event.ignore()
+            return
+        self.board.stop()
+        self.handing.stop()
+        self.session.stop()
+        if self.session.autosave.keeper is not None:
+            self.session.autosave.keeper.forget()
+        event.accept()

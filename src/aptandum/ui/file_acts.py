@@ -1,0 +1,173 @@
+"""The finished file: written, copied, reported on, handed over."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PyQt6.QtCore import QUrl
+from PyQt6.QtGui import (
+    QDesktopServices,
+)
+from PyQt6.QtWidgets import (
+    QApplication,
+    QDialog,
+)
+
+from aptandum.core.brief.model import turn_of
+from aptandum.core.file.names import free
+from aptandum.core.judge.placing import bands
+from aptandum.ui import preferences
+from aptandum.ui.asking import where_to_save
+from aptandum.ui.bench.cards.handed import mime_of
+from aptandum.ui.bench.cards.proof import ProofCard
+from aptandum.ui.carry_dialog import CarryDialog
+from aptandum.ui.desk.handing import Prepared
+from aptandum.ui.desk.sending import SendDialog
+from aptandum.ui.docket_acts import DocketWindow
+from aptandum.ui.ruler import RulerDialog
+from aptandum.ui.strings import t
+from aptandum.ui.write_dialog import WriteDialog
+
+
+class FileWindow(DocketWindow):
+    """The window, as far as finished files go out."""
+
+    def hand_over(self) -> None:
+        """Hand over the file of the fitting on the bench; it is proved first."""
+        if self.session.bench is not None:
+            self.handing.prepare([self.session.bench.fitting.id])
+        else:
+            self.session.tell(t("There is no fitting on the bench to hand over."), "note")
+
+    def hand_all(self) -> None:
+        """Hand over every fitting of the docket; each is proved first."""
+        ids = [fitting.id for fitting in self.session.docket.fittings]
+        if ids:
+            self.handing.prepare(ids)
+        else:
+            self.session.tell(t("There is no fitting to hand over yet."), "note")
+
+    def send_dialog(self, files: Sequence[Prepared]) -> SendDialog:
+        return SendDialog(files, self)
+
+    def ask_send(self, files: Sequence[Prepared]) -> None:
+        """Say what goes to whom, and send it when that is pressed."""
+        dialog = self.send_dialog(files)
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self.handing.send(dialog.chosen())
+            self.go("desk")
+            self.desk.show_view("handed")
+
+    def carry_dialog(self) -> CarryDialog | None:
+        bench = self.session.bench
+        if bench is None:
+            return None
+        here = bench.fitting.photo
+        others = [entry for entry in self.session.docket.photos if entry.id != here]
+        if not others:
+            self.session.tell(t("There is no other photo in this docket yet."), "note")
+            return None
+        frame = bench.line.frame
+        marks = bool(bands(bench.brief, turn_of(*frame.output)))
+        return CarryDialog(others, bench.brief.title, marks, self)
+
+    def ask_carry(self) -> None:
+        dialog = self.carry_dialog()
+        if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
+            self.session.marking.carry(dialog.chosen, dialog.way)
+
+    def ruler_dialog(self) -> RulerDialog:
+        screen = self.screen()
+        ratio = self.devicePixelRatioF()
+        said = screen.physicalDotsPerInch() * ratio if screen is not None else 96.0 * ratio
+        return RulerDialog(ratio, preferences.screen_ppi() or said, self)
+
+    def ask_ruler(self) -> None:
+        """Lay a ruler on the screen; every true size follows it."""
+        if self.ruler_dialog().exec() == QDialog.DialogCode.Accepted:
+            self.bench.in_place.update()
+            scene = self.bench.in_place.scene
+            if scene is not None:
+                scene.update()
+
+    def write_dialog(self) -> WriteDialog | None:
+        bench = self.session.bench
+        if bench is None:
+            return None
+        proof = bench.proof
+        name = proof.suggested if proof else bench.line.file.name
+        if proof is None:
+            ready = t("The file is made and read back first.")
+        else:
+            summary = proof.findings.summary()
+            ready = (
+                t("Ready.") if summary == t("all met") else t("This file: {what}.", what=summary)
+            )
+        supplied = [entry.path for entry in self.session.docket.photos]
+        folder, counted = Path(bench.photo.path).parent, bench.line.file.counted
+        name = free(folder / name, counted).name if counted else name
+        return WriteDialog(folder, name, supplied, ready, counted, self)
+
+    def ask_write(self) -> None:
+        dialog = self.write_dialog()
+        if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
+            self.session.making.write(dialog.target(), dialog.replace.isChecked())
+
+    def answer(self, met: bool) -> None:
+        """Answer the question that is asked at the Proof station; elsewhere, go there first."""
+        card = self.bench.cards["proof"]
+        if self.session.bench is None or not isinstance(card, ProofCard):
+            return
+        if self.bench.open_name != "proof":
+            self.bench.open_station("proof")
+        elif not card.asks.isHidden():
+            card.asks.answer(met)
+
+    def copy_file(self) -> None:
+        """Put the proved file on the clipboard, as a file."""
+        data = mime_of(self.session)
+        clipboard = QApplication.clipboard()
+        if data is None or clipboard is None:
+            self.session.tell(t("There is no proved file yet: conform first."), "note")
+            return
+        name = Path(data.urls()[0].toLocalFile()).name
+        clipboard.setMimeData(data)
+        self.session.tell(t("On the clipboard: {file}", file=name), "done")
+
+    def open_folder(self) -> None:
+        """Show the folder that the file was written to in the system's own file manager."""
+        bench = self.session.bench
+        if bench is None or bench.written is None:
+            self.session.tell(t("The file is not written to a folder yet."), "note")
+            return
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(bench.written.parent)))
+
+    def ask_report(self) -> None:
+        """Ask where the conformity report goes, and write it."""
+        bench = self.session.bench
+        if bench is None or bench.proof is None:
+            self.session.tell(t("There is no proved file to report on yet: conform first."), "note")
+            return
+        folder = bench.written.parent if bench.written else Path(bench.photo.path).parent
+        target = self._report_target(folder, Path(bench.proof.suggested).stem)
+        if target is not None:
+            self.session.reports.write_report(target)
+
+    def ask_docket_report(self) -> None:
+        """Ask where the report on every fitting goes, prove them all, and write it."""
+        docket = self.session.docket
+        if not docket.fittings:
+            self.session.tell(t("There is nothing to report on yet."), "note")
+            return
+        here = self.session.store.path
+        folder = here.parent if here is not None else Path(docket.photos[0].path).parent
+        target = self._report_target(folder, docket.title or t("Untitled docket"))
+        if target is not None:
+            self.session.reports.write_docket_report(target)
+
+    def _report_target(self, folder: Path, stem: str) -> Path | None:
+        """Where a report goes, as a person says; its ending says what it is."""
+        first = free(folder / f"{stem}-{t('report')}.html")
+        kinds = {t("Web page, one file"): ".html", "PDF": ".pdf"}
+        return where_to_save(self, t("Conformity report"), str(first), kinds)

@@ -1,0 +1,107 @@
+"""Photos come in: by a dialog, a drop, the clipboard, or from where they were moved."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QMessageBox,
+)
+
+from aptandum.core.docket.moved import same
+from aptandum.ui.strings import t
+from aptandum.ui.window import Window
+
+
+class PhotoWindow(Window):
+    """The window, as far as photos are taken in."""
+
+    def take_photos(self, paths: Sequence[str]) -> None:
+        """Take photos into the docket; one that cannot be used is said, and the next goes on."""
+        taken = self.session.photos.take(paths)
+        if taken.troubles:
+            self.session.tell("\n".join(taken.troubles))
+        elif taken.ids:
+            self.message.hide()
+        self.start.show_state()
+        if taken.ids:
+            self._begin(taken.ids[-1])
+
+    def _begin(self, photo_id: str | None = None) -> None:
+        """Start the fitting once both photo and brief are known."""
+        photos = self.session.docket.photos
+        showing_start = self.bench_stack.currentWidget() is self.start
+        brief = self.start.brief
+        if not brief and not showing_start and self.session.bench is not None:
+            brief = self.session.bench.fitting.brief
+        if photos and brief:
+            self.session.model.start_fitting(photo_id or photos[-1].id, brief)
+
+    def ask_photo(self) -> None:
+        pattern = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.avif *.gif *.bmp"
+        found, _ = QFileDialog.getOpenFileNames(
+            self, t("Open photos"), "", f"{t('Photos')} ({pattern});;{t('All files')} (*)"
+        )
+        if found:
+            self.take_photos(found)
+
+    def ask_folder(self) -> None:
+        """Take in the photos of a folder and of those inside it."""
+        folder = QFileDialog.getExistingDirectory(self, t("Add the photos of a folder"))
+        if folder:
+            self.take_many([folder])
+
+    def ask_folder_alone(self) -> None:
+        """Take in the photos of a folder, and leave those inside it."""
+        folder = QFileDialog.getExistingDirectory(self, t("Add the photos of a folder alone"))
+        if folder:
+            self.take_many([folder], deep=False)
+
+    def take_many(self, paths: Sequence[str], deep: bool = True) -> None:
+        """Take in many photos at once; they stand on the board."""
+        self.go("board")
+        self.session.many.take_in(list(paths), deep)
+
+    def paste(self) -> None:
+        """Take in the photos that are on the clipboard, as files."""
+        clipboard = QApplication.clipboard()
+        data = clipboard.mimeData() if clipboard is not None else None
+        urls = data.urls() if data is not None else []
+        paths = [url.toLocalFile() for url in urls if url.isLocalFile()]
+        if paths:
+            self.take_many(paths)
+        else:
+            self.session.tell(t("There are no files on the clipboard."), "note")
+
+    def ask_missing(self) -> None:
+        """Where a photo lies that is not where it was; another picture is asked about first."""
+        entry = self.session.photos.missing()
+        if entry is None:
+            self.session.tell(t("Every photo of this docket is where it should be."), "note")
+            return
+        name = Path(entry.path).name
+        found, _ = QFileDialog.getOpenFileName(self, t("Where is {file}?", file=name))
+        if found and (same(entry, found) or self.may_take_another(name, found)):
+            self._found(entry.id, found)
+
+    def _found(self, photo_id: str, path: str) -> None:
+        """A photo lies elsewhere now; where nothing is on the bench, one of its fittings is laid
+        there."""
+        self.session.photos.found(photo_id, path)
+        fittings = [f for f in self.session.docket.fittings if f.photo == photo_id]
+        if self.session.bench is None and fittings:
+            self.session.model.lay(fittings[0].id)
+
+    def may_take_another(self, name: str, found: str) -> bool:
+        box = QMessageBox(self)
+        box.setText(
+            t("{new} is not the same picture as {old}. Its frames and marks may not fit.",
+              new=Path(found).name, old=name)
+        )  # fmt: skip
+        take = box.addButton(t("Take it"), QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(t("Leave it"), QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        return box.clickedButton() is take

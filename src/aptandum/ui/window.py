@@ -1,0 +1,214 @@
+"""The window: its header, its four places, and the strip of messages."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import (
+    QApplication,
+    QButtonGroup,
+    QComboBox,
+    QHBoxLayout,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QPlainTextEdit,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aptandum.core.figures import grouped
+from aptandum.ui import theme
+from aptandum.ui.bench.bench import BenchPlace
+from aptandum.ui.board.place import BoardPlace
+from aptandum.ui.desk.handing import Handing
+from aptandum.ui.desk.place import DeskPlace
+from aptandum.ui.header import PlaceTab
+from aptandum.ui.rulebooks.place import RulebooksPlace
+from aptandum.ui.session import Session
+from aptandum.ui.start_screen import StartScreen
+from aptandum.ui.strings import t
+from aptandum.ui.widgets import MessageStrip, label
+
+PLACES = ("board", "bench", "rulebooks", "desk")
+
+
+def _place_name(name: str) -> str:
+    return {
+        "board": t("Board"),
+        "bench": t("Bench"),
+        "rulebooks": t("Rulebooks"),
+        "desk": t("Desk"),
+    }[name]
+
+
+class Window(QMainWindow):
+    """The main window without its actions."""
+
+    def __init__(self, session: Session | None = None) -> None:
+        super().__init__()
+        self.session = session or Session(parent=self)
+        self.setWindowTitle("Aptandum")
+        self.setMinimumSize(900, 600)
+        self.resize(1280, 800)
+        self.setAcceptDrops(True)
+        self.message = MessageStrip()
+        self.bench = BenchPlace(self.session)
+        self.start = StartScreen(self.session)
+        self.bench_stack = QStackedWidget()
+        self.bench_stack.addWidget(self.start)
+        self.bench_stack.addWidget(self.bench)
+        self.rulebooks = RulebooksPlace(self.session)
+        self.board = BoardPlace(self.session)
+        self.handing = Handing(self.session)
+        self.desk = DeskPlace(self.session, self.handing)
+        self.places = QStackedWidget()
+        self.menu = QMenu(self)
+        self.all_actions: list[QAction] = []
+        self.undo, self.redo = QAction(self), QAction(self)
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        built = {"board": self.board, "bench": self.bench_stack, "rulebooks": self.rulebooks,
+                 "desk": self.desk}  # fmt: skip
+        for name in PLACES:
+            self.places.addWidget(built[name])
+        self.header = QWidget()
+        self.header.setProperty("role", "panel")
+        self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.header.setFixedHeight(44)
+        self.docket_name = QToolButton()
+        self.docket_name.setAccessibleName(t("Menu"))
+        self.docket_name.setToolTip(t("Menu (Alt+M)"))
+        self.docket_name.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.docket_name.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
+        self.docket_name.clicked.connect(self.open_menu)
+        self.contents = label("", "second")
+        self.saved = label("", "second")
+        self.tabs: dict[str, PlaceTab] = {}
+        group = QButtonGroup(self)
+        row = QHBoxLayout(self.header)
+        row.setContentsMargins(10, 0, 16, 0)
+        left, right = QHBoxLayout(), QHBoxLayout()
+        left.addWidget(self.docket_name)
+        left.addWidget(self.contents)
+        left.addStretch(1)
+        row.addLayout(left, 1)
+        for i, name in enumerate(PLACES):
+            tab = PlaceTab(_place_name(name), f"Ctrl+{i + 1}")
+            tab.clicked.connect(lambda _on, name=name: self.go(name))
+            group.addButton(tab)
+            self.tabs[name] = tab
+            row.addWidget(tab)
+        right.addStretch(1)
+        right.addWidget(self.saved)
+        row.addLayout(right, 1)
+        line = QWidget()
+        line.setFixedHeight(1)
+        self.header_line = line
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.header)
+        column.addWidget(line)
+        column.addWidget(self.message)
+        column.addWidget(self.places, 1)
+        self.setCentralWidget(whole)
+        self._restyle()
+
+    def _restyle(self) -> None:
+        QApplication.setPalette(theme.qt_palette())
+        self.setStyleSheet(theme.style_sheet())
+        self.header_line.setStyleSheet(f"background: {theme.palette().hairline}")
+        self.docket_name.setStyleSheet(
+            "QToolButton { border: 2px solid transparent; border-radius: 4px; background: transparent;"
+            " font-size: 15px; font-weight: 600; padding: 3px 4px; }"
+            f"QToolButton:hover, QToolButton:focus {{ border-color: {theme.palette().blue}; }}"
+        )
+        self.docket_name.setIcon(theme.icon("chevron-down", "ink2"))
+        self.bench.restyle()
+
+    def open_menu(self) -> None:
+        self.menu.popup(self.docket_name.mapToGlobal(QPoint(0, self.docket_name.height() + 2)))
+
+    def toggle_dim(self) -> None:
+        theme.use(theme.DIM if theme.palette() is theme.LIGHT else theme.LIGHT)
+        self._restyle()
+        self.start.fill()
+        self.bench.refresh()
+        self.rulebooks.restyle()
+        self.desk.restyle()
+        self.message.restyle()
+        for part in self.findChildren(QWidget):
+            part.update()
+
+    def go(self, name: str) -> None:
+        self.tabs[name].setChecked(True)
+        self.places.setCurrentIndex(PLACES.index(name))
+        if name == "bench":
+            self._show_bench()
+        elif name == "rulebooks":
+            self.rulebooks.settle_focus()
+        elif name == "board":
+            self.board.shown()
+        elif name == "desk":
+            self.desk.shown()
+        self._rest_letters()
+
+    def _show_bench(self) -> None:
+        on = self.session.bench is not None
+        self.bench_stack.setCurrentWidget(self.bench if on else self.start)
+
+    def show_start(self) -> None:
+        self.go("bench")
+        self.start.briefs.clearSelection()
+        self.start.brief = ""
+        self.start.show_state()
+        self.bench_stack.setCurrentWidget(self.start)
+
+    def _opened(self) -> None:
+        self.go("bench")
+
+    def _changed(self, _change: object = None) -> None:
+        docket = self.session.docket
+        self.docket_name.setText(docket.title or t("Untitled docket"))
+        photos, briefs = len(docket.photos), len({f.brief for f in docket.fittings})
+        ph = t("1 photo") if photos == 1 else t("{n} photos", n=grouped(photos))
+        br = t("1 brief") if briefs == 1 else t("{n} briefs", n=briefs)
+        self.contents.setText(f"{ph} · {br}" if photos else "")
+        if self.session.store.saved is not None and self.session.store.saved == docket:
+            when = self.session.store.saved_at
+            self.saved.setText(t("Saved {time}", time=f"{when:%H:%M}") if when else "")
+        else:
+            self.saved.setText(t("Not saved") if photos else "")
+        history = self.session.store.history
+        self.undo.setEnabled(bool(history.undo_label))
+        self.redo.setEnabled(bool(history.redo_label))
+        self.undo.setText(
+            t("Undo: {what}", what=history.undo_label) if history.undo_label else t("Undo")
+        )
+        self.redo.setText(
+            t("Redo: {what}", what=history.redo_label) if history.redo_label else t("Redo")
+        )
+        self.start.show_state()
+        self._tell_editions()
+
+    def _tell_editions(self) -> None:
+        names = [
+            t("{body} edition {n}", body=o.new.body.name, n=o.new.body.edition or "–")
+            for o in self.session.library.offers()
+        ]
+        news = t("On the shelf, and not in this docket: {all}.", all=", ".join(names))
+        self.tabs["rulebooks"].tell_news(news if names else "")
+
+    def _rest_letters(self, *_focus: object) -> None:
+        """Single-letter keys belong to a field while it is typed in."""
+        # A list of choices is typed in as well: its first letters choose.
+        typing = isinstance(QApplication.focusWidget(), (QLineEdit, QComboBox, QPlainTextEdit))
+        on_bench = self.places.currentWidget() is self.bench_stack
+        for action in self.all_actions:
+            if action.property("plain"):
+                action.setEnabled(on_bench and not typing)
