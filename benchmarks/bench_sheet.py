@@ -23,7 +23,7 @@ import pyvips
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from aptandum.core.fitting.render import for_screen, shown_on
+from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.photo.decode import from_array, open_photo
 from aptandum.core.photo.profile import shipped
 from aptandum.ui.app import application

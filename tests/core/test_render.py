@@ -10,11 +10,13 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageOps
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.errors import Cancelled
 from aptandum.core.fitting import resample as resampling
 from aptandum.core.fitting.plan import Window
-from aptandum.core.fitting.render import for_screen, render, shown_on
-from aptandum.core.fitting.resample import Cancelled, resample, to_stored, turned
+from aptandum.core.fitting.render import render
+from aptandum.core.fitting.resample import resample, to_stored, turned
 from aptandum.core.fitting.resolve import resolve
+from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import Photo, open_photo, open_pixels, whole_jpeg
 from aptandum.core.photo.engine import difference, to_lab

@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.errors import Cancelled
 from aptandum.core.file import room
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.live import picture_of, placed
@@ -18,7 +19,6 @@ from aptandum.core.fitting.people import asks_for_people, framed_by_marks, peopl
 from aptandum.core.fitting.plan import FileStation, Line
 from aptandum.core.fitting.record import Act, acts, laid
 from aptandum.core.fitting.render import render
-from aptandum.core.fitting.resample import Cancelled
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.fitting.standing import mask_in

@@ -11,7 +11,7 @@ import numpy as np
 from PIL import Image
 from platformdirs import user_cache_path
 
-from aptandum.core.fitting.render import for_screen, shown_on
+from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.facts import PhotoError
 

@@ -16,9 +16,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from aptandum.core.errors import Cancelled
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation
-from aptandum.core.fitting.resample import Cancelled
 from aptandum.core.photo.picture import Picture
 
 QUALITIES = (10, 20, 30, 40, 50, 60, 70, 80, 88, 93, 96, 98, 100)

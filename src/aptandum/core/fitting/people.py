@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from aptandum.core.brief.model import Brief, turn_of
-from aptandum.core.fitting.render import for_screen, shown_on
+from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY

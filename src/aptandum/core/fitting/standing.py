@@ -8,7 +8,7 @@ import numpy as np
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.plan import Line
-from aptandum.core.fitting.render import for_screen, shown_on
+from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.judge.look import Look
 from aptandum.core.judge.measure import Measure, Need
 from aptandum.core.judge.measures import REGISTRY

@@ -16,7 +16,7 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof
 from aptandum.core.figures import show_exact_bytes, show_ppi, show_size
 from aptandum.core.fitting.live import picture_of
-from aptandum.core.fitting.render import for_screen, shown_on
+from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.judge.findings import Confirmation, Finding
 from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
 from aptandum.core.judge.measures.alterations import SAID

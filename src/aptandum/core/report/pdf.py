@@ -90,7 +90,7 @@ def _sign(verdict: str, scale: float = 0.75) -> Drawing:
     return made
 
 
-class _Framed(Flowable):
+class _Framed(Flowable):  # type: ignore[misc]
     """The supplied photo, with the frame drawn on it."""
 
     def __init__(self, entry: Entry, wide: float, high: float) -> None:

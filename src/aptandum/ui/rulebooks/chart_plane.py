@@ -28,14 +28,9 @@ from aptandum.core.sizes.binds import (
     Proportion,
     Side,
 )
-from aptandum.core.sizes.conflicts import failing, possible
+from aptandum.core.sizes.conflicts import changes, failing, possible
 from aptandum.core.sizes.region import allowed, largest_cut
-from aptandum.core.sizes.said import (
-    change_said,
-    changes,
-    clause_said,
-    contradiction_said,
-)
+from aptandum.core.sizes.said import change_said, clause_said, contradiction_said
 from aptandum.core.words import listed
 from aptandum.ui.strings import t
 

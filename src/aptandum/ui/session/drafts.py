@@ -11,7 +11,8 @@ from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.record import laid
-from aptandum.core.fitting.render import for_screen, plain, render, shown_on
+from aptandum.core.fitting.render import plain, render
+from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.fitting.standing import looks_at_pixels
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.look import Look

@@ -17,7 +17,7 @@ from aptandum.core.fitting.gamut import Conversion, conversion
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.people import people_in
 from aptandum.core.fitting.record import laid
-from aptandum.core.fitting.render import for_screen
+from aptandum.core.fitting.screen import for_screen
 from aptandum.core.fitting.standing import (
     asks_for_mask,
     found_in,
