@@ -2,27 +2,70 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
+import pickle
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import HealthCheck, settings
 from PIL import Image
 
 from aptandum.core import mistakes
+from aptandum.core.fitting import standing
+from aptandum.core.photo import backdrop, people, subject
 from aptandum.core.photo.profile import shipped
-from samples import jpeg, scene
+from samples import examples, jpeg, scene
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-# A slow machine is no failure: no example has a deadline. ``--hypothesis-profile=thorough`` looks
-# at far more of them (scripts/test --thorough).
+# A slow machine is no failure: no example has a deadline.
 settings.register_profile(
-    "ordinary", deadline=None, suppress_health_check=[HealthCheck.too_slow], print_blob=True
+    "ordinary",
+    deadline=None,
+    max_examples=examples(100),
+    suppress_health_check=[HealthCheck.too_slow],
+    print_blob=True,
 )
-settings.register_profile("thorough", settings.get_profile("ordinary"), max_examples=1000)
-settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "ordinary"))
+settings.load_profile("ordinary")
+
+
+def _remembered(find: Callable[..., Any], folder: Path) -> Callable[..., Any]:
+    """The same search, whose result is kept for the run by the content of what it is given: many
+    tests look at the same few photos."""
+
+    def found(*given: Any, **more: Any) -> Any:
+        held = hashlib.sha256()
+        for part in (*given, *more.values()):
+            raw = part.tobytes() + str(part.shape).encode() if isinstance(part, np.ndarray) else b""
+            held.update(raw or repr(part).encode())
+        path = folder / f"{find.__name__}-{held.hexdigest()[:24]}"
+        if path.exists():
+            return pickle.loads(path.read_bytes())
+        result = find(*given, **more)
+        part = path.with_suffix(f".{os.getpid()}")
+        part.write_bytes(pickle.dumps(result))
+        part.replace(path)
+        return result
+
+    return found
+
+
+@pytest.fixture(scope="session", autouse=True)
+def faces_and_masks_are_kept(tmp_path_factory: pytest.TempPathFactory) -> None:
+    """Faces, subjects and masks are found once in a run, whichever worker looks."""
+    folder = tmp_path_factory.getbasetemp().parent / "found"
+    folder.mkdir(exist_ok=True)
+    for module, name in (
+        (people, "find_people"),
+        (subject, "find_subject"),
+        (backdrop, "find_mask"),
+    ):
+        setattr(module, name, _remembered(getattr(module, name), folder))
+    standing.find_mask = backdrop.find_mask
 
 
 @pytest.fixture(autouse=True)

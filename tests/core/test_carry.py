@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from aptandum.core.fitting.carry import CannotCarry, carried
 from aptandum.core.fitting.plan import Window
 from aptandum.core.photo.marks import HandMarks, People
-from samples import brief_of, clause
+from samples import brief_of, clause, examples
 
 FREE = brief_of(clause("aspect", exactly="3:4"))
 HEAD = brief_of(clause("aspect", exactly="3:4") + clause("head_height", between=["50 %", "60 %"]))
@@ -19,7 +19,7 @@ HEAD = brief_of(clause("aspect", exactly="3:4") + clause("head_height", between=
     st.integers(100, 900), st.integers(100, 900), st.integers(100, 900), st.integers(100, 900),
     st.floats(0, 1), st.floats(0, 1), st.floats(0.1, 1),
 )  # fmt: skip
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 def test_the_same_share_keeps_the_shape_and_stays_inside(w, h, pw, ph, x, y, part):
     wide = min(w, h * 0.75) * part
     high = wide / 0.75

@@ -15,7 +15,7 @@ from aptandum.core.fitting.dots import WAYS, dots, found_threshold, sharpened
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.header import facts_of_bytes
-from samples import brief_of, clause, scene
+from samples import brief_of, clause, examples, scene
 
 PANEL = (
     clause("size", exactly="296 x 64") + clause("channels", exactly="mono")
@@ -96,7 +96,7 @@ def test_dots_of_a_known_picture_are_known(tmp_path):
     st.integers(1, 90), st.integers(1, 90), st.integers(0, 2**32 - 1), st.floats(0.05, 4),
     st.sampled_from([np.uint8, np.uint16]),
 )  # fmt: skip
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 def test_the_found_threshold_keeps_the_mean_grey(wide, high, seed, power, kind):
     rng = np.random.default_rng(seed)
     top = np.iinfo(kind).max

@@ -18,7 +18,7 @@ from aptandum.core.photo import facts as facts_module
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.header import facts_of_bytes, read_facts, tidy_ppi
 from aptandum.core.photo.profile import identify, shipped
-from samples import DEMO, jpeg, scene
+from samples import DEMO, examples, jpeg, scene
 
 SMALL = scene(60, 40)
 
@@ -218,7 +218,7 @@ def test_a_name_of_any_bytes(tmp_path: Path):
 
 
 @given(st.data())
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_no_bytes_crash_the_reader(data: st.DataObject):
     kinds = ["JPEG", "PNG", "GIF", "BMP", "TIFF", "WEBP", "AVIF"]
     raw = bytearray(_cached(data.draw(st.sampled_from(kinds))))
@@ -277,7 +277,7 @@ def ordinary(draw) -> bytes:
 
 
 @given(ordinary())
-@settings(deadline=None, max_examples=300)
+@settings(deadline=None, max_examples=examples(300))
 def test_the_walked_header_says_what_pillow_says(data: bytes):
     walked = facts_of_bytes(data, "mole.jpg")
     stream = io.BytesIO(data)

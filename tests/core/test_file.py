@@ -28,7 +28,7 @@ from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.told import Credit, chosen, credit_of
 from aptandum.core.rulebook.shelf import read_shelf
-from samples import DEMO, brief_of, clause, scene
+from samples import DEMO, brief_of, clause, examples, scene
 
 DECK = read_shelf().find("vessary-ferries/deck-pass")[1]
 
@@ -91,7 +91,7 @@ def test_the_quality_found_is_the_highest(seed: int, at_most: int):
     st.floats(5, 13), st.floats(0.6, 1.5), st.integers(500, 3_000_000), st.integers(1, 60),
     st.booleans(),
 )  # fmt: skip
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_the_search_finds_the_same_as_trying_all(level, steepness, at_most, lowest, step_back):
     """Against every curve of a JPEG's kind, also one with a step back at quality 50."""
 

@@ -19,7 +19,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
-from samples import brief_of, clause, scene
+from samples import brief_of, clause, examples, scene
 
 SQUARE = brief_of(clause("aspect", exactly="1:1") + clause("format", one_of=["png", "jpeg"]))
 PASS = brief_of(clause("size", exactly="120 x 160") + clause("format", exactly="png"))
@@ -50,7 +50,7 @@ def pixels_of(proof) -> np.ndarray:
 @given(
     st.integers(200, 900), st.integers(200, 900), st.floats(-50, 900), st.floats(-50, 900)
 )  # fmt: skip
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 def test_kept_pixels_are_a_whole_window_inside(pw, ph, left, top):
     made = having(frame__fill="pixels", frame__window=f"{left:.3f}, {top:.3f}, 120, 160")
     frame = resolve(facts(pw, ph), PASS, made).frame
@@ -142,7 +142,7 @@ def test_a_live_reading_of_clear_padding_is_transparent():
     st.integers(60, 500), st.integers(60, 500), st.sampled_from(["1:1", "3:4", "5:1", "2:3"]),
     st.floats(-300, 300), st.floats(-300, 300), st.floats(20, 800), st.floats(20, 800),
 )  # fmt: skip
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_a_padded_frame_holds_the_window_at_one_scale(pw, ph, shape, left, top, wide, high):
     brief = brief_of(clause("aspect", exactly=shape) + clause("longest_side", at_most=300))
     made = having(frame__fill="pad", frame__window=f"{left:.3f}, {top:.3f}, {wide:.3f}, {high:.3f}")

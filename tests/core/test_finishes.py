@@ -25,7 +25,7 @@ from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.core.rulebook.toml import read_rulebook
-from samples import DEMO, brief_of, clause, scene
+from samples import DEMO, brief_of, clause, examples, scene
 
 ANY = Brief("any", "", ())
 KITE = read_shelf().find("windhover-kites/two-sail-kite")[1]
@@ -62,7 +62,7 @@ def winding(outline, x: float, y: float) -> bool:
 
 
 @given(st.lists(st.tuples(st.floats(-5, 45), st.floats(-5, 35)), min_size=3, max_size=7))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 def test_a_pixel_is_in_a_panel_where_its_middle_is(outline):
     made = inside(outline, (40, 30))
     for y in range(30):
@@ -75,7 +75,7 @@ def test_a_pixel_is_in_a_panel_where_its_middle_is(outline):
     st.floats(3, 37), st.floats(3, 27), st.floats(0, 40), st.floats(0, 40), st.floats(0, 30),
     st.floats(0, 30),
 )  # fmt: skip
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 def test_panels_that_share_an_edge_leave_no_seam_and_never_overlap(x, y, top, bottom, left, right):
     """A sheet cut in four by two broken lines through one point."""
     parts = [
@@ -302,7 +302,7 @@ def test_a_border_that_cannot_serve_is_named(pier, tmp_path, bad):
 
 @given(st.integers(0, 60), st.integers(0, 60), st.integers(60, 300), st.integers(60, 300),
        st.floats(-200, 500), st.floats(-200, 500), st.floats(50, 900), st.floats(50, 900))  # fmt: skip
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 def test_reframed_to_the_opening(x, y, across, up, left, top, wide, high):
     from aptandum.core.fitting.finish.border import Opening
 

@@ -21,7 +21,7 @@ from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.told import Credit, credit_of
-from samples import brief_of, clause, jpeg, scene
+from samples import brief_of, clause, examples, jpeg, scene
 
 LOSSLESS = ("png", "tiff", "bmp")
 ALL = ("jpeg", "png", "tiff", "webp", "avif", "gif", "bmp")
@@ -230,7 +230,7 @@ def test_a_jpeg_holds_what_another_encoder_would_put_into_it(grey, passes, chrom
 
 
 @given(st.integers(1, 200_000), st.integers(0, 255))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_a_profile_of_any_length_is_read_back_whole(length, byte):
     icc = bytes([byte]) * length
     data = JpegEncoder(Picture(scene(16, 16), icc, False), None, Credit())(JpegOptions())

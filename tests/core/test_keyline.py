@@ -23,7 +23,7 @@ from aptandum.core.judge.reading import of_finished
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from samples import DEMO, brief_of, clause, jpeg, scene
+from samples import DEMO, brief_of, clause, examples, jpeg, scene
 
 ANY = Brief("any", "", ())
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda n: f"#{n:06X}")
@@ -40,7 +40,7 @@ def made(path, brief=ANY, **changes: object):
     wide=st.integers(9, 90), high=st.integers(9, 90), n=st.integers(1, 12),
     strength=st.floats(1, 100), colour=COLOURS, clear=st.booleans(), seed=st.integers(0, 9),
 )  # fmt: skip
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_exactly_the_outer_pixels_change(
     tmp_path_factory, wide, high, n, strength, colour, clear, seed
 ):

@@ -10,7 +10,7 @@ from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings, names
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.facts import Facts
-from samples import brief_of, clause
+from samples import brief_of, clause, examples
 
 PASS = brief_of(
     clause("size", exactly="630 x 840")
@@ -43,7 +43,7 @@ def test_a_fresh_fitting_keeps_the_most_about_the_middle():
     st.floats(0, 1), st.floats(0, 1), st.floats(0.05, 1), st.floats(0.05, 1),
     st.sampled_from([PASS, OPEN]),
 )  # fmt: skip
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_one_scale_and_a_window_inside(pw, ph, x, y, w, h, brief):
     wanted = (x * pw * (1 - w), y * ph * (1 - h), max(1.0, w * pw), max(1.0, h * ph))
     made = Settings().having({"frame.window": tuple(round(v, 4) for v in wanted)})

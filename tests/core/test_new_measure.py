@@ -21,7 +21,7 @@ from aptandum.core.quantity import NUMBER
 from aptandum.core.sizes import binds
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.region import allowed
-from samples import brief_of, clause
+from samples import brief_of, clause, examples
 
 
 def diagonal(width: int, height: int) -> float:
@@ -82,7 +82,7 @@ def test_a_measure_without_constraint_offers_no_mend(photo):
     assert finding.verdict == "misses" and finding.mend is None
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(
     low=st.one_of(st.none(), st.integers(1, 60)),
     high=st.one_of(st.none(), st.integers(1, 60)),

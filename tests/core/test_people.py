@@ -24,7 +24,7 @@ from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face, find_people
-from samples import DEMO, brief_of, clause, scene
+from samples import DEMO, brief_of, clause, examples, scene
 
 INES = DEMO / "ines_marrow_0417.jpg"
 TRUTH = json.loads((DEMO / "ines_marrow_0417.json").read_text())
@@ -258,7 +258,7 @@ BANDS = st.lists(
     st.integers(40, 90), st.integers(40, 90), st.sampled_from([0.75, 1.0, 0.8, 1.5]),
     st.floats(0.2, 0.8), st.floats(0.05, 0.5), st.floats(0.15, 0.45), st.integers(8, 30),
 )  # fmt: skip
-@settings(max_examples=500, deadline=None)
+@settings(max_examples=examples(500), deadline=None)
 def test_the_frame_is_the_best_there_is(asked, pw, ph, shape, x, y, long, least):
     """Against every frame on a grid of half photo pixels."""
     head = long * ph

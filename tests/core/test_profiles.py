@@ -13,6 +13,7 @@ from PIL import ImageCms
 from aptandum.core.photo import profile
 from aptandum.core.photo.engine import to_lab
 from aptandum.core.photo.profile import SHIPPED, columns_and_curves, identify, middle_of, shipped
+from samples import examples
 
 
 def curve(tag: bytes):
@@ -39,7 +40,7 @@ def test_a_shipped_profile_is_known_by_its_numbers_and_not_by_its_name(space):
 
 
 @given(st.binary(max_size=600))
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 def test_no_bytes_are_too_strange_to_be_told(data):
     found = identify(data)
     assert found.broken and found.space == "untagged" and found.channels == 0
@@ -49,7 +50,7 @@ def test_no_bytes_are_too_strange_to_be_told(data):
 
 @given(st.sampled_from(sorted(SHIPPED)), st.integers(0, 4000), st.integers(0, 255),
        st.integers(0, 4000))  # fmt: skip
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 def test_a_spoilt_profile_is_told_or_serves(space, at, byte, cut):
     raw = bytearray(shipped(space))
     raw[at % len(raw)] = byte
@@ -72,7 +73,7 @@ def test_what_is_missing_is_said():
 
 
 @given(st.floats(0.4, 3.5), st.floats(0, 1))
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 def test_curves_are_what_the_standard_says(gamma, x):
     value = np.array([x])
     power = round(gamma * 256) / 256

@@ -10,7 +10,7 @@ from PIL import Image
 
 from aptandum.core.fitting.reduce import cut_for, reduced
 from aptandum.core.photo.decode import from_array
-from samples import scene
+from samples import examples, scene
 
 
 @st.composite
@@ -24,7 +24,7 @@ def sides(draw) -> tuple[float, float, int, int]:
 
 
 @given(sides())
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=examples(400), deadline=None)
 def test_a_cut_lays_the_grid_on_the_box(side):
     start, length, goal, whole = side
     cut = cut_for(start, length, goal, whole)
@@ -70,7 +70,7 @@ def test_what_would_grow_has_no_cut():
     st.floats(0, 60), st.floats(0, 40), st.integers(90, 330), st.floats(1.0, 3.9),
     st.booleans(), st.integers(0, 50),
 )  # fmt: skip
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_the_pixels_are_those_of_another_library(left, top, wide, scale, grey, seed):
     """Pillow's in floating point; libvips rounds between its passes and its kernel to a 64th."""
     pixels = scene(480, 360, seed=seed)

@@ -23,7 +23,7 @@ from aptandum.core.photo.engine import difference, to_lab
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
-from samples import DEMO, brief_of, clause, jpeg, scene
+from samples import DEMO, brief_of, clause, examples, jpeg, scene
 
 ANY = Brief("any", "", ())
 
@@ -56,7 +56,7 @@ def test_turning_agrees_with_another_library(orientation: int):
 
 
 @given(st.data())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_circles_stay_circles(data: st.DataObject):
     """A window of any place and size: the picture's second moments show the same scale across
     and up, to within half a pixel over the side."""
@@ -106,7 +106,7 @@ class _Memory(Photo):
 
 
 @given(st.integers(60, 400), st.integers(3, 12), st.floats(0, 0.9))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_a_line_pattern_has_no_stretch(width: int, period: int, start: float):
     """Lines one pixel wide, cut at any sub-pixel place and written one to one or smaller, keep
     their spacing from the first to the last."""
@@ -249,7 +249,7 @@ def test_work_can_be_cancelled(photo):
     st.integers(300, 420), st.integers(300, 420), st.floats(0, 3), st.floats(0, 3),
     st.sampled_from([1, 3, 4]), st.sampled_from([np.uint8, np.uint16]),
 )  # fmt: skip
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_a_large_picture_resized_in_halves_has_no_seam(wide, high, left, top, bands, kind):
     """The same as in one piece, to a step of rounding: in the middle as everywhere."""
     from aptandum.core.fitting import resample as module

@@ -12,7 +12,7 @@ from aptandum.core.brief.model import TURNS, Brief, Clause, Limit, turn_of
 from aptandum.core.sizes.conflicts import changes, contradiction, possible, turns_left_out
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe
-from samples import brief_of, clause
+from samples import brief_of, clause, examples
 
 TOP = 20
 
@@ -288,7 +288,7 @@ def area(size: tuple[int, int]) -> int:
 
 
 @given(CLAUSES, st.tuples(st.integers(1, 60), st.integers(1, 60)), st.tuples(SIDE, SIDE))
-@settings(max_examples=2000, deadline=None)
+@settings(max_examples=examples(2000), deadline=None)
 def test_the_set_equals_brute_force(made, cut, photo):
     every = [*made, (("longest_side", Limit(("at_most",), at_most=TOP)), ())]
     clauses = tuple(
@@ -326,7 +326,7 @@ def test_the_set_equals_brute_force(made, cut, photo):
 
 
 @given(CLAUSES)
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_what_is_blamed_is_needed(made):
     every = [*made, (("longest_side", Limit(("at_most",), at_most=TOP)), ())]
     clauses = tuple(
@@ -345,7 +345,7 @@ def test_what_is_blamed_is_needed(made):
 
 
 @given(CLAUSES, st.tuples(SIDE, SIDE), st.sampled_from([1.0, 1.5, 2.0, 0.5]))
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=examples(400), deadline=None)
 def test_what_a_photo_can_give_equals_brute_force(made, photo, cap):
     every = [
         *made,
@@ -375,7 +375,7 @@ def test_what_a_photo_can_give_equals_brute_force(made, photo, cap):
 @given(
     st.lists(st.tuples(SIDES, APPLIES), max_size=3), SHAPE, st.integers(3, 30)
 )  # fmt: skip
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_the_best_target_of_a_shape(made, shape, longest):
     every = [*made, (("longest_side", Limit(("at_most",), at_most=TOP)), ())]
     clauses = tuple(

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.said import clause_said, describe, in_short, photo_said
-from samples import brief_of, clause
+from samples import brief_of, clause, examples
 
 
 def plain(text: str) -> str:
@@ -63,7 +63,7 @@ def test_a_turn_that_is_left_out_is_named():
 
 
 @given(st.integers(100, 900), st.integers(100, 900), st.integers(150, 6000), st.integers(150, 6000))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 def test_the_size_that_is_promised_is_the_one_that_is_cut(low, extra, wide, high):
     """A sentence about a photo names a size that the brief allows, of the photo's own pixels."""
     brief = brief_of(

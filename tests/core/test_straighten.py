@@ -18,7 +18,7 @@ from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.turning import held_in_swung, swung
-from samples import brief_of, clause, scene
+from samples import brief_of, clause, examples, scene
 
 FREE = brief_of(clause("longest_side", at_most=400) + clause("format", exactly="png"))
 
@@ -40,7 +40,7 @@ def test_a_point_goes_clockwise_about_the_middle():
     st.integers(80, 900), st.integers(80, 900), st.floats(-45, 45).filter(lambda a: abs(a) > 0.01),
     st.floats(-300, 900), st.floats(-300, 900), st.floats(5, 1500), st.floats(5, 1500),
 )  # fmt: skip
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_no_corner_lies_off_the_photo(pw, ph, angle, left, top, wide, high):
     box = held_in_swung((left, top, wide, high), angle, (pw, ph))
     assert box[2] / box[3] == pytest.approx(wide / high) and box[2] <= wide + 1e-6

@@ -15,7 +15,7 @@ from aptandum.core.rulebook.editions import compare
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.shelf import Shelf, read_shelf, shipped_paths
 from aptandum.core.rulebook.toml import check_clause, parse_rulebook
-from samples import brief_of, clause
+from samples import brief_of, clause, examples
 
 OWN = """# Kept by Quill Harrow; numbers copied from the notice board.
 format = 1
@@ -102,7 +102,7 @@ def test_every_shipped_rulebook_can_be_written_anew_clause_by_clause():
     st.text(max_size=30),
     st.integers(1, 60000),
 )
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 def test_any_words_survive_the_file(ask, quote, pixels):
     made = write.add_clause(OWN, 0, {"ask": ask, "quote": quote})
     made = write.add_clause(made, 0, {"measure": "height", "at_least": f"{pixels} px"})
@@ -181,7 +181,7 @@ SHARE = st.integers(0, 100).map(lambda n: f"{n} %")
         max_size=4,
     )
 )  # fmt: skip
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 def test_any_zones_survive_the_file(zones):
     made = write.set_seen(OWN, 0, 0, {**write.seen_of(OWN, 0, 0), "zones": zones})
     assert write.seen_of(made, 0, 0).get("zones", []) == zones

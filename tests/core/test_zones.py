@@ -22,7 +22,7 @@ from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.subject import find_subject
-from samples import DEMO, brief_of, clause
+from samples import DEMO, brief_of, clause, examples
 
 CLOCK = """[[brief.seen]]
 as = "handset"
@@ -115,7 +115,7 @@ BOXES = st.lists(
 
 
 @given(ZONES, BOXES)
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 def test_the_shift_is_the_smallest_there_is(zones, kept):
     """Against every whole-pixel move; zones of a frame of 40 px end on whole pixels."""
     frame, photo = (10.0, 10.0, 40.0, 40.0), (60.0, 60.0)

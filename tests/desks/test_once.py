@@ -16,6 +16,7 @@ from aptandum.core.docket.handed import HandOver, state_said
 from aptandum.desks.book import AlreadyHanded, Book, sha256_of
 from aptandum.desks.client import NotNow, NotTaken, Receipt
 from aptandum.desks.errands import Errands, step, taken, wished
+from samples import examples
 
 BRIEF = "pier-office/notice"
 
@@ -190,7 +191,7 @@ class Handing(RuleBasedStateMachine):
 
 
 TestHanding = Handing.TestCase
-TestHanding.settings = settings(max_examples=60, stateful_step_count=40, deadline=None)
+TestHanding.settings = settings(max_examples=examples(60), stateful_step_count=40, deadline=None)
 
 
 def test_a_receipt_adds_the_desks_history_and_keeps_ours():

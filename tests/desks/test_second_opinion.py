@@ -20,7 +20,7 @@ from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.desks.intake.looking import NoPicture, judged, look_at
-from samples import DEMO, brief_of, clause, scene
+from samples import DEMO, brief_of, clause, examples, scene
 
 DOCKET = load(DEMO / "vessary.docket")
 
@@ -127,7 +127,7 @@ def test_two_judges_hold_the_same_against_a_file(name: str):
 
 
 @given(st.binary(max_size=400))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 def test_no_bytes_bring_a_desk_down(junk: bytes):
     brief = brief_of(clause("format", one_of=["jpeg"]))
     for data in (junk, b"\xff\xd8\xff" + junk, FILES["clear png"][:40] + junk):

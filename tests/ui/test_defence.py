@@ -133,8 +133,9 @@ app.exec()
 
 
 def test_workers_die_with_the_application_whatever_ends_it(tmp_path, photo):
+    data = photo(1600, 1200).read_bytes()
     for n in range(60):
-        photo(1600, 1200, name=f"mole {n}.jpg")
+        (tmp_path / f"mole {n}.jpg").write_bytes(data)
     tests = str(Path(__file__).resolve().parents[1])
     with subprocess.Popen(
         [sys.executable, "-c", WORK, tests, str(tmp_path)], stdout=subprocess.PIPE, text=True

@@ -18,7 +18,7 @@ from aptandum.core.photo.profile import shipped
 from aptandum.ui.bench.sheet import DOTS, FITTED
 from aptandum.ui.bench.tools import Brush
 from driving import drop, wait
-from samples import DEMO, scene
+from samples import clause, DEMO, scene
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -490,7 +490,13 @@ def test_every_part_of_the_card_fits_its_width(qtbot, shell, tmp_path, size):
 
 def test_every_format_is_chosen_on_the_file_card_and_seen_as_it_is_written(qtbot, shell, tmp_path):
     """What the sheet is given is read from the bytes, so that a palette is seen as a palette."""
-    bench = begin(qtbot, shell, tmp_path, "pier.png", "keepers-hall/programme-tile")
+    rules = tmp_path / "pier.toml"
+    rules.write_text(
+        'format = 1\n[body]\nid = "pier"\nname = "Pier"\n[[brief]]\nid = "tile"\ntitle = "Tile"\n'
+        + clause("size", exactly="320 x 240")
+    )
+    shell.session.library.add_rulebook(str(rules))
+    bench = begin(qtbot, shell, tmp_path, "pier.png", "pier/tile")
     bench.open_station("file")
     card = bench.cards["file"]
     for name, magic in (

@@ -2,14 +2,52 @@
 
 from __future__ import annotations
 
+import re
 from fractions import Fraction
 
-from aptandum.core.words import NBSP
+from aptandum.core.words import NBSP, customs, grouped, say
+
+__all__ = [
+    "grouped", "read_number", "show_angle", "show_aspect", "show_bytes", "show_exact_bytes",
+    "show_factor", "show_length", "show_megapixels", "show_number", "show_pixels", "show_ppi",
+    "show_share", "show_size",
+]  # fmt: skip
+
+_SPACES = " \u00a0\u202f\u2009'\u2019"
+_TYPED = re.compile(rf"\d(?:[\d.,{_SPACES}]*\d)?|[.,]\d+")
 
 
-def grouped(value: int) -> str:
-    """A whole number with its thousands set apart by a no-break space."""
-    return f"{value:,}".replace(",", NBSP)
+def decimals(text: str) -> str:
+    """A number written with a point, as it is written here."""
+    return text.replace(".", customs().decimal)
+
+
+def read_number(text: str) -> str:
+    """Numbers as people type them (``1 280``, ``1,5``, ``1.5``, ``1.280,5``) with a point, and without
+    grouping; whatever is no number stays.
+
+    Where both signs stand in a number the last one begins the decimals. One sign alone begins them,
+    unless exactly three digits follow and it is the one by which the system groups digits.
+    """
+    return _TYPED.sub(lambda found: _plain(found.group(0)), text)
+
+
+def _plain(number: str) -> str:
+    for part in re.split(rf"(?<=\d)[{_SPACES}](?=\d)", number)[1:]:
+        if not re.fullmatch(r"\d{3}(?:[.,]\d*)?", part):
+            return number  # several numbers beside one another
+    number = re.sub(rf"[{_SPACES}]", "", number)
+    signs = [c for c in number if c in ".,"]
+    if not signs:
+        return number
+    last = signs[-1]
+    whole, _, rest = number.rpartition(last)
+    if len(set(signs)) == 1:
+        many, group = len(signs) > 1, customs().group
+        if many or (len(rest) == 3 and last == group and 1 <= len(whole) <= 3):
+            thousands = number.split(last)
+            return "".join(thousands) if all(len(t) == 3 for t in thousands[1:]) else number
+    return re.sub(r"[.,]", "", whole) + "." + rest
 
 
 def show_number(value: float, digits: int = 3) -> str:
@@ -17,64 +55,75 @@ def show_number(value: float, digits: int = 3) -> str:
     text = f"{value:.{digits}f}"
     if "." in text:
         text = text.rstrip("0").rstrip(".")
-    return "0" if text == "-0" else text
+    return decimals("0" if text == "-0" else text)
 
 
 def show_pixels(value: int) -> str:
-    return f"{grouped(value)}{NBSP}px"
+    """``1 600 px``."""
+    return say("{n}{nbsp}px", n=grouped(value), nbsp=NBSP)
 
 
 def show_size(value: tuple[int, int]) -> str:
-    return f"{grouped(value[0])}{NBSP}×{NBSP}{grouped(value[1])}{NBSP}px"
+    """``630 × 840 px``."""
+    return say(
+        "{w}{nbsp}×{nbsp}{h}{nbsp}px", w=grouped(value[0]), h=grouped(value[1]), nbsp=NBSP
+    )
 
 
 def show_bytes(value: int) -> str:
     """Bytes as a person reads them, with the exact count where rounding would hide something."""
     if value < 1000:
-        return f"{value}{NBSP}bytes"
+        return show_exact_bytes(value)
     if value < 10_000:
-        return f"{value / 1000:.2f}{NBSP}kB"
+        return say("{n}{nbsp}kB", n=decimals(f"{value / 1000:.2f}"), nbsp=NBSP)
     if value < 100_000:
-        return f"{value / 1000:.1f}{NBSP}kB"
+        return say("{n}{nbsp}kB", n=decimals(f"{value / 1000:.1f}"), nbsp=NBSP)
     if value < 1_000_000:
-        return f"{value / 1000:.0f}{NBSP}kB"
-    return f"{value / 1_000_000:.2f}{NBSP}MB"
+        return say("{n}{nbsp}kB", n=f"{value / 1000:.0f}", nbsp=NBSP)
+    return say("{n}{nbsp}MB", n=decimals(f"{value / 1_000_000:.2f}"), nbsp=NBSP)
 
 
 def show_exact_bytes(value: int) -> str:
-    return f"{grouped(value)}{NBSP}bytes"
+    """``61 440 bytes``."""
+    return say("{n}{nbsp}bytes", n=grouped(value), nbsp=NBSP)
 
 
 def show_aspect(value: Fraction) -> str:
     """``4:5`` where both numbers are small, otherwise ``1.503:1``."""
     value = Fraction(value)
     if max(value.numerator, value.denominator) <= 100:
-        return f"{value.numerator}:{value.denominator}"
+        return say("{w}:{h}", w=value.numerator, h=value.denominator)
     scaled = value * 100
     if value.denominator <= 100 and scaled.denominator == 1 and value > 1:
-        return f"{show_number(float(value), 2)}:1"
-    return f"{show_number(float(value), 3)}:1"
+        return say("{w}:{h}", w=show_number(float(value), 2), h=1)
+    return say("{w}:{h}", w=show_number(float(value), 3), h=1)
 
 
 def show_share(value: float) -> str:
-    return f"{show_number(value * 100, 1)}{NBSP}%"
+    """A share 0..1 as ``62 %``."""
+    return say("{n}{nbsp}%", n=show_number(value * 100, 1), nbsp=NBSP)
 
 
 def show_factor(value: float) -> str:
-    return f"{show_number(value, 3)}{NBSP}×"
+    """``1.5 ×``."""
+    return say("{n}{nbsp}×", n=show_number(value, 3), nbsp=NBSP)
 
 
 def show_length(value: float) -> str:
-    return f"{show_number(value, 1)}{NBSP}mm"
+    """Millimetres: ``35 mm``."""
+    return say("{n}{nbsp}mm", n=show_number(value, 1), nbsp=NBSP)
 
 
 def show_angle(value: float) -> str:
-    return f"{show_number(value, 1)}°"
+    """Degrees: ``3.4°``."""
+    return say("{n}°", n=show_number(value, 1))
 
 
 def show_megapixels(value: float) -> str:
-    return f"{show_number(float(value), 2)}{NBSP}MP"
+    """``12.5 MP``."""
+    return say("{n}{nbsp}MP", n=show_number(float(value), 2), nbsp=NBSP)
 
 
 def show_ppi(value: float) -> str:
-    return f"{show_number(value, 2)}{NBSP}ppi"
+    """Pixels per inch: ``300 ppi``."""
+    return say("{n}{nbsp}ppi", n=show_number(value, 2), nbsp=NBSP)

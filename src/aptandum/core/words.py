@@ -1,33 +1,192 @@
-"""The one place through which every sentence passes, so that it can be translated.
+"""The one place through which every word passes, so that it can be translated.
 
-The core speaks in whole sentences (findings, errors, mends). Each is written at its place
-of use as an English template and handed to :func:`say`; a translation is a mapping from
-template to template, set once at start.
+The application speaks in whole sentences. Each is written at its place of use as an English template
+and handed to :func:`say`, or with its plural to :func:`say_n`; a translation is a gettext catalogue,
+found once, when the process starts, by the language of the system. Babel extracts the templates
+(``tools/extract_words.py``).
+
+``APTANDUM_LANGUAGE`` names another language than the system's: ``C`` is the neutral one, in which
+machine output is written whatever the system's is, and ``pseudo`` puts every text in brackets, so that
+a bare one is seen.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
-_catalogue: dict[str, str] = {}
+import gettext
+import locale
+import os
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass
+from datetime import datetime
+from importlib import resources
+from pathlib import Path
 
 NBSP = "\u00a0"
+OPEN, CLOSE = "⟦", "⟧"
+"""What stands round every text in the pseudo language."""
+
+_DOMAIN = "aptandum"
 
 
-def use_catalogue(catalogue: Mapping[str, str]) -> None:
-    """Replace the translation catalogue: English template to translated template."""
-    _catalogue.clear()
-    _catalogue.update(catalogue)
+@dataclass(frozen=True)
+class Customs:
+    """How figures and times are written.
+
+    Attributes:
+        decimal: what stands before the decimals.
+        date: a format of ``strftime`` for a day.
+        group: what may group digits beside spaces where a number is read; empty: nothing.
+    """
+
+    decimal: str = "."
+    date: str = "%Y-%m-%d"
+    group: str = ""
+
+
+NEUTRAL = Customs(group=",")
+
+
+class _Pseudo(gettext.NullTranslations):
+    """Every text in brackets."""
+
+    def gettext(self, message: str) -> str:
+        return f"{OPEN}{message}{CLOSE}"
+
+    def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
+        return self.gettext(msgid1 if n == 1 else msgid2)
+
+
+_plain = gettext.NullTranslations()
+_neutrally: ContextVar[bool] = ContextVar("neutrally", default=False)
+
+
+def _system_customs() -> Customs:
+    """As the system's locale has them. The process's own locale is left as it was but for its
+    times: libraries in C read and write numbers by it."""
+    before = locale.setlocale(locale.LC_NUMERIC)
+    try:
+        locale.setlocale(locale.LC_NUMERIC, "")
+        held = locale.localeconv()
+        name = locale.setlocale(locale.LC_TIME, "")
+    except locale.Error:
+        return NEUTRAL
+    finally:
+        locale.setlocale(locale.LC_NUMERIC, before)
+    decimal = str(held["decimal_point"]) or "."
+    group = str(held["thousands_sep"]).strip() or ("," if decimal == "." else ".")
+    plain = name.split(".")[0] in ("C", "POSIX")
+    return Customs(decimal, NEUTRAL.date if plain else "%x", group if group != decimal else "")
+
+
+def _start() -> tuple[gettext.NullTranslations, Customs]:
+    language = os.environ.get("APTANDUM_LANGUAGE", "")
+    if language == "C":
+        return _plain, NEUTRAL
+    if language == "pseudo":
+        return _Pseudo(), NEUTRAL
+    folder = Path(str(resources.files("aptandum.data").joinpath("locale")))
+    languages = [language] if language else None
+    found = gettext.translation(_DOMAIN, folder, languages, fallback=True)
+    return found, _system_customs()
+
+
+_translation, _customs = _start()
+
+
+def customs() -> Customs:
+    """How figures and times are written here and now."""
+    return NEUTRAL if _neutrally.get() else _customs
+
+
+def use_customs(other: Customs) -> Callable[[], None]:
+    """Write figures and times otherwise from now on; gives what puts it back. For tests."""
+    global _customs
+    before, _customs = _customs, other
+
+    def back() -> None:
+        global _customs
+        _customs = before
+
+    return back
+
+
+@contextmanager
+def neutrally() -> Iterator[None]:
+    """Within it, sentences and figures are those of machine output, whatever the system's language
+    is."""
+    token = _neutrally.set(True)
+    try:
+        yield
+    finally:
+        _neutrally.reset(token)
+
+
+def speech() -> object:
+    """What tells the language and customs in force from others; a part of the key of whatever keeps
+    sentences."""
+    return _neutrally.get(), _customs
+
+
+def _now() -> gettext.NullTranslations:
+    return _plain if _neutrally.get() else _translation
 
 
 def say(template: str, /, **values: object) -> str:
-    """Return the template, translated where a translation is known, with its values put in."""
-    text = _catalogue.get(template, template)
+    """The template in the person's language, with its values put in."""
+    if not template:
+        return ""
+    text = _now().gettext(template)
     return text.format(**values) if values else text
 
 
-def listed(words: list[str] | tuple[str, ...], last: str = "or") -> str:
-    """Join words as a sentence does: ``a, b or c``."""
+def say_n(one: str, many: str, n: int, /, **values: object) -> str:
+    """The template for a count, in the person's language; ``{n}`` is the count, grouped."""
+    text = _now().ngettext(one, many, n)
+    return text.format(n=grouped(n), **values)
+
+
+def grouped(value: int) -> str:
+    """A whole number with its thousands set apart by a no-break space."""
+    return f"{value:,}".replace(",", NBSP)
+
+
+def listed(words: Sequence[str], last: str = "or") -> str:
+    """Words joined as a sentence joins them: ``a, b or c``; ``last`` is ``or`` or ``and``."""
     if len(words) < 2:
         return "".join(words)
-    return f"{', '.join(words[:-1])} {last} {words[-1]}"
+    first = words[0]
+    for word in words[1:-1]:
+        first = say("{list}, {word}", list=first, word=word)
+    if last == "and":
+        return say("{list} and {word}", list=first, word=words[-1])
+    return say("{list} or {word}", list=first, word=words[-1])
+
+
+def joined(parts: Sequence[str]) -> str:
+    """Facts beside one another: ``a · b``; empty ones are left out."""
+    found = ""
+    for part in parts:
+        if part:
+            found = say("{facts} · {fact}", facts=found, fact=part) if found else part
+    return found
+
+
+def sentences(parts: Sequence[str]) -> str:
+    """Sentences one after the other; empty ones are left out."""
+    found = ""
+    for part in parts:
+        if part:
+            found = say("{text} {sentence}", text=found, sentence=part) if found else part
+    return found
+
+
+def show_day(moment: datetime) -> str:
+    """A day, as the system writes it."""
+    return moment.strftime(customs().date)
+
+
+def show_moment(moment: datetime) -> str:
+    """A day and a time, to the minute."""
+    return say("{day} {time}", day=show_day(moment), time=f"{moment:%H:%M}")
