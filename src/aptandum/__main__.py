@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import os
 import sys
 
 
 def main() -> None:
     """Enter by the command line, which opens the application where that is what was asked."""
+    args = sys.argv[1:]
+    if "--json" in args or (args[:1] == ["audit"] and "--out" in args):
+        # What machines read is the same whatever the system's language is.
+        os.environ["APTANDUM_LANGUAGE"] = "C"
     from aptandum.cli.main import run
     from aptandum.start import open_window
 
-    sys.exit(run(sys.argv[1:], open_window))
+    sys.exit(run(args, open_window))
 
 
 if __name__ == "__main__":

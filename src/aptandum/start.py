@@ -5,6 +5,8 @@ from __future__ import annotations
 import sys
 from collections.abc import Sequence
 
+from aptandum.core.words import say
+
 
 def open_window(
     photos: Sequence[str] = (), brief: str = "", demo: bool = False, rulebooks: Sequence[str] = ()
@@ -14,8 +16,11 @@ def open_window(
         from aptandum.ui.app import run
     except ImportError as error:
         print(
-            f"The window cannot be opened: {error}. On Debian 12 scripts/demo installs what Qt "
-            "needs; the command line works without it.",
+            say(
+                "The window cannot be opened: {why}. On Debian 12 scripts/demo installs what Qt "
+                "needs; the command line works without it.",
+                why=error,
+            ),
             file=sys.stderr,
         )
         return 2

@@ -18,7 +18,7 @@ from aptandum.core.photo.profile import shipped
 from aptandum.ui.bench.sheet import DOTS, FITTED
 from aptandum.ui.bench.tools import Brush
 from driving import drop, wait
-from samples import clause, DEMO, scene
+from samples import DEMO, clause, scene
 
 LEFT = Qt.MouseButton.LeftButton
 

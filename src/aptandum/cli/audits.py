@@ -29,6 +29,7 @@ from aptandum.cli.console import (
 from aptandum.cli.many import executor_of, workers_for
 from aptandum.core.docket import audit, batch
 from aptandum.core.file.write import unwritten
+from aptandum.core.words import say, say_n
 
 
 def audit_command(
@@ -36,13 +37,13 @@ def audit_command(
     brief: BriefName,
     rulebook: Books = None,
     out: Annotated[
-        str | None, typer.Option("--out", help="Write the list as CSV, the worst first.")
+        str | None, typer.Option("--out", help=say("Write the list as CSV, the worst first."))
     ] = None,
     every: Annotated[
-        bool, typer.Option("--all", help="Also what is out of stock and no longer matters.")
+        bool, typer.Option("--all", help=say("Also what is out of stock and no longer matters."))
     ] = False,
     quick: Annotated[
-        bool, typer.Option("--quick", help="Header only; what needs pixels is unknown.")
+        bool, typer.Option("--quick", help=say("Header only; what needs pixels is unknown."))
     ] = False,
     workers: Workers = 0,
     as_json: Json = False,
@@ -85,7 +86,7 @@ def audit_command(
             err_line(unwritten(error, out))
             raise Stop(UNREADABLE) from None
     if stopped:
-        err_line(f"Stopped: {len(checked)} of {len(tasks)} were looked at.")
+        err_line(say("Stopped: {n} of {all} were looked at.", n=len(checked), all=len(tasks)))
         status = UNREADABLE
     raise Stop(status)
 
@@ -117,9 +118,15 @@ def _record(one: audit.Checked, brief: str) -> dict[str, Any]:
 
 def _say(checked: list[audit.Checked], aside: int) -> None:
     danger = [one for one in checked if one.in_danger]
-    out_line(f"{len(danger)} of {len(checked)} are in danger.")
+    out_line(say("{n} of {all} are in danger.", n=len(danger), all=len(checked)))
     if aside:
-        out_line(f"{aside} that are out of stock were set aside; --all looks at them too.")
+        out_line(
+            say_n(
+                "{n} that is out of stock was set aside; --all looks at it too.",
+                "{n} that are out of stock were set aside; --all looks at them too.",
+                aside,
+            )
+        )
     for group in audit.grouped(danger, set_aside=False):
         out_line(f"  {len(group.items):5}  {group.reason}")
     for one in danger:
@@ -130,7 +137,12 @@ def _say(checked: list[audit.Checked], aside: int) -> None:
 
 
 def add_to(app: typer.Typer) -> None:
-    app.command("audit")(audit_command)
+    app.command(
+        "audit",
+        help=say(
+            "What of a folder or a listing is in danger under a brief, and why. Nothing is changed."
+        ),
+    )(audit_command)
 
 
 __all__ = ["add_to"]

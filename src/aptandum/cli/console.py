@@ -15,16 +15,17 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
+from aptandum.core.words import say
 
 MEETS, MISSES, UNREADABLE = 0, 1, 2
 
 Files = Annotated[list[str], typer.Argument(metavar="FILE…", show_default=False)]
-Json = Annotated[bool, typer.Option("--json", help="One JSON object a line.")]
+Json = Annotated[bool, typer.Option("--json", help=say("One JSON object a line."))]
 BriefName = Annotated[
-    str, typer.Option("--brief", help="BOOK/BRIEF, for example vessary-ferries/deck-pass.")
+    str, typer.Option("--brief", help=say("BOOK/BRIEF, for example vessary-ferries/deck-pass."))
 ]
 Books = Annotated[
-    list[str] | None, typer.Option("--rulebook", help="A rulebook to add; may be repeated.")
+    list[str] | None, typer.Option("--rulebook", help=say("A rulebook to add; may be repeated."))
 ]
 Workers = Annotated[
     int,
@@ -32,7 +33,7 @@ Workers = Annotated[
         "--workers",
         min=0,
         max=64,
-        help="Processes that work at once, each on one core; 0: as many as are worth it.",
+        help=say("Processes that work at once, each on one core; 0: as many as are worth it."),
     ),
 ]
 
@@ -118,6 +119,6 @@ def progress(n: int, total: int, start: float) -> None:
     if n == total:
         return
     left = (time.monotonic() - start) / n * (total - n)
-    sys.stderr.write(f"{n} of {total}, about {left:.0f} s left")
+    sys.stderr.write(say("{n} of {total}, about {s} s left", n=n, total=total, s=f"{left:.0f}"))
     sys.stderr.flush()
     _shown = True

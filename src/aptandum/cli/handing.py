@@ -37,6 +37,7 @@ from aptandum.core.docket.model import Docket
 from aptandum.core.docket.store import DocketError, load, save
 from aptandum.core.photo.facts import PhotoError, shown_name
 from aptandum.core.rulebook.shelf import Shelf
+from aptandum.core.words import say, semicolons
 
 if TYPE_CHECKING:
     from aptandum.desks.book import Book
@@ -44,7 +45,7 @@ if TYPE_CHECKING:
 # The desks' own libraries are loaded when they are asked for: other commands start sooner.
 
 BookFolder = Annotated[
-    str | None, typer.Option("--book", help="A folder for the book of what was handed over.")
+    str | None, typer.Option("--book", help=say("A folder for the book of what was handed over."))
 ]
 
 
@@ -52,30 +53,33 @@ def hand_over(
     files: Annotated[
         list[str] | None, typer.Argument(metavar="[FILE…]", show_default=False)
     ] = None,
-    brief: Annotated[str, typer.Option("--brief", help="BOOK/BRIEF that the files go to.")] = "",
+    brief: Annotated[
+        str, typer.Option("--brief", help=say("BOOK/BRIEF that the files go to."))
+    ] = "",
     rulebook: Books = None,
     desk: Annotated[
-        str, typer.Option("--desk", help="A desk's address; left out: a simulated one is opened.")
+        str,
+        typer.Option("--desk", help=say("A desk's address; left out: a simulated one is opened.")),
     ] = "",
-    token: Annotated[str, typer.Option("--token", help="What the desk knows you by.")] = "",
+    token: Annotated[str, typer.Option("--token", help=say("What the desk knows you by."))] = "",
     docket: Annotated[
-        str | None, typer.Option("--docket", help="A docket that keeps the receipts.")
+        str | None, typer.Option("--docket", help=say("A docket that keeps the receipts."))
     ] = None,
     book: BookFolder = None,
     resume: Annotated[
-        bool, typer.Option("--resume", help="Go on with what was begun; no files are named.")
+        bool, typer.Option("--resume", help=say("Go on with what was begun; no files are named."))
     ] = False,
     unproved: Annotated[
-        bool, typer.Option("--unproved", help="Also files that miss a rule; say --i-know too.")
+        bool, typer.Option("--unproved", help=say("Also files that miss a rule; say --i-know too."))
     ] = False,
     i_know: Annotated[
-        bool, typer.Option("--i-know", help="Say a second time that a desk may refuse them.")
+        bool, typer.Option("--i-know", help=say("Say a second time that a desk may refuse them."))
     ] = False,
     ask_every: Annotated[
-        float, typer.Option("--ask-every", min=0.02, help="Seconds between two questions.")
+        float, typer.Option("--ask-every", min=0.02, help=say("Seconds between two questions."))
     ] = 1.0,
     longest_wait: Annotated[
-        float, typer.Option("--longest-wait", min=0.02, help="Most seconds between two tries.")
+        float, typer.Option("--longest-wait", min=0.02, help=say("Most seconds between two tries."))
     ] = 60.0,
     as_json: Json = False,
 ) -> None:
@@ -83,10 +87,10 @@ def hand_over(
     from aptandum.desks.book import Book
 
     if not resume and not (files and brief):
-        err_line("Name files and --brief, or --resume.")
+        err_line(say("Name files and --brief, or --resume."))
         raise Stop(UNREADABLE)
     if unproved and not i_know:
-        err_line("Files that miss a rule are sent only with --unproved and --i-know together.")
+        err_line(say("Files that miss a rule are sent only with --unproved and --i-know together."))
         raise Stop(UNREADABLE)
     shelf = shelf_of(rulebook)
     held, key = _docket(docket)
@@ -146,7 +150,7 @@ def _begin(
             status = UNREADABLE
             continue
         if not findings.meets_musts and not unproved:
-            why = f"{shown_name(file)} is not sent: {findings.summary()}."
+            why = say("{file} is not sent: {what}.", file=shown_name(file), what=findings.summary())
             _not_sent(file, why, as_json)
             status = max(status, MISSES)
             continue
@@ -208,7 +212,7 @@ def _run(
         if named is not None:
             named.close()
     if stopped:
-        err_line("Stopped; aptandum hand-over --resume goes on.")
+        err_line(say("Stopped; aptandum hand-over --resume goes on."))
         return UNREADABLE
     return MEETS
 
@@ -218,9 +222,17 @@ def _tell(item: HandOver, as_json: bool) -> None:
     if as_json:
         json_line(_record(item))
     elif item.state not in ("ready", "sending"):
-        words = "; ".join(reason.says for reason in item.reasons) or (last.says if last else "")
+        words = semicolons([reason.says for reason in item.reasons]) or (last.says if last else "")
         number = f" {item.number}" if item.number else ""
-        out_line(f"{item.name}: {state_said(item.state)}{number}. {words}")
+        out_line(
+            say(
+                "{file}: {state}{number}. {words}",
+                file=item.name,
+                state=state_said(item.state),
+                number=number,
+                words=words,
+            )
+        )
 
 
 def _record(item: HandOver) -> dict[str, Any]:
@@ -249,15 +261,15 @@ def open_desk(
     body: Annotated[str, typer.Argument(metavar="BOOK")],
     rulebook: Books = None,
     folder: Annotated[
-        str | None, typer.Option("--folder", help="Where its books and files lie.")
+        str | None, typer.Option("--folder", help=say("Where its books and files lie."))
     ] = None,
-    port: Annotated[int, typer.Option("--port", help="0: any that is free.")] = 0,
+    port: Annotated[int, typer.Option("--port", help=say("0: any that is free."))] = 0,
     conditions: Annotated[
         list[str] | None,
-        typer.Option("--condition", help="For example slow=0.5, full=true, lose=0.2."),
+        typer.Option("--condition", help=say("For example slow=0.5, full=true, lose=0.2.")),
     ] = None,
-    token: Annotated[str, typer.Option("--token", help="What a caller must know.")] = "",
-    seed: Annotated[int, typer.Option("--seed", help="Of its mishaps.")] = 0,
+    token: Annotated[str, typer.Option("--token", help=say("What a caller must know."))] = "",
+    seed: Annotated[int, typer.Option("--seed", help=say("Of its mishaps."))] = 0,
 ) -> None:
     """Open a simulated desk on this machine, until Ctrl-C. Its first line says where it is."""
     from aptandum.desks import simulated
@@ -265,7 +277,7 @@ def open_desk(
 
     found = shelf_of(rulebook).book(body)
     if found is None:
-        err_line(f"There is no rulebook “{body}” on the shelf.")
+        err_line(say("There is no rulebook “{name}” on the shelf.", name=body))
         raise Stop(UNREADABLE)
     told: dict[str, Any] = {}
     for condition in conditions or ():
@@ -286,6 +298,16 @@ def open_desk(
 
 
 def add_to(app: typer.Typer) -> None:
-    app.command("hand-over")(hand_over)
-    app.command("handed")(handed)
-    app.command("desk")(open_desk)
+    app.command(
+        "hand-over",
+        help=say(
+            "Hand files over to a body's desk, and wait for its verdicts. Each is taken once."
+        ),
+    )(hand_over)
+    app.command("handed", help=say("What has been handed over, and how it stands."))(handed)
+    app.command(
+        "desk",
+        help=say(
+            "Open a simulated desk on this machine, until Ctrl-C. Its first line says where it is."
+        ),
+    )(open_desk)

@@ -58,10 +58,11 @@ from aptandum.core.docket.store import DocketError, load
 from aptandum.core.docket.takeover import find
 from aptandum.core.file.write import WriteError
 from aptandum.core.fitting.settings import SettingError, Settings
-from aptandum.core.judge.findings import Findings
+from aptandum.core.judge.findings import VERDICT_WORDS, Findings
 from aptandum.core.photo.decode import full_facts
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.report import Entry, Report, write_report
+from aptandum.core.words import say, say_n
 
 SIGNS = {"meets": "=", "misses": "≠", "advises": "≈", "asks": "◉", "unknown": "?", "idle": "–"}
 
@@ -92,12 +93,12 @@ audits.add_to(app)
 handing.add_to(app)
 
 
-@app.command()
+@app.command(help=say("Facts of picture files, read from their content."))
 def facts(
     files: Files,
     as_json: Json = False,
     quick: Annotated[
-        bool, typer.Option("--quick", help="Header only; pixels are not tried.")
+        bool, typer.Option("--quick", help=say("Header only; pixels are not tried."))
     ] = False,
 ) -> None:
     """Facts of picture files, read from their content."""
@@ -136,21 +137,23 @@ def _show_findings(findings: Findings, in_full: bool = True) -> None:
         if not in_full and finding.verdict in ("meets", "idle"):
             continue
         line = Text("  ")
-        sign = f"{SIGNS[finding.verdict]} {finding.verdict:8}"
+        sign = f"{SIGNS[finding.verdict]} {VERDICT_WORDS[finding.verdict]:8} "
         line.append(sign, style=STYLES[finding.verdict])
         line.append(finding.says if finding.clause.ask is None else finding.title)
         if finding.mend is not None:
-            line.append(f" {finding.mend.words}.", style="cyan")
+            line.append(" " + say("{mend}.", mend=finding.mend.words), style="cyan")
         console.print(line)
 
 
-@app.command()
+@app.command(
+    help=say("Findings of files as they are, against a brief; nothing is changed or written.")
+)
 def check(
     files: Files,
     brief: BriefName,
     rulebook: Books = None,
     quick: Annotated[
-        bool, typer.Option("--quick", help="Header only; what needs pixels is unknown.")
+        bool, typer.Option("--quick", help=say("Header only; what needs pixels is unknown."))
     ] = False,
     as_json: Json = False,
 ) -> None:
@@ -174,7 +177,7 @@ def check(
                 {"file": file, "brief": brief, "ready": ready, "findings": listed, "error": None}
             )
         else:
-            out_line(f"{name_of(file)}: {findings.summary()}")
+            out_line(say("{file}: {what}", file=name_of(file), what=findings.summary()))
             _show_findings(findings, len(every) <= _IN_FULL)
     raise Stop(status)
 
@@ -194,7 +197,7 @@ def _settings(changes: list[str] | None) -> Settings:
     for change in changes or ():
         name, equals, value = change.partition("=")
         if not equals:
-            err_line(f"--set takes station.key=value, not “{change}”.")
+            err_line(say("--set takes station.key=value, not “{change}”.", change=change))
             raise Stop(UNREADABLE)
         try:
             made = made.having({name.strip(): value.strip()})
@@ -204,24 +207,27 @@ def _settings(changes: list[str] | None) -> Settings:
     return made
 
 
-@app.command("conform")
+@app.command(
+    "conform", help=say("Make the files that meet a brief, read them back, and judge their bytes.")
+)
 def conform_command(
     files: Files,
     brief: BriefName,
-    out: Annotated[str, typer.Option("--out", help="The folder for the finished files.")],
+    out: Annotated[str, typer.Option("--out", help=say("The folder for the finished files."))],
     rulebook: Books = None,
     set_: Annotated[
-        list[str] | None, typer.Option("--set", help="station.key=value; may be repeated.")
+        list[str] | None, typer.Option("--set", help=say("station.key=value; may be repeated."))
     ] = None,
     replace: Annotated[
-        bool, typer.Option("--replace", help="Replace a file of that name.")
+        bool, typer.Option("--replace", help=say("Replace a file of that name."))
     ] = False,
     workers: Workers = 0,
     resume: Annotated[
-        bool, typer.Option("--resume", help="Skip what was done in this folder and is unchanged.")
+        bool,
+        typer.Option("--resume", help=say("Skip what was done in this folder and is unchanged.")),
     ] = False,
     report: Annotated[
-        str | None, typer.Option("--report", help="Write a conformity report, .html or .pdf.")
+        str | None, typer.Option("--report", help=say("Write a conformity report, .html or .pdf."))
     ] = None,
     as_json: Json = False,
 ) -> None:
@@ -232,7 +238,8 @@ def conform_command(
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        err_line(f"{out} cannot be made a folder: {(error.strerror or '').lower()}.")
+        why = (error.strerror or "").lower()
+        err_line(say("{folder} cannot be made a folder: {why}.", folder=out, why=why))
         raise Stop(UNREADABLE) from None
     _conform_all(
         named_files(files), brief, book, wanted, settings, str(folder), replace, workers, resume,
@@ -263,7 +270,13 @@ def _conform_all(
         if as_json:
             json_line(held | {"resumed": True})
         else:
-            out_line(f"{name_of(file)} → {held['written']}: done before and unchanged")
+            out_line(
+                say(
+                    "{file} → {made}: done before and unchanged",
+                    file=name_of(file),
+                    made=held["written"],
+                )
+            )
     stopped = False
     start, made = time.monotonic(), 0
 
@@ -293,7 +306,13 @@ def _conform_all(
         if before is not None:
             signal.signal(signal.SIGINT, before)
     if stopped:
-        err_line(f"Stopped: {made} of {len(tasks)} were made; --resume goes on with the rest.")
+        err_line(
+            say(
+                "Stopped: {n} of {all} were made; --resume goes on with the rest.",
+                n=made,
+                all=len(tasks),
+            )
+        )
         status = UNREADABLE
     if len(files) > 1 and not as_json:
         _summary(records)
@@ -309,7 +328,14 @@ knows its own, and no name that is taken is ever written over unless that is ask
 
 def _summary(records: list[dict[str, Any]]) -> None:
     ready = sum(bool(record["ready"]) for record in records)
-    out_line(f"{ready} of {len(records)} meet every rule that can be measured.")
+    out_line(
+        say_n(
+            "{ready} of {n} meets every rule that can be measured.",
+            "{ready} of {n} meet every rule that can be measured.",
+            len(records),
+            ready=ready,
+        )
+    )
     for reason, n in reasons(records):
         out_line(f"  {n:5}  {reason}")
 
@@ -322,7 +348,14 @@ def _show_done(done: Done, as_json: bool, in_full: bool) -> None:
     if record["error"]:
         failed_line(record["file"], record["error"])
         return
-    out_line(f"{name_of(record['file'])} → {record['written']}: {done.findings.summary()}")
+    out_line(
+        say(
+            "{file} → {made}: {what}",
+            file=name_of(record["file"]),
+            made=record["written"],
+            what=done.findings.summary(),
+        )
+    )
     _show_findings(done.findings, in_full)
     for note in done.notes:
         out_line(f"  {note}")
@@ -338,14 +371,16 @@ def _write_report(
         err_line(str(error))
         return UNREADABLE
     if not as_json:
-        out_line(f"Report: {written}")
+        out_line(say("Report: {file}", file=written))
     return MEETS
 
 
-@app.command("report")
+@app.command(
+    "report", help=say("Prove every fitting of a docket in memory and write its conformity report.")
+)
 def report_command(
     docket: Annotated[str, typer.Argument(metavar="DOCKET")],
-    out: Annotated[str, typer.Option("--out", help="The report, .html or .pdf.")],
+    out: Annotated[str, typer.Option("--out", help=say("The report, .html or .pdf."))],
     rulebook: Books = None,
 ) -> None:
     """Prove every fitting of a docket in memory and write its conformity report."""
@@ -386,13 +421,13 @@ def _open_commands(opener: Opener) -> dict[str, Callable[[list[str]], int]]:
     return {"demo": lambda args: opener((), "", True, ()), "open": opened}
 
 
-HELP_OPEN = """
+HELP_OPEN = say("""
 Also:
   aptandum                      opens the application
   aptandum open FILE… [--brief BOOK/BRIEF] [--rulebook FILE]
                                 opens it with photos
   aptandum demo                 opens the demo docket
-"""
+""")
 
 
 def run(args: Sequence[str], opener: Opener) -> int:
@@ -423,7 +458,8 @@ def run(args: Sequence[str], opener: Opener) -> int:
     except Exception as error:
         if not hasattr(error, "format_message"):  # the parser's own errors, of any make
             raise
-        err_line(f"{error.format_message()}\n\naptandum --help tells how to call it.")
+        how = say("aptandum --help tells how to call it.")
+        err_line(f"{error.format_message()}\n\n{how}")
         return UNREADABLE
     if words[0] in ("--help", "-h"):
         out_line(HELP_OPEN)

@@ -26,6 +26,7 @@ from aptandum.core.file.write import write
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.report import Entry, entry_of
+from aptandum.core.words import say
 from aptandum.core.workers import Workers
 
 
@@ -209,7 +210,7 @@ def reasons(records: Iterable[dict[str, Any]]) -> list[tuple[str, int]]:
     counts: Counter[str] = Counter()
     for record in records:
         if record["error"]:
-            counts["could not be read or written"] += 1
+            counts[say("could not be read or written")] += 1
         for finding in record["findings"]:
             if finding["verdict"] == "misses":
                 counts[finding["measure"] or finding["clause"]] += 1

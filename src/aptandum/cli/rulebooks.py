@@ -29,11 +29,14 @@ from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe
+from aptandum.core.words import say, say_n
 
-rulebook_app = typer.Typer(help="Rulebooks: what is on the shelf, and whether a file is sound.")
+rulebook_app = typer.Typer(
+    help=say("Rulebooks: what is on the shelf, and whether a file is sound.")
+)
 
 
-@rulebook_app.command("list")
+@rulebook_app.command("list", help=say("Bodies and briefs on the shelf."))
 def list_books(rulebook: Books = None, as_json: Json = False) -> None:
     """Bodies and briefs on the shelf."""
     for book in shelf_of(rulebook).rulebooks:
@@ -45,12 +48,23 @@ def list_books(rulebook: Books = None, as_json: Json = False) -> None:
                        "optional": brief.optional})  # fmt: skip
             else:
                 out_line(
-                    f"{name:40} {brief.title} · {book.body.name}, edition {book.body.edition or '-'}"
+                    name.ljust(40)
+                    + " "
+                    + say(
+                        "{brief} · {body}, edition {edition}",
+                        brief=brief.title,
+                        body=book.body.name,
+                        edition=book.body.edition or "-",
+                    )
                 )
     raise Stop(MEETS)
 
 
-@rulebook_app.command()
+@rulebook_app.command(
+    help=say(
+        "Whether a rulebook file is sound; otherwise all that is wrong with it, by line. Clauses that contradict one another are named as well, with exit status 1."
+    )
+)
 def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = False) -> None:
     """Whether a rulebook file is sound; otherwise all that is wrong with it, by line. Clauses
     that contradict one another are named as well, with exit status 1."""
@@ -76,11 +90,13 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
         raise Stop(MISSES)
     if not as_json:
         n = len(book.briefs)
-        out_line(f"{name_of(file)}: sound, {n} brief{'s' if n != 1 else ''}")
+        out_line(
+            say_n("{file}: sound, {n} brief", "{file}: sound, {n} briefs", n, file=name_of(file))
+        )
     raise Stop(MEETS)
 
 
-@rulebook_app.command()
+@rulebook_app.command(help=say("What changed between two rulebook files, clause by clause."))
 def compare(
     older: Annotated[str, typer.Argument(metavar="OLDER")],
     newer: Annotated[str, typer.Argument(metavar="NEWER")],
@@ -101,10 +117,10 @@ def compare(
     raise Stop(MEETS)
 
 
-@rulebook_app.command()
+@rulebook_app.command(help=say("The sizes that a brief allows, and what a photo can give."))
 def sizes(
     brief: Annotated[str, typer.Argument(metavar="BOOK/BRIEF")],
-    photo: Annotated[str, typer.Option("--for", help="A photo to answer for.")] = "",
+    photo: Annotated[str, typer.Option("--for", help=say("A photo to answer for."))] = "",
     rulebook: Books = None,
     as_json: Json = False,
 ) -> None:

@@ -6,6 +6,7 @@ import math
 import re
 from fractions import Fraction
 
+from aptandum.core.figures import read_number
 from aptandum.core.quantity import QuantityError
 from aptandum.core.words import say
 
@@ -45,7 +46,7 @@ def compute(text: str, *, whole: float | None = None, ppi: float | None = None) 
     """
     tokens: list[Fraction | str] = []
     at = 0
-    stripped = text.strip()
+    stripped = read_number(text.strip())
     if len(stripped) > 200:
         raise QuantityError(say("a shorter sum"))
     while at < len(stripped):

@@ -31,6 +31,7 @@ from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.told import credit_of
+from aptandum.core.words import sentences
 
 
 @dataclass(frozen=True)
@@ -161,7 +162,7 @@ def fitted_in(
         at(found.size)
     line, picture = last[found.size]
     made = make(picture, line.file, credit)
-    said = " ".join(part for part in (found.says, made.statement) if part)
+    said = sentences([part for part in (found.says, made.statement) if part])
     made = replace(made, statement=said)
     proof = prove(photo, brief, line, picture, confirmed, people, see_mask, made)
     return replace(proof, resized=found.size)

@@ -10,7 +10,7 @@ from aptandum.core.words import NBSP, customs, grouped, say
 __all__ = [
     "grouped", "read_number", "show_angle", "show_aspect", "show_bytes", "show_exact_bytes",
     "show_factor", "show_length", "show_megapixels", "show_number", "show_pixels", "show_ppi",
-    "show_share", "show_size",
+    "show_share", "show_sides", "show_size",
 ]  # fmt: skip
 
 _SPACES = " \u00a0\u202f\u2009'\u2019"
@@ -65,9 +65,12 @@ def show_pixels(value: int) -> str:
 
 def show_size(value: tuple[int, int]) -> str:
     """``630 × 840 px``."""
-    return say(
-        "{w}{nbsp}×{nbsp}{h}{nbsp}px", w=grouped(value[0]), h=grouped(value[1]), nbsp=NBSP
-    )
+    return say("{w}{nbsp}×{nbsp}{h}{nbsp}px", w=grouped(value[0]), h=grouped(value[1]), nbsp=NBSP)
+
+
+def show_sides(value: tuple[int, int]) -> str:
+    """``630 × 840``, where it is plain that these are pixels."""
+    return say("{w} × {h}", w=grouped(value[0]), h=grouped(value[1]))
 
 
 def show_bytes(value: int) -> str:

@@ -328,9 +328,18 @@ class Kind:
     choices: tuple[str, ...] = ()
 
 
+NAMED = {
+    "embedded": say("embedded"), "none": say("none"), "present": say("present"),
+    "colour": say("colour"), "grey": say("grey"), "mono": say("mono"), "clear": say("clear"),
+    "covered": say("covered"), "landscape": say("landscape"), "upright": say("upright"),
+    "square": say("square"),
+}  # fmt: skip
+"""Words of rulebooks as people read them."""
+
+
 def words(*choices: str, shown: dict[str, str] | None = None) -> Kind:
     """A kind whose values are the given words, in any case, as ``shown`` writes them."""
-    names = shown or {}
+    names = shown or NAMED
 
     def parse(value: object, side: Side = "exact") -> str:
         if isinstance(value, str) and value.strip().lower() in choices:

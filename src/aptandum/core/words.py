@@ -173,6 +173,24 @@ def joined(parts: Sequence[str]) -> str:
     return found
 
 
+def commas(parts: Sequence[str]) -> str:
+    """Things one after the other: ``a, b, c``."""
+    found = ""
+    for part in parts:
+        if part:
+            found = say("{list}, {word}", list=found, word=part) if found else part
+    return found
+
+
+def semicolons(parts: Sequence[str]) -> str:
+    """Clauses one after the other: ``a; b``."""
+    found = ""
+    for part in parts:
+        if part:
+            found = say("{list}; {clause}", list=found, clause=part) if found else part
+    return found
+
+
 def sentences(parts: Sequence[str]) -> str:
     """Sentences one after the other; empty ones are left out."""
     found = ""

@@ -38,7 +38,7 @@ class Finder(QDialog):
             name = action.text().replace("&", "")
             if all(word in name.lower() for word in words):
                 key = action.shortcut().toString()
-                item = QListWidgetItem(f"{name}    {key}" if key else name)
+                item = QListWidgetItem(t("{name}    {key}", name=name, key=key) if key else name)
                 item.setData(Qt.ItemDataRole.UserRole, action)
                 self.found.addItem(item)
         self.found.setCurrentRow(0)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.ui import theme
+from aptandum.ui.strings import t
 
 
 class PlaceTab(QAbstractButton):
@@ -23,7 +24,7 @@ class PlaceTab(QAbstractButton):
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setAccessibleName(text)
-        self.setToolTip(f"{text} ({key})")
+        self.setToolTip(t("{name} ({key})", name=text, key=key))
         self.news = ""
         self.setFixedSize(self.fontMetrics().horizontalAdvance(text) + 52, 43)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

@@ -7,18 +7,22 @@ from html import escape
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
-from aptandum.core.judge.measure import GROUPS
+from aptandum.core.judge.measure import GROUPS, Measure
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.ui.strings import t
 
 SHEET_KEYS = (
-    ("Arrow keys", "Move the frame by one output pixel; with Shift by ten"),
-    ("+ and -", "Resize the frame about its middle"),
-    ("Space, held", "See the photo as supplied"),
-    ("Wheel", "Zoom about the pointer"),
-    ("Drag outside the frame", "Move the sheet"),
-    ("Up and Down in the ledger", "Go from clause to clause"),
+    (t("Arrow keys"), t("Move the frame by one output pixel; with Shift by ten")),
+    (t("+ and -"), t("Resize the frame about its middle")),
+    (t("Space, held"), t("See the photo as supplied")),
+    (t("Wheel"), t("Zoom about the pointer")),
+    (t("Drag outside the frame"), t("Move the sheet")),
+    (t("Up and Down in the ledger"), t("Go from clause to clause")),
 )
+
+
+def _titled(measure: Measure) -> str:
+    return t("{title}: {name}", title=measure.title, name=measure.name)
 
 
 class HelpDialog(QDialog):
@@ -35,19 +39,16 @@ class HelpDialog(QDialog):
 
     def _page(self, actions: list[QAction]) -> str:
         keys = [(a.shortcut().toString(), a.text()) for a in actions if not a.shortcut().isEmpty()]
-        keys += [(t(key), t(what)) for key, what in SHEET_KEYS]
+        keys += list(SHEET_KEYS)
         rows = "".join(
             f"<tr><td><b>{escape(key)}</b>&nbsp;&nbsp;</td><td>{escape(what)}</td></tr>"
             for key, what in keys
         )
-        parts = [f"<h2>{t('Keys')}</h2><table>{rows}</table><h2>{t('Measures')}</h2>"]
+        parts = [f"<h2>{t('Keys')}</h2><table>{rows}</table>\n<h2>{t('Measures')}</h2>"]
         for group, heading in GROUPS.items():
             measures = [m for m in REGISTRY.values() if m.group == group]
             if measures:
-                parts.append(f"<h3>{escape(t(heading))}</h3>")
+                parts.append(f"<h3>{escape(heading)}</h3>")
             for measure in measures:
-                parts.append(
-                    f"<p><b>{escape(measure.title)}</b> <code>{measure.name}</code><br>"
-                    f"{escape(measure.help)}</p>"
-                )
+                parts.append(f"<p><b>{escape(_titled(measure))}</b><br>{escape(measure.help)}</p>")
         return "".join(parts)

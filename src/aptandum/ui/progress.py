@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidg
 from aptandum.core.figures import grouped
 from aptandum.ui.jobs import Command, Jobs
 from aptandum.ui.jobs.command import State
-from aptandum.ui.strings import t
+from aptandum.ui.strings import t, t_n
 from aptandum.ui.widgets import button, clear, label
 
 
@@ -61,7 +61,7 @@ class UnderWay(QWidget):
         self.setVisible(shown is not None)
         more = len(every) - 1
         self.more.setVisible(more > 0)
-        self.more.setText(t("and 1 more") if more == 1 else t("and {n} more", n=grouped(more)))
+        self.more.setText(t_n("and {n} more", "and {n} more", more))
         if shown is not None:
             self.words.setText(said(shown))
             self.cancel.setAccessibleName(t("Cancel: {what}", what=shown.words))

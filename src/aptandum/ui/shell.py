@@ -186,7 +186,7 @@ class Shell(FileWindow):
         finishes = self._menu(t("Finish"))
         for i, finish in enumerate(FINISHES):
             self._action(
-                finishes, t("Open {name}", name=t(finish.title).lower()), f"Alt+{i + 1}",
+                finishes, t("Open {name}", name=finish.title.lower()), f"Alt+{i + 1}",
                 partial(self.open_finish, finish.name),
             )  # fmt: skip
         for text, key, act in (

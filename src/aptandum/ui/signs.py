@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from aptandum.core.judge.findings import VERDICT_WORDS, Verdict
 from aptandum.ui import theme
-from aptandum.ui.strings import t
 
 
 def word(verdict: str) -> str:
-    return {
-        "meets": t("meets"),
-        "misses": t("misses"),
-        "advises": t("advises"),
-        "asks": t("asks"),
-        "unknown": t("unknown"),
-        "idle": t("idle"),
-    }[verdict]
+    """A verdict as people read it."""
+    return VERDICT_WORDS[cast(Verdict, verdict)]
 
 
 def sign_colour(verdict: str) -> QColor:

@@ -21,7 +21,7 @@ from aptandum.core.docket.recovery import recent
 from aptandum.core.sizes.said import in_short
 from aptandum.ui import theme
 from aptandum.ui.session import Session
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button, clear, label
 
 _NAME = Qt.ItemDataRole.UserRole
@@ -35,7 +35,7 @@ def brief_line(brief: Brief) -> str:
         from aptandum.core.quantity import BYTES as COUNTED
 
         parts.append(limit.says(COUNTED))
-    return " · ".join(parts)
+    return joined(parts)
 
 
 class DropField(QFrame):
@@ -140,8 +140,10 @@ class StartScreen(QWidget):
             head.setFont(theme.text(12, bold=True))
             self.briefs.addItem(head)
             for brief in book.briefs:
-                optional = t(" (optional)") if brief.optional else ""
-                item = QListWidgetItem(f"   {brief.title}{optional}\n   {brief_line(brief)}")
+                title = (
+                    t("{brief} (optional)", brief=brief.title) if brief.optional else brief.title
+                )
+                item = QListWidgetItem(f"   {title}\n   {brief_line(brief)}")
                 item.setData(_NAME, f"{book.body.id}/{brief.id}")
                 self.briefs.addItem(item)
 
@@ -182,7 +184,7 @@ class StartScreen(QWidget):
             if photo is not None:
                 w, h = photo.facts.size
                 self.photo_name.setText(photo.name)
-                self.photo_facts.setText(f"{w} × {h} px")
+                self.photo_facts.setText(t("{w} × {h} px", w=w, h=h))
             self.hint.setText("" if self.brief else t("Now choose the brief on the left."))
         else:
             self.photo_name.setText(t("Drop a photo here"))

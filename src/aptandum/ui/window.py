@@ -19,7 +19,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.figures import grouped
 from aptandum.ui import theme
 from aptandum.ui.bench.bench import BenchPlace
 from aptandum.ui.board.place import BoardPlace
@@ -29,7 +28,7 @@ from aptandum.ui.header import PlaceTab
 from aptandum.ui.rulebooks.place import RulebooksPlace
 from aptandum.ui.session import Session
 from aptandum.ui.start_screen import StartScreen
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, joined, t, t_n
 from aptandum.ui.widgets import MessageStrip, label
 
 PLACES = ("board", "bench", "rulebooks", "desk")
@@ -176,9 +175,9 @@ class Window(QMainWindow):
         docket = self.session.docket
         self.docket_name.setText(docket.title or t("Untitled docket"))
         photos, briefs = len(docket.photos), len({f.brief for f in docket.fittings})
-        ph = t("1 photo") if photos == 1 else t("{n} photos", n=grouped(photos))
-        br = t("1 brief") if briefs == 1 else t("{n} briefs", n=briefs)
-        self.contents.setText(f"{ph} · {br}" if photos else "")
+        ph = t_n("{n} photo", "{n} photos", photos)
+        br = t_n("{n} brief", "{n} briefs", briefs)
+        self.contents.setText(joined([ph, br]) if photos else "")
         if self.session.store.saved is not None and self.session.store.saved == docket:
             when = self.session.store.saved_at
             self.saved.setText(t("Saved {time}", time=f"{when:%H:%M}") if when else "")
@@ -201,7 +200,7 @@ class Window(QMainWindow):
             t("{body} edition {n}", body=o.new.body.name, n=o.new.body.edition or "–")
             for o in self.session.library.offers()
         ]
-        news = t("On the shelf, and not in this docket: {all}.", all=", ".join(names))
+        news = t("On the shelf, and not in this docket: {all}.", all=commas(names))
         self.tabs["rulebooks"].tell_news(news if names else "")
 
     def _rest_letters(self, *_focus: object) -> None:

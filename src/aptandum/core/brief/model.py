@@ -12,7 +12,7 @@ from typing import Any, Literal
 from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.quantity import ByteCount, Kind
-from aptandum.core.words import listed, say
+from aptandum.core.words import commas, listed, say
 
 Strength = Literal["must", "should"]
 Turn = Literal["landscape", "upright", "square"]
@@ -114,7 +114,7 @@ class Limit:
             parts.append(listed([show(value) for value in self.one_of]))
         if self.none_of:
             parts.append(say("not {values}", values=listed([show(v) for v in self.none_of])))
-        return ", ".join(parts)
+        return commas(parts)
 
     def ambiguous(self) -> bool:
         """Whether a byte limit was written in a unit that can be read two ways."""

@@ -26,10 +26,10 @@ from aptandum.core.fitting.people import asks_for_people, people_in
 from aptandum.core.fitting.standing import supplied_look
 from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.look import NoLook
-from aptandum.core.judge.reading import of_supplied
-from aptandum.core.photo.decode import check_pixels, open_photo
+from aptandum.core.judge.reading import Reading, of_supplied
+from aptandum.core.photo.decode import Photo, check_pixels, open_photo
 from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
-from aptandum.core.words import say
+from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, sentences
 
 MOST_ROWS = 1_000_000
 
@@ -55,13 +55,15 @@ class Item:
 
 @dataclass(frozen=True)
 class Miss:
-    """One clause that is not met: its name in the brief, what it is called, and the sentence."""
+    """One clause that is not met: its name in the brief, what it is called, and the sentence; ``plain``
+    is the sentence as machines read it, where the system's language has it otherwise."""
 
     verdict: str
     clause: str
     title: str
     says: str
     strength: str = "must"
+    plain: str = ""
 
 
 @dataclass(frozen=True)
@@ -196,6 +198,7 @@ class Seen:
     findings: Findings
     size: tuple[int, int]
     facts: object = field(default=None, repr=False)
+    plain: Findings | None = field(default=None, repr=False)
 
 
 def check_file(path: str, brief: Brief, quick: bool = False) -> Seen:
@@ -211,14 +214,23 @@ def check_file(path: str, brief: Brief, quick: bool = False) -> Seen:
     photo = open_photo(path)
     if quick:
         reading = of_supplied(photo, see_opaque=_not_looked)
-        return Seen(judge(reading, brief, mends=False), photo.facts.size, photo.facts)
+        return _seen(reading, brief, photo, mends=False)
     seen = check_pixels(photo.read(), photo.facts)
     if seen.error:
         raise PhotoError(seen.error)
     see = cache(partial(people_in, photo)) if asks_for_people(brief) else None
     look = cache(partial(supplied_look, photo, mask_once(photo)))
-    findings = judge(of_supplied(photo, see, look), brief)
-    return Seen(findings, photo.facts.size, photo.facts)
+    return _seen(of_supplied(photo, see, look), brief, photo)
+
+
+def _seen(reading: Reading, brief: Brief, photo: Photo, mends: bool = True) -> Seen:
+    """A reading judged, in the person's language and in that of machine output."""
+    findings = judge(reading, brief, mends=mends)
+    plain = None
+    if customs() != NEUTRAL:
+        with neutrally():
+            plain = judge(reading, brief, mends=False)
+    return Seen(findings, photo.facts.size, photo.facts, plain)
 
 
 def _not_looked() -> bool:
@@ -245,7 +257,7 @@ def check_one(task: Task) -> Checked:
         seen = check_file(item.file, task.brief, task.quick)
     except (AptandumError, OSError) as error:
         return Checked(item, "lost", trouble=str(error), stamp=stamp)
-    return _told(item, seen.findings, stamp, seen.size)
+    return _told(item, seen, stamp)
 
 
 def check_lost(task: Task, error: BaseException) -> Checked:
@@ -255,13 +267,14 @@ def check_lost(task: Task, error: BaseException) -> Checked:
     return Checked(item, "lost", trouble=why, stamp=stamp_of(item.file))
 
 
-def _told(
-    item: Item, findings: Findings, stamp: tuple[int, int] | None, size: tuple[int, int]
-) -> Checked:
+def _told(item: Item, seen: Seen, stamp: tuple[int, int] | None) -> Checked:
     order = ("misses", "unknown", "asks", "advises")
+    findings, plain = seen.findings, {}
+    if seen.plain is not None:
+        plain = {f.clause.id: f.says for f in seen.plain.findings}
     left = tuple(
         Miss(f.verdict, f.clause.id, f.title, f.says if f.clause.ask is None else f.title,
-             f.clause.strength)
+             f.clause.strength, plain.get(f.clause.id, ""))
         for f in sorted(
             (f for f in findings.findings if f.verdict in order),
             key=lambda f: order.index(f.verdict),
@@ -272,7 +285,7 @@ def _told(
         if any(m.verdict == name and (name != "unknown" or m.strength == "must") for m in left):
             standing = name  # type: ignore[assignment]
             break
-    return Checked(item, standing, left, "", stamp, size)
+    return Checked(item, standing, left, "", stamp, seen.size)
 
 
 def stamp_of(path: str) -> tuple[int, int] | None:
@@ -354,10 +367,10 @@ def as_csv(checked: Iterable[Checked], folder: str | os.PathLike[str] | None = N
         missed = [m for m in one.misses if m.verdict == "misses"]
         stock = {None: "", True: "yes", False: "no"}[one.item.in_stock]
         reasons = [m.title for m in missed] or ([say("No usable picture")] if one.trouble else [])
-        words = [m.says for m in missed] or ([one.trouble] if one.trouble else [])
+        words = [m.plain or m.says for m in missed] or ([one.trouble] if one.trouble else [])
         writer.writerow(
-            [_calm(c) for c in (one.item.name, file, stock, one.standing, "; ".join(reasons),
-                                " ".join(words))]
+            [_calm(c) for c in (one.item.name, file, stock, one.standing, semicolons(reasons),
+                                sentences(words))]
         )  # fmt: skip
     return out.getvalue()
 

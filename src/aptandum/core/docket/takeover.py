@@ -16,7 +16,7 @@ from aptandum.core.rulebook.editions import Difference, compare
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import Shelf
 from aptandum.core.rulebook.toml import parse_rulebook
-from aptandum.core.words import say
+from aptandum.core.words import say, sentences
 
 
 @lru_cache(maxsize=64)
@@ -98,8 +98,8 @@ class Broken:
         for finding in self.findings:
             said.append(finding.says)
             if finding.mend is not None:
-                said.append(f"{finding.mend.words}.")
-        return " ".join(said)
+                said.append(say("{mend}.", mend=finding.mend.words))
+        return sentences(said)
 
 
 def _misses(facts: Facts, brief: Brief, fitting: Fitting) -> dict[str, Finding]:

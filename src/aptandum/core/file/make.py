@@ -29,7 +29,7 @@ from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.told import Credit, chosen
-from aptandum.core.words import say
+from aptandum.core.words import say, sentences
 
 UNLIMITED_QUALITY = 93
 """Used where no limit asks for a search: differences to a higher one are not visible."""
@@ -305,8 +305,8 @@ def _outside(data: bytes, file: FileStation, how: str) -> str:
             size=show_exact_bytes(size),
         )
         if file.format == "png":
-            return text + " " + say("JPEG, or fewer pixels, would be smaller.")
-        return text + " " + say("Only fewer pixels would be smaller still.")
+            return sentences([text, say("JPEG, or fewer pixels, would be smaller.")])
+        return sentences([text, say("Only fewer pixels would be smaller still.")])
     if file.at_least is not None and size < file.at_least:
         text = say(
             "At least {limit} are asked; the file {how} has {size}.",
@@ -315,6 +315,6 @@ def _outside(data: bytes, file: FileStation, how: str) -> str:
             size=show_exact_bytes(size),
         )
         if file.quality is not None and file.quality < 100:
-            return text + " " + say("Leave the quality to the limits to go higher.")
-        return text + " " + say("Only more pixels would make it larger; nothing is padded.")
+            return sentences([text, say("Leave the quality to the limits to go higher.")])
+        return sentences([text, say("Only more pixels would make it larger; nothing is padded.")])
     return ""

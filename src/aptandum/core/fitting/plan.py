@@ -7,12 +7,12 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Any
 
-from aptandum.core.figures import grouped, show_aspect, show_number
+from aptandum.core.figures import show_aspect, show_sides
 from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.settings import ColourSettings, FinishSettings
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES, Space
-from aptandum.core.words import say
+from aptandum.core.words import commas, joined, say, say_n
 
 WRITABLE = ("jpeg", "png", "tiff", "webp", "avif", "gif", "bmp")
 
@@ -58,7 +58,7 @@ class Window:
 
     def text(self) -> str:
         """As ``frame.window`` takes it."""
-        return ", ".join(show_number(v, 4) for v in (self.left, self.top, self.width, self.height))
+        return ", ".join(f"{v:.4f}" for v in (self.left, self.top, self.width, self.height))
 
 
 @dataclass(frozen=True)
@@ -186,21 +186,22 @@ class Line:
 
     def says(self) -> dict[str, str]:
         """Each station's figure in words, as the line of stations shows it."""
-        turned = " · " + say("turned") if self.source.orientation != 1 else ""
+        turned = say("turned") if self.source.orientation != 1 else ""
         w, h = self.source.stored
-        figures = {"source": f"{grouped(w)} × {grouped(h)}{turned}"}
+        figures = {"source": joined([show_sides((w, h)), turned])}
         ow, oh = self.frame.output
-        figures["frame"] = f"{grouped(ow)} × {grouped(oh)} · {show_aspect(self.frame.shape)}"
+        figures["frame"] = joined([show_sides((ow, oh)), show_aspect(self.frame.shape)])
         source, target = SPACE_NAMES[self.colour.source], SPACE_NAMES[self.colour.target]
         named = say("untagged") if self.colour.assumed else source
-        figures["colour"] = named if named == target else f"{named} → {target}"
+        figures["colour"] = named if named == target else say("{a} → {b}", a=named, b=target)
         if self.colour.bits != 8:
-            figures["colour"] += f" · {self.colour.bits} bit"
+            bits = say_n("{n} bit", "{n} bit", self.colour.bits)
+            figures["colour"] = joined([figures["colour"], bits])
         laid = [finish.title for finish in FINISHES if finish.name in self.finish.on]
         if self.finish.ground is not None:
             laid.append(say("on {colour}", colour=self.finish.ground))
         figures["finish"] = (
-            ", ".join([laid[0], *(w.lower() for w in laid[1:])]) if laid else say("none")
+            commas([laid[0], *(w.lower() for w in laid[1:])]) if laid else say("none")
         )
         figures["file"] = FORMAT_NAMES[self.file.format]
         return figures

@@ -17,11 +17,18 @@ from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import NoMarks
+from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.conflicts import conflict
 from aptandum.core.sizes.said import clause_said
-from aptandum.core.words import listed, say
+from aptandum.core.words import joined, listed, say, say_n, speech
 
 Verdict = Literal["meets", "misses", "advises", "asks", "unknown", "idle"]
+VERDICT_WORDS: dict[Verdict, str] = {
+    "meets": say("meets"), "misses": say("misses"), "advises": say("advises"),
+    "asks": say("asks"), "unknown": say("unknown"), "idle": say("idle"),
+}  # fmt: skip
+"""Each verdict as people read it."""
+
 VERDICTS: tuple[Verdict, ...] = ("misses", "unknown", "asks", "advises", "meets", "idle")
 
 
@@ -100,14 +107,14 @@ class Findings:
         parts = []
         if counts["misses"]:
             n = counts["misses"]
-            parts.append(say("1 miss") if n == 1 else say("{n} misses", n=n))
+            parts.append(say_n("{n} miss", "{n} misses", n))
         if counts["unknown"]:
             parts.append(say("{n} not measured", n=counts["unknown"]))
         if counts["advises"]:
             parts.append(say("{n} advised", n=counts["advises"]))
         if counts["asks"]:
             parts.append(say("{n} to confirm", n=counts["asks"]))
-        return " · ".join(parts) if parts else say("all met")
+        return joined(parts) if parts else say("all met")
 
 
 @dataclass(frozen=True)
@@ -176,20 +183,21 @@ class _Step:
         held[key] = finding
 
 
-_known: dict[int, tuple[Brief, tuple[_Step, ...]]] = {}
+_known: dict[tuple[int, object], tuple[Brief, tuple[_Step, ...]]] = {}
 _MOST_KNOWN, _MOST_SAID = 64, 512
 
 
 def _steps(brief: Brief) -> tuple[_Step, ...]:
     """A brief's clauses, prepared. Kept by the brief itself, which its entry keeps alive: taking
     the hash of all its clauses would cost as much as judging by them."""
-    held = _known.get(id(brief))
+    key = id(brief), speech()  # sentences are kept with it
+    held = _known.get(key)
     if held is not None:
         return held[1]
     steps = tuple(_Step(clause) for clause in (*brief.clauses, *permission(brief)))
     while len(_known) >= _MOST_KNOWN:
         _known.pop(next(iter(_known)), None)
-    _known[id(brief)] = brief, steps
+    _known[key] = brief, steps
     return steps
 
 
@@ -203,7 +211,10 @@ def _one(
 ) -> Finding:  # fmt: skip
     clause = step.clause
     if not clause.holds_for(turn):
-        says = say("Only for a picture that is {turns}.", turns=listed(list(clause.applies)))
+        says = say(
+            "Only for a picture that is {turns}.",
+            turns=listed([NAMED[turn] for turn in clause.applies]),
+        )
         return Finding(clause, "idle", says=says)
     if clause.ask is not None:
         answer = answers.get(clause.id)

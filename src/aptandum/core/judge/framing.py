@@ -39,5 +39,5 @@ def mend_frame(miss: Miss) -> Mend | None:
     else:
         words = say("Cut to {shape} and write it at {size}", shape=shape, size=size)
     if target.enlargement > 1 + 1e-9:
-        words += ", " + say("enlarged {n}", n=show_factor(target.enlargement))
+        words = say("{what}, enlarged {n}", what=words, n=show_factor(target.enlargement))
     return Mend(words, _HAND_BACK)

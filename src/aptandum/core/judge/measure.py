@@ -156,15 +156,15 @@ class Measure:
 
 
 GROUPS = {
-    "pixels": "Picture",
-    "person": "Person",
-    "backdrop": "Backdrop",
-    "picture": "Quality",
-    "colour": "Colour",
-    "finish": "Finish",
-    "print": "Print",
-    "file": "File",
-    "ask": "For your eyes",
+    "pixels": say("Picture"),
+    "person": say("Person"),
+    "backdrop": say("Backdrop"),
+    "picture": say("Quality"),
+    "colour": say("Colour"),
+    "finish": say("Finish"),
+    "print": say("Print"),
+    "file": say("File"),
+    "ask": say("For your eyes"),
 }
 
 

@@ -37,10 +37,10 @@ SPACE_NAMES: dict[str, str] = {
     "adobe-rgb": "Adobe RGB",
     "display-p3": "Display P3",
     "prophoto": "ProPhoto",
-    "grey": "grey",
+    "grey": say("grey"),
     "cmyk": "CMYK",
-    "untagged": "no profile",
-    "other": "another space",
+    "untagged": say("no profile"),
+    "other": say("another space"),
 }
 SHIPPED: tuple[Space, ...] = ("srgb", "adobe-rgb", "display-p3", "prophoto", "grey")
 

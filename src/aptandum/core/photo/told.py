@@ -17,7 +17,7 @@ from xml.etree import ElementTree
 from PIL import Image, IptcImagePlugin
 
 from aptandum.core.figures import show_number
-from aptandum.core.words import say
+from aptandum.core.words import commas, say
 
 ARTIST, COPYRIGHT, CAPTION, DATE = 0x013B, 0x8298, 0x010E, 0x0132
 MAKE, MODEL = 0x010F, 0x0110
@@ -98,7 +98,7 @@ def _degrees(value: Any, side: Any) -> str:
 
 def _placed(place: Mapping[int, Any]) -> str:
     parts = [_degrees(place.get(2), place.get(1)), _degrees(place.get(4), place.get(3))]
-    return ", ".join(part for part in parts if part) or (say("told") if place else "")
+    return commas([part for part in parts if part]) or (say("told") if place else "")
 
 
 def _dated(date: str) -> str:

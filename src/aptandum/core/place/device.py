@@ -25,7 +25,7 @@ from aptandum.core.photo.profile import shipped
 from aptandum.core.sizes.conflicts import failing
 from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.said import clause_said
-from aptandum.core.words import listed, say
+from aptandum.core.words import listed, say, sentences
 
 
 class Refused(AptandumError):
@@ -68,7 +68,7 @@ def load(data: bytes, brief: Brief, *, strict: bool, managed: bool) -> Loaded:
     if strict:
         reasons = list(_reasons(facts, brief))
         if reasons:
-            raise Refused(" ".join(reasons))
+            raise Refused(sentences(reasons))
     pixels = _decoded(data)
     if facts.orientation not in (None, 1):
         raise Refused(say("The picture lies turned, and its tag for it is not read here."))

@@ -28,7 +28,7 @@ from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.told import credit_of, lines
 from aptandum.core.place.sight import flat
-from aptandum.core.words import say
+from aptandum.core.words import commas, say, say_n, sentences, show_moment
 
 _PICTURE, _SUPPLIED = 900, 420
 """Longest sides of the pictures in a report, in pixels."""
@@ -102,7 +102,7 @@ class Report:
 
     @property
     def when(self) -> str:
-        return self.made_at.strftime("%Y-%m-%d %H:%M %Z").strip()
+        return show_moment(self.made_at)
 
     @property
     def tally(self) -> str:
@@ -114,12 +114,16 @@ class Report:
             said = say("The file meets every rule that can be measured.")
             said = said if ready else say("The file does not meet every rule.")
         else:
-            said = say("{ready} of {n} files meet every rule that can be measured.",
-                       ready=ready, n=n)  # fmt: skip
-        if asked:
-            left = say("Questions are left to confirm in {n}.", n=asked)
-            said += " " + (say("Questions are left to confirm.") if n == 1 else left)
-        return said
+            said = say_n("{ready} of {n} file meets every rule that can be measured.",
+                         "{ready} of {n} files meet every rule that can be measured.",
+                         n, ready=ready)  # fmt: skip
+        if not asked:
+            return said
+        left = say("Questions are left to confirm.")
+        if n > 1:
+            left = say_n("Questions are left to confirm in {n} of them.",
+                         "Questions are left to confirm in {n} of them.", asked)  # fmt: skip
+        return sentences([said, left])
 
 
 def entry_of(
@@ -223,7 +227,7 @@ def _row(finding: Finding) -> Row:
 def _figure(finding: Finding) -> str:
     """What was measured; a record that a ledger shortens in full."""
     if finding.clause.measure == ALTERATIONS.name and finding.value:
-        return ", ".join(SAID.get(word, word) for word in finding.value)
+        return commas([SAID.get(word, word) for word in finding.value])
     return finding.measured
 
 

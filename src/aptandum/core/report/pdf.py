@@ -33,7 +33,7 @@ from reportlab.platypus import (
 from aptandum.core.report import drawn
 from aptandum.core.report.drawn import Shape
 from aptandum.core.report.entry import Entry, Report
-from aptandum.core.words import say
+from aptandum.core.words import commas, joined, say, sentences
 
 SANS, BOLD, MONO = "PlexSans", "PlexSans-SemiBold", "PlexMono"
 _FILES = {SANS: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", MONO: "IBMPlexMono-Medium"}
@@ -148,7 +148,7 @@ def _findings(entry: Entry) -> Table:
             rule.append(_text(row.quote, small))
         if row.verdict in ("unknown", "idle", "asks") or not row.figure:
             rule.append(_text(row.says, small))
-        limit = f"{say('advised:')} {row.limit}" if row.advised and row.limit else row.limit
+        limit = say("advised: {limit}", limit=row.limit) if row.advised and row.limit else row.limit
         rows.append([
             _sign(row.verdict),
             _text(drawn.word(row.verdict), _style(8, tone=drawn.TONES[row.verdict])),
@@ -195,7 +195,7 @@ def _entry(entry: Entry) -> list[Any]:
     summary = entry.summary[:1].upper() + entry.summary[1:] + "."
     story: list[Any] = [
         _text(entry.name, _style(15, BOLD)),
-        _text(f"{entry.body} · {entry.brief}", _style(9, tone=drawn.INK2, after=5)),
+        _text(joined([entry.body, entry.brief]), _style(9, tone=drawn.INK2, after=5)),
         verdict,
         _text(summary, _style(9, tone=drawn.INK2, after=7)),
         Table([[pictures, words]], [_WIDE * 0.47, _WIDE * 0.53], style=_PLAIN, hAlign="LEFT"),
@@ -220,19 +220,18 @@ def pdf(report: Report) -> bytes:
     _fonts()
     story: list[Any] = [
         _text(say("Conformity report"), _style(20, BOLD)),
-        _text(f"{report.title} · {report.when}", _style(9, tone=drawn.INK2, after=6)),
+        _text(joined([report.title, report.when]), _style(9, tone=drawn.INK2, after=6)),
         _text(
-            report.tally + " "
-            + say("Every figure below was measured on the finished bytes, read back by a reader "
+            sentences([report.tally, say("Every figure below was measured on the finished bytes, read back by a reader "
                   "that had no part in making them. What only a person can say is said with a "
-                  "name and a time."),
+                  "name and a time.")]),
             _style(9, after=8),
         ),
     ]  # fmt: skip
     if len(report.entries) > 1:
         rows = [
             [_sign(e.sign), _text(e.name, _style(8.5)),
-             _text(f"{e.body}, {e.brief}", _style(8, tone=drawn.INK2)),
+             _text(commas([e.body, e.brief]), _style(8, tone=drawn.INK2)),
              _text(e.summary, _style(8))]
             for e in report.entries
         ]  # fmt: skip
@@ -253,13 +252,13 @@ def pdf(report: Report) -> bytes:
         canvas.saveState()
         canvas.setFont(SANS, 7.5)
         canvas.setFillColor(HexColor(drawn.INK2))
-        canvas.drawString(16 * mm, 10 * mm, f"{report.title} · {report.when}")
+        canvas.drawString(16 * mm, 10 * mm, joined([report.title, report.when]))
         canvas.drawRightString(A4[0] - 16 * mm, 10 * mm, say("Page {n}", n=document.page))
         canvas.restoreState()
 
     document = SimpleDocTemplate(
         out, pagesize=A4, leftMargin=16 * mm, rightMargin=16 * mm, topMargin=15 * mm,
-        bottomMargin=18 * mm, title=f"{report.title}: {say('conformity report')}",
+        bottomMargin=18 * mm, title=say("{title}: conformity report", title=report.title),
         author="Aptandum",
     )  # fmt: skip
     document.build(story, onFirstPage=foot, onLaterPages=foot)

@@ -8,6 +8,7 @@ from typing import Literal
 
 from aptandum.core.brief.model import Brief, Clause, Rulebook
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.quantity import NAMED
 from aptandum.core.words import listed, say
 
 Kind = Literal["added", "removed", "limit", "strength", "applies", "wording", "brief"]
@@ -140,7 +141,9 @@ def _says(clause: Clause) -> str:
 
 
 def _turns(clause: Clause) -> str:
-    return listed(list(clause.applies), "and") if clause.applies else say("always")
+    return (
+        listed([NAMED[turn] for turn in clause.applies], "and") if clause.applies else say("always")
+    )
 
 
 def _clause(brief: str, old: Clause, new: Clause) -> Iterator[Difference]:

@@ -7,8 +7,8 @@ from typing import Any
 from aptandum.core.brief.model import Clause, Limit
 from aptandum.core.figures import show_exact_bytes
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.quantity import ByteCount
-from aptandum.core.words import listed, say
+from aptandum.core.quantity import NAMED, ByteCount
+from aptandum.core.words import listed, say, sentences
 
 
 def said_back(clause: Clause) -> str:
@@ -18,15 +18,20 @@ def said_back(clause: Clause) -> str:
     if clause.measure is None or clause.limit is None:
         return ""
     measure = REGISTRY[clause.measure]
-    said = f"{measure.title} {clause.limit.says(measure.kind)}"
+    said = say("{title} {limit}", title=measure.title, limit=clause.limit.says(measure.kind))
     more = measure.explain(clause.limit)
-    parts = [f"{said}; {more}." if more else f"{said}."]
+    parts = [say("{said}; {more}.", said=said, more=more) if more else say("{said}.", said=said)]
     parts += _bytes_said(clause.limit)
     if clause.applies:
-        parts.append(say("Only where the picture is {turns}.", turns=listed(list(clause.applies))))
+        parts.append(
+            say(
+                "Only where the picture is {turns}.",
+                turns=listed([NAMED[turn] for turn in clause.applies]),
+            )
+        )
     if clause.strength == "should":
         parts.append(say("Recommended: a picture outside is not refused for it."))
-    return " ".join(parts)
+    return sentences(parts)
 
 
 def readings(value: ByteCount, side: str) -> str:

@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from aptandum.core.quantity import Kind, QuantityError, Side
 from aptandum.core.rulebook.problems import Problem
 from aptandum.core.rulebook.toml_lines import Path_, line_index
-from aptandum.core.words import listed, say
+from aptandum.core.words import commas, listed, say
 
 _ID = re.compile(r"[a-z0-9][a-z0-9-]{0,63}")
 
@@ -27,7 +27,7 @@ def _shown(value: object) -> str:
     elif isinstance(value, Mapping):
         text = say("a table")
     elif isinstance(value, list):
-        text = "[" + ", ".join(_shown(v) for v in value[:6]) + ("…]" if len(value) > 6 else "]")
+        text = "[" + commas([_shown(v) for v in value[:6]]) + ("…]" if len(value) > 6 else "]")
     else:
         text = str(value)
     text = " ".join(text.split())

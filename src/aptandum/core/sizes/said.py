@@ -13,12 +13,13 @@ from aptandum.core.figures import (
     show_size,
 )
 from aptandum.core.photo.limits import MOST_SIDE
+from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.binds import TURNED
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out
 from aptandum.core.sizes.region import USEFUL, allowed
 from aptandum.core.sizes.rows import Size
-from aptandum.core.words import listed, say
+from aptandum.core.words import commas, joined, listed, say
 
 
 def clause_said(clause: Clause) -> str:
@@ -26,17 +27,18 @@ def clause_said(clause: Clause) -> str:
     if clause.measure is None or clause.limit is None:
         return clause.ask or clause.id
     measure = known(clause.measure)
-    said = f"{measure.title}, {clause.limit.says(measure.kind)}"
+    said = say("{title}, {limit}", title=measure.title, limit=clause.limit.says(measure.kind))
     if clause.applies:
-        said += f" ({listed(list(clause.applies))})"
+        turns = listed([NAMED[turn] for turn in clause.applies])
+        said = say("{clause} ({turns})", clause=said, turns=turns)
     return said
 
 
 def cell_said(cell: Cell) -> str:
     """What one part of the allowed sizes comes to."""
     if cell.w_lo == cell.w_hi and cell.h_lo == cell.h_hi:
-        return say("{turn}: {size}", turn=cell.turn, size=show_size((cell.w_lo, cell.h_lo)))
-    parts: list[str] = [cell.turn]
+        return say("{turn}: {size}", turn=NAMED[cell.turn], size=show_size((cell.w_lo, cell.h_lo)))
+    parts: list[str] = [NAMED[cell.turn]]
     if cell.aspects and cell.turn != "square":
         parts.append(listed([show_aspect(shape) for shape in cell.aspects], "and"))
     elif cell.a_lo is not None and cell.a_hi is not None and cell.turn != "square":
@@ -53,8 +55,11 @@ def cell_said(cell: Cell) -> str:
             parts.append(say("up to {size}", size=show_size(high)))
         elif low and max(low) > 2:
             parts.append(say("from {size} up", size=show_size(low)))
-        return ", ".join(parts)
-    for name, lo, hi in (("width", cell.w_lo, cell.w_hi), ("height", cell.h_lo, cell.h_hi)):
+        return commas(parts)
+    for name, lo, hi in (
+        (say("width"), cell.w_lo, cell.w_hi),
+        (say("height"), cell.h_lo, cell.h_hi),
+    ):
         if lo == hi:
             parts.append(say("{side} {n}", side=name, n=show_pixels(lo)))
         elif lo > 1 and hi < MOST_SIDE:
@@ -67,7 +72,7 @@ def cell_said(cell: Cell) -> str:
         parts.append(say("at least {n}", n=show_megapixels(cell.area_lo / 1e6)))
     if cell.area_hi is not None:
         parts.append(say("at most {n}", n=show_megapixels(cell.area_hi / 1e6)))
-    return ", ".join(parts) if len(parts) > 1 else say("{turn}: any size", turn=cell.turn)
+    return commas(parts) if len(parts) > 1 else say("{turn}: any size", turn=NAMED[cell.turn])
 
 
 def change_said(change: Change, photo: Size) -> str:
@@ -113,7 +118,7 @@ def in_short(brief: Brief) -> str:
     wrong = contradiction_said(brief)
     if wrong:
         return wrong
-    return " · ".join(cell_said(cell) for cell in allowed(brief).cells if not cell.sliver)
+    return joined([cell_said(cell) for cell in allowed(brief).cells if not cell.sliver])
 
 
 def describe(brief: Brief, photo: Size | None = None) -> list[str]:
@@ -124,7 +129,7 @@ def describe(brief: Brief, photo: Size | None = None) -> list[str]:
     sizes = allowed(brief)
     said = [cell_said(cell) for cell in sizes.cells if not cell.sliver]
     if brief.bound(TURNED, None) is None:
-        said += [say("{turn}: no size", turn=turn) for turn in turns_left_out(brief)]
+        said += [say("{turn}: no size", turn=NAMED[turn]) for turn in turns_left_out(brief)]
     if photo is not None:
         said.append(photo_said(brief, photo))
     return said
@@ -150,5 +155,5 @@ def photo_said(brief: Brief, photo: Size) -> str:
         shape=show_aspect(target.shape),
     )
     if target.enlargement > 1 + 1e-9:
-        line += ", " + say("enlarged {n}", n=show_factor(target.enlargement))
+        line = say("{what}, enlarged {n}", what=line, n=show_factor(target.enlargement))
     return line

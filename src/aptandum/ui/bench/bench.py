@@ -36,7 +36,7 @@ from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Change, Session
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button, label, restyle
 
 PLACE, LOSS = "place", "loss"
@@ -430,7 +430,7 @@ class BenchPlace(QWidget):
         made = bench.draft if bench.draft_is_current else None
         known = made.says() if made else figures["file"]
         about = "≈ " if estimated else ""
-        figures["file"] = f"{known} · {about}{show_bytes(size)}"
+        figures["file"] = joined([known, t("{about}{size}", about=about, size=show_bytes(size))])
         tones = dict.fromkeys(figures, "ink2")
         if bench.proof is not None:
             figures["proof"] = bench.proof.findings.summary()

@@ -20,7 +20,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.ui import theme
 from aptandum.ui.bench.gauge import draw_gauge, scale_of
 from aptandum.ui.signs import draw_sign, word
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button
 
 
@@ -57,9 +57,14 @@ class ClauseRow(QWidget):
         if finding == self.finding and self.accessibleName():
             return  # a drag changes few of the rows; the others need no new paint
         self.finding = finding
-        name = f"{finding.title}: {word(finding.verdict)}. {finding.says}"
+        name = t(
+            "{title}: {verdict}. {says}",
+            title=finding.title,
+            verdict=word(finding.verdict),
+            says=finding.says,
+        )
         self.setAccessibleName(name)
-        mend = f"\n{finding.mend.words}." if finding.mend else ""
+        mend = "\n" + t("{mend}.", mend=finding.mend.words) if finding.mend else ""
         quote = finding.clause.quote
         self.setToolTip(finding.says + mend + (f"\n“{quote}”" if quote else ""))
         lines = self._lines()
@@ -252,8 +257,8 @@ class Ledger(QWidget):
             parts.append(t("edition {n}", n=book.body.edition))
         if book.body.read_on:
             parts.append(t("read {date}", date=f"{book.body.read_on:%-d %b}"))
-        self.source.setText(" · ".join(parts))
-        self.tally.setText(f"{what}: {findings.summary()}")
+        self.source.setText(joined(parts))
+        self.tally.setText(t("{name}: {value}", name=what, value=findings.summary()))
         if self._of != (brief, book.body.id) or len(self.rows) != len(findings.findings):
             self._build(findings)
             self._of = (brief, book.body.id)
@@ -281,7 +286,7 @@ class Ledger(QWidget):
             of_group = [f for f in findings.findings if group_of(f) == group]
             if not of_group:
                 continue
-            self.rows_layout.addWidget(GroupTitle(t(heading)))
+            self.rows_layout.addWidget(GroupTitle(heading))
             for finding in of_group:
                 row = ClauseRow(finding)
                 row.chosen.connect(self.select)

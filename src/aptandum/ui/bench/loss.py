@@ -116,7 +116,7 @@ class LossView(QWidget):
         painter.fillRect(QRectF(self.panes()[0].right(), 0, _GAP, self.height()),
                          theme.colour("ink"))  # fmt: skip
         worst = t("where it shows most") if self.at is None else t("moved by hand; 0 goes back")
-        words = f"{self.times}:1 · {worst}"
+        words = t("{n}:1 · {where}", n=self.times, where=worst)
         painter.setFont(theme.figures(11))
         wide = painter.fontMetrics().horizontalAdvance(words) + 18
         tag = QRectF(12, self.height() - 34, wide, 22)

@@ -42,8 +42,10 @@ class Station(QAbstractButton):
         if (figure, tone) == (self.figure, self.tone):
             return
         self.figure, self.tone = figure, tone
-        self.setAccessibleName(f"{title(self.name)}: {figure}")
-        self.setToolTip(f"{title(self.name)} ({KEYS[self.name]})\n{figure}")
+        self.setAccessibleName(t("{name}: {value}", name=title(self.name), value=figure))
+        self.setToolTip(
+            t("{name} ({key})\n{figure}", name=title(self.name), key=KEYS[self.name], figure=figure)
+        )
         self.update()
 
     def sizeHint(self) -> QSize:

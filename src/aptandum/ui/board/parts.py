@@ -11,12 +11,11 @@ from PyQt6.QtWidgets import (
 from aptandum.core.brief.binding import BYTES
 from aptandum.core.brief.model import Brief
 from aptandum.core.docket.cells import Standing
-from aptandum.core.figures import grouped
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme
 from aptandum.ui.signs import draw_sign
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t, t_n
 
 _GAP = 8
 """Pixels to the right of each chip."""
@@ -35,11 +34,13 @@ class Chip(QAbstractButton):
         self.setFixedHeight(28)
 
     def take(self, count: int) -> None:
-        shown = grouped(count)
         words = {
-            "misses": t("{n} miss", n=shown), "lost": t("{n} not there", n=shown),
-            "unknown": t("{n} unknown", n=shown), "asks": t("{n} to confirm", n=shown),
-            "advises": t("{n} advise", n=shown), "meets": t("{n} meet", n=shown),
+            "misses": t_n("{n} misses", "{n} miss", count),
+            "lost": t_n("{n} not there", "{n} not there", count),
+            "unknown": t_n("{n} unknown", "{n} unknown", count),
+            "asks": t_n("{n} to confirm", "{n} to confirm", count),
+            "advises": t_n("{n} advises", "{n} advise", count),
+            "meets": t_n("{n} meets", "{n} meet", count),
         }[self.standing]  # fmt: skip
         shows = count > 0 or self.isChecked()
         if words == self.text() and shows == self.shows:
@@ -89,4 +90,4 @@ def asks(brief: Brief) -> str:
     for clause in chosen:
         said = clause_said(clause)
         words.append((said.partition(", ")[2] or said).removeprefix(t("exactly ")))
-    return " · ".join(words)
+    return joined(words)

@@ -22,7 +22,6 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import Outcome
 from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
 from aptandum.core.docket.model import Fitting
-from aptandum.core.figures import grouped
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.bench.place import Said
@@ -32,7 +31,7 @@ from aptandum.ui.board.judging import Judging, Row
 from aptandum.ui.board.parts import STANDING_WORDS, Chip, asks
 from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Session
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, t, t_n
 from aptandum.ui.widgets import button, empty_state, label
 
 _AHEAD = 6
@@ -251,7 +250,7 @@ class BoardPlace(QWidget):
     def _tally(self) -> None:
         docket = self.session.docket
         n = len(docket.fittings)
-        self.count.setText(t("1 fitting") if n == 1 else t("{n} fittings", n=grouped(n)))
+        self.count.setText(t_n("{n} fitting", "{n} fittings", n))
         self.count.setVisible(bool(docket.photos))
         self.sort.setVisible(bool(docket.photos) and not bool(self.session.jobs.commands))
         for standing, chip in self.chips.items():
@@ -342,9 +341,11 @@ class BoardPlace(QWidget):
             self._stamps[row.path] = stamp
         for paths, words in ((gone, t("Not there any more")), (changed, t("Changed on disk"))):
             if paths:
-                names = ", ".join(shown_name(path) for path in paths[:4])
+                names = commas([shown_name(path) for path in paths[:4]])
                 more = "" if len(paths) <= 4 else t(" and {n} more", n=len(paths) - 4)
-                self.session.tell(f"{words}: {names}{more}.", "note")
+                self.session.tell(
+                    t("{what}: {names}{more}.", what=words, names=names, more=more), "note"
+                )
         if gone or changed:
             self._hand_over()
             self._soon.start()
@@ -368,7 +369,7 @@ class BoardPlace(QWidget):
         empty = [s for s in spots if grid.fitting_at(s) is None]
         self.start.setVisible(bool(empty and grid.columns))
         n = len(empty)
-        self.start.setText(t("Start fitting") if n == 1 else t("Start {n} fittings", n=n))
+        self.start.setText(t_n("Start fitting", "Start {n} fittings", n))
         self.others.setVisible(bool(grid.columns))
         if not grid.columns:
             self.title.setText(t("No brief yet: add one to begin."))
@@ -382,11 +383,11 @@ class BoardPlace(QWidget):
         if several:
             ids = self.chosen_fittings()
             counts = tally(grid.cells[i] for i in ids if i in grid.cells)
-            said = ", ".join(f"{n} {STANDING_WORDS[s]}" for s, n in counts.items() if n)
+            said = commas([f"{n} {STANDING_WORDS[s]}" for s, n in counts.items() if n])
             self.title.setText(t("{n} cells chosen: {m} fittings. {said}", n=len(spots),
                                  m=len(ids), said=said))  # fmt: skip
             return
-        self.title.setText(f"{column.title} × {shown_name(row.path)}")
+        self.title.setText(t("{brief} × {photo}", brief=column.title, photo=shown_name(row.path)))
         if fitting is None:
             self.lines.addWidget(
                 label(t("No fitting yet. + or Return starts one."), "second"), 0, 0

@@ -21,7 +21,12 @@ def verdict_of(one: Checked) -> str:
 
 def words_of(one: Checked) -> str:
     """A picture and how it stands, in a line: for screen readers and for typing."""
-    return f"{one.item.name}: {word(verdict_of(one))}. {first_words(one)}"
+    return t(
+        "{title}: {verdict}. {says}",
+        title=one.item.name,
+        verdict=word(verdict_of(one)),
+        says=first_words(one),
+    )
 
 
 def first_words(one: Checked) -> str:

@@ -27,7 +27,7 @@ from PyQt6.QtWidgets import (
 from aptandum.core.docket import audit
 from aptandum.core.docket.audit import Checked, Item
 from aptandum.core.docket.thumbs import Thumbs
-from aptandum.core.figures import grouped
+from aptandum.core.figures import grouped, show_size
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
@@ -38,7 +38,7 @@ from aptandum.ui.desk.rows import THING, Things, dress
 from aptandum.ui.desk.slip import NARROW, WIDTH
 from aptandum.ui.session import Session
 from aptandum.ui.signs import Sign, word
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import Choice, button, clear, empty_state, label
 
 _SHOW_EVERY = 0.25
@@ -311,7 +311,7 @@ class AuditView(QWidget):
         self.name.setText(shown_name(self.source) if self.source else "")
         words = t("{n} of {all} are in danger", n=grouped(danger), all=grouped(len(mine)))
         if aside and self.aside.isChecked():
-            words += t("; {n} set aside", n=grouped(len(aside)))
+            words = t("{words}; {n} set aside", words=words, n=grouped(len(aside)))
         if len(done) < len(self.items):
             words += "\n" + t("{n} still to be looked at", n=grouped(len(self.items) - len(done)))
         self.count.setText(words)
@@ -324,7 +324,7 @@ class AuditView(QWidget):
             self.reason = DANGER
         for key, text, n in lines:
             inner = key not in (DANGER, EVERY)
-            made = QListWidgetItem(f"{text} {grouped(n)}")
+            made = QListWidgetItem(t("{name} {n}", name=text, n=grouped(n)))
             made.setData(THING, key)
             made.setData(THING + 1, (inner, text, grouped(n)))
             self.reasons.addItem(made)
@@ -366,9 +366,9 @@ class AuditView(QWidget):
             return
         self.title.setText(one.item.name)
         stock = {None: "", True: t("in stock"), False: t("out of stock")}[one.item.in_stock]
-        size = f"{grouped(one.size[0])} × {grouped(one.size[1])} px" if one.size else ""
+        size = show_size(one.size) if one.size else ""
         name = shown_name(one.item.file) if one.item.file else t("no file is listed")
-        self.where.setText(" · ".join(part for part in (name, size, stock) if part))
+        self.where.setText(joined([part for part in (name, size, stock) if part]))
         self.where.setToolTip(one.item.file)
         clear(self.misses)
         lines = [("misses", one.trouble)] if one.trouble else [
@@ -377,7 +377,7 @@ class AuditView(QWidget):
         if not lines:
             lines = [("meets", t("Every rule that can be measured is met."))]
         for verdict, says in lines:
-            made = label(f"{word(verdict)}: {says}", wrap=True)
+            made = label(t("{verdict}: {says}", verdict=word(verdict), says=says), wrap=True)
             made.setStyleSheet(f"color: {getattr(theme.palette(), verdict)}")
             row = QHBoxLayout()
             row.setSpacing(8)

@@ -25,7 +25,7 @@ from aptandum.ui.desk.handing import CLEAR, Handing
 from aptandum.ui.desk.listed import HEAD, HandedList, columns
 from aptandum.ui.desk.slip import NARROW, WIDTH, Slip
 from aptandum.ui.desk.state import GROUPS, LOOK, group_said
-from aptandum.ui.strings import t
+from aptandum.ui.strings import t, t_n
 from aptandum.ui.widgets import button, empty_state, hairline, label
 
 MOODS: tuple[tuple[str, dict[str, Any]], ...] = (
@@ -184,12 +184,12 @@ class HandedView(QWidget):
         bodies = list(dict.fromkeys(item.body for item in items))
         n = len(bodies)
         self.desks.setText(
-            t("1 desk, simulated on this machine") if n == 1 else
-            t("{n} desks, simulated on this machine", n=n)
-        )  # fmt: skip
+            t_n("{n} desk, simulated on this machine", "{n} desks, simulated on this machine", n)
+        )
         odd = [b for b in bodies if CLEAR.keys() & self.handing.moods.get(b, {}).keys()]
         if odd:
-            self.desks.setText(self.desks.text() + t("; {n} told to go wrong", n=len(odd)))
+            words = self.desks.text()
+            self.desks.setText(t("{words}; {n} told to go wrong", words=words, n=len(odd)))
         self._picked()
 
     def chosen(self) -> list[HandOver]:

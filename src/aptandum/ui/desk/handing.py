@@ -30,7 +30,7 @@ from aptandum.desks.orphans import let_go, orphans
 from aptandum.desks.simulated import Simulated
 from aptandum.ui.jobs import Progress, Service
 from aptandum.ui.session import Session
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, t
 
 _GATHER_MS = 120
 """How long news from the desks are gathered before the docket takes them in."""
@@ -317,7 +317,7 @@ class Handing(QObject):
                 self.session.tell(
                     t("Files handed over by a docket that was not kept: {names}. Menu, Desk, "
                       "“Take them into this docket” brings them here.",
-                      names=", ".join(item.name for item in self.orphans[:4])), "note",
+                      names=commas([item.name for item in self.orphans[:4]])), "note",
                 )  # fmt: skip
             elif gone:
                 self.session.tell(

@@ -19,7 +19,7 @@ from aptandum.ui import theme
 from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
 from aptandum.ui.signs import draw_sign, word
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t
 
 HEAD = 30
 
@@ -64,7 +64,7 @@ class _Look(QStyledItemDelegate):
             middle,
         )
         write(painter, theme.tight(12), "ink2", QRectF(box.left() + 16, below, wide, 18),
-              f"{title} · {body}" if body else title, middle)  # fmt: skip
+              joined([title, body]), middle)  # fmt: skip
         verdict = item.verdict
         draw_sign(painter, verdict, QRectF(ours, box.top() + 9, 14, 14))
         wide = theirs - ours - 30

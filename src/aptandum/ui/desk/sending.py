@@ -12,7 +12,7 @@ from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.desk.handing import Prepared
 from aptandum.ui.signs import Sign, word
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t, t_n
 from aptandum.ui.widgets import button, label
 
 _MOST = 60
@@ -58,8 +58,7 @@ class SendDialog(QDialog):
         column.addWidget(scroll, 1)
         n = len(self.unproved)
         self.also = QCheckBox(
-            t("Also send the one that is not proved") if n == 1 else
-            t("Also send the {n} that are not proved", n=n)
+            t_n("Also send the one that is not proved", "Also send the {n} that are not proved", n)
         )  # fmt: skip
         self.also.setVisible(bool(n))
         self.also.toggled.connect(self._look)
@@ -93,7 +92,7 @@ class SendDialog(QDialog):
             said = "" if file.item.we_say == t("all met") else f" ({file.item.we_say})"
             words = t("{file}: we say {state}{said}", file=file.item.name, state=state, said=said)
             if file.item.replaces:
-                words += " · " + t("takes the place of {number}", number=file.item.replaces)
+                words = joined([words, t("takes the place of {number}", number=file.item.replaces)])
             token = "ink" if file.item.ready else file.item.verdict
         if token == "ink2":
             verdict = "idle"
@@ -120,7 +119,7 @@ class SendDialog(QDialog):
         self._asked = False
         self.warning.hide()
         n = len(self.chosen())
-        self.act.setText(t("Hand over 1 file") if n == 1 else t("Hand over {n} files", n=n))
+        self.act.setText(t_n("Hand over {n} file", "Hand over {n} files", n))
         self.act.setEnabled(bool(n))
 
     def _press(self) -> None:
@@ -131,10 +130,10 @@ class SendDialog(QDialog):
         n = len(self.unproved)
         bodies = listed(list(dict.fromkeys(f.book.body.name for f in self.unproved)), "and")
         self.warning.setText(
-            t("1 file is not proved to meet the rules of {bodies}, and may be held or refused. It "
-              "is sent as it is if you press once more.", bodies=bodies) if n == 1 else
-            t("{n} files are not proved to meet the rules of {bodies}, and may be held or refused. "
-              "They are sent as they are if you press once more.", n=n, bodies=bodies)
+            t_n("{n} file is not proved to meet the rules of {bodies}, and may be held or refused. "
+                "It is sent as it is if you press once more.",
+                "{n} files are not proved to meet the rules of {bodies}, and may be held or "
+                "refused. They are sent as they are if you press once more.", n, bodies=bodies)
         )  # fmt: skip
         self.warning.show()
-        self.act.setText(t("Send it as it is") if n == 1 else t("Send them as they are"))
+        self.act.setText(t_n("Send it as it is", "Send them as they are", n))

@@ -215,7 +215,11 @@ class Slip(QFrame):
             self._reason(reason, one, found[1] if found else None)
         for event in reversed(one.history):
             who = t("desk") if event.by == "desk" else t("we")
-            line = label(f"{when(event.at)}  {who}: {event.says}", "second", wrap=True)
+            line = label(
+                t("{time}  {who}: {says}", time=when(event.at), who=who, says=event.says),
+                "second",
+                wrap=True,
+            )
             self.history.addWidget(line)
 
     def _reason(self, reason: Reason, item: HandOver, brief: Brief | None) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
 
 from aptandum.core.docket.handed import HandOver, State
+from aptandum.core.words import show_moment
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 
@@ -63,4 +64,4 @@ def when(at: str) -> str:
         return ""
     if moment.date() == datetime.now().date():
         return moment.strftime("%H:%M")
-    return moment.strftime("%d %b %H:%M")
+    return show_moment(moment)

@@ -12,7 +12,7 @@ from aptandum.core.brief.model import Rulebook
 from aptandum.core.docket.takeover import Broken
 from aptandum.core.rulebook.editions import Difference, compare
 from aptandum.ui.signs import Sign
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t, t_n
 from aptandum.ui.widgets import button, clear, hairline, label
 
 
@@ -112,8 +112,8 @@ class ChangesView(QScrollArea):
             new=_edition(new),
         )
         n = len(self.differences)
-        count = t("1 change") if n == 1 else t("{n} changes", n=n)
-        self.column.addWidget(label(f"{editions} · {count}", "second"))
+        count = t_n("{n} change", "{n} changes", n)
+        self.column.addWidget(label(joined([editions, count]), "second"))
 
     def _broken(self, broken: Sequence[tuple[Broken, str]]) -> None:
         n = len(broken)
@@ -133,7 +133,7 @@ class ChangesView(QScrollArea):
             words = QVBoxLayout()
             words.setSpacing(0)
             opener = button(
-                f"{photo} · {one.title}", "link",
+                joined([photo, one.title]), "link",
                 partial(self.open_fitting.emit, one.fitting.id),
             )  # fmt: skip
             words.addWidget(opener, 0, Qt.AlignmentFlag.AlignLeft)

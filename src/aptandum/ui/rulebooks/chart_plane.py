@@ -32,7 +32,7 @@ from aptandum.core.sizes.conflicts import changes, failing, possible
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, clause_said, contradiction_said
 from aptandum.core.words import listed
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, sentences, t
 
 _LEFT, _BOTTOM, _TOP, _RIGHT = 58, 40, 30, 22
 
@@ -77,12 +77,12 @@ def marks(brief: Brief) -> Iterator[Mark]:
                     yield Mark("shape", float(bound), show_aspect(bound), clause)
         elif isinstance(binds, Area):
             for words, value in _bounds(limit):
-                said = f"{words} {show_megapixels(value)}".strip()
+                said = _bound_said(words, show_megapixels(value))
                 yield Mark("area", value * binds.unit, said, clause)
         elif isinstance(binds, Printed) and ppi is not None and ppi.one_of:
             for words, value in _bounds(limit):
                 pixels = value * ppi.one_of[0] / MM_PER_INCH
-                said = f"{words} {grouped(round(pixels))}".strip()
+                said = _bound_said(words, grouped(round(pixels)))
                 yield Mark("h" if binds.axis else "w", pixels, said, clause)
         elif isinstance(binds, Side):
             yield from _side_marks(binds, clause, limit)
@@ -90,7 +90,7 @@ def marks(brief: Brief) -> Iterator[Mark]:
 
 def _side_marks(side: Side, clause: Clause, limit: Limit) -> Iterator[Mark]:
     for words, value in _bounds(limit):
-        said = f"{words} {grouped(int(value))}".strip()
+        said = _bound_said(words, grouped(int(value)))
         if side == WIDTH:
             yield Mark("w", value, t("width {limit}", limit=said), clause)
         elif side == HEIGHT:
@@ -98,11 +98,15 @@ def _side_marks(side: Side, clause: Clause, limit: Limit) -> Iterator[Mark]:
         else:  # a line for each way up; the words stand at one of them
             name = t("longest side") if side == LONGEST else t("shortest side")
             lying = set(clause.applies) != {"upright"}
-            both = f"{name} {said}"
+            both = t("{side} {limit}", side=name, limit=said)
             if lying:
                 yield Mark("w", value, both, clause)
             if "landscape" not in clause.applies or len(clause.applies) > 1:
                 yield Mark("h", value, "" if lying else both, clause)
+
+
+def _bound_said(words: str, figure: str) -> str:
+    return t("{bound} {figure}", bound=words, figure=figure) if words else figure
 
 
 def _bounds(limit: Limit) -> Iterator[tuple[str, float]]:
@@ -259,11 +263,16 @@ class ChartPlane(QWidget):
         if self.brief is None:
             return ""
         if self.photo is not None:
-            return f"{self.photo.name}, {show_size(self.photo.size)}: {self._photo_said()}"
+            return t(
+                "{photo}, {size}: {says}",
+                photo=self.photo.name,
+                size=show_size(self.photo.size),
+                says=self._photo_said(),
+            )
         if self.at is None:
             return contradiction_said(self.brief)
         shape = show_aspect(Fraction(*self.at))
-        where = f"{show_size(self.at)}, {shape}"
+        where = commas([show_size(self.at), shape])
         wrong = failing(self.brief, self.at)
         if not wrong:
             return t("{where}: allowed.", where=where)
@@ -274,7 +283,7 @@ class ChartPlane(QWidget):
         )
         near = allowed(self.brief).nearest(*self.at)
         if near is not None and max(near) >= 8:
-            said += " " + t("Nearest: {size}.", size=show_size(near))
+            said = sentences([said, t("Nearest: {size}.", size=show_size(near))])
         return said
 
     def _photo_said(self) -> str:

@@ -9,12 +9,13 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidg
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.judge.measure import GROUPS
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.quantity import NAMED
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import clear, label
 
 
@@ -49,11 +50,13 @@ class ClauseCard(QWidget):
         if clause.strength == "should":
             tags.append(t("recommended"))
         if clause.applies:
-            tags.append(t("only {turns}", turns=listed(list(clause.applies), "and")))
+            tags.append(
+                t("only {turns}", turns=listed([NAMED[turn] for turn in clause.applies], "and"))
+            )
         if clause.ask is not None:
             tags.append(t("a person is asked"))
         if tags:
-            layout.addWidget(label(" · ".join(tags), "second"))
+            layout.addWidget(label(joined(tags), "second"))
         if clause.quote:
             layout.addWidget(label(f"“{clause.quote}”", "second", wrap=True))
         if clause.note:

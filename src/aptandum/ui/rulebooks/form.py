@@ -27,7 +27,7 @@ from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.rulebooks.form_fields import ASK, FormFields
-from aptandum.ui.strings import t
+from aptandum.ui.strings import semicolons, sentences, t
 
 
 def id_from(title: str) -> str:
@@ -398,12 +398,12 @@ class Form(FormFields):
             places = list(dict.fromkeys(self._place(p.where) for p in problems))
             said = t("Still to be written or mended: {places}.", places=listed(places[:4], "and"))
             if len(places) > 4:
-                said += " " + t("{n} more.", n=len(places) - 4)
+                said = sentences([said, t("{n} more.", n=len(places) - 4)])
             self._say(self.state, said, "ink2")
             return
         against = [c.says for c in contradictions(draft)] if draft is not None else []
         if against:
-            self._say(self.state, " ".join(against), "misses")
+            self._say(self.state, sentences(against), "misses")
         elif self.changed:
             self._say(self.state, t("Sound, and not saved yet."), "ink2")
         else:
@@ -452,7 +452,7 @@ class Form(FormFields):
         else:
             parts = [t("found {stood}, expected {expected}", stood=p.stood, expected=p.expected)
                      for p in problems]  # fmt: skip
-            said = "; ".join(parts)
+            said = semicolons(parts)
             self._say(self.said, said[:1].upper() + said[1:] + ".", "misses")
 
     def _say(self, where: QLabel, text: str, token: str) -> None:

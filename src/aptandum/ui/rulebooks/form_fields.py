@@ -107,7 +107,7 @@ class FormFields(QWidget):
                 ("read_on", t("Read on"), "2026-11-25", 2),
             )
         ):
-            field = Line(f"{t('Body')}: {name}", hint)
+            field = Line(t("Body: {name}", name=name), hint)
             self.body[key] = field
             self._put(grid, row // 2, name, field, at)
 

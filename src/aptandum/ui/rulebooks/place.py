@@ -37,7 +37,7 @@ from aptandum.ui.rulebooks.clauses import ClauseList
 from aptandum.ui.rulebooks.form import Form
 from aptandum.ui.rulebooks.shelf_list import ShelfList
 from aptandum.ui.session import Session
-from aptandum.ui.strings import t
+from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import Elided, button, hairline, label
 
 SHELF_WIDTH = 292
@@ -448,7 +448,7 @@ def _of_body(book: Rulebook) -> str:
     parts = [body.name, t("edition {n}", n=body.edition) if body.edition else ""]
     if body.read_on:
         parts.append(t("read {day}", day=f"{body.read_on:%-d %b %Y}"))
-    return " · ".join(part for part in (*parts, body.source) if part)
+    return joined([part for part in (*parts, body.source) if part])
 
 
 def _upright_line() -> QFrame:

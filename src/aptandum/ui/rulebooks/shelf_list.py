@@ -18,7 +18,7 @@ from aptandum.core.sizes.said import in_short
 from aptandum.ui import theme
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, t, t_n
 
 NAME = Qt.ItemDataRole.UserRole
 _PARTS = Qt.ItemDataRole.UserRole + 1
@@ -111,7 +111,7 @@ class ShelfList(QListWidget):
         item = QListWidgetItem()
         item.setFlags(Qt.ItemFlag.NoItemFlags)
         item.setData(_PARTS, (book.body.name, "", edition, "asks" if newer else ""))
-        item.setText(f"{book.body.name}, {edition}")
+        item.setText(commas([book.body.name, edition]))
         self.addItem(item)
 
     def _brief(self, book: Rulebook, brief: Brief) -> None:
@@ -119,11 +119,11 @@ class ShelfList(QListWidget):
         item.setData(NAME, f"{book.body.id}/{brief.id}")
         wrong = contradictions(brief)
         n = len(brief.clauses)
-        count = t("1 clause") if n == 1 else t("{n} clauses", n=n)
+        count = t_n("{n} clause", "{n} clauses", n)
         right = t("optional") if brief.optional else count
         second = wrong[0].says if wrong else in_short(brief)
         item.setData(_PARTS, (brief.title, second, right, "misses" if wrong else ""))
-        item.setText(f"{brief.title}, {second}")
+        item.setText(commas([brief.title, second]))
         item.setToolTip(second)
         self.addItem(item)
 

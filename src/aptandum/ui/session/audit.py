@@ -21,7 +21,7 @@ from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.docket_store import Change, DocketStore
 from aptandum.ui.session.library import Library
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, t
 
 _SHOW_EVERY = 0.25
 """Seconds between two looks at what has been checked meanwhile."""
@@ -265,7 +265,7 @@ class AuditModel(QObject):
         self._turn = self._turn + _STATED if self._turn + _STATED < len(every) else 0
         changed = audit.changed([self.checked[i] for i in turn])
         if changed:
-            names = ", ".join(self.checked[turn[i]].item.name for i in changed[:4])
+            names = commas([self.checked[turn[i]].item.name for i in changed[:4]])
             self._tell(t("Changed on disk, and checked again: {names}", names=names), "note")
             self.check([turn[i] for i in changed])
 

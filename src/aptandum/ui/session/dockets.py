@@ -20,7 +20,7 @@ from aptandum.ui.session.autosave import Autosave
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.photo_store import PhotoStore
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, sentences, t
 
 
 class Dockets(QObject):
@@ -190,7 +190,9 @@ class Dockets(QObject):
             name=first.docket.title or t("Untitled docket"),
         )
         if len(left) > 1:
-            said += " " + t("{n} more will be offered at the next start.", n=len(left) - 1)
+            said = sentences(
+                [said, t("{n} more will be offered at the next start.", n=len(left) - 1)]
+            )
         self._tell(said, "note")
         keeper = self._autosave.keeper
         if keeper is not None:  # written anew under our own name before the old one goes
@@ -217,13 +219,13 @@ class Dockets(QObject):
             found.append(Path(entry.path).name)
         said = []
         if found:
-            said.append(t("Found again by its content: {files}.", files=", ".join(found)))
+            said.append(t("Found again by its content: {files}.", files=commas(found)))
         if lost:
             said.append(
                 t("Not there any more: {files}. “Find a photo…” tells where it is.",
-                  files=", ".join(lost))
+                  files=commas(lost))
             )  # fmt: skip
-        self._tell(" ".join(said), "trouble" if lost else "note")
+        self._tell(sentences(said), "trouble" if lost else "note")
         return docket
 
     def _compare_digests(self) -> None:
@@ -237,7 +239,7 @@ class Dockets(QObject):
 
         def done(changed: list[str]) -> None:
             if changed:
-                names = ", ".join(Path(path).name for path in changed)
+                names = commas([Path(path).name for path in changed])
                 self._tell(
                     t("Changed since this docket was saved: {files}. Frames and marks are as they "
                       "were; look whether they still fit.", files=names)

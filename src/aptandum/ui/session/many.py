@@ -16,7 +16,7 @@ from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.library import Library
-from aptandum.ui.strings import t
+from aptandum.ui.strings import sentences, t, t_n
 
 
 class Many(QObject):
@@ -59,7 +59,7 @@ class Many(QObject):
             known = {entry.path for entry in self._store.docket.photos}
             good, bad = [path for path in found[0] if path not in known], found[1]
             n = len(good)
-            label = t("Add 1 photo") if n == 1 else t("Add {n} photos", n=n)
+            label = t_n("Add {n} photo", "Add {n} photos", n)
             if good:
                 self._store.do(label, self._store.docket.with_photos(good))
             if bad:
@@ -75,7 +75,7 @@ class Many(QObject):
         more = len(sentences) - most
         if more > 0:
             said += "\n" + t("… and {n} more.", n=more)
-        self._tell(f"{what}:\n{said}")
+        self._tell(t("{what}:\n{list}", what=what, list=said))
 
     def start_fittings(self, pairs: list[tuple[str, str]]) -> int:
         """Begin a fitting for each photo and brief that has none, as one step; how many."""
@@ -91,7 +91,7 @@ class Many(QObject):
             kept.setdefault(book.body.id, book.text)
         made = len(docket.fittings) - before
         docket = docket.model_copy(update={"rulebooks": kept})
-        label = t("Start 1 fitting") if made == 1 else t("Start {n} fittings", n=made)
+        label = t_n("Start {n} fitting", "Start {n} fittings", made)
         if made:
             self._store.do(label, docket)
         return made
@@ -99,7 +99,7 @@ class Many(QObject):
     def clear_fittings(self, ids: list[str]) -> None:
         """Take fittings away, as one step."""
         n = len(ids)
-        label = t("Clear 1 fitting") if n == 1 else t("Clear {n} fittings", n=n)
+        label = t_n("Clear {n} fitting", "Clear {n} fittings", n)
         if ids:
             self._store.do(label, self._store.docket.without_fittings(ids))
 
@@ -154,7 +154,7 @@ class Many(QObject):
         known = {f.id: f.settings for f in self._store.docket.fittings}
         changed = {i: s for i, s in settings.items() if i in known and known[i] != s}
         n = len(settings)
-        label = t("Conform 1 fitting") if n == 1 else t("Conform {n} fittings", n=n)
+        label = t_n("Conform {n} fitting", "Conform {n} fittings", n)
         if changed:
             self._store.do(label, self._store.docket.with_settings(changed))
 
@@ -174,8 +174,8 @@ class Many(QObject):
                  "measured.", n=len(made), all=asked, folder=folder, ready=ready)  # fmt: skip
         wrong = [*lost, *(o.trouble for o in found if o.trouble)]
         if len(found) < asked:
-            said += " " + t("Stopped before the other {n}.", n=asked - len(found))
+            said = sentences([said, t("Stopped before the other {n}.", n=asked - len(found))])
         if wrong:
-            self._list(said + " " + t("Not made"), wrong)
+            self._list(sentences([said, t("Not made")]), wrong)
         else:
             self._tell(said, "done")

@@ -24,7 +24,7 @@ from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.photo_store import PhotoStore
-from aptandum.ui.strings import t
+from aptandum.ui.strings import sentences, t, t_n
 
 
 @dataclass(frozen=True)
@@ -226,16 +226,18 @@ class Marking(QObject):
                 if carried_.faces is not None:
                     self._photos.faces[(entry.path, entry.turn)] = carried_.faces
                 if carried_.window is None:
-                    troubles.append(f"{Path(entry.path).name}: {carried_.why}.")
+                    troubles.append(
+                        t("{file}: {why}.", file=Path(entry.path).name, why=carried_.why)
+                    )
                     continue
                 docket, fitting_id = docket.with_fitting(entry.id, brief_name)
                 settings = base.having({"frame.window": carried_.window.text()})
                 fitting = docket.fitting(fitting_id).model_copy(update={"settings": settings})
                 docket, count = docket.replacing(fitting), count + 1
             self._store.do(t("Carry the frame"), docket)
-            said = t("Carried to 1 photo.") if count == 1 else t("Carried to {n} photos.", n=count)
+            said = t_n("Carried to {n} photo.", "Carried to {n} photos.", count)
             if troubles:
-                said += "\n" + t("Not to:") + " " + " ".join(troubles)
+                said += "\n" + t("Not to: {what}", what=sentences(troubles))
             self._tell(said, "trouble" if troubles else "done")
 
         self._jobs.command(t("Carrying the frame …"), work, done, lane="carry")

@@ -15,7 +15,7 @@ from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.library import Library
-from aptandum.ui.strings import t
+from aptandum.ui.strings import semicolons, sentences, t
 
 
 class Reports(QObject):
@@ -71,7 +71,7 @@ class Reports(QObject):
             path, *left_out = found
             said = t("Report written: {path}", path=path)
             if left_out:
-                said += " " + t("Not in it: {what}", what="; ".join(left_out))
+                said = sentences([said, t("Not in it: {what}", what=semicolons(left_out))])
             self._tell(said, "trouble" if left_out else "done")
 
         self._jobs.command(words, work, done, lane="report")

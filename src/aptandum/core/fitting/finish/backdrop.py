@@ -146,7 +146,7 @@ def _says(settings: Backdrop, given: Given) -> str:
 
 FINISH = Finish(
     "backdrop",
-    "Backdrop",
+    say("Backdrop"),
     Backdrop,
     lambda settings: "backdrop",
     lambda settings, given: (

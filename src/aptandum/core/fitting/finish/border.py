@@ -159,7 +159,7 @@ def _says(settings: Border, given: Given) -> str:
 
 FINISH = Finish(
     "border",
-    "Border",
+    say("Border"),
     Border,
     lambda settings: "border",
     lambda settings, given: file_of(settings, given) is not None,

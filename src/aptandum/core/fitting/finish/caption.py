@@ -149,7 +149,7 @@ def _says(settings: Caption, given: Given) -> str:
 
 FINISH = Finish(
     "caption",
-    "Caption",
+    say("Caption"),
     Caption,
     lambda settings: "caption",
     lambda settings, given: bool(settings.text.strip()),

@@ -160,7 +160,7 @@ def _says(settings: Clear, given: Given) -> str:
 
 FINISH = Finish(
     "clear",
-    "Clear",
+    say("Clear"),
     Clear,
     lambda settings: "clear",
     lambda settings, given: settings.by is not None,

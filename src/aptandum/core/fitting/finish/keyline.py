@@ -198,7 +198,7 @@ def _says(settings: Keyline, given: Given) -> str:
 
 FINISH = Finish(
     "keyline",
-    "Keyline",
+    say("Keyline"),
     Keyline,
     lambda settings: "keyline",
     lambda settings, given: settings.width > 0 and settings.strength > 0,

@@ -23,7 +23,7 @@ from aptandum.core.fitting.finish.base import (
 from aptandum.core.judge.polygons import bounds, inside
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
-from aptandum.core.words import say
+from aptandum.core.words import say, semicolons
 
 TEXTURES = ("ripstop", "linen", "sea-chart", "planks")
 """Textures of our own that are shipped."""
@@ -155,12 +155,12 @@ def _says(settings: Panels, given: Given) -> str:
         say("{panel} with {what}", panel=panel.name, what=words[settings.of(panel.name).kind])
         for panel in template.panels
     ]
-    return say("Panels filled: {parts}.", parts="; ".join(parts))
+    return say("Panels filled: {parts}.", parts=semicolons(parts))
 
 
 FINISH = Finish(
     "panels",
-    "Panels",
+    say("Panels"),
     Panels,
     lambda settings: "panels",
     lambda settings, given: given.template is not None,

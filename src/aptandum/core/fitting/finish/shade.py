@@ -111,7 +111,7 @@ def _says(settings: Shade, given: Given) -> str:
 
 FINISH = Finish(
     "shade",
-    "Shade",
+    say("Shade"),
     Shade,
     lambda settings: "shade",
     lambda settings, given: settings.strength > 0 and file_of(settings, given) is not None,

@@ -4,7 +4,7 @@ from aptandum.core.brief.model import ALTERATIONS, Brief, Clause, Limit
 from aptandum.core.judge.measure import Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import Kind, Side
-from aptandum.core.words import listed, say
+from aptandum.core.words import commas, listed, say
 
 SAID = {
     "turn": say("turned"), "cut": say("cut"), "pad": say("padded"), "scale": say("scaled"),
@@ -61,7 +61,7 @@ def _show(value: object) -> str:
     if isinstance(value, tuple):
         words = [SAID.get(str(word), str(word)) for word in value]
         if len(words) > 2:  # the record lists them all
-            return say("{words} +{n}", words=", ".join(words[:2]), n=len(words) - 2)
+            return say("{words} +{n}", words=commas(words[:2]), n=len(words) - 2)
         return listed(words, "and") or say("as supplied")
     return SAID.get(str(value), str(value))
 
@@ -77,11 +77,13 @@ def permission(brief: Brief) -> tuple[Clause, ...]:
 
 MEASURE = Measure(
     "alterations",
-    "Alterations",
+    say("Alterations"),
     "finish",
     Kind("alterations", _parse, _show, False, ALTERATIONS),
-    "Everything that was done to the picture on the way to the file, against what the brief "
-    "permits.",
+    say(
+        "Everything that was done to the picture on the way to the file, against what the brief "
+        "permits."
+    ),
     _take,
     allows=_allows,
     outside=_outside,

@@ -62,11 +62,13 @@ def _explain(limit: Limit) -> str:
 
 MEASURE = Measure(
     "aspect",
-    "Proportion",
+    say("Proportion"),
     "pixels",
     ASPECT,
-    "Width against height. A size in whole pixels fits a named proportion when one side is the "
-    "other's exact share, rounded to the nearest pixel.",
+    say(
+        "Width against height. A size in whole pixels fits a named proportion when one side is the "
+        "other's exact share, rounded to the nearest pixel."
+    ),
     _take,
     allows,
     mend_frame,

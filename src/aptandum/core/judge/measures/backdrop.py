@@ -61,8 +61,8 @@ def _aim(miss: Miss) -> float:
 
 MEASURES = (
     Measure(
-        "backdrop_lightness", "Lightness", "backdrop", NUMBER,
-        "Median L* (CIELAB, D50) of what is behind the person or thing: 0 is black, 100 white.",
+        "backdrop_lightness", say("Lightness"), "backdrop", NUMBER,
+        say("Median L* (CIELAB, D50) of what is behind the person or thing: 0 is black, 100 white."),
         _lightness, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("lightness",),
         seen=("grid",),
         mend=_altering(
@@ -71,9 +71,9 @@ MEASURES = (
         ),
     ),
     Measure(
-        "backdrop_plainness", "Plainness", "backdrop", NUMBER,
-        "How far 95 % of the backdrop keep to its middle colour, as CIEDE2000: 0 is one colour, "
-        "about 5 a plain wall with soft shadows.",
+        "backdrop_plainness", say("Plainness"), "backdrop", NUMBER,
+        say("How far 95 % of the backdrop keep to its middle colour, as CIEDE2000: 0 is one colour, "
+        "about 5 a plain wall with soft shadows."),
         _plainness, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("spread",),
         seen=("grid",),
         mend=_altering(
@@ -82,9 +82,9 @@ MEASURES = (
         ),
     ),
     Measure(
-        "backdrop_contrast", "Contrast", "backdrop", NUMBER,
-        "Median CIEDE2000 between the bands on both sides of the subject's edge (each 0.75 % of "
-        "the height wide): how well the subject parts from its backdrop.",
+        "backdrop_contrast", say("Contrast"), "backdrop", NUMBER,
+        say("Median CIEDE2000 between the bands on both sides of the subject's edge (each 0.75 % of "
+        "the height wide): how well the subject parts from its backdrop."),
         _contrast, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("edge",),
         mend=lambda miss: Mend(
             say("A lighter or darker backdrop would part them")

@@ -55,11 +55,13 @@ def _explain(limit: Limit) -> str:
 
 MEASURE = Measure(
     "enlargement",
-    "Enlargement",
+    say("Enlargement"),
     "pixels",
     FACTOR,
-    "Output pixels for each pixel of the photo, the same across and up; 1 or less means that "
-    "nothing was enlarged.",
+    say(
+        "Output pixels for each pixel of the photo, the same across and up; 1 or less means that "
+        "nothing was enlarged."
+    ),
     _take,
     allows,
     _mend,

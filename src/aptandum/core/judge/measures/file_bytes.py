@@ -31,8 +31,11 @@ def _outside(limit: Limit, value: Any, kind: Kind) -> str:
     if isinstance(bound, ByteCount) and bound.other is not None:
         met = value <= bound.other if off > 0 else value >= bound.other
         if met:
-            said += say(
-                "; {text} was read the safe way as {n}", text=bound.text, n=show_exact_bytes(bound)
+            said = say(
+                "{off}; {text} was read the safe way as {n}",
+                off=said,
+                text=bound.text,
+                n=show_exact_bytes(bound),
             )
     return said
 
@@ -52,11 +55,13 @@ def _explain(limit: Limit) -> str:
 
 MEASURE = Measure(
     "file_bytes",
-    "Bytes",
+    say("Bytes"),
     "file",
     BYTES,
-    "The size of the whole file. KB and MB without more are read the safe way: 1000 for an "
-    "upper limit, 1024 for a lower one.",
+    say(
+        "The size of the whole file. KB and MB without more are read the safe way: 1000 for an "
+        "upper limit, 1024 for a lower one."
+    ),
     _take,
     mend=_mend,
     station="file",

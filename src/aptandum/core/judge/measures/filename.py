@@ -68,10 +68,10 @@ def _off(limit: Limit, value: Any, kind: Kind) -> str:
 MEASURES = (
     Measure(
         "name_pattern",
-        "File name",
+        say("File name"),
         "file",
         PATTERN,
-        "The whole name without its ending has the form of a regular expression.",
+        say("The whole name without its ending has the form of a regular expression."),
         _name,
         _has_form,
         _mend,
@@ -80,10 +80,10 @@ MEASURES = (
     ),
     Measure(
         "name_length",
-        "Name length",
+        say("Name length"),
         "file",
         COUNT,
-        "Characters of the name without its ending.",
+        say("Characters of the name without its ending."),
         lambda reading: len(_name(reading)),
         mend=_mend_length,
         station="file",

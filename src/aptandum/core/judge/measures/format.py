@@ -21,10 +21,10 @@ def _mend(miss: Miss) -> Mend:
 
 MEASURE = Measure(
     "format",
-    "Format",
+    say("Format"),
     "file",
     words(*FORMATS, shown=FORMAT_NAMES),
-    "What the file's own bytes are; its name has no say.",
+    say("What the file's own bytes are; its name has no say."),
     _take,
     mend=_mend,
     station="file",

@@ -15,10 +15,10 @@ def _take(reading: Reading) -> int:
 
 MEASURE = Measure(
     "frames",
-    "Frames",
+    say("Frames"),
     "file",
     COUNT,
-    "Frames of an animation, or pages of a document; a still picture has one.",
+    say("Frames of an animation, or pages of a document; a still picture has one."),
     _take,
     station="file",
     binds=binding.FRAMES,

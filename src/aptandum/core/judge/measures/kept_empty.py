@@ -51,10 +51,10 @@ _KIND = words("empty", "filled")
 
 MEASURE = Measure(
     "kept_empty",
-    "Gaps empty",
+    say("Gaps empty"),
     "finish",
     type(_KIND)(_KIND.name, _KIND.parse, _said, False, _KIND.choices),
-    "Every pixel whose middle lies in no panel of the template is wholly clear (alpha 0).",
+    say("Every pixel whose middle lies in no panel of the template is wholly clear (alpha 0)."),
     _alone,
     mend=lambda miss: Mend(say("Lay the photo into the template's panels, in a clear file")),
     station="finish",

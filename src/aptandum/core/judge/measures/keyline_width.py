@@ -99,12 +99,14 @@ def _mend(miss: Miss) -> Mend:
 
 MEASURE = Measure(
     "keyline_width",
-    "Keyline width",
+    say("Keyline width"),
     "finish",
     PIXELS,
-    "Width of the line just inside the edge, 0 for none. In a file made here: how many rings of "
-    "pixels differ from the picture without the line by more than the coding explains. In any "
-    "other: rings of one colour that end with a step.",
+    say(
+        "Width of the line just inside the edge, 0 for none. In a file made here: how many rings of "
+        "pixels differ from the picture without the line by more than the coding explains. In any "
+        "other: rings of one colour that end with a step."
+    ),
     _take,
     mend=_mend,
     station="finish",

@@ -102,13 +102,15 @@ def _mend(miss: Miss) -> Mend:
 
 MEASURE = Measure(
     "legible_at",
-    "Legible at",
+    say("Legible at"),
     "finish",
     PIXELS,
-    "The smallest width of the whole picture at which its caption still reads: a lower-case x at "
-    "least 4 px high, and a luminance ratio of 3 between strokes and what is round them, measured "
-    "on the picture reduced to that width. A clause names the width at which it is seen; a caption "
-    "that reads at that or less meets it.",
+    say(
+        "The smallest width of the whole picture at which its caption still reads: a lower-case x at "
+        "least 4 px high, and a luminance ratio of 3 between strokes and what is round them, measured "
+        "on the picture reduced to that width. A clause names the width at which it is seen; a caption "
+        "that reads at that or less meets it."
+    ),
     _take,
     allows=_allows,
     outside=_outside,

@@ -14,10 +14,10 @@ def _mend(miss: Miss) -> Mend | None:
 
 MEASURE = Measure(
     "location",
-    "Place of the shot",
+    say("Place of the shot"),
     "file",
-    words("present", "none", shown={"present": "told", "none": "not told"}),
-    "Whether the metadata hold the latitude or longitude at which the photo was taken.",
+    words("present", "none", shown={"present": say("told"), "none": say("not told")}),
+    say("Whether the metadata hold the latitude or longitude at which the photo was taken."),
     lambda reading: "present" if reading.facts.location else "none",
     mend=_mend,
     station="file",

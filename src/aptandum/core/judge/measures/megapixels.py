@@ -9,6 +9,7 @@ from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import MEGAPIXELS
 from aptandum.core.sizes import binds
+from aptandum.core.words import say
 
 
 def _take(reading: Reading) -> Fraction:
@@ -33,10 +34,10 @@ def allows(limit: Limit, value: Any) -> bool:
 
 MEASURE = Measure(
     "megapixels",
-    "Megapixels",
+    say("Megapixels"),
     "pixels",
     MEGAPIXELS,
-    "Width times height in millions of pixels, counted exactly.",
+    say("Width times height in millions of pixels, counted exactly."),
     _take,
     allows,
     mend_frame,

@@ -5,13 +5,14 @@ from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
 from aptandum.core.quantity import words
 from aptandum.core.sizes import binds
+from aptandum.core.words import say
 
 MEASURE = Measure(
     "orientation",
-    "Way up",
+    say("Way up"),
     "pixels",
     words(*TURNS),
-    "Landscape is wider than high, upright is higher than wide.",
+    say("Landscape is wider than high, upright is higher than wide."),
     lambda reading: reading.turn,
     mend=mend_frame,
     binds=binds.TURNED,

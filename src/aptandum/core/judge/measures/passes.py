@@ -6,7 +6,7 @@ from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import words
 from aptandum.core.words import say
 
-_NAMES = {"progressive": "in passes", "baseline": "in one pass"}
+_NAMES = {"progressive": say("in passes"), "baseline": say("in one pass")}
 
 
 def _take(reading: Reading) -> str:
@@ -22,11 +22,13 @@ def _mend(miss: Miss) -> Mend:
 
 MEASURE = Measure(
     "progressive",
-    "Build-up",
+    say("Build-up"),
     "file",
     words("progressive", "baseline", shown=_NAMES),
-    "In passes (progressive JPEG, interlaced PNG or GIF), coarse at first and then finer; or in "
-    "one pass from the top (baseline).",
+    say(
+        "In passes (progressive JPEG, interlaced PNG or GIF), coarse at first and then finer; or in "
+        "one pass from the top (baseline)."
+    ),
     _take,
     mend=_mend,
     station="file",

@@ -13,7 +13,7 @@ from aptandum.core.photo.marks import Marks, NoMarks
 from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind
 from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.sizes.region import allowed
-from aptandum.core.words import listed, say
+from aptandum.core.words import listed, say, sentences
 
 
 def _marks(reading: Reading) -> Marks:
@@ -70,8 +70,8 @@ def _mend(miss: Miss) -> Mend | None:
     words = say("Frame from marks, as near as the photo allows")
     allows = miss.brief.allows
     if edges and (allows is None or "pad" in allows):
-        edges += " " + say("(padding would give them)")
-    return Mend(f"{words}: {edges}" if edges else words, changes)
+        edges = sentences([edges, say("(padding would give them)")])
+    return Mend(say("{what}: {edges}", what=words, edges=edges) if edges else words, changes)
 
 
 def _mend_tilt(miss: Miss) -> Mend | None:
@@ -85,12 +85,14 @@ def _mend_tilt(miss: Miss) -> Mend | None:
     return Mend(words, {"frame.angle": f"{angle:.2f}"})
 
 
-def _outside(more: str, less: str) -> Callable[[Limit, Any, Kind], str]:
+def _outside(
+    more: Callable[[str], str], less: Callable[[str], str]
+) -> Callable[[Limit, Any, Kind], str]:
     def said(limit: Limit, value: Any, kind: Kind) -> str:
         off = limit.outside(value)
         if not off:
             return ""
-        return f"{kind.show(abs(off))} {say(more) if off > 0 else say(less)}"
+        return (more if off > 0 else less)(kind.show(abs(off)))
 
     return said
 
@@ -99,35 +101,38 @@ def _offset_said(value: Any) -> str:
     if abs(value) < 0.0005:
         return say("in the middle")
     side = say("right") if value > 0 else say("left")
-    return f"{show_share(abs(value))} {side}"
+    return say("{n} {side}", n=show_share(abs(value)), side=side)
 
 
 _OFFSET = Kind("share", SHARE.parse, _offset_said)
 
 MEASURES = (
     Measure(
-        "head_height", "Head height", "person", SHARE,
-        "Crown to chin, as a share of the frame's height. The crown is the top of the hair.",
-        _of(lambda m, w, h: m.height / h), mend=_mend, outside=_outside("too large", "too small"),
+        "head_height", say("Head height"), "person", SHARE,
+        say("Crown to chin, as a share of the frame's height. The crown is the top of the hair."),
+        _of(lambda m, w, h: m.height / h), mend=_mend, outside=_outside(
+            lambda n: say("{n} too large", n=n), lambda n: say("{n} too small", n=n)),
         binds=binding.HEAD_HEIGHT, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
-        "headroom", "Headroom", "person", SHARE,
-        "From the frame's upper edge to the crown, as a share of its height.",
+        "headroom", say("Headroom"), "person", SHARE,
+        say("From the frame's upper edge to the crown, as a share of its height."),
         _of(lambda m, w, h: m.crown[1] / h), mend=_mend,
-        outside=_outside("too much", "too little"),
+        outside=_outside(
+            lambda n: say("{n} too much", n=n), lambda n: say("{n} too little", n=n)),
         binds=binding.HEADROOM, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
-        "eye_line", "Eye line", "person", SHARE,
-        "Height of the eyes above the frame's lower edge, as a share of its height.",
-        _of(lambda m, w, h: (h - m.eyes[1]) / h), mend=_mend, outside=_outside("too high", "too low"),
+        "eye_line", say("Eye line"), "person", SHARE,
+        say("Height of the eyes above the frame's lower edge, as a share of its height."),
+        _of(lambda m, w, h: (h - m.eyes[1]) / h), mend=_mend, outside=_outside(
+            lambda n: say("{n} too high", n=n), lambda n: say("{n} too low", n=n)),
         binds=binding.EYE_LINE, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
-        "head_offset", "Head centred", "person", _OFFSET,
-        "How far the middle between the eyes lies from the frame's middle, as a share of its "
-        "width; to the right is above zero.",
+        "head_offset", say("Head centred"), "person", _OFFSET,
+        say("How far the middle between the eyes lies from the frame's middle, as a share of its "
+        "width; to the right is above zero."),
         _of(lambda m, w, h: m.eyes[0] / w - 0.5), mend=_mend,
         outside=lambda limit, value, kind: (
             say("{n} too far {side}", n=show_share(abs(limit.outside(value))),
@@ -137,19 +142,21 @@ MEASURES = (
         binds=binding.HEAD_OFFSET, needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
-        "head_tilt", "Head tilt", "person", ANGLE,
-        "Roll of the head: the line through the eye centres against the level, in degrees.",
-        lambda reading: _marks(reading).tilt, mend=_mend_tilt, outside=_outside("too far right", "too far left"),
+        "head_tilt", say("Head tilt"), "person", ANGLE,
+        say("Roll of the head: the line through the eye centres against the level, in degrees."),
+        lambda reading: _marks(reading).tilt, mend=_mend_tilt, outside=_outside(
+            lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)),
         needs=NEEDS_MARKS, seen=("card",),
     ),
     Measure(
-        "head_turn", "Head turn", "person", ANGLE,
-        "Yaw of the head in degrees, read from the face's depth; good to about four degrees.",
-        _turn, outside=_outside("too far right", "too far left"), needs=NEEDS_MARKS,
+        "head_turn", say("Head turn"), "person", ANGLE,
+        say("Yaw of the head in degrees, read from the face's depth; good to about four degrees."),
+        _turn, outside=_outside(
+            lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)), needs=NEEDS_MARKS,
     ),
     Measure(
-        "people", "People", "person", COUNT,
-        "Faces in the picture.",
+        "people", say("People"), "person", COUNT,
+        say("Faces in the picture."),
         _people, needs=frozenset({Need.PEOPLE}),
     ),
 )  # fmt: skip

@@ -39,10 +39,10 @@ def _mend(miss: Miss) -> Mend:
 
 MEASURE = Measure(
     "ppi",
-    "Pixels per inch",
+    say("Pixels per inch"),
     "print",
     PPI,
-    "What the file states; it changes the printed size and not one pixel.",
+    say("What the file states; it changes the printed size and not one pixel."),
     _take,
     allows,
     _mend,

@@ -91,16 +91,20 @@ MEASURES = tuple(
     for name, title, help_, pick in (
         (
             "print_width",
-            "Printed width",
-            "Pixels across over the pixels per inch that the file states. An exact length is "
-            "met to the nearest pixel.",
+            say("Printed width"),
+            say(
+                "Pixels across over the pixels per inch that the file states. An exact length is "
+                "met to the nearest pixel."
+            ),
             0,
         ),
         (
             "print_height",
-            "Printed height",
-            "Pixels up over the pixels per inch that the file states. An exact length is met to "
-            "the nearest pixel.",
+            say("Printed height"),
+            say(
+                "Pixels up over the pixels per inch that the file states. An exact length is met to "
+                "the nearest pixel."
+            ),
             1,
         ),
     )

@@ -39,16 +39,16 @@ def _either(limit: Limit, both: bool) -> str:
 
 
 MEASURES = (
-    _side("width", "Width", "The picture's width in pixels, as a viewer shows it.",
+    _side("width", say("Width"), say("The picture's width in pixels, as a viewer shows it."),
           lambda size: size[0], binds.WIDTH, lambda limit: say("the height is left free"),
           ("banner",), 3),
-    _side("height", "Height", "The picture's height in pixels, as a viewer shows it.",
+    _side("height", say("Height"), say("The picture's height in pixels, as a viewer shows it."),
           lambda size: size[1], binds.HEIGHT, lambda limit: say("the width is left free"),
           ("banner",)),
-    _side("longest_side", "Longest side",
-          "The larger of width and height; whichever way up, it counts.", max, binds.LONGEST,
+    _side("longest_side", say("Longest side"),
+          say("The larger of width and height; whichever way up, it counts."), max, binds.LONGEST,
           _longest, ("grid", "strip"), 2),
-    _side("shortest_side", "Shortest side",
-          "The smaller of width and height; whichever way up, it counts.", min, binds.SHORTEST,
+    _side("shortest_side", say("Shortest side"),
+          say("The smaller of width and height; whichever way up, it counts."), min, binds.SHORTEST,
           _shortest),
 )  # fmt: skip

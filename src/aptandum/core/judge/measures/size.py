@@ -17,10 +17,10 @@ def _explain(limit: Limit) -> str:
 
 MEASURE = Measure(
     "size",
-    "Size",
+    say("Size"),
     "pixels",
     SIZE,
-    "Width and height in pixels, as a viewer shows the picture.",
+    say("Width and height in pixels, as a viewer shows the picture."),
     lambda reading: reading.facts.size,
     mend=mend_frame,
     binds=binds.BOTH,

@@ -41,11 +41,13 @@ def _mend(miss: Miss) -> Mend | None:
 
 MEASURE = Measure(
     "subject_fill",
-    "Subject fills",
+    say("Subject fills"),
     "picture",
     SHARE,
-    "Share of the longest side of the frame that the box round the person or thing takes; of a "
-    "square the larger of the two.",
+    say(
+        "Share of the longest side of the frame that the box round the person or thing takes; of a "
+        "square the larger of the two."
+    ),
     _take,
     mend=_mend,
     station="frame",

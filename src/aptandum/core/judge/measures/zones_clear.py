@@ -69,11 +69,13 @@ _KIND = words("clear", "covered")
 
 MEASURE = Measure(
     "zones_clear",
-    "Zones clear",
+    say("Zones clear"),
     "finish",
     type(_KIND)(_KIND.name, _KIND.parse, _said, False, _KIND.choices),
-    "Nothing that must be seen lies under a zone of the place: neither the face nor a box that "
-    "was drawn to be kept clear.",
+    say(
+        "Nothing that must be seen lies under a zone of the place: neither the face nor a box that "
+        "was drawn to be kept clear."
+    ),
     _alone,
     mend=_mend,
     station="frame",

@@ -28,7 +28,7 @@ from aptandum.ui import preferences, theme
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.session import Bench, Session, person
 from aptandum.ui.signs import draw_sign
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, sentences, t
 from aptandum.ui.widgets import button, clear, label
 
 FACE, BESIDE, WHOLE, EDGE = "face", "beside", "whole", "edge"
@@ -59,7 +59,7 @@ class Shown(QWidget):
         self.parts = [(image, words) for image, words in parts if not image.isNull()]
         self.across, self.crisp = across, crisp
         self.setFixedHeight(self._height())
-        self.setAccessibleName(", ".join(words for _image, words in self.parts))
+        self.setAccessibleName(commas([words for _image, words in self.parts]))
         self.update()
 
     def _height(self) -> int:
@@ -128,7 +128,7 @@ class Answered(QAbstractButton):
                 when = answer.at.replace("T", " ")[:16]
                 self.verdict = "meets" if answer.met else "misses"
                 self.state = t("{yes}: {by}, {at}", yes=yes, by=answer.by, at=when)
-        self.setAccessibleName(f"{clause.ask}: {self.state}")
+        self.setAccessibleName(t("{name}: {value}", name=clause.ask, value=self.state))
         self.setToolTip(clause.ask or "")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(36)
@@ -385,7 +385,7 @@ class Asks(QWidget):
         if found.red:
             said.append(t("There may be red in the {eyes} eye.", eyes=listed(found.red, "and")))
         said.append(t("This is evidence only: you decide."))
-        self.reads.setText(" ".join(said))
+        self.reads.setText(sentences(said))
 
 
 def answered(finding: Finding) -> bool:

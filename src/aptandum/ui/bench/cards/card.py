@@ -52,7 +52,7 @@ class MendBox(QFrame):
         self.label = words
         self.act.setText("\n".join(textwrap.wrap(words, 36)))
         self.act.setVisible(bool(words and changes))
-        self.words.setText(f"{words}." if words else "")
+        self.words.setText(t("{mend}.", mend=words) if words else "")
         self.words.setVisible(bool(words and not changes))
 
     def _do(self) -> None:

@@ -8,7 +8,7 @@ from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.fields import ChoiceRow, Field, ShareRow, SwitchRow
 from aptandum.ui.session import Bench
-from aptandum.ui.strings import t
+from aptandum.ui.strings import sentences, t
 from aptandum.ui.widgets import Choice, label
 
 
@@ -109,11 +109,12 @@ class ColourCard(Card):
         self._show_conversion(bench, grey)
         light = colour.light
         self.note.setText(
-            t("Shown as sRGB, or in the screen's own profile (View).")
-            + " "
-            + (t("Fine detail keeps its lightness when it is reduced.") if light else
-               t("So large a JPEG is reduced by its numbers, which is faster; very fine patterns "
-                 "may darken."))
+            sentences([
+                t("Shown as sRGB, or in the screen's own profile (View)."),
+                t("Fine detail keeps its lightness when it is reduced.") if light else
+                t("So large a JPEG is reduced by its numbers, which is faster; very fine patterns "
+                  "may darken."),
+            ])
         )  # fmt: skip
 
     def _show_found(self, bench: Bench, on: bool) -> None:
@@ -140,4 +141,10 @@ class ColourCard(Card):
         )  # fmt: skip
         self.outside.take(said, "advises" if share > 0.001 else "")
         self.shows.setEnabled(share > 0)
-        self.moved.take(f"{show_number(found.mean, 2)} · {show_number(found.largest, 1)} ΔE")
+        self.moved.take(
+            t(
+                "{mean} · {largest} ΔE",
+                mean=show_number(found.mean, 2),
+                largest=show_number(found.largest, 1),
+            )
+        )

@@ -14,7 +14,7 @@ from aptandum.ui.bench.cards.curve import BudgetCurve
 from aptandum.ui.bench.cards.fields import BytesRow, ChoiceRow, NumberRow, SwitchRow
 from aptandum.ui.bench.cards.told import Told
 from aptandum.ui.session import Bench, Session
-from aptandum.ui.strings import t
+from aptandum.ui.strings import sentences, t
 from aptandum.ui.widgets import Choice, button, label
 
 
@@ -30,8 +30,11 @@ class NameField(QWidget):
         column.addWidget(label(t("Name"), "second"))
         self.field = QLineEdit()
         self.field.setAccessibleName(t("Name of the file, without its ending"))
-        fields = "\n".join(f"{{{name}}}  {words}" for name, words in FIELDS.items())
-        self.field.setToolTip(t("In braces, a name takes:") + "\n" + fields)
+        fields = "\n".join(
+            t("{field}  {words}", field=f"{{{name}}}", words=words)
+            for name, words in FIELDS.items()
+        )
+        self.field.setToolTip(t("In braces, a name takes:\n{fields}", fields=fields))
         self.field.setPlaceholderText(t("as the brief asks"))
         self.field.textEdited.connect(self._typing)
         self.field.editingFinished.connect(self._typed)
@@ -70,7 +73,7 @@ class NameField(QWidget):
         photo, line = shown_name(bench.photo.facts.file), bench.line
         name = file_name(photo, bench.brief, line.file.format, chosen, line.frame.output)
         missed = broken(name, bench.brief)
-        self._show(f"{name}: {missed}" if missed else name, not missed)
+        self._show(t("{name}: {value}", name=name, value=missed) if missed else name, not missed)
 
     def _typed(self) -> None:
         if not self.field.isModified():
@@ -206,7 +209,7 @@ class FileCard(Card):
         # with a quality set by hand the mend below says it, and offers the way out
         trouble = made.trouble if made and settings.quality is None else ""
         said = [part for part in (made.statement if made else "", trouble, self._other()) if part]
-        self.trouble.setText(" ".join(said))
+        self.trouble.setText(sentences(said))
         self.trouble.setVisible(bool(said))
         if made is not None and made.options is not None:
             passes = t(", in passes") if made.options.progressive else ""

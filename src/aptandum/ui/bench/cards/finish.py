@@ -41,7 +41,9 @@ class Stop(QAbstractButton):
         self._name_it()
 
     def _name_it(self) -> None:
-        self.setAccessibleName(f"{t(TITLES[self.name])}: {self.figure or t('none')}")
+        self.setAccessibleName(
+            t("{name}: {figure}", name=TITLES[self.name], figure=self.figure or t("none"))
+        )
 
     def sizeHint(self) -> QSize:
         return QSize(240, 25)
@@ -67,7 +69,7 @@ class Stop(QAbstractButton):
         font = theme.text(13, bold=open_)
         painter.setFont(font)
         painter.setPen(blue if open_ else theme.colour("ink"))
-        name = t(TITLES[self.name])
+        name = TITLES[self.name]
         painter.drawText(QRectF(20, 0, 110, 25), Qt.AlignmentFlag.AlignVCenter, name)
         painter.setFont(theme.figures(11) if on else theme.tight(12))
         painter.setPen(theme.colour(self.tone if on else "idle"))

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from aptandum.core.figures import grouped, show_aspect, show_number, show_share
+from aptandum.core.figures import show_aspect, show_number, show_share, show_size
 from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import NAMES, HandMarks, NoMarks, People
@@ -22,7 +22,7 @@ from aptandum.core.words import listed
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.session import Bench
-from aptandum.ui.strings import t
+from aptandum.ui.strings import sentences, t, t_n
 from aptandum.ui.widgets import Choice, NumberField, button, hairline, label
 
 
@@ -147,8 +147,12 @@ class FrameCard(Card):
         frame = bench.line.frame
         window = frame.window
         pw, ph = bench.line.source.shown
-        locked = t("locked by the brief") if frame.fixed else t("open")
-        self.shape.take(f"{show_aspect(frame.shape)} {locked}")
+        shape = show_aspect(frame.shape)
+        self.shape.take(
+            t("{shape} locked by the brief", shape=shape)
+            if frame.fixed
+            else t("{shape} open", shape=shape)
+        )
         for key, field in self.fields.items():
             field.whole = float(pw if key in ("left", "width") else ph)
             field.ppi = bench.line.file.ppi
@@ -159,7 +163,7 @@ class FrameCard(Card):
         self._show_marks(bench)
         self._show_zones(bench)
         w, h = frame.output
-        self.output.take(f"{grouped(w)} × {grouped(h)} px")
+        self.output.take(show_size((w, h)))
         self.kept.take(show_share(frame.kept))
         if frame.fill == "pad" and frame.kept > 1 - 1e-9:
             scale = t("{n} ×, the whole photo", n=show_number(frame.scale, 3))
@@ -179,7 +183,7 @@ class FrameCard(Card):
         self.sides.take(
             t("{a} left, {b} right\n{c} top, {d} bottom", a=left, b=right, c=top, d=bottom)
         )
-        self.note.setText(" ".join(bench.line.notes))
+        self.note.setText(sentences(bench.line.notes))
         self.note.setVisible(bool(bench.line.notes))
 
     def _show_zones(self, bench: Bench) -> None:
@@ -187,10 +191,16 @@ class FrameCard(Card):
         for part in (self.zones_rule, self.zones_name, self.solid, self.boxes):
             part.setVisible(on)
         n = len(bench.hand.keep_clear)
-        kept = t("1 box is kept clear.") if n == 1 else t("{n} boxes are kept clear.", n=n)
+        kept = t_n("{n} box is kept clear.", "{n} boxes are kept clear.", n)
         self.boxes.setText(
-            (f"{kept} " if n else "")
-            + t("Ctrl and a drag on the sheet draws a box to be kept clear; a click takes it out.")
+            sentences(
+                [
+                    kept if n else "",
+                    t(
+                        "Ctrl and a drag on the sheet draws a box to be kept clear; a click takes it out."
+                    ),
+                ]
+            )
         )
 
     def _show_fill(self, bench: Bench) -> None:

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief
-from aptandum.core.figures import grouped, show_exact_bytes
+from aptandum.core.figures import show_exact_bytes, show_size
 from aptandum.core.fitting.record import Act, acts
 from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.words import listed
@@ -15,7 +15,7 @@ from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.handed import FileChip
 from aptandum.ui.session import Bench
 from aptandum.ui.signs import draw_sign
-from aptandum.ui.strings import t
+from aptandum.ui.strings import sentences, t
 from aptandum.ui.widgets import button, clear, label
 
 
@@ -142,10 +142,11 @@ class ProofCard(Card):
                 self.verdict.take("meets", t("Ready"))
             else:
                 self.verdict.take("misses", t("Not ready"))
-            text = findings.summary()[:1].upper() + findings.summary()[1:] + "."
-            self.state.setText(" ".join(part for part in (text, proof.made.trouble) if part))
+            summary = findings.summary()
+            text = t("{what}.", what=summary[:1].upper() + summary[1:])
+            self.state.setText(sentences([part for part in (text, proof.made.trouble) if part]))
             w, h = proof.line.frame.output
-            self.pixels.take(f"{grouped(w)} × {grouped(h)} px")
+            self.pixels.take(show_size((w, h)))
             self.count.take(show_exact_bytes(len(proof.made.data)))
             self.how.take(proof.made.says())
             self.reader.take("Pillow")

@@ -4,7 +4,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout
 
-from aptandum.core.figures import grouped, show_exact_bytes, show_ppi
+from aptandum.core.figures import show_exact_bytes, show_ppi, show_sides
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
@@ -14,9 +14,9 @@ from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
 
 _TURNS = {
-    1: "none", 2: "mirrored", 3: "half a turn", 4: "mirrored, half a turn",
-    5: "mirrored, to the left", 6: "a quarter to the right", 7: "mirrored, to the right",
-    8: "a quarter to the left",
+    1: t("none"), 2: t("mirrored"), 3: t("half a turn"), 4: t("mirrored, half a turn"),
+    5: t("mirrored, to the left"), 6: t("a quarter to the right"), 7: t("mirrored, to the right"),
+    8: t("a quarter to the left"),
 }  # fmt: skip
 
 
@@ -68,11 +68,11 @@ class SourceCard(Card):
         )
         self.count.take(show_exact_bytes(f.bytes or 0))
         w, h = bench.line.source.stored
-        self.stored.take(f"{grouped(w)} × {grouped(h)}")
-        own, by_hand = t(_TURNS[f.orientation or 1]), t(_TURNS[f.turn])
+        self.stored.take(show_sides((w, h)))
+        own, by_hand = _TURNS[f.orientation or 1], _TURNS[f.turn]
         self.turn.take(own if f.turn == 1 else t("{own}, then {more}", own=own, more=by_hand))
         w, h = f.size
-        self.shown.take(f"{grouped(w)} × {grouped(h)}")
+        self.shown.take(show_sides((w, h)))
         self.space.take(SPACE_NAMES[f.colour_space or "untagged"])
         broken = f.profile is not None and f.profile.broken is not None
         self.profile.take(

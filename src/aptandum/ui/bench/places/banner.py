@@ -7,7 +7,7 @@ from aptandum.core.figures import show_aspect, show_share, show_size
 from aptandum.core.judge.zones import second_cut
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, sentences, t
 
 
 class BannerScene(Scene):
@@ -35,7 +35,7 @@ class BannerScene(Scene):
         lost = [name for name, (_l, top, _w, tall) in self.shown.kept
                 if top * up < y - 1e-6 or (top + tall) * up > y + high + 1e-6]  # fmt: skip
         if lost:
-            return [("advises", words + " " + t("It cuts into {what}.", what=", ".join(lost)))]
+            return [("advises", sentences([words, t("It cuts into {what}.", what=commas(lost))]))]
         return [("", words)]
 
     def draw(self, painter: QPainter) -> None:

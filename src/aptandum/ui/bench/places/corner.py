@@ -10,7 +10,7 @@ from aptandum.core.place.sight import FOOTAGE, footage, over, reduced, stands_ou
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene
 from aptandum.ui.bench.sheet import to_image
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, t
 from aptandum.ui.widgets import label
 
 _FRAME = (320, 180)
@@ -107,7 +107,7 @@ class CornerScene(Scene):
                 for k, v in self.out.items()]  # fmt: skip
         worst = min(self.out, key=lambda k: self.out[k])
         words = t("Stands out from the film (CIEDE2000): {all}. Least on {worst}.",
-                  all=", ".join(said), worst=_NAMES[worst].lower())  # fmt: skip
+                  all=commas(said), worst=_NAMES[worst].lower())  # fmt: skip
         found = [("meets" if self.out[worst] >= _LITTLE else "advises", words)]
         pixels = self.shown.loaded.pixels[..., 3]
         if int(pixels.min()) == 255:

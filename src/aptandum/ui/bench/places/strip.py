@@ -4,6 +4,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QSlider, QWidget
 
+from aptandum.core.figures import show_pixels
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Panned
 from aptandum.ui.strings import t
@@ -36,7 +37,7 @@ class StripScene(Panned):
         self.column.valueChanged.connect(self._moved)
 
     def _moved(self, value: int) -> None:
-        self.figure.setText(f"{value} px")
+        self.figure.setText(show_pixels(value))
         self.update()
 
     def controls(self) -> list[QWidget]:

@@ -12,7 +12,7 @@ from aptandum.core.place.sight import LARGE_TEXT, Tinted, flat, reduced, text_co
 from aptandum.ui import theme
 from aptandum.ui.bench.places.base import Scene, Shown
 from aptandum.ui.bench.sheet import to_image
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, t
 from aptandum.ui.widgets import Choice, label
 
 _INK = "#FFFFFF"
@@ -67,7 +67,7 @@ class TintScene(Scene):
         worst = self.worst()
         said = [t("{c} {r}", c=one.colour, r=_ratio(one)) for one in self.results]
         words = t("Contrast of white letters: {all}. Worst on {worst} with {r} : 1; large letters "
-                  "need {need} : 1.", all=", ".join(said), worst=worst.colour, r=_ratio(worst),
+                  "need {need} : 1.", all=commas(said), worst=worst.colour, r=_ratio(worst),
                   need=show_number(LARGE_TEXT, 1))  # fmt: skip
         return [("meets" if worst.reads else "advises", words)]
 
@@ -115,9 +115,9 @@ class TintScene(Scene):
         painter.setPen(QColor("#17745A" if one.reads else "#8A5C00"))
         words = t("{r} : 1", r=_ratio(one))
         if box.width() > 150:
-            words = f"{one.colour}  {words}"
+            words = t("{colour}  {words}", colour=one.colour, words=words)
         if one == self.worst():
-            words += "  " + t("worst")
+            words = t("{words}  worst", words=words)
         painter.drawText(
             QRectF(box.left() - 20, box.bottom() + 4, box.width() + 40, 16),
             Qt.AlignmentFlag.AlignCenter, words,

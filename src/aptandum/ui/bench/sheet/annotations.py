@@ -14,7 +14,7 @@ from PyQt6.QtGui import (
     QPolygonF,
 )
 
-from aptandum.core.figures import grouped
+from aptandum.core.figures import show_pixels
 from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.zones import second_cut, zones_of
@@ -138,7 +138,11 @@ class Annotations(View):
             return
         spot = self._photo_point(self.pointer)
         colour = self.session.pixels.colour_at(spot) or ""
-        words = f"{colour}  {self.tool.words}" if colour else self.tool.words
+        words = (
+            t("{colour}  {words}", colour=colour, words=self.tool.words)
+            if colour
+            else self.tool.words
+        )
         self._flag(painter, self.pointer + QPointF(16, 14), words, colour)
 
     def _zones(self, painter: QPainter, box: QRectF) -> None:
@@ -301,10 +305,10 @@ class Annotations(View):
         if x < 12:
             x = box.right() + room if box.right() + room < self.width() - 12 else 14
         a, b = max(box.left(), 4.0), min(box.right(), self.width() - 4.0)
-        self._line(painter, QPointF(a, y), QPointF(b, y), f"{grouped(wide)} px",
+        self._line(painter, QPointF(a, y), QPointF(b, y), show_pixels(wide),
                    "width" in lit, (box.bottom(), box.top()))  # fmt: skip
         a, b = max(box.top(), 4.0), min(box.bottom(), self.height() - 4.0)
-        self._line(painter, QPointF(x, a), QPointF(x, b), f"{grouped(high)} px",
+        self._line(painter, QPointF(x, a), QPointF(x, b), show_pixels(high),
                    "height" in lit, (box.left(), box.right()))  # fmt: skip
         if "scale" in lit and self.session.bench is not None:
             scale = self.session.bench.line.frame.scale

@@ -10,7 +10,7 @@ from aptandum.ui.bench.cards.fields import ColourRow, NumberRow, ShareRow
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.bench.tools import Brush
 from aptandum.ui.session import Bench
-from aptandum.ui.strings import t
+from aptandum.ui.strings import commas, sentences, t, t_n
 from aptandum.ui.widgets import button, label
 
 
@@ -64,7 +64,7 @@ class BackdropPart(Part):
             said.append(f"L* {show_number(wish.lightness, 1)}")
         if wish.even:
             said.append(t("even {n} %", n=round(wish.even)))
-        return ", ".join(said)
+        return commas(said)
 
     def show_bench(self, bench: Bench) -> None:
         super().show_bench(bench)
@@ -86,7 +86,5 @@ class BackdropPart(Part):
         }[mask.of]
         n = len(bench.hand.strokes)
         if n and mask.of != "hand":
-            what += " " + (
-                t("1 stroke corrects it.") if n == 1 else t("{n} strokes correct it.", n=n)
-            )
+            what = sentences([what, (t_n("{n} stroke corrects it.", "{n} strokes correct it.", n))])
         self.found.setText(what)

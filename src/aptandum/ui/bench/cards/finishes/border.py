@@ -10,7 +10,7 @@ from aptandum.core.fitting.finish.border import file_of, opening_of, reframed
 from aptandum.ui.bench.cards.fields import ChoiceRow, SwitchRow
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.session import Bench
-from aptandum.ui.strings import t
+from aptandum.ui.strings import sentences, t
 from aptandum.ui.widgets import button, label
 
 
@@ -96,8 +96,8 @@ class BorderPart(Part):
                 words = t("{size}, its opening {opening} at {x}, {y}.", size=show_size(opening.size),
                           opening=show_size((wide, high)), x=left, y=top)  # fmt: skip
                 if not fits and not wish.scaled:
-                    words += " " + t("The picture has {size}, so it is not laid on.",
-                                     size=show_size(bench.line.frame.output))  # fmt: skip
+                    words = sentences([words, t("The picture has {size}, so it is not laid on.",
+                                     size=show_size(bench.line.frame.output))])  # fmt: skip
             except FinishError as error:
                 words = str(error)
         self.told.setText(words)

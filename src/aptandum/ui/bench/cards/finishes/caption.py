@@ -4,12 +4,21 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QPlainTextEdit
 
-from aptandum.core.fitting.finish.caption import ANCHORS, FONTS
 from aptandum.ui.bench.cards.fields import ChoiceRow, ColourRow, NumberRow, ShareRow
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
+
+_PLACES = {
+    "top left": t("top left"), "top": t("top"), "top right": t("top right"), "left": t("left"),
+    "middle": t("middle"), "right": t("right"), "bottom left": t("bottom left"),
+    "bottom": t("bottom"), "bottom right": t("bottom right"),
+}  # fmt: skip
+_LETTERS = {
+    "sans": t("sans"), "sans bold": t("sans bold"), "condensed": t("condensed"),
+    "condensed bold": t("condensed bold"), "mono": t("mono"),
+}  # fmt: skip
 
 
 class CaptionPart(Part):
@@ -29,10 +38,10 @@ class CaptionPart(Part):
         self.text.setTabChangesFocus(True)
         self.text.textChanged.connect(self._typed)
         self.column.addWidget(self.text)
-        self.row(NumberRow(self.session, key + "size", t("Size"), "px"))
-        self.row(ChoiceRow(self.session, key + "anchor", t("Stands"), [(a, t(a)) for a in ANCHORS]))
-        self.row(NumberRow(self.session, key + "margin", t("From the edge"), "px", whole=True))
-        self.row(ChoiceRow(self.session, key + "font", t("Letters"), [(f, t(f)) for f in FONTS]))
+        self.row(NumberRow(self.session, key + "size", t("Size"), t("px")))
+        self.row(ChoiceRow(self.session, key + "anchor", t("Stands"), list(_PLACES.items())))
+        self.row(NumberRow(self.session, key + "margin", t("From the edge"), t("px"), whole=True))
+        self.row(ChoiceRow(self.session, key + "font", t("Letters"), list(_LETTERS.items())))
         self.row(ColourRow(self.session, key + "colour", t("Colour")))
         self.row(ChoiceRow(self.session, key + "behind", t("Behind it"), (
             ("nothing", t("nothing")), ("plate", t("a plate")), ("outline", t("an outline")),

@@ -33,7 +33,7 @@ class ClearPart(Part):
         self.connected = self.row(
             SwitchRow(self.session, key + "connected", t("Only what hangs together"))
         )
-        self.soft = self.row(NumberRow(self.session, key + "soft", t("Soft edge"), "px"))
+        self.soft = self.row(NumberRow(self.session, key + "soft", t("Soft edge"), t("px")))
         self.row(SwitchRow(self.session, key + "cleaned", t("Take the ground out of the edge")))
         self.note = label("", "second", wrap=True)
         self.column.addWidget(self.note)

@@ -68,7 +68,7 @@ class KeylinePart(Part):
 
     def build(self) -> None:
         key = "finish.keyline."
-        self.row(NumberRow(self.session, key + "width", t("Width"), "px", whole=True))
+        self.row(NumberRow(self.session, key + "width", t("Width"), t("px"), whole=True))
         self.row(ColourRow(self.session, key + "colour", t("Colour"), t("suggested")))
         self.chips_words = label(t("Out of the picture, the calmest first"), "second")
         self.column.addWidget(self.chips_words)
@@ -92,7 +92,7 @@ class KeylinePart(Part):
               "band it is seen, and does not compete with the picture.")
         )  # fmt: skip
         self.column.addWidget(self.loudness)
-        self.row(NumberRow(self.session, key + "inner_width", t("A second line within"), "px",
+        self.row(NumberRow(self.session, key + "inner_width", t("A second line within"), t("px"),
                            whole=True))  # fmt: skip
         self.inner = self.row(
             ColourRow(self.session, key + "inner_colour", t("Its colour"), t("black or white"))
@@ -115,7 +115,7 @@ class KeylinePart(Part):
         if not wish.width or not wish.strength:
             return ""
         inner = f" + {wish.inner_width}" if wish.inner_width else ""
-        return f"{wish.width}{inner} px"
+        return t("{width}{inner} px", width=wish.width, inner=inner)
 
     def show_bench(self, bench: Bench) -> None:
         super().show_bench(bench)

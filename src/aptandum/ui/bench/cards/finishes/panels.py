@@ -15,10 +15,15 @@ from aptandum.ui.bench.cards.fields import Chip
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.bench.tools import Dropper
 from aptandum.ui.session import Bench, Session
-from aptandum.ui.strings import t
+from aptandum.ui.strings import t, t_n
 from aptandum.ui.widgets import Choice, NumberField, button, label
 
-SAID = {"ripstop": "sail cloth", "linen": "linen", "sea-chart": "sea chart", "planks": "planks"}
+SAID = {
+    "ripstop": t("sail cloth"),
+    "linen": t("linen"),
+    "sea-chart": t("sea chart"),
+    "planks": t("planks"),
+}
 
 
 class PanelsPart(Part):
@@ -173,7 +178,7 @@ class PanelsPart(Part):
         if template is None:
             return ""
         n = len(template.panels)
-        return t("{n} panels", n=n) if n != 1 else t("1 panel")
+        return t_n("{n} panel", "{n} panels", n)
 
     def show_bench(self, bench: Bench) -> None:
         template = bench.line.finish.given.template
@@ -211,7 +216,7 @@ class PanelsPart(Part):
     def _show_sources(self, fill: Fill) -> None:
         wanted: list[tuple[str, str]] = []
         if fill.kind == "texture":
-            wanted = [(t(SAID[name]), name) for name in TEXTURES]
+            wanted = [(SAID[name], name) for name in TEXTURES]
         elif fill.kind == "photo":
             paths = [entry.path for entry in self.session.docket.photos]
             if fill.source and fill.source not in paths:

@@ -13,9 +13,9 @@ from aptandum.ui.strings import t
 from aptandum.ui.widgets import NumberField, button, label
 
 SAID = {
-    "dusk-edge": "dusk at the edge",
-    "soft-folds": "soft folds",
-    "lamp-left": "lamp on the left",
+    "dusk-edge": t("dusk at the edge"),
+    "soft-folds": t("soft folds"),
+    "lamp-left": t("lamp on the left"),
 }
 
 
@@ -26,7 +26,7 @@ class ShadePart(Part):
     def build(self) -> None:
         key = "finish.shade."
         self.picture = ChoiceRow(self.session, key + "picture", t("Shade"), (
-            (None, t("as the brief has it")), ("none", t("none")), *((s, t(SAID[s])) for s in SHADES),
+            (None, t("as the brief has it")), ("none", t("none")), *((s, SAID[s]) for s in SHADES),
         ))  # fmt: skip
         self.row(self.picture)
         self.file = button(t("A picture of your own…"), "link", self.choose)
