@@ -111,6 +111,59 @@ class BenchPlace(QWidget):
         self.open_station("source")
 
     def _lay_out(self) -> None:
+        bar, top, text, view = self._view_bar()
+        top.addStretch(1)
+        self._tone_bar(top)
+        self.zoom = label("", "figure")
+        self.zoom.setMinimumWidth(50)
+        self.zoom.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        top.addWidget(self.zoom)
+        self.sizes: list[QPushButton] = []
+        for text, tip, act in (
+            (t("Whole"), t("The whole photo (W)"), self.whole),
+            (t("Frame"), t("The frame as large as it goes (R)"), self.sheet.fit_frame),
+            ("1:1", t("One screen pixel for each pixel (1)"), self.sheet.one_to_one),
+        ):
+            view = button(text, "view", act)
+            view.setToolTip(tip)
+            top.addWidget(view)
+            self.sizes.append(view)
+            if act == self.sheet.fit_frame:
+                self.frame_button = view
+        middle = QVBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(bar)
+        self.seen = QStackedWidget()
+        for part in (self.sheet, self.in_place, self.loss):
+            self.seen.addWidget(part)
+        middle.addWidget(self.seen, 1)
+        acts = self._acts()
+        right = QWidget()
+        right.setProperty("role", "panel")
+        right.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        right.setFixedWidth(theme.CARD_WIDTH)
+        column = QVBoxLayout(right)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.stack, 1)
+        column.addLayout(acts)
+        below = QHBoxLayout()
+        below.setContentsMargins(0, 0, 0, 0)
+        below.setSpacing(0)
+        below.addWidget(self.ledger)
+        below.addLayout(middle, 1)
+        below.addWidget(right)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.stations)
+        layout.addLayout(below, 1)
+        self.restyle()
+        self.show_view(SUPPLIED)
+
+    def _view_bar(self) -> tuple[QFrame, QHBoxLayout, str, QPushButton]:
+        """The views above the sheet."""
         self.views: dict[str, QPushButton] = {}
         group = QButtonGroup(self)
         bar = QFrame()
@@ -142,7 +195,10 @@ class BenchPlace(QWidget):
         self.views[LOSS].setToolTip(t("Before and after encoding, pixel for pixel (Z)"))
         self.views[DOTS].hide()
         self.views[LOSS].hide()
-        top.addStretch(1)
+        return bar, top, text, view
+
+    def _tone_bar(self, top: QHBoxLayout) -> None:
+        """The surround's tones."""
         self.tones = []
         tones = QButtonGroup(self)
         for i in range(len(theme.SURROUNDS)):
@@ -153,30 +209,9 @@ class BenchPlace(QWidget):
             top.addWidget(tone)
         self.tones[1].setChecked(True)
         top.addSpacing(10)
-        self.zoom = label("", "figure")
-        self.zoom.setMinimumWidth(50)
-        self.zoom.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        top.addWidget(self.zoom)
-        self.sizes: list[QPushButton] = []
-        for text, tip, act in (
-            (t("Whole"), t("The whole photo (W)"), self.whole),
-            (t("Frame"), t("The frame as large as it goes (R)"), self.sheet.fit_frame),
-            ("1:1", t("One screen pixel for each pixel (1)"), self.sheet.one_to_one),
-        ):
-            view = button(text, "view", act)
-            view.setToolTip(tip)
-            top.addWidget(view)
-            self.sizes.append(view)
-            if act == self.sheet.fit_frame:
-                self.frame_button = view
-        middle = QVBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
-        middle.addWidget(bar)
-        self.seen = QStackedWidget()
-        for part in (self.sheet, self.in_place, self.loss):
-            self.seen.addWidget(part)
-        middle.addWidget(self.seen, 1)
+
+    def _acts(self) -> QVBoxLayout:
+        """What is done with the file."""
         self.act = button(t("Conform to brief"), "act", self.session.making.conform)
         self.act.setToolTip(t("Make the file that meets the brief, and read it back (Ctrl+Return)"))
         self.write = button(t("Write file…"), "", self.write_asked.emit)
@@ -195,28 +230,7 @@ class BenchPlace(QWidget):
         out.addWidget(self.write, 1)
         out.addWidget(self.hand, 1)
         acts.addLayout(out)
-        right = QWidget()
-        right.setProperty("role", "panel")
-        right.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        right.setFixedWidth(theme.CARD_WIDTH)
-        column = QVBoxLayout(right)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.stack, 1)
-        column.addLayout(acts)
-        below = QHBoxLayout()
-        below.setContentsMargins(0, 0, 0, 0)
-        below.setSpacing(0)
-        below.addWidget(self.ledger)
-        below.addLayout(middle, 1)
-        below.addWidget(right)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(self.stations)
-        layout.addLayout(below, 1)
-        self.restyle()
-        self.show_view(SUPPLIED)
+        return acts
 
     def restyle(self) -> None:
         """Colour the bar above the sheet as a shade of the sheet's own ground."""

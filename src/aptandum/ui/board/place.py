@@ -103,6 +103,30 @@ class BoardPlace(QWidget):
     # -- laying out --------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
+        bar = self._bar()
+        self.empty = empty_state(
+            t("Drop photos here, or a folder"),
+            t("Photos stand down the board and briefs across it. A cell is one photo being made to "
+              "fit one brief."),
+            button(t("Add photos…"), "line", self.photos_asked.emit),
+            button(t("Add a folder…"), "line", self.folder_asked.emit),
+        )  # fmt: skip
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.empty)
+        self.stack.addWidget(self.grid)
+        self._foot()
+        line = QFrame()
+        line.setProperty("role", "hairline")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(bar)
+        column.addWidget(self.stack, 1)
+        column.addWidget(line)
+        column.addWidget(self.foot)
+
+    def _bar(self) -> QFrame:
+        """Counts, filters, work under way, and the presses."""
         bar = QFrame()
         top = QHBoxLayout(bar)
         top.setContentsMargins(16, 7, 16, 7)
@@ -133,16 +157,10 @@ class BoardPlace(QWidget):
         self.conform = button(t("Conform all"), "act", self.ask_conform)
         for part in (self.add, self.brief, self.conform):
             top.addWidget(part)
-        self.empty = empty_state(
-            t("Drop photos here, or a folder"),
-            t("Photos stand down the board and briefs across it. A cell is one photo being made to "
-              "fit one brief."),
-            button(t("Add photos…"), "line", self.photos_asked.emit),
-            button(t("Add a folder…"), "line", self.folder_asked.emit),
-        )  # fmt: skip
-        self.stack = QStackedWidget()
-        self.stack.addWidget(self.empty)
-        self.stack.addWidget(self.grid)
+        return bar
+
+    def _foot(self) -> None:
+        """What is said of the chosen cell, and what can be done."""
         self.foot = QFrame()
         self.foot.setProperty("role", "panel")
         self.foot.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -173,15 +191,6 @@ class BoardPlace(QWidget):
             acts.addWidget(part)
         acts.addStretch(1)
         below.addLayout(acts)
-        line = QFrame()
-        line.setProperty("role", "hairline")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(bar)
-        column.addWidget(self.stack, 1)
-        column.addWidget(line)
-        column.addWidget(self.foot)
 
     # -- what is shown -----------------------------------------------------------------------
 

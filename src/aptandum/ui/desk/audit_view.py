@@ -87,6 +87,43 @@ class AuditView(QWidget):
     # -- laying out --------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
+        bar = self._bar()
+
+        side = self._side()
+
+        middle = self._middle_list()
+
+        self._detail()
+
+        self.empty = empty_state(
+            t("What is in danger already?"),
+            t("Point at a folder, or at a table of what is listed (CSV with a column for the item, "
+              "one for the picture’s file, and one for what is in stock). Every picture is held "
+              "against a brief; nothing is changed."),
+            button(t("Choose a listing…"), "line", self.ask_listing),
+            button(t("Choose a folder…"), "line", self.ask_folder),
+            button(t("The demo’s listing"), "", self.open_demo),
+        )  # fmt: skip
+
+        work = QWidget()
+        three = QHBoxLayout(work)
+        three.setContentsMargins(0, 0, 0, 0)
+        three.setSpacing(1)
+        three.addWidget(side)
+        three.addWidget(middle, 1)
+        three.addWidget(self.detail)
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.empty)
+        self.stack.addWidget(work)
+        self.bar = QWidget()
+        self.bar.setLayout(bar)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(self.stack, 1)
+
+    def _bar(self) -> QHBoxLayout:
+        """What is audited, and against which brief."""
         bar = QHBoxLayout()
         bar.setContentsMargins(0, 4, 0, 4)
         bar.setSpacing(8)
@@ -106,7 +143,10 @@ class AuditView(QWidget):
         bar.addStretch(1)
         bar.addWidget(self.again)
         bar.addWidget(self.export)
+        return bar
 
+    def _side(self) -> QFrame:
+        """Reasons, and how many for each."""
         side = self.side = QFrame()
         side.setProperty("role", "panel")
         side.setFixedWidth(228)
@@ -134,7 +174,10 @@ class AuditView(QWidget):
         left.addWidget(self.count)
         left.addWidget(self.reasons, 1)
         left.addLayout(aside)
+        return side
 
+    def _middle_list(self) -> QFrame:
+        """The pictures, the worst first."""
         self.list = QListView()
         dress(self.list, t("Pictures, the worst first"))
         self.rows: Things[Checked] = Things(words_of)
@@ -148,7 +191,10 @@ class AuditView(QWidget):
         inner = QVBoxLayout(middle)
         inner.setContentsMargins(0, 0, 0, 0)
         inner.addWidget(self.list)
+        return middle
 
+    def _detail(self) -> None:
+        """One picture, and what is missed."""
         self.detail = QFrame()
         self.detail.setProperty("role", "panel")
         self.detail.setFixedWidth(WIDTH)
@@ -179,33 +225,6 @@ class AuditView(QWidget):
         column.addWidget(scroll, 1)
         column.addWidget(self.bench)
         column.addWidget(self.replace)
-
-        self.empty = empty_state(
-            t("What is in danger already?"),
-            t("Point at a folder, or at a table of what is listed (CSV with a column for the item, "
-              "one for the picture’s file, and one for what is in stock). Every picture is held "
-              "against a brief; nothing is changed."),
-            button(t("Choose a listing…"), "line", self.ask_listing),
-            button(t("Choose a folder…"), "line", self.ask_folder),
-            button(t("The demo’s listing"), "", self.open_demo),
-        )  # fmt: skip
-
-        work = QWidget()
-        three = QHBoxLayout(work)
-        three.setContentsMargins(0, 0, 0, 0)
-        three.setSpacing(1)
-        three.addWidget(side)
-        three.addWidget(middle, 1)
-        three.addWidget(self.detail)
-        self.stack = QStackedWidget()
-        self.stack.addWidget(self.empty)
-        self.stack.addWidget(work)
-        self.bar = QWidget()
-        self.bar.setLayout(bar)
-        whole = QVBoxLayout(self)
-        whole.setContentsMargins(0, 0, 0, 0)
-        whole.setSpacing(0)
-        whole.addWidget(self.stack, 1)
 
     def restyle(self) -> None:
         self._picked()

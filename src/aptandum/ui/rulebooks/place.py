@@ -82,64 +82,10 @@ class RulebooksPlace(QWidget):
     # -- laying out ---------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        side = self.side = QFrame()
-        side.setProperty("role", "panel")
-        side.setFixedWidth(SHELF_WIDTH)
-        left = QVBoxLayout(side)
-        left.setContentsMargins(0, 6, 0, 8)
-        left.setSpacing(4)
-        left.addWidget(self.shelf, 1)
-        left.addWidget(hairline())
-        foot = QHBoxLayout()
-        foot.setContentsMargins(12, 4, 12, 0)
-        foot.setSpacing(8)
-        self.read_button = button(t("Read a file…"), "", self.ask_read)
-        self.new_button = button(t("New rulebook"), "", self.new)
-        foot.addWidget(self.read_button)
-        foot.addWidget(self.new_button)
-        left.addLayout(foot)
+        side = self._side()
 
-        self.title = label("", "title")
-        self.under = Elided()
-        names = QVBoxLayout()
-        names.setSpacing(0)
-        names.addWidget(self.title)
-        names.addWidget(self.under)
-        head = QHBoxLayout()
-        head.setContentsMargins(16, 8, 16, 8)
-        head.setSpacing(4)
-        head.addLayout(names, 1)
-        self.views: dict[str, QWidget] = {}
-        group = QButtonGroup(self)
-        for name, text in (
-            (READ, t("Clauses and sizes")), (CHANGES, t("What changed")), (WRITE, t("Write")),
-        ):  # fmt: skip
-            made = button(text, "view", partial(self.show_view, name))
-            made.setCheckable(True)
-            group.addButton(made)
-            self.views[name] = made
-            head.addWidget(made)
-        self.right = QWidget()
-        chart_column = QVBoxLayout(self.right)
-        chart_column.setContentsMargins(0, 0, 0, 0)
-        chart_column.setSpacing(0)
-        chart_column.addWidget(self.chart, 1)
-        tools = QHBoxLayout()
-        tools.setContentsMargins(12, 6, 12, 0)
-        tools.addStretch(1)
-        self.sizes_button = button(t("Sizes only"), "view", self.chart.only_sizes)
-        self.whole_button = button(t("With photos"), "view", self.chart.whole)
-        for one in (self.sizes_button, self.whole_button):
-            tools.addWidget(one)
-        chart_column.insertLayout(0, tools)
-        self.read_out = label("", wrap=True)
-        self.read_out.setFixedHeight(58)
-        self.read_out.setContentsMargins(16, 4, 16, 4)
-        self.read_out.setAlignment(Qt.AlignmentFlag.AlignTop)
-        chart_column.addWidget(self.read_out)
-        self.sizes_said = label("", "second", wrap=True)
-        self.sizes_said.setContentsMargins(16, 0, 16, 10)
-        chart_column.addWidget(self.sizes_said)
+        head = self._head()
+        self._chart_side()
 
         self.middle = QStackedWidget()
         self.middle.addWidget(self.clauses)
@@ -171,6 +117,74 @@ class RulebooksPlace(QWidget):
         row.addWidget(side)
         row.addWidget(_upright_line())
         row.addWidget(main, 1)
+
+    def _side(self) -> QFrame:
+        """The shelf."""
+        side = self.side = QFrame()
+        side.setProperty("role", "panel")
+        side.setFixedWidth(SHELF_WIDTH)
+        left = QVBoxLayout(side)
+        left.setContentsMargins(0, 6, 0, 8)
+        left.setSpacing(4)
+        left.addWidget(self.shelf, 1)
+        left.addWidget(hairline())
+        foot = QHBoxLayout()
+        foot.setContentsMargins(12, 4, 12, 0)
+        foot.setSpacing(8)
+        self.read_button = button(t("Read a file…"), "", self.ask_read)
+        self.new_button = button(t("New rulebook"), "", self.new)
+        foot.addWidget(self.read_button)
+        foot.addWidget(self.new_button)
+        left.addLayout(foot)
+        return side
+
+    def _head(self) -> QHBoxLayout:
+        """The name of the brief, and its views."""
+        self.title = label("", "title")
+        self.under = Elided()
+        names = QVBoxLayout()
+        names.setSpacing(0)
+        names.addWidget(self.title)
+        names.addWidget(self.under)
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 8, 16, 8)
+        head.setSpacing(4)
+        head.addLayout(names, 1)
+        self.views: dict[str, QWidget] = {}
+        group = QButtonGroup(self)
+        for name, text in (
+            (READ, t("Clauses and sizes")), (CHANGES, t("What changed")), (WRITE, t("Write")),
+        ):  # fmt: skip
+            made = button(text, "view", partial(self.show_view, name))
+            made.setCheckable(True)
+            group.addButton(made)
+            self.views[name] = made
+            head.addWidget(made)
+        return head
+
+    def _chart_side(self) -> None:
+        """The shape chart, and what is said of it."""
+        self.right = QWidget()
+        chart_column = QVBoxLayout(self.right)
+        chart_column.setContentsMargins(0, 0, 0, 0)
+        chart_column.setSpacing(0)
+        chart_column.addWidget(self.chart, 1)
+        tools = QHBoxLayout()
+        tools.setContentsMargins(12, 6, 12, 0)
+        tools.addStretch(1)
+        self.sizes_button = button(t("Sizes only"), "view", self.chart.only_sizes)
+        self.whole_button = button(t("With photos"), "view", self.chart.whole)
+        for one in (self.sizes_button, self.whole_button):
+            tools.addWidget(one)
+        chart_column.insertLayout(0, tools)
+        self.read_out = label("", wrap=True)
+        self.read_out.setFixedHeight(58)
+        self.read_out.setContentsMargins(16, 4, 16, 4)
+        self.read_out.setAlignment(Qt.AlignmentFlag.AlignTop)
+        chart_column.addWidget(self.read_out)
+        self.sizes_said = label("", "second", wrap=True)
+        self.sizes_said.setContentsMargins(16, 0, 16, 10)
+        chart_column.addWidget(self.sizes_said)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._make_room()

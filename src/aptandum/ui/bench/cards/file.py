@@ -138,6 +138,16 @@ class FileCard(Card):
         self.trouble = label("", "", wrap=True)
         self.column.addWidget(self.trouble)
         self.rule()
+        self._build_ways()
+        self.rule()
+        self.name = NameField(self.session)
+        self.column.addWidget(self.name)
+        self.rule()
+        self.told = Told(self.session)
+        self.column.addWidget(self.told)
+
+    def _build_ways(self) -> None:
+        """How the file is written, beside its quality."""
         self.floor = NumberRow(
             self.session, "file.floor", t("Smaller size below quality"), whole=True
         )
@@ -161,12 +171,6 @@ class FileCard(Card):
         )  # fmt: skip
         for row in self.ways:
             self.column.addWidget(row)
-        self.rule()
-        self.name = NameField(self.session)
-        self.column.addWidget(self.name)
-        self.rule()
-        self.told = Told(self.session)
-        self.column.addWidget(self.told)
 
     def show_bench(self, bench: Bench) -> None:
         file = bench.line.file

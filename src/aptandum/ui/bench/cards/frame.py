@@ -35,6 +35,22 @@ class FrameCard(Card):
     def build(self) -> None:
         self.shape = self.row(t("Shape"))
         self.rule()
+        name, value = self._build_fill()
+        self.rule()
+        self._build_window(name, value)
+        self._build_marks()
+        self._build_zones()
+        self.rule()
+        self.heading(t("What this leaves"))
+        self.output = self.row(t("Output"))
+        self.kept = self.row(t("Kept of the photo"))
+        self.scale = self.row(t("Scale"))
+        self.sides = self.row(t("Left over"))
+        self.note = label("", "second", wrap=True)
+        self.column.addWidget(self.note)
+
+    def _build_fill(self) -> tuple[str, str]:
+        """How the frame is filled."""
         self.heading(t("Fill the frame by"))
         self.fills: dict[str, QRadioButton] = {}
         group = QButtonGroup(self)
@@ -63,7 +79,10 @@ class FrameCard(Card):
             self.ground.addItem(said, value)
         self.ground.activated.connect(self._ground)
         self.column.addWidget(self.ground)
-        self.rule()
+        return name, value
+
+    def _build_window(self, name: str, value: str) -> None:
+        """The window in figures, straightening, and two presses."""
         self.heading(t("Window, in photo pixels"))
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
@@ -101,6 +120,9 @@ class FrameCard(Card):
         two.addWidget(self.middle)
         two.addWidget(self.whole)
         self.column.addLayout(two)
+
+    def _build_marks(self) -> None:
+        """The marks of a head."""
         self.marks_rule = hairline()
         self.column.addWidget(self.marks_rule)
         self.marks = self.row(t("Marks"))
@@ -120,6 +142,9 @@ class FrameCard(Card):
         self.column.addWidget(self.by_hand)
         self.as_found = button(t("Marks as they were found"), "link", self._as_found)
         self.column.addWidget(self.as_found)
+
+    def _build_zones(self) -> None:
+        """Zones of the place, and boxes to be kept clear."""
         self.zones_rule = hairline()
         self.column.addWidget(self.zones_rule)
         zones = QHBoxLayout()
@@ -134,14 +159,6 @@ class FrameCard(Card):
         self.column.addLayout(zones)
         self.boxes = label("", "second", wrap=True)
         self.column.addWidget(self.boxes)
-        self.rule()
-        self.heading(t("What this leaves"))
-        self.output = self.row(t("Output"))
-        self.kept = self.row(t("Kept of the photo"))
-        self.scale = self.row(t("Scale"))
-        self.sides = self.row(t("Left over"))
-        self.note = label("", "second", wrap=True)
-        self.column.addWidget(self.note)
 
     def show_bench(self, bench: Bench) -> None:
         frame = bench.line.frame
