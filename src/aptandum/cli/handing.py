@@ -101,7 +101,15 @@ def hand_over(
         status, begun = _begin(files, brief, rulebook, ledger, key, unproved, as_json)
     left = {item.id for item in ledger.unsettled() if resume or item.id in begun}
     status = max(status, _run(ledger, shelf, left, desk, token, ask_every, longest_wait, as_json))
-    mine = begun | left
+    status = max(status, _ended(ledger, begun | left, held, key, docket, as_json))
+    raise Stop(status)
+
+
+def _ended(
+    ledger: Book, mine: set[str], held: Docket | None, key: str, docket: str | None, as_json: bool
+) -> int:
+    """Keep the receipts in the docket, and say how all of it stands; the exit status of that."""
+    status = MEETS
     if held is not None and docket is not None:
         try:
             save(held.with_handed(key, ledger.of(key)), docket)
@@ -114,7 +122,7 @@ def hand_over(
     if not as_json:
         for state, n in Counter(item.state for item in ends).most_common():
             out_line(f"{n:5}  {state_said(state)}")
-    raise Stop(status)
+    return status
 
 
 def _docket(path: str | None) -> tuple[Docket | None, str]:

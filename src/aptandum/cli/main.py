@@ -255,28 +255,16 @@ def _conform_all(
     ledger = Ledger(folder, name, settings, book.text)
     if resume:
         ledger.read()
-    status, records, entries = MEETS, [], []
-    tasks = []
-    for file in files:
-        held = ledger.skips(file) if resume else None
-        if held is None:
-            supplied = tuple(files) if len(files) <= _FEW else ()
-            tasks.append(Task(file, name, book, wanted, settings, folder, replace, supplied,
-                              report is not None, resume))  # fmt: skip
-            continue
-        records.append(held)
-        if not held["ready"]:
-            status = max(status, MISSES)
-        if as_json:
-            json_line(held | {"resumed": True})
-        else:
-            out_line(
-                say(
-                    "{file} → {made}: done before and unchanged",
-                    file=name_of(file),
-                    made=held["written"],
-                )
-            )
+    known = {file: ledger.skips(file) if resume else None for file in files}
+    supplied = tuple(files) if len(files) <= _FEW else ()
+    tasks = [
+        Task(file, name, book, wanted, settings, folder, replace, supplied, report is not None,
+             resume)
+        for file in files if known[file] is None
+    ]  # fmt: skip
+    records = [held for held in known.values() if held is not None]
+    entries: list[Entry] = []
+    _show_known(known, as_json)
     stopped = False
     start, made = time.monotonic(), 0
 
@@ -294,10 +282,6 @@ def _conform_all(
                 made += 1
                 ledger.add(done)
                 records.append(done.record)
-                if done.record["error"]:
-                    status = UNREADABLE
-                elif not done.record["ready"]:
-                    status = max(status, MISSES)
                 if done.entry is not None:
                     entries.append(done.entry)
                 _show_done(done, as_json, len(tasks) <= _IN_FULL)
@@ -306,19 +290,34 @@ def _conform_all(
         if before is not None:
             signal.signal(signal.SIGINT, before)
     if stopped:
-        err_line(
-            say(
-                "Stopped: {n} of {all} were made; --resume goes on with the rest.",
-                n=made,
-                all=len(tasks),
-            )
-        )
-        status = UNREADABLE
+        rest = say("Stopped: {n} of {all} were made; --resume goes on with the rest.",
+                   n=made, all=len(tasks))  # fmt: skip
+        err_line(rest)
+    status = UNREADABLE if stopped else _status_of(records)
     if len(files) > 1 and not as_json:
         _summary(records)
     if report is not None:
         status = max(status, _write_report(wanted.title, entries, report, files, as_json))
     raise Stop(status)
+
+
+def _status_of(records: list[dict[str, Any]]) -> int:
+    if any(record["error"] for record in records):
+        return UNREADABLE
+    return MEETS if all(record["ready"] for record in records) else MISSES
+
+
+def _show_known(known: dict[str, dict[str, Any] | None], as_json: bool) -> None:
+    """What was done before and is unchanged."""
+    for file, held in known.items():
+        if held is None:
+            continue
+        if as_json:
+            json_line(held | {"resumed": True})
+        else:
+            said = say("{file} → {made}: done before and unchanged",
+                       file=name_of(file), made=held["written"])  # fmt: skip
+            out_line(said)
 
 
 _FEW = 500

@@ -44,33 +44,7 @@ def compute(text: str, *, whole: float | None = None, ppi: float | None = None) 
     Raises:
         QuantityError: the text is not such a sum, divides by zero, or lacks what a unit needs.
     """
-    tokens: list[Fraction | str] = []
-    at = 0
-    stripped = read_number(text.strip())
-    if len(stripped) > 200:
-        raise QuantityError(say("a shorter sum"))
-    while at < len(stripped):
-        hit = _TOKEN.match(stripped, at)
-        if not hit:
-            raise QuantityError(
-                say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text)
-            )
-        at = hit.end()
-        if hit.group(3):
-            tokens.append({"−": "-", "×": "*", "÷": "/"}.get(hit.group(3), hit.group(3)))
-            continue
-        value, unit = Fraction(hit.group(1)), hit.group(2)
-        if unit == "%":
-            if whole is None:
-                raise QuantityError(say("a number; a share has nothing to refer to here"))
-            value *= Fraction(whole) / 100
-        elif unit in ("mm", "cm", "in"):
-            if not ppi:
-                raise QuantityError(say("pixels; a length needs a ppi, and none is set"))
-            inches = {"mm": Fraction(10, 254), "cm": Fraction(100, 254), "in": Fraction(1)}
-            value *= inches[unit] * Fraction(ppi)
-        tokens.append(value)
-
+    tokens = _tokens(text, whole, ppi)
     place = 0
 
     def peek() -> Fraction | str | None:
@@ -120,3 +94,34 @@ def compute(text: str, *, whole: float | None = None, ppi: float | None = None) 
     if place != len(tokens):
         raise QuantityError(say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text))
     return float(result)
+
+
+def _tokens(text: str, whole: float | None, ppi: float | None) -> list[Fraction | str]:
+    """The numbers (in pixels) and signs of a sum."""
+    tokens: list[Fraction | str] = []
+    at = 0
+    stripped = read_number(text.strip())
+    if len(stripped) > 200:
+        raise QuantityError(say("a shorter sum"))
+    while at < len(stripped):
+        hit = _TOKEN.match(stripped, at)
+        if not hit:
+            raise QuantityError(
+                say("a number or a sum such as 1200 + 35mm, not “{text}”", text=text)
+            )
+        at = hit.end()
+        if hit.group(3):
+            tokens.append({"−": "-", "×": "*", "÷": "/"}.get(hit.group(3), hit.group(3)))
+            continue
+        value, unit = Fraction(hit.group(1)), hit.group(2)
+        if unit == "%":
+            if whole is None:
+                raise QuantityError(say("a number; a share has nothing to refer to here"))
+            value *= Fraction(whole) / 100
+        elif unit in ("mm", "cm", "in"):
+            if not ppi:
+                raise QuantityError(say("pixels; a length needs a ppi, and none is set"))
+            inches = {"mm": Fraction(10, 254), "cm": Fraction(100, 254), "in": Fraction(1)}
+            value *= inches[unit] * Fraction(ppi)
+        tokens.append(value)
+    return tokens

@@ -74,9 +74,7 @@ class StartScreen(QWidget):
         self.briefs.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.briefs.itemSelectionChanged.connect(self._picked)
         self.briefs.itemActivated.connect(lambda: self._picked())
-        self.field = DropField()
-        inner = QVBoxLayout(self.field)
-        inner.addStretch(1)
+        inner = self._photo_field()
         self.photo_name = label("", "title", wrap=True)
         self.photo_name.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.photo_facts = label("", "second", wrap=True)
@@ -92,6 +90,34 @@ class StartScreen(QWidget):
         left.addWidget(label(t("1   Which brief"), "title"))
         left.addWidget(label(t("The body whose rules the photo is to meet."), "second"))
         left.addWidget(self.briefs, 1)
+        right = self._right()
+        two = QHBoxLayout()
+        two.setSpacing(48)
+        two.addLayout(left, 5)
+        two.addLayout(right, 4)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(64, 36, 64, 40)
+        layout.setSpacing(4)
+        layout.addWidget(label(t("Make a photo fit the rules"), "big"))
+        layout.addWidget(
+            label(
+                t("Every rule is measured, and the finished file is read back to prove it."),
+                "second",
+            )
+        )
+        layout.addSpacing(24)
+        layout.addLayout(two, 1)
+        self.fill()
+
+    def _photo_field(self) -> QVBoxLayout:
+        """Where a photo is dropped."""
+        self.field = DropField()
+        inner = QVBoxLayout(self.field)
+        inner.addStretch(1)
+        return inner
+
+    def _right(self) -> QVBoxLayout:
+        """Which photo, and what to go on with."""
         right = QVBoxLayout()
         right.setSpacing(8)
         right.addWidget(label(t("2   Which photo"), "title"))
@@ -112,23 +138,7 @@ class StartScreen(QWidget):
         row.addWidget(button(t("Open a docket…"), "", self.docket_asked.emit))
         row.addStretch(1)
         right.addLayout(row)
-        two = QHBoxLayout()
-        two.setSpacing(48)
-        two.addLayout(left, 5)
-        two.addLayout(right, 4)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(64, 36, 64, 40)
-        layout.setSpacing(4)
-        layout.addWidget(label(t("Make a photo fit the rules"), "big"))
-        layout.addWidget(
-            label(
-                t("Every rule is measured, and the finished file is read back to prove it."),
-                "second",
-            )
-        )
-        layout.addSpacing(24)
-        layout.addLayout(two, 1)
-        self.fill()
+        return right
 
     def fill(self) -> None:
         """List the shelf's briefs by body."""

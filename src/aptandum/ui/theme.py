@@ -172,7 +172,11 @@ def _tick_file(colour_: str) -> str:
 
 
 def style_sheet() -> str:
-    p = _palette
+    """The style of every widget, in the colours of the palette in use."""
+    return _surfaces(_palette) + _fields(_palette)
+
+
+def _surfaces(p: Palette) -> str:
     return f"""
     * {{ font-family: "{SANS}"; font-size: 13px; color: {p.ink}; }}
     QMainWindow, QDialog {{ background: {p.window}; }}
@@ -208,6 +212,11 @@ def style_sheet() -> str:
     QPushButton[role="view"][tight="true"] {{ padding: 4px 4px; }}
     QPushButton[role="view"]:checked {{ background: {p.field}; }}
     QPushButton[role="view"]:focus {{ border: 2px solid {p.blue}; padding: 3px 9px; }}
+    """
+
+
+def _fields(p: Palette) -> str:
+    return f"""
     QLineEdit, QComboBox {{ background: {p.field}; border: 1px solid {p.hairline};
         border-radius: 3px; padding: 4px 6px; selection-background-color: {p.blue};
         selection-color: {p.on_blue}; }}

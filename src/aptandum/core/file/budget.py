@@ -70,67 +70,94 @@ def highest_quality(
 
     The result is proven: quality + 1 was encoded and is too large, or is above ``highest``.
     """
-    tried: dict[int, int] = {}
-    kept: dict[int, bytes] = {}
-
-    def size(quality: int) -> int:
-        if quality not in tried:
-            data = encode(quality)
-            tried[quality] = len(data)
-            if len(data) <= at_most or quality == lowest:
-                kept[quality] = data
-        return tried[quality]
-
     # About two bits a pixel at Q 75 for an ordinary photo.
     level = log(max(pixels, 1) * 0.25 + 2000)
-    low, high = lowest - 1, highest + 1  # low fits (or is below all), high does not
+    search = _Closing(encode, at_most, lowest, highest)
     guess = _nearest_below(level, at_most, lowest, highest)
     if estimate is not None:
-        look = _Look(estimate, level)
+        guess = search.by_pairs(_Look(estimate, level))
+    search.close_in(guess)
+    return search.found()
+
+
+class _Closing:
+    """A search between two qualities: ``low`` fits (or is below all), ``high`` does not."""
+
+    def __init__(self, encode: Encode, at_most: int, lowest: int, highest: int) -> None:
+        self.encode, self.at_most = encode, at_most
+        self.lowest, self.highest = lowest, highest
+        self.low, self.high = lowest - 1, highest + 1
+        self.tried: dict[int, int] = {}
+        self.kept: dict[int, bytes] = {}
+
+    def size(self, quality: int) -> int:
+        """The bytes of a quality, encoded where it has not been."""
+        if quality not in self.tried:
+            self.keep(quality, self.encode(quality))
+        return self.tried[quality]
+
+    def keep(self, quality: int, data: bytes) -> None:
+        self.tried[quality] = len(data)
+        if len(data) <= self.at_most or quality == self.lowest:
+            self.kept[quality] = data
+
+    @property
+    def bounded(self) -> bool:
+        """Whether a quality on either side has been encoded."""
+        return self.low >= self.lowest and self.high <= self.highest
+
+    def by_pairs(self, look: _Look) -> int:
+        """Encode two neighbouring qualities at once where the estimate says; gives the next guess."""
         off = 1.0  # real bytes over estimated ones, once both are known
         for _ in range(_PAIRS):
-            guess = min(max(look.expect(at_most / off, lowest, highest), low + 1), high - 1)
-            hopeless = guess == lowest and look.at(lowest) > at_most * _SURE
-            pair = [q for q in (guess, guess + 1) if low < q < high][: 1 if hopeless else 2]
-            for quality, data in zip(pair, hands.each(encode, pair), strict=True):
-                tried[quality] = len(data)
-                if len(data) <= at_most or quality == lowest:
-                    kept[quality] = data
-            low = max((q for q in pair if tried[q] <= at_most), default=low)
-            high = min((q for q in pair if tried[q] > at_most), default=high)
-            if high - low <= 1:
+            guess = look.expect(self.at_most / off, self.lowest, self.highest)
+            guess = min(max(guess, self.low + 1), self.high - 1)
+            hopeless = guess == self.lowest and look.at(self.lowest) > self.at_most * _SURE
+            pair = [q for q in (guess, guess + 1) if self.low < q < self.high]
+            pair = pair[: 1 if hopeless else 2]
+            for quality, data in zip(pair, hands.each(self.encode, pair), strict=True):
+                self.keep(quality, data)
+            self.low = max((q for q in pair if self.tried[q] <= self.at_most), default=self.low)
+            self.high = min((q for q in pair if self.tried[q] > self.at_most), default=self.high)
+            if self.high - self.low <= 1:
                 break
-            off = tried[pair[0]] / look.at(pair[0])
-        guess = low + 1 if low >= lowest else high - 1
-        if low >= lowest and high <= highest:
-            guess = _between(tried, low, high, at_most)
-    while high - low > 1:
-        guess = min(max(guess, low + 1), high - 1)
-        fits = size(guess) <= at_most
-        if fits:
-            low = guess
-        else:
-            high = guess
-        level = log(tried[guess]) - _curve(guess)
-        if len(tried) >= _PATIENCE:
-            guess = (low + high) // 2  # a curve unlike a photo's: halve, so as not to creep
-        elif low >= lowest and high <= highest:
-            guess = _between(tried, low, high, at_most)
-        else:
-            guess = _nearest_below(level, at_most, lowest, highest)
-            # One step beyond the estimate proves it, where the estimate has been tried already.
-            if guess <= low:
-                guess = low + 1
-            elif guess >= high:
-                guess = high - 1
-    if low < lowest:
-        size(lowest)
-        return Search(None, kept[lowest], tried)
-    if low + 1 in _UNEVEN:
-        for quality in (q for q in _UNEVEN if q > low + 1 and q <= highest):
-            if size(quality) <= at_most:
-                low = quality
-    return Search(low, kept[low], tried)
+            off = self.tried[pair[0]] / look.at(pair[0])
+        if self.bounded:
+            return _between(self.tried, self.low, self.high, self.at_most)
+        return self.low + 1 if self.low >= self.lowest else self.high - 1
+
+    def close_in(self, guess: int) -> None:
+        """Encode until the next quality does not fit."""
+        while self.high - self.low > 1:
+            guess = min(max(guess, self.low + 1), self.high - 1)
+            if self.size(guess) <= self.at_most:
+                self.low = guess
+            else:
+                self.high = guess
+            guess = self._next(log(self.tried[guess]) - _curve(guess))
+
+    def _next(self, level: float) -> int:
+        if len(self.tried) >= _PATIENCE:
+            return (
+                self.low + self.high
+            ) // 2  # a curve unlike a photo's: halve, so as not to creep
+        if self.bounded:
+            return _between(self.tried, self.low, self.high, self.at_most)
+        # One step beyond the estimate proves it, where the estimate has been tried already.
+        guess = _nearest_below(level, self.at_most, self.lowest, self.highest)
+        return min(max(guess, self.low + 1), self.high - 1)
+
+    def found(self) -> Search:
+        """The quality that is proven; where bytes are known to fall again a step higher, that step
+        has been tried as well."""
+        if self.low < self.lowest:
+            self.size(self.lowest)
+            return Search(None, self.kept[self.lowest], self.tried)
+        if self.low + 1 in _UNEVEN:
+            for quality in (q for q in _UNEVEN if self.low + 1 < q <= self.highest):
+                if self.size(quality) <= self.at_most:
+                    self.low = quality
+        return Search(self.low, self.kept[self.low], self.tried)
 
 
 _LOOKS = 4

@@ -38,6 +38,25 @@ def live_reading(
     """
     from aptandum.core.fitting.record import words
 
+    alpha, made = _facts_to_come(line, facts, size)
+    loose = frozenset([*(["bytes"] if estimated else []), *(["pixels"] if stale else [])])
+    return Reading(
+        "live",
+        made,
+        line.frame.scale,
+        loose,
+        line.source.shown,
+        see_people,
+        placed(line),
+        see_opaque=lambda: not alpha,
+        see_look=see_look,
+        done=words(facts, line),
+        picture=picture_of(line),
+    )
+
+
+def _facts_to_come(line: Line, facts: Facts, size: int | None) -> tuple[bool, Facts]:
+    """The facts that the file would have."""
     w, h = line.frame.output
     grey = line.colour.target == "grey"
     mode: Mode = "mono" if line.colour.bits == 1 else "grey" if grey else "rgb"
@@ -70,20 +89,7 @@ def live_reading(
         profile=profile.identify(icc) if icc else None,
         icc_bytes=icc,
     )
-    loose = frozenset([*(["bytes"] if estimated else []), *(["pixels"] if stale else [])])
-    return Reading(
-        "live",
-        made,
-        line.frame.scale,
-        loose,
-        line.source.shown,
-        see_people,
-        placed(line),
-        see_opaque=lambda: not alpha,
-        see_look=see_look,
-        done=words(facts, line),
-        picture=picture_of(line),
-    )
+    return alpha, made
 
 
 def picture_of(line: Line) -> str:

@@ -223,11 +223,7 @@ def _straightened(
     """
     facts = photo.facts
     pw, ph = facts.size
-    under = swung_box((box.left, box.top, box.width, box.height), -angle, (pw, ph))
-    left, top = floor(max(0.0, under[0] - 2)), floor(max(0.0, under[1] - 2))
-    right = ceil(min(float(pw), under[0] + under[2] + 2))
-    bottom = ceil(min(float(ph), under[1] + under[3] + 2))
-    part = Window(left, top, right - left, bottom - top)
+    left, top, part = _under(angle, pw, ph, box)
     scale = size[0] / box.width
     fine = min(1.0, 2 * scale)
     taken = (max(1, round(part.width * fine)), max(1, round(part.height * fine)))
@@ -271,6 +267,16 @@ def _straightened(
     elif (wide, high) != size:
         turned_ = resample(turned_, size, whole)
     return np.ascontiguousarray(turned_), embedded
+
+
+def _under(angle: float, pw: int, ph: int, box: Window) -> tuple[int, int, Window]:
+    """The part of the photo that lies under a straightened window, two pixels wider."""
+    under = swung_box((box.left, box.top, box.width, box.height), -angle, (pw, ph))
+    left, top = floor(max(0.0, under[0] - 2)), floor(max(0.0, under[1] - 2))
+    right = ceil(min(float(pw), under[0] + under[2] + 2))
+    bottom = ceil(min(float(ph), under[1] + under[3] + 2))
+    part = Window(left, top, right - left, bottom - top)
+    return left, top, part
 
 
 def _light_of(pixels: Pixels, curve: Any, alpha: bool) -> Any:

@@ -112,21 +112,10 @@ def resampled(
         made = _at_once(photo, window, size, margin, kernel, cancelled)
         if made is not None:
             return made, facts.icc_bytes
-    shrink = 1 if keep or light else shrink_for(facts, window, size, margin)
-    if facts.format == "webp" and not quick:
-        shrink = 1
+    whole = keep or light or (facts.format == "webp" and not quick)
+    shrink = 1 if whole else shrink_for(facts, window, size, margin)
     image, orientation = decode.open_pixels(data, facts, shrink)
-    box = to_stored(window, orientation, facts.size)
-    stored_w, stored_h = facts.size
-    if orientation in TURNED:
-        stored_w, stored_h = stored_h, stored_w
-    # The reduced decode rounds its sides up; its pixel grid is the file's, divided by shrink.
-    across = image.width / (stored_w / shrink) if shrink > 1 else 1.0
-    up = image.height / (stored_h / shrink) if shrink > 1 else 1.0
-    if shrink > 1 and facts.format == "jpeg":
-        across = up = 1.0
-    left, top = box.left / shrink * across, box.top / shrink * up
-    width, height = box.width / shrink * across, box.height / shrink * up
+    left, top, width, height = _on_decoded(window, orientation, facts, shrink, image)
     x0, y0 = max(0, floor(left + 1e-9)), max(0, floor(top + 1e-9))
     x1 = min(image.width, ceil(left + width - 1e-9))
     y1 = min(image.height, ceil(top + height - 1e-9))
@@ -154,6 +143,25 @@ def resampled(
         else:
             pixels = resample(pixels, want, inner, kernel)
     return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
+
+
+def _on_decoded(
+    window: Window, orientation: int, facts: Facts, shrink: int, image: pyvips.Image
+) -> tuple[float, float, float, float]:
+    """A window (left, top, width, height) in the pixels of a picture as it was decoded."""
+    box = to_stored(window, orientation, facts.size)
+    stored_w, stored_h = facts.size
+    if orientation in TURNED:
+        stored_w, stored_h = stored_h, stored_w
+    # The reduced decode rounds its sides up; its pixel grid is the file's, divided by shrink.
+    across = image.width / (stored_w / shrink) if shrink > 1 else 1.0
+    up = image.height / (stored_h / shrink) if shrink > 1 else 1.0
+    if shrink > 1 and facts.format == "jpeg":
+        across = up = 1.0
+    return (
+        box.left / shrink * across, box.top / shrink * up,
+        box.width / shrink * across, box.height / shrink * up,
+    )  # fmt: skip
 
 
 _EIGHTHS = (1, 2, 3, 4)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from math import floor
 
@@ -26,6 +25,7 @@ def _sets(brief: Brief | None) -> tuple[Allowed, ...]:
 def resolve_frame(
     shown: tuple[int, int], brief: Brief | None, settings: Settings, notes: list[str]
 ) -> FrameStation:
+    """The frame's figures; sentences that a person should read are added to ``notes``."""
     pw, ph = shown
     wanted = settings.frame.window
     fill = settings.frame.fill or ("pixels" if _keeps_pixels(brief) else "cut")
@@ -37,54 +37,25 @@ def resolve_frame(
         fill = "cut"
         wanted = _straight(Window(*(wanted or (0, 0, pw, ph))), angle, shown)
     hold = _pad_to if fill == "pad" else _cut_of
-    target: Target | None = None
-    if settings.frame.output is not None:
-        w, h = settings.frame.output
-        shape = Fraction(w, h)
-        box = hold(shape, wanted, shown)
-        if angle:
-            box = Window(*_straight(box, angle, shown))
-        target = Target((w, h), max(w / box.width, h / box.height), shape, True)
-    else:
-        for sizes in _sets(brief):
-            found = _target_in(sizes, wanted, shown, fill)
-            if found is not None and (target is None or found.enlargement <= 1 + 1e-9):
-                target = found
-                if found.enlargement <= 1 + 1e-9:
-                    break
-        if target is None:
-            notes.append(contradiction_said(brief) if brief is not None else "")
-            target = Target(shown, 1.0, Fraction(pw, ph), False)
-        box = hold(target.shape, wanted, shown)
-        if angle:
-            box = Window(*_straight(box, angle, shown))
+    output = settings.frame.output
+    target = None if output is not None else _best(brief, wanted, shown, fill)
+    if output is not None:
+        target = Target(output, 1.0, Fraction(*output), True)
+    elif target is None:
+        notes.append(contradiction_said(brief) if brief is not None else "")
+        target = Target(shown, 1.0, Fraction(pw, ph), False)
+    box = hold(target.shape, wanted, shown)
+    if angle:
+        box = Window(*_straight(box, angle, shown))
     w, h = target.size
     exact = fill == "pixels"
     if exact and (w > pw or h > ph):
         notes.append(say("The photo has too few pixels for a window of that size."))
         exact = False
-    cx, cy = box.centre
     if exact:
-        left, top = floor(cx - w / 2 + 0.5), floor(cy - h / 2 + 0.5)
-        window = Window(left, top, w, h).held_in(pw, ph)
-        scale = 1.0
+        window, scale = _exactly((w, h), box, shown), 1.0
     else:
-        # One scale for both sides, set by the longer one; the window's other side gives or
-        # takes less than an output pixel for it, and never leaves the photo it is cut from.
-        scale = w / box.width if box.width >= box.height else h / box.height
-        if fill != "pad":
-            scale = max(scale, w / pw, h / ph)
-        width, height = w / scale, h / scale
-        window = Window(cx - width / 2, cy - height / 2, width, height)
-        if angle:
-            inside = Window(*_straight(window, angle, shown))
-            # The last fraction of a pixel, so that the window's own shape is that of its size.
-            scale = max(scale, w / inside.width, h / inside.height)
-            window = Window(*inside.centre, w / scale, h / scale)
-            window = replace(window, left=window.left - window.width / 2,
-                             top=window.top - window.height / 2)  # fmt: skip
-        else:
-            window = window.held_in(pw, ph)
+        window, scale = _scaled((w, h), box, fill, angle, shown)
         whole = all(abs(v - round(v)) < 1e-6 for v in (window.left, window.top))
         exact = abs(scale - 1) < 1e-9 and whole and not angle
     inside = window if angle else window.within(pw, ph)
@@ -102,6 +73,52 @@ def resolve_frame(
         settings.frame.ground if padded else None,
         angle,
     )
+
+
+def _best(
+    brief: Brief | None,
+    wanted: tuple[float, float, float, float] | None,
+    shown: tuple[int, int],
+    fill: str,
+) -> Target | None:
+    """The size that a brief leaves for a frame: a recommended one where it needs no enlarging, else
+    the first that is found; ``None`` where the brief's sizes contradict one another."""
+    best: Target | None = None
+    for sizes in _sets(brief):
+        found = _target_in(sizes, wanted, shown, fill)
+        if found is not None and found.enlargement <= 1 + 1e-9:
+            return found
+        best = best or found
+    return best
+
+
+def _exactly(size: tuple[int, int], box: Window, shown: tuple[int, int]) -> Window:
+    """A window of the photo's own pixels about the middle of a box, on whole pixels."""
+    (w, h), (cx, cy) = size, box.centre
+    left, top = floor(cx - w / 2 + 0.5), floor(cy - h / 2 + 0.5)
+    return Window(left, top, w, h).held_in(*shown)
+
+
+def _scaled(
+    size: tuple[int, int], box: Window, fill: str, angle: float, shown: tuple[int, int]
+) -> tuple[Window, float]:
+    """The window about the middle of a box whose shape is that of a size, and output over photo
+    pixels."""
+    (w, h), (pw, ph), (cx, cy) = size, shown, box.centre
+    # One scale for both sides, set by the longer one; the window's other side gives or takes less
+    # than an output pixel for it, and never leaves the photo it is cut from.
+    scale = w / box.width if box.width >= box.height else h / box.height
+    if fill != "pad":
+        scale = max(scale, w / pw, h / ph)
+    width, height = w / scale, h / scale
+    window = Window(cx - width / 2, cy - height / 2, width, height)
+    if not angle:
+        return window.held_in(pw, ph), scale
+    inside = Window(*_straight(window, angle, shown))
+    # The last fraction of a pixel, so that the window's own shape is that of its size.
+    scale = max(scale, w / inside.width, h / inside.height)
+    (mx, my), width, height = inside.centre, w / scale, h / scale
+    return Window(mx - width / 2, my - height / 2, width, height), scale
 
 
 def _straight(

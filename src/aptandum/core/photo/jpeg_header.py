@@ -50,10 +50,7 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
 
     Returns ``None`` for whatever is not plain; the stream may then stand anywhere.
     """
-    made = Header()
-    profile: list[bytes] = []
-    inner = False
-    seen_exif = False
+    walk = _Walk()
     at, data = 2, head
     while True:
         if len(data) - at < 4:
@@ -67,7 +64,7 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
             at += 1
             continue
         if marker == 0xDA:
-            break
+            return walk.header()
         if size < 2:
             return None
         end = at + 2 + size
@@ -76,47 +73,71 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
             if not more or len(data) > _MOST:
                 return None
             data += more
-        if marker in _PLAIN:
-            pass
-        elif marker in _FRAMES:
-            if made.channels or not _frame(data, at + 4, size - 2, made):
-                return None
-            made.progressive = _FRAMES[marker]
-        elif marker == 0xDB:
-            if not _whole_tables(data, at + 4, end):
-                return None
-        elif marker == 0xE0:
-            if data[at + 4 : at + 9] == b"JFIF\0":
-                if made.density is not None or size < 14:
-                    return None
-                made.density = struct.unpack_from(">BHH", data, at + 11)
-        elif marker == 0xE1:
-            if data[at + 4 : at + 10] == b"Exif\0\0":
-                found = None if seen_exif else _exif(data[at + 10 : end], made)
-                if found is None:
-                    return None
-                seen_exif, inner = True, found
-            elif data.find(b"Orientation", at, end) >= 0:
-                return None  # told by XMP alone
-        elif marker == 0xE2:
-            if data[at + 4 : at + 16] == b"ICC_PROFILE\0":
-                profile.append(data[at + 16 : end])
-            elif data[at + 4 : at + 8] == b"MPF\0":
-                return None  # several pictures in one file
-        elif marker == 0xEE:
-            pass  # Adobe's: how the channels are coded, which the decoder sees to
-        else:
+        if not walk.plain(marker, data, at + 4, end):
             return None
         at = end
-    if not made.channels or (inner and not profile):
-        return None  # a camera's own hint at its colours is Pillow's to read
-    if profile:
-        if len(profile) > 1:
-            profile.sort()
-        if any(len(p) < 2 or (p[0], p[1]) != (i + 1, len(profile)) for i, p in enumerate(profile)):
-            return None
-        made.icc = b"".join(p[2:] for p in profile)
-    return made
+
+
+class _Walk:
+    """What the segments of a plain JPEG say, one after the other."""
+
+    def __init__(self) -> None:
+        self.made = Header()
+        self._profile: list[bytes] = []
+        self._inner = False
+        self._seen_exif = False
+
+    def plain(self, marker: int, data: bytes, at: int, end: int) -> bool:
+        """Take in a segment (``data[at:end]``); False where it is not plain."""
+        made = self.made
+        if (
+            marker in _PLAIN or marker == 0xEE
+        ):  # EE: how the channels are coded, the decoder's affair
+            return True
+        if marker in _FRAMES:
+            if made.channels or not _frame(data, at, end - at, made):
+                return False
+            made.progressive = _FRAMES[marker]
+            return True
+        if marker == 0xDB:
+            return _whole_tables(data, at, end)
+        if marker == 0xE0 and data[at : at + 5] == b"JFIF\0":
+            if made.density is not None or end - at < 12:
+                return False
+            made.density = struct.unpack_from(">BHH", data, at + 7)
+            return True
+        if marker == 0xE1:
+            return self._first(data, at, end)
+        if marker == 0xE2 and data[at : at + 12] == b"ICC_PROFILE\0":
+            self._profile.append(data[at + 12 : end])
+            return True
+        if marker == 0xE2:
+            return data[at : at + 4] != b"MPF\0"  # several pictures in one file
+        return marker == 0xE0
+
+    def _first(self, data: bytes, at: int, end: int) -> bool:
+        """An APP1 segment: EXIF, or XMP."""
+        if data[at : at + 6] != b"Exif\0\0":
+            return data.find(b"Orientation", at - 4, end) < 0  # told by XMP alone
+        found = None if self._seen_exif else _exif(data[at + 6 : end], self.made)
+        if found is None:
+            return False
+        self._seen_exif, self._inner = True, found
+        return True
+
+    def header(self) -> Header | None:
+        """What has been learnt; ``None`` where it is not whole."""
+        made, profile = self.made, self._profile
+        if not made.channels or (self._inner and not profile):
+            return None  # a camera's own hint at its colours is Pillow's to read
+        if profile:
+            if len(profile) > 1:
+                profile.sort()
+            parts = [(p[0], p[1]) if len(p) >= 2 else None for p in profile]
+            if parts != [(i, len(profile)) for i in range(1, len(profile) + 1)]:
+                return None
+            made.icc = b"".join(p[2:] for p in profile)
+        return made
 
 
 def _whole_tables(data: bytes, at: int, end: int) -> bool:

@@ -308,11 +308,8 @@ class _Reader(TableReader):
             return say('a known measure; "{near}" is the nearest', near=near[0])
         return say("one of {words}", words=listed(sorted(measures.STATED)))
 
-    def limit(self, table: Mapping[str, Any], path: Path_, kind: Kind) -> Limit | None:
-        form = tuple(key for key in _LIMITS if key in table)
-        if not form:
-            self.problem(path, say("no limit"), listed(_LIMITS))
-            return None
+    def _check_form(self, form: tuple[str, ...], path: Path_, kind: Kind) -> bool:
+        """Whether the keys of a limit may stand together, and for such a measure."""
         alone = {"exactly", "between", "one_of"}
         if len(form) > 1 and (set(form) & alone or not set(form) <= {"at_least", "at_most"}):
             mixed = alone & set(form) and not set(form) <= {"one_of", "none_of"}
@@ -322,12 +319,21 @@ class _Reader(TableReader):
                     say("{keys} together", keys=listed(form, "and")),
                     say("one limit, or at_least with at_most"),
                 )
-                return None
+                return False
         if not kind.ordered:
             for key in ("at_least", "at_most", "between"):
                 if key in form:
                     self.problem((*path, key), f'"{key}"', say("exactly, one_of or none_of"))
-                    return None
+                    return False
+        return True
+
+    def limit(self, table: Mapping[str, Any], path: Path_, kind: Kind) -> Limit | None:
+        form = tuple(key for key in _LIMITS if key in table)
+        if not form:
+            self.problem(path, say("no limit"), listed(_LIMITS))
+            return None
+        if not self._check_form(form, path, kind):
+            return None
         low = high = None
         one_of: tuple[Any, ...] = ()
         none_of: tuple[Any, ...] = ()

@@ -188,6 +188,13 @@ def intake(desk: Desk, token: str) -> Flask:
             return _broken()
         return jsonify(held), 201 if new else 200
 
+    _questions(app, desk)
+    return app
+
+
+def _questions(app: Flask, desk: Desk) -> None:
+    """What can be asked of a file that the desk has, and of the desk itself."""
+
     @app.get("/hand-overs")
     def find() -> Any:
         held = desk.books.find(request.args.get("brief", ""), request.args.get("sha256", ""))
@@ -223,8 +230,6 @@ def intake(desk: Desk, token: str) -> Flask:
         except (ValueError, TypeError, AttributeError) as error:
             return _says(str(error), 400)
         return jsonify(asdict(desk.conditions))
-
-    return app
 
 
 def _full(desk: Desk) -> bool:

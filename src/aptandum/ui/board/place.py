@@ -6,7 +6,7 @@ import os
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QFileDialog,
     QFrame,
@@ -25,7 +25,7 @@ from aptandum.core.docket.model import Fitting
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.bench.place import Said
-from aptandum.ui.board.grid import Grid
+from aptandum.ui.board.choice import BoardChoice
 from aptandum.ui.board.grid_plane import Column, RowOf
 from aptandum.ui.board.judging import Judging, Row
 from aptandum.ui.board.parts import STANDING_WORDS, Chip, asks
@@ -50,21 +50,12 @@ _WATCH_MS = 4000
 """How often the board looks whether a photo in view has changed or is gone."""
 
 
-class BoardPlace(QWidget):
+class BoardPlace(BoardChoice):
     """See the module."""
 
-    photos_asked = pyqtSignal()
-    folder_asked = pyqtSignal()
-    bench_asked = pyqtSignal(str)
-    carry_asked = pyqtSignal()
-    hand_asked = pyqtSignal(object)
-
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.grid = Grid()
+        super().__init__(session, parent)
         self.judging = Judging(session.jobs, self)
-        self.more: list[str] = []  # briefs across that no photo goes to yet
         self.worst_first = False
         self._briefs: dict[str, tuple[object, Rulebook, Brief] | None] = {}
         self._known: frozenset[str] = frozenset()
@@ -422,52 +413,10 @@ class BoardPlace(QWidget):
 
     # -- acts ------------------------------------------------------------------------------
 
-    def chosen_fittings(self) -> list[str]:
-        found = (self.grid.fitting_at(spot) for spot in self.grid.selection())
-        return [fitting for fitting in found if fitting is not None]
-
-    def _pairs(self) -> list[tuple[str, str]]:
-        grid = self.grid
-        return [
-            (grid.rows[r].photo, grid.columns[c].name) for r, c in grid.selection()
-            if r < len(grid.rows) and 0 <= c < len(grid.columns)
-        ]  # fmt: skip
-
-    def start_chosen(self) -> None:
-        pairs = [pair for pair in self._pairs() if pair not in self.grid.at]
-        if pairs:
-            self.session.many.start_fittings(pairs)
-
-    def clear_chosen(self) -> None:
-        self.session.many.clear_fittings(self.chosen_fittings())
-
-    def copy_chosen(self) -> None:
-        """The settings of the cell the keys are at go to the others that are chosen."""
-        source = self.grid.fitting_at(self.grid.spot)
-        pairs = self._pairs()
-        if source is None or len(pairs) < 2:
-            self.session.tell(
-                t("Choose several cells, and end at the fitting that is to be copied."), "note"
-            )
-            return
-        self.session.many.copy_fitting(source, pairs)
-
-    def carry_chosen(self) -> None:
-        """Carry the frame of the cell the keys are at."""
-        fitting = self.grid.fitting_at(self.grid.spot)
-        if fitting is not None and self.session.model.lay(fitting, show=False):
-            self.carry_asked.emit()
-
     def open_bench(self) -> None:
         fitting = self.grid.fitting_at(self.grid.spot)
         if fitting is not None:
             self.bench_asked.emit(fitting)
-
-    def hand_chosen(self) -> None:
-        """Hand over the files of the chosen fittings; each is proved first."""
-        ids = self.chosen_fittings()
-        if ids:
-            self.hand_asked.emit(ids)
 
     def open_more(self) -> None:
         menu = QMenu(self)

@@ -195,6 +195,22 @@ class Asks(QWidget):
         column.addWidget(self.shown)
         self.reads = label("", "second", wrap=True)
         column.addWidget(self.reads)
+        self._answering(column)
+        self.again = button(t("All as before"), "link", session.answers.confirm_again)
+        self.again.setToolTip(
+            t("Say the same of the picture as it is now. Look at it first: it has changed.")
+        )
+        column.addWidget(self.again)
+        self.list = QVBoxLayout()
+        self.list.setSpacing(2)
+        column.addLayout(self.list)
+        self.rows: list[Answered] = []
+        self._listed: object = None
+        self._seen: object = None
+        self._images: dict[str, tuple[Any, QImage]] = {}
+
+    def _answering(self, column: QVBoxLayout) -> None:
+        """The answers, and who gives them."""
         acts = QHBoxLayout()
         acts.setSpacing(8)
         self.yes = button(t("It is so"), "line", lambda: self.answer(True))
@@ -212,18 +228,6 @@ class Asks(QWidget):
         self.who.editingFinished.connect(self._named)
         who.addWidget(self.who, 1)
         column.addLayout(who)
-        self.again = button(t("All as before"), "link", session.answers.confirm_again)
-        self.again.setToolTip(
-            t("Say the same of the picture as it is now. Look at it first: it has changed.")
-        )
-        column.addWidget(self.again)
-        self.list = QVBoxLayout()
-        self.list.setSpacing(2)
-        column.addLayout(self.list)
-        self.rows: list[Answered] = []
-        self._listed: object = None
-        self._seen: object = None
-        self._images: dict[str, tuple[Any, QImage]] = {}
 
     # -- what is asked -----------------------------------------------------------------------
 

@@ -22,36 +22,7 @@ class ColourCard(Card):
         self.target = self.row(t("Goes out"))
         self.bits = self.row(t("Bits"))
         self.rule()
-        self.heading(t("Space"))
-        self.choice = Choice()
-        self.choice.setAccessibleName(t("Colour space to write"))
-        self.choice.addItem(t("As the brief asks"), None)
-        for space in SHIPPED:
-            self.choice.addItem(SPACE_NAMES[space], space)
-        self.choice.activated.connect(
-            lambda: self.session.model.set(
-                {"colour.space": self.choice.currentData()}, t("Colour space")
-            )
-        )
-        self.column.addWidget(self.choice)
-        self.heading(t("Colours outside it are"))
-        self.intent = Choice()
-        self.intent.setAccessibleName(t("How colours outside the space are brought in"))
-        self.intent.addItem(t("brought to its edge"), "relative")
-        self.intent.addItem(t("drawn in with the rest"), "perceptual")
-        self.intent.activated.connect(
-            lambda: self.session.model.set(
-                {"colour.intent": self.intent.currentData()}, t("Intent")
-            )
-        )
-        self.column.addWidget(self.intent)
-        self.outside = self.row(t("Outside the space"))
-        self.shows = QCheckBox(t("Show where, on the sheet"))
-        self.column.addWidget(self.shows)
-        self.moved = self.row(t("Moved, mean · most"))
-        self.moved.setToolTip(
-            t("CIEDE2000 between the photo's colours and those written; about 1 can just be seen")
-        )
+        self._build_space()
         self.rule()
         self.rows: list[Field] = []
 
@@ -83,6 +54,39 @@ class ColourCard(Card):
         self.column.addWidget(self.found)
         self.note = label("", "second", wrap=True)
         self.column.addWidget(self.note)
+
+    def _build_space(self) -> None:
+        """The space that is written, and what becomes of colours outside it."""
+        self.heading(t("Space"))
+        self.choice = Choice()
+        self.choice.setAccessibleName(t("Colour space to write"))
+        self.choice.addItem(t("As the brief asks"), None)
+        for space in SHIPPED:
+            self.choice.addItem(SPACE_NAMES[space], space)
+        self.choice.activated.connect(
+            lambda: self.session.model.set(
+                {"colour.space": self.choice.currentData()}, t("Colour space")
+            )
+        )
+        self.column.addWidget(self.choice)
+        self.heading(t("Colours outside it are"))
+        self.intent = Choice()
+        self.intent.setAccessibleName(t("How colours outside the space are brought in"))
+        self.intent.addItem(t("brought to its edge"), "relative")
+        self.intent.addItem(t("drawn in with the rest"), "perceptual")
+        self.intent.activated.connect(
+            lambda: self.session.model.set(
+                {"colour.intent": self.intent.currentData()}, t("Intent")
+            )
+        )
+        self.column.addWidget(self.intent)
+        self.outside = self.row(t("Outside the space"))
+        self.shows = QCheckBox(t("Show where, on the sheet"))
+        self.column.addWidget(self.shows)
+        self.moved = self.row(t("Moved, mean · most"))
+        self.moved.setToolTip(
+            t("CIEDE2000 between the photo's colours and those written; about 1 can just be seen")
+        )
 
     def show_bench(self, bench: Bench) -> None:
         colour = bench.line.colour

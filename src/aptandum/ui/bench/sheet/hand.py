@@ -171,6 +171,11 @@ class Sheet(Drawing):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         at = event.position()
+        if not self._tool_moved(at) and not self._held_moved(at):
+            self._hovered(at)
+
+    def _tool_moved(self, at: QPointF) -> bool:
+        """A tool, or something that is being drawn, follows the pointer; whether one does."""
         bench = self.session.bench
         if self.tool is not None:
             self.pointer = at
@@ -178,49 +183,57 @@ class Sheet(Drawing):
                 self._stroke.append(at)
             if self._pan is None:
                 self.update()
-                return
+                return True
         if self._corner:
             self._drag_thing(at)
-            return
+            return True
         if self._along is not None:
             self._along = (self._along[0], at)
             self.update()
-            return
+            return True
         if self._box is not None:
             self._box = (self._box[0], at)
             self.update()
-            return
+            return True
         if self._dividing and bench is not None:
             box = self.to_sheet(bench.line.frame.window)
             self.move_divide((at.x() - box.left()) / max(1.0, box.width()))
-            return
+            return True
         if self._on_divide(at):
             self.setCursor(Qt.CursorShape.SplitHCursor)
-            return
+            return True
+        return False
+
+    def _held_moved(self, at: QPointF) -> bool:
+        """A mark, the frame or the sheet itself is dragged; whether one is."""
         if self._mark:
             pw, ph = self._photo_size()
             seen = self.to_photo(at)
             spot = QPointF(*swung((seen.x(), seen.y()), -self._angle(), (pw, ph)))
             inside = min(max(spot.x(), 0.0), float(pw)), min(max(spot.y(), 0.0), float(ph))
             self.session.marking.move_mark(self._mark, inside)
-            return
+            return True
         if self._grab is not None:
             where, start, window = self._grab
             if not self._moved and (at - start).manhattanLength() < 2:
-                return  # a press that does not move changes nothing
+                return True  # a press that does not move changes nothing
             self._moved = True
             move = (at - start) / self.scale
             if where == "move":
                 self.place(window.left + move.x(), window.top + move.y(), window, "drag")
             else:
                 self._resize(where, window, move)
-            return
+            return True
         if self._pan is not None:
             start, offset = self._pan
             self.offset = offset + at - start
             self.fit = False
             self._changed_view()
-            return
+            return True
+        return False
+
+    def _hovered(self, at: QPointF) -> None:
+        """The pointer says what a press would take hold of."""
         marks = self._marks_shown()
         mark = nearest_mark(marks, self._at, at) if marks is not None else ""
         if mark:
