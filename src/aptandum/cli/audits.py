@@ -137,6 +137,7 @@ def _say(checked: list[audit.Checked], aside: int) -> None:
 
 
 def add_to(app: typer.Typer) -> None:
+    """Add the command ``audit`` and its options to the parser."""
     app.command(
         "audit",
         help=say(

@@ -56,15 +56,18 @@ def out_line(text: str) -> None:
 
 
 def err_line(text: str) -> None:
+    """Write one line to standard error."""
     _clear()
     sys.stderr.write(text.encode("utf-8", "backslashreplace").decode("utf-8") + "\n")
 
 
 def json_line(record: dict[str, Any]) -> None:
+    """Write one JSON object on a line of its own, as the contract of ``--json`` has it."""
     out_line(json.dumps(record))
 
 
 def name_of(file: str) -> str:
+    """A file's path in letters that can be printed; bytes that are no UTF-8 are written out."""
     return os.fsencode(file).decode("utf-8", "backslashreplace")
 
 
@@ -75,6 +78,7 @@ def failed_line(file: str, error: str) -> None:
 
 
 def shelf_of(books: list[str] | None) -> Shelf:
+    """The shipped rulebooks and the person's own, and those that the command line names besides."""
     try:
         return read_shelf(books or ())
     except RulebookError as error:
@@ -83,10 +87,12 @@ def shelf_of(books: list[str] | None) -> Shelf:
 
 
 def brief_of(name: str, books: list[str] | None) -> Brief:
+    """The brief that the command line names."""
     return found_of(name, books)[1]
 
 
 def found_of(name: str, books: list[str] | None) -> tuple[Rulebook, Brief]:
+    """The brief that the command line names, and its rulebook."""
     try:
         return shelf_of(books).find(name)
     except BriefNotFound as error:
@@ -95,6 +101,7 @@ def found_of(name: str, books: list[str] | None) -> tuple[Rulebook, Brief]:
 
 
 def main_thread() -> bool:
+    """Whether this is the thread in which signals arrive."""
     return threading.current_thread() is threading.main_thread()
 
 

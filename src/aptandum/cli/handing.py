@@ -306,6 +306,7 @@ def open_desk(
 
 
 def add_to(app: typer.Typer) -> None:
+    """Add the commands of the desks and the record to the parser."""
     app.command(
         "hand-over",
         help=say(

@@ -155,6 +155,7 @@ class Ledger:
         self.done: dict[str, dict[str, Any]] = {}
 
     def read(self) -> None:
+        """Read what an earlier batch of the same kind noted as done."""
         try:
             lines = self.path.read_text("utf-8", "replace").splitlines()
         except OSError:

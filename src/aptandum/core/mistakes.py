@@ -32,10 +32,12 @@ def state_folder() -> Path:
 
 
 def log_folder() -> Path:
+    """The folder of the log: the state folder of the person who runs the application."""
     return state_folder() / "log"
 
 
 def log_file() -> Path:
+    """The file into which mistakes are written."""
     return log_folder() / "aptandum.log"
 
 
@@ -58,6 +60,7 @@ def open_log() -> None:
 
 
 def close_log() -> None:
+    """Stop writing into the log and let go of its file."""
     for handler in list(LOG.handlers):
         if isinstance(handler, logging.handlers.RotatingFileHandler):
             LOG.removeHandler(handler)

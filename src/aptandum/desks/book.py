@@ -70,6 +70,7 @@ class Book:
         )
 
     def close(self) -> None:
+        """Close the book."""
         with self._lock:
             self._base.close()
 
@@ -184,6 +185,7 @@ class Book:
         return self.get(item_id)
 
     def all(self) -> list[HandOver]:
+        """Every hand-over, in the order in which they were written."""
         return self._read("", ())
 
     def unsettled(self) -> list[HandOver]:
@@ -197,6 +199,7 @@ class Book:
             return [row[0] for row in rows.fetchall()]
 
     def get(self, item_id: str) -> HandOver | None:
+        """A hand-over by its id; ``None`` where there is none."""
         return next(iter(self._read("WHERE id = ?", (item_id,))), None)
 
     def numbered(self, body: str, number: str) -> list[HandOver]:
@@ -233,4 +236,5 @@ class Book:
 
 
 def sha256_of(data: bytes) -> str:
+    """The SHA-256 of a file's content, read by parts."""
     return hashlib.sha256(data).hexdigest()

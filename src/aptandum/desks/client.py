@@ -67,6 +67,7 @@ class Receipt(_Loose):
     history: tuple[_Event, ...] = ()
 
     def events(self) -> tuple[Event, ...]:
+        """The desk's history of the file as events of the record."""
         return tuple(Event(at=e.at, state=e.state, says=e.says, by="desk") for e in self.history)
 
 
@@ -84,6 +85,7 @@ class Desk:
         )
 
     def close(self) -> None:
+        """Let go of the connections."""
         self._http.close()
 
     def about(self) -> dict[str, Any]:
@@ -116,6 +118,7 @@ class Desk:
         return self._receipt(self._call("GET", f"/hand-overs/{item.number}"), item)
 
     def retire(self, item: HandOver) -> Receipt:
+        """Have the desk retire a file that it accepted."""
         return self._receipt(self._call("POST", f"/hand-overs/{item.number}/retire"), item)
 
     def look_again(self, item: HandOver) -> Receipt:

@@ -143,6 +143,7 @@ class Errands:
         self._bell.set()
 
     def stop(self) -> None:
+        """Begin no further errand, and have :meth:`run` come back."""
         self._stop = True
         self._bell.set()
 

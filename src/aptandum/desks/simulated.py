@@ -125,6 +125,7 @@ class Simulated:
             return desk
 
     def is_open(self, body: str) -> bool:
+        """Whether a body's desk runs."""
         held = self._open.get(body)
         return held is not None and held[0].runs
 

@@ -33,6 +33,7 @@ def where_to_save(parent: QWidget, title: str, first: str, endings: dict[str, st
 
 
 def may_replace(parent: QWidget, path: Path) -> bool:
+    """Ask whether a file that is there already is to be replaced."""
     box = QMessageBox(parent)
     box.setText(t("{file} is there already.", file=shown_name(path)))
     replace = box.addButton(t("Replace it"), QMessageBox.ButtonRole.DestructiveRole)

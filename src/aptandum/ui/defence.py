@@ -54,6 +54,7 @@ class Defence:
         qInstallMessageHandler(_qt_said)
 
     def take_down(self) -> None:
+        """Put back what caught mistakes before."""
         if self._before:
             sys.excepthook, threading.excepthook, sys.unraisablehook = self._before
             self._before = []

@@ -29,6 +29,7 @@ _DISK_MS = 3000
 
 
 def demo_path() -> Path:
+    """The docket that comes with the application."""
     return Path(str(resources.files("aptandum.data").joinpath("demo/vessary.docket")))
 
 
@@ -49,19 +50,23 @@ class DocketWindow(PhotoWindow):
             self.go("bench")
 
     def ask_docket(self) -> None:
+        """Ask for a docket to open."""
         found, _ = QFileDialog.getOpenFileName(self, t("Open docket"), "", "Docket (*.docket)")
         if found and self.may_leave():
             self.session.dockets.load(Path(found))
 
     def open_recent(self, path: str) -> None:
+        """Open a docket that was open before."""
         if self.may_leave():
             self.session.dockets.load(Path(path))
 
     def open_demo(self) -> None:
+        """Open the docket that comes with the application."""
         if self.may_leave() and self.session.dockets.load(demo_path(), keep_path=False):
             self.bench.open_station("frame")
 
     def new_docket(self) -> None:
+        """Begin an empty docket."""
         if self.may_leave():
             self.session.dockets.new()
 
@@ -123,6 +128,7 @@ class DocketWindow(PhotoWindow):
         return box.clickedButton() is leave
 
     def next_fitting(self, way: int) -> None:
+        """Open the next fitting of the docket (or the one before: ``way`` is -1)."""
         bench, fittings = self.session.bench, self.session.docket.fittings
         if bench is None or len(fittings) < 2:
             return

@@ -49,6 +49,7 @@ class FileWindow(DocketWindow):
             self.session.tell(t("There is no fitting to hand over yet."), "note")
 
     def send_dialog(self, files: Sequence[Prepared]) -> SendDialog:
+        """The question what goes to whom."""
         return SendDialog(files, self)
 
     def ask_send(self, files: Sequence[Prepared]) -> None:
@@ -60,6 +61,7 @@ class FileWindow(DocketWindow):
             self.desk.show_view("handed")
 
     def carry_dialog(self) -> CarryDialog | None:
+        """The question to which photos the frame is to be carried."""
         bench = self.session.bench
         if bench is None:
             return None
@@ -73,11 +75,13 @@ class FileWindow(DocketWindow):
         return CarryDialog(others, bench.brief.title, marks, self)
 
     def ask_carry(self) -> None:
+        """Ask to which photos the frame is to be carried, and carry it."""
         dialog = self.carry_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
             self.session.marking.carry(dialog.chosen, dialog.way)
 
     def ruler_dialog(self) -> RulerDialog:
+        """The question how long a line of known length is on this screen."""
         screen = self.screen()
         ratio = self.devicePixelRatioF()
         said = screen.physicalDotsPerInch() * ratio if screen is not None else 96.0 * ratio
@@ -92,6 +96,7 @@ class FileWindow(DocketWindow):
                 scene.update()
 
     def write_dialog(self) -> WriteDialog | None:
+        """The question where the file is to be written."""
         bench = self.session.bench
         if bench is None:
             return None
@@ -110,6 +115,7 @@ class FileWindow(DocketWindow):
         return WriteDialog(folder, name, supplied, ready, counted, self)
 
     def ask_write(self) -> None:
+        """Ask where the file is to be written, and write it."""
         dialog = self.write_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
             self.session.making.write(dialog.target(), dialog.replace.isChecked())

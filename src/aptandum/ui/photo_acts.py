@@ -41,6 +41,7 @@ class PhotoWindow(Window):
             self.session.model.start_fitting(photo_id or photos[-1].id, brief)
 
     def ask_photo(self) -> None:
+        """Ask for photos to open."""
         pattern = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.avif *.gif *.bmp"
         found, _ = QFileDialog.getOpenFileNames(
             self, t("Open photos"), "", f"{t('Photos')} ({pattern});;{t('All files')} (*)"
@@ -96,6 +97,7 @@ class PhotoWindow(Window):
             self.session.model.lay(fittings[0].id)
 
     def may_take_another(self, name: str, found: str) -> bool:
+        """Ask whether another picture is to take a lost photo's place."""
         box = QMessageBox(self)
         box.setText(
             t("{new} is not the same picture as {old}. Its frames and marks may not fit.",

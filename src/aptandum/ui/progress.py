@@ -76,6 +76,7 @@ class UnderWay(QWidget):
             self._jobs.cancel(shown)
 
     def show_all(self) -> None:
+        """Open the list of all that is under way."""
         self.list.fill()
         self.list.adjustSize()
         at = self.mapToGlobal(QPoint(self.width() - self.list.width(), self.height() + 4))
@@ -107,6 +108,7 @@ class CommandList(QFrame):
                 self.hide()
 
     def fill(self) -> None:
+        """Show a row for every command."""
         clear(self._rows)
         self.lines, self.cancels = {}, {}
         for command in self._jobs.commands:

@@ -33,6 +33,7 @@ class Line(QWidget):
         return QSize(900, 74)
 
     def take(self, length: float) -> None:
+        """Make the line so many widget pixels long, as far as there is room."""
         self.length = min(max(length, 40.0), max(60.0, self.width() - 30.0))
         self.changed.emit(self.length)
         self.update()
@@ -124,5 +125,6 @@ class RulerDialog(QDialog):
         self.accept()
 
     def accept(self) -> None:
+        """Remember how many pixels of the screen make an inch."""
         preferences.use_screen_ppi(self.known)
         super().accept()

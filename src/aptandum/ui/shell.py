@@ -297,11 +297,13 @@ class Shell(FileWindow):
             card.open(name)
 
     def toggle_mask(self) -> None:
+        """Hatch what lies behind the subject, or no longer."""
         if self.session.bench is not None:
             self.bench.show_view(FITTED)
             self.session.pixels.show_mask(not self.session.pixels.shows_mask)
 
     def brush(self, adds: bool) -> None:
+        """Take the brush that adds to the subject, or the one that takes away."""
         if self.session.bench is not None:
             self.open_finish("backdrop")
             self.session.pixels.show_mask(True)
@@ -322,6 +324,7 @@ class Shell(FileWindow):
             self.session.requests.tool.emit(Dropper(t("Click for: keyline colour"), done))
 
     def pick_clear(self) -> None:
+        """Have the next click on the picture say which colour becomes clear."""
         card = self.bench.cards["finish"]
         if self.session.bench is not None and isinstance(card, FinishCard):
             self.open_finish("clear")
@@ -332,6 +335,7 @@ class Shell(FileWindow):
     # -- the screen ----------------------------------------------------------------------------
 
     def ask_screen(self) -> None:
+        """Ask for the screen's profile."""
         path, _ = QFileDialog.getOpenFileName(
             self, t("The screen's profile"), "", t("Colour profiles (*.icc *.icm)")
         )
@@ -363,9 +367,11 @@ class Shell(FileWindow):
         act()
 
     def find_command(self) -> None:
+        """Find a command by a part of its name."""
         Finder(self.all_actions, self).exec()
 
     def show_help(self) -> None:
+        """Show every command with its key."""
         from aptandum.ui.help import HelpDialog
 
         HelpDialog(self.all_actions, self).exec()
@@ -377,6 +383,7 @@ class Shell(FileWindow):
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder)))
 
     def copy_log(self) -> None:
+        """Copy the end of the log, to be sent to whoever looks into it."""
         self.session.tell(log_for_clipboard(), "note")
 
     # -- the disk ------------------------------------------------------------------------------

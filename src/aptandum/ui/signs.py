@@ -18,6 +18,7 @@ def word(verdict: str) -> str:
 
 
 def sign_colour(verdict: str) -> QColor:
+    """A verdict's colour in the palette in use."""
     return theme.colour(verdict)
 
 

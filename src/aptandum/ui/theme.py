@@ -68,10 +68,12 @@ _palette = LIGHT
 
 
 def palette() -> Palette:
+    """The palette in use."""
     return _palette
 
 
 def use(new: Palette) -> None:
+    """Use another palette from now on."""
     global _palette
     _palette = new
     icon.cache_clear()
@@ -129,18 +131,22 @@ def font(family: str = SANS, size: int = 13, weight: QFont.Weight = QFont.Weight
 
 
 def text(size: int = 13, bold: bool = False) -> QFont:
+    """The font of running text, in pixels."""
     return font(SANS, size, QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
 
 
 def medium(size: int = 13) -> QFont:
+    """The font of names and buttons, in pixels."""
     return font(SANS, size, QFont.Weight.Medium)
 
 
 def tight(size: int = 12, bold: bool = False) -> QFont:
+    """The narrow font of rows and marks, in pixels."""
     return font(CONDENSED, size, QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
 
 
 def figures(size: int = 12, bold: bool = False) -> QFont:
+    """The font of figures, whose digits are equally wide, in pixels."""
     return font(MONO, size, QFont.Weight.DemiBold if bold else QFont.Weight.Medium)
 
 

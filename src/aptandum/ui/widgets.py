@@ -28,6 +28,7 @@ from aptandum.ui.strings import t
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
+    """Words as they stand: no markup is read in them."""
     made = QLabel(text)
     if role:
         made.setProperty("role", role)
@@ -45,12 +46,14 @@ def restyle(widget: QWidget) -> None:
 
 
 def hairline() -> QFrame:
+    """A thin line."""
     made = QFrame()
     made.setProperty("role", "hairline")
     return made
 
 
 def button(text: str, role: str = "", act: Callable[[], object] | None = None) -> QPushButton:
+    """A button, and what pressing it does."""
     made = QPushButton(text)
     if role:
         made.setProperty("role", role)
@@ -139,6 +142,7 @@ class Row(QWidget):
         layout.addWidget(self.figure, 1)
 
     def take(self, figure: str, token: str = "") -> None:
+        """Show another figure, in a palette colour or the ordinary one."""
         self.figure.setText(figure)
         style = f"color: {getattr(theme.palette(), token)}" if token else ""
         if style != self.figure.styleSheet():

@@ -131,9 +131,11 @@ class Window(QMainWindow):
         self.bench.restyle()
 
     def open_menu(self) -> None:
+        """Open the docket's menu below its name."""
         self.menu.popup(self.docket_name.mapToGlobal(QPoint(0, self.docket_name.height() + 2)))
 
     def toggle_dim(self) -> None:
+        """Change between the ordinary palette and that of a dim room."""
         theme.use(theme.DIM if theme.palette() is theme.LIGHT else theme.LIGHT)
         self._restyle()
         self.start.fill()
@@ -145,6 +147,7 @@ class Window(QMainWindow):
             part.update()
 
     def go(self, name: str) -> None:
+        """Go to one of the places."""
         self.tabs[name].setChecked(True)
         self.places.setCurrentIndex(PLACES.index(name))
         if name == "bench":
@@ -162,6 +165,7 @@ class Window(QMainWindow):
         self.bench_stack.setCurrentWidget(self.bench if on else self.start)
 
     def show_start(self) -> None:
+        """Go to the bench as it is with no photo."""
         self.go("bench")
         self.start.briefs.clearSelection()
         self.start.brief = ""

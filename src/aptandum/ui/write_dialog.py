@@ -73,6 +73,7 @@ class WriteDialog(QDialog):
         self._look()
 
     def target(self) -> Path:
+        """The path that the fields name."""
         return Path(self.folder.text()) / self.name.text()
 
     def _choose(self) -> None:

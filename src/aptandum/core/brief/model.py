@@ -146,6 +146,7 @@ class Clause:
     line: int = field(default=0, compare=False)
 
     def holds_for(self, turn: Turn) -> bool:
+        """Whether the clause speaks of pictures that lie so."""
         return not self.applies or turn in self.applies
 
 
@@ -185,6 +186,8 @@ class Panel:
 
 @dataclass(frozen=True)
 class Template:
+    """Panels of a picture of a fixed size, into which photos are laid."""
+
     size: tuple[int, int]
     panels: tuple[Panel, ...]
     shade: str | None = None
@@ -230,6 +233,7 @@ class Brief:
         return os.path.join(self.folder, name) if name and self.folder else None
 
     def permits(self, alteration: str) -> bool:
+        """Whether the brief says that a finish may be made."""
         return self.allows is None or alteration in self.allows
 
     def bound(self, bind: Bind, strength: Strength | None = "must") -> Limit | None:
@@ -262,4 +266,5 @@ class Rulebook:
     path: str = field(default="", compare=False)
 
     def brief(self, brief_id: str) -> Brief | None:
+        """The brief of this id, or ``None``."""
         return next((brief for brief in self.briefs if brief.id == brief_id), None)

@@ -113,6 +113,7 @@ class HandOver(_Frozen):
 
 
 def now() -> str:
+    """This moment with its offset from UTC, to the second, in ISO 8601."""
     return datetime.now().astimezone().isoformat(timespec="seconds")
 
 

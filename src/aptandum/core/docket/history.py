@@ -51,6 +51,7 @@ class History:
         return self._undone[-1].label if self._undone else ""
 
     def undo(self) -> bool:
+        """Take the last step back and return the docket before it."""
         if not self._done:
             return False
         step = self._done.pop()
@@ -59,6 +60,7 @@ class History:
         return True
 
     def redo(self) -> bool:
+        """Do again the step that was last taken back."""
         if not self._undone:
             return False
         step = self._undone.pop()

@@ -41,6 +41,7 @@ class Answer(_Frozen):
     of: str = ""
 
     def confirmation(self) -> Confirmation:
+        """The answer as judging takes it."""
         return Confirmation(self.clause, self.by, self.at, self.met, self.of)
 
 
@@ -54,6 +55,7 @@ class Fitting(_Frozen):
     answers: tuple[Answer, ...] = ()
 
     def confirmed(self) -> list[Confirmation]:
+        """All answers as judging takes them."""
         return [answer.confirmation() for answer in self.answers]
 
 
@@ -97,9 +99,11 @@ class Docket(_Frozen):
     audit: Audited | None = None
 
     def photo(self, photo_id: str) -> PhotoEntry:
+        """The photo of this id; StopIteration where there is none."""
         return next(entry for entry in self.photos if entry.id == photo_id)
 
     def fitting(self, fitting_id: str) -> Fitting:
+        """The fitting of this id; StopIteration where there is none."""
         return next(entry for entry in self.fittings if entry.id == fitting_id)
 
     def with_photo(self, path: str) -> tuple[Docket, str]:
@@ -136,6 +140,7 @@ class Docket(_Frozen):
         return self.model_copy(update={"fittings": (*self.fittings, *made)})
 
     def without_fittings(self, ids: Iterable[str]) -> Docket:
+        """The same docket without some fittings; their photos stay."""
         gone = set(ids)
         kept = tuple(f for f in self.fittings if f.id not in gone)
         return self.model_copy(update={"fittings": kept})
@@ -241,12 +246,14 @@ class Docket(_Frozen):
         return self.model_copy(update={"key": key, "handed": tuple(every)})
 
     def with_marks(self, photo_id: str, marks: HandMarks) -> Docket:
+        """The same docket with a photo's marks (crown, chin, eyes) put in place of those it had."""
         every = tuple(
             p.model_copy(update={"marks": marks}) if p.id == photo_id else p for p in self.photos
         )
         return self.model_copy(update={"photos": every})
 
     def replacing(self, fitting: Fitting) -> Docket:
+        """The same docket with one fitting put in place of the one with its id."""
         every = tuple(fitting if f.id == fitting.id else f for f in self.fittings)
         return self.model_copy(update={"fittings": every})
 

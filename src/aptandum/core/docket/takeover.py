@@ -92,6 +92,7 @@ class Broken:
     gone: bool = False
 
     def says(self) -> str:
+        """What was taken over, and what was not and why, in one sentence."""
         if self.gone:
             return say("The brief is no longer there.")
         said = []

@@ -116,6 +116,7 @@ class Sample:
 
 
 def type_blob() -> int:
+    """libvips' number for a value that is a run of bytes, as its metadata wants it."""
     import pyvips
 
     return int(pyvips.GValue.blob_type)

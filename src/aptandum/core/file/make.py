@@ -61,6 +61,7 @@ class Made:
     colours: int | None = None
 
     def says(self) -> str:
+        """The format, and its quality where it has one."""
         if self.options is None:
             return FORMAT_NAMES[self.format]
         name = FORMAT_NAMES[self.format]

@@ -59,6 +59,7 @@ def trouble(pattern: str) -> str:
 
 
 def stem_of(photo_name: str) -> str:
+    """A file's name without its folder and its ending."""
     return photo_name.rsplit(".", 1)[0] if "." in photo_name.strip(".") else photo_name
 
 

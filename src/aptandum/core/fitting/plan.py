@@ -63,6 +63,8 @@ class Window:
 
 @dataclass(frozen=True)
 class SourceStation:
+    """The photo as it is read: sides in pixels as stored and as shown, and how it was turned."""
+
     stored: tuple[int, int]
     shown: tuple[int, int]
     orientation: int

@@ -77,6 +77,8 @@ def turned(pixels: Pixels, orientation: int) -> Pixels:
 
 
 def shrink_for(facts: Facts, window: Window, size: tuple[int, int], margin: float) -> int:
+    """How many times smaller a decoder may give the photo (1, 2, 4 or 8) and still leave ``margin``
+    times the size wanted."""
     if facts.format not in ("jpeg", "webp"):
         return 1
     room = min(window.width / size[0], window.height / size[1]) / margin
@@ -272,6 +274,7 @@ def _plain(image: pyvips.Image) -> pyvips.Image:
 
 
 def in_memory(image: pyvips.Image, cancelled: Callable[[], bool] | None = None) -> Pixels:
+    """The image's pixels as an array; reading stops once it is said to be cancelled."""
     if cancelled is not None:
         asked = cancelled
 

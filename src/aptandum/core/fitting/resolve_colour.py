@@ -32,6 +32,7 @@ reduction, which mixes encoded numbers, saves more than half of the time."""
 def resolve_colour(
     facts: Facts, brief: Brief | None, settings: Settings, format_: str, notes: list[str]
 ) -> ColourStation:
+    """Settle the colour station: the space, depth and intent of the finished file."""
     grey_in = facts.mode in ("grey", "mono")
     known = facts.profile
     usable = known is not None and known.broken is None

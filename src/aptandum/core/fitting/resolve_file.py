@@ -32,6 +32,7 @@ def resolve_file(
     output: tuple[int, int],
     notes: list[str],
 ) -> FileStation:
+    """Settle the file station: format, quality or budget, density and data."""
     format_ = settings.file.format or _asked_format(facts, brief, settings, notes)
     at_least = at_most = None
     strengths: tuple[Strength, ...] = ("should", "must")

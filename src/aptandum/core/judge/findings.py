@@ -96,9 +96,11 @@ class Findings:
         )
 
     def counts(self) -> Counter[Verdict]:
+        """How many findings there are of each verdict."""
         return Counter(f.verdict for f in self.findings)
 
     def of(self, clause_id: str) -> Finding:
+        """The finding of a clause, by the clause's id."""
         return next(f for f in self.findings if f.clause.id == clause_id)
 
     def summary(self) -> str:

@@ -98,6 +98,7 @@ class Reading:
 
     @cached_property
     def transparent(self) -> bool:
+        """Whether any pixel can be seen through."""
         return bool(self.facts.alpha) and not self.see_opaque()
 
     def photo_people(self) -> People:

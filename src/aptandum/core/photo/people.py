@@ -89,6 +89,8 @@ def find_people(picture: Any) -> tuple[Face, ...]:
 
 
 def scaled(face: Face, k: tuple[float, float]) -> Face:
+    """The same person in a picture that is so many times as large."""
+
     def point(p: Point) -> Point:
         return p[0] * k[0], p[1] * k[1]
 

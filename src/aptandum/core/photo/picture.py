@@ -29,6 +29,7 @@ class Rim:
 
     @classmethod
     def of(cls, pixels: Pixels, depth: int) -> Rim:
+        """The rim of a picture, ``depth`` pixels deep or half the picture where that is less."""
         high, wide = pixels.shape[:2]
         deep = max(1, min(depth, high // 2 or 1, wide // 2 or 1))
         return cls(

@@ -35,6 +35,7 @@ class Shape:
 
 
 def word(verdict: str) -> str:
+    """The verdict's word beside its sign."""
     return {
         "meets": say("meets"), "misses": say("misses"), "advises": say("advises"),
         "asks": say("asks"), "unknown": say("unknown"), "idle": say("idle"),

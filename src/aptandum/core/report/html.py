@@ -56,6 +56,7 @@ def _svg(shapes: Iterable[Shape], wide: int, high: int, shown: float, says: str)
 
 
 def sign(verdict: str) -> Markup:
+    """The verdict's sign as a drawing inside the page."""
     shapes = drawn.sign(verdict)
     if not shapes:
         return Markup('<b class="q">?</b>')

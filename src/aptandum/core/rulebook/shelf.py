@@ -29,6 +29,7 @@ class Shelf:
     rulebooks: tuple[Rulebook, ...]
 
     def book(self, body_id: str) -> Rulebook | None:
+        """The rulebook of a body, by the body's id; ``None`` where there is none."""
         return next((book for book in self.rulebooks if book.body.id == body_id), None)
 
     def find(self, name: str) -> tuple[Rulebook, Brief]:
@@ -63,6 +64,7 @@ class Shelf:
 
 
 def shipped_paths() -> list[Path]:
+    """The rulebooks that come with the application, in order of their names."""
     folder = Path(str(resources.files("aptandum.data").joinpath("rulebooks")))
     return sorted(folder.glob("*.toml"))
 

@@ -46,15 +46,18 @@ class TableReader:
         self.problems: list[Problem] = []
 
     def line(self, path: Path_) -> int:
+        """The line on which a key stands, or on which what holds it begins."""
         while path and path not in self.lines:
             path = path[:-1]
         return self.lines.get(path, 1)
 
     def problem(self, path: Path_, stood: str, expected: str) -> None:
+        """Note what stood at a key and what was expected there."""
         where = ".".join(str(part + 1) if isinstance(part, int) else part for part in path)
         self.problems.append(Problem(self.file, self.line(path), where, stood, expected))
 
     def known(self, table: Mapping[str, Any], path: Path_, keys: tuple[str, ...]) -> None:
+        """Note every key of a table that is none of those known."""
         for key in table:
             if key not in keys:
                 self.problem((*path, str(key)), say('the key "{key}"', key=key), listed(keys))
@@ -69,6 +72,7 @@ class TableReader:
         default: T,
         needed: bool = False,
     ) -> T:
+        """A key's value as ``check`` gives it; the default, and a problem, where it refuses."""
         if key not in table:
             if needed:
                 self.problem(path, say('no "{key}"', key=key), expected)
@@ -80,6 +84,8 @@ class TableReader:
         return value
 
     def text_of(self, table: Mapping[str, Any], path: Path_, key: str, needed: bool = False) -> str:
+        """A key's text, which may be needed and then not be empty."""
+
         def check(value: Any) -> str | None:
             if isinstance(value, str) and (value.strip() or not needed):
                 return value
@@ -90,6 +96,7 @@ class TableReader:
     def quantity(
         self, table: Mapping[str, Any], path: Path_, key: str, kind: Kind, needed: bool = False
     ) -> Any:
+        """A key's quantity of a kind; ``None`` where it is missing or wrong."""
         if key not in table:
             if needed:
                 self.problem(path, say('no "{key}"', key=key), self.expected_of(kind))
@@ -97,6 +104,7 @@ class TableReader:
         return self.value(table[key], (*path, key), kind, "exact")
 
     def expected_of(self, kind: Kind) -> str:
+        """What a kind of quantity wants, in words."""
         try:
             kind.parse(object(), "exact")
         except QuantityError as error:
@@ -104,6 +112,7 @@ class TableReader:
         return kind.name  # pragma: no cover - every kind refuses a bare object
 
     def value(self, value: Any, path: Path_, kind: Kind, side: Side) -> Any:
+        """A value as a kind of quantity reads it; ``None``, and a problem, where it cannot."""
         try:
             return kind.parse(value, side)
         except QuantityError as error:
@@ -111,12 +120,14 @@ class TableReader:
             return None
 
     def table(self, value: Any, path: Path_) -> Mapping[str, Any] | None:
+        """A value that is to be a table; ``None``, and a problem, where it is none."""
         if isinstance(value, Mapping):
             return value
         self.problem(path, _shown(value), say("a table"))
         return None
 
     def tables(self, table: Mapping[str, Any], path: Path_, key: str) -> list[Mapping[str, Any]]:
+        """The tables under a key; none, and a problem, where it holds anything else."""
         value = table.get(key, [])
         if not isinstance(value, list) or not all(isinstance(v, Mapping) for v in value):
             self.problem((*path, key), _shown(value), say("one or more tables"))
@@ -139,6 +150,7 @@ class TableReader:
         return name
 
     def unique(self, ids: list[tuple[str, Path_]], what: str) -> None:
+        """Note each id that stands twice."""
         seen: set[str] = set()
         for name, path in ids:
             if name and name in seen:
@@ -147,6 +159,8 @@ class TableReader:
             seen.add(name)
 
     def id_of(self, table: Mapping[str, Any], path: Path_) -> str:
+        """A table's id: small letters, digits and hyphens."""
+
         def check(value: Any) -> str | None:
             return value if isinstance(value, str) and _ID.fullmatch(value) else None
 
@@ -156,6 +170,7 @@ class TableReader:
     def word_list(
         self, value: Any, path: Path_, words: tuple[str, ...], empty: bool = False
     ) -> tuple[str, ...]:
+        """One word or several, each one of those known; what is none of them is noted."""
         entries = value if isinstance(value, list) else [value]
         if not entries and not empty:
             self.problem(path, _shown(value), listed(words))

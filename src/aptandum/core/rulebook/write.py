@@ -43,6 +43,7 @@ def set_body(text: str, key: str, value: Any) -> str:
 
 
 def add_brief(text: str, brief_id: str, title: str) -> str:
+    """Add an empty brief at the end of the rulebook."""
     document = tomlkit.parse(text)
     table = tomlkit.table()
     table.add("id", brief_id)
@@ -54,12 +55,14 @@ def add_brief(text: str, brief_id: str, title: str) -> str:
 
 
 def set_brief(text: str, brief: int, key: str, value: Any) -> str:
+    """Set one key of a brief, leaving comments and order as they are."""
     document = tomlkit.parse(text)
     _put(_brief(document, brief), key, value, keep=key in ("id", "title"))
     return tomlkit.dumps(document)
 
 
 def remove_brief(text: str, brief: int) -> str:
+    """Take a brief and its clauses out of the rulebook."""
     document = tomlkit.parse(text)
     briefs = cast(AoT, document["brief"])
     del briefs[brief]
@@ -80,6 +83,7 @@ def _without(text: str, brief: int, name: str, at: int) -> str:
 
 
 def add_clause(text: str, brief: int, fields: Fields) -> str:
+    """Add a clause at the end of a brief."""
     document = tomlkit.parse(text)
     table = _brief(document, brief)
     made = tomlkit.table()
@@ -102,6 +106,7 @@ def set_clause(text: str, brief: int, clause: int, fields: Fields) -> str:
 
 
 def remove_clause(text: str, brief: int, clause: int) -> str:
+    """Take a clause out of its brief."""
     return _without(text, brief, "clause", clause)
 
 
@@ -147,6 +152,7 @@ def set_seen(text: str, brief: int, place: int, fields: Fields) -> str:
 
 
 def remove_seen(text: str, brief: int, place: int) -> str:
+    """Take a place to be seen out of its brief."""
     return _without(text, brief, "seen", place)
 
 

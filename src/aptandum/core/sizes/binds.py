@@ -40,6 +40,7 @@ class Side(SizeBind):
     of: Literal["width", "height", "longest", "shortest"]
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterator[Cell]:
+        """The parts of a cell that meet a limit."""
         landscape, upright = cell.turn == "landscape", cell.turn == "upright"
         on_width = self.of == "width" or (
             not upright if self.of == "longest" else self.of == "shortest" and not landscape
@@ -77,6 +78,7 @@ class Both(SizeBind):
     last = True
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterable[Cell]:
+        """The parts of a cell that meet a limit."""
         cells = [cell]
         if limit.one_of:
             cells = [cell.boxed(w, w, h, h) for w, h in limit.one_of]
@@ -102,6 +104,7 @@ class Proportion(SizeBind):
     last = True
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterator[Cell]:
+        """The parts of a cell that meet a limit."""
         cells = [cell]
         if limit.one_of:
             cells = [
@@ -133,6 +136,7 @@ class Turned(SizeBind):
     """Whether the picture lies landscape, stands upright or is square."""
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterable[Cell]:
+        """The parts of a cell that meet a limit."""
         return (cell,) if limit.allows(cell.turn) else ()
 
 
@@ -147,6 +151,8 @@ class Area(SizeBind):
     unit: int = 1
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterator[Cell]:
+        """The parts of a cell that meet a limit."""
+
         def pixels(value: float) -> Fraction:
             return Fraction(str(value)) * self.unit
 
@@ -173,6 +179,7 @@ class Growing(SizeBind):
     name: str = field(default="", compare=False)
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterator[Cell]:
+        """The parts of a cell that meet a limit."""
         spans: list[tuple[Any, Any]] = (
             [(v - self.slack, v + self.slack) for v in limit.one_of]
             if limit.one_of

@@ -66,9 +66,11 @@ class Cell:
         )
 
     def empty_box(self) -> bool:
+        """Whether no width or no height is left."""
         return self.w_lo > self.w_hi or self.h_lo > self.h_hi
 
     def contains(self, width: int, height: int) -> bool:
+        """Whether a size in pixels lies in the cell."""
         inside = (
             turn_of(width, height) == self.turn
             and self.w_lo <= width <= self.w_hi

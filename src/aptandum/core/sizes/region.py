@@ -90,6 +90,7 @@ class Allowed:
     cells: tuple[Cell, ...]
 
     def contains(self, width: int, height: int) -> bool:
+        """Whether a size in pixels lies in the region."""
         return any(cell.contains(width, height) for cell in self.cells)
 
     @property

@@ -64,14 +64,17 @@ class Grow:
     swapped: bool = False
 
     def value(self, width: int, height: int) -> float:
+        """What is limited, at a size in pixels."""
         return self.of(height, width) if self.swapped else self.of(width, height)
 
     def holds(self, width: int, height: int) -> bool:
+        """Whether a size in pixels lies within both bounds."""
         value = self.value(width, height)
         low, high = self.low, self.high
         return (low is None or value >= low) and (high is None or value <= high)
 
     def turned(self) -> Grow:
+        """The same bounds for pictures on their side."""
         return replace(self, swapped=not self.swapped)
 
     def least_width(self, h: int) -> int:
@@ -286,6 +289,7 @@ class Rows:
         return min(max(wanted, span[0]), span[1]), h
 
     def largest(self) -> Size | None:
+        """The size of the most pixels; ``None`` where there is none at all."""
         if self.cell.fixed_shape is not None:
             return self._in_row(self.last(), down=False)
         h = self.last()
@@ -307,6 +311,7 @@ class Rows:
         return max((s for s in found if s is not None), key=lambda s: s[0] * s[1])
 
     def smallest(self) -> Size | None:
+        """The size of the fewest pixels; ``None`` where there is none at all."""
         if self.cell.fixed_shape is not None:
             return self._in_row(self.first(), down=True)
         h = self.first()
@@ -343,6 +348,7 @@ class Rows:
         return min((s for s in found if s is not None), key=lambda s: weigh(*s))
 
     def nearest(self, width: int, height: int) -> Size | None:
+        """The size at the least distance (of both sides, squared) from a wanted one."""
         first, last = self.first(), self.last()
         if first is None or last is None:
             return None
@@ -367,12 +373,16 @@ class Rows:
             lo, hi = near
 
     def lacking(self, width: int, height: int) -> Size | None:
+        """The size for which a given one lacks the fewest pixels of its sides."""
+
         def cost(rows: Any, low: Any) -> Any:
             return np.maximum(0, rows - height) + np.maximum(0, low - width)
 
         return self._beyond(cost, lambda rows, low, high: np.clip(width, low, high))
 
     def grown(self, width: int, height: int) -> Size | None:
+        """The size for which a given one is enlarged the least."""
+
         def cost(rows: Any, low: Any) -> Any:
             return np.maximum(low * height, rows * width)
 

@@ -31,6 +31,7 @@ CREATE TABLE IF NOT EXISTS history (
 
 
 def now() -> str:
+    """This moment as the desk writes it."""
     return datetime.now().astimezone().isoformat(timespec="milliseconds")
 
 
@@ -48,6 +49,7 @@ class Books:
         self._base.executescript(_TABLES)
 
     def close(self) -> None:
+        """Close the desk's books."""
         with self._lock:
             self._base.close()
 
@@ -60,15 +62,18 @@ class Books:
         return None if row is None else self._told(row)
 
     def get(self, number: str) -> dict[str, Any] | None:
+        """A hand-over by its number; ``None`` where there is none."""
         row = self._one("SELECT * FROM hand_overs WHERE number = ?", (number,))
         return None if row is None else self._told(row)
 
     def all(self) -> list[dict[str, Any]]:
+        """Every hand-over, in the order in which they came in."""
         with self._lock:
             rows = self._base.execute("SELECT * FROM hand_overs ORDER BY row").fetchall()
         return [self._told(row) for row in rows]
 
     def waiting(self) -> int:
+        """How many have not got their verdict yet."""
         row = self._one("SELECT count(*) AS n FROM hand_overs WHERE state IN ('waiting', 'review')")
         return int(row["n"]) if row is not None else 0
 
@@ -104,6 +109,7 @@ class Books:
             return made, True
 
     def move(self, number: str, state: str, says: str, reasons: Iterable[Any] = ()) -> None:
+        """Put a hand-over into another state, and note that in its history."""
         with self._lock:
             self._base.execute("BEGIN IMMEDIATE")
             self._move(number, state, says, reasons)

@@ -40,6 +40,7 @@ class Reason:
     says: str
 
     def record(self) -> dict[str, str]:
+        """The reason as the desk sends it."""
         return asdict(self)
 
 

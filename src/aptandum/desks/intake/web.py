@@ -76,6 +76,7 @@ class Desk:
         self._settling = threading.Lock()
 
     def happens(self, share: float) -> bool:
+        """Whether, by chance, a mishap of this share befalls a request."""
         return share > 0 and self._chance.random() < share
 
     def keep(self, sha256: str, data: bytes) -> None:

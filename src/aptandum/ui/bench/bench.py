@@ -283,6 +283,7 @@ class BenchPlace(QWidget):
     # -- acts ------------------------------------------------------------------------------
 
     def show_view(self, mode: str) -> None:
+        """Show the picture in one of the ways of looking at it."""
         self.views[mode].setChecked(True)
         self.mode = mode
         shown = {PLACE: self.in_place, LOSS: self.loss}.get(mode, self.sheet)
@@ -308,6 +309,7 @@ class BenchPlace(QWidget):
             self.loss.refresh()
 
     def show_loss(self) -> None:
+        """Show what the compression takes away, where the file loses anything."""
         if self._lossy():
             self.show_view(LOSS)
 
@@ -320,6 +322,7 @@ class BenchPlace(QWidget):
             self.show_view(PLACE)
 
     def show_dots(self) -> None:
+        """Show the dots of a file of two tones."""
         bench = self.session.bench
         if bench is not None and bench.line.colour.bits == 1:
             self.show_view(DOTS)
@@ -333,9 +336,11 @@ class BenchPlace(QWidget):
             colour.shows.setChecked(self.sheet.outside)
 
     def whole(self) -> None:
+        """Show the whole photo."""
         self.sheet.fit_photo()
 
     def set_tone(self, index: int) -> None:
+        """Put the picture on another ground, from white to black."""
         self.sheet.ground = index
         self.session.requests.surround = index
         self.tones[index].setChecked(True)
@@ -345,6 +350,7 @@ class BenchPlace(QWidget):
             self.cards["finish"].refresh()
 
     def next_tone(self) -> None:
+        """Put the picture on the next ground."""
         self.set_tone((self.sheet.ground + 1) % len(theme.SURROUNDS))
 
     def open_station(self, name: str) -> None:
@@ -414,6 +420,7 @@ class BenchPlace(QWidget):
         self.zoom.setText(f"{percent:.0f} %" if percent >= 10 else f"{percent:.1f} %")
 
     def refresh(self) -> None:
+        """Bring the bench in line with the session."""
         bench = self.session.bench
         ready = bench is not None
         for part in (self.act, self.write, self.hand):

@@ -25,6 +25,7 @@ from aptandum.ui.widgets import button
 
 
 def group_of(finding: Finding) -> str:
+    """The group of the ledger that a finding stands in."""
     if finding.clause.measure is None:
         return "ask"
     return REGISTRY[finding.clause.measure].group
@@ -54,6 +55,7 @@ class ClauseRow(QWidget):
         return kind.ordered or (kind.name == "size" and limit.exact)
 
     def take(self, finding: Finding) -> None:
+        """Show a finding."""
         if finding == self.finding and self.accessibleName():
             return  # a drag changes few of the rows; the others need no new paint
         self.finding = finding
@@ -296,6 +298,7 @@ class Ledger(QWidget):
         self.rows_layout.addStretch(1)
 
     def select(self, clause_id: str) -> None:
+        """Choose a clause, and have what it measures lit on the sheet."""
         self.selected = clause_id
         for name, row in self.rows.items():
             row.selected = name == clause_id

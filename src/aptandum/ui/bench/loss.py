@@ -61,12 +61,14 @@ class LossView(QWidget):
         self.update()
 
     def middle(self) -> tuple[float, float]:
+        """The middle of what is shown, in shares of the picture: chosen, or where most is lost."""
         bench = self.session.bench
         if self.at is not None:
             return self.at
         return bench.loss.worst if bench is not None and bench.loss is not None else (0.5, 0.5)
 
     def panes(self) -> tuple[QRectF, QRectF]:
+        """Where both halves lie, in widget pixels."""
         wide = (self.width() - _GAP) // 2
         high = self.height() - _HEAD
         return QRectF(0, _HEAD, wide, high), QRectF(wide + _GAP, _HEAD, wide, high)

@@ -28,6 +28,7 @@ Ink = Callable[[str], QColor]
 
 
 def mark_said(name: str) -> str:
+    """A mark's name in words."""
     return {
         "crown": t("crown"),
         "chin": t("chin"),

@@ -129,6 +129,7 @@ class InPlace(QWidget):
         return shown if isinstance(shown, Scene) else None
 
     def choose(self, at: int) -> None:
+        """Show another of the brief's places."""
         self.at = at
         self._shown = None
         self.refresh()

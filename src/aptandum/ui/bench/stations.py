@@ -15,6 +15,7 @@ KEYS = {"source": "S", "frame": "F", "colour": "C", "finish": "N", "file": "B", 
 
 
 def title(station: str) -> str:
+    """A station's name in words."""
     return {
         "source": t("Source"),
         "frame": t("Frame"),
@@ -39,6 +40,7 @@ class Station(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def take(self, figure: str, tone: str) -> None:
+        """Show a station's verdict and figure."""
         if (figure, tone) == (self.figure, self.tone):
             return
         self.figure, self.tone = figure, tone
@@ -97,6 +99,7 @@ class StationLine(QWidget):
             stop.clicked.connect(lambda _checked, name=name: self.chosen.emit(name))
 
     def open(self, name: str) -> None:
+        """Mark a station as the open one."""
         self.stops[name].setChecked(True)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

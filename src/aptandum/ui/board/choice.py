@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import (
-    QWidget,
-)
+from PyQt6.QtWidgets import QWidget
 
 from aptandum.ui.board.grid import Grid
 from aptandum.ui.session import Session
@@ -32,6 +32,7 @@ class BoardChoice(QWidget):
         self.more: list[str] = []  # briefs across that no photo goes to yet
 
     def chosen_fittings(self) -> list[str]:
+        """The fittings of the chosen cells, in reading order."""
         found = (self.grid.fitting_at(spot) for spot in self.grid.selection())
         return [fitting for fitting in found if fitting is not None]
 
@@ -43,11 +44,13 @@ class BoardChoice(QWidget):
         ]  # fmt: skip
 
     def start_chosen(self) -> None:
+        """Start a fitting in every chosen cell that has none."""
         pairs = [pair for pair in self._pairs() if pair not in self.grid.at]
         if pairs:
             self.session.many.start_fittings(pairs)
 
     def clear_chosen(self) -> None:
+        """Take the chosen fittings off the board; their photos stay."""
         self.session.many.clear_fittings(self.chosen_fittings())
 
     def copy_chosen(self) -> None:
@@ -72,3 +75,15 @@ class BoardChoice(QWidget):
         ids = self.chosen_fittings()
         if ids:
             self.hand_asked.emit(ids)
+
+    def open_bench(self) -> None:
+        """Open the fitting of the cell that the keys are at."""
+        fitting = self.grid.fitting_at(self.grid.spot)
+        if fitting is not None:
+            self.bench_asked.emit(fitting)
+
+    def conform_into(self, folder: Path) -> None:
+        """Make the files of the chosen fittings, or of all, into a folder."""
+        chosen = self.chosen_fittings()
+        ids = chosen if len(chosen) > 1 else [f.id for f in self.session.docket.fittings]
+        self.session.many.conform_many(ids, folder)

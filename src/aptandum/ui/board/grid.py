@@ -224,6 +224,7 @@ class Grid(GridPlane):
     # -- choosing ------------------------------------------------------------------------------
 
     def spot_of(self, at: QPoint) -> Spot | None:
+        """The cell at a point of the view, or ``None``."""
         if at.y() < HEAD:
             return None
         r = (at.y() - HEAD + self._y()) // ROW

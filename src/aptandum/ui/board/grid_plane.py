@@ -139,6 +139,7 @@ class GridPlane(QAbstractScrollArea):
         return None
 
     def take_pictures(self, made: list[tuple[tuple[str, int], QImage]]) -> None:
+        """Take in small pictures that were made elsewhere."""
         for seen, image in made:
             if seen in self.pictures:  # the photo has changed: its parts are made anew
                 for key in [k for k in self._small if k[:2] == seen]:  # type: ignore[index]
@@ -180,6 +181,7 @@ class GridPlane(QAbstractScrollArea):
         return made
 
     def fitting_at(self, spot: Spot) -> str | None:
+        """The fitting of a cell, or ``None``."""
         named = self._named(spot)
         return self.at.get(named) if named is not None else None
 
@@ -219,6 +221,7 @@ class GridPlane(QAbstractScrollArea):
         self.looked.emit()
 
     def cell_rect(self, spot: Spot) -> QRect:
+        """Where a cell lies in the view."""
         r, c = spot
         return QRect(SIDE + c * COL - self._x(), HEAD + r * ROW - self._y(), COL, ROW)
 

@@ -144,6 +144,7 @@ class Judging(QObject):
             return bool(waiting or self._found or self._made)
 
     def stop(self) -> None:
+        """Judge nothing more."""
         with self._wake:
             self._stopped = True
             self._pending, self._deep, self._pictures = set(), set(), []

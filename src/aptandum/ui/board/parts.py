@@ -34,6 +34,7 @@ class Chip(QAbstractButton):
         self.setFixedHeight(28)
 
     def take(self, count: int) -> None:
+        """Show how many cells stand so."""
         words = {
             "misses": t_n("{n} misses", "{n} miss", count),
             "lost": t_n("{n} not there", "{n} not there", count),

@@ -37,14 +37,11 @@ from aptandum.ui.widgets import button, empty_state, label
 _AHEAD = 6
 """Rows above and below the view that are judged next."""
 
-
 _STATED = 200
 """Rows out of view whose files are looked at in one go, by turns."""
 
-
 _ROOMY = 1500
 """Width in pixels from which on the bar holds everything side by side."""
-
 
 _WATCH_MS = 4000
 """How often the board looks whether a photo in view has changed or is gone."""
@@ -196,10 +193,12 @@ class BoardPlace(BoardChoice):
         self._watch.stop()
 
     def stop(self) -> None:
+        """Judge and watch nothing more."""
         self._watch.stop()
         self.judging.stop()
 
     def brief_of(self, name: str) -> tuple[Rulebook, Brief] | None:
+        """The brief of this name as the docket's rulebook or the shelf has it."""
         key = (
             self.session.docket.rulebooks.get(name.partition("/")[0]),
             id(self.session.library.shelf),
@@ -413,12 +412,8 @@ class BoardPlace(BoardChoice):
 
     # -- acts ------------------------------------------------------------------------------
 
-    def open_bench(self) -> None:
-        fitting = self.grid.fitting_at(self.grid.spot)
-        if fitting is not None:
-            self.bench_asked.emit(fitting)
-
     def open_more(self) -> None:
+        """Open the menu of what is rarely done."""
         menu = QMenu(self)
         for text, act in (
             (t("Choose every fitting"), self.grid.choose_all),
@@ -432,6 +427,7 @@ class BoardPlace(BoardChoice):
         menu.exec(self.others.mapToGlobal(self.others.rect().bottomLeft()))
 
     def brief_menu(self) -> QMenu:
+        """Every brief by its body; those on the board already cannot be chosen."""
         menu = QMenu(self)
         here = {column.name for column in self.grid.columns}
         for book in self.session.library.shelf.rulebooks:
@@ -445,6 +441,7 @@ class BoardPlace(BoardChoice):
         return menu
 
     def ask_brief(self) -> None:
+        """Ask which brief is to be laid across the board."""
         self.brief_menu().exec(self.brief.mapToGlobal(self.brief.rect().bottomLeft()))
 
     def add_brief(self, name: str) -> None:
@@ -466,11 +463,6 @@ class BoardPlace(BoardChoice):
         )
         if folder:
             self.conform_into(Path(folder))
-
-    def conform_into(self, folder: Path) -> None:
-        chosen = self.chosen_fittings()
-        ids = chosen if len(chosen) > 1 else [f.id for f in self.session.docket.fittings]
-        self.session.many.conform_many(ids, folder)
 
     def _outcome(self, outcome: Outcome) -> None:
         """A file has been made: its cell speaks of the bytes from now on."""

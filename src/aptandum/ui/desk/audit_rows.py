@@ -50,6 +50,7 @@ class PictureRow(QStyledItemDelegate):
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
+        """Paint one row, or one cell of it."""
         assert painter is not None
         one: Checked = index.data(THING)
         box = QRectF(option.rect)
@@ -80,6 +81,7 @@ class ReasonRow(QStyledItemDelegate):
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
+        """Paint one row, or one cell of it."""
         assert painter is not None
         inner, text, n = index.data(THING + 1)
         box = QRectF(option.rect)

@@ -227,6 +227,7 @@ class AuditView(QWidget):
         column.addWidget(self.replace)
 
     def restyle(self) -> None:
+        """Take on the palette in use."""
         self._picked()
 
     def showEvent(self, event: object) -> None:
@@ -258,11 +259,13 @@ class AuditView(QWidget):
     # -- what is audited -----------------------------------------------------------------------
 
     def ask_folder(self) -> None:
+        """Ask for a folder to audit."""
         folder = QFileDialog.getExistingDirectory(self, t("Audit the pictures of a folder"))
         if folder:
             self.open(folder)
 
     def ask_listing(self) -> None:
+        """Ask for a listing to audit."""
         path, _ = QFileDialog.getOpenFileName(
             self,
             t("Audit a listing"),
@@ -375,6 +378,7 @@ class AuditView(QWidget):
             self._picked()
 
     def current(self) -> Checked | None:
+        """What is chosen in the list, if anything."""
         at = self.list.currentIndex().row()
         return self.rows.items[at] if 0 <= at < len(self.rows.items) else None
 
@@ -433,6 +437,7 @@ class AuditView(QWidget):
     # -- what can be done ----------------------------------------------------------------------
 
     def ask_replace(self) -> None:
+        """Ask for a file to look at in place of the one that is listed."""
         one = self.current()
         if one is None:
             return
@@ -463,6 +468,7 @@ class AuditView(QWidget):
             self.bench_asked.emit(fitting)
 
     def ask_export(self) -> None:
+        """Ask where the list is to be written."""
         if not self.checked:
             return
         folder = self.source if os.path.isdir(self.source) else os.path.dirname(self.source)

@@ -156,6 +156,7 @@ class HandedView(QWidget):
         return left
 
     def restyle(self) -> None:
+        """Take on the palette in use."""
         self.slip.take([])
         self._picked()
         self.upright.setStyleSheet(f"background: {theme.palette().hairline}")
@@ -165,6 +166,7 @@ class HandedView(QWidget):
     # -- what is shown -----------------------------------------------------------------------
 
     def brief_of(self, name: str) -> tuple[Rulebook, Brief] | None:
+        """The brief of this name and its rulebook, or ``None``."""
         try:
             return self.session.library.find(name)
         except BriefNotFound:
@@ -203,6 +205,7 @@ class HandedView(QWidget):
         self._picked()
 
     def chosen(self) -> list[HandOver]:
+        """The chosen hand-overs."""
         ids = set(self.list.chosen())
         return [item for item in self.list.rows.items if item.id in ids]
 
@@ -240,6 +243,7 @@ class HandedView(QWidget):
         return menu
 
     def turn_mood(self, body: str, mood: dict[str, Any], on: bool) -> None:
+        """Give a body's simulated desk a mood, or take it away."""
         now = dict(self.handing.moods.get(body, {}))
         for key, value in mood.items():
             now.pop(key, None)
@@ -248,5 +252,6 @@ class HandedView(QWidget):
         self.handing.tell_desk(body, now)
 
     def open_moods(self) -> None:
+        """Open the menu of the simulated desks' moods."""
         menu = self.moods_menu()
         menu.exec(self.moods.mapToGlobal(self.moods.rect().topLeft()))

@@ -103,6 +103,7 @@ class Handing(QObject):
         return self.session.docket.handed
 
     def item(self, item_id: str) -> HandOver | None:
+        """A hand-over by its id, or ``None``."""
         return next((one for one in self.items if one.id == item_id), None)
 
     def standing(self, fitting: str) -> HandOver | None:

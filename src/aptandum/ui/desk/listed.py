@@ -124,9 +124,11 @@ class HandedList(QListView):
         self.picked.emit()
 
     def chosen(self) -> list[str]:
+        """The ids of the chosen rows, from the top."""
         return [self.rows.items[i.row()].id for i in sorted(self.selectedIndexes(), key=_row)]
 
     def choose(self, item_id: str) -> None:
+        """Choose the row of this id."""
         for row, item in enumerate(self.rows.items):
             if item.id == item_id:
                 self.setCurrentIndex(self.rows.index(row))

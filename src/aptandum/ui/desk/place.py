@@ -62,6 +62,7 @@ class DeskPlace(QWidget):
         self.show_view(HANDED)
 
     def show_view(self, name: str) -> None:
+        """Show what was handed over, or the audit."""
         self.names[name].setChecked(True)
         self.views.setCurrentIndex(0 if name == HANDED else 1)
         self.bars.setCurrentIndex(0 if name == HANDED else 1)
@@ -78,6 +79,7 @@ class DeskPlace(QWidget):
             self.names[HANDED if here is self.handed else AUDIT].setFocus()
 
     def restyle(self) -> None:
+        """Take on the palette in use."""
         self.handed.restyle()
         self.audit.restyle()
 

@@ -30,6 +30,7 @@ class Things(QAbstractListModel, Generic[T]):
         return len(self.items)
 
     def data(self, index: QModelIndex, role: int = 0) -> Any:
+        """What Qt asks of a row."""
         one = self.items[index.row()]
         if role == THING:
             return one

@@ -113,6 +113,7 @@ class SendDialog(QDialog):
         return line
 
     def chosen(self) -> list[Prepared]:
+        """The files that are to be sent."""
         return [*self.ready, *(self.unproved if self.also.isChecked() else [])]
 
     def _look(self) -> None:

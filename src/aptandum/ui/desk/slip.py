@@ -35,6 +35,7 @@ class Two(QWidget):
         return QSize(280, 64)
 
     def take(self, item: HandOver) -> None:
+        """Show what stands here now."""
         self.item = item
         ours = t("We say: {verdict}", verdict=word(item.verdict))
         self.setAccessibleName(t("{ours}. The desk says: {theirs}", ours=ours, theirs=said(item)))
@@ -96,6 +97,7 @@ class Receipt(QFrame):
         self.held = False
 
     def take(self, item: HandOver, body: str) -> None:
+        """Show what stands here now."""
         self.held = bool(item.number)
         none = t("No receipt") if item.state in OVER else t("No receipt yet")
         self.head.setText(t("Receipt of {body}", body=body) if self.held else none)
@@ -257,6 +259,7 @@ def our_limit(reason: Reason, brief: Brief | None) -> str:
 
 
 def receipt_text(item: HandOver) -> str:
+    """The receipt as text that can be copied."""
     return "\n".join((
         f"{item.number}  {item.brief}", item.name, f"{item.bytes} bytes", f"SHA-256 {item.sha256}",
         item.received, said(item),

@@ -29,6 +29,7 @@ GROUPS: tuple[tuple[str, tuple[State, ...]], ...] = (
 
 
 def group_said(name: str, n: int) -> str:
+    """How many stand in a group, in words."""
     return {
         "to be sent": t("{n} to be sent", n=n), "at the desk": t("{n} at the desk", n=n),
         "held": t("{n} held", n=n), "refused": t("{n} refused", n=n),

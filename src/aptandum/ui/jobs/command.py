@@ -18,6 +18,8 @@ Told = Callable[[str], None]
 
 
 class State(Enum):
+    """How a command stands."""
+
     WAITING = "waiting"
     RUNNING = "running"
     DONE = "done"
@@ -41,6 +43,7 @@ class Progress:
         return self._stop.is_set()
 
     def cancel(self) -> None:
+        """Have the work end at its next look."""
         self._stop.set()
 
     def check(self) -> None:
@@ -89,6 +92,7 @@ class Command(Generic[T]):
         self._told(self)
 
     def begin(self) -> None:
+        """Count the time from now on."""
         self.state, self.began = State.RUNNING, time.monotonic()
 
     def seconds_left(self) -> int | None:

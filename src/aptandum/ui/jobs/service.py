@@ -30,6 +30,7 @@ class Service:
         return self._thread is not None and self._thread.is_alive()
 
     def start(self) -> None:
+        """Begin to serve, where that is not done already."""
         if not self.runs:
             self._thread = threading.Thread(target=self._run, name=self.name, daemon=True)
             self._thread.start()

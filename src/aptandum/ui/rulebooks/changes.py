@@ -17,6 +17,7 @@ from aptandum.ui.widgets import button, clear, hairline, label
 
 
 def kind_said(kind: str) -> str:
+    """A kind of change in words."""
     return {
         "added": t("added"),
         "removed": t("removed"),

@@ -220,12 +220,14 @@ class ChartPlane(QWidget):
         )
 
     def size_at(self, point: QPointF) -> Size:
+        """The size in pixels at a point of the widget."""
         plot = self._plot()
         w = self._origin.x() + (point.x() - plot.left()) / self._scale
         h = self._origin.y() + (plot.bottom() - point.y()) / self._scale
         return max(1, min(MOST_SIDE, round(w))), max(1, min(MOST_SIDE, round(h)))
 
     def zoom(self, factor: float, about: QPointF) -> None:
+        """Enlarge the chart about a point of the widget."""
         self._whole = False
         plot = self._plot()
         w = self._origin.x() + (about.x() - plot.left()) / self._scale
@@ -248,6 +250,7 @@ class ChartPlane(QWidget):
         return self._given[size]
 
     def look_at(self, size: Size | None, photo: PhotoPoint | None = None) -> None:
+        """Mark a size, and where a photo stands to it."""
         if (size, photo) == (self.at, self.photo):
             return
         self.at, self.photo = size, photo

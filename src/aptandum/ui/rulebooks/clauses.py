@@ -113,6 +113,7 @@ class ClauseList(QScrollArea):
         self.cards: list[ClauseCard] = []
 
     def show_brief(self, brief: Brief | None) -> None:
+        """Show the clauses of a brief."""
         clear(self.column)
         self.cards = []
         if brief is None:

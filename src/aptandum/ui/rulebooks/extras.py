@@ -281,11 +281,13 @@ class Extras(QWidget):
         self._change(partial(_with_allows, words=words if limited else None))
 
     def add_place(self) -> None:
+        """Add a place to be seen to the brief."""
         self.place = self.places.count()
         self._change(partial(write.add_seen, kind=PLACES[0]))
         self.kind.setFocus()
 
     def drop_place(self) -> None:
+        """Take the chosen place to be seen out of the brief."""
         self._change(partial(write.remove_seen, place=self.place))
 
     def _go_place(self, index: int) -> None:

@@ -24,11 +24,13 @@ class Line(QLineEdit):
         self.setPlaceholderText(hint)
 
     def put(self, text: str) -> None:
+        """Show what the rulebook holds."""
         if self.text() != text:
             self.setText(text)
             self.setCursorPosition(0)
 
     def mark(self, bad: bool) -> None:
+        """Show what is wrong here, or that nothing is."""
         mark(self, bad)
 
 
@@ -43,10 +45,12 @@ class Lines(QPlainTextEdit):
         self.setFixedHeight(rows * 19 + 14)
 
     def put(self, text: str) -> None:
+        """Show what the rulebook holds."""
         if self.toPlainText() != text:
             self.setPlainText(text)
 
     def mark(self, bad: bool) -> None:
+        """Show what is wrong here, or that nothing is."""
         mark(self, bad)
 
     def entries(self) -> list[tuple[str, str]]:

@@ -124,6 +124,7 @@ class Form(FormFields):
         self._judge()
 
     def step_back(self) -> None:
+        """Take the last change of the text back."""
         if self.past:
             self.text = self.past.pop()
             self._show()
@@ -229,12 +230,14 @@ class Form(FormFields):
         self._show()
 
     def add_brief(self) -> None:
+        """Add an empty brief and go to it."""
         self._change(write.add_brief(self.text, "", ""))
         self.brief, self.clause = len(self._tables()) - 1, 0
         self._show()
         self.title_field.setFocus()
 
     def drop_brief(self) -> None:
+        """Take the brief out; one always stays."""
         if len(self._tables()) > 1:
             self._change(write.remove_brief(self.text, self.brief))
             self._show()
@@ -242,6 +245,7 @@ class Form(FormFields):
     # -- clauses ------------------------------------------------------------------------------------
 
     def add_clause(self) -> None:
+        """Add a clause to the brief and go to it."""
         if not self._tables():
             return
         text = write.add_clause(self.text, self.brief, {"measure": "width"})
@@ -251,6 +255,7 @@ class Form(FormFields):
         self.measure.setFocus()
 
     def drop_clause(self) -> None:
+        """Take the chosen clause out of the brief."""
         if self.clauses.count():
             self._change(write.remove_clause(self.text, self.brief, self.clause))
             self._show()
@@ -460,6 +465,7 @@ class Form(FormFields):
         where.setStyleSheet(f"color: {getattr(theme.palette(), token)}; font-size: 13px")
 
     def problems(self) -> tuple[Any, ...]:
+        """What keeps the text from being a rulebook."""
         try:
             beside = self.path.parent if self.path is not None else None
             parse_rulebook(self.text, t("rulebook"), beside)

@@ -220,6 +220,7 @@ class RulebooksPlace(QWidget):
             self.refresh()
 
     def restyle(self) -> None:
+        """Take on the palette in use."""
         self.clauses.show_brief(self.brief)
         self._shelved()
         self.form._judge()
@@ -233,6 +234,7 @@ class RulebooksPlace(QWidget):
             self._shelved()
 
     def show_brief(self, name: str) -> None:
+        """Show a brief by its name ``BOOK/BRIEF``."""
         body_id, _, brief_id = name.partition("/")
         book = self.session.library.shelf.book(body_id)
         brief = book.brief(brief_id) if book is not None else None
@@ -245,6 +247,7 @@ class RulebooksPlace(QWidget):
         self.show_view(self.view if self.view != WRITE else WRITE)
 
     def show_view(self, name: str) -> None:
+        """Show the rulebook to read, to write, as a chart or beside another."""
         self.view = name
         self.views[name].setChecked(True)  # type: ignore[attr-defined]
         self._make_room()
@@ -342,6 +345,7 @@ class RulebooksPlace(QWidget):
     # -- files ------------------------------------------------------------------------------------
 
     def ask_read(self) -> None:
+        """Ask for a rulebook to read."""
         found, _ = QFileDialog.getOpenFileName(self, t("Read a rulebook"), "", PATTERN)
         if found:
             self.read(found)
@@ -360,6 +364,7 @@ class RulebooksPlace(QWidget):
         return True
 
     def ask_compare(self) -> None:
+        """Ask for another edition to compare with."""
         older, _ = QFileDialog.getOpenFileName(self, t("The older rulebook"), "", PATTERN)
         newer = ""
         if older:
@@ -390,6 +395,7 @@ class RulebooksPlace(QWidget):
         return path
 
     def new(self) -> None:
+        """Begin a rulebook of one's own."""
         if self._may_leave():
             self.form.begin(None)
             self.making = True
@@ -397,6 +403,7 @@ class RulebooksPlace(QWidget):
             self.form.body["name"].setFocus()
 
     def change(self) -> None:
+        """Go to writing."""
         self.show_view(WRITE)
 
     def _may_leave(self) -> bool:
@@ -414,6 +421,7 @@ class RulebooksPlace(QWidget):
         return self._may_leave()
 
     def put_away(self) -> None:
+        """Put the changes away, once the person has agreed."""
         if self._may_leave():
             self.making = False
             self.form.begin(self.book, self._path_of(self.book) if self.book else None)
@@ -429,6 +437,7 @@ class RulebooksPlace(QWidget):
             self.save_to(path)
 
     def save_to(self, path: Path) -> bool:
+        """Write the rulebook; whether that was done. Shipped ones are never written to."""
         path = path if path.suffix else path.with_name(path.name + ".toml")
         if path.resolve() in [p.resolve() for p in shelf_.shipped_paths()]:
             self.session.tell(

@@ -128,6 +128,7 @@ class ShelfList(QListWidget):
         self.addItem(item)
 
     def choose(self, name: str) -> bool:
+        """Choose a brief by its name; whether it is there."""
         for i in range(self.count()):
             item = self.item(i)
             if item is not None and item.data(NAME) == name and name:

@@ -240,6 +240,7 @@ class BenchModel(QObject):
             bench.proof = named(proof, bench.brief, proof.suggested, answers)
 
     def judge_supplied(self) -> None:
+        """Judge the photo as it was supplied, beside the fitted one."""
         bench = self.bench
         assert bench is not None
         look = bench.supplied_look

@@ -83,11 +83,13 @@ class DocketStore(QObject):
         self.history.settle()
 
     def undo(self) -> None:
+        """Take the last step back."""
         before = self.docket
         if self.history.undo():
             self.changed.emit(Change(before, self.docket))
 
     def redo(self) -> None:
+        """Do again what was taken back."""
         before = self.docket
         if self.history.redo():
             self.changed.emit(Change(before, self.docket))

@@ -69,6 +69,7 @@ class Marking(QObject):
             self.set_marks(hand, t("Correct the mask") if stroke.adds else t("Take from the mask"))
 
     def clear_strokes(self) -> None:
+        """Take away what a person brushed into the mask."""
         bench = self._model.bench
         if bench is not None and bench.hand.strokes:
             hand = bench.hand.model_copy(update={"strokes": ()})
@@ -83,6 +84,7 @@ class Marking(QObject):
         self._store.do(label, docket, merge)
 
     def move_mark(self, name: str, point: tuple[float, float]) -> None:
+        """Put a mark somewhere else, in the photo's pixels."""
         bench = self._model.bench
         if bench is not None:
             spot = (round(point[0], 2), round(point[1], 2))

@@ -116,6 +116,7 @@ class PhotoStore(QObject):
         return photo
 
     def facts_of(self, photo_id: str) -> Facts | None:
+        """A photo's facts, or ``None`` where it cannot be read."""
         try:
             return self.photo_of(photo_id).facts
         except PhotoError:
@@ -152,6 +153,7 @@ class PhotoStore(QObject):
         return see
 
     def learn_people(self, photo: Photo, people: People) -> None:
+        """Keep what was found on a photo, for whoever asks next."""
         self.faces[seen_as(photo)] = people.faces
         self.things[seen_as(photo)] = people.thing
 

@@ -118,6 +118,7 @@ class Pixels(QObject):
         return self._photos.mask_of(bench.photo, bench.hand)
 
     def wants_mask(self) -> bool:
+        """Whether the mask is shown, or anything that is done needs it."""
         bench = self._model.bench
         return bench is not None and (self.shows_mask or asks_for_mask(bench.brief, bench.line))
 

@@ -72,6 +72,7 @@ def broad(lab: Lab, behind: Any) -> Lab:
 
 
 def draw(picture: Picture, settings: Backdrop, place: Place) -> Picture:
+    """Lay the backdrop's colour behind the subject, mixed by the mask at the edge."""
     cover = place.cover(picture.size)
     behind = cover < BEHIND
     if not behind.any():

@@ -39,6 +39,7 @@ class Border(FinishPart):
 
 
 def file_of(settings: Border, given: Given) -> str | None:
+    """The path of the border's picture; ``None`` where there is none."""
     if settings.picture == "none":
         return None
     return settings.picture or given.border
@@ -103,6 +104,7 @@ def _opening(path: str, changed: int) -> Opening:
 
 
 def draw(picture: Picture, settings: Border, place: Place) -> Picture:
+    """Lay the border picture over the photo."""
     path = file_of(settings, Given(place.border, place.shade, place.template))
     if path is None:
         return picture

@@ -110,6 +110,7 @@ def letters(settings: Caption, size: tuple[int, int], zoom: float, crisp: bool) 
 
 
 def draw(picture: Picture, settings: Caption, place: Place) -> Picture:
+    """Write the caption into its band."""
     import cv2
 
     dots = picture.bits == 1

@@ -57,6 +57,7 @@ class Clear(FinishPart):
 
 
 def draw(picture: Picture, settings: Clear, place: Place) -> Picture:
+    """Make the ground transparent: behind what stands, or of the colour that was pointed at."""
     lab = picture.lab()
     if settings.by == "standing":
         cover = place.cover(picture.size)

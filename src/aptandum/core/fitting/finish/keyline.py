@@ -66,6 +66,7 @@ def ring(shape: tuple[int, ...], start: int, width: int) -> Any:
 
 
 def draw(picture: Picture, settings: Keyline, place: Place) -> Picture:
+    """Draw the line, whole pixels wide, inside the edge."""
     width = whole(settings.width, place.zoom)
     inner = whole(settings.inner_width, place.zoom)
     pixels = picture.pixels

@@ -80,6 +80,7 @@ class Panels(FinishPart):
         return value
 
     def of(self, panel: str) -> Fill:
+        """What fills a panel; one of its own kind where nothing does."""
         return next((f for f in reversed(self.fills) if f.panel == panel), Fill(panel=panel))
 
     def having(self, fill: Fill) -> tuple[Fill, ...]:
@@ -88,6 +89,7 @@ class Panels(FinishPart):
 
 
 def draw(picture: Picture, settings: Panels, place: Place) -> Picture:
+    """Lay the photo into its panel, and under and around it what the others hold."""
     template = place.template
     if template is None:
         return picture

@@ -75,6 +75,7 @@ def file_of(settings: Shade, given: Given) -> str | None:
 
 
 def draw(picture: Picture, settings: Shade, place: Place) -> Picture:
+    """Lay the shade's picture over its part of the photo, as strongly as is set."""
     path = file_of(settings, Given(place.border, place.shade, place.template))
     if path is None:
         return picture

@@ -26,6 +26,7 @@ def _take(reading: Reading) -> float:
 
 
 def allows(limit: Limit, value: Any) -> bool:
+    """Whether a density meets the limit, within the rounding of what a file can state."""
     if limit.one_of:
         return any(abs(value - one) <= _SLACK for one in limit.one_of)
     low, high = limit.at_least, limit.at_most

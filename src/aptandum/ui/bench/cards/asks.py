@@ -76,6 +76,7 @@ class Shown(QWidget):
         return min(196, ceil(high))
 
     def boxes(self) -> list[QRectF]:
+        """Where the parts lie, in widget pixels."""
         n = max(1, len(self.parts))
         if self.across:
             wide = (self.width() - 6 * (n - 1)) / n
@@ -232,6 +233,7 @@ class Asks(QWidget):
     # -- what is asked -----------------------------------------------------------------------
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the clauses that ask a person, and what was answered."""
         asked = [
             finding.clause for finding in bench.live.findings
             if finding.clause.ask is not None and finding.verdict != "idle"
@@ -253,6 +255,7 @@ class Asks(QWidget):
             self.who.setText(person())
 
     def ask(self, clause_id: str) -> None:
+        """Go to the question of a clause."""
         self.at = clause_id
         self._refresh()
 

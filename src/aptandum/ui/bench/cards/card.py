@@ -105,6 +105,7 @@ class Card(QWidget):
         """Bring the card's own parts in line."""
 
     def refresh(self) -> None:
+        """Bring the card and its mends in line with the session."""
         bench = self.session.bench
         if bench is None:
             return
@@ -112,14 +113,17 @@ class Card(QWidget):
         self._show_mends(bench)
 
     def row(self, name: str) -> Row:
+        """Add a row of a name and a figure."""
         made = Row(name)
         self.column.addWidget(made)
         return made
 
     def rule(self) -> None:
+        """Add a thin line between rows."""
         self.column.addWidget(hairline())
 
     def heading(self, text: str) -> None:
+        """Add a heading above the rows that follow."""
         self.column.addWidget(label(text, "second"))
 
     def _show_mends(self, bench: Bench) -> None:

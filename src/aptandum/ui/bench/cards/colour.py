@@ -18,6 +18,7 @@ class ColourCard(Card):
     station = "colour"
 
     def build(self) -> None:
+        """Lay out space, intent, depth and curve."""
         self.source = self.row(t("Comes in"))
         self.target = self.row(t("Goes out"))
         self.bits = self.row(t("Bits"))
@@ -89,6 +90,7 @@ class ColourCard(Card):
         )
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the spaces of photo and file, and what the change costs."""
         colour = bench.line.colour
         came = SPACE_NAMES[colour.source]
         self.source.take(t("no profile, taken as {space}", space=came) if colour.assumed else came)

@@ -41,6 +41,7 @@ class BudgetCurve(QWidget):
         self, curve: Curve | None, at_least: int | None, at_most: int | None,
         now: int | None, size_now: int,
     ) -> None:  # fmt: skip
+        """Show a curve, given as its points."""
         key = (curve, at_least, at_most, now, size_now)
         if key == (self.curve, self.at_least, self.at_most, self.now, self.size_now):
             return

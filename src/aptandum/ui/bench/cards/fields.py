@@ -36,6 +36,7 @@ class Field(QWidget):
         """Show a value of the setting."""
 
     def put(self, value: object, merge: str = "") -> None:
+        """Set the setting as one step that can be undone; steps of one ``merge`` are one."""
         trouble = self.session.model.set({self.key: value}, self.name, merge)
         if trouble:
             self.session.tell(trouble)
@@ -65,6 +66,7 @@ class NumberRow(Field):
         self.put(round(value) if self.whole else round(value, 2))
 
     def take(self, value: Any) -> None:
+        """Show the setting's value without setting it anew."""
         self.field.show_value(float(value or 0))
         if value is None and self.empty and not self.field.isModified():
             self.field.setText("")
@@ -95,6 +97,7 @@ class BytesRow(Field):
             self.put(self.field.text().strip() or None)
 
     def take(self, value: Any) -> None:
+        """Show the setting's value without setting it anew."""
         if self.field.hasFocus() and self.field.isModified():
             return
         text = show_bytes(value) if value is not None else ""
@@ -133,6 +136,7 @@ class ShareRow(Field):
             self.put(value, merge=self.key)
 
     def take(self, value: Any) -> None:
+        """Show the setting's value without setting it anew."""
         self._quiet = True
         self.slide.setValue(round(float(value)))
         self._quiet = False
@@ -162,6 +166,7 @@ class ChoiceRow(Field):
         layout.addWidget(self.choice, 1)
 
     def take(self, value: Any) -> None:
+        """Show the setting's value without setting it anew."""
         self.choice.setCurrentIndex(max(0, self.choice.findData(value)))
 
 
@@ -177,6 +182,7 @@ class SwitchRow(Field):
         layout.addWidget(self.tick)
 
     def take(self, value: Any) -> None:
+        """Show the setting's value without setting it anew."""
         self.tick.setChecked(bool(value))
 
 
@@ -193,6 +199,7 @@ class Chip(QAbstractButton):
         return QSize(self.width(), 26)
 
     def show_colour(self, colour: str) -> None:
+        """Show another colour, as ``#RRGGBB``."""
         if colour != self.colour:
             self.colour = colour
             self.update()
@@ -244,6 +251,7 @@ class ColourRow(Field):
         layout.addWidget(self.pick)
 
     def drop(self) -> None:
+        """Have the next click on the picture give the colour."""
         words = t("Click for: {name}", name=self.name.lower())
         self.session.requests.tool.emit(Dropper(words, self._dropped))
 
@@ -266,6 +274,7 @@ class ColourRow(Field):
         self.put(QColor(text).name().upper() if text else None)
 
     def take(self, value: Any) -> None:
+        """Show the setting's value without setting it anew."""
         self.chip.show_colour(value or "")
         if not (self.field.hasFocus() and self.field.isModified()):
             if self.field.text() != (value or ""):

@@ -47,6 +47,7 @@ class NameField(QWidget):
         column.addWidget(self.hint)
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the file that is to be written, and what binds it."""
         name = bench.fitting.settings.file.name or ""
         if not (self.field.hasFocus() and self.field.isModified()):
             if self.field.text() != name:
@@ -91,6 +92,7 @@ class FileCard(Card):
     station = "file"
 
     def build(self) -> None:
+        """Lay out format, quality or budget, density and data."""
         self.heading(t("Format"))
         self.format = Choice()
         self.format.setAccessibleName(t("Format to write"))
@@ -173,6 +175,7 @@ class FileCard(Card):
             self.column.addWidget(row)
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the file that is to be written, and what binds it."""
         file = bench.line.file
         settings = bench.fitting.settings.file
         self.format.setCurrentIndex(max(0, self.format.findData(settings.format)))

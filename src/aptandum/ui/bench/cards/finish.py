@@ -49,6 +49,7 @@ class Stop(QAbstractButton):
         return QSize(240, 25)
 
     def take(self, figure: str, tone: str) -> None:
+        """Show which finish is open."""
         if (figure, tone) != (self.figure, self.tone):
             self.figure, self.tone = figure, tone
             self._name_it()
@@ -91,6 +92,7 @@ class FinishCard(Card):
     station = "finish"
 
     def build(self) -> None:
+        """Lay out the list of finishes and the part of each."""
         line = QWidget()
         column = QVBoxLayout(line)
         column.setContentsMargins(0, 0, 0, 0)
@@ -138,6 +140,7 @@ class FinishCard(Card):
             self.open(_finish_of(measure))
 
     def show_bench(self, bench: Bench) -> None:
+        """Show what each finish does, and the open one's settings."""
         for name, stop in self.stops.items():
             part = self.parts[name]
             figure = part.figure(bench) if self._does(name, bench) else ""

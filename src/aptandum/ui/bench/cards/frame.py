@@ -33,6 +33,7 @@ class FrameCard(Card):
     solidity = pyqtSignal(float)
 
     def build(self) -> None:
+        """Lay out window, turn, size and the marks."""
         self.shape = self.row(t("Shape"))
         self.rule()
         name, value = self._build_fill()
@@ -161,6 +162,7 @@ class FrameCard(Card):
         self.column.addWidget(self.boxes)
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the window, the size that it gives and what it is enlarged by."""
         frame = bench.line.frame
         window = frame.window
         pw, ph = bench.line.source.shown

@@ -40,6 +40,7 @@ class FileChip(QWidget):
         return QSize(248, 58)
 
     def refresh(self) -> None:
+        """Show the finished file where there is one."""
         bench = self.session.bench
         proof = bench.proof if bench is not None else None
         self.setVisible(proof is not None)
@@ -49,6 +50,7 @@ class FileChip(QWidget):
         self.update()
 
     def picture(self) -> QPixmap:
+        """The finished file, small."""
         bench = self.session.bench
         assert bench is not None
         if self._small is None or self._small[0] is not bench.fitted:
@@ -106,6 +108,7 @@ class FileChip(QWidget):
         self._from = None
 
     def start_drag(self) -> None:
+        """Begin to drag the finished file to another program."""
         data = mime_of(self.session)
         if data is None:
             return

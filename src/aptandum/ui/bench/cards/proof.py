@@ -31,6 +31,7 @@ class Verdict(QWidget):
         return QSize(240, 34)
 
     def take(self, verdict: str, text: str) -> None:
+        """Show one line of what was read back."""
         self.verdict, self.text = verdict, text
         self.setAccessibleName(text)
         self.update()
@@ -56,6 +57,7 @@ class Record(QWidget):
         self._said: object = None
 
     def take(self, done: tuple[Act, ...], brief: Brief) -> None:
+        """Show one line of what was read back."""
         key = (done, brief.allows)
         if key == self._said:
             return
@@ -88,6 +90,7 @@ class ProofCard(Card):
     station = "proof"
 
     def build(self) -> None:
+        """Lay out what was made and how it was read back."""
         self.verdict = Verdict()
         self.column.addWidget(self.verdict)
         self.state = label("", "second", wrap=True)
@@ -123,6 +126,7 @@ class ProofCard(Card):
         self.rule()
 
     def show_bench(self, bench: Bench) -> None:
+        """Show what the bytes say of themselves, by each reader."""
         proof = bench.proof
         if proof is None:
             self.verdict.take("unknown", t("Not made yet"))

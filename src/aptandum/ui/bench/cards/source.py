@@ -26,6 +26,7 @@ class SourceCard(Card):
     station = "source"
 
     def build(self) -> None:
+        """Lay out what the photo's file holds."""
         self.file = label("", "", wrap=True)
         self.column.addWidget(self.file)
         self.rule()
@@ -60,6 +61,7 @@ class SourceCard(Card):
         )
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the photo's facts as its file states them."""
         f = bench.photo.facts
         self.file.setText(bench.photo.name)
         self.file.setToolTip(bench.photo.path)

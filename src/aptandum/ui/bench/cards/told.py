@@ -46,6 +46,7 @@ class GroupRow(ChoiceRow):
         self.put(_SET + self.text.text().strip())
 
     def take(self, value: str | None) -> None:
+        """Show one thing that happened on the way to the file."""
         own = value is not None and value.startswith(_SET)
         if own or not self.text.hasFocus():
             super().take(_SET if own else value)
@@ -79,6 +80,7 @@ class Told(QWidget):
         self._shown: object = None
 
     def show_bench(self, bench: Bench) -> None:
+        """Show all that is done to the photo, station by station."""
         file = bench.line.file
         told: Credit = chosen(self.session.pixels.credit(), file.metadata)
         said = lines(told, file.format)

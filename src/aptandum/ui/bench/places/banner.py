@@ -11,6 +11,8 @@ from aptandum.ui.strings import commas, sentences, t
 
 
 class BannerScene(Scene):
+    """A wide strip across the top of a page."""
+
     as_ = "banner"
     title = t("Banner, cut from the same upload")
     ground = "#ECECEA"
@@ -26,6 +28,7 @@ class BannerScene(Scene):
         )
 
     def figures(self) -> list[tuple[str, str]]:
+        """How much the place cuts off."""
         assert self.shown is not None
         _x, y, wide, high = self._cut()
         across, up = self.shown.size
@@ -39,6 +42,7 @@ class BannerScene(Scene):
         return [("", words)]
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the page with its strip."""
         assert self.shown is not None and self.shown.image is not None
         x, y, wide, high = self._cut()
         across, up = self.shown.size

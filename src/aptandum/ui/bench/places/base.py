@@ -69,6 +69,7 @@ class Scene(QWidget):
         return QSize(680, 520)
 
     def take(self, shown: Shown) -> None:
+        """Show another finished file."""
         self.shown = shown
         self._small.clear()
         self.setAccessibleName(self.title)
@@ -128,6 +129,7 @@ class Scene(QWidget):
         )
 
     def refused(self) -> str:
+        """Why the place does not load the file, or an empty text."""
         return self.title
 
     def picture(self, painter: QPainter, box: QRectF) -> None:
@@ -171,6 +173,7 @@ class Panned(Scene):
         self._from: tuple[float, float, float, float] | None = None
 
     def taken(self) -> None:
+        """Begin in the middle with another picture."""
         self.dx = self.dy = 0.0
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -189,6 +192,7 @@ class Panned(Scene):
         self._from = None
 
     def move_to(self, dx: float, dy: float) -> None:
+        """Move the scene, in widget pixels from its middle."""
         self.dx, self.dy = dx, dy
         self.update()
 

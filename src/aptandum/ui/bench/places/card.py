@@ -13,11 +13,14 @@ CARD = (85.6, 54.0)
 
 
 class CardScene(Scene):
+    """A card that carries the photo beside printed lines."""
+
     as_ = "card"
     title = t("Card, at its printed size")
     ground = "#B9B9B7"
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the card."""
         assert self.shown is not None
         mm = self.per_mm()
         wide, high = self.shown.size

@@ -23,6 +23,8 @@ _NAMES = {"light": t("Light"), "dark": t("Dark"), "busy": t("Busy")}
 
 
 class CornerScene(Scene):
+    """A page whose corner the picture keeps."""
+
     as_ = "corner"
     title = t("Corner of a film")
     managed = False
@@ -47,9 +49,11 @@ class CornerScene(Scene):
         self._turn.timeout.connect(self._step)
 
     def controls(self) -> list[QWidget]:
+        """The choices of the corner, for the row below."""
         return [label(t("Opaque"), "second"), self.opacity, self.figure, self.moving]
 
     def taken(self) -> None:
+        """Measure the corner of the file that is shown now."""
         assert self.shown is not None
         share = self.shown.seen.opacity
         self.opacity.setValue(round((share if share is not None else 1.0) * 100))
@@ -101,6 +105,7 @@ class CornerScene(Scene):
                 self.out[kind] = stands_out(ground, laid, badge, at)
 
     def figures(self) -> list[tuple[str, str]]:
+        """What the place measures in its corner."""
         if not self.out or self.shown is None or self.shown.loaded is None:
             return []
         said = [t("{kind} {n}", kind=_NAMES[k].lower(), n=show_number(v, 0))
@@ -116,6 +121,7 @@ class CornerScene(Scene):
         return found
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the page with its corner."""
         assert self.shown is not None
         if not self.frames:
             return

@@ -13,6 +13,8 @@ _THINGS = ("#A8552F", "#3F6B57", "#5A6E91", "#B79A4B", "#7C4660", "#4C4A46", "#8
 
 
 class GridScene(Scene):
+    """A page of pictures in rows, of which this is one."""
+
     as_ = "grid"
     title = t("Page of offers")
     managed = False
@@ -24,6 +26,7 @@ class GridScene(Scene):
         self.elsewhere = button(t("Put it elsewhere"), "link", self._elsewhere)
 
     def controls(self) -> list[QWidget]:
+        """The choices of the page, for the row below."""
         return [self.elsewhere]
 
     def _elsewhere(self) -> None:
@@ -31,6 +34,7 @@ class GridScene(Scene):
         self.update()
 
     def figures(self) -> list[tuple[str, str]]:
+        """How large the place shows the picture."""
         assert self.shown is not None
         n = self.shown.seen.at or 140
         scale = n / max(self.shown.size)
@@ -38,6 +42,7 @@ class GridScene(Scene):
                        n=n, s=f"{show_number(scale * 100, 1)} %"))]  # fmt: skip
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the rows of pictures."""
         assert self.shown is not None
         n = self.shown.seen.at or 140
         gap, foot = 22, 44

@@ -11,6 +11,8 @@ from aptandum.ui.widgets import label
 
 
 class HandsetScene(Scene):
+    """A handset's screen at its true size."""
+
     as_ = "handset"
     title = t("Handset, behind its zones")
     strict = True
@@ -35,12 +37,15 @@ class HandsetScene(Scene):
         self.update()
 
     def controls(self) -> list[QWidget]:
+        """The choices of the screen, for the row below."""
         return [label(t("Zones"), "second"), self.solid, self.figure]
 
     def refused(self) -> str:
+        """Why the handset does not load the file, or an empty text."""
         return t("The handset does not take this file")
 
     def figures(self) -> list[tuple[str, str]]:
+        """How the picture's size agrees with the screen's."""
         assert self.shown is not None
         if self.shown.loaded is not None and self.shown.loaded.unread:
             return [("advises", t("The handset reads no profile: colours of {name} are shown wrong.",
@@ -65,6 +70,7 @@ class HandsetScene(Scene):
         return glass
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the handset and its screen."""
         assert self.shown is not None
         room = QRectF(self.rect()).adjusted(30, 26, -30, -26)
         box = self.fitted(room.adjusted(10, 14, -10, -14), self.shown.size)

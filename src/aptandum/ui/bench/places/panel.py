@@ -15,6 +15,8 @@ _LIGHTS = ((t("White"), "#EAF2FF"), (t("Amber"), "#FFB347"), (t("Green"), "#7CF2
 
 
 class PanelScene(Scene):
+    """A panel of its own dots."""
+
     as_ = "panel"
     title = t("Panel of lit dots")
     strict = True
@@ -33,12 +35,15 @@ class PanelScene(Scene):
         self._drawn: tuple[object, QPixmap] | None = None
 
     def controls(self) -> list[QWidget]:
+        """The choices of the panel, for the row below."""
         return [label(t("Light"), "second"), self.light, self.turned]
 
     def refused(self) -> str:
+        """Why the panel does not load the file, or an empty text."""
         return t("The panel does not take this file")
 
     def taken(self) -> None:
+        """Take the panel's dots from the file that is shown now."""
         self._drawn = None
 
     def _redraw(self) -> None:
@@ -52,6 +57,7 @@ class PanelScene(Scene):
         return ~bright if self.turned.isChecked() else bright
 
     def figures(self) -> list[tuple[str, str]]:
+        """How the picture's dots agree with the panel's."""
         if self.shown is None or self.shown.loaded is None:
             return []
         lit = self.lit()
@@ -60,6 +66,7 @@ class PanelScene(Scene):
                        all=grouped(lit.size), share=share))]  # fmt: skip
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the panel, dot for dot."""
         assert self.shown is not None
         wide, high = self.shown.size
         room = QRectF(self.rect()).adjusted(36, 36, -36, -60)

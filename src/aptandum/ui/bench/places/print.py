@@ -11,6 +11,8 @@ from aptandum.ui.strings import t
 
 
 class PrintScene(Panned):
+    """A print on a table, at its true size."""
+
     as_ = "print"
     title = t("Print, at true size")
     ground = "#8C8C8A"
@@ -21,6 +23,7 @@ class PrintScene(Panned):
         self.whole.toggled.connect(lambda _on: self.update())
 
     def controls(self) -> list[QWidget]:
+        """The choices of the print, for the row below."""
         return [self.whole]
 
     def millimetres(self) -> tuple[float, float]:
@@ -32,6 +35,7 @@ class PrintScene(Panned):
         return width, width * high / wide
 
     def figures(self) -> list[tuple[str, str]]:
+        """The print's size and density."""
         width, height = self.millimetres()
         assert self.shown is not None
         ppi = self.shown.size[0] / width * 25.4
@@ -39,6 +43,7 @@ class PrintScene(Panned):
                        w=show_number(width, 1), h=show_number(height, 1), n=round(ppi)))]  # fmt: skip
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the print on its table."""
         width, height = self.millimetres()
         edge = 8.0
         mm = self.per_mm()

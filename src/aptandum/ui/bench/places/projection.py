@@ -10,6 +10,8 @@ from aptandum.ui.widgets import label
 
 
 class ProjectionScene(Scene):
+    """A projection in a dark room."""
+
     as_ = "projection"
     title = t("Projection, in a dark room")
     ground = "#000000"
@@ -23,6 +25,7 @@ class ProjectionScene(Scene):
         self.light.valueChanged.connect(lambda _n: self.update())
 
     def controls(self) -> list[QWidget]:
+        """The choices of the room, for the row below."""
         return [label(t("Light in the room"), "second"), self.light]
 
     def draw(self, painter: QPainter) -> None:

@@ -23,6 +23,8 @@ _BELOW = (
 
 
 class StripScene(Panned):
+    """A strip of pictures of one height."""
+
     as_ = "strip"
     title = t("Strip in a column")
     ground = "#FFFFFF"
@@ -41,15 +43,18 @@ class StripScene(Panned):
         self.update()
 
     def controls(self) -> list[QWidget]:
+        """The choices of the strip, for the row below."""
         return [label(t("Column"), "second"), self.column, self.figure]
 
     def taken(self) -> None:
+        """Begin the strip anew with the file that is shown now."""
         super().taken()
         assert self.shown is not None
         self.column.setValue(self.shown.seen.at or 600)
         self._moved(self.column.value())
 
     def figures(self) -> list[tuple[str, str]]:
+        """How large the strip shows the picture."""
         assert self.shown is not None
         wide = self.shown.size[0]
         if self.column.value() > wide:
@@ -58,6 +63,7 @@ class StripScene(Panned):
         return []
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the strip."""
         assert self.shown is not None
         wide = float(self.column.value())
         across, up = self.shown.size

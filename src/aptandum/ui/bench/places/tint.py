@@ -23,6 +23,8 @@ _WIDE = 720
 
 
 class TintScene(Scene):
+    """A mark tinted in one colour on several grounds."""
+
     as_ = "tint"
     title = t("Tile, under its tints")
     ground = "#D9D9D7"
@@ -36,6 +38,7 @@ class TintScene(Scene):
         self.images: list[QImage] = []
 
     def controls(self) -> list[QWidget]:
+        """The choices of the tint, for the row below."""
         return [label(t("Shown large"), "second"), self.one]
 
     def taken(self) -> None:
@@ -59,9 +62,11 @@ class TintScene(Scene):
         self.one.setCurrentIndex(at if at >= 0 else worst)
 
     def worst(self) -> Tinted:
+        """The ground on which the mark stands out least."""
         return min(self.results, key=lambda one: one.ratio)
 
     def figures(self) -> list[tuple[str, str]]:
+        """The contrast on the worst of the grounds."""
         if not self.results:
             return []
         worst = self.worst()
@@ -72,6 +77,7 @@ class TintScene(Scene):
         return [("meets" if worst.reads else "advises", words)]
 
     def draw(self, painter: QPainter) -> None:
+        """Draw the mark on each ground."""
         assert self.shown is not None
         if not self.images:
             return

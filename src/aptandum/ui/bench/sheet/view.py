@@ -117,6 +117,7 @@ class View(QWidget):
         return QSize(688, 650)
 
     def show_mode(self, mode: str) -> None:
+        """Show the photo in another way."""
         self.mode = mode
         if self.fit:
             self.fit_photo()
@@ -128,6 +129,7 @@ class View(QWidget):
         return self.held or self.mode
 
     def light(self, measure: str, verdict: str) -> None:
+        """Light what a measure measures, in its verdict's colour."""
         self.lit, self.lit_verdict = measure, verdict
         self.update()
 
@@ -218,9 +220,11 @@ class View(QWidget):
         return self.scale * self.devicePixelRatioF() / unit * 100
 
     def to_photo(self, at: QPointF) -> QPointF:
+        """A point of the widget in the photo's pixels."""
         return (at - self.offset) / self.scale
 
     def to_sheet(self, window: Window) -> QRectF:
+        """A window of the photo in widget pixels."""
         return QRectF(
             self.offset.x() + window.left * self.scale,
             self.offset.y() + window.top * self.scale,

@@ -15,10 +15,13 @@ from aptandum.ui.widgets import button, label
 
 
 class BackdropPart(Part):
+    """The part of the card for an even backdrop."""
+
     name = "backdrop"
     alteration = "backdrop"
 
     def build(self) -> None:
+        """Lay out the colour, the edge and the brushes."""
         self.found = label("", "second", wrap=True)
         self.column.addWidget(self.found)
         self.shown = QCheckBox(t("Hatch what is behind"))
@@ -56,6 +59,7 @@ class BackdropPart(Part):
         self.session.requests.tool.emit(Brush(adds))
 
     def figure(self, bench: Bench) -> str:
+        """The backdrop's colour."""
         wish = bench.fitting.settings.finish.backdrop
         if wish.fill is not None:
             return wish.fill
@@ -67,6 +71,7 @@ class BackdropPart(Part):
         return commas(said)
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the settings, and what the mask makes of them."""
         super().show_bench(bench)
         self.shown.setChecked(self.session.pixels.shows_mask)
         self.as_found.setEnabled(bool(bench.hand.strokes))

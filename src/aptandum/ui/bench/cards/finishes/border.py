@@ -15,10 +15,13 @@ from aptandum.ui.widgets import button, label
 
 
 class BorderPart(Part):
+    """The part of the card for a picture that is laid around the photo."""
+
     name = "border"
     alteration = "border"
 
     def build(self) -> None:
+        """Lay out the picture's name and its opening."""
         self.picture = ChoiceRow(self.session, "finish.border.picture", t("Border"), (
             (None, t("as the brief has it")), ("none", t("none")),
         ))  # fmt: skip
@@ -35,6 +38,7 @@ class BorderPart(Part):
         self.column.addWidget(self.reframe)
 
     def choose(self) -> None:
+        """Ask for a picture with a clear middle."""
         path, _ = QFileDialog.getOpenFileName(
             self, t("A border with a clear middle"), "", t("Pictures (*.png *.webp *.tif)")
         )
@@ -42,6 +46,7 @@ class BorderPart(Part):
             self.take_file(path)
 
     def take_file(self, path: str) -> None:
+        """Lay a picture of the person's own around the photo."""
         self.session.model.set({"finish.border.picture": path}, t("Border"))
 
     def _path(self) -> str | None:
@@ -51,6 +56,7 @@ class BorderPart(Part):
         return file_of(bench.fitting.settings.finish.border, bench.line.finish.given)
 
     def to_opening(self) -> None:
+        """Frame the photo so that it fills the border's opening."""
         bench, path = self.session.bench, self._path()
         if bench is None or path is None:
             return
@@ -72,12 +78,14 @@ class BorderPart(Part):
             self.session.tell(trouble)
 
     def figure(self, bench: Bench) -> str:
+        """The border's picture."""
         if self.name not in bench.line.finish.on:
             return ""
         own = bench.fitting.settings.finish.border.picture
         return t("your own") if own else t("the brief's")
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the picture that is laid around, or that there is none."""
         wish = bench.fitting.settings.finish.border
         if wish.picture and self.picture.choice.findData(wish.picture) < 0:
             self.picture.choice.addItem(wish.picture.rsplit("/", 1)[-1], wish.picture)

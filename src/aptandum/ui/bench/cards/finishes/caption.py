@@ -22,6 +22,8 @@ _LETTERS = {
 
 
 class CaptionPart(Part):
+    """The part of the card for a band with words."""
+
     name = "caption"
     alteration = "caption"
 
@@ -30,6 +32,7 @@ class CaptionPart(Part):
         super().__init__(session)
 
     def build(self) -> None:
+        """Lay out the words and the band."""
         key = "finish.caption."
         self.text = QPlainTextEdit()
         self.text.setAccessibleName(t("Text of the caption"))
@@ -61,10 +64,12 @@ class CaptionPart(Part):
                 self.session.tell(trouble)
 
     def figure(self, bench: Bench) -> str:
+        """Whether there is a caption."""
         text = " ".join(bench.fitting.settings.finish.caption.text.split())
         return text if len(text) < 18 else text[:17] + "…"
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the words and the band as the line has them."""
         super().show_bench(bench)
         wish = bench.fitting.settings.finish.caption
         if self.text.toPlainText() != wish.text:

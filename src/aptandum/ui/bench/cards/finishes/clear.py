@@ -10,10 +10,13 @@ from aptandum.ui.widgets import label
 
 
 class ClearPart(Part):
+    """The part of the card for a transparent ground."""
+
     name = "clear"
     alteration = "clear"
 
     def build(self) -> None:
+        """Lay out by what the ground is known, and how near a colour must be."""
         key = "finish.clear."
         self.row(ChoiceRow(self.session, key + "by", t("Make clear"), (
             (None, t("nothing")), ("colour", t("a colour")),
@@ -47,10 +50,12 @@ class ClearPart(Part):
         )
 
     def figure(self, bench: Bench) -> str:
+        """By what the ground is cleared."""
         by = bench.fitting.settings.finish.clear.by
         return {"colour": t("a colour"), "standing": t("behind")}.get(by or "", "")
 
     def show_bench(self, bench: Bench) -> None:
+        """Show how the ground is found."""
         super().show_bench(bench)
         wish = bench.fitting.settings.finish.clear
         by_colour = wish.by != "standing"

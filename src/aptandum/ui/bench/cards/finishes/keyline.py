@@ -35,6 +35,7 @@ class Loudness(QWidget):
         return QSize(240, 42)
 
     def take(self, value: float | None) -> None:
+        """Show a line's width and colour."""
         self.value = value
         said = t("not drawn") if value is None else show_number(value, 1)
         self.setAccessibleName(t("Loudness of the line: {n}", n=said))
@@ -63,10 +64,13 @@ class Loudness(QWidget):
 
 
 class KeylinePart(Part):
+    """The part of the card for lines inside the edge."""
+
     name = "keyline"
     alteration = "keyline"
 
     def build(self) -> None:
+        """Lay out the lines with their widths and colours."""
         key = "finish.keyline."
         self.row(NumberRow(self.session, key + "width", t("Width"), t("px"), whole=True))
         self.row(ColourRow(self.session, key + "colour", t("Colour"), t("suggested")))
@@ -111,6 +115,7 @@ class KeylinePart(Part):
             self.session.model.set(changes, t("Colour of the keyline"))
 
     def figure(self, bench: Bench) -> str:
+        """The width of the lines."""
         wish = bench.fitting.settings.finish.keyline
         if not wish.width or not wish.strength:
             return ""
@@ -118,6 +123,7 @@ class KeylinePart(Part):
         return t("{width}{inner} px", width=wish.width, inner=inner)
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the lines as the line of stations has them."""
         super().show_bench(bench)
         wish = bench.fitting.settings.finish.keyline
         self.inner.setVisible(wish.inner_width > 0)

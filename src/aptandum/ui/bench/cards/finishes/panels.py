@@ -27,6 +27,8 @@ SAID = {
 
 
 class PanelsPart(Part):
+    """The part of the card for a template's panels."""
+
     name = "panels"
     alteration = "panels"
 
@@ -35,6 +37,7 @@ class PanelsPart(Part):
         super().__init__(session)
 
     def build(self) -> None:
+        """Lay out the panels and what fills the chosen one."""
         self.none = label(t("The brief has no template."), "second", wrap=True)
         self.column.addWidget(self.none)
         self.panels = Choice()
@@ -84,6 +87,7 @@ class PanelsPart(Part):
         self.column.addLayout(numbers)
 
     def choose(self, panel: str) -> None:
+        """Go to another panel."""
         self.panel = panel
         if self.session.bench is not None:
             self.show_bench(self.session.bench)
@@ -92,11 +96,13 @@ class PanelsPart(Part):
     # -- changes -----------------------------------------------------------------------------
 
     def fill(self) -> Fill:
+        """What fills the chosen panel now."""
         bench = self.session.bench
         assert bench is not None
         return bench.fitting.settings.finish.panels.of(self.panel)
 
     def put(self, fill: Fill) -> None:
+        """Fill the chosen panel, as one step that can be undone."""
         bench = self.session.bench
         assert bench is not None
         fills = bench.fitting.settings.finish.panels.having(fill)
@@ -130,11 +136,13 @@ class PanelsPart(Part):
         return next((entry.turn for entry in entries), 1)
 
     def take_colour(self, colour: str) -> None:
+        """Fill the chosen panel with a colour."""
         fill = self.fill()
         kind = fill.kind if fill.kind == "photo" and fill.free else "colour"
         self._put(kind=kind, colour=colour)
 
     def drop(self) -> None:
+        """Have the next click on the picture give the panel's colour."""
         words = t("Click for the colour of {panel}", panel=self.panel)
         self.session.requests.tool.emit(
             Dropper(words, lambda colour, _at: self.take_colour(colour))
@@ -174,6 +182,7 @@ class PanelsPart(Part):
     # -- showing -----------------------------------------------------------------------------
 
     def figure(self, bench: Bench) -> str:
+        """How many panels are filled."""
         template = bench.line.finish.given.template
         if template is None:
             return ""
@@ -181,6 +190,7 @@ class PanelsPart(Part):
         return t_n("{n} panel", "{n} panels", n)
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the template's panels and the chosen one's filling."""
         template = bench.line.finish.given.template
         parts = (self.panels, self.kind, self.source, self.free, self.chip, self.pick,
                  self.frame_words, *self.numbers)  # fmt: skip

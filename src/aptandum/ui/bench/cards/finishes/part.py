@@ -33,6 +33,7 @@ class Part(QWidget):
         """Lay out the part's rows."""
 
     def row(self, made: Field) -> Field:
+        """Add a row, and remember it so that it is brought in line."""
         self.rows.append(made)
         self.column.addWidget(made)
         return made
@@ -42,6 +43,7 @@ class Part(QWidget):
         return ""
 
     def show_bench(self, bench: Bench) -> None:
+        """Bring every row in line with the fitting's settings."""
         for row in self.rows:
             _station, group, inner = row.key.split(".")
             row.take(getattr(getattr(bench.fitting.settings.finish, group), inner))

@@ -20,10 +20,13 @@ SAID = {
 
 
 class ShadePart(Part):
+    """The part of the card for a shade over the photo."""
+
     name = "shade"
     alteration = "shade"
 
     def build(self) -> None:
+        """Lay out the shade's picture and its strength."""
         key = "finish.shade."
         self.picture = ChoiceRow(self.session, key + "picture", t("Shade"), (
             (None, t("as the brief has it")), ("none", t("none")), *((s, SAID[s]) for s in SHADES),
@@ -50,6 +53,7 @@ class ShadePart(Part):
         self.column.addLayout(line)
 
     def choose(self) -> None:
+        """Ask for a picture to lie over the photo."""
         path, _ = QFileDialog.getOpenFileName(
             self, t("A picture to shade with"), "", t("Pictures (*.png *.jpg *.jpeg *.webp *.tif)")
         )
@@ -57,6 +61,7 @@ class ShadePart(Part):
             self.take_file(path)
 
     def take_file(self, path: str) -> None:
+        """Lay a picture of the person's own over the photo."""
         self.session.model.set({"finish.shade.picture": path}, t("Shade"))
 
     def _area(self) -> None:
@@ -68,11 +73,13 @@ class ShadePart(Part):
             self.session.tell(trouble)
 
     def figure(self, bench: Bench) -> str:
+        """The shade and its strength."""
         if self.name not in bench.line.finish.on:
             return ""
         return f"{round(bench.fitting.settings.finish.shade.strength)} %"
 
     def show_bench(self, bench: Bench) -> None:
+        """Show the shade that lies over the photo, or that there is none."""
         wish = bench.fitting.settings.finish.shade
         if wish.picture and self.picture.choice.findData(wish.picture) < 0:
             self.picture.choice.addItem(wish.picture.rsplit("/", 1)[-1], wish.picture)
