@@ -17,9 +17,9 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
 from aptandum.core.file.encode import JpegEncoder
 from aptandum.core.file.make import make
 from aptandum.core.fitting.plan import FileStation
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.photo.told import Credit
 from samples import scene
 
 ROUNDS = 5

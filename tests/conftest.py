@@ -15,7 +15,7 @@ from hypothesis import HealthCheck, settings
 from PIL import Image
 
 from aptandum.core import mistakes
-from aptandum.core.fitting import standing
+from aptandum.core.fitting import masking
 from aptandum.core.photo import backdrop, people, subject
 from aptandum.core.photo.profile import shipped
 from samples import examples, jpeg, scene
@@ -65,7 +65,7 @@ def faces_and_masks_are_kept(tmp_path_factory: pytest.TempPathFactory) -> None:
         (backdrop, "find_mask"),
     ):
         setattr(module, name, _remembered(getattr(module, name), folder))
-    standing.find_mask = backdrop.find_mask
+    masking.find_mask = backdrop.find_mask
 
 
 @pytest.fixture(autouse=True)

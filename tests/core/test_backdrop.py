@@ -14,10 +14,10 @@ from PIL import Image
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
+from aptandum.core.fitting.masking import asks_for_mask, mask_in
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.fitting.standing import asks_for_mask, mask_in
 from aptandum.core.photo.backdrop import NoMask, Stroke, blank
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.marks import HandMarks, People

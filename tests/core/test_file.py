@@ -14,19 +14,19 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.conform import conform
-from aptandum.core.file import budget, names
+from aptandum.core.file import budget, free_name
 from aptandum.core.file.encode import JpegEncoder, JpegOptions, png_chunks
 from aptandum.core.file.make import make
 from aptandum.core.file.write import WriteError, write
-from aptandum.core.fitting import naming
+from aptandum.core.fitting import filenames
 from aptandum.core.fitting.plan import FileStation
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.metadata_groups import Credit, chosen, credit_of
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.photo.told import Credit, chosen, credit_of
 from aptandum.core.rulebook.shelf import read_shelf
 from samples import DEMO, brief_of, clause, examples, scene
 
@@ -187,12 +187,12 @@ def test_credit_is_found_in_exif_and_xmp_and_the_place_is_dropped(photo, tmp_pat
 
 
 def test_names_tell_from_the_original_and_are_never_taken(tmp_path: Path):
-    assert naming.suggested("ines_0417.JPG", "deck-pass", "jpeg") == "ines_0417-deck-pass.jpg"
-    assert naming.suggested("a/b:c?.png", "x", "png") == "a_b_c_-x.png"
-    assert naming.suggested(".jpg", "x", "jpeg").endswith("-x.jpg")
+    assert filenames.suggested("ines_0417.JPG", "deck-pass", "jpeg") == "ines_0417-deck-pass.jpg"
+    assert filenames.suggested("a/b:c?.png", "x", "png") == "a_b_c_-x.png"
+    assert filenames.suggested(".jpg", "x", "jpeg").endswith("-x.jpg")
     for n in ("a.jpg", "a-2.jpg"):
         (tmp_path / n).write_bytes(b"")
-    assert names.free(tmp_path / "a.jpg").name == "a-3.jpg"
+    assert free_name.free(tmp_path / "a.jpg").name == "a-3.jpg"
 
 
 def test_writing_never_touches_a_photo_and_numbers_what_is_taken(photo, tmp_path: Path):
@@ -254,7 +254,7 @@ def test_conform_writes_what_it_shows(photo, width: int, height: int):
 ])  # fmt: skip
 def test_a_chosen_name_takes_fields_and_is_safe_everywhere(chosen_name, made):
     brief = brief_of(clause("format", one_of=["jpeg"]))
-    assert naming.file_name("low tide.JPG", brief, "jpeg", chosen_name, (640, 480)) == made
+    assert filenames.file_name("low tide.JPG", brief, "jpeg", chosen_name, (640, 480)) == made
 
 
 @pytest.mark.parametrize("bad", ["{photographer}", "half {brief", "{}", " . ", "x}{n}"])

@@ -19,7 +19,7 @@ from aptandum.core.fitting.gamut import conversion
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.judge.look import Look
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.header import facts_of_bytes
@@ -211,7 +211,7 @@ def test_a_look_keeps_what_the_measures_made_of_it():
         return mask().window((0, 0, *SIZE), size)
 
     pixels = np.full((240, 320, 3), 200, np.uint8)
-    look = Look(Picture(pixels, shipped("srgb"), False), cover)
+    look = PixelStatistics(Picture(pixels, shipped("srgb"), False), cover)
     from aptandum.core.judge.findings import judge
     from aptandum.core.judge.reading import Reading
 

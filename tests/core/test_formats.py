@@ -18,9 +18,9 @@ from aptandum.core.file.encode import JpegEncoder, JpegOptions
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.header import facts_of_bytes
+from aptandum.core.photo.metadata_groups import Credit, credit_of
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.photo.told import Credit, credit_of
 from samples import brief_of, clause, examples, jpeg, scene
 
 LOSSLESS = ("png", "tiff", "bmp")

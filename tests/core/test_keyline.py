@@ -188,10 +188,10 @@ def replace_colour(settings_: Keyline, colour: str) -> Keyline:
 
 
 def _place(picture: Picture):
-    from aptandum.core.fitting.finish import Place
+    from aptandum.core.fitting.finish import Canvas
 
     w, h = picture.size
-    return Place((0, 0, w, h), (w, h), 1.0, (w, h), 0.0, lambda: None)  # type: ignore[arg-type,return-value]
+    return Canvas((0, 0, w, h), (w, h), 1.0, (w, h), 0.0, lambda: None)  # type: ignore[arg-type,return-value]
 
 
 def test_a_preview_draws_the_line_as_thin_as_it_is():

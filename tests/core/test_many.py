@@ -15,12 +15,12 @@ import pytest
 from PIL import Image
 
 from aptandum.core.docket.batch import Job, make_one, run
-from aptandum.core.docket.cells import cell_of, rows_of, tally
 from aptandum.core.docket.found import photos_in, usable
 from aptandum.core.docket.model import Answer, Docket, Fitting, PhotoEntry
+from aptandum.core.docket.standings import cell_of, rows_of, tally
 from aptandum.core.docket.store import load, save
 from aptandum.core.docket.thumbs import LONGEST, Thumbs
-from aptandum.core.fitting.people import people_in
+from aptandum.core.fitting.detection import people_in
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.rulebook.shelf import read_shelf
@@ -75,7 +75,7 @@ def test_questions_left_and_answered_and_a_photo_that_is_gone(tmp_path):
 def test_rows_are_filtered_and_sorted_by_the_worst(tmp_path):
     photos = tuple(PhotoEntry(id=f"p{i}", path=f"/x/{i}.jpg") for i in range(4))
     docket = Docket(photos=photos).with_fittings((f"p{i}", b) for i in range(3) for b in ("a", "b"))
-    from aptandum.core.docket.cells import Cell
+    from aptandum.core.docket.standings import Cell
 
     stand = {"f1": ("meets", 0), "f2": ("asks", 1), "f3": ("misses", 1), "f4": ("meets", 0),
              "f5": ("misses", 3), "f6": ("advises", 1)}  # fmt: skip
@@ -247,7 +247,7 @@ def test_small_pictures_are_kept_within_bounds_and_made_anew_when_the_photo_chan
 
 
 def test_one_worker_gives_back_in_the_order_of_the_jobs():
-    from aptandum.core.hands import Here
+    from aptandum.core.threads import Here
 
     for _ in range(20):
         assert list(run(range(30), Here(), 1, None, lambda n: n)) == list(range(30))

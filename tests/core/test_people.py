@@ -13,8 +13,8 @@ from PIL import Image, ImageOps
 
 from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM
 from aptandum.core.conform import conform
+from aptandum.core.fitting.detection import people_in
 from aptandum.core.fitting.live import live_reading, placed
-from aptandum.core.fitting.people import people_in
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge

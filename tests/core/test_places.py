@@ -7,9 +7,9 @@ import pytest
 
 from aptandum.core.conform import conform
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.mockup import effects
+from aptandum.core.mockup.device import Refused, load
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.place import sight
-from aptandum.core.place.device import Refused, load
 from aptandum.core.rulebook.shelf import read_shelf
 from samples import DEMO, brief_of, clause, jpeg
 
@@ -81,35 +81,35 @@ def test_a_place_that_reads_no_profile_says_so_and_shows_other_colours(tmp_path)
 
 def test_contrast_is_the_standards_ratio():
     """Pairs with ratios that are known: black on white 21, and #767676 on white just 4.5."""
-    white, black = sight.luminance((255, 255, 255)), sight.luminance((0, 0, 0))
-    assert sight.contrast(float(white), float(black)) == pytest.approx(21)
-    grey = sight.luminance(sight.rgb("#767676"))
-    assert sight.contrast(float(white), float(grey)) == pytest.approx(4.54, abs=0.01)
+    white, black = effects.luminance((255, 255, 255)), effects.luminance((0, 0, 0))
+    assert effects.contrast(float(white), float(black)) == pytest.approx(21)
+    grey = effects.luminance(effects.rgb("#767676"))
+    assert effects.contrast(float(white), float(grey)) == pytest.approx(4.54, abs=0.01)
 
 
 def test_text_over_a_tint_is_measured_where_it_stands_and_at_its_worst():
     tile = np.zeros((100, 200, 3), np.uint8)
     tile[60:, :] = 255  # where the text stands it is white
-    under = sight.tinted(tile, "#000000", 0.5)
+    under = effects.tinted(tile, "#000000", 0.5)
     assert under[80, 10].tolist() == [128, 128, 128]
-    lower = sight.text_contrast(under, (0.0, 0.62, 1.0, 0.3), "#FFFFFF")
-    upper = sight.text_contrast(under, (0.0, 0.1, 1.0, 0.3), "#FFFFFF")
-    mid = float(sight.luminance((128, 128, 128)))
+    lower = effects.text_contrast(under, (0.0, 0.62, 1.0, 0.3), "#FFFFFF")
+    upper = effects.text_contrast(under, (0.0, 0.1, 1.0, 0.3), "#FFFFFF")
+    mid = float(effects.luminance((128, 128, 128)))
     assert lower == pytest.approx(1.05 / (mid + 0.05), rel=1e-6) and upper == pytest.approx(21)
     # one bright tenth below the letters decides
     patchy = np.zeros((100, 100, 3), np.uint8)
     patchy[:, 45:55] = 250
-    assert sight.text_contrast(patchy, (0, 0, 1, 1), "#FFFFFF") < 1.2
+    assert effects.text_contrast(patchy, (0, 0, 1, 1), "#FFFFFF") < 1.2
 
 
 def test_the_worst_tint_of_the_demo_is_the_light_one():
     brief = SHELF.find("keepers-hall/programme-tile")[1]
     data = made("lantern_quay_dusk.jpg", brief)
-    pixels = sight.flat(load(data, brief, strict=False, managed=True).pixels)
+    pixels = effects.flat(load(data, brief, strict=False, managed=True).pixels)
     seen = brief.seen[0]
     band = (0.05, 0.62, 0.9, 0.3)
     ratios = {
-        c: sight.text_contrast(sight.tinted(pixels, c, seen.opacity), band, "#FFFFFF")
+        c: effects.text_contrast(effects.tinted(pixels, c, seen.opacity), band, "#FFFFFF")
         for c in seen.colours
     }
     assert min(ratios, key=ratios.get) == "#C9A227"
@@ -124,10 +124,10 @@ def badge(colour, side=40):
     return made
 
 
-@pytest.mark.parametrize("kind", sight.FOOTAGE)
+@pytest.mark.parametrize("kind", effects.FOOTAGE)
 def test_a_badge_lies_on_the_film_at_its_opacity_and_its_clear_parts_do_not(kind):
-    film = sight.footage(kind, (160, 90), 1.5)
-    laid = sight.over(film, badge((200, 30, 30)), (110, 40), 0.65)
+    film = effects.footage(kind, (160, 90), 1.5)
+    laid = effects.over(film, badge((200, 30, 30)), (110, 40), 0.65)
     assert (laid[40:45, 110:150] == film[40:45, 110:150]).all()
     inside = film[50, 130].astype(float) * 0.35 + np.array((200, 30, 30)) * 0.65
     assert np.abs(laid[50, 130] - inside).max() <= 1
@@ -135,19 +135,19 @@ def test_a_badge_lies_on_the_film_at_its_opacity_and_its_clear_parts_do_not(kind
 
 
 def test_footage_moves_and_is_what_it_says():
-    light, dark = (sight.footage(k, (160, 90)) for k in ("light", "dark"))
+    light, dark = (effects.footage(k, (160, 90)) for k in ("light", "dark"))
     assert light.mean() > 190 and dark.mean() < 40
-    busy = [sight.footage("busy", (160, 90), t) for t in (0.0, 2.0)]
+    busy = [effects.footage("busy", (160, 90), t) for t in (0.0, 2.0)]
     assert np.abs(busy[0].astype(int) - busy[1]).mean() > 2
     assert busy[0].std() > light.std() * 2
 
 
 def test_how_far_a_badge_stands_out_falls_with_its_opacity_and_its_likeness():
-    film = sight.footage("dark", (160, 90))
+    film = effects.footage("dark", (160, 90))
     one, at = badge((230, 230, 230)), (110, 40)
 
     def out(picture, opacity):
-        return sight.stands_out(film, sight.over(film, picture, at, opacity), picture, at)
+        return effects.stands_out(film, effects.over(film, picture, at, opacity), picture, at)
 
     assert out(one, 0.65) > out(one, 0.2) > out(one, 0.0) == 0
     assert out(badge((15, 18, 28)), 1.0) < 5 < out(one, 0.65)
@@ -158,6 +158,6 @@ def test_a_reduced_badge_keeps_its_own_colour_at_its_edge():
     big = np.zeros((200, 200, 4), np.uint8)
     big[..., 1] = 255  # green, hidden
     big[40:160, 40:160] = (200, 30, 30, 255)
-    small = sight.reduced(big, 25, 25)
+    small = effects.reduced(big, 25, 25)
     part = small[(small[..., 3] > 20)]
     assert np.abs(part[:, :3].astype(int) - (200, 30, 30)).max() <= 6

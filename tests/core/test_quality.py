@@ -13,10 +13,10 @@ from PIL import Image
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
+from aptandum.core.fitting.masking import supplied_look
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.fitting.standing import supplied_look
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_finished, of_supplied
 from aptandum.core.photo.decode import open_photo

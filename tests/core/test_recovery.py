@@ -23,7 +23,7 @@ def docket() -> Docket:
 
 
 def test_what_a_running_process_has_open_is_its_own(tmp_path):
-    keeper = recovery.Keeper(tmp_path)
+    keeper = recovery.CrashRecord(tmp_path)
     keeper.keep(docket(), None)
     assert recovery.left_behind(tmp_path) == ()
     keeper.forget()

@@ -14,9 +14,9 @@ from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.metadata_groups import GROUPS, HOLDING, chosen, credit_of, lines
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.photo.told import GROUPS, HOLDING, chosen, credit_of, lines
 from samples import brief_of, clause, scene
 
 PLACE = {"none_of": ["present"]}

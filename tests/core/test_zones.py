@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.brief.model import Seen, Zone
+from aptandum.core.fitting.detection import framed_by_marks
 from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.people import framed_by_marks
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge

@@ -22,13 +22,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from aptandum.core.docket.handed import HandOver
+from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.docket.store import load
 from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.desks.book import AlreadyHanded, Book, sha256_of
 from aptandum.desks.client import Address, Desk, NotNow, NotTaken
 from aptandum.desks.errands import Errands, patience, step, wished
-from aptandum.desks.intake.looking import judged, look_at
+from aptandum.desks.intake.review import judged, look_at
 from aptandum.desks.simulated import Opened
 from samples import THOROUGH, clause
 

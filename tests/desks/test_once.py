@@ -12,7 +12,7 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
-from aptandum.core.docket.handed import HandOver, state_said
+from aptandum.core.docket.hand_over import HandOver, state_said
 from aptandum.desks.book import AlreadyHanded, Book, sha256_of
 from aptandum.desks.client import NotNow, NotTaken, Receipt
 from aptandum.desks.errands import Errands, step, taken, wished
@@ -98,7 +98,7 @@ class MadeUpDesk:
         return self._answer(act)
 
 
-class Handing(RuleBasedStateMachine):
+class HandOvers(RuleBasedStateMachine):
     """Files are begun, steps are done, the desk decides, and anything may break in between."""
 
     @initialize()
@@ -190,7 +190,7 @@ class Handing(RuleBasedStateMachine):
         assert ours == {number: held["state"] for number, held in self.desk.held.items()}
 
 
-TestHanding = Handing.TestCase
+TestHanding = HandOvers.TestCase
 TestHanding.settings = settings(max_examples=examples(60), stateful_step_count=40, deadline=None)
 
 

@@ -19,7 +19,7 @@ from aptandum.core.judge.reading import of_finished
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf
-from aptandum.desks.intake.looking import NoPicture, judged, look_at
+from aptandum.desks.intake.review import NoPicture, judged, look_at
 from samples import DEMO, brief_of, clause, examples, scene
 
 DOCKET = load(DEMO / "vessary.docket")

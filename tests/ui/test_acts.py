@@ -22,7 +22,7 @@ PASS = "vessary-ferries/deck-pass"
 
 @pytest.fixture
 def keeper(shell):
-    shell.session.autosave.keeper = recovery.Keeper()
+    shell.session.autosave.keeper = recovery.CrashRecord()
     return shell.session.autosave.keeper
 
 
@@ -144,7 +144,7 @@ def test_beside_two_long_audits_the_draft_is_made_and_the_record_written(
     assert found.items() <= session.audit.checked.items()
 
 
-def _record(keeper: recovery.Keeper) -> str:
+def _record(keeper: recovery.CrashRecord) -> str:
     import json
 
     try:

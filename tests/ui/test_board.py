@@ -162,7 +162,7 @@ def test_return_opens_the_bench_and_a_double_press_too(qtbot, shell, board, tmp_
     board.grid.setFocus()
     board.grid.go((0, 0))
     qtbot.keyClick(board.grid, Qt.Key.Key_Return)
-    assert shell.places.currentWidget() is shell.bench_stack
+    assert shell.pages.currentWidget() is shell.bench_stack
     assert shell.session.bench.fitting.photo == "p1"
     shell.go("board")
     qtbot.mouseDClick(board.grid.viewport(), LEFT, pos=spot(1, 0))

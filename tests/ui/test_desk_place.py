@@ -105,7 +105,7 @@ def test_from_a_proof_to_a_receipt(qtbot, shell, handing, press, tmp_path):
     assert theirs() == [("QE-00001", item.name, item.sha256, "accepted")]
     assert (own_folder() / BODY / "files" / item.sha256).read_bytes() == data
     # the desk's place shows both words, the number, and the whole way
-    assert shell.places.currentWidget() is shell.desk
+    assert shell.pages.currentWidget() is shell.desk
     slip = shell.desk.handed.slip
     assert slip.receipt.number.text() == "QE-00001" and slip.item == item
     assert slip.two.accessibleName() == "We say: meets. The desk says: accepted"

@@ -100,7 +100,7 @@ def test_after_a_crash_what_changed_on_the_disk_meanwhile_is_still_noticed(shell
     shell.session.photos.take([str(DEMO / "quill_harrow_0119.jpg")])
     assert shell.session.dockets.save(path)
     shell.session.photos.take([str(DEMO / "blue_jug_03.jpg")])
-    keeper = recovery.Keeper()
+    keeper = recovery.CrashRecord()
     shell.session.autosave.keeper = keeper
     shell.session.autosave.keep()
     assert shell.session.jobs.journal.flush()

@@ -16,7 +16,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from aptandum.core.file.make import make
-from aptandum.core.photo.told import credit_of
+from aptandum.core.photo.metadata_groups import credit_of
 from aptandum.ui import preferences
 from aptandum.ui.bench.bench import LOSS, PLACE
 from driving import drop, wait
@@ -344,7 +344,7 @@ def test_a_drag_of_the_file_begins_after_a_little_way_and_carries_it(
     chip = shell.bench.cards["proof"].chip
     carried = []
     monkeypatch.setattr(
-        "aptandum.ui.bench.cards.handed.QDrag.exec",
+        "aptandum.ui.bench.cards.finished_file.QDrag.exec",
         lambda drag, *_: carried.append((drag.mimeData().urls()[0].toLocalFile(),
                                          drag.pixmap().isNull())),
     )  # fmt: skip

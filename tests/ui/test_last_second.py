@@ -19,7 +19,7 @@ import pytest
 from PIL import Image
 
 from aptandum.core.docket import recovery
-from aptandum.core.docket.handed import HandOver
+from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.book import Book, sha256_of
 from aptandum.desks.orphans import let_go, orphans

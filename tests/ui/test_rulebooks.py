@@ -99,12 +99,12 @@ def test_a_newer_edition_is_seen_and_taken_over(qtbot, shell, docket, tmp_path):
     wait(qtbot, shell)
     assert shell.session.bench.book.body.edition == "4"  # as the docket was made
     drop(shell, tmp_path / "five.toml")
-    assert shell.places.currentWidget() is shell.rulebooks
+    assert shell.pages.currentWidget() is shell.rulebooks
     assert "edition 5" in shell.tabs["rulebooks"].toolTip()
     shell.go("bench")
     assert "Edition 5 is on the shelf" in shell.bench.ledger.edition.text()
     qtbot.mouseClick(shell.bench.ledger.edition, LEFT)
-    assert shell.places.currentWidget() is shell.rulebooks
+    assert shell.pages.currentWidget() is shell.rulebooks
     changes = shell.rulebooks.changes
     kinds = {(d.kind, d.clause) for d in changes.differences}
     assert {("limit", "width"), ("wording", "width"), ("strength", "profile"),
@@ -171,7 +171,7 @@ def choose(name: str, text: str) -> None:
 
 def test_a_rulebook_from_nothing_by_keyboard_alone(qtbot, shell):
     QTest.keyClick(shell, Qt.Key.Key_3, CTRL)
-    assert shell.places.currentWidget() is shell.rulebooks
+    assert shell.pages.currentWidget() is shell.rulebooks
     QTest.keyClick(shell, Qt.Key.Key_N, CTRL | SHIFT)
     form = shell.rulebooks.form
     type_in("Body: Name", "Pier Office")
@@ -435,7 +435,7 @@ def test_the_chart_by_keyboard(qtbot, shell, chart):
     assert said.startswith("blue_jug_03.jpg, 1 280 × 960 px: cannot meet it")
     assert "160 more pixels on the longest side" in said or "more pixels" in said
     QTest.keyClick(chart, Qt.Key.Key_Return)
-    assert shell.places.currentWidget() is shell.bench_stack
+    assert shell.pages.currentWidget() is shell.bench_stack
     assert shell.session.bench.brief.id == "item-picture"
 
 

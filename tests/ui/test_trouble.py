@@ -10,7 +10,7 @@ from aptandum.core.docket.store import load
 from aptandum.ui import theme
 from aptandum.ui.finder import Finder
 from aptandum.ui.help import HelpDialog
-from aptandum.ui.shell import PLACES
+from aptandum.ui.shell import PAGES
 from aptandum.ui.write_dialog import WriteDialog
 from driving import drop, wait
 from samples import DEMO, jpeg, scene
@@ -44,7 +44,7 @@ def test_a_folder_dropped_beside_a_photo_is_taken_in_with_it(qtbot, shell, tmp_p
     qtbot.waitUntil(lambda: "letter.jpg" in shell.message.text.text(), timeout=20_000)
     names = [Path(p.path).name for p in shell.session.docket.photos]
     assert names == ["alone.jpg", "a.jpg", "b.jpg"]
-    assert shell.places.currentWidget() is shell.board
+    assert shell.pages.currentWidget() is shell.board
     shell.session.store.undo()
     assert not shell.session.docket.photos
 
@@ -137,9 +137,9 @@ def test_every_action_has_a_name_and_most_a_key(shell):
 
 
 def test_places_and_finder_and_help(qtbot, shell):
-    for i, name in enumerate(PLACES):
+    for i, name in enumerate(PAGES):
         qtbot.keyClick(shell, getattr(Qt.Key, f"Key_{i + 1}"), Qt.KeyboardModifier.ControlModifier)
-        assert shell.places.currentIndex() == PLACES.index(name)
+        assert shell.pages.currentIndex() == PAGES.index(name)
     finder = Finder(shell.all_actions, shell)
     qtbot.addWidget(finder)
     qtbot.keyClicks(finder.line, "dim")

@@ -17,7 +17,7 @@ from rich.console import Console
 from rich.text import Text
 
 from aptandum import __version__
-from aptandum.cli import audits, handing
+from aptandum.cli import audits, hand_overs
 from aptandum.cli.console import (
     MEETS,
     MISSES,
@@ -90,7 +90,7 @@ app.add_typer(rulebook_app, name="rulebook")
 audits.add_to(app)
 
 
-handing.add_to(app)
+hand_overs.add_to(app)
 
 
 @app.command(help=say("Facts of picture files, read from their content."))

@@ -16,7 +16,7 @@ from typing import Any
 
 from platformdirs import user_state_path
 
-from aptandum.core import hands
+from aptandum.core import threads
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import conform, named
 from aptandum.core.docket import batch
@@ -133,12 +133,12 @@ def workers_for(files: int, asked: int) -> int:
 def executor_of(workers: int) -> Iterator[Executor]:
     """An executor of so many workers, each on one core; 0 is this very process as it is."""
     if workers == 0:
-        yield hands.Here()
+        yield threads.Here()
     elif workers == 1:
-        with hands.on_one_core():
-            yield hands.Here()
+        with threads.on_one_core():
+            yield threads.Here()
     else:
-        with Workers(workers, hands.one_core) as pool:
+        with Workers(workers, threads.one_core) as pool:
             yield pool
 
 

@@ -14,23 +14,23 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.errors import Cancelled
 from aptandum.core.file import room
 from aptandum.core.file.make import Made, make
+from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.live import picture_of, placed
-from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
+from aptandum.core.fitting.masking import mask_in
 from aptandum.core.fitting.plan import FileStation, Line
 from aptandum.core.fitting.record import Act, acts, laid
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.fitting.standing import mask_in
 from aptandum.core.judge.findings import Confirmation, Findings, judge
-from aptandum.core.judge.reading import Laid, of_finished
+from aptandum.core.judge.reading import Additions, of_finished
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import People
+from aptandum.core.photo.metadata_groups import credit_of
 from aptandum.core.photo.picture import Picture
-from aptandum.core.photo.told import credit_of
 from aptandum.core.words import sentences
 
 
@@ -55,7 +55,7 @@ class Proof:
     findings: Findings
     suggested: str
     people: People | None = None
-    laid: Laid = field(default_factory=Laid, repr=False)
+    laid: Additions = field(default_factory=Additions, repr=False)
     acts: tuple[Act, ...] = ()
     resized: tuple[int, int] | None = None
 

@@ -77,7 +77,7 @@ def count() -> int:
 
 
 class Workers(Executor):
-    """See the module. Safe to use from several threads.
+    """A pool of worker processes. Safe to use from several threads.
 
     Args:
         most: workers at a time; each is started when there is something for it to do.
@@ -91,7 +91,7 @@ class Workers(Executor):
         self._jobs: list[_Job] = []
         self._numbers = itertools.count()
         self._free = 0
-        self._hands: dict[threading.Thread, SpawnProcess | None] = {}
+        self._servers: dict[threading.Thread, SpawnProcess | None] = {}
         self._doing: dict[Future[Any], threading.Thread] = {}
         self._stopped = False
 
@@ -110,10 +110,10 @@ class Workers(Executor):
                 raise RuntimeError("these workers have been stopped")
             job = _Job(rank, next(self._numbers), lambda: (fn, args, kwargs), future)
             heapq.heappush(self._jobs, job)
-            if self._free < len(self._jobs) and len(self._hands) < self.most:
-                hand = threading.Thread(target=self._serve, name="worker", daemon=True)
-                self._hands[hand] = None
-                hand.start()
+            if self._free < len(self._jobs) and len(self._servers) < self.most:
+                server = threading.Thread(target=self._serve, name="worker", daemon=True)
+                self._servers[server] = None
+                server.start()
             self._ready.notify()
         return future
 
@@ -123,15 +123,15 @@ class Workers(Executor):
         if future.cancel():
             return
         with self._ready:
-            hand = self._doing.get(future)
-            process = self._hands.get(hand) if hand is not None else None
+            server = self._doing.get(future)
+            process = self._servers.get(server) if server is not None else None
         if process is not None:
             process.kill()
 
     def processes(self) -> list[int]:
         """The process numbers of the workers there are."""
         with self._ready:
-            return [p.pid for p in self._hands.values() if p is not None and p.pid is not None]
+            return [p.pid for p in self._servers.values() if p is not None and p.pid is not None]
 
     def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
         """End the workers; jobs that have not begun are cancelled, those that run are ended
@@ -142,15 +142,15 @@ class Workers(Executor):
                 for job in self._jobs:
                     job.future.cancel()
                 self._jobs.clear()
-            hands = dict(self._hands)
+            servers = dict(self._servers)
             self._ready.notify_all()
         if not wait:
-            for process in hands.values():
+            for process in servers.values():
                 if process is not None:
                     process.kill()
-        for hand in hands:
-            if hand is not threading.current_thread():
-                hand.join(10)
+        for server in servers:
+            if server is not threading.current_thread():
+                server.join(10)
 
     # -- one thread here for each worker there ----------------------------------------------------
 
@@ -166,7 +166,7 @@ class Workers(Executor):
                             return job
                     if self._stopped or not self._ready.wait(IDLE_SECONDS):
                         if not self._jobs:
-                            self._hands.pop(threading.current_thread(), None)
+                            self._servers.pop(threading.current_thread(), None)
                             return None
             finally:
                 self._free -= 1
@@ -203,7 +203,7 @@ class Workers(Executor):
                 process.start()
                 there.close()
                 with self._ready:
-                    self._hands[threading.current_thread()] = process
+                    self._servers[threading.current_thread()] = process
                 return process, here
         return None, None
 
@@ -307,9 +307,9 @@ _shared_lock = threading.Lock()
 
 def behind_others() -> None:
     """For a worker that nobody waits for at a screen: one core, and after everything else."""
-    from aptandum.core import hands
+    from aptandum.core import threads
 
-    hands.one_core()
+    threads.one_core()
     with contextlib.suppress(OSError, AttributeError):
         os.nice(10)
 

@@ -18,7 +18,7 @@ from pathlib import Path
 from platformdirs import user_data_path
 
 from aptandum.core.atomic import write_atomic
-from aptandum.core.docket.handed import HandOver
+from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
 

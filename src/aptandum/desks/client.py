@@ -13,7 +13,7 @@ from typing import Any
 import httpx
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from aptandum.core.docket.handed import Event, HandOver, Reason, State
+from aptandum.core.docket.hand_over import Event, HandOver, Reason, State
 from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
 

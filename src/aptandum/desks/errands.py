@@ -14,7 +14,7 @@ import time
 from collections.abc import Callable, Iterable
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 
-from aptandum.core.docket.handed import OPEN, OURS, HandOver, Reason, State, Wish
+from aptandum.core.docket.hand_over import OPEN, OURS, HandOver, Reason, State, Wish
 from aptandum.core.words import say
 from aptandum.desks.book import Book
 from aptandum.desks.client import Desk, NotNow, NotTaken, Receipt

@@ -11,7 +11,7 @@ from collections.abc import Collection
 from pathlib import Path
 
 from aptandum.core.docket import recovery
-from aptandum.core.docket.handed import HandOver
+from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.docket.store import DocketError, load
 from aptandum.core.words import say
 from aptandum.desks.book import Book

@@ -164,7 +164,7 @@ class DocketWindow(PhotoWindow):
                 self.go("rulebooks")
         photos = [path for path in paths if path not in dockets and path not in books]
         many = len(photos) > _MANY or any(Path(path).is_dir() for path in photos)
-        if photos and (many or self.places.currentWidget() is self.board):
+        if photos and (many or self.pages.currentWidget() is self.board):
             self.take_many(photos)
         elif photos:
             self.take_photos(photos)

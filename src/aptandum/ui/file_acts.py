@@ -15,14 +15,14 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.brief.model import turn_of
-from aptandum.core.file.names import free
+from aptandum.core.file.free_name import free
 from aptandum.core.judge.placing import bands
 from aptandum.ui import preferences
 from aptandum.ui.asking import where_to_save
-from aptandum.ui.bench.cards.handed import mime_of
+from aptandum.ui.bench.cards.finished_file import mime_of
 from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.carry_dialog import CarryDialog
-from aptandum.ui.desk.handing import Prepared
+from aptandum.ui.desk.hand_overs import Prepared
 from aptandum.ui.desk.sending import SendDialog
 from aptandum.ui.docket_acts import DocketWindow
 from aptandum.ui.ruler import RulerDialog

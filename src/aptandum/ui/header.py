@@ -1,4 +1,4 @@
-"""The names of the places in the window's header."""
+"""The names of the pages in the window's header."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from aptandum.ui import theme
 from aptandum.ui.strings import t
 
 
-class PlaceTab(QAbstractButton):
+class PageTab(QAbstractButton):
     """A place's name in the header; the open one is underlined."""
 
     def __init__(self, text: str, key: str) -> None:

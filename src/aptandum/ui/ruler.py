@@ -16,7 +16,7 @@ LENGTH = 100.0
 """Millimetres that the line is to be drawn out to."""
 
 
-class Line(QWidget):
+class MeasuredLine(QWidget):
     """A line whose right end can be dragged, or moved with the arrow keys."""
 
     changed = pyqtSignal(float)
@@ -79,7 +79,7 @@ class Line(QWidget):
 
 
 class RulerDialog(QDialog):
-    """See the module."""
+    """Asks how long a line of known length is on this screen."""
 
     def __init__(self, ratio: float, ppi: float, parent: QWidget | None = None) -> None:
         """``ppi``: the screen's pixels per inch as known; ``ratio``: its pixels in one of ours."""
@@ -94,7 +94,7 @@ class RulerDialog(QDialog):
             t("Lay a ruler on the line and draw its end out until it is 100 mm long. The arrow "
               "keys move it by one pixel, with Shift by ten."), wrap=True,
         ))  # fmt: skip
-        self.line = Line(ppi / ratio * LENGTH / MM_PER_INCH)
+        self.line = MeasuredLine(ppi / ratio * LENGTH / MM_PER_INCH)
         self.line.changed.connect(self._drawn)
         column.addWidget(self.line)
         row = QHBoxLayout()

@@ -1,4 +1,4 @@
-"""The window: header with the four places, messages, and the actions with their keys."""
+"""The window: header with the four pages, messages, and the actions with their keys."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ from aptandum.ui.file_acts import FileWindow
 from aptandum.ui.finder import Finder
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
-from aptandum.ui.window import PLACES, _place_name
+from aptandum.ui.window import PAGES, page_name
 
 
 class Shell(FileWindow):
@@ -268,10 +268,10 @@ class Shell(FileWindow):
         self._action(view, t("Show as sRGB"), "Ctrl+Shift+U", lambda: self.use_screen(None))
 
     def _places_menu(self) -> None:
-        places = self._menu(t("Places"))
-        for i, name in enumerate(PLACES):
-            self._action(places, _place_name(name), f"Ctrl+{i + 1}", partial(self.go, name))
-        self._action(places, t("Find a command"), "Ctrl+K", self.find_command)
+        pages = self._menu(t("Places"))
+        for i, name in enumerate(PAGES):
+            self._action(pages, page_name(name), f"Ctrl+{i + 1}", partial(self.go, name))
+        self._action(pages, t("Find a command"), "Ctrl+K", self.find_command)
 
     def _help_menu(self) -> None:
         help_ = self._menu(t("Help"))
@@ -394,14 +394,14 @@ class Shell(FileWindow):
 
     def on_board(self, act: Callable[[], object]) -> None:
         """Do something on the board; from elsewhere, go there first."""
-        if self.places.currentWidget() is self.board:
+        if self.pages.currentWidget() is self.board:
             act()
         else:
             self.go("board")
 
     def on_desk(self, view: str, act: Callable[[], object]) -> None:
         """Do something at the desk, in one of its views; from elsewhere, go there first."""
-        here = self.places.currentWidget() is self.desk
+        here = self.pages.currentWidget() is self.desk
         if here and self.desk.names[view].isChecked():
             act()
             return

@@ -1,4 +1,4 @@
-"""The window: its header, its four places, and the strip of messages."""
+"""The window: its header, its four pages, and the strip of messages."""
 
 from __future__ import annotations
 
@@ -20,21 +20,22 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.ui import theme
-from aptandum.ui.bench.bench import BenchPlace
-from aptandum.ui.board.place import BoardPlace
-from aptandum.ui.desk.handing import Handing
-from aptandum.ui.desk.place import DeskPlace
-from aptandum.ui.header import PlaceTab
-from aptandum.ui.rulebooks.place import RulebooksPlace
+from aptandum.ui.bench.bench import BenchPage
+from aptandum.ui.board.page import BoardPage
+from aptandum.ui.desk.hand_overs import HandOvers
+from aptandum.ui.desk.page import DeskPage
+from aptandum.ui.header import PageTab
+from aptandum.ui.rulebooks.page import RulebooksPage
 from aptandum.ui.session import Session
 from aptandum.ui.start_screen import StartScreen
 from aptandum.ui.strings import commas, joined, t, t_n
 from aptandum.ui.widgets import MessageStrip, label
 
-PLACES = ("board", "bench", "rulebooks", "desk")
+PAGES = ("board", "bench", "rulebooks", "desk")
 
 
-def _place_name(name: str) -> str:
+def page_name(name: str) -> str:
+    """A page's name in words."""
     return {
         "board": t("Board"),
         "bench": t("Bench"),
@@ -54,16 +55,16 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         self.setAcceptDrops(True)
         self.message = MessageStrip()
-        self.bench = BenchPlace(self.session)
+        self.bench = BenchPage(self.session)
         self.start = StartScreen(self.session)
         self.bench_stack = QStackedWidget()
         self.bench_stack.addWidget(self.start)
         self.bench_stack.addWidget(self.bench)
-        self.rulebooks = RulebooksPlace(self.session)
-        self.board = BoardPlace(self.session)
-        self.handing = Handing(self.session)
-        self.desk = DeskPlace(self.session, self.handing)
-        self.places = QStackedWidget()
+        self.rulebooks = RulebooksPage(self.session)
+        self.board = BoardPage(self.session)
+        self.handing = HandOvers(self.session)
+        self.desk = DeskPage(self.session, self.handing)
+        self.pages = QStackedWidget()
         self.menu = QMenu(self)
         self.all_actions: list[QAction] = []
         self.undo, self.redo = QAction(self), QAction(self)
@@ -72,8 +73,8 @@ class Window(QMainWindow):
     def _lay_out(self) -> None:
         built = {"board": self.board, "bench": self.bench_stack, "rulebooks": self.rulebooks,
                  "desk": self.desk}  # fmt: skip
-        for name in PLACES:
-            self.places.addWidget(built[name])
+        for name in PAGES:
+            self.pages.addWidget(built[name])
         self.header = QWidget()
         self.header.setProperty("role", "panel")
         self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -86,7 +87,7 @@ class Window(QMainWindow):
         self.docket_name.clicked.connect(self.open_menu)
         self.contents = label("", "second")
         self.saved = label("", "second")
-        self.tabs: dict[str, PlaceTab] = {}
+        self.tabs: dict[str, PageTab] = {}
         group = QButtonGroup(self)
         row = QHBoxLayout(self.header)
         row.setContentsMargins(10, 0, 16, 0)
@@ -95,8 +96,8 @@ class Window(QMainWindow):
         left.addWidget(self.contents)
         left.addStretch(1)
         row.addLayout(left, 1)
-        for i, name in enumerate(PLACES):
-            tab = PlaceTab(_place_name(name), f"Ctrl+{i + 1}")
+        for i, name in enumerate(PAGES):
+            tab = PageTab(page_name(name), f"Ctrl+{i + 1}")
             tab.clicked.connect(lambda _on, name=name: self.go(name))
             group.addButton(tab)
             self.tabs[name] = tab
@@ -114,7 +115,7 @@ class Window(QMainWindow):
         column.addWidget(self.header)
         column.addWidget(line)
         column.addWidget(self.message)
-        column.addWidget(self.places, 1)
+        column.addWidget(self.pages, 1)
         self.setCentralWidget(whole)
         self._restyle()
 
@@ -147,9 +148,9 @@ class Window(QMainWindow):
             part.update()
 
     def go(self, name: str) -> None:
-        """Go to one of the places."""
+        """Go to one of the pages."""
         self.tabs[name].setChecked(True)
-        self.places.setCurrentIndex(PLACES.index(name))
+        self.pages.setCurrentIndex(PAGES.index(name))
         if name == "bench":
             self._show_bench()
         elif name == "rulebooks":
@@ -211,7 +212,7 @@ class Window(QMainWindow):
         """Single-letter keys belong to a field while it is typed in."""
         # A list of choices is typed in as well: its first letters choose.
         typing = isinstance(QApplication.focusWidget(), (QLineEdit, QComboBox, QPlainTextEdit))
-        on_bench = self.places.currentWidget() is self.bench_stack
+        on_bench = self.pages.currentWidget() is self.bench_stack
         for action in self.all_actions:
             if action.property("plain"):
                 action.setEnabled(on_bench and not typing)

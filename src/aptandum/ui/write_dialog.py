@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.file.names import free
+from aptandum.core.file.free_name import free
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
 

@@ -19,13 +19,13 @@ from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import mask_once
 from aptandum.core.docket.batch import lost_said
-from aptandum.core.docket.cells import STANDINGS, Standing
 from aptandum.core.docket.found import photos_in
+from aptandum.core.docket.standings import STANDINGS, Standing
 from aptandum.core.errors import AptandumError
-from aptandum.core.fitting.people import asks_for_people, people_in
-from aptandum.core.fitting.standing import supplied_look
+from aptandum.core.fitting.detection import asks_for_people, people_in
+from aptandum.core.fitting.masking import supplied_look
 from aptandum.core.judge.findings import Findings, judge
-from aptandum.core.judge.look import NoLook
+from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading, of_supplied
 from aptandum.core.photo.decode import Photo, check_pixels, open_photo
 from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
@@ -234,7 +234,7 @@ def _seen(reading: Reading, brief: Brief, photo: Photo, mends: bool = True) -> S
 
 
 def _not_looked() -> bool:
-    raise NoLook(say("Whether it is transparent cannot be told by its header alone."))
+    raise NoPixels(say("Whether it is transparent cannot be told by its header alone."))
 
 
 @dataclass(frozen=True)

@@ -12,12 +12,12 @@ from typing import Any, TypeVar
 from aptandum.core import mistakes
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import Proof, conform
-from aptandum.core.docket.cells import Cell, cell_of, said_of
 from aptandum.core.docket.model import Fitting, PhotoEntry
+from aptandum.core.docket.standings import Cell, cell_of, said_of
 from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
+from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.people import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from aptandum.core.docket.handed import HandOver
+from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation
 from aptandum.core.photo.marks import HandMarks

@@ -45,7 +45,7 @@ class Left:
     on_disk: str = ""
 
 
-class Keeper:
+class CrashRecord:
     """Writes down what this process has open."""
 
     def __init__(self, where: Path | None = None) -> None:

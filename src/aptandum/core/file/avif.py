@@ -9,8 +9,8 @@ from PIL import Image
 
 from aptandum.core.file.metadata import exif_block
 from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
-from aptandum.core.photo.told import Credit
 from aptandum.core.words import say
 
 

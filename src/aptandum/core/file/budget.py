@@ -14,7 +14,7 @@ from math import exp, log
 
 import numpy as np
 
-from aptandum.core import hands
+from aptandum.core import threads
 
 Encode = Callable[[int], bytes]
 
@@ -115,7 +115,7 @@ class _Closing:
             hopeless = guess == self.lowest and look.at(self.lowest) > self.at_most * _SURE
             pair = [q for q in (guess, guess + 1) if self.low < q < self.high]
             pair = pair[: 1 if hopeless else 2]
-            for quality, data in zip(pair, hands.each(self.encode, pair), strict=True):
+            for quality, data in zip(pair, threads.each(self.encode, pair), strict=True):
                 self.keep(quality, data)
             self.low = max((q for q in pair if self.tried[q] <= self.at_most), default=self.low)
             self.high = min((q for q in pair if self.tried[q] > self.at_most), default=self.high)

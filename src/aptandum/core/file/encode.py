@@ -15,8 +15,8 @@ from aptandum.core.figures import show_size
 from aptandum.core.file.metadata import exif_block
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
-from aptandum.core.photo.told import Credit
 from aptandum.core.words import say
 
 

@@ -26,9 +26,9 @@ from aptandum.core.file.webp import encode_webp
 from aptandum.core.fitting.plan import FileStation
 from aptandum.core.photo import engine
 from aptandum.core.photo.facts import FORMAT_NAMES
+from aptandum.core.photo.metadata_groups import Credit, chosen
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
-from aptandum.core.photo.told import Credit, chosen
 from aptandum.core.words import say, sentences
 
 UNLIMITED_QUALITY = 93

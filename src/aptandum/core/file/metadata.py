@@ -5,7 +5,7 @@ from __future__ import annotations
 from PIL import Image
 from PIL.TiffImagePlugin import IFDRational
 
-from aptandum.core.photo.told import (
+from aptandum.core.photo.metadata_groups import (
     ARTIST,
     CAPTION,
     COPYRIGHT,

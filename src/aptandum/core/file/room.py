@@ -16,8 +16,8 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_exact_bytes, show_size
 from aptandum.core.file.make import MOST_COLOURS, Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation, Line
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
-from aptandum.core.photo.told import Credit
 from aptandum.core.sizes.binds import SCALE
 from aptandum.core.sizes.region import Allowed, allowed
 from aptandum.core.words import say

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from aptandum.core.atomic import ProtectedError, create_atomic, write_atomic
 from aptandum.core.errors import AptandumError
-from aptandum.core.file import names
+from aptandum.core.file import free_name
 from aptandum.core.photo.facts import io_sentence, shown_name
 from aptandum.core.words import say
 
@@ -41,7 +41,7 @@ def write(
         raise WriteError(say("{file} is a folder.", file=shown_name(target)))
     try:
         if not replace:
-            return create_atomic(target, data, partial(names.free, counted=counted))
+            return create_atomic(target, data, partial(free_name.free, counted=counted))
         write_atomic(target, data, supplied)
         return target
     except ProtectedError as error:

@@ -6,13 +6,13 @@ import hashlib
 from collections.abc import Callable
 
 from aptandum.core.fitting.plan import Line
-from aptandum.core.judge.look import Look
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Placed, Reading
 from aptandum.core.photo import profile
 from aptandum.core.photo.facts import Facts, Mode
 from aptandum.core.photo.marks import People
+from aptandum.core.photo.metadata_groups import HOLDING
 from aptandum.core.photo.profile import Space
-from aptandum.core.photo.told import HOLDING
 
 
 def placed(line: Line) -> Placed:
@@ -27,7 +27,7 @@ def live_reading(
     size: int | None = None,
     estimated: bool = True,
     see_people: Callable[[], People] | None = None,
-    see_look: Callable[[], Look] | None = None,
+    see_look: Callable[[], PixelStatistics] | None = None,
     stale: bool = False,
 ) -> Reading:
     """What the fitting would come to, as a reading.

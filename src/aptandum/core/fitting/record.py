@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from aptandum.core.figures import show_factor, show_number, show_size
 from aptandum.core.fitting.finish import FINISHES, FinishError, border
 from aptandum.core.fitting.plan import Line
-from aptandum.core.judge.reading import Laid
+from aptandum.core.judge.reading import Additions
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.picture import Picture
@@ -120,7 +120,7 @@ def laid(
     line: Line,
     picture: Picture | None = None,
     see_mask: Callable[[], Mask] | None = None,
-) -> Laid:
+) -> Additions:
     """What a reading is told of the way of a picture."""
     frame = line.frame
     box = (frame.window.left, frame.window.top, frame.window.width, frame.window.height)
@@ -129,7 +129,7 @@ def laid(
         assert see_mask is not None
         return see_mask().window(box, size, frame.angle)
 
-    return Laid(
+    return Additions(
         words(facts, line),
         picture.rim if picture is not None else None,
         picture.lettering if picture is not None else (),

@@ -18,7 +18,7 @@ import numpy as np
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.colouring import as_it_is, coloured
 from aptandum.core.fitting.dots import dots, sharpened
-from aptandum.core.fitting.finish import FINISHES, FinishError, Place
+from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError
 from aptandum.core.fitting.light import curve_of
 from aptandum.core.fitting.plan import ColourStation, Line, Window
 from aptandum.core.fitting.resample import light_at, resample, resampled
@@ -99,13 +99,13 @@ def _finished(
 ) -> Picture:
     station, frame = line.finish, line.frame
     if see_mask is None:
-        from aptandum.core.fitting.standing import mask_in
+        from aptandum.core.fitting.masking import mask_in
 
         def see_mask() -> Mask:
             return mask_in(photo, cancelled=cancelled)
 
     window = frame.window
-    place = Place(
+    place = Canvas(
         (window.left, window.top, window.width, window.height),
         frame.output,
         zoom,
@@ -157,7 +157,7 @@ def _reduced(picture: Picture, station: ColourStation) -> Picture:
 
 @lru_cache(maxsize=4)
 def _mask_of_file(path: str, turn: int, changed: int) -> Mask:
-    from aptandum.core.fitting.standing import mask_in
+    from aptandum.core.fitting.masking import mask_in
 
     return mask_in(_turned_photo(path, turn))
 

@@ -16,7 +16,7 @@ import numpy as np
 import pyvips
 from PIL import Image
 
-from aptandum.core import hands
+from aptandum.core import threads
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.plan import Window
@@ -340,7 +340,7 @@ def planes_at(
         plane = Image.fromarray(np.ascontiguousarray(planes[..., 0], np.float32))
         made[..., 0] = _resized(plane, size, box, kernel)
     else:
-        hands.each(one, range(bands))  # Pillow resizes without holding the interpreter
+        threads.each(one, range(bands))  # Pillow resizes without holding the interpreter
     return made
 
 
@@ -362,7 +362,7 @@ def _resized(
         ((wide, upper), (left, top, right, seam)),
         ((wide, high - upper), (left, seam, right, bottom)),
     ]
-    parts = hands.each(lambda half: np.asarray(image.resize(half[0], kernel, half[1])), halves)
+    parts = threads.each(lambda half: np.asarray(image.resize(half[0], kernel, half[1])), halves)
     return np.concatenate(parts, 0)
 
 

@@ -16,7 +16,7 @@ from aptandum.core.brief.binding import (
 )
 from aptandum.core.brief.model import Brief, Strength, turn_of
 from aptandum.core.brief.registry import binds_of
-from aptandum.core.fitting.naming import file_name
+from aptandum.core.fitting.filenames import file_name
 from aptandum.core.fitting.plan import LOSSY, WRITABLE, FileStation
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, shown_name

@@ -15,7 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationIn
 
 from aptandum.core.errors import AptandumError
 from aptandum.core.figures import grouped, show_number
-from aptandum.core.fitting import naming
+from aptandum.core.fitting import filenames
 from aptandum.core.fitting.dots import Way
 from aptandum.core.fitting.finish.backdrop import Backdrop
 from aptandum.core.fitting.finish.base import COLOUR
@@ -25,7 +25,7 @@ from aptandum.core.fitting.finish.clear import Clear
 from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
-from aptandum.core.photo.told import DATED
+from aptandum.core.photo.metadata_groups import DATED
 from aptandum.core.photo.turning import moved, then
 from aptandum.core.quantity import QuantityError, Side, number, parse_bytes, parse_size
 from aptandum.core.words import listed, say
@@ -201,7 +201,7 @@ class FileSettings(_Frozen):
         floor: the quality below which a smaller allowed size is taken instead, where the brief
             leaves the pixels open.
         name: of the file, without its ending; in braces it takes the fields of
-            :data:`aptandum.core.fitting.naming.FIELDS`. ``None``: one that the brief's rules
+            :data:`aptandum.core.fitting.filenames.FIELDS`. ``None``: one that the brief's rules
             allow.
         ppi: ``None``: what the brief asks, else none stated.
     """
@@ -234,7 +234,7 @@ class FileSettings(_Frozen):
     @field_validator("name")
     @classmethod
     def _fields(cls, value: str | None) -> str | None:
-        trouble = naming.trouble(value) if value is not None else ""
+        trouble = filenames.trouble(value) if value is not None else ""
         if trouble:
             raise ValueError(trouble)
         return value

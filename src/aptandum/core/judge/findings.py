@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from aptandum.core.brief.model import Brief, Clause, Turn
-from aptandum.core.judge.look import NoLook
 from aptandum.core.judge.measure import CannotMeasure, DoesNotApply, Measure, Mend, Miss, Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.measures.alterations import permission
 from aptandum.core.judge.measures.aspect import Shape
+from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.facts import PhotoError
@@ -254,7 +254,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         allowed = measure.allows(limit, value)
     except DoesNotApply as nothing:
         return Finding(clause, "idle", limit=asked, says=str(nothing))
-    except (CannotMeasure, NoLook, NoMarks, NoMask, PhotoError) as error:
+    except (CannotMeasure, NoPixels, NoMarks, NoMask, PhotoError) as error:
         says = say("{title}: {why}", title=measure.title, why=error)
         return Finding(clause, "unknown", limit=asked, says=says)
     shown = measure.kind.show(value)

@@ -17,7 +17,7 @@ import numpy as np
 from PIL import Image
 
 from aptandum.core.brief.model import Turn, turn_of
-from aptandum.core.judge.look import Look, NoLook
+from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
 from aptandum.core.judge.zones import Kept
 from aptandum.core.photo.backdrop import Cover
 from aptandum.core.photo.decode import Photo, opaque, open_pixels
@@ -35,7 +35,7 @@ Origin = Literal["supplied", "live", "finished"]
 
 
 @dataclass(frozen=True, eq=False)
-class Laid:
+class Additions:
     """What was laid on a picture on its way into a file.
 
     Attributes:
@@ -49,7 +49,7 @@ class Laid:
     rim: Rim | None = None
     lettering: tuple[Lettering, ...] = ()
     see_cover: Callable[[tuple[int, int]], Cover] | None = None
-    kept: list[Look] = field(default_factory=list)
+    kept: list[PixelStatistics] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -82,18 +82,18 @@ class Reading:
     see_people: Callable[[], People] | None = field(default=None, repr=False, compare=False)
     placed: Placed = (0.0, 0.0, 1.0, 0.0)
     see_opaque: Callable[[], bool] = field(default=lambda: True, repr=False, compare=False)
-    see_look: Callable[[], Look] | None = field(default=None, repr=False, compare=False)
+    see_look: Callable[[], PixelStatistics] | None = field(default=None, repr=False, compare=False)
     done: tuple[str, ...] = ()
     picture: str = ""
 
-    def look(self) -> Look:
+    def look(self) -> PixelStatistics:
         """The picture's pixels.
 
         Raises:
             NoLook: they are not at hand.
         """
         if self.see_look is None:
-            raise NoLook(say("The picture's pixels have not been looked at yet."))
+            raise NoPixels(say("The picture's pixels have not been looked at yet."))
         return self.see_look()
 
     @cached_property
@@ -179,7 +179,7 @@ class Reading:
 def of_supplied(
     photo: Photo,
     see_people: Callable[[], People] | None = None,
-    see_look: Callable[[], Look] | None = None,
+    see_look: Callable[[], PixelStatistics] | None = None,
     see_opaque: Callable[[], bool] | None = None,
 ) -> Reading:
     """The supplied file as it is."""
@@ -200,18 +200,20 @@ def of_finished(
     source: tuple[int, int] | None = None,
     see_people: Callable[[], People] | None = None,
     placed: Placed = (0.0, 0.0, 1.0, 0.0),
-    laid: Laid | None = None,
+    laid: Additions | None = None,
     picture: str = "",
 ) -> Reading:
     """A finished file, read back from its bytes by the second reader (Pillow), which had no
     part in making it. ``enlargement``, the photo's own size (``source``) and what was laid on
     (``laid``) are handed on, as no file can tell them, and so is which ``picture`` it is."""
     facts = facts_of_bytes(data, name)
-    on = laid or Laid()
+    on = laid or Additions()
 
-    def look() -> Look:
+    def look() -> PixelStatistics:
         if not on.kept:
-            on.kept.append(Look(pixels_of(data, facts), on.see_cover, on.rim, on.lettering))
+            on.kept.append(
+                PixelStatistics(pixels_of(data, facts), on.see_cover, on.rim, on.lettering)
+            )
         return on.kept[0]
 
     def see() -> bool:

@@ -17,7 +17,7 @@ from flask import Flask, Response, jsonify, request
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Rulebook
 from aptandum.desks.intake.books import ACCEPTED, HELD, OPEN, REFUSED, RETIRED, REVIEW, Books
-from aptandum.desks.intake.looking import NoPicture, Reason, judged
+from aptandum.desks.intake.review import NoPicture, Reason, judged
 
 MOST_BYTES = 256 * 1024 * 1024
 """The largest file that a desk takes."""

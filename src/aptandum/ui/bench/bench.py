@@ -31,7 +31,7 @@ from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.cards.source import SourceCard
 from aptandum.ui.bench.ledger import Ledger
 from aptandum.ui.bench.loss import LossView
-from aptandum.ui.bench.place import InPlace
+from aptandum.ui.bench.mockup_view import MockupView
 from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.progress import UnderWay
@@ -66,8 +66,8 @@ class Tone(QAbstractButton):
         painter.drawRect(4, 4, 14, 14)
 
 
-class BenchPlace(QWidget):
-    """See the module."""
+class BenchPage(QWidget):
+    """The bench: one photo, the brief's clauses, and the stations between them."""
 
     write_asked = pyqtSignal()
 
@@ -77,7 +77,7 @@ class BenchPlace(QWidget):
         self.stations = StationLine()
         self.ledger = Ledger()
         self.sheet = Sheet(session)
-        self.in_place = InPlace(session)
+        self.in_place = MockupView(session)
         self.loss = LossView(session)
         self.mode = SUPPLIED
         self.cards: dict[str, Card] = {

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygonF
 
 from aptandum.core.brief.model import Template
 from aptandum.core.figures import show_number
-from aptandum.core.judge.look import Look
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.ui import theme
 from aptandum.ui.strings import t
@@ -62,7 +62,7 @@ class Heat:
         self.image, self.low, self.high, self.words = image, low, high, words
 
 
-def heat(look: Look, drawn: str) -> Heat | None:
+def heat(look: PixelStatistics, drawn: str) -> Heat | None:
     """The heat map of a backdrop's measure; ``None`` where there is no backdrop to be seen."""
     try:
         lab, _cover = look.small

@@ -12,7 +12,7 @@ from PyQt6.QtGui import (
     QPixmap,
 )
 
-from aptandum.core.docket.cells import Cell
+from aptandum.core.docket.standings import Cell
 from aptandum.core.figures import grouped
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.profile import SPACE_NAMES
@@ -35,7 +35,7 @@ from aptandum.ui.strings import t
 
 
 class Grid(GridPlane):
-    """See the module."""
+    """The board's cells, scrolled, chosen and walked through by mouse and keys."""
 
     # -- what is shown -----------------------------------------------------------------------
 

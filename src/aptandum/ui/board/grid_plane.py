@@ -14,7 +14,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
 
-from aptandum.core.docket.cells import Cell
+from aptandum.core.docket.standings import Cell
 from aptandum.core.photo.facts import Facts
 from aptandum.ui.strings import t
 

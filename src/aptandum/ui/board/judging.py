@@ -14,10 +14,10 @@ from PyQt6.QtGui import QImage
 from aptandum.core import workers
 from aptandum.core.brief.model import Brief
 from aptandum.core.docket.batch import Judged, judge_rows, judged_lost, lost_said
-from aptandum.core.docket.cells import Cell
 from aptandum.core.docket.model import Fitting, PhotoEntry
+from aptandum.core.docket.standings import Cell
 from aptandum.core.docket.thumbs import Thumbs
-from aptandum.core.fitting.people import asks_for_people
+from aptandum.core.fitting.detection import asks_for_people
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.people import Face

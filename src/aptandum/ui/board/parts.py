@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.brief.binding import BYTES
 from aptandum.core.brief.model import Brief
-from aptandum.core.docket.cells import Standing
+from aptandum.core.docket.standings import Standing
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme

@@ -51,7 +51,7 @@ DANGER, EVERY = "\0danger", "\0every"
 
 
 class AuditView(QWidget):
-    """See the module."""
+    """The list of what an audit found, and what is done with it."""
 
     bench_asked = pyqtSignal(str)
 

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
     QStyleOptionViewItem,
 )
 
-from aptandum.core.docket.handed import HandOver
+from aptandum.core.docket.hand_over import HandOver
 from aptandum.ui import theme
 from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
@@ -35,7 +35,7 @@ def _words(item: HandOver) -> str:
 
 
 class _Look(QStyledItemDelegate):
-    def __init__(self, parent: HandedList) -> None:
+    def __init__(self, parent: HandOverList) -> None:
         super().__init__(parent)
         self.title_of: Callable[[str], tuple[str, str]] = lambda name: (name, "")
 
@@ -86,8 +86,8 @@ class _Look(QStyledItemDelegate):
         painter.restore()
 
 
-class HandedList(QListView):
-    """See the module."""
+class HandOverList(QListView):
+    """A list of thousands of hand-overs, of which only the rows in view are drawn."""
 
     picked = pyqtSignal()
 

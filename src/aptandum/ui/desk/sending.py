@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from aptandum.core.docket.handed import state_said
+from aptandum.core.docket.hand_over import state_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
-from aptandum.ui.desk.handing import Prepared
+from aptandum.ui.desk.hand_overs import Prepared
 from aptandum.ui.signs import Sign, word
 from aptandum.ui.strings import joined, t, t_n
 from aptandum.ui.widgets import button, label

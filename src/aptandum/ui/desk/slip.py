@@ -9,7 +9,7 @@ from PyQt6.QtGui import QGuiApplication, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief, Rulebook
-from aptandum.core.docket.handed import OVER, HandOver, Reason
+from aptandum.core.docket.hand_over import OVER, HandOver, Reason
 from aptandum.core.figures import show_exact_bytes
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.ui import theme
@@ -130,7 +130,7 @@ class Receipt(QFrame):
 
 
 class Slip(QFrame):
-    """See the module."""
+    """The chosen hand-over: its receipt, its history, and what can be done with it."""
 
     again_asked = pyqtSignal()
     retire_asked = pyqtSignal()

@@ -7,7 +7,7 @@ from datetime import datetime
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from aptandum.core.docket.handed import HandOver, State
+from aptandum.core.docket.hand_over import HandOver, State
 from aptandum.core.words import show_moment
 from aptandum.ui import theme
 from aptandum.ui.strings import t

@@ -14,7 +14,7 @@ from aptandum.core.errors import Cancelled
 T = TypeVar("T")
 
 Result = Callable[[T], None]
-Told = Callable[[str], None]
+Tell = Callable[[str], None]
 
 
 class State(Enum):
@@ -73,7 +73,7 @@ class Command(Generic[T]):
         lane: str,
         work: Callable[[Progress], T],
         done: Result[T],
-        failed: Told,
+        failed: Tell,
         cancelled: Callable[[], None] | None,
         counted: Callable[[Command[T]], None],
     ) -> None:

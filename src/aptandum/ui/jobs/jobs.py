@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from aptandum.core import mistakes
 from aptandum.core.errors import Cancelled
-from aptandum.ui.jobs.command import Command, Progress, Result, State, Told
+from aptandum.ui.jobs.command import Command, Progress, Result, State, Tell
 from aptandum.ui.jobs.journal import Journal
 from aptandum.ui.jobs.service import Service
 from aptandum.ui.strings import t
@@ -52,7 +52,7 @@ class Jobs(QObject):
     idle = pyqtSignal()
     _post = pyqtSignal(object)
 
-    def __init__(self, tell: Told | None = None, parent: QObject | None = None) -> None:
+    def __init__(self, tell: Tell | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._tell = tell or (lambda sentence: None)
         self._pool = QThreadPool(self)
@@ -82,7 +82,7 @@ class Jobs(QObject):
         kind: str,
         work: Callable[[Late], T],
         done: Result[T],
-        failed: Told | None = None,
+        failed: Tell | None = None,
         *,
         first: bool = False,
     ) -> None:
@@ -139,7 +139,7 @@ class Jobs(QObject):
         words: str,
         work: Callable[[Progress], T],
         done: Result[T],
-        failed: Told | None = None,
+        failed: Tell | None = None,
         *,
         lane: str = "",
         cancelled: Callable[[], None] | None = None,

@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLa
 
 from aptandum.core.brief.model import ALTERATIONS, PLACES
 from aptandum.core.rulebook import write
-from aptandum.ui.bench.places import SCENES
-from aptandum.ui.rulebooks.fields import Line, Lines
+from aptandum.ui.bench.mockups import SCENES
+from aptandum.ui.rulebooks.fields import EntriesField, TextField
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
 
@@ -50,7 +50,7 @@ _DONE = {
 
 
 class Extras(QWidget):
-    """See the module. Every field changes one place of the rulebook's text."""
+    """What a brief holds beside its clauses. Every field changes one place of the rulebook's text."""
 
     changed = pyqtSignal(object)
 
@@ -130,9 +130,9 @@ class Extras(QWidget):
         for word, said in _ANCHORS.items():
             self.anchor.addItem(said, word)
         self.anchor.activated.connect(self._seen_typed)
-        self.lines: dict[str, Line] = {}
+        self.lines: dict[str, TextField] = {}
         self.labels: dict[str, QLabel] = {}
-        self.zones = Lines(
+        self.zones = EntriesField(
             t("Place: zones that must stay clear"),
             t("clock: 0 %, 7 %, 100 %, 15 %  (name: left, top, width, height)"),
         )
@@ -144,7 +144,9 @@ class Extras(QWidget):
             elif key == "zones":
                 field = self.zones
             else:
-                field = self.lines[key] = Line(t("Place: {what}", what=_NAMES[key]), _HINTS[key])
+                field = self.lines[key] = TextField(
+                    t("Place: {what}", what=_NAMES[key]), _HINTS[key]
+                )
                 field.textEdited.connect(self._seen_typed)
             self.labels[key] = label(_NAMES[key], "second")
             grid.addWidget(self.labels[key], row, 0, *_beside(field))
@@ -159,13 +161,13 @@ class Extras(QWidget):
         grid.setColumnMinimumWidth(0, 78)
         grid.setColumnStretch(1, 1)
         beside = t("a picture that lies beside the rulebook")
-        self.border = Line(t("Border: picture"), beside)
+        self.border = TextField(t("Border: picture"), beside)
         self.border.textEdited.connect(
             lambda text: self._change(partial(_with_border, picture=text.strip()))
         )
-        self.template_size = Line(t("Template: size"), "744 x 628")
-        self.shade = Line(t("Template: shading"), beside)
-        self.panels = Lines(
+        self.template_size = TextField(t("Template: size"), "744 x 628")
+        self.shade = TextField(t("Template: shading"), beside)
+        self.panels = EntriesField(
             t("Template: panels"),
             t("left sail: 24 20, 360 20, 360 300  (name: its corners, x and y)"), 4,
         )  # fmt: skip
@@ -251,7 +253,7 @@ class Extras(QWidget):
         self.anchor.setCurrentIndex(max(0, self.anchor.findData(fields.get("anchor", "middle"))))
         self._put(self.zones, "\n".join(_zone_said(zone) for zone in fields.get("zones", [])))
 
-    def _put(self, field: Line | Lines, text: object) -> None:
+    def _put(self, field: TextField | EntriesField, text: object) -> None:
         if not (self._typing and field.hasFocus()):
             field.put(str(text))
 
@@ -321,7 +323,7 @@ class Extras(QWidget):
 
 def _beside(field: QWidget) -> tuple[Qt.AlignmentFlag, ...]:
     """How a field's name lies beside it: at its first line."""
-    return (Qt.AlignmentFlag.AlignTop,) if isinstance(field, Lines) else ()
+    return (Qt.AlignmentFlag.AlignTop,) if isinstance(field, EntriesField) else ()
 
 
 def _with_allows(text: str, brief: int, words: list[str] | None) -> str:

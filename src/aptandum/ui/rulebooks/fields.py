@@ -15,7 +15,7 @@ def mark(field: QWidget, bad: bool) -> None:
             style.polish(field)
 
 
-class Line(QLineEdit):
+class TextField(QLineEdit):
     """A line of text."""
 
     def __init__(self, name: str, hint: str = "") -> None:
@@ -34,7 +34,7 @@ class Line(QLineEdit):
         mark(self, bad)
 
 
-class Lines(QPlainTextEdit):
+class EntriesField(QPlainTextEdit):
     """Several lines of text, each an entry; Tab goes on to the next field."""
 
     def __init__(self, name: str, hint: str, rows: int = 3) -> None:

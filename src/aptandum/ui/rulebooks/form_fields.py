@@ -19,7 +19,7 @@ from aptandum.core.brief.model import TURNS
 from aptandum.core.judge.measure import GROUPS
 from aptandum.core.judge.measures import STATED
 from aptandum.ui.rulebooks.extras import Extras
-from aptandum.ui.rulebooks.fields import Line
+from aptandum.ui.rulebooks.fields import TextField
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
 
@@ -90,13 +90,13 @@ class FormFields(QWidget):
         said = label(name, "second")
         said.setBuddy(field)
         grid.addWidget(said, row, at)
-        span = 3 if at == 0 and isinstance(field, Line) and field.property("wide") else 1
+        span = 3 if at == 0 and isinstance(field, TextField) and field.property("wide") else 1
         grid.addWidget(field, row, at + 1, 1, span)
 
     def _body_fields(self, column: QVBoxLayout) -> None:
         column.addWidget(label(t("Body"), "title"))
         grid = self._grid(column)
-        self.body: dict[str, Line] = {}
+        self.body: dict[str, TextField] = {}
         for row, (key, name, hint, at) in enumerate(
             (
                 ("name", t("Name"), "Pier Office", 0),
@@ -107,7 +107,7 @@ class FormFields(QWidget):
                 ("read_on", t("Read on"), "2026-11-25", 2),
             )
         ):
-            field = Line(t("Body: {name}", name=name), hint)
+            field = TextField(t("Body: {name}", name=name), hint)
             self.body[key] = field
             self._put(grid, row // 2, name, field, at)
 
@@ -123,8 +123,8 @@ class FormFields(QWidget):
         top.addWidget(self.drop_brief_button)
         column.addLayout(top)
         grid = self._grid(column)
-        self.title_field = Line(t("Brief: title"), t("what the picture is for"))
-        self.id_field = Line(t("Brief: id"), "notice")
+        self.title_field = TextField(t("Brief: title"), t("what the picture is for"))
+        self.id_field = TextField(t("Brief: id"), "notice")
         self.optional = QCheckBox(t("optional: a body may be served without it"))
         self._put(grid, 0, t("Title"), self.title_field)
         self._put(grid, 0, t("Id"), self.id_field, 2)
@@ -160,8 +160,8 @@ class FormFields(QWidget):
         self.measure.addItem(t("A question for a person"), ASK)
         self.form = Choice()
         self.form.setAccessibleName(t("Kind of limit"))
-        self.low = Line(t("Limit"))
-        self.high = Line(t("Upper limit"))
+        self.low = TextField(t("Limit"))
+        self.high = TextField(t("Upper limit"))
         self.and_ = label(t("and"), "second")
         limits = QHBoxLayout()
         limits.setSpacing(8)
@@ -197,8 +197,8 @@ class FormFields(QWidget):
         turns.addStretch(1)
         grid.addWidget(label(t("Only if"), "second"), 3, 0)
         grid.addLayout(turns, 3, 1, 1, 3)
-        self.quote = Line(t("The body's own words"), t("as the body writes it"))
-        self.note = Line(t("Remark"), t("for readers of the rulebook"))
+        self.quote = TextField(t("The body's own words"), t("as the body writes it"))
+        self.note = TextField(t("Remark"), t("for readers of the rulebook"))
         for row, (name, field) in enumerate(
             ((t("Its words"), self.quote), (t("Remark"), self.note)), start=4
         ):

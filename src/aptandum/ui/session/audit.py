@@ -75,7 +75,7 @@ class AuditRun:
 
 
 class AuditModel(QObject):
-    """See the module. An audit that another takes the place of goes on, and what it found stands
+    """Audits and what they found. An audit that another takes the place of goes on, and what it found stands
     when it is gone back to.
 
     Signals:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, QTimer
 
-from aptandum.core.docket.recovery import Keeper
+from aptandum.core.docket.recovery import CrashRecord
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore
@@ -34,7 +34,7 @@ class Autosave(QObject):
     ) -> None:
         super().__init__(parent)
         self._store, self._model, self._jobs, self._tell = store, model, jobs, tell
-        self.keeper: Keeper | None = None
+        self.keeper: CrashRecord | None = None
         self._failed = False
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)

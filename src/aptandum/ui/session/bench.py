@@ -16,7 +16,7 @@ from aptandum.core.fitting.gamut import Conversion
 from aptandum.core.fitting.plan import Line, Window
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings
-from aptandum.core.judge.look import Look
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import NO_HAND, HandMarks
 from aptandum.core.photo.picture import Picture
@@ -63,8 +63,8 @@ class Bench:
     live: Findings
     draft: Made | None = None
     draft_for: tuple[Settings, object] | None = None
-    look: Look | None = field(default=None, repr=False)
-    supplied_look: Look | None = field(default=None, repr=False)
+    look: PixelStatistics | None = field(default=None, repr=False)
+    supplied_look: PixelStatistics | None = field(default=None, repr=False)
     conversion: Conversion | None = field(default=None, repr=False)
     conversion_for: object = None
     curve: Curve | None = field(default=None, repr=False)

@@ -10,8 +10,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from aptandum.core.conform import named
 from aptandum.core.docket.model import Fitting
 from aptandum.core.file import budget
+from aptandum.core.fitting.detection import asks_for_people, places_a_head
 from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.people import asks_for_people, places_a_head
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError
 from aptandum.core.judge.findings import judge

@@ -28,7 +28,7 @@ class Change:
 
 
 class DocketStore(QObject):
-    """See the module.
+    """The docket with its history.
 
     Signals:
         changed: the docket is another one now (given: a :class:`Change`).

@@ -14,7 +14,7 @@ from aptandum.core.docket import recovery
 from aptandum.core.docket import store as files
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.moved import look_for, same
-from aptandum.core.file.names import free
+from aptandum.core.file.free_name import free
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.autosave import Autosave
 from aptandum.ui.session.bench_model import BenchModel
@@ -24,7 +24,7 @@ from aptandum.ui.strings import commas, sentences, t
 
 
 class Dockets(QObject):
-    """See the module."""
+    """Opens, saves and leaves dockets, and notices when one changes on the disk."""
 
     def __init__(
         self,

@@ -9,17 +9,17 @@ from PyQt6.QtCore import QObject, QTimer
 
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.masking import looks_at_pixels
 from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.render import plain, render
 from aptandum.core.fitting.screen import for_screen, shown_on
-from aptandum.core.fitting.standing import looks_at_pixels
 from aptandum.core.judge.findings import judge
-from aptandum.core.judge.look import Look
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import pixels_of
 from aptandum.core.photo.header import facts_of_bytes
+from aptandum.core.photo.metadata_groups import credit_of
 from aptandum.core.photo.picture import Picture
-from aptandum.core.photo.told import credit_of
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.photo_store import PhotoStore
@@ -30,7 +30,7 @@ SETTLE_MS = 140
 PREVIEW = 2048
 """Longest side of the photo's own picture on the sheet, in pixels."""
 
-_Draft = tuple[Picture, Any, Made, Look, Any]
+_Draft = tuple[Picture, Any, Made, PixelStatistics, Any]
 
 
 class Drafts(QObject):
@@ -133,7 +133,7 @@ class Drafts(QObject):
         def work(late: Callable[[], bool]) -> _Draft:
             picture = render(photo, line, see_mask=see, cancelled=late)
             told = laid(photo.facts, line, picture, see)
-            look = Look(picture, told.see_cover, told.rim, told.lettering)
+            look = PixelStatistics(picture, told.see_cover, told.rim, told.lettering)
             if looks_at_pixels(brief):
                 judge(live_reading(photo.facts, line, see_look=lambda: look), brief)
             made = make(picture, line.file, credit_of(photo.read()))

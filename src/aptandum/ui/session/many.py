@@ -20,7 +20,7 @@ from aptandum.ui.strings import sentences, t, t_n
 
 
 class Many(QObject):
-    """See the module.
+    """What is done with many fittings at once.
 
     Signals:
         outcome: a fitting has been conformed, or could not be (given: an ``Outcome``).

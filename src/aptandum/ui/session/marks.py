@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject
 from aptandum.core.docket.model import PhotoEntry
 from aptandum.core.figures import show_aspect
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
-from aptandum.core.fitting.people import framed_by_marks, people_in
+from aptandum.core.fitting.detection import framed_by_marks, people_in
 from aptandum.core.fitting.plan import Window
 from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.decode import Photo, open_photo
@@ -38,7 +38,7 @@ class _Carried:
 
 
 class Marking(QObject):
-    """See the module. Every act is a step of the docket's history."""
+    """A photo's marks and strokes. Every act is a step of the docket's history."""
 
     def __init__(
         self,

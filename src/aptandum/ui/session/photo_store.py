@@ -14,13 +14,13 @@ from PyQt6.QtCore import QObject
 
 from aptandum.core.docket.model import PhotoEntry
 from aptandum.core.docket.moved import digest_of
-from aptandum.core.fitting.standing import found_in
+from aptandum.core.fitting.masking import found_in
 from aptandum.core.photo.backdrop import Mask, NoMask, blank
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import NAMES, HandMarks, NoMarks, People
+from aptandum.core.photo.metadata_groups import Credit, credit_of
 from aptandum.core.photo.people import Face
-from aptandum.core.photo.told import Credit, credit_of
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.strings import t
@@ -44,7 +44,7 @@ class Taken:
 
 
 class PhotoStore(QObject):
-    """See the module."""
+    """The docket's photos as they lie on the disk, with the faces and masks found on them."""
 
     def __init__(self, store: DocketStore, jobs: Jobs, parent: QObject | None = None) -> None:
         super().__init__(parent)

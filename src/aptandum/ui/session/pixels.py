@@ -13,25 +13,25 @@ from PyQt6.QtCore import QObject
 from aptandum.core.conform import named
 from aptandum.core.file import room
 from aptandum.core.file.curve import Curve, curve, has_curve, worst
+from aptandum.core.fitting.detection import people_in
 from aptandum.core.fitting.gamut import Conversion, conversion
 from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.people import people_in
-from aptandum.core.fitting.record import laid
-from aptandum.core.fitting.screen import for_screen
-from aptandum.core.fitting.standing import (
+from aptandum.core.fitting.masking import (
     asks_for_mask,
     found_in,
     looks_at_pixels,
     supplied_cover,
     supplied_look,
 )
+from aptandum.core.fitting.record import laid
+from aptandum.core.fitting.screen import for_screen
 from aptandum.core.judge.findings import judge
-from aptandum.core.judge.look import Look
-from aptandum.core.judge.reading import Laid, of_supplied
+from aptandum.core.judge.pixel_statistics import PixelStatistics
+from aptandum.core.judge.reading import Additions, of_supplied
 from aptandum.core.photo.backdrop import Mask, NoMask
 from aptandum.core.photo.engine import as_hex
 from aptandum.core.photo.marks import People
-from aptandum.core.photo.told import Credit
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.turning import swung
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.bench import Loss
@@ -40,7 +40,7 @@ from aptandum.ui.session.drafts import Drafts
 from aptandum.ui.session.photo_store import PhotoStore, seen_as
 from aptandum.ui.strings import t
 
-_Measured = tuple[Look, Look | None, Laid | None]
+_Measured = tuple[PixelStatistics, PixelStatistics | None, Additions | None]
 
 
 class Pixels(QObject):

@@ -14,7 +14,7 @@ from aptandum.core.fitting.finish import (
     panels,
     shade,
 )
-from aptandum.core.fitting.finish.base import Finish, FinishError, FinishPart, Given, Place
+from aptandum.core.fitting.finish.base import Canvas, Finish, FinishError, FinishPart, Given
 
 FINISHES: tuple[Finish, ...] = (
     backdrop.FINISH,
@@ -26,4 +26,4 @@ FINISHES: tuple[Finish, ...] = (
     keyline.FINISH,
 )
 
-__all__ = ["FINISHES", "Finish", "FinishError", "FinishPart", "Given", "Place"]
+__all__ = ["FINISHES", "Canvas", "Finish", "FinishError", "FinishPart", "Given"]

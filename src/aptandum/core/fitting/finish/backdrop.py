@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 from pydantic import Field
 
-from aptandum.core.fitting.finish.base import COLOUR, Finish, FinishPart, Given, Place
+from aptandum.core.fitting.finish.base import COLOUR, Canvas, Finish, FinishPart, Given
 from aptandum.core.photo import engine
 from aptandum.core.photo.engine import Lab
 from aptandum.core.photo.picture import Picture
@@ -71,7 +71,7 @@ def broad(lab: Lab, behind: Any) -> Lab:
     return full
 
 
-def draw(picture: Picture, settings: Backdrop, place: Place) -> Picture:
+def draw(picture: Picture, settings: Backdrop, place: Canvas) -> Picture:
     """Lay the backdrop's colour behind the subject, mixed by the mask at the edge."""
     cover = place.cover(picture.size)
     behind = cover < BEHIND

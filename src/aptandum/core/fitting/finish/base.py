@@ -36,7 +36,7 @@ class FinishPart(BaseModel):
 
 
 @dataclass(frozen=True, eq=False)
-class Place:
+class Canvas:
     """Where a finish is drawn.
 
     Attributes:
@@ -96,7 +96,7 @@ class Finish:
     settings: type[FinishPart]
     alteration: Callable[[Any], str]
     on: Callable[[Any, Given], bool]
-    draw: Callable[[Picture, Any, Place], Picture]
+    draw: Callable[[Picture, Any, Canvas], Picture]
     says: Callable[[Any, Given], str]
     after_dots: bool = False
     needs_mask: Callable[[Any], bool] = field(default=lambda settings: False)

@@ -14,11 +14,11 @@ from pydantic import Field
 
 from aptandum.core.figures import show_size
 from aptandum.core.fitting.finish.base import (
+    Canvas,
     Finish,
     FinishError,
     FinishPart,
     Given,
-    Place,
     in_numbers_of,
     laid_over,
     open_layer,
@@ -103,7 +103,7 @@ def _opening(path: str, changed: int) -> Opening:
     return Opening((wide, high), (left, top, across, up))
 
 
-def draw(picture: Picture, settings: Border, place: Place) -> Picture:
+def draw(picture: Picture, settings: Border, place: Canvas) -> Picture:
     """Lay the border picture over the photo."""
     path = file_of(settings, Given(place.border, place.shade, place.template))
     if path is None:

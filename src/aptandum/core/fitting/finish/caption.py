@@ -13,10 +13,10 @@ from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.base import (
     COLOUR,
+    Canvas,
     Finish,
     FinishPart,
     Given,
-    Place,
     laid_over,
 )
 from aptandum.core.photo.picture import Lettering, Picture
@@ -109,7 +109,7 @@ def letters(settings: Caption, size: tuple[int, int], zoom: float, crisp: bool) 
     return Lettering(box, share[y0:y1, x0:x1].copy(), float(small[3] - small[1]))
 
 
-def draw(picture: Picture, settings: Caption, place: Place) -> Picture:
+def draw(picture: Picture, settings: Caption, place: Canvas) -> Picture:
     """Write the caption into its band."""
     import cv2
 

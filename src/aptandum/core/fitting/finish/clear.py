@@ -15,7 +15,7 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.backdrop import broad
-from aptandum.core.fitting.finish.base import COLOUR, Finish, FinishPart, Given, Place, with_alpha
+from aptandum.core.fitting.finish.base import COLOUR, Canvas, Finish, FinishPart, Given, with_alpha
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture
 from aptandum.core.quantity import QuantityError, number
@@ -56,7 +56,7 @@ class Clear(FinishPart):
         return value
 
 
-def draw(picture: Picture, settings: Clear, place: Place) -> Picture:
+def draw(picture: Picture, settings: Clear, place: Canvas) -> Picture:
     """Make the ground transparent: behind what stands, or of the colour that was pointed at."""
     lab = picture.lab()
     if settings.by == "standing":

@@ -17,10 +17,10 @@ from pydantic import Field
 
 from aptandum.core.fitting.finish.base import (
     COLOUR,
+    Canvas,
     Finish,
     FinishPart,
     Given,
-    Place,
     blended,
     laid_over,
     whole,
@@ -65,7 +65,7 @@ def ring(shape: tuple[int, ...], start: int, width: int) -> Any:
     return made
 
 
-def draw(picture: Picture, settings: Keyline, place: Place) -> Picture:
+def draw(picture: Picture, settings: Keyline, place: Canvas) -> Picture:
     """Draw the line, whole pixels wide, inside the edge."""
     width = whole(settings.width, place.zoom)
     inner = whole(settings.inner_width, place.zoom)

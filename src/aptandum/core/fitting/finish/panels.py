@@ -11,11 +11,11 @@ from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.base import (
     COLOUR,
+    Canvas,
     Finish,
     FinishError,
     FinishPart,
     Given,
-    Place,
     in_numbers_of,
     open_layer,
     with_alpha,
@@ -88,7 +88,7 @@ class Panels(FinishPart):
         return (*(f for f in self.fills if f.panel != fill.panel), fill)
 
 
-def draw(picture: Picture, settings: Panels, place: Place) -> Picture:
+def draw(picture: Picture, settings: Panels, place: Canvas) -> Picture:
     """Lay the photo into its panel, and under and around it what the others hold."""
     template = place.template
     if template is None:
@@ -113,7 +113,7 @@ def draw(picture: Picture, settings: Panels, place: Place) -> Picture:
     return replace(picture, pixels=pixels, alpha=True)
 
 
-def _content(picture: Picture, fill: Fill, size: tuple[int, int], place: Place) -> Pixels:
+def _content(picture: Picture, fill: Fill, size: tuple[int, int], place: Canvas) -> Pixels:
     """What fills a panel's box, with alpha."""
     wide, high = size
     plain = np.empty((high, wide, picture.colour.shape[2] + 1), picture.pixels.dtype)

@@ -11,10 +11,10 @@ from PIL import Image
 from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.base import (
+    Canvas,
     Finish,
     FinishPart,
     Given,
-    Place,
     in_numbers_of,
     open_layer,
 )
@@ -74,7 +74,7 @@ def file_of(settings: Shade, given: Given) -> str | None:
     return settings.picture
 
 
-def draw(picture: Picture, settings: Shade, place: Place) -> Picture:
+def draw(picture: Picture, settings: Shade, place: Canvas) -> Picture:
     """Lay the shade's picture over its part of the photo, as strongly as is set."""
     path = file_of(settings, Given(place.border, place.shade, place.template))
     if path is None:

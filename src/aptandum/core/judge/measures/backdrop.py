@@ -5,8 +5,8 @@ from collections.abc import Callable
 import numpy as np
 
 from aptandum.core.figures import show_number
-from aptandum.core.judge.look import Look
 from aptandum.core.judge.measure import NEEDS_MASK, CannotMeasure, Changes, Measure, Mend, Miss
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import NUMBER
 from aptandum.core.words import say
@@ -14,7 +14,7 @@ from aptandum.core.words import say
 _LEAST = 0.002  # share of the picture that must be backdrop for it to be judged
 
 
-def _seen(reading: Reading) -> Look:
+def _seen(reading: Reading) -> PixelStatistics:
     look = reading.look()
     if float(look.behind.mean()) < _LEAST:
         raise CannotMeasure(say("No backdrop is seen in this picture."))

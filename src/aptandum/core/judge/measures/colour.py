@@ -3,8 +3,8 @@
 import numpy as np
 
 from aptandum.core.brief import binding
-from aptandum.core.judge.look import Look, NoLook
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss, Need
+from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.profile import SPACE_NAMES, SPACES
 from aptandum.core.quantity import COUNT, words
@@ -38,14 +38,14 @@ def _channels(reading: Reading) -> str:
         return str(reading.facts.mode)
     try:
         look = reading.look()
-    except NoLook:
+    except NoPixels:
         return "colour"
     if "channels" not in look.told:
         look.told["channels"] = "colour" if _coloured(look) else "grey"
     return str(look.told["channels"])
 
 
-def _coloured(look: Look) -> bool:
+def _coloured(look: PixelStatistics) -> bool:
     """Whether a picture with three channels is in colour at all: more than one pixel in a
     thousand has a chroma (CIELAB) that is more than coding makes of a grey."""
     chroma = np.hypot(look.lab[..., 1], look.lab[..., 2])[look.opaque]

@@ -5,8 +5,8 @@ from typing import Any
 import numpy as np
 
 from aptandum.core.figures import show_pixels
-from aptandum.core.judge.look import Look
 from aptandum.core.judge.measure import NEEDS_PIXELS, Measure, Mend, Miss
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture, Rim
@@ -36,7 +36,7 @@ def _rings(pixels: Any, depth: int) -> list[Any]:
     return found
 
 
-def _against(look: Look, rim: Rim) -> int:
+def _against(look: PixelStatistics, rim: Rim) -> int:
     """How many rings of the file differ from the picture as it was without the line, by more
     than the coding makes all of it differ."""
     pixels = look.picture.pixels

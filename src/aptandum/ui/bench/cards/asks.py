@@ -159,7 +159,7 @@ class Answered(QAbstractButton):
 
 
 class Asks(QWidget):
-    """See the module."""
+    """What only a person can answer, one question at a time."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()

@@ -5,14 +5,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from aptandum.core.figures import show_exact_bytes, show_ppi
 from aptandum.core.file.curve import has_curve
-from aptandum.core.fitting.naming import FIELDS, broken, file_name, trouble
+from aptandum.core.fitting.filenames import FIELDS, broken, file_name, trouble
 from aptandum.core.fitting.plan import LOSSY, WRITABLE
 from aptandum.core.photo.facts import FORMAT_NAMES, shown_name
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.curve import BudgetCurve
 from aptandum.ui.bench.cards.fields import BytesRow, ChoiceRow, NumberRow, SwitchRow
-from aptandum.ui.bench.cards.told import Told
+from aptandum.ui.bench.cards.metadata import MetadataGroups
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import sentences, t
 from aptandum.ui.widgets import Choice, button, label
@@ -145,7 +145,7 @@ class FileCard(Card):
         self.name = NameField(self.session)
         self.column.addWidget(self.name)
         self.rule()
-        self.told = Told(self.session)
+        self.told = MetadataGroups(self.session)
         self.column.addWidget(self.told)
 
     def _build_ways(self) -> None:

@@ -87,7 +87,7 @@ class Stop(QAbstractButton):
 
 
 class FinishCard(Card):
-    """See the module."""
+    """The card of the Finish station: each finish, and the open one's settings."""
 
     station = "finish"
 

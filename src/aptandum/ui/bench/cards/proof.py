@@ -12,7 +12,7 @@ from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.asks import Asks
 from aptandum.ui.bench.cards.card import Card
-from aptandum.ui.bench.cards.handed import FileChip
+from aptandum.ui.bench.cards.finished_file import FileChip
 from aptandum.ui.session import Bench
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import sentences, t

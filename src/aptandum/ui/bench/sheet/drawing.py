@@ -26,7 +26,7 @@ from aptandum.ui.strings import t
 
 
 class Drawing(Annotations):
-    """See the module."""
+    """Draws the sheet: ground, photo, frame, zones and marks."""
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QWidget
 
 from aptandum.core.figures import grouped, show_number
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Scene
+from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, label
 

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QSlider, QWidget
 
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Scene
+from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
 

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 
 from aptandum.core.figures import show_number
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Scene
+from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.strings import t
 
 CARD = (85.6, 54.0)

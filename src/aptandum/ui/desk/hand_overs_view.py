@@ -18,11 +18,11 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.brief.model import Brief, Rulebook
-from aptandum.core.docket.handed import HandOver
+from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
-from aptandum.ui.desk.handing import CLEAR, Handing
-from aptandum.ui.desk.listed import HEAD, HandedList, columns
+from aptandum.ui.desk.hand_overs import CLEAR, HandOvers
+from aptandum.ui.desk.listed import HEAD, HandOverList, columns
 from aptandum.ui.desk.slip import NARROW, WIDTH, Slip
 from aptandum.ui.desk.state import GROUPS, LOOK, group_said
 from aptandum.ui.strings import t, t_n
@@ -54,19 +54,19 @@ class Head(QWidget):
         painter.drawText(int(at) - 30, 0, 92, HEAD, flags | Qt.AlignmentFlag.AlignRight, t("Since"))
 
 
-class HandedView(QWidget):
-    """See the module."""
+class HandOversView(QWidget):
+    """The list of what was handed over, with the slip of the chosen one."""
 
     hand_asked = pyqtSignal()
     bench_asked = pyqtSignal(str)
     report_asked = pyqtSignal()
     audit_asked = pyqtSignal()
 
-    def __init__(self, handing: Handing) -> None:
+    def __init__(self, handing: HandOvers) -> None:
         super().__init__()
         self.handing = handing
         self.session = handing.session
-        self.list = HandedList()
+        self.list = HandOverList()
         self.list.look.title_of = self._titles
         self.slip = Slip(self.brief_of)
         self.chips: dict[str, QPushButton] = {}

@@ -32,7 +32,7 @@ from aptandum.cli.many import named_files
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Rulebook
 from aptandum.core.docket import audit
-from aptandum.core.docket.handed import HandOver, state_said
+from aptandum.core.docket.hand_over import HandOver, state_said
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.store import DocketError, load, save
 from aptandum.core.photo.facts import PhotoError, shown_name

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QCheckBox, QWidget
 
 from aptandum.core.figures import show_number
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Panned
+from aptandum.ui.bench.mockups.base import Panned
 from aptandum.ui.strings import t
 
 

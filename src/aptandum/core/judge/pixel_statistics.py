@@ -22,7 +22,7 @@ MOST = 3_000_000
 """Pixels beyond which a backdrop is looked at on a smaller copy."""
 
 
-class Look:
+class PixelStatistics:
     """One picture's pixels, and what has been found in them so far.
 
     Args:
@@ -45,9 +45,9 @@ class Look:
         self.lettering = lettering
         self.told: dict[str, Any] = {}  # what the measures made of it, by their names
 
-    def again(self, see_cover: Callable[[tuple[int, int]], Cover] | None) -> Look:
+    def again(self, see_cover: Callable[[tuple[int, int]], Cover] | None) -> PixelStatistics:
         """The same pixels with another mask; their colours need not be found anew."""
-        made = Look(self.picture, see_cover, self.rim, self.lettering)
+        made = PixelStatistics(self.picture, see_cover, self.rim, self.lettering)
         for name in ("lab", "opaque"):
             if name in self.__dict__:
                 made.__dict__[name] = self.__dict__[name]
@@ -141,5 +141,5 @@ class Look:
         return float(left), float(top), float(right - left), float(bottom - top)
 
 
-class NoLook(AptandumError):
+class NoPixels(AptandumError):
     """The pixels are not at hand; the message says why."""

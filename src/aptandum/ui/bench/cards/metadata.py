@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from aptandum.core.photo.told import GROUPS, HOLDING, Credit, Group, chosen, lines
+from aptandum.core.photo.metadata_groups import GROUPS, HOLDING, Credit, Group, chosen, lines
 from aptandum.ui.bench.cards.fields import ChoiceRow
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import t
@@ -56,7 +56,7 @@ class GroupRow(ChoiceRow):
             self.text.setModified(False)
 
 
-class Told(QWidget):
+class MetadataGroups(QWidget):
     """The groups, and the list of what will be written."""
 
     def __init__(self, session: Session) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from aptandum.core.fitting.naming import numbered
+from aptandum.core.fitting.filenames import numbered
 
 
 def free(path: Path, counted: str = "") -> Path:

@@ -24,11 +24,11 @@ from aptandum.core.fitting.live import live_reading
 from aptandum.core.judge.findings import Findings
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.zones import covered
+from aptandum.core.mockup.device import Loaded, Refused, load
 from aptandum.core.photo.marks import NoMarks
-from aptandum.core.place.device import Loaded, Refused, load
 from aptandum.ui import theme
-from aptandum.ui.bench.places import SCENES
-from aptandum.ui.bench.places.base import Panned, Scene, Shown
+from aptandum.ui.bench.mockups import SCENES
+from aptandum.ui.bench.mockups.base import Panned, Scene, Shown
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.signs import draw_sign
@@ -59,8 +59,8 @@ class Said(QWidget):
             draw_sign(painter, self.verdict, QRectF(2, 2, 14, 14))
 
 
-class InPlace(QWidget):
-    """See the module."""
+class MockupView(QWidget):
+    """The finished file as the brief's places show it, one at a time."""
 
     solidity = pyqtSignal(float)
     ruler_asked = pyqtSignal()

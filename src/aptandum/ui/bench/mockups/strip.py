@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QSlider, QWidget
 
 from aptandum.core.figures import show_pixels
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Panned
+from aptandum.ui.bench.mockups.base import Panned
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
 

@@ -9,9 +9,9 @@ import numpy as np
 from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.screen import for_screen, shown_on
-from aptandum.core.judge.look import Look
 from aptandum.core.judge.measure import Measure, Need
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.photo.backdrop import LOOK, Cover, Mask, NoMask, blank, find_mask
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import People
@@ -88,7 +88,7 @@ def supplied_look(
     photo: Photo,
     see_mask: Callable[[], Mask] | None = None,
     cancelled: Callable[[], bool] | None = None,
-) -> Look:
+) -> PixelStatistics:
     """A look at the photo as supplied, on a copy of at most :data:`SUPPLIED` pixels.
 
     Raises:
@@ -96,7 +96,9 @@ def supplied_look(
         Cancelled: ``cancelled`` said so.
     """
     picture = shown_on(photo, SUPPLIED, cancelled=cancelled)
-    return Look(picture, supplied_cover(photo, see_mask) if see_mask is not None else None)
+    return PixelStatistics(
+        picture, supplied_cover(photo, see_mask) if see_mask is not None else None
+    )
 
 
 def supplied_cover(

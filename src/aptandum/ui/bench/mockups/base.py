@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.brief.model import Brief, Rulebook, Seen
 from aptandum.core.judge.findings import Findings
-from aptandum.core.place.device import Loaded
+from aptandum.core.mockup.device import Loaded
 from aptandum.ui import preferences, theme
 
 MM = 1 / 25.4
@@ -50,7 +50,7 @@ class Shown:
 
 class Scene(QWidget):
     """One place drawn. ``strict`` and ``managed`` say how it loads a file (see
-    :func:`aptandum.core.place.device.load`). Measures say themselves where they are judged (``Measure.seen``)."""
+    :func:`aptandum.core.mockup.device.load`). Measures say themselves where they are judged (``Measure.seen``)."""
 
     as_ = ""
     title = ""

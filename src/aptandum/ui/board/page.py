@@ -20,11 +20,11 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import Outcome
-from aptandum.core.docket.cells import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
 from aptandum.core.docket.model import Fitting
+from aptandum.core.docket.standings import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
-from aptandum.ui.bench.place import Said
+from aptandum.ui.bench.mockup_view import Said
 from aptandum.ui.board.choice import BoardChoice
 from aptandum.ui.board.grid_plane import Column, RowOf
 from aptandum.ui.board.judging import Judging, Row
@@ -47,8 +47,8 @@ _WATCH_MS = 4000
 """How often the board looks whether a photo in view has changed or is gone."""
 
 
-class BoardPlace(BoardChoice):
-    """See the module."""
+class BoardPage(BoardChoice):
+    """The board: photos down, briefs across, and how each fitting stands."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QRadial
 from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.figures import show_number
-from aptandum.ui.bench.places.base import Scene
+from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button
 

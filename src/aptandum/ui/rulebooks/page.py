@@ -45,7 +45,7 @@ READ, CHANGES, WRITE = "read", "changes", "write"
 PATTERN = "Rulebook (*.toml)"
 
 
-class RulebooksPlace(QWidget):
+class RulebooksPage(QWidget):
     """Left the shelf; right of it either clauses and chart, or the changes, or form and chart."""
 
     photo_opened = pyqtSignal(str, str)

@@ -6,9 +6,9 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 from PyQt6.QtWidgets import QCheckBox, QSlider, QWidget
 
 from aptandum.core.figures import show_number
-from aptandum.core.place.sight import FOOTAGE, footage, over, reduced, stands_out
+from aptandum.core.mockup.effects import FOOTAGE, footage, over, reduced, stands_out
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Scene
+from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.strings import commas, t
 from aptandum.ui.widgets import label

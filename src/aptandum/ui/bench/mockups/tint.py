@@ -8,9 +8,9 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 from PyQt6.QtWidgets import QComboBox, QWidget
 
 from aptandum.core.figures import show_number
-from aptandum.core.place.sight import LARGE_TEXT, Tinted, flat, reduced, text_contrast, tinted
+from aptandum.core.mockup.effects import LARGE_TEXT, Tinted, flat, reduced, text_contrast, tinted
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Scene, Shown
+from aptandum.ui.bench.mockups.base import Scene, Shown
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.strings import commas, t
 from aptandum.ui.widgets import Choice, label

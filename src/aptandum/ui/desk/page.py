@@ -8,8 +8,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from aptandum.ui.desk.audit_view import AuditView
-from aptandum.ui.desk.handed_view import HandedView
-from aptandum.ui.desk.handing import Handing
+from aptandum.ui.desk.hand_overs import HandOvers
+from aptandum.ui.desk.hand_overs_view import HandOversView
 from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Change, Session
 from aptandum.ui.strings import t
@@ -18,15 +18,15 @@ from aptandum.ui.widgets import button, hairline
 HANDED, AUDIT = "handed", "audit"
 
 
-class DeskPlace(QWidget):
+class DeskPage(QWidget):
     """Two views under one row of names."""
 
     bench_asked = pyqtSignal(str)
 
-    def __init__(self, session: Session, handing: Handing) -> None:
+    def __init__(self, session: Session, handing: HandOvers) -> None:
         super().__init__()
         self.session = session
-        self.handed = HandedView(handing)
+        self.handed = HandOversView(handing)
         self.audit = AuditView(session)
         head = QHBoxLayout()
         head.setContentsMargins(12, 2, 16, 2)

@@ -6,7 +6,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from aptandum.core.figures import show_aspect, show_share, show_size
 from aptandum.core.judge.zones import second_cut
 from aptandum.ui import theme
-from aptandum.ui.bench.places.base import Scene
+from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.strings import commas, sentences, t
 
 

@@ -20,7 +20,7 @@ from aptandum.core import mistakes
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof, named
 from aptandum.core.docket.batch import prove_one
-from aptandum.core.docket.handed import HandOver, Wish
+from aptandum.core.docket.hand_over import HandOver, Wish
 from aptandum.core.errors import AptandumError, Cancelled
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.rulebook.shelf import BriefNotFound
@@ -65,8 +65,8 @@ class Prepared:
         return self.item is not None and self.already is None
 
 
-class Handing(QObject):
-    """See the module."""
+class HandOvers(QObject):
+    """What was handed over, and the desks that it is at; signals when anything moves."""
 
     changed = pyqtSignal()
     prepared = pyqtSignal(object)
