@@ -288,3 +288,19 @@ def test_the_worst_place_is_where_the_difference_lies():
 def test_search_tells_when_nothing_fits():
     found = budget.highest_quality(lambda q: bytes(100 + q), 50, 100)
     assert found.quality is None and len(found.data) == 101
+
+
+@pytest.mark.parametrize("fits", [(), (50,), (51,), (49,), (50, 51), (49, 51), (49, 50, 51)])
+@pytest.mark.parametrize("estimated", [False, True])
+@pytest.mark.parametrize("lowest", [1, 49])
+def test_where_a_better_quality_is_smaller_than_the_one_below_it_is_found(fits, estimated, lowest):
+    """Of 49 to 51 each may come out a little smaller than the one below: the best that fits is
+    taken, whichever of them do."""
+    sizes = {q: 1000 + 10 * q for q in range(1, 49)}  # all of these fit
+    sizes |= {q: 1499 if q in fits else 1510 + q for q in (49, 50, 51)}
+    sizes |= {q: 2000 + 30 * q for q in range(52, 101)}
+    estimate = (lambda q: sizes[q]) if estimated else None
+    found = budget.highest_quality(lambda q: bytes(sizes[q]), 1500, 6000, lowest, estimate=estimate)
+    best = max(fits, default=48 if lowest == 1 else None)
+    assert found.quality == best and len(found.data) == sizes[best or lowest]
+    assert all(found.tried[q] > 1500 for q in found.tried if q > (best or 0))

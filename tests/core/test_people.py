@@ -313,3 +313,20 @@ def _worst_with(room, asked, marks, photo, shape, least) -> float:
 def _off(band: Band, values: np.ndarray) -> np.ndarray:
     half = max((band.high - band.low) / 2, 0.002)
     return np.abs(values - (band.low + band.high) / 2) / half
+
+
+def test_where_no_clause_says_how_high_the_eyes_lie_they_are_a_twentieth_above_the_middle():
+    marks = Marks((100, 110), (100, 190), (90, 145), (110, 145))
+    found = place([Band(HEAD_HEIGHT, 0.38, 0.42)], marks, (400, 600), 0.75)
+    left, top, wide, high = found.box
+    assert (wide, high) == pytest.approx((150, 200))
+    assert left + wide / 2 == pytest.approx(100)
+    assert top + high / 2 == pytest.approx(145 + 200 / 20)
+
+
+def test_nor_are_they_then_higher_than_another_clause_leaves_room_for():
+    marks = Marks((100, 110), (100, 190), (90, 145), (110, 145))
+    asked = [Band(HEAD_HEIGHT, 0.38, 0.42), Band(EYE_LINE, 0.60, None)]
+    found = place(asked, marks, (400, 600), 0.75)
+    _left, top, _wide, high = found.box
+    assert (top + high - 145) / high == pytest.approx(0.60)

@@ -150,13 +150,13 @@ class _Closing:
     def found(self) -> Search:
         """The quality that is proven; where bytes are known to fall again a step higher, that step
         has been tried as well."""
+        if self.low + 1 in _UNEVEN:
+            for quality in (q for q in _UNEVEN if self.low < q <= self.highest):
+                if self.size(quality) <= self.at_most:
+                    self.low = quality
         if self.low < self.lowest:
             self.size(self.lowest)
             return Search(None, self.kept[self.lowest], self.tried)
-        if self.low + 1 in _UNEVEN:
-            for quality in (q for q in _UNEVEN if self.low + 1 < q <= self.highest):
-                if self.size(quality) <= self.at_most:
-                    self.low = quality
         return Search(self.low, self.kept[self.low], self.tried)
 
 
