@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.photo import decode, jpeg_header
-from aptandum.core.photo import facts as facts_module
+from aptandum.core.photo import header as header_module
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.header import facts_of_bytes, read_facts, tidy_ppi
 from aptandum.core.photo.profile import identify, shipped
@@ -286,7 +286,7 @@ def test_the_walked_header_says_what_pillow_says(data: bytes):
         return  # left to Pillow, which is what was asked then
     bare = Facts("mole.jpg", format="jpeg", bytes=len(data), decodes=False)
     stream.seek(0)
-    assert walked == facts_module._HeaderReader(stream, data[:512], bare).read()
+    assert walked == header_module._HeaderReader(stream, data[:512], bare).read()
 
 
 def test_a_spoilt_table_is_no_ordinary_header():

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aptandum.core import arithmetic as a
+from aptandum.core import arithmetic as sums
 from aptandum.core import quantity as q
 
 
@@ -89,13 +89,13 @@ def test_a_shown_size_reads_back(w, h):
 @given(st.integers(1, 4000), st.integers(1, 60), st.integers(1, 60))
 def test_a_side_that_follows_from_the_other_fits_the_aspect(w, a, b):
     aspect = Fraction(a, b)
-    assert a.fits_aspect(w, a.nearest(w / aspect), aspect)
+    assert sums.fits_aspect(w, sums.nearest(w / aspect), aspect)
 
 
 def test_either_rounding_at_a_half_fits():
-    assert a.both_roundings(Fraction(5, 2)) == (2, 3)
-    assert a.fits_aspect(5, 2, Fraction(2)) and a.fits_aspect(5, 3, Fraction(2))
-    assert not a.fits_aspect(5, 4, Fraction(2))
+    assert sums.both_roundings(Fraction(5, 2)) == (2, 3)
+    assert sums.fits_aspect(5, 2, Fraction(2)) and sums.fits_aspect(5, 3, Fraction(2))
+    assert not sums.fits_aspect(5, 4, Fraction(2))
 
 
 @pytest.mark.parametrize(
@@ -111,18 +111,18 @@ def test_either_rounding_at_a_half_fits():
     ],
 )
 def test_typed_sums(text, value):
-    assert a.compute(text, whole=4000, ppi=300) == pytest.approx(value)
+    assert sums.compute(text, whole=4000, ppi=300) == pytest.approx(value)
 
 
 @pytest.mark.parametrize("text", ["", "1/0", "2+", "(1", "abc", "1 2", "1;2", "9" * 300])
 def test_sums_that_make_no_sense_are_refused(text):
     with pytest.raises(q.QuantityError):
-        a.compute(text, whole=10, ppi=300)
+        sums.compute(text, whole=10, ppi=300)
 
 
 def test_a_length_needs_a_ppi():
     with pytest.raises(q.QuantityError, match="ppi"):
-        a.compute("35mm")
+        sums.compute("35mm")
 
 
 @given(st.text(max_size=30))
@@ -134,6 +134,6 @@ def test_no_text_breaks_a_parser(text):
         except q.QuantityError as error:
             assert str(error)
     try:
-        a.compute(text)
+        sums.compute(text)
     except q.QuantityError as error:
         assert str(error)

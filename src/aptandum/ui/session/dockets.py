@@ -165,6 +165,7 @@ class Dockets(QObject):
     def close(self) -> None:
         """The window is closed: nobody has the docket open any more."""
         self._open_mark.leave()
+        gc.unfreeze()  # what was held for the docket's sake may go
 
     # -- after a crash ---------------------------------------------------------------------------
 
