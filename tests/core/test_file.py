@@ -15,7 +15,7 @@ from PIL import Image
 
 from aptandum.core.conform import conform
 from aptandum.core.file import budget, free_name
-from aptandum.core.file.encode import JpegEncoder, JpegOptions, png_chunks
+from aptandum.core.file.encode import JpegEncoder, JpegOptions, encode_png, png_chunks
 from aptandum.core.file.make import make
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.fitting import filenames
@@ -273,3 +273,14 @@ def test_a_counted_name_gets_its_first_free_number_and_never_a_taken_one(tmp_pat
     # another name was typed: it is taken as it is
     path = write(b"own", tmp_path / "gull.jpg", (), counted="plate-{n:3}.jpg")
     assert path.name == "gull.jpg"
+
+
+def test_a_png_a_little_over_its_limit_is_packed_tighter_before_its_colours_are_cut():
+    picture = Picture(scene(400, 300), shipped("srgb"), False)
+    quick, tight = (len(encode_png(picture, None, Credit(), tightest=t)) for t in (False, True))
+    assert tight < quick
+    station = FileStation("png", None, None, None, None, (quick + tight) // 2, None)
+    made = make(picture, station)
+    assert made.colours is None and tight == len(made.data) <= station.at_most
+    with Image.open(io.BytesIO(made.data)) as read:
+        assert (np.asarray(read.convert("RGB")) == picture.pixels).all()

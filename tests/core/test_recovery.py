@@ -37,8 +37,8 @@ def test_what_a_killed_process_had_open_is_found(tmp_path):
         "from pathlib import Path\n"
         "sys.path.insert(0, sys.argv[2])\n"
         "from test_recovery import docket\n"
-        "from aptandum.core.docket.recovery import Keeper\n"
-        "Keeper(Path(sys.argv[1])).keep(docket(), Path('/y/pier.docket'), 'f1')\n"
+        "from aptandum.core.docket.recovery import CrashRecord\n"
+        "CrashRecord(Path(sys.argv[1])).keep(docket(), Path('/y/pier.docket'), 'f1')\n"
         "os.kill(os.getpid(), signal.SIGKILL)\n"
     )
     here = str(Path(__file__).parent)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Iterator
 
 import pytest
@@ -31,3 +32,5 @@ def shell(qtbot) -> Iterator[Shell]:
     window.close()
     window.deleteLater()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    del window
+    gc.collect()  # a window's pictures are many megabytes, and few objects

@@ -17,8 +17,9 @@ from aptandum.core.docket.store import load, save
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.simulated import own_folder
 from aptandum.ui.desk.sending import SendDialog
+from aptandum.ui.docket_acts import demo_path
 from aptandum.ui.session import Session
-from aptandum.ui.shell import Shell, demo_path
+from aptandum.ui.shell import Shell
 from driving import drop, settled
 from samples import DEMO, scene
 

@@ -140,12 +140,19 @@ def _jpeg_words(options: JpegOptions, picture: Picture) -> str:
     )
 
 
+_NEAR = 0.2
+"""The share by which a PNG may be over its limit for the tightest deflate to be worth its time."""
+
+
 def _png(picture: Picture, file: FileStation, credit: Credit) -> Made:
     """Lossless; where that is too large, or a palette is asked for, in fewer colours."""
 
     def encode(colours: int | None) -> bytes:
         if colours is None:
-            return encode_png(picture, file.ppi, credit, bool(file.progressive))
+            data = encode_png(picture, file.ppi, credit, bool(file.progressive))
+            if file.at_most is not None and 0 < len(data) - file.at_most < _NEAR * len(data):
+                data = encode_png(picture, file.ppi, credit, bool(file.progressive), True)
+            return data
         return finished_png(encode_indexed_png(picture, colours), file.ppi, credit)
 
     deep = picture.bits != 8

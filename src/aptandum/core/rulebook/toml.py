@@ -9,13 +9,12 @@ from __future__ import annotations
 import datetime
 import os
 import re
+import tomllib
 from collections.abc import Mapping
 from dataclasses import replace
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, cast
-
-import tomlkit
-from tomlkit.exceptions import ParseError
 
 from aptandum.core.brief.model import (
     ALTERATIONS,
@@ -82,6 +81,23 @@ def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
     return parse_rulebook(text, shown, beside=Path(file).parent)
 
 
+@lru_cache(maxsize=32)
+def plain_tables(text: str) -> Mapping[str, Any]:
+    """A text's tables as plain values, not to be changed by whoever asks: a form asks several
+    times at every key.
+
+    Raises:
+        tomlkit.exceptions.ParseError: the text is no TOML. It says the line; Python's own reader,
+            which is far faster than the one that keeps comments, says it in words only.
+    """
+    try:
+        return tomllib.loads(text)
+    except Exception:
+        import tomlkit
+
+        return tomlkit.parse(text).unwrap()
+
+
 def parse_rulebook(text: str, file: str = "rulebook.toml", beside: Path | None = None) -> Rulebook:
     """Read a rulebook from text. ``beside`` is the folder in which its pictures must lie.
 
@@ -89,14 +105,10 @@ def parse_rulebook(text: str, file: str = "rulebook.toml", beside: Path | None =
         RulebookError: as :func:`read_rulebook`.
     """
     try:
-        document = tomlkit.parse(text)
-        data = document.unwrap()
-    except ParseError as error:
-        stood = re.sub(r" at line \d+ col \d+$", "", str(error))
-        problem = Problem(file, error.line, "", stood, say("TOML"))
-        raise RulebookError([problem]) from None
+        data = plain_tables(text)
     except Exception as error:  # the parser raises many kinds on text made to hurt it
-        problem = Problem(file, 0, "", str(error) or type(error).__name__, say("TOML"))
+        stood = re.sub(r" at line \d+ col \d+$", "", str(error)) or type(error).__name__
+        problem = Problem(file, getattr(error, "line", 0), "", stood, say("TOML"))
         raise RulebookError([problem]) from None
     return _Reader(text, data, file, beside).rulebook()
 
@@ -112,7 +124,7 @@ def draft_briefs(text: str) -> tuple[Brief, ...]:
     """The briefs of a text that is still being written, with those of their clauses that are
     sound; empty where the text is no TOML."""
     try:
-        data = tomlkit.parse(text).unwrap()
+        data = plain_tables(text)
     except Exception:  # as in parse_rulebook
         return ()
     made = []

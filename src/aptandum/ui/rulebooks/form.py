@@ -22,7 +22,7 @@ from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook
+from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook, plain_tables
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
@@ -130,16 +130,12 @@ class Form(FormFields):
             self._show()
 
     def _tables(self) -> list[Mapping[str, Any]]:
-        import tomlkit
-
-        return list(tomlkit.parse(self.text).unwrap().get("brief", []))
+        return list(plain_tables(self.text).get("brief", []))
 
     def _show(self) -> None:
         """Bring every field in line with the text."""
-        import tomlkit
-
         self._filling = True
-        data = tomlkit.parse(self.text).unwrap()
+        data = plain_tables(self.text)
         for key, field in self.body.items():
             field.put(str(data.get("body", {}).get(key, "")))
         tables = self._tables()
@@ -198,9 +194,7 @@ class Form(FormFields):
         self._change(text)
 
     def _name_before(self) -> str:
-        import tomlkit
-
-        return str(tomlkit.parse(self.text).unwrap().get("body", {}).get("name", ""))
+        return str(plain_tables(self.text).get("body", {}).get("name", ""))
 
     def _title_typed(self, title: str) -> None:
         tables = self._tables()

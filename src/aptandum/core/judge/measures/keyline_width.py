@@ -74,17 +74,23 @@ def _by_itself(picture: Picture) -> int:
     """Rings of one colour each, ended by a step to the picture within; without a step there is
     no line, only a plain picture."""
     rings = _rings(picture.pixels, _WIDEST + 2)
-    labs = [engine.to_lab(ring[None], picture.icc, picture.alpha)[0] for ring in rings]
-    middles = [np.median(lab, axis=0) for lab in labs]
-    width = 0
-    for k in range(len(labs) - 1):
-        off = engine.difference_to(labs[k][None], middles[k])[0]
+    if not rings:
+        return 0
+    width, lab = 0, _lab_of(rings[0], picture)
+    for k, within in enumerate(rings[1:], 1):  # most pictures end at their first ring
+        middle = np.median(lab, axis=0)
+        off = engine.difference_to(lab[None], middle)[0]
         if float(np.percentile(off, 80)) > _PLAIN:
             break
-        step = engine.difference_to(labs[k + 1][None], middles[k])[0]
+        lab = _lab_of(within, picture)
+        step = engine.difference_to(lab[None], middle)[0]
         if float(np.median(step)) > _STEP:
-            width = k + 1
+            width = k
     return width
+
+
+def _lab_of(ring: Any, picture: Picture) -> Any:
+    return engine.to_lab(ring[None], picture.icc, picture.alpha)[0]
 
 
 def _mend(miss: Miss) -> Mend:
