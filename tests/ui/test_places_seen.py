@@ -47,9 +47,9 @@ def see(qtbot, shell, tmp_path: Path) -> See:
         drop(shell, path)
         photo_id = next(p.id for p in shell.session.docket.photos if p.path == str(path))
         assert shell.session.model.start_fitting(photo_id, brief)
-        wait(qtbot, shell)
         if changes:
             shell.session.model.set({k.replace("__", "."): v for k, v in changes.items()}, "x")
+        wait(qtbot, shell)
         if prove:
             shell.session.making.conform()
             qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
@@ -213,7 +213,8 @@ def test_what_a_banner_cuts_away_is_shown_and_said(qtbot, shell, see):
 
 
 def test_a_print_lies_there_at_its_true_size(qtbot, shell, see):
-    scene = see("night_moor_stack.jpg", "orrin-moor/print-archive")
+    size = {"frame__output": "3000x2000"}  # the whole photo would be 140 MB at 16 bit
+    scene = see("night_moor_stack.jpg", "orrin-moor/print-archive", **size)
     with file_of(shell) as file:
         wide, high = file.size
     said = told(shell)

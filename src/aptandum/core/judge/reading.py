@@ -90,7 +90,7 @@ class Reading:
         """The picture's pixels.
 
         Raises:
-            NoLook: they are not at hand.
+            NoPixels: they are not at hand.
         """
         if self.see_look is None:
             raise NoPixels(say("The picture's pixels have not been looked at yet."))
