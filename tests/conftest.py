@@ -26,9 +26,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 if sys.platform == "linux":
     # Pictures go back to the system when they are let go of, or a run of many keeps all that any
-    # of them ever needed: at most two arenas, and blocks from a quarter of a megabyte by themselves.
+    # of them ever needed: at most two arenas, and blocks from four megabytes by themselves.
     _libc = ctypes.CDLL(None)
-    for _option, _value in ((-8, 2), (-3, 1 << 18), (-1, 1 << 18)):
+    for _option, _value in ((-8, 2), (-3, 1 << 22), (-1, 1 << 22)):
         if hasattr(_libc, "mallopt"):
             _libc.mallopt(_option, _value)
 

@@ -29,10 +29,16 @@ from aptandum.core.report import Report, pdf
 from aptandum.ui import theme
 from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.bench import PLACE
-from aptandum.ui.shell import Shell, demo_path
+from aptandum.ui.docket_acts import demo_path
+from aptandum.ui.shell import Shell
 
 ROOT = Path(__file__).resolve().parent.parent
 DEMO = demo_path().parent
+
+
+def own_home() -> None:
+    """What one view leaves behind (files handed over, recent dockets) is not seen in the next."""
+    os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
 
 def settle(shell: Shell, seconds: float = 20) -> None:
@@ -325,6 +331,7 @@ def main() -> None:
     app = application()
     wide, high = (int(v) for v in chosen.size.split("x"))
     for name in chosen.names or [*VIEWS, "report"]:
+        own_home()
         theme.use(theme.LIGHT)
         if name == "report":
             report_page(chosen.out / "report.png")

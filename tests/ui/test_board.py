@@ -11,7 +11,9 @@ from PyQt6.QtCore import QMimeData, QPoint, Qt, QUrl
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from aptandum.core.docket.store import save
+from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.ui.board.grid_plane import COL, HEAD, ROW, SIDE
+from aptandum.ui.board.parts import asks
 from driving import drop
 from samples import DEMO, scene
 
@@ -276,3 +278,22 @@ def test_a_dozen_and_more_are_made_by_workers_of_their_own(qtbot, shell, board, 
     assert "quay_05.jpg" in shell.message.text.text() and "13 of 14" in shell.message.text.text()
     cells = [board.grid.cells[f.id] for f in shell.session.docket.fittings]
     assert sum(cell.proved for cell in cells) == 13
+
+
+@pytest.mark.parametrize(
+    ("name", "line"),
+    [
+        ("orrin-moor/night-round", "at most 1 600 px (landscape"),
+        ("lantern-channel/corner-badge", "1:1 · at most 120 kB"),
+        ("keepers-hall/plaque", "800 × 1 000 px"),
+    ],
+)
+def test_what_a_brief_asks_is_told_by_its_first_clause_on_the_picture(name, line):
+    brief = read_shelf().find(name)[1]
+    assert (
+        asks(brief)
+        .replace("\u202f", " ")
+        .replace("\u2009", " ")
+        .replace("\xa0", " ")
+        .startswith(line)
+    )

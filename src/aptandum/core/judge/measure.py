@@ -110,8 +110,8 @@ class Measure:
         finish: the finish whose settings decide it; empty where none does.
         explain: what people get wrong about a limit on it, said the right way round; empty where
             there is nothing.
-        rank: of the measures that tell of a brief in a line the one with the lowest comes first;
-            0: it does not tell of one.
+        tells: a clause with it tells what a brief is about; the first such clause of a brief stands
+            in the line that says what is asked.
     """
 
     name: str
@@ -135,7 +135,7 @@ class Measure:
     drawn: tuple[str, ...] = ()
     finish: str = ""
     explain: Callable[[Limit], str] = field(default=lambda limit: "")
-    rank: int = 0
+    tells: bool = False
 
     def value(self, reading: Reading, brief: Brief) -> Any:
         """What is measured.

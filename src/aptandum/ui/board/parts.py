@@ -82,10 +82,9 @@ STANDING_WORDS = {
 
 
 def asks(brief: Brief) -> str:
-    """A brief's first clause on pixels and its limit on bytes, in a line."""
-    ranked = [(REGISTRY[clause.measure or ""].rank, clause) for clause, _limit in brief.limits()]
-    first = min((pair for pair in ranked if pair[0]), key=lambda pair: pair[0], default=None)
-    chosen = [] if first is None else [first[1]]
+    """A brief's first clause that tells what it is about and its limit on bytes, in a line."""
+    telling = [clause for clause, _ in brief.limits() if REGISTRY[clause.measure or ""].tells]
+    chosen = telling[:1]
     chosen += [clause for clause, _limit in list(brief.bounding(BYTES))[:1]]
     words = []
     for clause in chosen:

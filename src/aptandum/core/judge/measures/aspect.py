@@ -77,5 +77,5 @@ MEASURE = Measure(
     seen=("banner", "strip", "tint"),
     drawn=("width", "height"),
     explain=_explain,
-    rank=4,
+    tells=True,
 )

@@ -86,7 +86,7 @@ MEASURES = tuple(
         binds=binds.PRINTED_HEIGHT if pick else binds.PRINTED_WIDTH,
         seen=("print",),
         explain=lambda limit: say("pixels over pixels per inch"),
-        rank=0 if pick else 5,
+        tells=not pick,
     )
     for name, title, help_, pick in (
         (

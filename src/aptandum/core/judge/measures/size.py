@@ -27,5 +27,5 @@ MEASURE = Measure(
     seen=("banner", "card", "corner", "grid", "handset", "panel", "projection", "strip", "tint"),
     drawn=("width", "height"),
     explain=_explain,
-    rank=1,
+    tells=True,
 )
