@@ -9,10 +9,8 @@ from __future__ import annotations
 import datetime
 import os
 import re
-import tomllib
 from collections.abc import Mapping
 from dataclasses import replace
-from functools import lru_cache
 from pathlib import Path
 from typing import Any, cast
 
@@ -36,7 +34,7 @@ from aptandum.core.judge import measures
 from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind, Side
 from aptandum.core.rulebook.problems import Problem, RulebookError
 from aptandum.core.rulebook.toml_lines import Path_
-from aptandum.core.rulebook.toml_tables import TableReader, _shown
+from aptandum.core.rulebook.toml_tables import TableReader, _shown, plain_tables
 from aptandum.core.words import listed, say
 
 FORMAT = 1
@@ -79,23 +77,6 @@ def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
         stood = say("bytes that are not UTF-8")
         raise RulebookError([Problem(shown, line, "", stood, say("UTF-8 text"))]) from None
     return parse_rulebook(text, shown, beside=Path(file).parent)
-
-
-@lru_cache(maxsize=32)
-def plain_tables(text: str) -> Mapping[str, Any]:
-    """A text's tables as plain values, not to be changed by whoever asks: a form asks several
-    times at every key.
-
-    Raises:
-        tomlkit.exceptions.ParseError: the text is no TOML. It says the line; Python's own reader,
-            which is far faster than the one that keeps comments, says it in words only.
-    """
-    try:
-        return tomllib.loads(text)
-    except Exception:
-        import tomlkit
-
-        return tomlkit.parse(text).unwrap()
 
 
 def parse_rulebook(text: str, file: str = "rulebook.toml", beside: Path | None = None) -> Rulebook:

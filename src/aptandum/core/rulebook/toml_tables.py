@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+import tomllib
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -32,6 +34,23 @@ def _shown(value: object) -> str:
         text = str(value)
     text = " ".join(text.split())
     return text if len(text) <= 80 else text[:77] + "…"
+
+
+@lru_cache(maxsize=32)
+def plain_tables(text: str) -> Mapping[str, Any]:
+    """A text's tables as plain values, not to be changed by whoever asks: a form asks several
+    times at every key.
+
+    Raises:
+        tomlkit.exceptions.ParseError: the text is no TOML. It says the line; Python's own reader,
+            which is far faster than the one that keeps comments, says it in words only.
+    """
+    try:
+        return tomllib.loads(text)
+    except Exception:
+        import tomlkit
+
+        return tomlkit.parse(text).unwrap()
 
 
 class TableReader:

@@ -22,7 +22,8 @@ from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook, plain_tables
+from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook
+from aptandum.core.rulebook.toml_tables import plain_tables
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
