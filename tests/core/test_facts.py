@@ -276,8 +276,26 @@ def ordinary(draw) -> bytes:
     return data
 
 
-@given(ordinary())
-@settings(deadline=None, max_examples=examples(300))
+@st.composite
+def spoilt_exif(draw: st.DrawFn) -> bytes:
+    """An ordinary JPEG of which one or two bytes of its EXIF are spoilt."""
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    exif[0x011A] = exif[0x011B] = 240.0
+    exif[0x010F] = "A maker of Vessary"
+    exif.get_ifd(0x8825).update({1: "N", 2: (47.0, 1.0, 2.0)})
+    data = bytearray(saved("JPEG", exif=exif))
+    begin = data.index(b"Exif\0\0") + 6
+    end = begin + struct.unpack_from(">H", data, begin - 8)[0] - 8
+    for _ in range(draw(st.integers(1, 2))):
+        byte = st.one_of(st.integers(0, 24), st.integers(0, 255))
+        data[draw(st.integers(begin, end - 1))] = draw(byte)
+    return bytes(data)
+
+
+@given(st.one_of(ordinary(), spoilt_exif()))
+@settings(deadline=None, max_examples=examples(400))
+@pytest.mark.filterwarnings("ignore::UserWarning:PIL")
 def test_the_walked_header_says_what_pillow_says(data: bytes):
     walked = facts_of_bytes(data, "mole.jpg")
     stream = io.BytesIO(data)

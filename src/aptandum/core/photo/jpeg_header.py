@@ -20,6 +20,9 @@ _FRAMES = {0xC0: False, 0xC1: False, 0xC2: True}
 
 _SAMPLING = {(1, 1): "4:4:4", (2, 1): "4:2:2", (2, 2): "4:2:0"}
 
+_SIZES = {1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 13: 4}
+"""Bytes that one value of each kind of entry takes (TIFF 6.0, section 2)."""
+
 _MOST = 1 << 20
 """Bytes of a header, at most."""
 
@@ -63,8 +66,6 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
         if marker == 0xFF:
             at += 1
             continue
-        if marker == 0xDA:
-            return walk.header()
         if size < 2:
             return None
         end = at + 2 + size
@@ -73,6 +74,8 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
             if not more or len(data) > _MOST:
                 return None
             data += more
+        if marker == 0xDA:  # the first scan: of how many channels, and two bytes for each
+            return walk.header() if size >= 8 and size == 6 + 2 * data[at + 4] else None
         if not walk.plain(marker, data, at + 4, end):
             return None
         at = end
@@ -113,7 +116,7 @@ class _Walk:
             return True
         if marker == 0xE2:
             return data[at : at + 4] != b"MPF\0"  # several pictures in one file
-        return marker == 0xE0
+        return marker == 0xE0 and data[at : at + 4] != b"JFIF"  # nor one whose zero is spoilt
 
     def _first(self, data: bytes, at: int, end: int) -> bool:
         """An APP1 segment: EXIF, or XMP."""
@@ -193,9 +196,12 @@ def _exif(block: bytes, made: Header) -> bool | None:
             told[tag] = over / under
         elif tag == 0x8825:
             place = _rows(block, long.unpack(value)[0], entry, short)
-            if place is None:
+            if kind not in (4, 13) or n != 1 or place is None:
                 return None
-            made.location = any(row[0] in (2, 4) for row in place)
+            told_of = [row for row in place if row[0] in (2, 4)]
+            if any(row[1:3] != (5, 3) for row in told_of):
+                return None  # degrees, minutes and seconds they are, or Pillow has its say
+            made.location = bool(told_of)
     orientation = int(told.get(0x0112, 1))
     made.orientation = orientation if 1 <= orientation <= 8 else 1
     if 0x011A in told and 0x011B in told:
@@ -206,11 +212,23 @@ def _exif(block: bytes, made: Header) -> bool | None:
 def _rows(
     block: bytes, at: int, entry: struct.Struct, short: struct.Struct
 ) -> list[tuple[int, int, int, bytes]] | None:
-    """The entries of one directory, each tag once; ``None`` where they do not lie inside."""
+    """The entries of one directory, each tag once; ``None`` where they do not lie inside, or where
+    one is of a kind that TIFF 6.0 does not know or has no value inside."""
     if at < 8 or at + 2 > len(block):
         return None
     n = short.unpack_from(block, at)[0]
     if at + 2 + 12 * n > len(block):
         return None
-    rows = [entry.unpack_from(block, at + 2 + 12 * i) for i in range(n)]
+    rows: list[tuple[int, int, int, bytes]] = []
+    for i in range(n):
+        row = entry.unpack_from(block, at + 2 + 12 * i)
+        _tag, kind, count, value = row
+        size = count * _SIZES.get(kind, 0)
+        if not size:
+            return None
+        if size > 4:
+            spot = int.from_bytes(value, "little" if entry.format[0] == "<" else "big")
+            if spot < 8 or spot + size > len(block):
+                return None
+        rows.append(row)
     return rows if len({row[0] for row in rows}) == n else None
