@@ -20,7 +20,7 @@ from aptandum.core import mistakes
 from aptandum.core.fitting import masking
 from aptandum.core.photo import backdrop, people, subject
 from aptandum.core.photo.profile import shipped
-from samples import examples, jpeg, scene
+from samples import FOUND, examples, jpeg, scene
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -65,9 +65,10 @@ def _remembered(find: Callable[..., Any], folder: Path) -> Callable[..., Any]:
 
 
 @pytest.fixture(scope="session", autouse=True)
-def faces_and_masks_are_kept(tmp_path_factory: pytest.TempPathFactory) -> None:
-    """Faces, subjects and masks are found once in a run, whichever worker looks."""
-    folder = tmp_path_factory.getbasetemp().parent / "found"
+def what_was_found_is_kept(tmp_path_factory: pytest.TempPathFactory) -> None:
+    """Scenes are made, faces, subjects and masks are found once in a run, whichever worker it is."""
+    base = tmp_path_factory.getbasetemp()
+    FOUND[0] = folder = (base.parent if "PYTEST_XDIST_WORKER" in os.environ else base) / "found"
     folder.mkdir(exist_ok=True)
     for module, name in (
         (people, "find_people"),

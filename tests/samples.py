@@ -27,7 +27,19 @@ def examples(many: int) -> int:
 
 def scene(width: int, height: int, seed: int = 1, grain: float = 6.0) -> np.ndarray:
     """A picture that compresses like a photograph: soft light, edges, grain. Shape (h, w, 3)."""
-    return _scene(width, height, seed, grain).copy()
+    if FOUND[0] is None or width * height < 100_000:
+        return _scene(width, height, seed, grain).copy()
+    path = FOUND[0] / f"scene {width} x {height}, {seed}, {grain}.npy"
+    if not path.exists():
+        part = path.with_suffix(f".{os.getpid()}")
+        with part.open("wb") as stream:
+            np.save(stream, _scene(width, height, seed, grain))
+        part.replace(path)
+    return np.load(path)
+
+
+FOUND: list[Path | None] = [None]
+"""Where what was made or found once is kept for the run, whichever worker it was."""
 
 
 @lru_cache(maxsize=12)

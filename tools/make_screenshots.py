@@ -25,7 +25,8 @@ from PyQt6.QtWidgets import QApplication
 
 from aptandum.core.docket.reported import gather
 from aptandum.core.photo.profile import shipped
-from aptandum.core.report import Report, pdf
+from aptandum.core.report import Report
+from aptandum.core.report.pdf import pdf
 from aptandum.ui import theme
 from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.bench import PLACE

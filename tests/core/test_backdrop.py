@@ -120,7 +120,7 @@ def scene_with_disc(tmp_path, ground=(200, 205, 210), disc=(60, 40, 120)):
         0, 1.5, (480, 640, 3)
     )
     path = tmp_path / "disc.png"
-    Image.fromarray(np.clip(pixels, 0, 255).astype(np.uint8)).save(path)
+    Image.fromarray(np.clip(pixels, 0, 255).astype(np.uint8)).save(path, compress_level=1)
     return path, inside
 
 
@@ -181,7 +181,7 @@ def test_strokes_add_and_take_away_and_the_last_one_stands(tmp_path):
         assert seen[y, x] == pytest.approx(wanted, abs=0.05), (x, y)
     # where nothing stands out, strokes alone tell
     plain = tmp_path / "fog.png"
-    Image.fromarray(np.full((300, 400, 3), 180, np.uint8)).save(plain)
+    Image.fromarray(np.full((300, 400, 3), 180, np.uint8)).save(plain, compress_level=1)
     with pytest.raises(NoMask, match="brush"):
         mask_in(open_photo(plain))
     alone = mask_in(open_photo(plain), People((), HandMarks(strokes=strokes[:1])))
@@ -256,7 +256,7 @@ def test_the_file_of_a_lightened_portrait_is_judged_on_its_bytes():
 
 def test_scenes_without_a_backdrop_are_not_judged_as_met(tmp_path):
     path = tmp_path / "crowd.png"
-    Image.fromarray(scene(400, 300, 2)).save(path)
+    Image.fromarray(scene(400, 300, 2)).save(path, compress_level=1)
     brief = brief_of(clause("backdrop_lightness", at_least=10))
     finding = conform(open_photo(path), brief).findings.of("backdrop_lightness")
     assert finding.verdict == "unknown" and "brush" in finding.says

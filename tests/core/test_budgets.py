@@ -23,7 +23,7 @@ from samples import brief_of, clause, jpeg, scene
 
 SHAPES = {"fog": dict(seed=2, grain=0.6), "quay": dict(seed=1, grain=5.0),
           "gravel": dict(seed=3, grain=16.0)}  # fmt: skip
-SIZES = {"badge": (180, 180), "card": (420, 560), "header": (1000, 250)}
+SIZES = {"badge": (180, 180), "card": (300, 400), "header": (720, 180)}
 # bytes for each pixel: an upper limit, and where there is one a lower
 LIMITS = {
     "jpeg": ((0.09, None), (0.3, None), (0.6, 0.1), (1.5, 0.5)),

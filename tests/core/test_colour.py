@@ -217,7 +217,7 @@ def test_an_edge_has_no_black_rim(tmp_path):
     pixels = np.full((400, 400, 3), 235, np.uint8)
     pixels[200:] = 60
     path = tmp_path / "roof.png"
-    Image.fromarray(pixels).save(path)
+    Image.fromarray(pixels).save(path, compress_level=1)
     line = resolve(open_photo(path).facts, ANY, Settings().having({"frame.output": "150 x 150"}))
     made = render(open_photo(path), line).pixels
     assert made.min() >= 58 and made.max() <= 237
@@ -229,7 +229,7 @@ def test_a_clear_edge_keeps_its_colour_when_it_is_reduced(tmp_path):
     pixels[..., :3] = (0, 255, 0)
     pixels[200:700, 200:700] = (200, 30, 30, 255)
     path = tmp_path / "badge.png"
-    Image.fromarray(pixels).save(path)
+    Image.fromarray(pixels).save(path, compress_level=1)
     for how in ("light", "numbers"):
         made = Settings().having({"frame.output": "61 x 61", "colour.resampling": how})
         proof = conform(open_photo(path), ANY, made)
@@ -281,7 +281,7 @@ def test_grey_by_a_mix(tmp_path, mix):
     for i, colour in enumerate(((255, 0, 0), (0, 255, 0), (0, 0, 255), (90, 90, 90))):
         pixels[:, i * 40 : i * 40 + 40] = colour
     path = tmp_path / "flags.png"
-    Image.fromarray(pixels).save(path)
+    Image.fromarray(pixels).save(path, compress_level=1)
     made = Settings().having({"colour.space": "grey", "colour.mix": mix})
     proof = conform(open_photo(path), ANY, made)
     read = Image.open(io.BytesIO(proof.made.data))
@@ -299,7 +299,7 @@ def test_grey_by_a_mix(tmp_path, mix):
 
 def test_an_opened_scene_in_grey_has_the_lightness_it_had(tmp_path):
     path = tmp_path / "pier.png"
-    Image.fromarray(scene(300, 200)).save(path)
+    Image.fromarray(scene(300, 200)).save(path, compress_level=1)
     photo = open_photo(path)
     grey = render(photo, resolve(photo.facts, ANY, Settings().having({"colour.space": "grey"})))
     colour = render(photo, resolve(photo.facts, ANY, Settings()))

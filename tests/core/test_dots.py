@@ -58,7 +58,7 @@ def bits_of(data: bytes, ending: str) -> np.ndarray:
 @pytest.mark.parametrize("invert", [False, True])
 def test_the_file_holds_the_dots_that_were_made(tmp_path, way, ending, invert):
     path = tmp_path / "kettle.png"
-    Image.fromarray(scene(296, 64, 3)).save(path)
+    Image.fromarray(scene(296, 64, 3)).save(path, compress_level=1)
     brief = brief_of(PANEL + clause("format", exactly=ending))
     made = Settings().having({"colour.dots": way, "colour.invert": str(invert)})
     proof = conform(open_photo(path), brief, made)
@@ -84,7 +84,7 @@ def test_dots_of_a_known_picture_are_known(tmp_path):
     rng = np.random.default_rng(8)
     known = (rng.integers(0, 2, (64, 296)) * 255).astype(np.uint8)
     path = tmp_path / "known.png"
-    Image.fromarray(known).save(path)
+    Image.fromarray(known).save(path, compress_level=1)
     for way in WAYS:
         for ending in ("png", "bmp"):
             brief = brief_of(PANEL + clause("format", exactly=ending))
@@ -137,7 +137,7 @@ def test_sharpening_raises_an_edge_and_leaves_a_plain_part():
 def test_a_caption_is_set_on_the_dots_and_stays_solid(tmp_path):
     """Text is placed after the reduction: no dot of it is broken by the pattern."""
     path = tmp_path / "grey.png"
-    Image.fromarray(np.full((64, 296, 3), 128, np.uint8)).save(path)
+    Image.fromarray(np.full((64, 296, 3), 128, np.uint8)).save(path, compress_level=1)
     made = Settings().having(
         {"finish.caption.text": "QUAY 4", "finish.caption.size": 30, "finish.caption.anchor": "middle",
          "finish.caption.colour": "#FFFFFF", "finish.caption.behind": "plate"}

@@ -27,7 +27,7 @@ PASS = brief_of(clause("size", exactly="120 x 160") + clause("format", exactly="
 
 def png(tmp_path, pixels: np.ndarray, name: str = "wall.png"):
     path = tmp_path / name
-    Image.fromarray(pixels).save(path)
+    Image.fromarray(pixels).save(path, compress_level=1)
     return open_photo(path)
 
 

@@ -173,7 +173,7 @@ def test_the_files_that_finishes_name_travel_with_the_docket(tmp_path):
     inner = tmp_path / "work"
     inner.mkdir()
     photo = inner / "pier.png"
-    Image.fromarray(scene(40, 30)).save(photo)
+    Image.fromarray(scene(40, 30)).save(photo, compress_level=1)
     border = inner / "frame.png"
     border.write_bytes(photo.read_bytes())
     settings = Settings().having(

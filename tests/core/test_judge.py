@@ -244,6 +244,6 @@ def test_a_channel_that_hides_nothing_is_no_transparency(tmp_path):
     brief = brief_of(clause("transparency", exactly="none"))
     for hole, expected in ((255, "meets"), (254, "misses")):
         pixels[3, 3, 3] = hole
-        Image.fromarray(pixels).save(tmp_path / "a.png")
+        Image.fromarray(pixels).save(tmp_path / "a.png", compress_level=1)
         found = judge(of_supplied(open_photo(tmp_path / "a.png")), brief)
         assert found.findings[0].verdict == expected

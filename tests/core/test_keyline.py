@@ -49,7 +49,7 @@ def test_exactly_the_outer_pixels_change(
     if clear:
         pixels = np.dstack([pixels, np.full((high, wide), 255, np.uint8)])
         pixels[high // 3 :, : wide // 2, 3] = 90
-    Image.fromarray(pixels).save(path)
+    Image.fromarray(pixels).save(path, compress_level=1)
     proof = made(path, width=n, strength=strength, colour=colour, more={"file.format": "png"})
     read = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGBA")).astype(int)
     before = np.asarray(Image.open(path).convert("RGBA")).astype(int)
@@ -72,7 +72,7 @@ def test_exactly_the_outer_pixels_change(
 @pytest.mark.parametrize("ending", ["jpeg", "png"])
 def test_the_width_is_read_back_from_the_file(tmp_path, n, strength, ending):
     path = tmp_path / "quay.png"
-    Image.fromarray(scene(420, 300, 5)).save(path)
+    Image.fromarray(scene(420, 300, 5)).save(path, compress_level=1)
     brief = brief_of(clause("keyline_width", exactly=n))
     for colour in ("#FFFFFF", "#B4232A"):
         for quality in (70, 92) if ending == "jpeg" else (None,):
@@ -87,7 +87,7 @@ def test_the_width_is_read_back_from_the_file(tmp_path, n, strength, ending):
 
 def test_no_line_measures_none(tmp_path):
     path = tmp_path / "quay.png"
-    Image.fromarray(scene(420, 300, 5)).save(path)
+    Image.fromarray(scene(420, 300, 5)).save(path, compress_level=1)
     brief = brief_of(clause("keyline_width", exactly=0))
     for ending in ("jpeg", "png"):
         assert (
@@ -119,7 +119,7 @@ def test_a_line_that_a_file_brings_is_measured_by_itself(n, ending):
 def test_thin_colour_is_not_smeared(tmp_path):
     """A red line of one pixel in a JPEG stays red: chroma is not halved where a finish is thin."""
     path = tmp_path / "grey.png"
-    Image.fromarray(np.full((300, 400, 3), 140, np.uint8)).save(path)
+    Image.fromarray(np.full((300, 400, 3), 140, np.uint8)).save(path, compress_level=1)
     brief = brief_of(clause("format", exactly="jpeg") + clause("file_bytes", at_most="90 KB"))
     proof = made(path, brief, width=1, colour="#D01818")
     read = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGB")).astype(int)
@@ -128,7 +128,7 @@ def test_thin_colour_is_not_smeared(tmp_path):
     assert proof.made.options is not None and proof.made.options.subsampling == "4:4:4"
     # even where the bytes are so tight that a photo alone would give up half of its chroma
     busy = tmp_path / "busy.png"
-    Image.fromarray(scene(900, 700, 3, grain=30)).save(busy)
+    Image.fromarray(scene(900, 700, 3, grain=30)).save(busy, compress_level=1)
     tight = brief_of(
         clause("size", exactly="900x700") + clause("format", exactly="jpeg")
         + clause("file_bytes", at_most="40 KB")
@@ -140,7 +140,7 @@ def test_thin_colour_is_not_smeared(tmp_path):
 
 def test_two_lines_lie_within_each_other(tmp_path):
     path = tmp_path / "quay.png"
-    Image.fromarray(scene(120, 90, 2)).save(path)
+    Image.fromarray(scene(120, 90, 2)).save(path, compress_level=1)
     proof = made(path, width=2, colour="#FFFFFF", inner_width=1, inner_colour="#000000",
                  more={"file.format": "png"})  # fmt: skip
     read = np.asarray(Image.open(io.BytesIO(proof.made.data)))

@@ -195,7 +195,7 @@ def test_transparency_is_laid_on_the_ground_without_a_fringe(tmp_path: Path):
     pixels = np.zeros((80, 80, 4), np.uint8)
     pixels[..., :3] = (255, 0, 255)  # what hides under the transparent part
     pixels[20:60, 20:60] = (10, 120, 30, 255)
-    Image.fromarray(pixels).save(tmp_path / "badge.png")
+    Image.fromarray(pixels).save(tmp_path / "badge.png", compress_level=1)
     photo = open_photo(tmp_path / "badge.png")
     brief = brief_of(clause("format", exactly="jpeg") + clause("width", exactly=33))
     made = rendered(photo, brief)

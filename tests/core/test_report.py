@@ -21,7 +21,9 @@ from aptandum.core.docket.takeover import find
 from aptandum.core.file.write import WriteError
 from aptandum.core.judge.findings import Confirmation
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.report import Report, entry_of, html, pdf, write_report
+from aptandum.core.report import Report, entry_of, write_report
+from aptandum.core.report.html import html
+from aptandum.core.report.pdf import pdf
 from aptandum.core.rulebook.shelf import read_shelf
 from samples import DEMO
 

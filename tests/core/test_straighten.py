@@ -85,7 +85,7 @@ def test_a_disc_stays_a_disc_and_lies_where_its_middle_goes(tmp_path, angle, out
 
 def test_a_straightened_picture_has_no_empty_corner(tmp_path):
     path = tmp_path / "wall.png"
-    Image.fromarray(np.clip(scene(500, 300), 60, 255)).save(path)
+    Image.fromarray(np.clip(scene(500, 300), 60, 255)).save(path, compress_level=1)
     proof = conform(open_photo(path), FREE, Settings().having({"frame.angle": 12}))
     picture = render(open_photo(path), proof.line).pixels
     # nothing of a black corner: no pixel is darker than the darkest of the wall
@@ -94,7 +94,7 @@ def test_a_straightened_picture_has_no_empty_corner(tmp_path):
 
 def test_marks_are_measured_on_the_straightened_photo(tmp_path):
     path = tmp_path / "wall.png"
-    Image.fromarray(scene(800, 600)).save(path)
+    Image.fromarray(scene(800, 600)).save(path, compress_level=1)
     head = HandMarks(crown=(400, 150), chin=(430, 350), left_eye=(370, 245), right_eye=(450, 233))
     people = People((), head)
     brief = brief_of(

@@ -77,7 +77,7 @@ def test_what_a_second_place_cuts_again():
 def test_a_frame_from_marks_clears_the_zones_where_the_bands_leave_room(tmp_path):
     """A head of half the frame, and a clock over the upper part of it: the frame goes up."""
     path = tmp_path / "wall.png"
-    Image.fromarray(np.full((900, 600, 3), 200, np.uint8)).save(path)
+    Image.fromarray(np.full((900, 600, 3), 200, np.uint8)).save(path, compress_level=1)
     face = Face((300, 300), (300, 600), ((250, 430), (350, 430)), 0.0, 0.9, (200, 320, 400, 600))
     seen = """[[brief.seen]]
 as = "handset"

@@ -175,7 +175,7 @@ def test_folders_clipboard_and_what_is_no_photo(qtbot, shell, board, tmp_path, m
     for name in ("a.jpg", "in/b.jpg"):
         path = tmp_path / "set" / name
         path.parent.mkdir(parents=True, exist_ok=True)
-        Image.fromarray(scene(320, 240, 3)).save(path)
+        Image.fromarray(scene(320, 240, 3)).save(path, compress_level=1)
     (tmp_path / "set" / "letter.jpg").write_text("Dear harbour master")
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a: str(tmp_path / "set"))
     shell.ask_folder_alone()
@@ -184,7 +184,7 @@ def test_folders_clipboard_and_what_is_no_photo(qtbot, shell, board, tmp_path, m
     shell.ask_folder()
     qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 2, timeout=20_000)
     extra = tmp_path / "c.png"
-    Image.fromarray(scene(320, 240, 4)).save(extra)
+    Image.fromarray(scene(320, 240, 4)).save(extra, compress_level=1)
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(extra))])
     QApplication.clipboard().setMimeData(data)
@@ -200,7 +200,7 @@ def test_a_photo_that_changes_or_vanishes_is_seen_and_said(qtbot, shell, board, 
     shell.session.many.start_fittings([("p1", ITEM), ("p2", ITEM)])
     quiet(qtbot, board)
     board.look_at_files()
-    Image.fromarray(scene(1600, 1280, 9)).save(first)
+    Image.fromarray(scene(1600, 1280, 9)).save(first, compress_level=1)
     second.unlink()
     board.look_at_files()
     assert "Changed on disk: a.jpg" in shell.message.text.text()
@@ -231,7 +231,7 @@ def test_two_thousand_photos_and_eight_briefs(qtbot, shell, board, tmp_path):
     shelf = read_shelf()
     names = [f"{book.body.id}/{b.id}" for book in shelf.rulebooks for b in book.briefs][:8]
     base = tmp_path / "base.jpg"
-    Image.fromarray(scene(300, 200)).save(base)
+    Image.fromarray(scene(300, 200)).save(base, compress_level=1)
     entries = []
     for i in range(2000):
         path = tmp_path / f"q{i}.jpg"

@@ -29,7 +29,7 @@ def begin(qtbot, shell, tmp_path: Path, name: str, brief: str):
     if (DEMO / name).exists():
         path.write_bytes((DEMO / name).read_bytes())
     else:
-        Image.fromarray(scene(900, 700, 2)).save(path)
+        Image.fromarray(scene(900, 700, 2)).save(path, compress_level=1)
     drop(shell, path)
     shell.start.choose(brief)
     wait(qtbot, shell)
@@ -317,7 +317,7 @@ def test_a_colour_is_made_clear_by_a_click(qtbot, shell, tmp_path):
     pixels = np.full((400, 400, 3), 245, np.uint8)
     y, x = np.mgrid[0:400, 0:400]
     pixels[(x - 200) ** 2 + (y - 200) ** 2 < 120**2] = (160, 30, 40)
-    Image.fromarray(pixels).save(path)
+    Image.fromarray(pixels).save(path, compress_level=1)
     drop(shell, path)
     shell.start.choose("lantern-channel/corner-badge")
     wait(qtbot, shell)
@@ -373,7 +373,7 @@ def test_the_border_is_laid_over_and_the_photo_framed_to_its_opening(qtbot, shel
     own = tmp_path / "thin.png"
     pixels = np.zeros((50, 40, 4), np.uint8)
     pixels[[0, -1]] = pixels[:, [0, -1]] = (200, 0, 0, 255)
-    Image.fromarray(pixels).save(own)
+    Image.fromarray(pixels).save(own, compress_level=1)
     part.take_file(str(own))
     assert "not laid on" in part.told.text() and part.scaled.isVisible()
     wait(qtbot, shell)

@@ -22,7 +22,7 @@ from aptandum.core.atomic import write_atomic
 from aptandum.core.photo import profile
 from aptandum.core.photo.decode import from_array
 from aptandum.core.photo.facts import PhotoError
-from aptandum.core.photo.shaper import shaped, shaper_of
+from aptandum.core.photo.shaper import lab_of, shaped, shaper_of
 from aptandum.core.words import say
 
 Pixels = NDArray[Any]
@@ -30,6 +30,9 @@ Pixels = NDArray[Any]
 
 Lab = NDArray[np.float32]
 """Shape (height, width, 3): L* 0..100, a*, b*."""
+
+_FEW = 16_384
+"""Pixels up to which NumPy is done before the engine has made itself ready (some 15 ms)."""
 
 Intent = Literal["relative", "perceptual"]
 
@@ -120,6 +123,10 @@ def memory(image: pyvips.Image) -> Pixels:
 def to_lab(pixels: Pixels, icc: bytes | str, alpha: bool = False, cmyk: bool = False) -> Lab:
     """CIELAB (D50, relative colorimetric) of pixels in a profile; alpha is passed over."""
     colour = pixels[..., :-1] if alpha else pixels
+    if colour.shape[0] * colour.shape[1] <= _FEW and colour.shape[2] == 3 and not cmyk:
+        shaper = None if isinstance(icc, str) else shaper_of(icc)
+        if shaper is not None:
+            return lab_of(colour, shaper)
     image = from_array(colour)
     if cmyk:
         image = image.copy(interpretation="cmyk")

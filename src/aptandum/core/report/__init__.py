@@ -2,8 +2,6 @@
 HTML or in a PDF."""
 
 from aptandum.core.report.entry import Entry, Report, entry_of
-from aptandum.core.report.html import html
-from aptandum.core.report.pdf import pdf
 from aptandum.core.report.written import write_report
 
-__all__ = ["Entry", "Report", "entry_of", "html", "pdf", "write_report"]
+__all__ = ["Entry", "Report", "entry_of", "write_report"]

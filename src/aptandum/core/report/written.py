@@ -9,8 +9,6 @@ from pathlib import Path
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.report.entry import Report
-from aptandum.core.report.html import html
-from aptandum.core.report.pdf import pdf
 from aptandum.core.words import say
 
 
@@ -28,9 +26,14 @@ def write_report(
     """
     target = Path(os.fspath(path))
     ending = target.suffix.lower()
+    # What draws pages takes a fifth of a second to load, which nobody waits for who writes none.
     if ending == ".html":
+        from aptandum.core.report.html import html
+
         data = html(report).encode("utf-8")
     elif ending == ".pdf":
+        from aptandum.core.report.pdf import pdf
+
         data = pdf(report)
     else:
         raise WriteError(
