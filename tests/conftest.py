@@ -20,7 +20,7 @@ from aptandum.core import mistakes
 from aptandum.core.fitting import masking
 from aptandum.core.photo import backdrop, people, subject
 from aptandum.core.photo.profile import shipped
-from samples import FOUND, examples, jpeg, scene
+from samples import FOUND, THOROUGH, examples, jpeg, scene
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -32,10 +32,12 @@ if sys.platform == "linux":
         if hasattr(_libc, "mallopt"):
             _libc.mallopt(_option, _value)
 
-# A slow machine is no failure: no example has a deadline.
+# A slow machine is no failure: no example has a deadline. An ordinary run looks at the same
+# examples each time, so that what fails is what was changed; a thorough one looks for new ones.
 settings.register_profile(
     "ordinary",
     deadline=None,
+    derandomize=not THOROUGH,
     max_examples=examples(100),
     suppress_health_check=[HealthCheck.too_slow],
     print_blob=True,
@@ -62,6 +64,14 @@ def _remembered(find: Callable[..., Any], folder: Path) -> Callable[..., Any]:
         return result
 
     return found
+
+
+_LONG = ("test_words", "test_last_second", "test_many_files", "test_acts", "test_desk")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The longest first: what begins last must not be what all workers wait for."""
+    items.sort(key=lambda item: item.path.stem not in _LONG)
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -110,9 +110,9 @@ def test_killed_at_any_moment_no_file_is_half_written_and_resume_completes(shelf
             str(out), "--json", "--resume"]  # fmt: skip
     env = {**os.environ, "XDG_STATE_HOME": str(tmp_path), "XDG_CACHE_HOME": str(tmp_path)}
     rng = random.Random(5)
-    for _ in range(int(os.environ.get("APTANDUM_KILLS", "5"))):
+    for _ in range(int(os.environ.get("APTANDUM_KILLS", "3"))):
         process = subprocess.Popen(args, stdout=subprocess.DEVNULL, env=env)
-        time.sleep(rng.uniform(0.4, 3.0))
+        time.sleep(rng.uniform(0.4, 2.5))
         process.kill()
         process.wait()
         for path in out.iterdir():

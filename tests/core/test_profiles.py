@@ -121,7 +121,7 @@ def test_a_matrix_profile_gives_the_colours_that_the_engine_gives():
         # what a few pixels are is what they are among many, within what the engine rounds
         few = to_lab(numbers[:40, :40], shipped(space))
         apart = difference(few, theirs[:40, :40])
-        assert np.percentile(apart, 95) < 0.1 and apart.max() < 0.7, space
+        assert np.percentile(apart, 95) < 0.2 and apart.max() < 0.7, space
         assert (
             np.abs(few.reshape(-1, 3) - ours.reshape(200, 200, 3)[:40, :40].reshape(-1, 3)).max()
             < 0.01

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import io
 import re
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
+from aptandum.core.conform import conform
+from aptandum.core.photo.decode import open_photo
 from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.said import clause_said, describe, in_short, photo_said
-from samples import brief_of, clause, examples
+from samples import brief_of, clause, examples, scene
 
 
 def plain(text: str) -> str:
@@ -50,6 +55,21 @@ def test_a_briefs_sizes_in_one_line(clauses, said):
 )  # fmt: skip
 def test_what_a_photo_can_give_and_what_it_lacks(clauses, photo, said):
     assert said.rstrip(".") in plain(photo_said(brief_of(clauses), photo))
+
+
+def test_a_size_that_rounds_to_its_proportion_is_cut_from_the_photo_s_own_pixels(tmp_path):
+    brief = brief_of(
+        clause("longest_side", at_least=227) + clause("aspect", exactly="2:3")
+        + clause("enlargement", at_most=1)
+    )  # fmt: skip
+    assert "151 × 227 px" in plain(photo_said(brief, (151, 227)))
+    assert "enlarged" not in plain(photo_said(brief, (151, 227)))
+    path = tmp_path / "tile.png"
+    Image.fromarray(scene(151, 227)).save(path)
+    proof = conform(open_photo(path), brief)
+    assert proof.ready and proof.line.frame.output == (151, 227)
+    with Image.open(io.BytesIO(proof.made.data)) as written:
+        assert (np.asarray(written) == scene(151, 227)).all()
 
 
 def test_a_turn_that_is_left_out_is_named():

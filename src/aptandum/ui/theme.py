@@ -75,6 +75,8 @@ def palette() -> Palette:
 def use(new: Palette) -> None:
     """Use another palette from now on."""
     global _palette
+    if new is _palette:
+        return
     _palette = new
     icon.cache_clear()
     colour.cache_clear()

@@ -120,7 +120,8 @@ class Window(QMainWindow):
         self._restyle()
 
     def _restyle(self) -> None:
-        QApplication.setPalette(theme.qt_palette())
+        if QApplication.palette() != theme.qt_palette():  # every widget there is hears of it
+            QApplication.setPalette(theme.qt_palette())
         self.setStyleSheet(theme.style_sheet())
         self.header_line.setStyleSheet(f"background: {theme.palette().hairline}")
         self.docket_name.setStyleSheet(

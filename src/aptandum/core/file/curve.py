@@ -23,10 +23,10 @@ from aptandum.core.photo.picture import Picture
 
 QUALITIES = (10, 20, 30, 40, 50, 60, 70, 80, 88, 93, 96, 98, 100)
 COLOURS = (4, 8, 16, 32, 64, 96, 128, 192, 256)
-_MOST = 1_500_000
+_MOST = 1_000_000
 """Pixels up to which the whole picture is encoded for each point; beyond, bands of it."""
 
-_MOST_SLOW = 500_000
+_MOST_SLOW = 350_000
 """The same for formats whose encoders are slow."""
 
 _BAND = 16

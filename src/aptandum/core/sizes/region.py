@@ -184,6 +184,9 @@ class Allowed:
             target = replace(self, cells=(cell,)).target(shape, longest)
             if target is None:
                 continue
+            if target.enlargement > 1 and target.size[0] <= width and target.size[1] <= height:
+                # It rounds to the proportion, and the photo has its pixels: 151 x 227 for 2:3.
+                target = replace(target, enlargement=1.0, shape=Fraction(*target.size))
             rank = (target.enlargement <= 1 + 1e-9, float(cut_w * (cut_w / shape)))
             if best is None or rank > best[0]:
                 best = (rank, target)

@@ -40,6 +40,7 @@ class Dockets(QObject):
         self._store, self._photos, self._model = store, photos, model
         self._autosave, self._jobs, self._tell = autosave, jobs, tell
         self._open_mark = recovery.OpenMark()
+        self._holds_still = False
         self._told_of = ""  # the content of the file that a change on the disk was last told of
 
     def new(self) -> None:
@@ -70,6 +71,7 @@ class Dockets(QObject):
         # as four frames, every now and then; it holds none.
         gc.unfreeze()
         gc.freeze()
+        self._holds_still = True
         self._open_mark.leave()
         if keep_path:
             recovery.remember(path)
@@ -165,7 +167,8 @@ class Dockets(QObject):
     def close(self) -> None:
         """The window is closed: nobody has the docket open any more."""
         self._open_mark.leave()
-        gc.unfreeze()  # what was held for the docket's sake may go
+        if self._holds_still:
+            gc.unfreeze()  # what was held for the docket's sake may go
 
     # -- after a crash ---------------------------------------------------------------------------
 
