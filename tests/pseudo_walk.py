@@ -14,6 +14,7 @@ from pathlib import Path
 
 os.environ["APTANDUM_LANGUAGE"] = "pseudo"
 
+from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtGui import QAction, QPainter
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -84,15 +85,17 @@ def look(part: QWidget) -> None:
 
 
 def settle(shell, seconds: float = 25.0) -> None:
+    """Until nothing is under way any more, and has not been for a dozen turns of the loop."""
     end = time.monotonic() + seconds
     calm = 0
+    turn = QTimer()
+    turn.start(4)
     while time.monotonic() < end and calm < 12:
-        QApplication.processEvents()
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         busy = shell.session.jobs.busy or shell.board.judging.busy
         bench = shell.session.bench
         busy = busy or (bench is not None and not bench.draft_is_current and not bench.trouble)
         calm = 0 if busy else calm + 1
-        time.sleep(0.01)
 
 
 def show(shell, name: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
 from PyQt6.QtCore import Qt
@@ -14,7 +15,7 @@ from aptandum.core.docket import recovery
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.book import Book
 from driving import drop, settled
-from samples import DEMO, scene
+from samples import DEMO, jpeg, scene
 
 ITEM = "quayside-exchange/item-picture"
 PASS = "vessary-ferries/deck-pass"
@@ -28,9 +29,9 @@ def keeper(shell):
 
 def folder_of(where: Path, photos: int, size: tuple[int, int] = (200, 160)) -> Path:
     where.mkdir()
-    small = Image.fromarray(scene(200, 160, 1))
+    photo = jpeg(np.asarray(Image.fromarray(scene(200, 160, 1)).resize(size)), quality=90)
     for n in range(photos):
-        small.resize(size).save(where / f"{where.name} {n:02d}.jpg", quality=90)
+        (where / f"{where.name} {n:02d}.jpg").write_bytes(photo)
     return where
 
 
