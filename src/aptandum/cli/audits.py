@@ -107,13 +107,15 @@ def _items(what: list[str]) -> list[audit.Item]:
 
 def _record(one: audit.Checked, brief: str) -> dict[str, Any]:
     return {
-        "item": one.item.name, "file": one.item.file, "in_stock": one.item.in_stock,
-        "brief": brief, "stands": one.standing, "in_danger": one.in_danger,
-        "misses": [
-            {"clause": m.clause, "verdict": m.verdict, "says": m.says} for m in one.misses
-        ],
+        "item": one.item.name,
+        "file": one.item.file,
+        "in_stock": one.item.in_stock,
+        "brief": brief,
+        "stands": one.standing,
+        "in_danger": one.in_danger,
+        "misses": [{"clause": m.clause, "verdict": m.verdict, "says": m.says} for m in one.misses],
         "error": one.trouble or None,
-    }  # fmt: skip
+    }
 
 
 def _say(checked: list[audit.Checked], aside: int) -> None:

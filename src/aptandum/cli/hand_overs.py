@@ -141,9 +141,14 @@ def _docket(path: str | None) -> tuple[Docket | None, str]:
 
 
 def _begin(
-    files: list[str], brief: str, books: list[str] | None, ledger: Book, key: str,
-    unproved: bool, as_json: bool,
-) -> tuple[int, set[str]]:  # fmt: skip
+    files: list[str],
+    brief: str,
+    books: list[str] | None,
+    ledger: Book,
+    key: str,
+    unproved: bool,
+    as_json: bool,
+) -> tuple[int, set[str]]:
     """Judge each file as it is and write down those that go."""
     from aptandum.desks.book import AlreadyHanded, sha256_of
 
@@ -163,9 +168,15 @@ def _begin(
             status = max(status, MISSES)
             continue
         item = HandOver(
-            id="", brief=brief, name=shown_name(file), sha256=sha256_of(data), bytes=len(data),
-            ready=findings.meets_musts, missed=findings.counts()["misses"] > 0, we_say=findings.summary(),
-        )  # fmt: skip
+            id="",
+            brief=brief,
+            name=shown_name(file),
+            sha256=sha256_of(data),
+            bytes=len(data),
+            ready=findings.meets_musts,
+            missed=findings.counts()["misses"] > 0,
+            we_say=findings.summary(),
+        )
         try:
             begun.add(ledger.begin(key, item, data).id)
         except AlreadyHanded as error:
@@ -183,9 +194,15 @@ def _not_sent(file: str, why: str, as_json: bool) -> None:
 
 
 def _run(
-    ledger: Book, shelf: Shelf, ids: set[str], url: str, token: str, ask_every: float,
-    longest_wait: float, as_json: bool,
-) -> int:  # fmt: skip
+    ledger: Book,
+    shelf: Shelf,
+    ids: set[str],
+    url: str,
+    token: str,
+    ask_every: float,
+    longest_wait: float,
+    as_json: bool,
+) -> int:
     """Do every errand; Ctrl-C ends it after the steps that are under way."""
     from aptandum.desks import simulated
     from aptandum.desks.client import Address, Desk
@@ -200,9 +217,12 @@ def _run(
     desks = simulated.Simulated(book_of)
     named = Desk(Address(url, token)) if url else None
     errands = Errands(
-        ledger, lambda body: named or desks.desk(body), lambda item: _tell(item, as_json),
-        ask_every, longest_wait,
-    )  # fmt: skip
+        ledger,
+        lambda body: named or desks.desk(body),
+        lambda item: _tell(item, as_json),
+        ask_every,
+        longest_wait,
+    )
     stopped = False
 
     def stop(*_: Any) -> None:
@@ -245,11 +265,18 @@ def _tell(item: HandOver, as_json: bool) -> None:
 
 def _record(item: HandOver) -> dict[str, Any]:
     return {
-        "file": item.name, "brief": item.brief, "sha256": item.sha256, "bytes": item.bytes,
-        "state": item.state, "number": item.number or None, "received": item.received or None,
-        "we_say": item.we_say, "ready": item.ready,
-        "reasons": [reason.model_dump() for reason in item.reasons], "error": None,
-    }  # fmt: skip
+        "file": item.name,
+        "brief": item.brief,
+        "sha256": item.sha256,
+        "bytes": item.bytes,
+        "state": item.state,
+        "number": item.number or None,
+        "received": item.received or None,
+        "we_say": item.we_say,
+        "ready": item.ready,
+        "reasons": [reason.model_dump() for reason in item.reasons],
+        "error": None,
+    }
 
 
 def handed(book: BookFolder = None, as_json: Json = False) -> None:
@@ -296,9 +323,19 @@ def open_desk(
     place.mkdir(parents=True, exist_ok=True)
     write_atomic(place / "rulebook.toml", found.text)
     words = [
-        "--rulebook", str(place / "rulebook.toml"), "--folder", str(place), "--port", str(port),
-        "--conditions", json.dumps(told), "--token", token, "--seed", str(seed),
-    ]  # fmt: skip
+        "--rulebook",
+        str(place / "rulebook.toml"),
+        "--folder",
+        str(place),
+        "--port",
+        str(port),
+        "--conditions",
+        json.dumps(told),
+        "--token",
+        token,
+        "--seed",
+        str(seed),
+    ]
     try:
         raise Stop(intake.main(words))
     except KeyboardInterrupt:

@@ -81,19 +81,26 @@ def conform_one(task: Task) -> Done:
             path = target  # written just before a crash, and not written down
         else:
             path = write(
-                proof.made.data, target, [*task.supplied, task.file], replace=task.replace,
+                proof.made.data,
+                target,
+                [*task.supplied, task.file],
+                replace=task.replace,
                 counted=proof.line.file.counted,
-            )  # fmt: skip
+            )
         proof = named(proof, task.brief, path.name)
         entry = entry_of(photo, task.book, task.brief, proof) if task.report else None
     except (AptandumError, OSError) as error:
         return _unmade(task, str(error))
     figures = proof.figures()
     record = {
-        "file": task.file, "brief": task.name, "written": str(path), "line": figures,
+        "file": task.file,
+        "brief": task.name,
+        "written": str(path),
+        "line": figures,
         "ready": proof.ready,
-        "findings": [finding.contract() for finding in proof.findings.findings], "error": None,
-    }  # fmt: skip
+        "findings": [finding.contract() for finding in proof.findings.findings],
+        "error": None,
+    }
     return Done(task, record, proof.findings, tuple(figures["notes"]), entry)  # type: ignore[arg-type]
 
 
@@ -103,10 +110,18 @@ def done_lost(task: Task, error: BaseException) -> Done:
 
 
 def _unmade(task: Task, why: str) -> Done:
-    return Done(task, {
-        "file": task.file, "brief": task.name, "written": None, "line": None, "ready": False,
-        "findings": [], "error": why,
-    })  # fmt: skip
+    return Done(
+        task,
+        {
+            "file": task.file,
+            "brief": task.name,
+            "written": None,
+            "line": None,
+            "ready": False,
+            "findings": [],
+            "error": why,
+        },
+    )
 
 
 def _holds(path: Path, data: bytes) -> bool:
@@ -194,9 +209,12 @@ class Ledger:
         try:
             data = Path(done.record["written"]).read_bytes()
             held = {
-                "file": os.path.abspath(file), "key": self.key, "stamp": self._stamp(file),
-                "sha256": hashlib.sha256(data).hexdigest(), "record": done.record,
-            }  # fmt: skip
+                "file": os.path.abspath(file),
+                "key": self.key,
+                "stamp": self._stamp(file),
+                "sha256": hashlib.sha256(data).hexdigest(),
+                "record": done.record,
+            }
             self.path.parent.mkdir(parents=True, exist_ok=True)
             with open(self.path, "ab") as stream:
                 stream.write((json.dumps(held) + "\n").encode("utf-8", "backslashreplace"))

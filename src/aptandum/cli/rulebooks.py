@@ -43,9 +43,16 @@ def list_books(rulebook: Books = None, as_json: Json = False) -> None:
         for brief in book.briefs:
             name = f"{book.body.id}/{brief.id}"
             if as_json:
-                json_line({"brief": name, "title": brief.title, "body": book.body.name,
-                       "edition": book.body.edition, "clauses": len(brief.clauses),
-                       "optional": brief.optional})  # fmt: skip
+                json_line(
+                    {
+                        "brief": name,
+                        "title": brief.title,
+                        "body": book.body.name,
+                        "edition": book.body.edition,
+                        "clauses": len(brief.clauses),
+                        "optional": brief.optional,
+                    }
+                )
             else:
                 out_line(
                     name.ljust(40)
@@ -73,8 +80,15 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
     except RulebookError as error:
         for problem in error.problems:
             if as_json:
-                json_line({"file": problem.file, "line": problem.line, "where": problem.where,
-                       "stood": problem.stood, "expected": problem.expected})  # fmt: skip
+                json_line(
+                    {
+                        "file": problem.file,
+                        "line": problem.line,
+                        "where": problem.where,
+                        "stood": problem.stood,
+                        "expected": problem.expected,
+                    }
+                )
             else:
                 out_line(str(problem))
         raise Stop(UNREADABLE) from None
@@ -82,8 +96,15 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
     for brief, found in against:
         line = max(clause.line for clause in found.clauses)
         if as_json:
-            json_line({"file": file, "line": line, "where": brief.id, "stood": found.says,
-                   "expected": "clauses that can be met together"})  # fmt: skip
+            json_line(
+                {
+                    "file": file,
+                    "line": line,
+                    "where": brief.id,
+                    "stood": found.says,
+                    "expected": "clauses that can be met together",
+                }
+            )
         else:
             out_line(f"{name_of(file)}:{line}: {brief.id}: {found.says}")
     if against:
@@ -110,8 +131,16 @@ def compare(
         raise Stop(UNREADABLE) from None
     for d in compare_editions(old, new):
         if as_json:
-            json_line({"kind": d.kind, "brief": d.brief, "clause": d.clause, "title": d.title,
-                   "before": d.before or None, "after": d.after or None})  # fmt: skip
+            json_line(
+                {
+                    "kind": d.kind,
+                    "brief": d.brief,
+                    "clause": d.clause,
+                    "title": d.title,
+                    "before": d.before or None,
+                    "after": d.after or None,
+                }
+            )
         else:
             out_line(f"{d.brief or '-'}: {d.kind}: {d.title}: {d.before or '-'} → {d.after or '-'}")
     raise Stop(MEETS)
@@ -137,17 +166,21 @@ def sizes(
     if as_json:
         held = allowed(wanted)
         shape = target.shape if target else None
-        json_line({
-            "brief": brief, "empty": held.empty, "smallest": held.smallest(),
-            "largest": held.largest(),
-            "contradiction": [clause.id for clause in contradiction(wanted)],
-            "says": describe(wanted, size),
-            "target": target.size if target else None,
-            "enlargement": target.enlargement if target else None,
-            "cut": largest_cut(size, shape) if size and shape else None,
-            "possible": possible(wanted, size) if size else None,
-            "changes": [change_said(c, size) for c in changes(wanted, size)] if size else [],
-        })  # fmt: skip
+        json_line(
+            {
+                "brief": brief,
+                "empty": held.empty,
+                "smallest": held.smallest(),
+                "largest": held.largest(),
+                "contradiction": [clause.id for clause in contradiction(wanted)],
+                "says": describe(wanted, size),
+                "target": target.size if target else None,
+                "enlargement": target.enlargement if target else None,
+                "cut": largest_cut(size, shape) if size and shape else None,
+                "possible": possible(wanted, size) if size else None,
+                "changes": [change_said(c, size) for c in changes(wanted, size)] if size else [],
+            }
+        )
     else:
         for line in describe(wanted, size):
             out_line(line)

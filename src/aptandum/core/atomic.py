@@ -107,9 +107,11 @@ def _checked(target: Pathlike, protected: Iterable[Pathlike]) -> str:
 
 
 def _place(
-    real: Pathlike, content: str | bytes, settle: Callable[[str], None],
+    real: Pathlike,
+    content: str | bytes,
+    settle: Callable[[str], None],
     before: os.stat_result | None,
-) -> Path:  # fmt: skip
+) -> Path:
     if isinstance(content, str):
         content = content.encode("utf-8", "surrogateescape")
     path = Path(os.fspath(real))

@@ -8,10 +8,22 @@ from fractions import Fraction
 from aptandum.core.words import NBSP, customs, grouped, say
 
 __all__ = [
-    "grouped", "read_number", "show_angle", "show_aspect", "show_bytes", "show_exact_bytes",
-    "show_factor", "show_length", "show_megapixels", "show_number", "show_pixels", "show_ppi",
-    "show_share", "show_sides", "show_size",
-]  # fmt: skip
+    "grouped",
+    "read_number",
+    "show_angle",
+    "show_aspect",
+    "show_bytes",
+    "show_exact_bytes",
+    "show_factor",
+    "show_length",
+    "show_megapixels",
+    "show_number",
+    "show_pixels",
+    "show_ppi",
+    "show_share",
+    "show_sides",
+    "show_size",
+]
 
 _SPACES = " \u00a0\u202f\u2009'\u2019"
 _TYPED = re.compile(rf"\d(?:[\d.,{_SPACES}]*\d)?|[.,]\d+")

@@ -46,9 +46,12 @@ def open_log() -> None:
     try:
         log_folder().mkdir(parents=True, exist_ok=True)
         handler = logging.handlers.RotatingFileHandler(
-            log_file(), maxBytes=_MOST_BYTES, backupCount=_OLDER, encoding="utf-8",
+            log_file(),
+            maxBytes=_MOST_BYTES,
+            backupCount=_OLDER,
+            encoding="utf-8",
             errors="backslashreplace",
-        )  # fmt: skip
+        )
     except OSError:
         return
     handler.setFormatter(

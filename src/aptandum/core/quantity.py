@@ -329,11 +329,18 @@ class Kind:
 
 
 NAMED = {
-    "embedded": say("embedded"), "none": say("none"), "present": say("present"),
-    "colour": say("colour"), "grey": say("grey"), "mono": say("mono"), "clear": say("clear"),
-    "covered": say("covered"), "landscape": say("landscape"), "upright": say("upright"),
+    "embedded": say("embedded"),
+    "none": say("none"),
+    "present": say("present"),
+    "colour": say("colour"),
+    "grey": say("grey"),
+    "mono": say("mono"),
+    "clear": say("clear"),
+    "covered": say("covered"),
+    "landscape": say("landscape"),
+    "upright": say("upright"),
     "square": say("square"),
-}  # fmt: skip
+}
 """Words of rulebooks as people read them."""
 
 

@@ -197,9 +197,11 @@ class Workers(Executor):
             with contextlib.suppress(OSError):
                 here, there = get_context("spawn").Pipe()
                 process = get_context("spawn").Process(
-                    target=_work, args=(there, os.getpid(), self._prepare), daemon=True,
+                    target=_work,
+                    args=(there, os.getpid(), self._prepare),
+                    daemon=True,
                     name="aptandum-worker",
-                )  # fmt: skip
+                )
                 process.start()
                 there.close()
                 with self._ready:

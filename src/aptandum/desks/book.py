@@ -37,9 +37,12 @@ class AlreadyHanded(AptandumError):
 
     def __init__(self, item: HandOver) -> None:
         super().__init__(
-            say("{file} has been handed over already{number}.", file=item.name,
-                number=f" ({item.number})" if item.number else "")
-        )  # fmt: skip
+            say(
+                "{file} has been handed over already{number}.",
+                file=item.name,
+                number=f" ({item.number})" if item.number else "",
+            )
+        )
         self.item = item
 
 

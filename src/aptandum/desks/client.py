@@ -102,9 +102,11 @@ class Desk:
         if hashlib.sha256(data).hexdigest() != item.sha256:
             raise NotTaken(say("{file} is not the file that was to be sent.", file=item.name))
         asked = {
-            "brief": item.brief.partition("/")[2], "name": item.name, "sha256": item.sha256,
+            "brief": item.brief.partition("/")[2],
+            "name": item.name,
+            "sha256": item.sha256,
             "replaces": item.replaces,
-        }  # fmt: skip
+        }
         return self._receipt(self._call("POST", "/hand-overs", asked, data), item)
 
     def find(self, item: HandOver) -> Receipt | None:

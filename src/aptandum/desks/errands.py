@@ -41,10 +41,14 @@ def taken(item: HandOver, receipt: Receipt) -> HandOver:
     every = sorted((*ours, *receipt.events()), key=lambda event: event.at[:19])
     return item.model_copy(
         update={
-            "state": receipt.state, "number": receipt.number, "received": receipt.received,
-            "reasons": receipt.reasons, "history": tuple(every), "tries": 0,
+            "state": receipt.state,
+            "number": receipt.number,
+            "received": receipt.received,
+            "reasons": receipt.reasons,
+            "history": tuple(every),
+            "tries": 0,
         }
-    )  # fmt: skip
+    )
 
 
 def step(

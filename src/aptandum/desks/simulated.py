@@ -40,13 +40,24 @@ class Opened:
         paths = [root, *filter(None, [os.environ.get("PYTHONPATH")])]
         self.process = subprocess.Popen(
             [
-                sys.executable, "-m", "aptandum.desks.intake", "--rulebook", str(rules),
-                "--folder", str(folder), "--conditions", json.dumps(conditions),
-                "--seed", str(seed), "--with-parent",
+                sys.executable,
+                "-m",
+                "aptandum.desks.intake",
+                "--rulebook",
+                str(rules),
+                "--folder",
+                str(folder),
+                "--conditions",
+                json.dumps(conditions),
+                "--seed",
+                str(seed),
+                "--with-parent",
             ],
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
             env={**os.environ, "PYTHONPATH": os.pathsep.join(paths)},
-        )  # fmt: skip
+        )
         timer = threading.Timer(_PATIENCE, self.process.kill)
         timer.start()
         assert self.process.stdout is not None

@@ -89,14 +89,19 @@ class DocketWindow(PhotoWindow):
             return
         box = QMessageBox(self)
         box.setText(
-            t("{file} has been changed on the disk since it was opened here: by another window or "
-              "program.", file=path.name)
-        )  # fmt: skip
+            t(
+                "{file} has been changed on the disk since it was opened here: by another window or "
+                "program.",
+                file=path.name,
+            )
+        )
         box.setInformativeText(
-            t("Keep mine: what is there is written over. Take theirs: this window shows what is "
-              "there, and yours can be had back by Undo. Save beside: both are kept, as two "
-              "files.")
-        )  # fmt: skip
+            t(
+                "Keep mine: what is there is written over. Take theirs: this window shows what is "
+                "there, and yours can be had back by Undo. Save beside: both are kept, as two "
+                "files."
+            )
+        )
         mine = box.addButton(t("Keep mine"), QMessageBox.ButtonRole.DestructiveRole)
         theirs = box.addButton(t("Take theirs"), QMessageBox.ButtonRole.ActionRole)
         beside = box.addButton(t("Save beside"), QMessageBox.ButtonRole.AcceptRole)

@@ -100,9 +100,12 @@ class PhotoWindow(Window):
         """Ask whether another picture is to take a lost photo's place."""
         box = QMessageBox(self)
         box.setText(
-            t("{new} is not the same picture as {old}. Its frames and marks may not fit.",
-              new=Path(found).name, old=name)
-        )  # fmt: skip
+            t(
+                "{new} is not the same picture as {old}. Its frames and marks may not fit.",
+                new=Path(found).name,
+                old=name,
+            )
+        )
         take = box.addButton(t("Take it"), QMessageBox.ButtonRole.AcceptRole)
         box.addButton(t("Leave it"), QMessageBox.ButtonRole.RejectRole)
         box.exec()

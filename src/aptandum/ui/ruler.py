@@ -54,8 +54,11 @@ class MeasuredLine(QWidget):
         painter.fillRect(QRectF(right - 4, y + 8, 8, 14), theme.colour("blue"))
         painter.setFont(theme.figures(11))
         painter.setPen(theme.colour("ink2"))
-        painter.drawText(QRectF(left, y + 8, 200, 16), Qt.AlignmentFlag.AlignLeft,
-                         t("{n} mm", n=show_number(LENGTH)))  # fmt: skip
+        painter.drawText(
+            QRectF(left, y + 8, 200, 16),
+            Qt.AlignmentFlag.AlignLeft,
+            t("{n} mm", n=show_number(LENGTH)),
+        )
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("blue"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
@@ -90,10 +93,15 @@ class RulerDialog(QDialog):
         column.setContentsMargins(20, 18, 20, 18)
         column.setSpacing(10)
         column.addWidget(label(t("Size on this screen"), "title"))
-        column.addWidget(label(
-            t("Lay a ruler on the line and draw its end out until it is 100 mm long. The arrow "
-              "keys move it by one pixel, with Shift by ten."), wrap=True,
-        ))  # fmt: skip
+        column.addWidget(
+            label(
+                t(
+                    "Lay a ruler on the line and draw its end out until it is 100 mm long. The arrow "
+                    "keys move it by one pixel, with Shift by ten."
+                ),
+                wrap=True,
+            )
+        )
         self.line = MeasuredLine(ppi / ratio * LENGTH / MM_PER_INCH)
         self.line.changed.connect(self._drawn)
         column.addWidget(self.line)

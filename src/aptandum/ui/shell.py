@@ -130,8 +130,9 @@ class Shell(FileWindow):
         o = self.board
         board = self._menu(t("Board"))
         self._action(board, t("Add a folder…"), "Ctrl+Shift+D", self.ask_folder)
-        self._action(board, t("Add a folder without those inside it…"), "Ctrl+Alt+D",
-                     self.ask_folder_alone)  # fmt: skip
+        self._action(
+            board, t("Add a folder without those inside it…"), "Ctrl+Alt+D", self.ask_folder_alone
+        )
         self._action(board, t("Add the photos on the clipboard"), "Ctrl+V", self.paste)
         for text, key, act in (
             (t("Add a brief across…"), "Ctrl+Alt+B", o.ask_brief),
@@ -178,17 +179,22 @@ class Shell(FileWindow):
         )
         for name in STATIONS:
             self._action(
-                fit, t("Station {name}", name=title(name)), KEYS[name],
-                partial(b.open_station, name), plain=True,
-            )  # fmt: skip
+                fit,
+                t("Station {name}", name=title(name)),
+                KEYS[name],
+                partial(b.open_station, name),
+                plain=True,
+            )
 
     def _finish_menu(self) -> None:
         finishes = self._menu(t("Finish"))
         for i, finish in enumerate(FINISHES):
             self._action(
-                finishes, t("Open {name}", name=finish.title.lower()), f"Alt+{i + 1}",
+                finishes,
+                t("Open {name}", name=finish.title.lower()),
+                f"Alt+{i + 1}",
                 partial(self.open_finish, finish.name),
-            )  # fmt: skip
+            )
         for text, key, act in (
             (t("Hatch what is behind the subject"), "H", self.toggle_mask),
             (t("Brush in, to the subject"), "J", partial(self.brush, True)),

@@ -42,19 +42,49 @@ class Palette:
 
 
 LIGHT = Palette(
-    window="#E9E9E7", panel="#F6F6F4", field="#FFFFFF", hairline="#D2D3D2", ink="#1D2630",
-    ink2="#5E6872", blue="#27508C", blue_soft="#DEE5F1", on_blue="#FFFFFF", meets="#17745A",
-    misses="#B1341E", misses_soft="#FBEDE9", advises="#8A5C00", asks="#67479A",
-    unknown="#5E6872", idle="#7A828A", rail="#E1E2E0", meets_band="#BFDDD2",
-    misses_band="#ECC9C1", advises_band="#EAD9AC",
-)  # fmt: skip
+    window="#E9E9E7",
+    panel="#F6F6F4",
+    field="#FFFFFF",
+    hairline="#D2D3D2",
+    ink="#1D2630",
+    ink2="#5E6872",
+    blue="#27508C",
+    blue_soft="#DEE5F1",
+    on_blue="#FFFFFF",
+    meets="#17745A",
+    misses="#B1341E",
+    misses_soft="#FBEDE9",
+    advises="#8A5C00",
+    asks="#67479A",
+    unknown="#5E6872",
+    idle="#7A828A",
+    rail="#E1E2E0",
+    meets_band="#BFDDD2",
+    misses_band="#ECC9C1",
+    advises_band="#EAD9AC",
+)
 DIM = Palette(
-    window="#202122", panel="#292A2B", field="#1B1C1D", hairline="#434547", ink="#DBDDDF",
-    ink2="#A3AAB1", blue="#8FB4E8", blue_soft="#30394A", on_blue="#14181D", meets="#6CC7A6",
-    misses="#F09A86", misses_soft="#43302C", advises="#DDB565", asks="#BFA4E8",
-    unknown="#A3AAB1", idle="#8D949B", rail="#3A3C3E", meets_band="#2F5247",
-    misses_band="#5B3B34", advises_band="#55482A",
-)  # fmt: skip
+    window="#202122",
+    panel="#292A2B",
+    field="#1B1C1D",
+    hairline="#434547",
+    ink="#DBDDDF",
+    ink2="#A3AAB1",
+    blue="#8FB4E8",
+    blue_soft="#30394A",
+    on_blue="#14181D",
+    meets="#6CC7A6",
+    misses="#F09A86",
+    misses_soft="#43302C",
+    advises="#DDB565",
+    asks="#BFA4E8",
+    unknown="#A3AAB1",
+    idle="#8D949B",
+    rail="#3A3C3E",
+    meets_band="#2F5247",
+    misses_band="#5B3B34",
+    advises_band="#55482A",
+)
 
 SURROUNDS = ("#FFFFFF", "#BFBFBF", "#7A7A7A", "#2C2C2C", "#000000")
 """Tones of the sheet's ground, white to black; the second is where a sheet begins."""

@@ -71,8 +71,12 @@ class Window(QMainWindow):
         self._lay_out()
 
     def _lay_out(self) -> None:
-        built = {"board": self.board, "bench": self.bench_stack, "rulebooks": self.rulebooks,
-                 "desk": self.desk}  # fmt: skip
+        built = {
+            "board": self.board,
+            "bench": self.bench_stack,
+            "rulebooks": self.rulebooks,
+            "desk": self.desk,
+        }
         for name in PAGES:
             self.pages.addWidget(built[name])
         self.header = QWidget()

@@ -136,8 +136,9 @@ def read_listing(path: str | os.PathLike[str]) -> list[Item]:
             sentence = say(
                 "{file} names no column for the picture’s file; one called “picture file” is "
                 "expected, and these are there: {names}.",
-                file=name, names=", ".join(head) or say("none"),
-            )  # fmt: skip
+                file=name,
+                names=", ".join(head) or say("none"),
+            )
             raise ListingError(sentence)
         folder = Path(os.path.abspath(os.fspath(path))).parent
         found, wrong = [], []
@@ -152,9 +153,13 @@ def read_listing(path: str | os.PathLike[str]) -> list[Item]:
             stock = _stock(_cell(row, at_stock))
             if stock == "?":
                 wrong.append(
-                    say("{file}, line {n}: “{word}” does not say whether it is in stock.",
-                        file=name, n=line, word=_cell(row, at_stock))
-                )  # fmt: skip
+                    say(
+                        "{file}, line {n}: “{word}” does not say whether it is in stock.",
+                        file=name,
+                        n=line,
+                        word=_cell(row, at_stock),
+                    )
+                )
                 continue
             full = os.path.normpath(folder / file) if file else ""
             found.append(Item(item, full, stock, line))  # type: ignore[arg-type]
@@ -273,13 +278,19 @@ def _told(item: Item, seen: Seen, stamp: tuple[int, int] | None) -> Checked:
     if seen.plain is not None:
         plain = {f.clause.id: f.says for f in seen.plain.findings}
     left = tuple(
-        Miss(f.verdict, f.clause.id, f.title, f.says if f.clause.ask is None else f.title,
-             f.clause.strength, plain.get(f.clause.id, ""))
+        Miss(
+            f.verdict,
+            f.clause.id,
+            f.title,
+            f.says if f.clause.ask is None else f.title,
+            f.clause.strength,
+            plain.get(f.clause.id, ""),
+        )
         for f in sorted(
             (f for f in findings.findings if f.verdict in order),
             key=lambda f: order.index(f.verdict),
         )
-    )  # fmt: skip
+    )
     standing: Standing = "meets"
     for name in order:
         if any(m.verdict == name and (name != "unknown" or m.strength == "must") for m in left):
@@ -369,9 +380,18 @@ def as_csv(checked: Iterable[Checked], folder: str | os.PathLike[str] | None = N
         reasons = [m.title for m in missed] or ([say("No usable picture")] if one.trouble else [])
         words = [m.plain or m.says for m in missed] or ([one.trouble] if one.trouble else [])
         writer.writerow(
-            [_calm(c) for c in (one.item.name, file, stock, one.standing, semicolons(reasons),
-                                sentences(words))]
-        )  # fmt: skip
+            [
+                _calm(c)
+                for c in (
+                    one.item.name,
+                    file,
+                    stock,
+                    one.standing,
+                    semicolons(reasons),
+                    sentences(words),
+                )
+            ]
+        )
     return out.getvalue()
 
 

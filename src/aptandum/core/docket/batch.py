@@ -192,8 +192,7 @@ def make_one(job: Job) -> Outcome:
         written = ""
         if job.folder:
             target = Path(job.folder) / proof.suggested
-            path = write(proof.made.data, target, [job.entry.path],
-                         counted=proof.line.file.counted)  # fmt: skip
+            path = write(proof.made.data, target, [job.entry.path], counted=proof.line.file.counted)
             written = os.fspath(path)
     except (AptandumError, OSError) as error:
         return Outcome(job.fitting.id, trouble=str(error))

@@ -10,9 +10,18 @@ from pydantic import BaseModel, ConfigDict
 from aptandum.core.words import say
 
 State = Literal[
-    "ready", "sending", "unsure", "waiting", "review", "accepted", "held", "refused", "retired",
-    "replaced", "withdrawn",
-]  # fmt: skip
+    "ready",
+    "sending",
+    "unsure",
+    "waiting",
+    "review",
+    "accepted",
+    "held",
+    "refused",
+    "retired",
+    "replaced",
+    "withdrawn",
+]
 
 OURS: tuple[State, ...] = ("ready", "sending", "unsure")
 """The desk has given no receipt for these yet."""

@@ -128,9 +128,12 @@ def left_behind(where: Path | None = None) -> tuple[Left, ...]:
             docket = Docket.model_validate(record["docket"])
             path = record["path"]
             left = Left(
-                docket, Path(path) if path else None, str(record["fitting"]), file,
+                docket,
+                Path(path) if path else None,
+                str(record["fitting"]),
+                file,
                 str(record.get("on_disk", "")),
-            )  # fmt: skip
+            )
             found.append((file.stat().st_mtime, left))
         except (OSError, ValueError, KeyError, TypeError, ValidationError):
             continue

@@ -49,6 +49,12 @@ def gather(
             photo, _settings, proof = prove_one(fitting, entry, brief, cancelled)
             entries.append(entry_of(photo, book, brief, proof, fitting.confirmed()))
         except (PhotoError, LookupError) as error:
-            left_out.append(say("{file} for {brief}: {why}", file=shown_name(path),
-                                brief=fitting.brief, why=error))  # fmt: skip
+            left_out.append(
+                say(
+                    "{file} for {brief}: {why}",
+                    file=shown_name(path),
+                    brief=fitting.brief,
+                    why=error,
+                )
+            )
     return Gathered(tuple(entries), tuple(left_out))

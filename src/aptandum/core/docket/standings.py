@@ -90,17 +90,20 @@ def said_of(
     standing: Standing = "meets"
     count = 0
     for name, n in (
-        ("misses", counts["misses"]), ("unknown", unknown), ("asks", counts["asks"]),
+        ("misses", counts["misses"]),
+        ("unknown", unknown),
+        ("asks", counts["asks"]),
         ("advises", counts["advises"]),
-    ):  # fmt: skip
+    ):
         if n:
             standing, count = name, n  # type: ignore[assignment]
             break
     order = ("misses", "unknown", "asks", "advises")
     left = [
-        f for f in findings.findings
+        f
+        for f in findings.findings
         if f.verdict in order and (proved or f.verdict != "unknown" or not _by_eye(f))
-    ]  # fmt: skip
+    ]
     left.sort(key=lambda f: order.index(f.verdict))
     lines = tuple((f.verdict, f.title if f.verdict == "asks" else f.says) for f in left)
     return Cell(fitting_id, standing, count, frame, output, lines, proved)

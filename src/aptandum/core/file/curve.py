@@ -131,8 +131,9 @@ def curve(
     part, factor = _some(picture, file.format)
     bare = replace(file, at_least=None, at_most=None, metadata={}, ppi=None)
     if made is not None and made.options is not None:
-        bare = replace(bare, subsampling=made.options.subsampling,
-                       progressive=made.options.progressive)  # fmt: skip
+        bare = replace(
+            bare, subsampling=made.options.subsampling, progressive=made.options.progressive
+        )
     before = part.colour if part.top == 255 else (part.colour // 257).astype(np.uint8)
     chosen = _chosen(made)
     steps = sorted({*(QUALITIES if by_quality else COLOURS), *([chosen] if chosen else [])})
@@ -144,8 +145,9 @@ def curve(
         data = make(part, wish).data
         found.append((at, len(data), likeness(before, _read(data, part))))
     head = len(part.icc) + 700  # what does not grow with the pixels: profile and tables
-    sizes = {at: round((size - head) * factor + head) if factor > 1 else size
-             for at, size, _ in found}  # fmt: skip
+    sizes = {
+        at: round((size - head) * factor + head) if factor > 1 else size for at, size, _ in found
+    }
     if made is not None and chosen in sizes:
         share = len(made.data) / max(1, sizes[chosen])
         sizes = {at: round(size * share) for at, size in sizes.items()}

@@ -40,9 +40,11 @@ class JpegEncoder:
     def __init__(self, picture: Picture, ppi: float | None, credit: Credit) -> None:
         pixels = picture.pixels
         grey = pixels.shape[2] == 1
-        self.pixels = np.ascontiguousarray(pixels) if grey else cv2.cvtColor(
-            np.ascontiguousarray(pixels), cv2.COLOR_RGB2BGR
-        )  # fmt: skip
+        self.pixels = (
+            np.ascontiguousarray(pixels)
+            if grey
+            else cv2.cvtColor(np.ascontiguousarray(pixels), cv2.COLOR_RGB2BGR)
+        )
         self.head = jfif(ppi) + _app1(exif_block(credit)) + _app2(picture.icc)
         self.encodes = 0
         self.size = picture.size
@@ -56,11 +58,15 @@ class JpegEncoder:
         self.encodes += 1
         chroma = _FULL_CHROMA if options.subsampling == "4:4:4" else _HALF_CHROMA
         settings = (
-            cv2.IMWRITE_JPEG_QUALITY, options.quality,
-            cv2.IMWRITE_JPEG_OPTIMIZE, 1,
-            cv2.IMWRITE_JPEG_PROGRESSIVE, int(options.progressive),
-            cv2.IMWRITE_JPEG_SAMPLING_FACTOR, chroma,
-        )  # fmt: skip
+            cv2.IMWRITE_JPEG_QUALITY,
+            options.quality,
+            cv2.IMWRITE_JPEG_OPTIMIZE,
+            1,
+            cv2.IMWRITE_JPEG_PROGRESSIVE,
+            int(options.progressive),
+            cv2.IMWRITE_JPEG_SAMPLING_FACTOR,
+            chroma,
+        )
         done, made = cv2.imencode(".jpg", self.pixels, settings)
         if not done:
             raise PhotoError(
@@ -152,9 +158,12 @@ def _app2(icc: bytes) -> bytes:
 
 
 def encode_png(
-    picture: Picture, ppi: float | None, credit: Credit, interlace: bool = False,
+    picture: Picture,
+    ppi: float | None,
+    credit: Credit,
+    interlace: bool = False,
     tightest: bool = False,
-) -> bytes:  # fmt: skip
+) -> bytes:
     """A PNG (ISO/IEC 15948) of the picture, its profile, its density and its credit.
 
     Args:

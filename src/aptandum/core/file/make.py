@@ -289,8 +289,12 @@ def _estimate_by(
 
 
 _OTHERS: dict[str, Callable[[Picture, FileStation, Credit], Made]] = {
-    "bmp": _bmp, "tiff": _tiff, "gif": _gif, "webp": _modern, "avif": _modern,
-}  # fmt: skip
+    "bmp": _bmp,
+    "tiff": _tiff,
+    "gif": _gif,
+    "webp": _modern,
+    "avif": _modern,
+}
 """How every format but JPEG and PNG is made."""
 
 

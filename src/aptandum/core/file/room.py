@@ -183,14 +183,22 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
             return None
         return Room(
             least.size,
-            say("{size} is the smallest allowed size; even there {limit} cannot be met {how}.",
-                size=show_size(least.size), limit=show_exact_bytes(limit), how=_kept(line.file)),
-        )  # fmt: skip
+            say(
+                "{size} is the smallest allowed size; even there {limit} cannot be met {how}.",
+                size=show_size(least.size),
+                limit=show_exact_bytes(limit),
+                how=_kept(line.file),
+            ),
+        )
     return Room(
         good,
-        say("{size} is the largest allowed size that comes to at most {limit} {how}.",
-            size=show_size(good), limit=show_exact_bytes(limit), how=_kept(line.file)),
-    )  # fmt: skip
+        say(
+            "{size} is the largest allowed size that comes to at most {limit} {how}.",
+            size=show_size(good),
+            limit=show_exact_bytes(limit),
+            how=_kept(line.file),
+        ),
+    )
 
 
 def _kept(file: FileStation) -> str:
@@ -242,16 +250,23 @@ def _larger(
             largest = search.tried[max(good)]
             return Room(
                 output,
-                say("Even the largest size that may be written, {size}, comes to {n}.",
-                    size=show_size(good), n=show_exact_bytes(largest)),
-            )  # fmt: skip
+                say(
+                    "Even the largest size that may be written, {size}, comes to {n}.",
+                    size=show_size(good),
+                    n=show_exact_bytes(largest),
+                ),
+            )
         if search.size(near) >= least:
             break
         good = near
     _good, found = search.edge(good, near, least - 1)
     return Room(
         found,
-        say("{size} is the smallest allowed size that comes to {limit}; at {was} the best file has "
+        say(
+            "{size} is the smallest allowed size that comes to {limit}; at {was} the best file has "
             "fewer.",
-            size=show_size(found), limit=show_exact_bytes(least), was=show_size(output)),
-    )  # fmt: skip
+            size=show_size(found),
+            limit=show_exact_bytes(least),
+            was=show_size(output),
+        ),
+    )

@@ -46,9 +46,12 @@ def carried(
         if window.width > pw + 1e-6 or window.height > ph + 1e-6:
             need = (round(window.width), round(window.height))
             raise CannotCarry(
-                say("it has {have}; the frame takes {need}", have=show_size(target),
-                    need=show_size(need))
-            )  # fmt: skip
+                say(
+                    "it has {have}; the frame takes {need}",
+                    have=show_size(target),
+                    need=show_size(need),
+                )
+            )
         inside = window.left >= -1e-6 and window.top >= -1e-6
         if not inside or window.right > pw + 1e-6 or window.bottom > ph + 1e-6:
             raise CannotCarry(say("the frame would reach over its edge"))

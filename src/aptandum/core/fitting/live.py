@@ -100,9 +100,14 @@ def picture_of(line: Line) -> str:
     window = frame.window
     laid = {name: getattr(finish.settings, name).model_dump_json() for name in finish.on}
     told = (
-        line.source, tuple(round(v, 2) for v in (window.left, window.top, window.width,
-                                                 window.height)),
-        frame.angle, frame.ground, colour.target == "grey", colour.mix, colour.dots,
-        finish.ground, laid,
-    )  # fmt: skip
+        line.source,
+        tuple(round(v, 2) for v in (window.left, window.top, window.width, window.height)),
+        frame.angle,
+        frame.ground,
+        colour.target == "grey",
+        colour.mix,
+        colour.dots,
+        finish.ground,
+        laid,
+    )
     return hashlib.sha256(repr(told).encode()).hexdigest()[:16]

@@ -213,19 +213,37 @@ class Line:
         frame, colour, file = self.frame, self.colour, self.file
         window = frame.window
         return {
-            "source": {"stored": self.source.stored, "shown": self.source.shown,
-                       "orientation": self.source.orientation},
-            "frame": {"window": [window.left, window.top, window.width, window.height],
-                      "output": frame.output, "scale": frame.scale, "kept": frame.kept},
-            "colour": {"from": colour.source, "to": colour.target, "bits": colour.bits,
-                       "assumed": colour.assumed, "intent": colour.intent,
-                       "resampling": "light" if colour.light else "numbers",
-                       "mix": colour.mix if colour.target == "grey" else None,
-                       "dots": colour.dots.dots if colour.dots is not None else None},
+            "source": {
+                "stored": self.source.stored,
+                "shown": self.source.shown,
+                "orientation": self.source.orientation,
+            },
+            "frame": {
+                "window": [window.left, window.top, window.width, window.height],
+                "output": frame.output,
+                "scale": frame.scale,
+                "kept": frame.kept,
+            },
+            "colour": {
+                "from": colour.source,
+                "to": colour.target,
+                "bits": colour.bits,
+                "assumed": colour.assumed,
+                "intent": colour.intent,
+                "resampling": "light" if colour.light else "numbers",
+                "mix": colour.mix if colour.target == "grey" else None,
+                "dots": colour.dots.dots if colour.dots is not None else None,
+            },
             "finish": {"ground": self.finish.ground, "on": list(self.finish.on)},
-            "file": {"format": file.format, "quality": file.quality,
-                     "subsampling": file.subsampling, "progressive": file.progressive,
-                     "at_least": file.at_least, "at_most": file.at_most, "ppi": file.ppi,
-                     "name": file.name},
+            "file": {
+                "format": file.format,
+                "quality": file.quality,
+                "subsampling": file.subsampling,
+                "progressive": file.progressive,
+                "at_least": file.at_least,
+                "at_most": file.at_most,
+                "ppi": file.ppi,
+                "name": file.name,
+            },
             "notes": list(self.notes),
-        }  # fmt: skip
+        }

@@ -60,9 +60,15 @@ def to_stored(window: Window, orientation: int, shown: tuple[int, int]) -> Windo
     left, top, width, height = window.left, window.top, window.width, window.height
     right, bottom = w - left - width, h - top - height
     spots = {
-        1: (left, top), 2: (right, top), 3: (right, bottom), 4: (left, bottom),
-        5: (top, left), 6: (top, right), 7: (bottom, right), 8: (bottom, left),
-    }  # fmt: skip
+        1: (left, top),
+        2: (right, top),
+        3: (right, bottom),
+        4: (left, bottom),
+        5: (top, left),
+        6: (top, right),
+        7: (bottom, right),
+        8: (bottom, left),
+    }
     x, y = spots[orientation]
     return Window(x, y, height, width) if orientation in TURNED else Window(x, y, width, height)
 
@@ -161,9 +167,11 @@ def _on_decoded(
     if shrink > 1 and facts.format == "jpeg":
         across = up = 1.0
     return (
-        box.left / shrink * across, box.top / shrink * up,
-        box.width / shrink * across, box.height / shrink * up,
-    )  # fmt: skip
+        box.left / shrink * across,
+        box.top / shrink * up,
+        box.width / shrink * across,
+        box.height / shrink * up,
+    )
 
 
 _EIGHTHS = (1, 2, 3, 4)
@@ -172,9 +180,13 @@ half as much to be resized; five and more cost more than all eight."""
 
 
 def _at_once(
-    photo: Photo, window: Window, size: tuple[int, int], margin: float, kernel: Image.Resampling,
+    photo: Photo,
+    window: Window,
+    size: tuple[int, int],
+    margin: float,
+    kernel: Image.Resampling,
     cancelled: Callable[[], bool] | None,
-) -> Pixels | None:  # fmt: skip
+) -> Pixels | None:
     """A JPEG's window decoded whole, reduced on the way, then resized and turned; ``None`` where
     that is not the way to go."""
     facts = photo.facts
@@ -186,9 +198,7 @@ def _at_once(
     box = to_stored(window, orientation, facts.size)
     want = size[::-1] if orientation in TURNED else size
     share = eighths / 8
-    left, top, width, height = (
-        side * share for side in (box.left, box.top, box.width, box.height)
-    )  # fmt: skip
+    left, top, width, height = (side * share for side in (box.left, box.top, box.width, box.height))
     if _blocks(width, height, want) != (1, 1):
         return None
     whole = decode.whole_jpeg(photo.read(), facts, eighths)
@@ -214,9 +224,17 @@ def _blocks(width: float, height: float, want: tuple[int, int]) -> tuple[int, in
 
 
 def _boxed(
-    image: pyvips.Image, x0: int, y0: int, x1: int, y1: int,
-    left: float, top: float, width: float, height: float, want: tuple[int, int],
-) -> tuple[pyvips.Image, int, int, int, int, float, float, float, float]:  # fmt: skip
+    image: pyvips.Image,
+    x0: int,
+    y0: int,
+    x1: int,
+    y1: int,
+    left: float,
+    top: float,
+    width: float,
+    height: float,
+    want: tuple[int, int],
+) -> tuple[pyvips.Image, int, int, int, int, float, float, float, float]:
     """Cut to the whole pixels round the window and, where far more pixels are there than are
     needed, average whole blocks of them while they stream by, to keep memory small."""
     image = image.crop(x0, y0, x1 - x0, y1 - y0)
@@ -301,8 +319,11 @@ def resample(
     """
     high, wide, bands = pixels.shape
     box = (
-        max(0.0, box[0]), max(0.0, box[1]), min(float(wide), box[2]), min(float(high), box[3]),
-    )  # fmt: skip
+        max(0.0, box[0]),
+        max(0.0, box[1]),
+        min(float(wide), box[2]),
+        min(float(high), box[3]),
+    )
     if pixels.dtype == np.uint8:
         flat = pixels[..., 0] if bands == 1 else pixels
         image = Image.fromarray(np.ascontiguousarray(flat), _MODES[bands])
@@ -328,8 +349,11 @@ def planes_at(
     :func:`resample`."""
     high, wide, bands = planes.shape
     box = (
-        max(0.0, box[0]), max(0.0, box[1]), min(float(wide), box[2]), min(float(high), box[3]),
-    )  # fmt: skip
+        max(0.0, box[0]),
+        max(0.0, box[1]),
+        min(float(wide), box[2]),
+        min(float(high), box[3]),
+    )
     made = np.empty((size[1], size[0], bands), np.float32)
 
     def one(i: int) -> None:

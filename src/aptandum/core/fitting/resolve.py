@@ -87,9 +87,12 @@ def _finish(
             on = [f for f in on if f.name != "border"]
     if given.template is not None and frame.output != given.template.size:
         notes.append(
-            say("The template has {size}; in a picture of {output} every panel lands elsewhere.",
-                size=show_size(given.template.size), output=show_size(frame.output))
-        )  # fmt: skip
+            say(
+                "The template has {size}; in a picture of {output} every panel lands elsewhere.",
+                size=show_size(given.template.size),
+                output=show_size(frame.output),
+            )
+        )
     names = tuple(f.name for f in on)
     made = FinishStation(
         None, parts, given, names, any(f.needs_mask(getattr(parts, f.name)) for f in on)

@@ -42,9 +42,11 @@ def resolve_colour(
         source = facts.taken_as
         if facts.hint is not None and known is None and not grey_in:
             notes.append(
-                say("The photo has no profile; its camera says {space}, and so it is taken.",
-                    space=SPACE_NAMES[source])
-            )  # fmt: skip
+                say(
+                    "The photo has no profile; its camera says {space}, and so it is taken.",
+                    space=SPACE_NAMES[source],
+                )
+            )
     if known is not None and known.broken:
         notes.append(
             say(

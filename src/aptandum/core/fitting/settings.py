@@ -327,13 +327,21 @@ def _unknown(name: str) -> SettingError:
     stations = list(dict.fromkeys(one.partition(".")[0] for one in known))
     if mine:
         return SettingError(
-            say("There is no setting “{name}”; of {station} there are {all}.", name=name,
-                station=station, all=listed(mine, "and"))
-        )  # fmt: skip
+            say(
+                "There is no setting “{name}”; of {station} there are {all}.",
+                name=name,
+                station=station,
+                all=listed(mine, "and"),
+            )
+        )
     return SettingError(
-        say("There is no setting “{name}”; a setting is named as {example}, after {all}.",
-            name=name, example="frame.output", all=listed(stations))
-    )  # fmt: skip
+        say(
+            "There is no setting “{name}”; a setting is named as {example}, after {all}.",
+            name=name,
+            example="frame.output",
+            all=listed(stations),
+        )
+    )
 
 
 def _having(part: BaseModel, key: str, value: object, name: str) -> BaseModel:
@@ -349,9 +357,13 @@ def _having(part: BaseModel, key: str, value: object, name: str) -> BaseModel:
     except ValidationError as error:
         first = error.errors()[0]
         raise SettingError(
-            say("{name} cannot be “{value}”; expected {what}.", name=name, value=value,
-                what=_expected(first["type"], first.get("ctx", {}), first["msg"]))
-        ) from None  # fmt: skip
+            say(
+                "{name} cannot be “{value}”; expected {what}.",
+                name=name,
+                value=value,
+                what=_expected(first["type"], first.get("ctx", {}), first["msg"]),
+            )
+        ) from None
 
 
 def _expected(kind: str, told: Mapping[str, Any], message: str) -> str:
@@ -378,7 +390,7 @@ def _expected(kind: str, told: Mapping[str, Any], message: str) -> str:
         ("greater_than", "gt", say("a number above {n}")),
         ("less_than_equal", "le", say("a number of at most {n}")),
         ("less_than", "lt", say("a number below {n}")),
-    )  # fmt: skip
+    )
     for name, key, words in bounds:
         if kind == name:
             return words.format(n=show_number(float(told[key])))

@@ -24,9 +24,13 @@ from aptandum.core.words import joined, listed, say, say_n, speech
 
 Verdict = Literal["meets", "misses", "advises", "asks", "unknown", "idle"]
 VERDICT_WORDS: dict[Verdict, str] = {
-    "meets": say("meets"), "misses": say("misses"), "advises": say("advises"),
-    "asks": say("asks"), "unknown": say("unknown"), "idle": say("idle"),
-}  # fmt: skip
+    "meets": say("meets"),
+    "misses": say("misses"),
+    "advises": say("advises"),
+    "asks": say("asks"),
+    "unknown": say("unknown"),
+    "idle": say("idle"),
+}
 """Each verdict as people read it."""
 
 VERDICTS: tuple[Verdict, ...] = ("misses", "unknown", "asks", "advises", "meets", "idle")
@@ -208,9 +212,13 @@ _KEPT = frozenset((str, int, float, tuple, Shape))
 
 
 def _one(
-    step: _Step, reading: Reading, brief: Brief, answers: dict[str, Confirmation], turn: Turn,
+    step: _Step,
+    reading: Reading,
+    brief: Brief,
+    answers: dict[str, Confirmation],
+    turn: Turn,
     mends: bool,
-) -> Finding:  # fmt: skip
+) -> Finding:
     clause = step.clause
     if not clause.holds_for(turn):
         says = say(
@@ -223,10 +231,15 @@ def _one(
         if answer is None:
             return Finding(clause, "asks", says=say("Only a person can say this."))
         if not answer.stands(reading.picture):
-            before = say(
-                "{by} said so before the picture changed, {at}: look again.",
-                by=answer.by, at=answer.when,
-            ) if answer.met else say("To be looked at again: the picture has changed.")  # fmt: skip
+            before = (
+                say(
+                    "{by} said so before the picture changed, {at}: look again.",
+                    by=answer.by,
+                    at=answer.when,
+                )
+                if answer.met
+                else say("To be looked at again: the picture has changed.")
+            )
             return Finding(clause, "asks", says=before)
         if answer.met:
             says = say("Confirmed by {by}, {at}.", by=answer.by, at=answer.when)
@@ -296,8 +309,17 @@ def _offered(measure: Measure, mend: Mend | None) -> Mend | None:
     return None if given_back and mend.changes.keys() <= _RESOLVED else mend
 
 
-_RESOLVED = frozenset(("frame.output", "frame.window", "colour.space", "colour.bits", "file.format",
-                       "file.ppi", "file.name"))  # fmt: skip
+_RESOLVED = frozenset(
+    (
+        "frame.output",
+        "frame.window",
+        "colour.space",
+        "colour.bits",
+        "file.format",
+        "file.ppi",
+        "file.name",
+    )
+)
 """Settings that a brief decides where a person has not."""
 
 

@@ -169,6 +169,14 @@ GROUPS = {
 
 
 __all__ = [
-    "GROUPS", "NEEDS_MARKS", "NEEDS_MASK", "NEEDS_PIXELS", "CannotMeasure", "DoesNotApply", "Measure", "Mend", "Miss",
+    "GROUPS",
+    "NEEDS_MARKS",
+    "NEEDS_MASK",
+    "NEEDS_PIXELS",
+    "CannotMeasure",
+    "DoesNotApply",
+    "Measure",
+    "Mend",
+    "Miss",
     "Need",
-]  # fmt: skip
+]

@@ -234,9 +234,11 @@ class _Problem:
         return x - h * self.shape / 2, y - h / 2, h * self.shape, h
 
     def _middle(
-        self, bounds: tuple[list[tuple[float, float]], list[tuple[float, float]]], h: float,
+        self,
+        bounds: tuple[list[tuple[float, float]], list[tuple[float, float]]],
+        h: float,
         *measures: Bind,
-    ) -> float:  # fmt: skip
+    ) -> float:
         low = max(a * h + b for a, b in bounds[0])
         high = min(a * h + b for a, b in bounds[1])
         aims = []

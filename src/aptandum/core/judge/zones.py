@@ -99,9 +99,11 @@ def smallest_shift(
     def held(dx: float, dy: float) -> bool:
         x, y = left + dx, top + dy
         inside = (
-            x >= -_EPS and y >= -_EPS and x + width <= photo[0] + _EPS
+            x >= -_EPS
+            and y >= -_EPS
+            and x + width <= photo[0] + _EPS
             and y + height <= photo[1] + _EPS
-        )  # fmt: skip
+        )
         return inside and all(
             bx >= x - _EPS
             and by >= y - _EPS

@@ -84,8 +84,11 @@ def _reasons(facts: Facts, brief: Brief) -> Iterator[str]:
     formats = brief.bound(FORMAT)
     if formats is not None and not formats.allows(facts.format):
         asked = listed([FORMAT_NAMES[f] for f in formats.one_of])
-        yield say("It takes {asked}; this is {have}.", asked=asked or say("another format"),
-                  have=FORMAT_NAMES.get(facts.format or "", facts.format or "?"))  # fmt: skip
+        yield say(
+            "It takes {asked}; this is {have}.",
+            asked=asked or say("another format"),
+            have=FORMAT_NAMES.get(facts.format or "", facts.format or "?"),
+        )
     size = facts.size
     if not allowed(brief).contains(*size):
         broken = [clause_said(clause) for clause in failing(brief, size)]
@@ -102,8 +105,11 @@ def _reasons(facts: Facts, brief: Brief) -> Iterator[str]:
         yield say("It takes a still picture; this has {n} frames.", n=facts.frames)
     room = brief.bound(BYTES)
     if room is not None and room.at_most is not None and (facts.bytes or 0) > room.at_most:
-        yield say("It has room for {most}; this has {n}.", most=show_exact_bytes(int(room.at_most)),
-                  n=show_exact_bytes(facts.bytes or 0))  # fmt: skip
+        yield say(
+            "It has room for {most}; this has {n}.",
+            most=show_exact_bytes(int(room.at_most)),
+            n=show_exact_bytes(facts.bytes or 0),
+        )
 
 
 def _decoded(data: bytes) -> Pixels:

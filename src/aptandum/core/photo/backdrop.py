@@ -123,9 +123,12 @@ class Mask:
             matrix[0] = (matrix[0] + [0, 0, 0.5]) * fx - [0, 0, 0.5]
             matrix[1] = (matrix[1] + [0, 0, 0.5]) * fy - [0, 0, 0.5]
         made: Any = cv2.warpAffine(
-            source, matrix, (wide, high), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+            source,
+            matrix,
+            (wide, high),
+            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
             borderMode=cv2.BORDER_REPLICATE,
-        )  # fmt: skip
+        )
         # What is nearly certain is certain, or the warp's own rounding would touch the subject.
         cover: Cover = np.clip((made - 0.004) / 0.992, 0, 1).astype(np.float32)
         return cover
@@ -275,8 +278,9 @@ def _cut_out(picture: Any, box: tuple[float, float, float, float]) -> Cover:
     behind, before = np.zeros((1, 65)), np.zeros((1, 65))
     cv2.setRNGSeed(1)
     found = np.ascontiguousarray(small[..., ::-1])
-    made = cv2.grabCut(found, mask, (x0, y0, x1 - x0, y1 - y0), behind, before, 4,
-                       cv2.GC_INIT_WITH_RECT)[0]  # fmt: skip
+    made = cv2.grabCut(
+        found, mask, (x0, y0, x1 - x0, y1 - y0), behind, before, 4, cv2.GC_INIT_WITH_RECT
+    )[0]
     solid = np.isin(made, (cv2.GC_FGD, cv2.GC_PR_FGD)).astype(np.float32)
     made = cv2.resize(solid, (wide, high), interpolation=cv2.INTER_LINEAR)
     return made.astype(np.float32)

@@ -182,10 +182,12 @@ def _ciede2000(one: Lab, other: Lab) -> NDArray[np.float32]:
     hue = np.where(far, np.where(total < turn, total + turn, total - turn), total) / 2
     hue = np.where(none, total, hue)
     t = (
-        1 - 0.17 * np.cos(hue - np.float32(np.pi / 6)) + 0.24 * np.cos(2 * hue)
+        1
+        - 0.17 * np.cos(hue - np.float32(np.pi / 6))
+        + 0.24 * np.cos(2 * hue)
         + 0.32 * np.cos(3 * hue + np.float32(np.pi / 30))
         - 0.20 * np.cos(4 * hue - np.float32(np.radians(63)))
-    )  # fmt: skip
+    )
     bend = np.float32(np.pi / 6) * np.exp(-(((np.degrees(hue) - 275) / 25) ** 2))
     chroma7 = chroma**7
     blue = 2 * np.sqrt(chroma7 / (chroma7 + np.float32(25.0**7)))

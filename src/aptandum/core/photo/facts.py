@@ -130,10 +130,26 @@ class Facts:
     def contract(self) -> dict[str, Any]:
         """The keys of the command line's contract, in its order."""
         keys = (
-            "file", "format", "width", "height", "oriented_width", "oriented_height", "bits",
-            "mode", "alpha", "icc", "colour_space", "orientation", "ppi_x", "ppi_y", "bytes",
-            "frames", "progressive", "decodes", "error",
-        )  # fmt: skip
+            "file",
+            "format",
+            "width",
+            "height",
+            "oriented_width",
+            "oriented_height",
+            "bits",
+            "mode",
+            "alpha",
+            "icc",
+            "colour_space",
+            "orientation",
+            "ppi_x",
+            "ppi_y",
+            "bytes",
+            "frames",
+            "progressive",
+            "decodes",
+            "error",
+        )
         every = asdict(self)
         return {key: every[key] for key in keys}
 

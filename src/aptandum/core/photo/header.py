@@ -122,16 +122,30 @@ def _of_plain_jpeg(held: jpeg_header.Header, file: str, size: int) -> Facts:
     if large is not None:
         error = say("{file} is not opened: {cause}.", file=shown_name(file), cause=large)
     return Facts(
-        file=file, format="jpeg", width=wide, height=high,
-        oriented_width=high if turned else wide, oriented_height=wide if turned else high,
-        bits=8, mode=mode, alpha=False,
+        file=file,
+        format="jpeg",
+        width=wide,
+        height=high,
+        oriented_width=high if turned else wide,
+        oriented_height=wide if turned else high,
+        bits=8,
+        mode=mode,
+        alpha=False,
         icc=(known.description or "unnamed") if usable and known is not None else None,
-        colour_space=space, orientation=held.orientation, ppi_x=ppi[0], ppi_y=ppi[1], bytes=size,
-        frames=1 if error is None else None, progressive=held.progressive,
-        decodes=None if error is None else False, error=error, profile=known,
-        icc_bytes=held.icc if usable else b"", subsampling=held.subsampling,
+        colour_space=space,
+        orientation=held.orientation,
+        ppi_x=ppi[0],
+        ppi_y=ppi[1],
+        bytes=size,
+        frames=1 if error is None else None,
+        progressive=held.progressive,
+        decodes=None if error is None else False,
+        error=error,
+        profile=known,
+        icc_bytes=held.icc if usable else b"",
+        subsampling=held.subsampling,
         location=held.location,
-    )  # fmt: skip
+    )
 
 
 def _positive(value: Any) -> float | None:

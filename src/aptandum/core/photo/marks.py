@@ -153,9 +153,7 @@ class People:
         if len(moved) == len(NAMES):
             assert hand.crown and hand.chin and hand.left_eye and hand.right_eye
             turn = self.faces[0].turn if len(self.faces) == 1 else None
-            return Marks(
-                hand.crown, hand.chin, hand.left_eye, hand.right_eye, turn, 1.0, moved
-            )  # fmt: skip
+            return Marks(hand.crown, hand.chin, hand.left_eye, hand.right_eye, turn, 1.0, moved)
         if not self.faces:
             raise NoMarks(say("No face was found; its marks can be set by hand."))
         at = hand.face if hand.face is not None and hand.face < len(self.faces) else None

@@ -138,10 +138,15 @@ def _anchors(size: int, strides: tuple[int, ...], per: int) -> Any:
 
 
 _DETECTORS = (
-    ("face_detection_full_range", 192, (4,), 1,
-     ("reshaped_regressor_face_4", "reshaped_classifier_face_4")),
+    (
+        "face_detection_full_range",
+        192,
+        (4,),
+        1,
+        ("reshaped_regressor_face_4", "reshaped_classifier_face_4"),
+    ),
     ("face_detection_short_range", 128, (8, 16, 16, 16), 2, ("regressors", "classificators")),
-)  # fmt: skip
+)
 
 
 def _look(picture: Any) -> list[Face]:
@@ -191,10 +196,9 @@ def _cells(
     points[:, 2:] += anchors[:, None]
     order = [int(i) for i in np.argsort(-sure) if sure[i] > 0.5]
     corners = [
-        (p[0, 0] - p[1, 0] / 2, p[0, 1] - p[1, 1] / 2, p[0, 0] + p[1, 0] / 2,
-         p[0, 1] + p[1, 1] / 2)
+        (p[0, 0] - p[1, 0] / 2, p[0, 1] - p[1, 1] / 2, p[0, 0] + p[1, 0] / 2, p[0, 1] + p[1, 1] / 2)
         for p in points
-    ]  # fmt: skip
+    ]
     found, used = [], set()
     for i in order:
         if i in used:
@@ -234,9 +238,12 @@ def _crop(picture: Any, x: float, y: float, side: float, roll: float, n: int) ->
         matrix[1] *= fy
         matrix[:, 2] -= 0.5
     out = cv2.warpAffine(
-        source, matrix, (n, n), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        source,
+        matrix,
+        (n, n),
+        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
-    )  # fmt: skip
+    )
     return out.astype(np.float32) / 255, back
 
 
@@ -326,15 +333,20 @@ def _ends(picture: Any, mesh: Any) -> tuple[Point, Point]:
     spots = chin + along[None, :, None] * up + strip[:, None, None] * aside
     at = (spots.reshape(-1, 2) - 0.5) @ inverse[:, :2].T + inverse[:, 2]
     mask = cv2.remap(
-        crop, at[:, 0].astype(np.float32).reshape(len(strip), -1),
-        at[:, 1].astype(np.float32).reshape(len(strip), -1), cv2.INTER_LINEAR,
-        borderMode=cv2.BORDER_CONSTANT, borderValue=0,
-    )  # fmt: skip
+        crop,
+        at[:, 0].astype(np.float32).reshape(len(strip), -1),
+        at[:, 1].astype(np.float32).reshape(len(strip), -1),
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_CONSTANT,
+        borderValue=0,
+    )
     high, broad = picture.shape[:2]
     inside = (
-        (spots[..., 0] >= 0) & (spots[..., 0] < broad) & (spots[..., 1] >= 0)
+        (spots[..., 0] >= 0)
+        & (spots[..., 0] < broad)
+        & (spots[..., 1] >= 0)
         & (spots[..., 1] < high)
-    )  # fmt: skip
+    )
     clear = (mask < 0.5) | ~inside
     first = np.where(clear.any(1), clear.argmax(1), clear.shape[1] - 1)
     top = float(along[first].max())

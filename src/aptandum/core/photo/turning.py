@@ -19,9 +19,15 @@ SWAPS: Final = (5, 6, 7, 8)
 # Where the corner (0, 0) and the two sides of a picture go: the first row of the picture as
 # shown is the stored row or column named first, from which end.
 _MATRICES: dict[int, tuple[int, int, int, int]] = {
-    1: (1, 0, 0, 1), 2: (-1, 0, 0, 1), 3: (-1, 0, 0, -1), 4: (1, 0, 0, -1),
-    5: (0, 1, 1, 0), 6: (0, -1, 1, 0), 7: (0, -1, -1, 0), 8: (0, 1, -1, 0),
-}  # fmt: skip
+    1: (1, 0, 0, 1),
+    2: (-1, 0, 0, 1),
+    3: (-1, 0, 0, -1),
+    4: (1, 0, 0, -1),
+    5: (0, 1, 1, 0),
+    6: (0, -1, 1, 0),
+    7: (0, -1, -1, 0),
+    8: (0, 1, -1, 0),
+}
 """x' = a x + b y, y' = c x + d y about the picture's middle, y downwards."""
 
 

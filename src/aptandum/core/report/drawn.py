@@ -37,9 +37,13 @@ class Shape:
 def word(verdict: str) -> str:
     """The verdict's word beside its sign."""
     return {
-        "meets": say("meets"), "misses": say("misses"), "advises": say("advises"),
-        "asks": say("asks"), "unknown": say("unknown"), "idle": say("idle"),
-    }[verdict]  # fmt: skip
+        "meets": say("meets"),
+        "misses": say("misses"),
+        "advises": say("advises"),
+        "asks": say("asks"),
+        "unknown": say("unknown"),
+        "idle": say("idle"),
+    }[verdict]
 
 
 def _wave(y: float) -> Points:

@@ -114,15 +114,21 @@ class Report:
             said = say("The file meets every rule that can be measured.")
             said = said if ready else say("The file does not meet every rule.")
         else:
-            said = say_n("{ready} of {n} file meets every rule that can be measured.",
-                         "{ready} of {n} files meet every rule that can be measured.",
-                         n, ready=ready)  # fmt: skip
+            said = say_n(
+                "{ready} of {n} file meets every rule that can be measured.",
+                "{ready} of {n} files meet every rule that can be measured.",
+                n,
+                ready=ready,
+            )
         if not asked:
             return said
         left = say("Questions are left to confirm.")
         if n > 1:
-            left = say_n("Questions are left to confirm in {n} of them.",
-                         "Questions are left to confirm in {n} of them.", asked)  # fmt: skip
+            left = say_n(
+                "Questions are left to confirm in {n} of them.",
+                "Questions are left to confirm in {n} of them.",
+                asked,
+            )
         return sentences([said, left])
 
 

@@ -45,10 +45,13 @@ def _svg(shapes: Iterable[Shape], wide: int, high: int, shown: float, says: str)
         kind = "polygon" if shape.fill else "polyline"
         parts.append(
             Markup('<{k} points="{p}" fill="{f}" stroke="{s}" stroke-width="{w}"/>').format(
-                k=Markup(kind), p=points, f=shape.fill or "none", s=shape.stroke or "none",
+                k=Markup(kind),
+                p=points,
+                f=shape.fill or "none",
+                s=shape.stroke or "none",
                 w=shape.width,
             )
-        )  # fmt: skip
+        )
     head = Markup(
         '<svg viewBox="0 0 {w} {h}" width="{shown}" height="{tall}" role="img" aria-label="{says}">'
     ).format(w=wide, h=high, shown=round(shown, 1), tall=round(shown * high / wide, 1), says=says)
@@ -68,8 +71,13 @@ def _frame(entry: Entry) -> Markup:
     wide, high = entry.supplied_size
     left, top, across, up = entry.frame
     box = (left * wide, top * high, (left + across) * wide, (top + up) * high)
-    points = ((box[0], box[1]), (box[2], box[1]), (box[2], box[3]), (box[0], box[3]),
-              (box[0], box[1]))  # fmt: skip
+    points = (
+        (box[0], box[1]),
+        (box[2], box[1]),
+        (box[2], box[3]),
+        (box[0], box[3]),
+        (box[0], box[1]),
+    )
     shapes = [Shape(points, "#FFFFFF", 4.5), Shape(points, "#27508C", 2)]
     return _svg(shapes, wide, high, wide, say("The frame on the supplied photo"))
 
@@ -77,11 +85,19 @@ def _frame(entry: Entry) -> Markup:
 def html(report: Report) -> str:
     """The whole page."""
     environment = Environment(
-        loader=FunctionLoader(_template), autoescape=True, undefined=StrictUndefined,
-        trim_blocks=True, lstrip_blocks=True,
-    )  # fmt: skip
+        loader=FunctionLoader(_template),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
     environment.globals.update(
-        say=say, sign=sign, word=drawn.word, tones=drawn.TONES, frame=_frame, encoded=_encoded,
+        say=say,
+        sign=sign,
+        word=drawn.word,
+        tones=drawn.TONES,
+        frame=_frame,
+        encoded=_encoded,
         gauge=lambda row: _svg(drawn.gauge(row.scale, row.verdict), 100, 12, 120, row.says),
-    )  # fmt: skip
+    )
     return environment.get_template("report.html").render(report=report, fonts=_fonts())

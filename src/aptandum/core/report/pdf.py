@@ -59,9 +59,15 @@ def _style(
     size: float, font: str = SANS, tone: str = drawn.INK, after: float = 0, before: float = 0
 ) -> ParagraphStyle:
     return ParagraphStyle(
-        f"{font}{size}{tone}{after}{before}", fontName=font, fontSize=size, leading=size * 1.32,
-        textColor=HexColor(tone), spaceAfter=after, spaceBefore=before, splitLongWords=1,
-    )  # fmt: skip
+        f"{font}{size}{tone}{after}{before}",
+        fontName=font,
+        fontSize=size,
+        leading=size * 1.32,
+        textColor=HexColor(tone),
+        spaceAfter=after,
+        spaceBefore=before,
+        splitLongWords=1,
+    )
 
 
 def _text(words: str, style: ParagraphStyle) -> Paragraph:
@@ -76,8 +82,11 @@ def _drawing(shapes: Iterable[Shape], wide: float, high: float, scale: float = 1
         if shape.fill:
             made.add(Polygon(points, fillColor=HexColor(shape.fill), strokeColor=None))
         else:
-            made.add(PolyLine(points, strokeColor=HexColor(shape.stroke),
-                              strokeWidth=shape.width * scale))  # fmt: skip
+            made.add(
+                PolyLine(
+                    points, strokeColor=HexColor(shape.stroke), strokeWidth=shape.width * scale
+                )
+            )
     return made
 
 
@@ -85,8 +94,16 @@ def _sign(verdict: str, scale: float = 0.75) -> Drawing:
     shapes = drawn.sign(verdict)
     made = _drawing(shapes, 14, 14, scale)
     if not shapes:
-        made.add(String(3 * scale, 3 * scale, "?", fontName=BOLD, fontSize=12 * scale,
-                        fillColor=HexColor(drawn.TONES[verdict])))  # fmt: skip
+        made.add(
+            String(
+                3 * scale,
+                3 * scale,
+                "?",
+                fontName=BOLD,
+                fontSize=12 * scale,
+                fillColor=HexColor(drawn.TONES[verdict]),
+            )
+        )
     return made
 
 
@@ -107,19 +124,27 @@ class _Framed(Flowable):  # type: ignore[misc]
     def draw(self) -> None:
         self.inner.drawOn(self.canv, 0, 0)
         left, top, across, up = self.entry.frame
-        box = (left * self.width, (1 - top - up) * self.height, across * self.width,
-               up * self.height)  # fmt: skip
+        box = (
+            left * self.width,
+            (1 - top - up) * self.height,
+            across * self.width,
+            up * self.height,
+        )
         for tone, width in (("#FFFFFF", 2.4), ("#27508C", 1.1)):
             self.canv.setStrokeColor(HexColor(tone))
             self.canv.setLineWidth(width)
             self.canv.rect(*box)
 
 
-_PLAIN = TableStyle([
-    ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0),
-    ("RIGHTPADDING", (0, 0), (-1, -1), 8), ("TOPPADDING", (0, 0), (-1, -1), 1),
-    ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
-])  # fmt: skip
+_PLAIN = TableStyle(
+    [
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("LEFTPADDING", (0, 0), (-1, -1), 0),
+        ("RIGHTPADDING", (0, 0), (-1, -1), 8),
+        ("TOPPADDING", (0, 0), (-1, -1), 1),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
+    ]
+)
 
 
 def _pairs(pairs: Iterable[tuple[str, str]], wide: float, mono: bool = False) -> Table | Spacer:
@@ -149,19 +174,25 @@ def _findings(entry: Entry) -> Table:
         if row.verdict in ("unknown", "idle", "asks") or not row.figure:
             rule.append(_text(row.says, small))
         limit = say("advised: {limit}", limit=row.limit) if row.advised and row.limit else row.limit
-        rows.append([
-            _sign(row.verdict),
-            _text(drawn.word(row.verdict), _style(8, tone=drawn.TONES[row.verdict])),
-            rule,
-            _text(row.figure or "–", _style(8, MONO)),
-            _drawing(drawn.gauge(row.scale, row.verdict), 100, 12, 0.72) if row.scale else "",
-            _text(limit or "–", _style(8, MONO)),
-        ])  # fmt: skip
+        rows.append(
+            [
+                _sign(row.verdict),
+                _text(drawn.word(row.verdict), _style(8, tone=drawn.TONES[row.verdict])),
+                rule,
+                _text(row.figure or "–", _style(8, MONO)),
+                _drawing(drawn.gauge(row.scale, row.verdict), 100, 12, 0.72) if row.scale else "",
+                _text(limit or "–", _style(8, MONO)),
+            ]
+        )
     widths = [14, 44, _WIDE - 14 - 44 - 92 - 82 - 118, 92, 82, 118]
-    style = TableStyle([
-        *_PLAIN.getCommands(), ("LINEBELOW", (0, 0), (-1, -1), 0.4, HexColor("#E9E9E7")),
-        ("TOPPADDING", (0, 0), (-1, -1), 3.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 3.5),
-    ])  # fmt: skip
+    style = TableStyle(
+        [
+            *_PLAIN.getCommands(),
+            ("LINEBELOW", (0, 0), (-1, -1), 0.4, HexColor("#E9E9E7")),
+            ("TOPPADDING", (0, 0), (-1, -1), 3.5),
+            ("BOTTOMPADDING", (0, 0), (-1, -1), 3.5),
+        ]
+    )
     return Table(rows, widths, style=style, repeatRows=1, hAlign="LEFT")
 
 
@@ -179,8 +210,9 @@ def _entry(entry: Entry) -> list[Any]:
     ]
     words: list[Any] = [_pairs(entry.facts, right, mono=True)]
     words += _heading(say("The rules"))
-    words.append(_pairs(((say("Body"), entry.body), (say("Brief"), entry.brief), *entry.source),
-                        right))  # fmt: skip
+    words.append(
+        _pairs(((say("Body"), entry.body), (say("Brief"), entry.brief), *entry.source), right)
+    )
     words += _heading(say("What was done to the photo"))
     words += [_text(act, _style(8, after=1)) for act in entry.acts or (say("Nothing."),)]
     if entry.told:
@@ -188,10 +220,11 @@ def _entry(entry: Entry) -> list[Any]:
         words.append(_pairs(entry.told, right))
     words += [_text(note, _style(7.5, tone=drawn.INK2, before=3)) for note in entry.notes]
     verdict = Table(
-        [[_sign(entry.sign, 1.0),
-          _text(entry.verdict, _style(13, BOLD, tone))]],
-        [20, _WIDE - 20], style=_PLAIN, hAlign="LEFT",
-    )  # fmt: skip
+        [[_sign(entry.sign, 1.0), _text(entry.verdict, _style(13, BOLD, tone))]],
+        [20, _WIDE - 20],
+        style=_PLAIN,
+        hAlign="LEFT",
+    )
     summary = entry.summary[:1].upper() + entry.summary[1:] + "."
     story: list[Any] = [
         _text(entry.name, _style(15, BOLD)),
@@ -203,15 +236,25 @@ def _entry(entry: Entry) -> list[Any]:
         _findings(entry),
     ]
     if entry.answers:
-        story.append(KeepTogether([*_heading(say("What a person has said")),
-                                   _pairs(entry.answers, _WIDE)]))  # fmt: skip
-    story.append(KeepTogether([
-        *_heading(say("Which files these are")),
-        _pairs((
-            (say("Finished file"), entry.name), ("SHA-256", entry.file_hash),
-            (say("Supplied photo"), entry.photo), ("SHA-256", entry.photo_hash),
-        ), _WIDE),
-    ]))  # fmt: skip
+        story.append(
+            KeepTogether([*_heading(say("What a person has said")), _pairs(entry.answers, _WIDE)])
+        )
+    story.append(
+        KeepTogether(
+            [
+                *_heading(say("Which files these are")),
+                _pairs(
+                    (
+                        (say("Finished file"), entry.name),
+                        ("SHA-256", entry.file_hash),
+                        (say("Supplied photo"), entry.photo),
+                        ("SHA-256", entry.photo_hash),
+                    ),
+                    _WIDE,
+                ),
+            ]
+        )
+    )
     return story
 
 

@@ -39,9 +39,13 @@ def contradictions(brief: Brief) -> tuple[Contradiction, ...]:
     for (one, first), (other, second) in combinations(must, 2):
         if not _together(one, other):
             continue
-        why = _disjoint(one, first, second) if one.measure == other.measure else (
-            _cannot_hold(one, first, second, other) or _cannot_hold(other, second, first, one)
-        )  # fmt: skip
+        why = (
+            _disjoint(one, first, second)
+            if one.measure == other.measure
+            else (
+                _cannot_hold(one, first, second, other) or _cannot_hold(other, second, first, one)
+            )
+        )
         if why:
             found.append(Contradiction((one, other), why))
     return tuple(found)

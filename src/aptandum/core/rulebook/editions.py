@@ -93,10 +93,13 @@ def _brief(old: Brief, new: Brief) -> Iterator[Difference]:
         )
     if old.template != new.template:
         yield Difference(
-            "brief", new.id, "", say("Template"),
+            "brief",
+            new.id,
+            "",
+            say("Template"),
             say("none") if old.template is None else say("as it was"),
             say("none") if new.template is None else say("another"),
-        )  # fmt: skip
+        )
     pairs, gone = _matched(old.clauses, new.clauses)
     for before_clause, clause in pairs:
         if before_clause is None:
@@ -120,10 +123,15 @@ def _matched(
             match = None
         if match is None:
             match = next(
-                (c for c in left if c.measure == clause.measure and c.ask == clause.ask
-                 and (c.measure is None or c.applies == clause.applies)),
+                (
+                    c
+                    for c in left
+                    if c.measure == clause.measure
+                    and c.ask == clause.ask
+                    and (c.measure is None or c.applies == clause.applies)
+                ),
                 None,
-            )  # fmt: skip
+            )
             if match is not None:
                 left.remove(match)
         pairs.append((match, clause))

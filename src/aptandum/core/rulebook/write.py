@@ -16,8 +16,16 @@ from tomlkit.items import AoT, Array, Table
 LIMITS = ("exactly", "at_least", "at_most", "between", "one_of", "none_of")
 CLAUSE_KEYS = ("id", "measure", *LIMITS, "ask", "applies", "strength", "quote", "note")
 SEEN_KEYS = (
-    "as", "width", "at", "opacity", "aspect", "anchor", "colours", "text", "zones",
-)  # fmt: skip
+    "as",
+    "width",
+    "at",
+    "opacity",
+    "aspect",
+    "anchor",
+    "colours",
+    "text",
+    "zones",
+)
 ZONE_KEYS = ("name", "left", "top", "width", "height")
 Fields = Mapping[str, Any]
 """A clause as the form holds it: TOML keys to text, or to lists of text."""
@@ -164,9 +172,12 @@ def seen_of(text: str, brief: int, place: int) -> dict[str, Any]:
     made: dict[str, Any] = {}
     for key, value in table.unwrap().items():
         made[key] = (
-            _plain_zones(table.get("zones")) if key == "zones"
-            else [_shown(v) for v in value] if isinstance(value, list) else _shown(value)
-        )  # fmt: skip
+            _plain_zones(table.get("zones"))
+            if key == "zones"
+            else [_shown(v) for v in value]
+            if isinstance(value, list)
+            else _shown(value)
+        )
     return made
 
 
@@ -174,8 +185,9 @@ def _plain_zones(zones: Any) -> list[dict[str, str]]:
     found = zones.unwrap() if zones is not None else []
     return [
         {key: _shown(zone[key]) for key in ZONE_KEYS if key in zone}
-        for zone in found if isinstance(zone, dict)
-    ]  # fmt: skip
+        for zone in found
+        if isinstance(zone, dict)
+    ]
 
 
 def _zones(zones: Any) -> Any:
@@ -223,9 +235,10 @@ def template_of(text: str, brief: int) -> tuple[str, str, list[tuple[str, Any]]]
     table = _brief(tomlkit.parse(text), brief).unwrap().get("template", {})
     panels = table.get("panel", []) if isinstance(table, dict) else []
     return (
-        _shown(table.get("size", "")), _shown(table.get("shade", "")),
+        _shown(table.get("size", "")),
+        _shown(table.get("shade", "")),
         [(_shown(p.get("name", "")), p.get("outline", [])) for p in panels if isinstance(p, dict)],
-    )  # fmt: skip
+    )
 
 
 def _set_table(text: str, brief: int, name: str, fields: Fields, keep: bool = False) -> str:

@@ -160,8 +160,11 @@ class Area(SizeBind):
             [(v, v) for v in limit.one_of] if limit.one_of else [(limit.at_least, limit.at_most)]
         ):
             lows = [v for v in (cell.area_lo, None if low is None else ceil(pixels(low))) if v]
-            highs = [v for v in (cell.area_hi, None if high is None else floor(pixels(high)))
-                     if v is not None]  # fmt: skip
+            highs = [
+                v
+                for v in (cell.area_hi, None if high is None else floor(pixels(high)))
+                if v is not None
+            ]
             yield replace(cell, area_lo=max(lows, default=None), area_hi=min(highs, default=None))
 
 

@@ -12,8 +12,14 @@ from pathlib import Path
 from typing import Any
 
 WAITING, REVIEW, ACCEPTED, HELD, REFUSED, RETIRED, REPLACED = (
-    "waiting", "review", "accepted", "held", "refused", "retired", "replaced",
-)  # fmt: skip
+    "waiting",
+    "review",
+    "accepted",
+    "held",
+    "refused",
+    "retired",
+    "replaced",
+)
 OPEN = (WAITING, REVIEW)
 OVER = (RETIRED, REPLACED)
 """States in which the same file may be handed over anew."""
@@ -57,8 +63,9 @@ class Books:
         """What is held of a file, unless it was retired or replaced."""
         row = self._one(
             "SELECT * FROM hand_overs WHERE brief = ? AND sha256 = ?"
-            " AND state NOT IN ('retired', 'replaced')", (brief, sha256),
-        )  # fmt: skip
+            " AND state NOT IN ('retired', 'replaced')",
+            (brief, sha256),
+        )
         return None if row is None else self._told(row)
 
     def get(self, number: str) -> dict[str, Any] | None:
@@ -96,9 +103,7 @@ class Books:
                     (brief, name, sha256, size, now(), time.time(), replaces),
                 ).lastrowid
                 number = f"{self.prefix}-{at:05d}"
-                self._base.execute(
-                    "UPDATE hand_overs SET number = ? WHERE row = ?", (number, at)
-                )  # fmt: skip
+                self._base.execute("UPDATE hand_overs SET number = ? WHERE row = ?", (number, at))
                 self._note(number, WAITING, "Received.")
                 self._base.execute("COMMIT")
             except BaseException:
@@ -145,8 +150,14 @@ class Books:
                 (row["number"],),
             ).fetchall()
         return {
-            "number": row["number"], "brief": row["brief"], "name": row["name"],
-            "sha256": row["sha256"], "bytes": row["bytes"], "received": row["received"],
-            "state": row["state"], "reasons": json.loads(row["reasons"]),
-            "replaces": row["replaces"] or None, "history": [dict(event) for event in events],
-        }  # fmt: skip
+            "number": row["number"],
+            "brief": row["brief"],
+            "name": row["name"],
+            "sha256": row["sha256"],
+            "bytes": row["bytes"],
+            "received": row["received"],
+            "state": row["state"],
+            "reasons": json.loads(row["reasons"]),
+            "replaces": row["replaces"] or None,
+            "history": [dict(event) for event in events],
+        }

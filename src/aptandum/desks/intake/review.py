@@ -22,9 +22,15 @@ Image.MAX_IMAGE_PIXELS = None  # the desk's own bound is below, and it refuses b
 MOST_PIXELS = 400_000_000
 
 _FORMATS = {
-    "JPEG": "jpeg", "MPO": "jpeg", "PNG": "png", "GIF": "gif", "BMP": "bmp", "TIFF": "tiff",
-    "WEBP": "webp", "AVIF": "avif",
-}  # fmt: skip
+    "JPEG": "jpeg",
+    "MPO": "jpeg",
+    "PNG": "png",
+    "GIF": "gif",
+    "BMP": "bmp",
+    "TIFF": "tiff",
+    "WEBP": "webp",
+    "AVIF": "avif",
+}
 
 _SLACK_PPI = 0.013
 """PNG counts whole pixels a metre."""
@@ -92,12 +98,20 @@ def look_at(data: bytes) -> Seen:
     except Exception as error:  # a decoder raises many kinds on what people send
         raise NoPicture(f"It cannot be read as a picture ({error}).") from None
     return Seen(
-        _FORMATS.get(kind, kind.lower()), wide, high, len(data), bits, frames, alpha,
-        bool(info.get("progressive") or info.get("progression")), _ppi(info),
-        _space(info.get("icc_profile") or b"", mode), bool(info.get("icc_profile")),
+        _FORMATS.get(kind, kind.lower()),
+        wide,
+        high,
+        len(data),
+        bits,
+        frames,
+        alpha,
+        bool(info.get("progressive") or info.get("progression")),
+        _ppi(info),
+        _space(info.get("icc_profile") or b"", mode),
+        bool(info.get("icc_profile")),
         "mono" if bits == 1 else "grey" if mode in ("L", "LA", "I", "I;16", "I;16B") else "colour",
         gps,
-    )  # fmt: skip
+    )
 
 
 def _bits(picture: Image.Image) -> int:
@@ -134,9 +148,12 @@ def _space(icc: bytes, mode: str) -> str:
     if mode in ("1", "L", "LA", "I", "I;16"):
         return "grey"
     for word, space in (
-        ("srgb", "srgb"), ("adobe", "adobe-rgb"), ("p3", "display-p3"), ("prophoto", "prophoto"),
+        ("srgb", "srgb"),
+        ("adobe", "adobe-rgb"),
+        ("p3", "display-p3"),
+        ("prophoto", "prophoto"),
         ("romm", "prophoto"),
-    ):  # fmt: skip
+    ):
         if word in name:
             return space
     return "other"
@@ -194,16 +211,18 @@ def _allows(measure: str, limit: Limit, value: Any) -> bool:
     if measure == "ppi":
         near = [abs(value - one) <= _SLACK_PPI for one in limit.one_of]
         low, high = limit.at_least, limit.at_most
-        return (any(near) or not near) and (low is None or value >= low - _SLACK_PPI) and (
-            high is None or value <= high + _SLACK_PPI
-        )  # fmt: skip
+        return (
+            (any(near) or not near)
+            and (low is None or value >= low - _SLACK_PPI)
+            and (high is None or value <= high + _SLACK_PPI)
+        )
     if measure == "aspect":
         wide, high = value
         fits = [_near(wide, high, Fraction(one)) for one in limit.one_of]
         share = Fraction(wide, high)
-        return (any(fits) or not fits) and Limit(
-            limit.form, limit.at_least, limit.at_most
-        ).allows(share)  # fmt: skip
+        return (any(fits) or not fits) and Limit(limit.form, limit.at_least, limit.at_most).allows(
+            share
+        )
     if measure == "name_pattern":
         return any(re.fullmatch(str(getattr(p, "pattern", p)), value) for p in limit.one_of)
     return limit.allows(value)
@@ -242,13 +261,26 @@ _READERS: dict[str, Callable[[Seen, str], Any]] = {
 """How the desk reads each measure that it looks at; the others it leaves to its staff."""
 
 _WORDS = {
-    "size": "Size", "width": "Width", "height": "Height", "longest_side": "Longest side",
-    "shortest_side": "Shortest side", "aspect": "Proportion", "megapixels": "Megapixels",
-    "format": "Format", "file_bytes": "Bytes", "frames": "Frames", "bits": "Bits a channel",
-    "ppi": "Pixels per inch", "colour_space": "Colour space", "profile": "Profile",
-    "channels": "Channels", "transparency": "Transparency", "location": "Place of the shot",
-    "name_length": "Length of the name", "name_pattern": "Name",
-}  # fmt: skip
+    "size": "Size",
+    "width": "Width",
+    "height": "Height",
+    "longest_side": "Longest side",
+    "shortest_side": "Shortest side",
+    "aspect": "Proportion",
+    "megapixels": "Megapixels",
+    "format": "Format",
+    "file_bytes": "Bytes",
+    "frames": "Frames",
+    "bits": "Bits a channel",
+    "ppi": "Pixels per inch",
+    "colour_space": "Colour space",
+    "profile": "Profile",
+    "channels": "Channels",
+    "transparency": "Transparency",
+    "location": "Place of the shot",
+    "name_length": "Length of the name",
+    "name_pattern": "Name",
+}
 
 
 def _shown(value: Any) -> str:

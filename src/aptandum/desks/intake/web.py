@@ -159,11 +159,16 @@ def intake(desk: Desk, token: str) -> Flask:
     @app.get("/")
     def about() -> Any:
         body = desk.book.body
-        return jsonify({
-            "desk": body.id, "name": body.name, "edition": body.edition, "simulated": True,
-            "briefs": [brief.id for brief in desk.book.briefs],
-            "conditions": asdict(desk.conditions),
-        })  # fmt: skip
+        return jsonify(
+            {
+                "desk": body.id,
+                "name": body.name,
+                "edition": body.edition,
+                "simulated": True,
+                "briefs": [brief.id for brief in desk.book.briefs],
+                "conditions": asdict(desk.conditions),
+            }
+        )
 
     @app.post("/hand-overs")
     def receive() -> Any:

@@ -83,10 +83,14 @@ class BenchPage(QWidget):
         self.cards: dict[str, Card] = {
             card.station: card
             for card in (
-                SourceCard(session), FrameCard(session), ColourCard(session), FinishCard(session),
-                FileCard(session), ProofCard(session),
+                SourceCard(session),
+                FrameCard(session),
+                ColourCard(session),
+                FinishCard(session),
+                FileCard(session),
+                ProofCard(session),
             )
-        }  # fmt: skip
+        }
         self.stack = QStackedWidget()
         for card in self.cards.values():
             self.stack.addWidget(card)
@@ -173,9 +177,13 @@ class BenchPage(QWidget):
         top.setContentsMargins(12, 5, 10, 5)
         top.setSpacing(4)
         for mode, text in (
-            (SUPPLIED, t("As supplied")), (FITTED, t("Fitted")), (SIDES, t("Side by side")),
-            (PLACE, t("In place")), (DOTS, t("Dots")), (LOSS, t("Encoding")),
-        ):  # fmt: skip
+            (SUPPLIED, t("As supplied")),
+            (FITTED, t("Fitted")),
+            (SIDES, t("Side by side")),
+            (PLACE, t("In place")),
+            (DOTS, t("Dots")),
+            (LOSS, t("Encoding")),
+        ):
             view = button(text, "view", partial(self.show_view, mode))
             view.setCheckable(True)
             group.addButton(view)

@@ -121,8 +121,9 @@ class ClauseRow(QWidget):
             )
         painter.drawText(
             QRectF(32, 4, right - 32, 18),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, value,
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            value,
+        )
         painter.setFont(title_font)
         painter.setPen(theme.colour("ink" if f.verdict not in ("unknown", "idle") else "ink2"))
         painter.drawText(QRectF(32, 4, room, 18), Qt.AlignmentFlag.AlignVCenter, f.title)
@@ -141,8 +142,9 @@ class ClauseRow(QWidget):
         )
         painter.drawText(
             QRectF(left, 22, right - left, 18),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, fitted,
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            fitted,
+        )
 
     def _ask(self, painter: QPainter, right: float) -> None:
         f = self.finding
@@ -155,8 +157,9 @@ class ClauseRow(QWidget):
         width = QFontMetricsF(painter.font()).horizontalAdvance(state)
         painter.drawText(
             QRectF(32, 4, right - 32, 18),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, state,
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            state,
+        )
         font = theme.medium()
         painter.setFont(font)
         painter.setPen(theme.colour("ink"))

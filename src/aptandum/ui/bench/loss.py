@@ -95,8 +95,9 @@ class LossView(QWidget):
         painter.setFont(theme.tight(12, bold=True))
         painter.setPen(theme.colour("ink2"))
         if self.before is None or self.after is None or bench is None:
-            painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter,
-                             t("The file is being made …"))  # fmt: skip
+            painter.drawText(
+                QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, t("The file is being made …")
+            )
             return
         part = self.part()
         k = self.times / self.devicePixelRatioF()
@@ -106,8 +107,11 @@ class LossView(QWidget):
         images = self.before, self.after
         for pane, image, head in zip(self.panes(), images, heads, strict=True):
             painter.setPen(theme.colour("ink"))
-            painter.drawText(QRectF(pane.left() + 12, 0, pane.width() - 24, _HEAD),
-                             Qt.AlignmentFlag.AlignVCenter, head)  # fmt: skip
+            painter.drawText(
+                QRectF(pane.left() + 12, 0, pane.width() - 24, _HEAD),
+                Qt.AlignmentFlag.AlignVCenter,
+                head,
+            )
             box = QRectF(0, 0, part.width() * k, part.height() * k)
             box.moveCenter(pane.center())
             box.moveTo(round(box.left()), round(box.top()))
@@ -115,8 +119,9 @@ class LossView(QWidget):
             painter.setClipRect(pane)
             painter.drawImage(box, image, part)
             painter.restore()
-        painter.fillRect(QRectF(self.panes()[0].right(), 0, _GAP, self.height()),
-                         theme.colour("ink"))  # fmt: skip
+        painter.fillRect(
+            QRectF(self.panes()[0].right(), 0, _GAP, self.height()), theme.colour("ink")
+        )
         worst = t("where it shows most") if self.at is None else t("moved by hand; 0 goes back")
         words = t("{n}:1 · {where}", n=self.times, where=worst)
         painter.setFont(theme.figures(11))
@@ -162,9 +167,11 @@ class LossView(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         step = {
-            Qt.Key.Key_Left: (40, 0), Qt.Key.Key_Right: (-40, 0),
-            Qt.Key.Key_Up: (0, 40), Qt.Key.Key_Down: (0, -40),
-        }.get(Qt.Key(event.key()))  # fmt: skip
+            Qt.Key.Key_Left: (40, 0),
+            Qt.Key.Key_Right: (-40, 0),
+            Qt.Key.Key_Up: (0, 40),
+            Qt.Key.Key_Down: (0, -40),
+        }.get(Qt.Key(event.key()))
         if step is not None:
             self._move(*step, self.middle())
         elif event.text() in ("+", "=", "-"):

@@ -49,9 +49,15 @@ def nearest(marks: Marks, to_sheet: To, at: QPointF) -> str:
 
 
 def draw(
-    painter: QPainter, marks: Marks, frame: Window, findings: Findings, lit: str, to_sheet: To,
-    ink: Ink, far_right: float,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    marks: Marks,
+    frame: Window,
+    findings: Findings,
+    lit: str,
+    to_sheet: To,
+    ink: Ink,
+    far_right: float,
+) -> None:
     """Draw the marks, the figures that findings give, and the band of the lit measure."""
     said = {binds_of(f.clause.measure): f for f in findings.findings if f.clause.measure}
     painter.save()
@@ -119,9 +125,14 @@ def _centre(
 
 
 def _height(
-    painter: QPainter, marks: Marks, finding: Finding | None, to_sheet: To, ink: Ink,
-    right: float, far_right: float,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    marks: Marks,
+    finding: Finding | None,
+    to_sheet: To,
+    ink: Ink,
+    right: float,
+    far_right: float,
+) -> None:
     """A dimension line from crown to chin, right of the frame, or just inside it."""
     if finding is None or not finding.measured:
         return

@@ -165,9 +165,20 @@ class MockupView(QWidget):
         loaded, image, refusal = self._loaded[key]
         kept, over = self._kept(bench, seen)
         scene.take(
-            Shown(seen, bench.book, bench.brief, loaded, image, refusal, findings,
-                  bench.proof is not None, bench.line.file.ppi, kept, over)
-        )  # fmt: skip
+            Shown(
+                seen,
+                bench.book,
+                bench.brief,
+                loaded,
+                image,
+                refusal,
+                findings,
+                bench.proof is not None,
+                bench.line.file.ppi,
+                kept,
+                over,
+            )
+        )
         self.stack.setCurrentWidget(scene)
         self._control(scene)
         self._say()
@@ -232,10 +243,17 @@ class MockupView(QWidget):
             return (), ()
         left, top, wide, high = frame = reading.frame_box
         shares = tuple(
-            (one.name, ((one.box[0] - left) / wide, (one.box[1] - top) / high,
-                        one.box[2] / wide, one.box[3] / high))
+            (
+                one.name,
+                (
+                    (one.box[0] - left) / wide,
+                    (one.box[1] - top) / high,
+                    one.box[2] / wide,
+                    one.box[3] / high,
+                ),
+            )
             for one in kept
-        )  # fmt: skip
+        )
         return shares, tuple(c.zone for c in covered(seen.zones, frame, kept))
 
     # -- its parts ---------------------------------------------------------------------------
@@ -305,9 +323,11 @@ class MockupView(QWidget):
         assert event is not None
         scene = self.scene
         step = {
-            Qt.Key.Key_Left: (_STEP, 0), Qt.Key.Key_Right: (-_STEP, 0),
-            Qt.Key.Key_Up: (0, _STEP), Qt.Key.Key_Down: (0, -_STEP),
-        }.get(Qt.Key(event.key()))  # fmt: skip
+            Qt.Key.Key_Left: (_STEP, 0),
+            Qt.Key.Key_Right: (-_STEP, 0),
+            Qt.Key.Key_Up: (0, _STEP),
+            Qt.Key.Key_Down: (0, -_STEP),
+        }.get(Qt.Key(event.key()))
         if step is not None and isinstance(scene, Panned):
             scene.move_to(scene.dx + step[0], scene.dy + step[1])
             return
@@ -320,10 +340,17 @@ class MockupView(QWidget):
 def title_of(seen: Seen) -> str:
     """A place's name with its size: ``Grid, 140 px``."""
     name = {
-        "card": t("Card"), "print": t("Print"), "projection": t("Projection"),
-        "handset": t("Handset"), "grid": t("Page"), "tint": t("Tints"), "corner": t("Corner"),
-        "strip": t("Strip"), "panel": t("Panel"), "banner": t("Banner"),
-    }.get(seen.as_, seen.as_)  # fmt: skip
+        "card": t("Card"),
+        "print": t("Print"),
+        "projection": t("Projection"),
+        "handset": t("Handset"),
+        "grid": t("Page"),
+        "tint": t("Tints"),
+        "corner": t("Corner"),
+        "strip": t("Strip"),
+        "panel": t("Panel"),
+        "banner": t("Banner"),
+    }.get(seen.as_, seen.as_)
     if seen.width is not None:
         return t("{name}, {n} mm", name=name, n=show_number(seen.width))
     return t("{name}, {n} px", name=name, n=seen.at) if seen.at else name

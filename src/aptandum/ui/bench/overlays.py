@@ -20,9 +20,12 @@ HEAT = frozenset(("lightness", "spread", "edge"))
 """What measures may ask to be drawn of the backdrop (``Measure.drawn``), as a heat map."""
 
 _STOPS = (
-    (0.0, (39, 80, 140)), (0.35, (132, 160, 196)), (0.6, (226, 200, 132)), (0.8, (201, 128, 54)),
+    (0.0, (39, 80, 140)),
+    (0.35, (132, 160, 196)),
+    (0.6, (226, 200, 132)),
+    (0.8, (201, 128, 54)),
     (1.0, (148, 42, 24)),
-)  # fmt: skip
+)
 
 
 def _image(rgba: Any) -> QImage:

@@ -39,9 +39,10 @@ class BoardChoice(QWidget):
     def _pairs(self) -> list[tuple[str, str]]:
         grid = self.grid
         return [
-            (grid.rows[r].photo, grid.columns[c].name) for r, c in grid.selection()
+            (grid.rows[r].photo, grid.columns[c].name)
+            for r, c in grid.selection()
             if r < len(grid.rows) and 0 <= c < len(grid.columns)
-        ]  # fmt: skip
+        ]
 
     def start_chosen(self) -> None:
         """Start a fitting in every chosen cell that has none."""

@@ -161,8 +161,12 @@ class Grid(GridPlane):
         # Those that wait to be judged all look alike.
         shown = fitting if cell is not None else fitting is not None
         key = (shown, on)
-        now = (cell, picture if cell is not None else None, theme.palette(),
-               self.devicePixelRatioF())  # fmt: skip
+        now = (
+            cell,
+            picture if cell is not None else None,
+            theme.palette(),
+            self.devicePixelRatioF(),
+        )
         held = self._cells_drawn.get(key)
         if held is not None and all(a is b or a == b for a, b in zip(held[0], now, strict=True)):
             self._cells_drawn.move_to_end(key)
@@ -217,9 +221,10 @@ class Grid(GridPlane):
         painter.setFont(theme.tight(12, bold=cell.proved))
         painter.setPen(theme.colour(verdict))
         painter.drawText(
-            QRectF(side.left(), side.top() + 56, side.width(), 18), Qt.AlignmentFlag.AlignCenter,
+            QRectF(side.left(), side.top() + 56, side.width(), 18),
+            Qt.AlignmentFlag.AlignCenter,
             words_of(cell),
-        )  # fmt: skip
+        )
 
     # -- choosing ------------------------------------------------------------------------------
 
@@ -249,9 +254,10 @@ class Grid(GridPlane):
         elif extend:
             a, b = self._anchor
             self.chosen = {
-                (y, x) for y in range(min(a, r), max(a, r) + 1)
+                (y, x)
+                for y in range(min(a, r), max(a, r) + 1)
                 for x in range(min(b, c), max(b, c) + 1)
-            }  # fmt: skip
+            }
         else:
             self.chosen = set()
             self._anchor = (r, c)
@@ -263,9 +269,11 @@ class Grid(GridPlane):
     def choose_all(self) -> None:
         """Every fitting there is in the rows that are shown."""
         self.chosen = {
-            (r, c) for r, row in enumerate(self.rows) for c, column in enumerate(self.columns)
+            (r, c)
+            for r, row in enumerate(self.rows)
+            for c, column in enumerate(self.columns)
             if (row.photo, column.name) in self.at
-        }  # fmt: skip
+        }
         self.viewport().update()  # type: ignore[union-attr]
         self.moved.emit()
 
@@ -281,9 +289,10 @@ class Grid(GridPlane):
             self.go((spot[0], len(self.columns) - 1), extend=True)
             return
         self.go(
-            spot, bool(held & Qt.KeyboardModifier.ShiftModifier),
+            spot,
+            bool(held & Qt.KeyboardModifier.ShiftModifier),
             bool(held & Qt.KeyboardModifier.ControlModifier),
-        )  # fmt: skip
+        )
         box = self.cell_rect(spot)
         plus = abs(event.position().x() - box.center().x()) < 20 and self.fitting_at(spot) is None
         if plus and not held:
@@ -302,10 +311,15 @@ class Grid(GridPlane):
         port = self.viewport()
         page = max(1, (port.height() - HEAD) // ROW - 1) if port is not None else 1
         steps = {
-            Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0),
-            Qt.Key.Key_Down: (1, 0), Qt.Key.Key_PageUp: (-page, 0), Qt.Key.Key_PageDown: (page, 0),
-            Qt.Key.Key_Home: (0, -10_000), Qt.Key.Key_End: (0, 10_000),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (0, -1),
+            Qt.Key.Key_Right: (0, 1),
+            Qt.Key.Key_Up: (-1, 0),
+            Qt.Key.Key_Down: (1, 0),
+            Qt.Key.Key_PageUp: (-page, 0),
+            Qt.Key.Key_PageDown: (page, 0),
+            Qt.Key.Key_Home: (0, -10_000),
+            Qt.Key.Key_End: (0, 10_000),
+        }
         held = event.modifiers()
         step = steps.get(Qt.Key(event.key()))
         if step is not None:

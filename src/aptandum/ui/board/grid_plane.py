@@ -126,8 +126,9 @@ class GridPlane(QAbstractScrollArea):
             return down[named[0]], across[named[1]]
 
         self.spot = place(spot_was) or (
-            min(self.spot[0], max(0, len(rows) - 1)), min(self.spot[1], max(0, len(columns) - 1)),
-        )  # fmt: skip
+            min(self.spot[0], max(0, len(rows) - 1)),
+            min(self.spot[1], max(0, len(columns) - 1)),
+        )
         self.chosen = {spot for spot in map(place, chosen_were) if spot is not None}
         self._bars()
         self.viewport().update()  # type: ignore[union-attr]
@@ -168,12 +169,15 @@ class GridPlane(QAbstractScrollArea):
         if made is None:
             left, top, across, up = frame
             w, h = picture.width(), picture.height()
-            part = QRect(round(left * w), round(top * h), max(1, round(across * w)),
-                         max(1, round(up * h)))  # fmt: skip
+            part = QRect(
+                round(left * w), round(top * h), max(1, round(across * w)), max(1, round(up * h))
+            )
             made = picture.copy(part).scaled(
-                wide, high, Qt.AspectRatioMode.IgnoreAspectRatio,
+                wide,
+                high,
+                Qt.AspectRatioMode.IgnoreAspectRatio,
                 Qt.TransformationMode.SmoothTransformation,
-            )  # fmt: skip
+            )
             made.setDevicePixelRatio(ratio)
             self._small[key] = made
             while len(self._small) > _SMALL:

@@ -94,11 +94,13 @@ class BoardPage(BoardChoice):
         bar = self._bar()
         self.empty = empty_state(
             t("Drop photos here, or a folder"),
-            t("Photos stand down the board and briefs across it. A cell is one photo being made to "
-              "fit one brief."),
+            t(
+                "Photos stand down the board and briefs across it. A cell is one photo being made to "
+                "fit one brief."
+            ),
             button(t("Add photos…"), "line", self.photos_asked.emit),
             button(t("Add a folder…"), "line", self.folder_asked.emit),
-        )  # fmt: skip
+        )
         self.stack = QStackedWidget()
         self.stack.addWidget(self.empty)
         self.stack.addWidget(self.grid)
@@ -383,8 +385,9 @@ class BoardPage(BoardChoice):
             ids = self.chosen_fittings()
             counts = tally(grid.cells[i] for i in ids if i in grid.cells)
             said = commas([f"{n} {STANDING_WORDS[s]}" for s, n in counts.items() if n])
-            self.title.setText(t("{n} cells chosen: {m} fittings. {said}", n=len(spots),
-                                 m=len(ids), said=said))  # fmt: skip
+            self.title.setText(
+                t("{n} cells chosen: {m} fittings. {said}", n=len(spots), m=len(ids), said=said)
+            )
             return
         self.title.setText(t("{brief} × {photo}", brief=column.title, photo=shown_name(row.path)))
         if fitting is None:

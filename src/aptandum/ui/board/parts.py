@@ -42,7 +42,7 @@ class Chip(QAbstractButton):
             "asks": t_n("{n} to confirm", "{n} to confirm", count),
             "advises": t_n("{n} advises", "{n} advise", count),
             "meets": t_n("{n} meets", "{n} meet", count),
-        }[self.standing]  # fmt: skip
+        }[self.standing]
         shows = count > 0 or self.isChecked()
         if words == self.text() and shows == self.shows:
             return
@@ -71,14 +71,19 @@ class Chip(QAbstractButton):
         draw_sign(painter, verdict, QRectF(11, 7, 14, 14))
         painter.setPen(theme.colour("ink"))
         painter.setFont(theme.text(13))
-        painter.drawText(self.rect().adjusted(32, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter,
-                         self.text())  # fmt: skip
+        painter.drawText(
+            self.rect().adjusted(32, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.text()
+        )
 
 
 STANDING_WORDS = {
-    "misses": t("miss"), "lost": t("not there"), "unknown": t("unknown"), "asks": t("to confirm"),
-    "advises": t("advise"), "meets": t("meet"),
-}  # fmt: skip
+    "misses": t("miss"),
+    "lost": t("not there"),
+    "unknown": t("unknown"),
+    "asks": t("to confirm"),
+    "advises": t("advise"),
+    "meets": t("meet"),
+}
 
 
 def asks(brief: Brief) -> str:

@@ -58,17 +58,33 @@ class PictureRow(QStyledItemDelegate):
         ground(painter, option, box)
         draw_sign(painter, verdict_of(one), QRectF(16, box.top() + 9, 14, 14))
         right = 150.0 if box.width() > 520 else 20.0
-        write(painter, theme.medium(), "ink", QRectF(40, box.top() + 5, box.width() - 60 - right, 22),
-              one.item.name)  # fmt: skip
-        write(painter, theme.tight(12), "ink2", QRectF(40, box.top() + 27, box.width() - 56, 18),
-              first_words(one))  # fmt: skip
+        write(
+            painter,
+            theme.medium(),
+            "ink",
+            QRectF(40, box.top() + 5, box.width() - 60 - right, 22),
+            one.item.name,
+        )
+        write(
+            painter,
+            theme.tight(12),
+            "ink2",
+            QRectF(40, box.top() + 27, box.width() - 56, 18),
+            first_words(one),
+        )
         if right > 100:
             said = shown_name(one.item.file) if one.item.file else ""
             if one.item.in_stock is False:
                 said = t("out of stock")
-            write(painter, theme.tight(12), "ink2",
-                  QRectF(box.right() - right - 14, box.top() + 5, right, 22), said,
-                  Qt.TextElideMode.ElideMiddle, right=True)  # fmt: skip
+            write(
+                painter,
+                theme.tight(12),
+                "ink2",
+                QRectF(box.right() - right - 14, box.top() + 5, right, 22),
+                said,
+                Qt.TextElideMode.ElideMiddle,
+                right=True,
+            )
         painter.restore()
 
 
@@ -87,7 +103,12 @@ class ReasonRow(QStyledItemDelegate):
         box = QRectF(option.rect)
         painter.save()
         ground(painter, option, box, line=False)
-        write(painter, theme.text(13, bold=not inner), "ink",
-              box.adjusted(28 if inner else 16, 0, -50, 0), text)  # fmt: skip
+        write(
+            painter,
+            theme.text(13, bold=not inner),
+            "ink",
+            box.adjusted(28 if inner else 16, 0, -50, 0),
+            text,
+        )
         write(painter, theme.figures(12), "ink", box.adjusted(0, 0, -14, 0), n, right=True)
         painter.restore()

@@ -97,13 +97,15 @@ class AuditView(QWidget):
 
         self.empty = empty_state(
             t("What is in danger already?"),
-            t("Point at a folder, or at a table of what is listed (CSV with a column for the item, "
-              "one for the picture’s file, and one for what is in stock). Every picture is held "
-              "against a brief; nothing is changed."),
+            t(
+                "Point at a folder, or at a table of what is listed (CSV with a column for the item, "
+                "one for the picture’s file, and one for what is in stock). Every picture is held "
+                "against a brief; nothing is changed."
+            ),
             button(t("Choose a listing…"), "line", self.ask_listing),
             button(t("Choose a folder…"), "line", self.ask_folder),
             button(t("The demo’s listing"), "", self.open_demo),
-        )  # fmt: skip
+        )
 
         work = QWidget()
         three = QHBoxLayout(work)
@@ -160,8 +162,10 @@ class AuditView(QWidget):
         self.count.setContentsMargins(16, 0, 12, 0)
         self.reasons = QListWidget()
         self.reasons.setAccessibleName(t("In danger, by reason"))
-        self.reasons.setStyleSheet("QListWidget { border: none; background: transparent; }"
-                                   "QListWidget::item { padding: 6px 8px 6px 16px; }")  # fmt: skip
+        self.reasons.setStyleSheet(
+            "QListWidget { border: none; background: transparent; }"
+            "QListWidget::item { padding: 6px 8px 6px 16px; }"
+        )
         self.reasons.setItemDelegate(ReasonRow(self.reasons))
         self.reasons.currentItemChanged.connect(self._reason_picked)
         self.aside = QCheckBox(t("Set aside: out of stock"))
@@ -313,9 +317,10 @@ class AuditView(QWidget):
             every = [one for one in every if one.standing == "lost"]
         elif self.reason != EVERY:
             every = [
-                one for one in every
+                one
+                for one in every
                 if any(m.clause == self.reason and m.verdict == "misses" for m in one.misses)
-            ]  # fmt: skip
+            ]
         return audit.worst_first(every)
 
     def show_all(self) -> None:
@@ -340,8 +345,11 @@ class AuditView(QWidget):
         self.reasons.blockSignals(True)
         self.reasons.clear()
         groups = audit.grouped(done, self.aside.isChecked())
-        lines = [(DANGER, t("In danger"), danger), *((g.clause, g.reason, len(g.items)) for g in groups),
-                 (EVERY, t("All"), len(mine))]  # fmt: skip
+        lines = [
+            (DANGER, t("In danger"), danger),
+            *((g.clause, g.reason, len(g.items)) for g in groups),
+            (EVERY, t("All"), len(mine)),
+        ]
         if self.reason not in [line[0] for line in lines]:
             self.reason = DANGER
         for key, text, n in lines:
@@ -394,9 +402,9 @@ class AuditView(QWidget):
         self.where.setText(joined([part for part in (name, size, stock) if part]))
         self.where.setToolTip(one.item.file)
         clear(self.misses)
-        lines = [("misses", one.trouble)] if one.trouble else [
-            (m.verdict, m.says) for m in one.misses
-        ]  # fmt: skip
+        lines = (
+            [("misses", one.trouble)] if one.trouble else [(m.verdict, m.says) for m in one.misses]
+        )
         if not lines:
             lines = [("meets", t("Every rule that can be measured is met."))]
         for verdict, says in lines:
@@ -422,17 +430,21 @@ class AuditView(QWidget):
             image = to_image(found)
             ratio = self.devicePixelRatioF()
             small = image.scaled(
-                int((WIDTH - 32) * ratio), int(200 * ratio), Qt.AspectRatioMode.KeepAspectRatio,
+                int((WIDTH - 32) * ratio),
+                int(200 * ratio),
+                Qt.AspectRatioMode.KeepAspectRatio,
                 Qt.TransformationMode.SmoothTransformation,
-            )  # fmt: skip
+            )
             small.setDevicePixelRatio(ratio)
             self.picture.setPixmap(QPixmap.fromImage(small))
 
         path = one.item.file
         self.session.jobs.latest(
-            "audit picture", lambda late: self._thumbs.of(open_photo(path)), done,
+            "audit picture",
+            lambda late: self._thumbs.of(open_photo(path)),
+            done,
             lambda _why: self.picture.setText(t("no picture")),
-        )  # fmt: skip
+        )
 
     # -- what can be done ----------------------------------------------------------------------
 

@@ -36,8 +36,12 @@ _GATHER_MS = 120
 """How long news from the desks are gathered before the docket takes them in."""
 
 CLEAR: dict[str, Any] = {
-    "slow": 0.0, "full": False, "wrong_unit": False, "cut": 0.0, "lose": 0.0,
-}  # fmt: skip
+    "slow": 0.0,
+    "full": False,
+    "wrong_unit": False,
+    "cut": 0.0,
+    "lose": 0.0,
+}
 """A desk that works as it should."""
 
 
@@ -117,8 +121,9 @@ class HandOvers(QObject):
                 self.book = Book(self.folder)
                 self.book.sweep()
             except (OSError, sqlite3.Error) as error:
-                self.session.tell(t("The book of what was handed over cannot be opened: {why}.",
-                                    why=error))  # fmt: skip
+                self.session.tell(
+                    t("The book of what was handed over cannot be opened: {why}.", why=error)
+                )
         return self.book
 
     def _follow(self, _change: object = None) -> None:
@@ -190,8 +195,11 @@ class HandOvers(QObject):
             made = []
             for fitting, entry, rules, brief, proof in wanted:
                 progress.check()
-                made.append(_prepared(fitting, entry, rules, brief, proof, book,
-                                      stands[fitting.id], progress))  # fmt: skip
+                made.append(
+                    _prepared(
+                        fitting, entry, rules, brief, proof, book, stands[fitting.id], progress
+                    )
+                )
                 progress.count(len(made), len(wanted))
             return made
 
@@ -225,10 +233,13 @@ class HandOvers(QObject):
         def done(found: tuple[list[HandOver], list[str]]) -> None:
             begun, wrong = found
             sent = {item.fitting for item in begun}
-            session.many.keep_settings({
-                one.fitting: one.settings for one in going
-                if one.settings is not None and one.fitting in sent
-            })  # fmt: skip
+            session.many.keep_settings(
+                {
+                    one.fitting: one.settings
+                    for one in going
+                    if one.settings is not None and one.fitting in sent
+                }
+            )
             self._note(key, begun)
             if wrong:
                 session.tell("\n".join(wrong), "note")
@@ -316,10 +327,13 @@ class HandOvers(QObject):
             n = len(self.orphans)
             if n:
                 self.session.tell(
-                    t("Files handed over by a docket that was not kept: {names}. Menu, Desk, "
-                      "“Take them into this docket” brings them here.",
-                      names=commas([item.name for item in self.orphans[:4]])), "note",
-                )  # fmt: skip
+                    t(
+                        "Files handed over by a docket that was not kept: {names}. Menu, Desk, "
+                        "“Take them into this docket” brings them here.",
+                        names=commas([item.name for item in self.orphans[:4]]),
+                    ),
+                    "note",
+                )
             elif gone:
                 self.session.tell(
                     t("Files of a docket that was not kept were never sent, and are withdrawn."),
@@ -408,9 +422,15 @@ class HandOvers(QObject):
 
 
 def _prepared(
-    fitting: Any, entry: Any, rules: Rulebook, brief: Brief, proof: Proof | None, book: Book,
-    stands: HandOver | None, late: Callable[[], bool],
-) -> Prepared:  # fmt: skip
+    fitting: Any,
+    entry: Any,
+    rules: Rulebook,
+    brief: Brief,
+    proof: Proof | None,
+    book: Book,
+    stands: HandOver | None,
+    late: Callable[[], bool],
+) -> Prepared:
     settings = None
     try:
         if proof is None:
@@ -425,7 +445,15 @@ def _prepared(
     already = book.standing(fitting.brief, sha256)
     replaces = stands.number if stands is not None and stands.sha256 != sha256 else ""
     item = HandOver(
-        id="", fitting=fitting.id, brief=fitting.brief, name=proof.suggested, sha256=sha256,
-        bytes=len(data), ready=proof.ready, missed=proof.findings.counts()["misses"] > 0, we_say=proof.findings.summary(), replaces=replaces,
-    )  # fmt: skip
+        id="",
+        fitting=fitting.id,
+        brief=fitting.brief,
+        name=proof.suggested,
+        sha256=sha256,
+        bytes=len(data),
+        ready=proof.ready,
+        missed=proof.findings.counts()["misses"] > 0,
+        we_say=proof.findings.summary(),
+        replaces=replaces,
+    )
     return Prepared(fitting.id, brief, rules, item, already, settings=settings)

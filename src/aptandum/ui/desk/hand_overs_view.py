@@ -29,10 +29,12 @@ from aptandum.ui.strings import t, t_n
 from aptandum.ui.widgets import button, empty_state, hairline, label
 
 MOODS: tuple[tuple[str, dict[str, Any]], ...] = (
-    (t("Answers slowly"), {"slow": 1.5}), (t("Is full"), {"full": True}),
+    (t("Answers slowly"), {"slow": 1.5}),
+    (t("Is full"), {"full": True}),
     (t("Is wrong about a unit of bytes"), {"wrong_unit": True}),
-    (t("Cuts some connections"), {"cut": 0.4}), (t("Loses some answers"), {"lose": 0.5}),
-)  # fmt: skip
+    (t("Cuts some connections"), {"cut": 0.4}),
+    (t("Loses some answers"), {"lose": 0.5}),
+)
 """How a simulated desk can be told to go wrong."""
 
 
@@ -96,11 +98,13 @@ class HandOversView(QWidget):
         self.first = button(t("Hand over what is ready…"), "line", self.hand_asked.emit)
         self.empty = empty_state(
             t("Nothing was handed over yet"),
-            t("A file that is proved goes to its body’s desk, and its receipt and the desk’s verdict "
-              "stand here. What we say and what the desk says are two things."),
+            t(
+                "A file that is proved goes to its body’s desk, and its receipt and the desk’s verdict "
+                "stand here. What we say and what the desk says are two things."
+            ),
             self.first,
             button(t("Audit what is there already"), "line", self.audit_asked.emit),
-        )  # fmt: skip
+        )
         self.stack = QStackedWidget()
         self.stack.addWidget(self.empty)
         self.stack.addWidget(work)

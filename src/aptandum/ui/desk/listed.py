@@ -30,8 +30,13 @@ def columns(width: float) -> tuple[float, float, float]:
 
 
 def _words(item: HandOver) -> str:
-    return t("{file}: we say {ours}; the desk: {theirs} {number}", file=item.name,
-             ours=item.we_say, theirs=said(item), number=item.number)  # fmt: skip
+    return t(
+        "{file}: we say {ours}; the desk: {theirs} {number}",
+        file=item.name,
+        ours=item.we_say,
+        theirs=said(item),
+        number=item.number,
+    )
 
 
 class _Look(QStyledItemDelegate):

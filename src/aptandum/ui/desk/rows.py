@@ -71,9 +71,14 @@ def ground(painter: QPainter, option: QStyleOptionViewItem, box: QRectF, line: b
 
 
 def write(
-    painter: QPainter, font: QFont, token: str, box: QRectF, text: str,
-    elide: Qt.TextElideMode = Qt.TextElideMode.ElideRight, right: bool = False,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    font: QFont,
+    token: str,
+    box: QRectF,
+    text: str,
+    elide: Qt.TextElideMode = Qt.TextElideMode.ElideRight,
+    right: bool = False,
+) -> None:
     """A line of text, shortened where it does not fit."""
     painter.setFont(font)
     painter.setPen(theme.colour(token))

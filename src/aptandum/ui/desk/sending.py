@@ -83,9 +83,12 @@ class SendDialog(QDialog):
         if file.item is None:
             words, token = file.trouble, "misses"
         elif file.already is not None:
-            words = t("{file}: the very same file is there already: {state} {number}",
-                      file=file.item.name, state=state_said(file.already.state),
-                      number=file.already.number)  # fmt: skip
+            words = t(
+                "{file}: the very same file is there already: {state} {number}",
+                file=file.item.name,
+                state=state_said(file.already.state),
+                number=file.already.number,
+            )
             token = "ink2"
         else:
             state = word(file.item.verdict)
@@ -131,10 +134,14 @@ class SendDialog(QDialog):
         n = len(self.unproved)
         bodies = listed(list(dict.fromkeys(f.book.body.name for f in self.unproved)), "and")
         self.warning.setText(
-            t_n("{n} file is not proved to meet the rules of {bodies}, and may be held or refused. "
+            t_n(
+                "{n} file is not proved to meet the rules of {bodies}, and may be held or refused. "
                 "It is sent as it is if you press once more.",
                 "{n} files are not proved to meet the rules of {bodies}, and may be held or "
-                "refused. They are sent as they are if you press once more.", n, bodies=bodies)
-        )  # fmt: skip
+                "refused. They are sent as they are if you press once more.",
+                n,
+                bodies=bodies,
+            )
+        )
         self.warning.show()
         self.act.setText(t_n("Send it as it is", "Send them as they are", n))

@@ -55,7 +55,7 @@ class Two(QWidget):
         lines = (
             (t("We say"), verdict, ours, verdict),
             (t("The desk says"), "", said(self.item), LOOK[self.item.state][1]),
-        )  # fmt: skip
+        )
         for i, (who, sign, words, token) in enumerate(lines):
             top = i * 32
             painter.setPen(theme.colour("ink2"))
@@ -88,10 +88,15 @@ class Receipt(QFrame):
         self.number.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(self.head)
         layout.addWidget(self.number)
-        self.rows = {name: Row(text) for name, text in (
-            ("received", t("Received")), ("file", t("File")), ("bytes", t("Bytes")),
-            ("sha256", "SHA-256"),
-        )}  # fmt: skip
+        self.rows = {
+            name: Row(text)
+            for name, text in (
+                ("received", t("Received")),
+                ("file", t("File")),
+                ("bytes", t("Bytes")),
+                ("sha256", "SHA-256"),
+            )
+        }
         for row in self.rows.values():
             layout.addWidget(row)
         self.held = False
@@ -197,9 +202,9 @@ class Slip(QFrame):
         clear(self.history)
         numbered = [i for i in items if i.number]
         self.again.setVisible(any(i.state in ("held", "refused") for i in numbered))
-        self.retire.setVisible(any(
-            i.state not in ("retired", "replaced", "withdrawn", "refused") for i in items
-        ))  # fmt: skip
+        self.retire.setVisible(
+            any(i.state not in ("retired", "replaced", "withdrawn", "refused") for i in items)
+        )
         self.retire.setText(
             t("Withdraw, unsent") if one is not None and one.state == "ready" else t("Retire")
         )
@@ -231,10 +236,16 @@ class Slip(QFrame):
         ours = our_limit(reason, brief)
         if item.ready and ours:
             self.reasons.addWidget(
-                label(t("The rulebook here says {limit}, and by that the file meets. One of the two "
-                        "is read wrongly: ask for another look.", limit=ours),
-                      "second", wrap=True)
-            )  # fmt: skip
+                label(
+                    t(
+                        "The rulebook here says {limit}, and by that the file meets. One of the two "
+                        "is read wrongly: ask for another look.",
+                        limit=ours,
+                    ),
+                    "second",
+                    wrap=True,
+                )
+            )
 
     def _bench(self) -> None:
         if self.item is not None:
@@ -260,7 +271,13 @@ def our_limit(reason: Reason, brief: Brief | None) -> str:
 
 def receipt_text(item: HandOver) -> str:
     """The receipt as text that can be copied."""
-    return "\n".join((
-        f"{item.number}  {item.brief}", item.name, f"{item.bytes} bytes", f"SHA-256 {item.sha256}",
-        item.received, said(item),
-    ))  # fmt: skip
+    return "\n".join(
+        (
+            f"{item.number}  {item.brief}",
+            item.name,
+            f"{item.bytes} bytes",
+            f"SHA-256 {item.sha256}",
+            item.received,
+            said(item),
+        )
+    )

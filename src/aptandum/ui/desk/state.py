@@ -13,28 +13,40 @@ from aptandum.ui import theme
 from aptandum.ui.strings import t
 
 LOOK: dict[State, tuple[str, str]] = {
-    "ready": ("arrow-right", "blue"), "sending": ("arrow-right", "blue"),
-    "unsure": ("circle-help", "asks"), "waiting": ("inbox", "ink2"), "review": ("search", "ink2"),
-    "accepted": ("file-check", "meets"), "held": ("lock", "advises"), "refused": ("file-x", "misses"),
-    "retired": ("minus", "unknown"), "replaced": ("refresh-cw", "unknown"),
+    "ready": ("arrow-right", "blue"),
+    "sending": ("arrow-right", "blue"),
+    "unsure": ("circle-help", "asks"),
+    "waiting": ("inbox", "ink2"),
+    "review": ("search", "ink2"),
+    "accepted": ("file-check", "meets"),
+    "held": ("lock", "advises"),
+    "refused": ("file-x", "misses"),
+    "retired": ("minus", "unknown"),
+    "replaced": ("refresh-cw", "unknown"),
     "withdrawn": ("undo-2", "unknown"),
-}  # fmt: skip
+}
 
 GROUPS: tuple[tuple[str, tuple[State, ...]], ...] = (
-    ("to be sent", ("ready", "sending", "unsure")), ("at the desk", ("waiting", "review")),
-    ("held", ("held",)), ("refused", ("refused",)), ("accepted", ("accepted",)),
+    ("to be sent", ("ready", "sending", "unsure")),
+    ("at the desk", ("waiting", "review")),
+    ("held", ("held",)),
+    ("refused", ("refused",)),
+    ("accepted", ("accepted",)),
     ("over", ("retired", "replaced", "withdrawn")),
-)  # fmt: skip
+)
 """What a person looks for, and the states in it."""
 
 
 def group_said(name: str, n: int) -> str:
     """How many stand in a group, in words."""
     return {
-        "to be sent": t("{n} to be sent", n=n), "at the desk": t("{n} at the desk", n=n),
-        "held": t("{n} held", n=n), "refused": t("{n} refused", n=n),
-        "accepted": t("{n} accepted", n=n), "over": t("{n} over", n=n),
-    }[name]  # fmt: skip
+        "to be sent": t("{n} to be sent", n=n),
+        "at the desk": t("{n} at the desk", n=n),
+        "held": t("{n} held", n=n),
+        "refused": t("{n} refused", n=n),
+        "accepted": t("{n} accepted", n=n),
+        "over": t("{n} over", n=n),
+    }[name]
 
 
 def said(item: HandOver) -> str:
@@ -44,11 +56,18 @@ def said(item: HandOver) -> str:
     if item.wish == "review":
         return t("another look is asked for")
     return {
-        "ready": t("nothing yet, to be sent"), "sending": t("nothing yet, being sent"), "unsure": t("no answer yet"),
-        "waiting": t("received, waiting"), "review": t("under review"),
-        "accepted": t("accepted"), "held": t("held"), "refused": t("refused"),
-        "retired": t("retired"), "replaced": t("replaced"), "withdrawn": t("nothing, it was withdrawn"),
-    }[item.state]  # fmt: skip
+        "ready": t("nothing yet, to be sent"),
+        "sending": t("nothing yet, being sent"),
+        "unsure": t("no answer yet"),
+        "waiting": t("received, waiting"),
+        "review": t("under review"),
+        "accepted": t("accepted"),
+        "held": t("held"),
+        "refused": t("refused"),
+        "retired": t("retired"),
+        "replaced": t("replaced"),
+        "withdrawn": t("nothing, it was withdrawn"),
+    }[item.state]
 
 
 def draw_state(painter: QPainter, state: State, box: QRectF) -> None:

@@ -156,9 +156,14 @@ class Jobs(QObject):
         self._asked += 1
         lane = lane or f"#{self._asked}"
         made: Command[T] = Command(
-            words, lane, work, done, failed or self._tell, cancelled,
+            words,
+            lane,
+            work,
+            done,
+            failed or self._tell,
+            cancelled,
             lambda one: self.post(lambda: self.counted.emit(one)),
-        )  # fmt: skip
+        )
         self._lanes.setdefault(lane, deque()).append(made)
         self._go_on(lane)
         self.listed.emit()

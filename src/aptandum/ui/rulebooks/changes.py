@@ -134,9 +134,10 @@ class ChangesView(QScrollArea):
             words = QVBoxLayout()
             words.setSpacing(0)
             opener = button(
-                joined([photo, one.title]), "link",
+                joined([photo, one.title]),
+                "link",
                 partial(self.open_fitting.emit, one.fitting.id),
-            )  # fmt: skip
+            )
             words.addWidget(opener, 0, Qt.AlignmentFlag.AlignLeft)
             words.addWidget(label(one.says(), "second", wrap=True))
             row.addLayout(words, 1)

@@ -88,9 +88,11 @@ class Chart(ChartPlane):
         key = event.key()
         step = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         ways = {
-            Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0),
-            Qt.Key.Key_Up: (0, step), Qt.Key.Key_Down: (0, -step),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, step),
+            Qt.Key.Key_Down: (0, -step),
+        }
         at = self.at or self._begin()
         middle = self.place(*at)
         if key in ways:
@@ -151,9 +153,11 @@ class Chart(ChartPlane):
                 n += 1
                 at = self.place(value, value)
                 spot = at.x() if across else at.y()
-                inside = plot.left() <= spot <= plot.right() if across else (
-                    plot.top() <= spot <= plot.bottom()
-                )  # fmt: skip
+                inside = (
+                    plot.left() <= spot <= plot.right()
+                    if across
+                    else (plot.top() <= spot <= plot.bottom())
+                )
                 if value < first or not inside:
                     continue
                 painter.setPen(QPen(theme.colour("rail"), 1))
@@ -177,8 +181,9 @@ class Chart(ChartPlane):
         painter.setPen(theme.colour("ink2"))
         painter.drawText(
             QRectF(plot.left(), plot.bottom() + 20, plot.width(), 18),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, t("width in pixels →"),
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            t("width in pixels →"),
+        )
         painter.drawText(
             QRectF(8, 6, 160, 18), Qt.AlignmentFlag.AlignVCenter, t("↑ height in pixels")
         )
@@ -221,9 +226,11 @@ class Chart(ChartPlane):
         blamed = set(contradiction(self.brief))
         taken: list[QRectF] = []
         for mark in sorted(marks(self.brief), key=lambda m: m.clause not in blamed):
-            token = "misses" if mark.clause in blamed else (
-                "advises" if mark.clause.strength == "should" else "blue"
-            )  # fmt: skip
+            token = (
+                "misses"
+                if mark.clause in blamed
+                else ("advises" if mark.clause.strength == "should" else "blue")
+            )
             ink = theme.colour(token)
             pen = QPen(ink, 1.6 if mark.clause in blamed else 1)
             if mark.clause.strength == "should":

@@ -22,31 +22,59 @@ Change = Callable[[str, int], str]
 """A rulebook's text and a brief's number to the changed text."""
 
 _KEYS: dict[str, tuple[str, ...]] = {
-    "card": ("width",), "print": ("width",), "projection": (), "handset": (), "grid": ("at",),
-    "tint": ("colours", "opacity", "text"), "corner": ("at", "opacity"), "strip": ("at",),
-    "panel": (), "banner": ("aspect", "anchor"),
-}  # fmt: skip
+    "card": ("width",),
+    "print": ("width",),
+    "projection": (),
+    "handset": (),
+    "grid": ("at",),
+    "tint": ("colours", "opacity", "text"),
+    "corner": ("at", "opacity"),
+    "strip": ("at",),
+    "panel": (),
+    "banner": ("aspect", "anchor"),
+}
 """What each place can be told; zones can be told of all."""
 
 _NAMES = {
-    "width": t("Width there"), "at": t("Size there"), "opacity": t("Opacity"),
-    "aspect": t("Proportion"), "anchor": t("Cut from"), "colours": t("Colours"),
-    "text": t("Words on it"), "zones": t("Zones"),
-}  # fmt: skip
+    "width": t("Width there"),
+    "at": t("Size there"),
+    "opacity": t("Opacity"),
+    "aspect": t("Proportion"),
+    "anchor": t("Cut from"),
+    "colours": t("Colours"),
+    "text": t("Words on it"),
+    "zones": t("Zones"),
+}
 _HINTS = {
-    "width": "35 mm", "at": "140 px", "opacity": "55 %", "aspect": "8:1",
-    "colours": "#7A2E3B, #1F5A7A", "text": "Evening lectures",
-}  # fmt: skip
+    "width": "35 mm",
+    "at": "140 px",
+    "opacity": "55 %",
+    "aspect": "8:1",
+    "colours": "#7A2E3B, #1F5A7A",
+    "text": "Evening lectures",
+}
 _ANCHORS = {
-    "middle": t("the middle"), "top": t("the top"), "bottom": t("the bottom"),
-    "left": t("the left"), "right": t("the right"),
-}  # fmt: skip
+    "middle": t("the middle"),
+    "top": t("the top"),
+    "bottom": t("the bottom"),
+    "left": t("the left"),
+    "right": t("the right"),
+}
 _DONE = {
-    "turn": t("turn"), "cut": t("cut"), "pad": t("pad"), "scale": t("scale"),
-    "convert": t("convert"), "one-bit": t("make one bit"), "backdrop": t("alter backdrop"),
-    "clear": t("make clear"), "keyline": t("keyline"), "border": t("border"), "shade": t("shade"),
-    "caption": t("caption"), "panels": t("panels"),
-}  # fmt: skip
+    "turn": t("turn"),
+    "cut": t("cut"),
+    "pad": t("pad"),
+    "scale": t("scale"),
+    "convert": t("convert"),
+    "one-bit": t("make one bit"),
+    "backdrop": t("alter backdrop"),
+    "clear": t("make clear"),
+    "keyline": t("keyline"),
+    "border": t("border"),
+    "shade": t("shade"),
+    "caption": t("caption"),
+    "panels": t("panels"),
+}
 
 
 class Extras(QWidget):
@@ -169,15 +197,18 @@ class Extras(QWidget):
         self.shade = TextField(t("Template: shading"), beside)
         self.panels = EntriesField(
             t("Template: panels"),
-            t("left sail: 24 20, 360 20, 360 300  (name: its corners, x and y)"), 4,
-        )  # fmt: skip
+            t("left sail: 24 20, 360 20, 360 300  (name: its corners, x and y)"),
+            4,
+        )
         for field in (self.template_size, self.shade):
             field.textEdited.connect(self._template_typed)
         self.panels.textChanged.connect(self._template_typed)
         rows: tuple[tuple[str, QWidget], ...] = (
-            (t("Border"), self.border), (t("Template"), self.template_size), (t("Shading"), self.shade),
+            (t("Border"), self.border),
+            (t("Template"), self.template_size),
+            (t("Shading"), self.shade),
             (t("Panels"), self.panels),
-        )  # fmt: skip
+        )
         for row, (name, part) in enumerate(rows):
             grid.addWidget(label(name, "second"), row, 0, *_beside(part))
             grid.addWidget(part, row, 1)
@@ -190,9 +221,18 @@ class Extras(QWidget):
     def order(self) -> list[QWidget]:
         """All that Tab goes to, in the reading order."""
         every: list[QWidget] = [
-            self.allows, *self.permitted.values(), self.places, self.add_button, self.drop_button,
-            self.kind, *map(self._field, _NAMES), self.border, self.template_size, self.shade, self.panels,
-        ]  # fmt: skip
+            self.allows,
+            *self.permitted.values(),
+            self.places,
+            self.add_button,
+            self.drop_button,
+            self.kind,
+            *map(self._field, _NAMES),
+            self.border,
+            self.template_size,
+            self.shade,
+            self.panels,
+        ]
         for one, after in pairwise(every):
             QWidget.setTabOrder(one, after)
         return every
@@ -229,8 +269,10 @@ class Extras(QWidget):
         self.place = min(self.place, max(0, n - 1))
         titles = {scene.as_: scene.title for scene in SCENES}
         kinds = (str(p.get("as", "")) for p in places)
-        said = [t("{n}: {place}", n=i, place=titles.get(kind, kind))
-                for i, kind in enumerate(kinds, start=1)]  # fmt: skip
+        said = [
+            t("{n}: {place}", n=i, place=titles.get(kind, kind))
+            for i, kind in enumerate(kinds, start=1)
+        ]
         if [self.places.itemText(i) for i in range(self.places.count())] != said:
             self.places.clear()
             self.places.addItems(said)
@@ -265,8 +307,10 @@ class Extras(QWidget):
         self.zones.mark(any(where.startswith(f"{here}zones") for where in wrong))
         self.panels.mark(any(where.startswith("template.panel") for where in wrong))
         parts = (
-            (self.border, "border"), (self.template_size, "template.size"), (self.shade, "template.shade"),
-        )  # fmt: skip
+            (self.border, "border"),
+            (self.template_size, "template.size"),
+            (self.shade, "template.shade"),
+        )
         for field, where in parts:
             field.mark(any(w.startswith(where) for w in wrong) and bool(field.text()))
 
@@ -303,8 +347,9 @@ class Extras(QWidget):
         fields: dict[str, Any] = {"as": kind}
         for key, line in self.lines.items():
             value = line.text().strip()
-            fields[key] = [c.strip() for c in value.split(",") if c.strip()] \
-                if key == "colours" else value  # fmt: skip
+            fields[key] = (
+                [c.strip() for c in value.split(",") if c.strip()] if key == "colours" else value
+            )
         held = write.seen_of(self.text, self.brief, self.place)
         anchor = self.anchor.currentData()
         fields["anchor"] = anchor if anchor != "middle" or "anchor" in held else None
@@ -315,10 +360,12 @@ class Extras(QWidget):
         panels = [(name, _corners(rest)) for name, rest in self.panels.entries()]
         self._change(
             partial(
-                write.set_template, size=self.template_size.text().strip(),
-                shade=self.shade.text().strip(), panels=panels,
+                write.set_template,
+                size=self.template_size.text().strip(),
+                shade=self.shade.text().strip(),
+                panels=panels,
             )
-        )  # fmt: skip
+        )
 
 
 def _beside(field: QWidget) -> tuple[Qt.AlignmentFlag, ...]:
@@ -362,5 +409,6 @@ def _corners_said(outline: Any) -> str:
     if not isinstance(outline, list):
         return str(outline)
     points = (p if isinstance(p, list) else [p] for p in outline)
-    return ", ".join(" ".join(f"{v:g}" if isinstance(v, float) else str(v) for v in p)
-                     for p in points)  # fmt: skip
+    return ", ".join(
+        " ".join(f"{v:g}" if isinstance(v, float) else str(v) for v in p) for p in points
+    )

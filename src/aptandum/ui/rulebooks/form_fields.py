@@ -189,8 +189,9 @@ class FormFields(QWidget):
         turns = QHBoxLayout()
         self.turns: dict[str, QCheckBox] = {}
         for turn in TURNS:
-            box = QCheckBox({"landscape": t("landscape"), "upright": t("upright"),
-                             "square": t("square")}[turn])  # fmt: skip
+            box = QCheckBox(
+                {"landscape": t("landscape"), "upright": t("upright"), "square": t("square")}[turn]
+            )
             self.turns[turn] = box
             turns.addWidget(box)
         turns.addWidget(label(t("(none ticked: always)"), "second"))
@@ -207,12 +208,29 @@ class FormFields(QWidget):
 
     def _order(self) -> None:
         """Tab goes in the reading order."""
-        order = [*(self.body[k] for k in ("name", "id", "source", "edition", "url", "read_on")),
-                 self.briefs, self.add_brief_button, self.drop_brief_button, self.title_field,
-                 self.id_field, self.optional, self.add_button, self.drop_button, self.clauses,
-                 self.measure, self.strength, self.form, self.low, self.high,
-                 *self.turns.values(), self.quote, self.note, *self.extras.order(),
-                 self.save_button,
-                 self.back_button, self.close_button]  # fmt: skip
+        order = [
+            *(self.body[k] for k in ("name", "id", "source", "edition", "url", "read_on")),
+            self.briefs,
+            self.add_brief_button,
+            self.drop_brief_button,
+            self.title_field,
+            self.id_field,
+            self.optional,
+            self.add_button,
+            self.drop_button,
+            self.clauses,
+            self.measure,
+            self.strength,
+            self.form,
+            self.low,
+            self.high,
+            *self.turns.values(),
+            self.quote,
+            self.note,
+            *self.extras.order(),
+            self.save_button,
+            self.back_button,
+            self.close_button,
+        ]
         for one, after in pairwise(order):
             QWidget.setTabOrder(one, after)

@@ -153,8 +153,10 @@ class RulebooksPage(QWidget):
         self.views: dict[str, QWidget] = {}
         group = QButtonGroup(self)
         for name, text in (
-            (READ, t("Clauses and sizes")), (CHANGES, t("What changed")), (WRITE, t("Write")),
-        ):  # fmt: skip
+            (READ, t("Clauses and sizes")),
+            (CHANGES, t("What changed")),
+            (WRITE, t("Write")),
+        ):
             made = button(text, "view", partial(self.show_view, name))
             made.setCheckable(True)
             group.addButton(made)

@@ -68,8 +68,9 @@ class _Look(QStyledItemDelegate):
         painter.setPen(theme.colour("ink2"))
         painter.drawText(
             QRectF(box.right() - 90, box.top() + 4, 78, 20),
-            flags | Qt.AlignmentFlag.AlignRight, right,
-        )  # fmt: skip
+            flags | Qt.AlignmentFlag.AlignRight,
+            right,
+        )
         room = box.width() - left - 12
         said = QFontMetricsF(theme.tight(12)).elidedText(second, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left, box.top() + 23, room, 16), flags, said)

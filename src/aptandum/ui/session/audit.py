@@ -65,9 +65,10 @@ class AuditRun:
         other = {(one.item, one.listed): one.file for one in held.instead}
         items = [
             audit.with_file(item, other[item.name, item.file])
-            if (item.name, item.file) in other else item
+            if (item.name, item.file) in other
+            else item
             for item in self.listed
-        ]  # fmt: skip
+        ]
         if self.items:
             same = {i for i, (a, b) in enumerate(zip(self.items, items, strict=True)) if a == b}
             self.checked = {i: one for i, one in self.checked.items() if i in same}

@@ -217,9 +217,14 @@ class BenchModel(QObject):
         size, estimated = self.expected_bytes()
         see, look = self._photos.people_seer(photo, bench.hand), bench.look
         reading = live_reading(
-            photo.facts, bench.line, size, estimated, see,
-            (lambda: look) if look is not None else None, not bench.draft_is_current,
-        )  # fmt: skip
+            photo.facts,
+            bench.line,
+            size,
+            estimated,
+            see,
+            (lambda: look) if look is not None else None,
+            not bench.draft_is_current,
+        )
         bench.live = judge(reading, brief, answers)
         if answers != bench.judged_with:
             bench.judged_with = answers

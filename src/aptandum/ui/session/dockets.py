@@ -86,9 +86,13 @@ class Dockets(QObject):
         """Say where another window has the same docket open."""
         if not self._open_mark.enter(path):
             self._tell(
-                t("{file} is open in another window of Aptandum as well. Before one is saved over "
-                  "the other’s changes you are asked.", file=path.name), "note",
-            )  # fmt: skip
+                t(
+                    "{file} is open in another window of Aptandum as well. Before one is saved over "
+                    "the other’s changes you are asked.",
+                    file=path.name,
+                ),
+                "note",
+            )
 
     # -- saving ----------------------------------------------------------------------------------
 
@@ -108,9 +112,13 @@ class Dockets(QObject):
         if found != self._told_of:
             self._told_of = found
             self._tell(
-                t("{file} has been changed on the disk by another window or program. Nothing is "
-                  "written over it before you are asked.", file=path.name), "note",
-            )  # fmt: skip
+                t(
+                    "{file} has been changed on the disk by another window or program. Nothing is "
+                    "written over it before you are asked.",
+                    file=path.name,
+                ),
+                "note",
+            )
 
     def save(self, path: Path, over_changes: bool = False) -> bool:
         """Save the docket; False where it was not, which is said. What another program has written
@@ -118,9 +126,11 @@ class Dockets(QObject):
         here = self._store.path is not None and _same_place(self._store.path, path)
         if here and not over_changes and self.changed_on_disk():
             self._tell(
-                t("{file} was not saved: it has been changed on the disk since it was opened.",
-                  file=path.name)
-            )  # fmt: skip
+                t(
+                    "{file} was not saved: it has been changed on the disk since it was opened.",
+                    file=path.name,
+                )
+            )
             return False
         docket = self._store.docket
         if not self._store.path and docket.title == t("Untitled docket"):
@@ -226,9 +236,11 @@ class Dockets(QObject):
             said.append(t("Found again by its content: {files}.", files=commas(found)))
         if lost:
             said.append(
-                t("Not there any more: {files}. “Find a photo…” tells where it is.",
-                  files=commas(lost))
-            )  # fmt: skip
+                t(
+                    "Not there any more: {files}. “Find a photo…” tells where it is.",
+                    files=commas(lost),
+                )
+            )
         self._tell(sentences(said), "trouble" if lost else "note")
         return docket
 
@@ -245,9 +257,12 @@ class Dockets(QObject):
             if changed:
                 names = commas([Path(path).name for path in changed])
                 self._tell(
-                    t("Changed since this docket was saved: {files}. Frames and marks are as they "
-                      "were; look whether they still fit.", files=names)
-                )  # fmt: skip
+                    t(
+                        "Changed since this docket was saved: {files}. Frames and marks are as they "
+                        "were; look whether they still fit.",
+                        files=names,
+                    )
+                )
 
         self._jobs.latest("digests", work, done)
 

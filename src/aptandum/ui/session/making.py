@@ -148,6 +148,10 @@ class Making(QObject):
         try:
             return finished_copies.copy_of(data, bench.proof.suggested)
         except OSError as error:
-            self._tell(t("The file cannot be laid out for other programs: {why}.",
-                        why=(error.strerror or str(error)).lower()))  # fmt: skip
+            self._tell(
+                t(
+                    "The file cannot be laid out for other programs: {why}.",
+                    why=(error.strerror or str(error)).lower(),
+                )
+            )
             return None

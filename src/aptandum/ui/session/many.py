@@ -170,8 +170,13 @@ class Many(QObject):
         for outcome in made:
             self.outcome.emit(outcome)
         ready = sum(outcome.ready for outcome in made)
-        said = t("{n} of {all} files written to {folder}; {ready} meet every rule that can be "
-                 "measured.", n=len(made), all=asked, folder=folder, ready=ready)  # fmt: skip
+        said = t(
+            "{n} of {all} files written to {folder}; {ready} meet every rule that can be measured.",
+            n=len(made),
+            all=asked,
+            folder=folder,
+            ready=ready,
+        )
         wrong = [*lost, *(o.trouble for o in found if o.trouble)]
         if len(found) < asked:
             said = sentences([said, t("Stopped before the other {n}.", n=asked - len(found))])

@@ -217,9 +217,11 @@ class Pixels(QObject):
                 model.changed.emit()
 
         self._jobs.latest(
-            "conversion", lambda late: conversion(photo, line, late), settle,
+            "conversion",
+            lambda late: conversion(photo, line, late),
+            settle,
             lambda _why: settle(None),
-        )  # fmt: skip
+        )
 
     def look_at_curve(self) -> None:
         """Measure bytes and likeness against quality for the picture on the bench."""
@@ -243,9 +245,11 @@ class Pixels(QObject):
                 model.changed.emit()
 
         self._jobs.latest(
-            "curve", lambda late: curve(picture, file, made, late), settle,
+            "curve",
+            lambda late: curve(picture, file, made, late),
+            settle,
             lambda _why: settle(None),
-        )  # fmt: skip
+        )
 
     def look_at_loss(self) -> None:
         """Make what the encoded picture is compared with."""

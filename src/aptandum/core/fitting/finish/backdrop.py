@@ -137,9 +137,12 @@ def _says(settings: Backdrop, given: Given) -> str:
     else:
         if settings.lightness is not None:
             parts.append(
-                say("brought to L* {n} at {s} %", n=round(settings.lightness, 1),
-                    s=round(settings.strength))
-            )  # fmt: skip
+                say(
+                    "brought to L* {n} at {s} %",
+                    n=round(settings.lightness, 1),
+                    s=round(settings.strength),
+                )
+            )
         if settings.even:
             parts.append(say("evened out by {s} %", s=round(settings.even)))
     return say("Backdrop {parts}.", parts=listed(parts, "and"))

@@ -30,9 +30,16 @@ FONTS = {
     "mono": "IBMPlexMono-Medium",
 }
 ANCHORS = (
-    "top left", "top", "top right", "left", "middle", "right",
-    "bottom left", "bottom", "bottom right",
-)  # fmt: skip
+    "top left",
+    "top",
+    "top right",
+    "left",
+    "middle",
+    "right",
+    "bottom left",
+    "bottom",
+    "bottom right",
+)
 
 
 class Caption(FinishPart):
@@ -50,9 +57,16 @@ class Caption(FinishPart):
     font: Literal["sans", "sans bold", "condensed", "condensed bold", "mono"] = "sans bold"
     size: float = Field(default=32.0, ge=4, le=4000)
     anchor: Literal[
-        "top left", "top", "top right", "left", "middle", "right",
-        "bottom left", "bottom", "bottom right",
-    ] = "bottom left"  # fmt: skip
+        "top left",
+        "top",
+        "top right",
+        "left",
+        "middle",
+        "right",
+        "bottom left",
+        "bottom",
+        "bottom right",
+    ] = "bottom left"
     margin: int = Field(default=16, ge=0, le=10_000)
     colour: str = Field(default="#FFFFFF", pattern=COLOUR)
     behind: Literal["nothing", "plate", "outline"] = "nothing"

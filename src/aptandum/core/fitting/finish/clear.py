@@ -134,9 +134,9 @@ def _freed(picture: Picture, cover: Any, ground: Any, cleaned: bool) -> Picture:
     if cleaned:
         edge = (cover > 0.02) & (cover < 0.995)
         if edge.any():
-            numbers = engine.from_lab(
-                ground, picture.icc, 16 if picture.top == 65535 else 8
-            )[..., : pixels.shape[2] - 1]  # fmt: skip
+            numbers = engine.from_lab(ground, picture.icc, 16 if picture.top == 65535 else 8)[
+                ..., : pixels.shape[2] - 1
+            ]
             share = cover[edge][:, None]
             mixed = pixels[..., :-1][edge].astype(np.float32)
             own = (mixed - (1 - share) * numbers[edge].astype(np.float32)) / np.maximum(share, 0.1)

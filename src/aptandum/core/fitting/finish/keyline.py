@@ -185,15 +185,21 @@ def suggestions(picture: Picture, surround: str = "#000000", count: int = 6) -> 
 
 def _says(settings: Keyline, given: Given) -> str:
     parts = [
-        say("{n} px of {colour} at {s} %", n=settings.width,
+        say(
+            "{n} px of {colour} at {s} %",
+            n=settings.width,
             colour=settings.colour or say("the picture's own colour"),
-            s=round(settings.strength))
-    ]  # fmt: skip
+            s=round(settings.strength),
+        )
+    ]
     if settings.inner_width:
         parts.append(
-            say("{n} px of {colour} within", n=settings.inner_width,
-                colour=settings.inner_colour or say("black or white"))
-        )  # fmt: skip
+            say(
+                "{n} px of {colour} within",
+                n=settings.inner_width,
+                colour=settings.inner_colour or say("black or white"),
+            )
+        )
     return say("Keyline: {parts}.", parts=listed(parts, "and"))
 
 

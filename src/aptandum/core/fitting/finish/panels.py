@@ -147,9 +147,12 @@ def _tiled(tile: Pixels, size: tuple[int, int]) -> Pixels:
 
 def _says(settings: Panels, given: Given) -> str:
     words = {
-        "own": say("the photo"), "photo": say("a photo"), "texture": say("a texture"),
-        "colour": say("a colour"), "empty": say("nothing"),
-    }  # fmt: skip
+        "own": say("the photo"),
+        "photo": say("a photo"),
+        "texture": say("a texture"),
+        "colour": say("a colour"),
+        "empty": say("nothing"),
+    }
     template = given.template
     if template is None:
         return ""

@@ -56,9 +56,12 @@ class Shade(FinishPart):
     @classmethod
     def _inside(cls, value: Any) -> Any:
         if value is not None and not (
-            min(value) >= 0 and value[0] + value[2] <= 1.0001 and value[1] + value[3] <= 1.0001
-            and value[2] > 0 and value[3] > 0
-        ):  # fmt: skip
+            min(value) >= 0
+            and value[0] + value[2] <= 1.0001
+            and value[1] + value[3] <= 1.0001
+            and value[2] > 0
+            and value[3] > 0
+        ):
             raise ValueError(say("shares that lie inside the picture"))
         return value
 

@@ -7,23 +7,35 @@ from aptandum.core.quantity import Kind, Side
 from aptandum.core.words import commas, listed, say
 
 SAID = {
-    "turn": say("turned"), "cut": say("cut"), "pad": say("padded"), "scale": say("scaled"),
-    "convert": say("converted"), "one-bit": say("made one bit"), "backdrop": say("backdrop altered"),
-    "clear": say("made clear"), "keyline": say("keyline"), "border": say("border"),
-    "shade": say("shade"), "caption": say("caption"), "panels": say("panels"),
-}  # fmt: skip
+    "turn": say("turned"),
+    "cut": say("cut"),
+    "pad": say("padded"),
+    "scale": say("scaled"),
+    "convert": say("converted"),
+    "one-bit": say("made one bit"),
+    "backdrop": say("backdrop altered"),
+    "clear": say("made clear"),
+    "keyline": say("keyline"),
+    "border": say("border"),
+    "shade": say("shade"),
+    "caption": say("caption"),
+    "panels": say("panels"),
+}
 """Each alteration as the interface says it."""
 
 _BACK: dict[str, dict[str, str | None]] = {
     "pad": {"frame.fill": "cut"},
-    "backdrop": {"finish.backdrop.lightness": None, "finish.backdrop.even": None,
-                 "finish.backdrop.fill": None},
+    "backdrop": {
+        "finish.backdrop.lightness": None,
+        "finish.backdrop.even": None,
+        "finish.backdrop.fill": None,
+    },
     "clear": {"finish.clear.by": None},
     "keyline": {"finish.keyline.width": None},
     "border": {"finish.border.picture": "none"},
     "shade": {"finish.shade.picture": "none"},
     "caption": {"finish.caption.text": None},
-}  # fmt: skip
+}
 """What takes each back; turning, cutting and scaling have no such one way."""
 
 

@@ -61,9 +61,18 @@ def _aim(miss: Miss) -> float:
 
 MEASURES = (
     Measure(
-        "backdrop_lightness", say("Lightness"), "backdrop", NUMBER,
-        say("Median L* (CIELAB, D50) of what is behind the person or thing: 0 is black, 100 white."),
-        _lightness, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("lightness",),
+        "backdrop_lightness",
+        say("Lightness"),
+        "backdrop",
+        NUMBER,
+        say(
+            "Median L* (CIELAB, D50) of what is behind the person or thing: 0 is black, 100 white."
+        ),
+        _lightness,
+        station="finish",
+        needs=NEEDS_MASK,
+        finish="backdrop",
+        drawn=("lightness",),
         seen=("grid",),
         mend=_altering(
             lambda miss: say("Bring the backdrop to L* {n}", n=show_number(_aim(miss), 1)),
@@ -71,10 +80,19 @@ MEASURES = (
         ),
     ),
     Measure(
-        "backdrop_plainness", say("Plainness"), "backdrop", NUMBER,
-        say("How far 95 % of the backdrop keep to its middle colour, as CIEDE2000: 0 is one colour, "
-        "about 5 a plain wall with soft shadows."),
-        _plainness, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("spread",),
+        "backdrop_plainness",
+        say("Plainness"),
+        "backdrop",
+        NUMBER,
+        say(
+            "How far 95 % of the backdrop keep to its middle colour, as CIEDE2000: 0 is one colour, "
+            "about 5 a plain wall with soft shadows."
+        ),
+        _plainness,
+        station="finish",
+        needs=NEEDS_MASK,
+        finish="backdrop",
+        drawn=("spread",),
         seen=("grid",),
         mend=_altering(
             lambda miss: say("Even the backdrop out"),
@@ -82,14 +100,23 @@ MEASURES = (
         ),
     ),
     Measure(
-        "backdrop_contrast", say("Contrast"), "backdrop", NUMBER,
-        say("Median CIEDE2000 between the bands on both sides of the subject's edge (each 0.75 % of "
-        "the height wide): how well the subject parts from its backdrop."),
-        _contrast, station="finish", needs=NEEDS_MASK, finish="backdrop", drawn=("edge",),
+        "backdrop_contrast",
+        say("Contrast"),
+        "backdrop",
+        NUMBER,
+        say(
+            "Median CIEDE2000 between the bands on both sides of the subject's edge (each 0.75 % of "
+            "the height wide): how well the subject parts from its backdrop."
+        ),
+        _contrast,
+        station="finish",
+        needs=NEEDS_MASK,
+        finish="backdrop",
+        drawn=("edge",),
         mend=lambda miss: Mend(
             say("A lighter or darker backdrop would part them")
             if miss.brief.permits("backdrop")
             else say("The brief does not permit altering the backdrop: take another photo")
         ),
     ),
-)  # fmt: skip
+)

@@ -72,42 +72,70 @@ def _mend_transparency(miss: Miss) -> Mend | None:
 
 MEASURES = (
     Measure(
-        "colour_space", say("Colour space"), "colour",
+        "colour_space",
+        say("Colour space"),
+        "colour",
         words(*SPACES, shown=SPACE_NAMES),
         say("Told by the embedded profile's primaries and curve, whatever its name says."),
-        _space, mend=_mend_space, station="colour", binds=binding.SPACE, seen=("projection",),
+        _space,
+        mend=_mend_space,
+        station="colour",
+        binds=binding.SPACE,
+        seen=("projection",),
     ),
     Measure(
-        "profile", say("Profile"), "colour",
+        "profile",
+        say("Profile"),
+        "colour",
         words("embedded", "none"),
         say("Whether a colour profile that can be used is embedded in the file."),
-        _profile, station="colour",
+        _profile,
+        station="colour",
         mend=lambda miss: Mend(say("Embed the profile"), {"colour.space": None}),
     ),
     Measure(
-        "channels", say("Channels"), "colour",
+        "channels",
+        say("Channels"),
+        "colour",
         words("colour", "grey", "mono"),
-        say("Colour, grey, or mono: one bit, black or white. A file with three channels counts as "
-        "grey where no pixel in a thousand has a chroma above 4."),
-        _channels, station="colour", needs=frozenset({Need.GLANCE}), binds=binding.CHANNELS,
+        say(
+            "Colour, grey, or mono: one bit, black or white. A file with three channels counts as "
+            "grey where no pixel in a thousand has a chroma above 4."
+        ),
+        _channels,
+        station="colour",
+        needs=frozenset({Need.GLANCE}),
+        binds=binding.CHANNELS,
         seen=("panel",),
         mend=lambda miss: Mend(
             say("Convert to {what}", what=listed(list(miss.limit.one_of))), {"colour.space": None}
         ),
     ),
     Measure(
-        "bits", say("Bits"), "colour", COUNT,
+        "bits",
+        say("Bits"),
+        "colour",
+        COUNT,
         say("Bits of each channel of a pixel."),
-        _bits, station="colour", binds=binding.BITS, seen=("panel", "print"),
+        _bits,
+        station="colour",
+        binds=binding.BITS,
+        seen=("panel", "print"),
         mend=lambda miss: Mend(
             say("Write {n} bits", n=miss.limit.nearest(miss.value)), {"colour.bits": None}
         ),
     ),
     Measure(
-        "transparency", say("Transparency"), "colour",
+        "transparency",
+        say("Transparency"),
+        "colour",
         words("present", "none"),
         say("Present where any pixel is less than opaque; a channel that hides nothing is none."),
-        _transparency, mend=_mend_transparency, station="finish", binds=binding.TRANSPARENCY,
-        seen=("corner",), finish="clear",
+        _transparency,
+        mend=_mend_transparency,
+        station="finish",
+        binds=binding.TRANSPARENCY,
+        seen=("corner",),
+        finish="clear",
     ),
-)  # fmt: skip
+)

@@ -24,9 +24,12 @@ def _take(reading: Reading, brief: Brief) -> Gaps:
     size = reading.facts.size
     if size != template.size:
         raise CannotMeasure(
-            say("The template has {template}, the picture {size}: the gaps lie elsewhere.",
-                template=show_size(template.size), size=show_size(size))
-        )  # fmt: skip
+            say(
+                "The template has {template}, the picture {size}: the gaps lie elsewhere.",
+                template=show_size(template.size),
+                size=show_size(size),
+            )
+        )
     empty = gaps(template)
     picture = reading.look().picture
     alpha = picture.pixels[..., -1] if picture.alpha else np.ones(empty.shape, np.uint8)

@@ -95,9 +95,11 @@ def _outside(limit: Limit, value: int, kind: Kind) -> str:
 def _mend(miss: Miss) -> Mend:
     factor = miss.value / max(1.0, _asked(miss.limit))
     return Mend(
-        say("Set the caption about {n} times as large, or with a plate behind it",
-            n=f"{max(1.1, factor):.1f}")
-    )  # fmt: skip
+        say(
+            "Set the caption about {n} times as large, or with a plate behind it",
+            n=f"{max(1.1, factor):.1f}",
+        )
+    )
 
 
 MEASURE = Measure(

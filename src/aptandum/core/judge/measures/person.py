@@ -108,55 +108,101 @@ _OFFSET = Kind("share", SHARE.parse, _offset_said)
 
 MEASURES = (
     Measure(
-        "head_height", say("Head height"), "person", SHARE,
+        "head_height",
+        say("Head height"),
+        "person",
+        SHARE,
         say("Crown to chin, as a share of the frame's height. The crown is the top of the hair."),
-        _of(lambda m, w, h: m.height / h), mend=_mend, outside=_outside(
-            lambda n: say("{n} too large", n=n), lambda n: say("{n} too small", n=n)),
-        binds=binding.HEAD_HEIGHT, needs=NEEDS_MARKS, seen=("card",),
+        _of(lambda m, w, h: m.height / h),
+        mend=_mend,
+        outside=_outside(lambda n: say("{n} too large", n=n), lambda n: say("{n} too small", n=n)),
+        binds=binding.HEAD_HEIGHT,
+        needs=NEEDS_MARKS,
+        seen=("card",),
     ),
     Measure(
-        "headroom", say("Headroom"), "person", SHARE,
+        "headroom",
+        say("Headroom"),
+        "person",
+        SHARE,
         say("From the frame's upper edge to the crown, as a share of its height."),
-        _of(lambda m, w, h: m.crown[1] / h), mend=_mend,
-        outside=_outside(
-            lambda n: say("{n} too much", n=n), lambda n: say("{n} too little", n=n)),
-        binds=binding.HEADROOM, needs=NEEDS_MARKS, seen=("card",),
+        _of(lambda m, w, h: m.crown[1] / h),
+        mend=_mend,
+        outside=_outside(lambda n: say("{n} too much", n=n), lambda n: say("{n} too little", n=n)),
+        binds=binding.HEADROOM,
+        needs=NEEDS_MARKS,
+        seen=("card",),
     ),
     Measure(
-        "eye_line", say("Eye line"), "person", SHARE,
+        "eye_line",
+        say("Eye line"),
+        "person",
+        SHARE,
         say("Height of the eyes above the frame's lower edge, as a share of its height."),
-        _of(lambda m, w, h: (h - m.eyes[1]) / h), mend=_mend, outside=_outside(
-            lambda n: say("{n} too high", n=n), lambda n: say("{n} too low", n=n)),
-        binds=binding.EYE_LINE, needs=NEEDS_MARKS, seen=("card",),
+        _of(lambda m, w, h: (h - m.eyes[1]) / h),
+        mend=_mend,
+        outside=_outside(lambda n: say("{n} too high", n=n), lambda n: say("{n} too low", n=n)),
+        binds=binding.EYE_LINE,
+        needs=NEEDS_MARKS,
+        seen=("card",),
     ),
     Measure(
-        "head_offset", say("Head centred"), "person", _OFFSET,
-        say("How far the middle between the eyes lies from the frame's middle, as a share of its "
-        "width; to the right is above zero."),
-        _of(lambda m, w, h: m.eyes[0] / w - 0.5), mend=_mend,
-        outside=lambda limit, value, kind: (
-            say("{n} too far {side}", n=show_share(abs(limit.outside(value))),
-                side=say("right") if limit.outside(value) > 0 else say("left"))
-            if limit.outside(value) else ""
+        "head_offset",
+        say("Head centred"),
+        "person",
+        _OFFSET,
+        say(
+            "How far the middle between the eyes lies from the frame's middle, as a share of its "
+            "width; to the right is above zero."
         ),
-        binds=binding.HEAD_OFFSET, needs=NEEDS_MARKS, seen=("card",),
+        _of(lambda m, w, h: m.eyes[0] / w - 0.5),
+        mend=_mend,
+        outside=lambda limit, value, kind: (
+            say(
+                "{n} too far {side}",
+                n=show_share(abs(limit.outside(value))),
+                side=say("right") if limit.outside(value) > 0 else say("left"),
+            )
+            if limit.outside(value)
+            else ""
+        ),
+        binds=binding.HEAD_OFFSET,
+        needs=NEEDS_MARKS,
+        seen=("card",),
     ),
     Measure(
-        "head_tilt", say("Head tilt"), "person", ANGLE,
+        "head_tilt",
+        say("Head tilt"),
+        "person",
+        ANGLE,
         say("Roll of the head: the line through the eye centres against the level, in degrees."),
-        lambda reading: _marks(reading).tilt, mend=_mend_tilt, outside=_outside(
-            lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)),
-        needs=NEEDS_MARKS, seen=("card",),
+        lambda reading: _marks(reading).tilt,
+        mend=_mend_tilt,
+        outside=_outside(
+            lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)
+        ),
+        needs=NEEDS_MARKS,
+        seen=("card",),
     ),
     Measure(
-        "head_turn", say("Head turn"), "person", ANGLE,
+        "head_turn",
+        say("Head turn"),
+        "person",
+        ANGLE,
         say("Yaw of the head in degrees, read from the face's depth; good to about four degrees."),
-        _turn, outside=_outside(
-            lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)), needs=NEEDS_MARKS,
+        _turn,
+        outside=_outside(
+            lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)
+        ),
+        needs=NEEDS_MARKS,
     ),
     Measure(
-        "people", say("People"), "person", COUNT,
+        "people",
+        say("People"),
+        "person",
+        COUNT,
         say("Faces in the picture."),
-        _people, needs=frozenset({Need.PEOPLE}),
+        _people,
+        needs=frozenset({Need.PEOPLE}),
     ),
-)  # fmt: skip
+)

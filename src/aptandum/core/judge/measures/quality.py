@@ -44,20 +44,36 @@ def _clipped(reading: Reading) -> float:
 
 MEASURES = (
     Measure(
-        "sharpness", say("Sharpness"), "picture", NUMBER,
-        say("Fine detail at the picture's own size: the 99th percentile of how far L* differs from "
-        "the mean of its 3 x 3 neighbourhood, less what grain alone would make of the median. "
-        "About 1 is soft, 4 and more crisp."),
-        _sharpness, station="frame", needs=NEEDS_PIXELS, seen=("grid", "print"),
+        "sharpness",
+        say("Sharpness"),
+        "picture",
+        NUMBER,
+        say(
+            "Fine detail at the picture's own size: the 99th percentile of how far L* differs from "
+            "the mean of its 3 x 3 neighbourhood, less what grain alone would make of the median. "
+            "About 1 is soft, 4 and more crisp."
+        ),
+        _sharpness,
+        station="frame",
+        needs=NEEDS_PIXELS,
+        seen=("grid", "print"),
         mend=lambda miss: Mend(
             say("Keep more of the photo, so that it is reduced further, or take a sharper one")
         ),
     ),
     Measure(
-        "clipped", say("Clipped"), "picture", SHARE,
-        say("Share of the pixels in which every channel is at the same end, black or white, to "
-        "within 1 of 255: nothing is left to see there."),
-        _clipped, station="colour", needs=NEEDS_PIXELS, seen=("projection",),
+        "clipped",
+        say("Clipped"),
+        "picture",
+        SHARE,
+        say(
+            "Share of the pixels in which every channel is at the same end, black or white, to "
+            "within 1 of 255: nothing is left to see there."
+        ),
+        _clipped,
+        station="colour",
+        needs=NEEDS_PIXELS,
+        seen=("projection",),
         mend=lambda miss: Mend(say("Develop the photo again with more room at the ends")),
     ),
-)  # fmt: skip
+)

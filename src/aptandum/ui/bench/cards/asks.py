@@ -96,17 +96,19 @@ class Shown(QWidget):
             if not self.crisp and scale < 0.5:
                 ratio = self.devicePixelRatioF()
                 part = part.scaled(
-                    round(box.width() * ratio), round(box.height() * ratio),
+                    round(box.width() * ratio),
+                    round(box.height() * ratio),
                     Qt.AspectRatioMode.IgnoreAspectRatio,
                     Qt.TransformationMode.SmoothTransformation,
-                )  # fmt: skip
+                )
             painter.drawImage(box, part)
             painter.setPen(theme.colour("ink2"))
             painter.setFont(theme.tight(11))
             painter.drawText(
                 QRectF(room.left(), box.bottom() + 1, room.width(), 14),
-                Qt.AlignmentFlag.AlignCenter, words,
-            )  # fmt: skip
+                Qt.AlignmentFlag.AlignCenter,
+                words,
+            )
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.pressed.emit()
@@ -235,9 +237,10 @@ class Asks(QWidget):
     def show_bench(self, bench: Bench) -> None:
         """Show the clauses that ask a person, and what was answered."""
         asked = [
-            finding.clause for finding in bench.live.findings
+            finding.clause
+            for finding in bench.live.findings
             if finding.clause.ask is not None and finding.verdict != "idle"
-        ]  # fmt: skip
+        ]
         self.setVisible(bool(asked))
         if not asked:
             return
@@ -270,8 +273,9 @@ class Asks(QWidget):
         clause = asked[n]
         self.head.setText(
             t("What only you can say, {n} of {all}", n=n + 1, all=len(asked))
-            if len(asked) > 1 else t("What only you can say")
-        )  # fmt: skip
+            if len(asked) > 1
+            else t("What only you can say")
+        )
         held = answers.get(clause.id)
         self.was.setVisible(clause.id in before)
         if held is not None:

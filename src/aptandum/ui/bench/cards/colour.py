@@ -96,8 +96,9 @@ class ColourCard(Card):
         self.source.take(t("no profile, taken as {space}", space=came) if colour.assumed else came)
         tagged = colour.bits != 1 and bench.line.file.format != "bmp"
         gone = SPACE_NAMES[colour.target]
-        self.target.take(t("{space}, embedded", space=gone) if tagged else
-                         t("{space}, no profile", space=gone))  # fmt: skip
+        self.target.take(
+            t("{space}, embedded", space=gone) if tagged else t("{space}, no profile", space=gone)
+        )
         before = bench.photo.facts.bits or 8
         self.bits.take(str(before) if before == colour.bits else f"{before} → {colour.bits}")
         settings = bench.fitting.settings.colour
@@ -115,13 +116,18 @@ class ColourCard(Card):
         self._show_conversion(bench, grey)
         light = colour.light
         self.note.setText(
-            sentences([
-                t("Shown as sRGB, or in the screen's own profile (View)."),
-                t("Fine detail keeps its lightness when it is reduced.") if light else
-                t("So large a JPEG is reduced by its numbers, which is faster; very fine patterns "
-                  "may darken."),
-            ])
-        )  # fmt: skip
+            sentences(
+                [
+                    t("Shown as sRGB, or in the screen's own profile (View)."),
+                    t("Fine detail keeps its lightness when it is reduced.")
+                    if light
+                    else t(
+                        "So large a JPEG is reduced by its numbers, which is faster; very fine patterns "
+                        "may darken."
+                    ),
+                ]
+            )
+        )
 
     def _show_found(self, bench: Bench, on: bool) -> None:
         words = ""
@@ -142,9 +148,11 @@ class ColourCard(Card):
             self.moved.take("…")
             return
         share = found.share
-        said = t("nothing") if share == 0 else (
-            t("under {n}", n=show_share(0.0001)) if share < 0.0001 else show_share(share)
-        )  # fmt: skip
+        said = (
+            t("nothing")
+            if share == 0
+            else (t("under {n}", n=show_share(0.0001)) if share < 0.0001 else show_share(share))
+        )
         self.outside.take(said, "advises" if share > 0.001 else "")
         self.shows.setEnabled(share > 0)
         self.moved.take(

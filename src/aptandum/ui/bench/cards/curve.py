@@ -38,9 +38,13 @@ class BudgetCurve(QWidget):
         return QSize(248, self.height())
 
     def take(
-        self, curve: Curve | None, at_least: int | None, at_most: int | None,
-        now: int | None, size_now: int,
-    ) -> None:  # fmt: skip
+        self,
+        curve: Curve | None,
+        at_least: int | None,
+        at_most: int | None,
+        now: int | None,
+        size_now: int,
+    ) -> None:
         """Show a curve, given as its points."""
         key = (curve, at_least, at_most, now, size_now)
         if key == (self.curve, self.at_least, self.at_most, self.now, self.size_now):
@@ -63,8 +67,13 @@ class BudgetCurve(QWidget):
             what = t("{n} colours", n=point.at)
         about = "≈ " if self.curve.estimated and point.at != self.now else ""
         like = show_number(point.likeness, 3) if point.likeness is not None else "–"
-        return t("{what} · {about}{bytes} · likeness {like}",
-                 what=what, about=about, bytes=show_bytes(point.size), like=like)  # fmt: skip
+        return t(
+            "{what} · {about}{bytes} · likeness {like}",
+            what=what,
+            about=about,
+            bytes=show_bytes(point.size),
+            like=like,
+        )
 
     def _chosen(self) -> Point | None:
         if self.curve is None or self.now is None:
@@ -146,9 +155,8 @@ class BudgetCurve(QWidget):
         painter.setClipRect(box.adjusted(0, -1, 0, 1))
         top = self._top_bytes()
         line = QPolygonF(
-            [QPointF(self._x(p.at), _TOP + _HIGH - p.size / top * _HIGH)
-             for p in self.curve.points]
-        )  # fmt: skip
+            [QPointF(self._x(p.at), _TOP + _HIGH - p.size / top * _HIGH) for p in self.curve.points]
+        )
         painter.setPen(QPen(theme.colour("ink"), 1.6))
         painter.drawPolyline(line)
         painter.restore()
@@ -181,10 +189,14 @@ class BudgetCurve(QWidget):
         painter.fillRect(below, theme.colour("field"))
         painter.setPen(QPen(theme.colour("ink2"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(QPolygonF([
-            QPointF(self._x(at), below.bottom() - (like - low) / (1 - low) * below.height())
-            for at, like in likes
-        ]))  # fmt: skip
+        painter.drawPolyline(
+            QPolygonF(
+                [
+                    QPointF(self._x(at), below.bottom() - (like - low) / (1 - low) * below.height())
+                    for at, like in likes
+                ]
+            )
+        )
         painter.setFont(theme.figures(10))
         for value, y in ((1.0, below.top() + 6), (low, below.bottom() - 6)):
             painter.drawText(
@@ -195,8 +207,9 @@ class BudgetCurve(QWidget):
         painter.setFont(theme.tight(11))
         painter.drawText(
             below.adjusted(0, 0, -5, -3),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom, t("likeness"),
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom,
+            t("likeness"),
+        )
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawRect(below)

@@ -46,9 +46,14 @@ class NumberRow(Field):
     """A number that can be typed."""
 
     def __init__(
-        self, session: Session, key: str, name: str, unit: str = "", whole: bool = False,
+        self,
+        session: Session,
+        key: str,
+        name: str,
+        unit: str = "",
+        whole: bool = False,
         empty: str = "",
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(session, key, name)
         self.whole, self.empty = whole, empty
         layout = QHBoxLayout(self)
@@ -223,9 +228,13 @@ class ColourRow(Field):
     """A colour: typed as ``#RRGGBB``, or taken from the picture with the dropper."""
 
     def __init__(
-        self, session: Session, key: str, name: str, unset: str = "",
+        self,
+        session: Session,
+        key: str,
+        name: str,
+        unset: str = "",
         picked: Callable[[str, tuple[float, float]], None] | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(session, key, name)
         self.unset = unset
         self.picked = picked

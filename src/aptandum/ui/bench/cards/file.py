@@ -116,8 +116,9 @@ class FileCard(Card):
         self.quality.editingFinished.connect(self._quality)
         line.addWidget(self.quality)
         self.column.addLayout(line)
-        self.colours = NumberRow(self.session, "file.colours", t("Colours of a palette"), whole=True,
-                                 empty=t("as fit"))  # fmt: skip
+        self.colours = NumberRow(
+            self.session, "file.colours", t("Colours of a palette"), whole=True, empty=t("as fit")
+        )
         self.colours.field.setToolTip(t("2 to 256; left empty, as many as the limits leave"))
         self.column.addWidget(self.colours)
         self.curve = BudgetCurve()
@@ -154,23 +155,51 @@ class FileCard(Card):
             self.session, "file.floor", t("Smaller size below quality"), whole=True
         )
         self.floor.field.setToolTip(
-            t("Where the brief leaves the pixels open and less quality than this would fit, a "
-              "smaller allowed size is taken instead")
-        )  # fmt: skip
-        self.chroma = ChoiceRow(self.session, "file.subsampling", t("Chroma"), (
-            (None, t("as fits")), ("4:4:4", t("4:4:4, full")), ("4:2:0", t("4:2:0, a quarter")),
-        ))  # fmt: skip
-        self.passes = ChoiceRow(self.session, "file.progressive", t("Passes"), (
-            (None, t("as fits")), (False, t("in one pass")), (True, t("in several passes")),
-        ))  # fmt: skip
-        self.compression = ChoiceRow(self.session, "file.compression", t("Compression"), (
-            (None, t("deflate")), ("lzw", "LZW"), ("none", t("none")),
-        ))  # fmt: skip
+            t(
+                "Where the brief leaves the pixels open and less quality than this would fit, a "
+                "smaller allowed size is taken instead"
+            )
+        )
+        self.chroma = ChoiceRow(
+            self.session,
+            "file.subsampling",
+            t("Chroma"),
+            (
+                (None, t("as fits")),
+                ("4:4:4", t("4:4:4, full")),
+                ("4:2:0", t("4:2:0, a quarter")),
+            ),
+        )
+        self.passes = ChoiceRow(
+            self.session,
+            "file.progressive",
+            t("Passes"),
+            (
+                (None, t("as fits")),
+                (False, t("in one pass")),
+                (True, t("in several passes")),
+            ),
+        )
+        self.compression = ChoiceRow(
+            self.session,
+            "file.compression",
+            t("Compression"),
+            (
+                (None, t("deflate")),
+                ("lzw", "LZW"),
+                ("none", t("none")),
+            ),
+        )
         self.lossless = SwitchRow(self.session, "file.lossless", t("Lose nothing"))
         self.ppi = NumberRow(self.session, "file.ppi", t("Pixels per inch"), empty=t("not stated"))
         self.ways = (
-            self.floor, self.chroma, self.passes, self.compression, self.lossless, self.ppi,
-        )  # fmt: skip
+            self.floor,
+            self.chroma,
+            self.passes,
+            self.compression,
+            self.lossless,
+            self.ppi,
+        )
         for row in self.ways:
             self.column.addWidget(row)
 
@@ -197,8 +226,11 @@ class FileCard(Card):
             self.quality.setText(str(settings.quality) if settings.quality else "")
             self.quality.setModified(False)
         if file.at_least is not None and file.at_most is not None:
-            limits = t("{a} to {b}", a=show_exact_bytes(file.at_least).replace("\u00a0bytes", ""),
-                       b=show_exact_bytes(file.at_most))  # fmt: skip
+            limits = t(
+                "{a} to {b}",
+                a=show_exact_bytes(file.at_least).replace("\u00a0bytes", ""),
+                b=show_exact_bytes(file.at_most),
+            )
         elif file.at_most is not None:
             limits = t("at most {b}", b=show_exact_bytes(file.at_most))
         elif file.at_least is not None:

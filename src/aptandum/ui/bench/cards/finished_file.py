@@ -55,10 +55,18 @@ class FileChip(QWidget):
         assert bench is not None
         if self._small is None or self._small[0] is not bench.fitted:
             made = QImage() if bench.fitted is None else to_image(bench.fitted)
-            small = QPixmap.fromImage(made.scaled(
-                88, 88, Qt.AspectRatioMode.KeepAspectRatio,
-                Qt.TransformationMode.SmoothTransformation,
-            )) if not made.isNull() else QPixmap(1, 1)  # fmt: skip
+            small = (
+                QPixmap.fromImage(
+                    made.scaled(
+                        88,
+                        88,
+                        Qt.AspectRatioMode.KeepAspectRatio,
+                        Qt.TransformationMode.SmoothTransformation,
+                    )
+                )
+                if not made.isNull()
+                else QPixmap(1, 1)
+            )
             small.setDevicePixelRatio(2)
             self._small = bench.fitted, small
         return self._small[1]

@@ -131,9 +131,11 @@ class ProofCard(Card):
         if proof is None:
             self.verdict.take("unknown", t("Not made yet"))
             self.state.setText(
-                t("Conform to brief makes the file and reads its bytes back. Until then nothing "
-                  "here can be said to be met.")
-            )  # fmt: skip
+                t(
+                    "Conform to brief makes the file and reads its bytes back. Until then nothing "
+                    "here can be said to be met."
+                )
+            )
             for row in (self.pixels, self.count, self.how, self.reader):
                 row.take("–")
             self.written.setText("")

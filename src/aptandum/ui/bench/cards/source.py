@@ -14,10 +14,15 @@ from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
 
 _TURNS = {
-    1: t("none"), 2: t("mirrored"), 3: t("half a turn"), 4: t("mirrored, half a turn"),
-    5: t("mirrored, to the left"), 6: t("a quarter to the right"), 7: t("mirrored, to the right"),
+    1: t("none"),
+    2: t("mirrored"),
+    3: t("half a turn"),
+    4: t("mirrored, half a turn"),
+    5: t("mirrored, to the left"),
+    6: t("a quarter to the right"),
+    7: t("mirrored, to the right"),
     8: t("a quarter to the left"),
-}  # fmt: skip
+}
 
 
 class SourceCard(Card):

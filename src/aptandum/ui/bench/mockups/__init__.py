@@ -13,6 +13,14 @@ from aptandum.ui.bench.mockups.strip import StripScene
 from aptandum.ui.bench.mockups.tint import TintScene
 
 SCENES: tuple[type[Scene], ...] = (
-    CardScene, PrintScene, ProjectionScene, HandsetScene, GridScene, TintScene, CornerScene,
-    StripScene, PanelScene, BannerScene,
-)  # fmt: skip
+    CardScene,
+    PrintScene,
+    ProjectionScene,
+    HandsetScene,
+    GridScene,
+    TintScene,
+    CornerScene,
+    StripScene,
+    PanelScene,
+    BannerScene,
+)

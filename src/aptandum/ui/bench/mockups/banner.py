@@ -35,8 +35,11 @@ class BannerScene(Scene):
         kept = show_share(wide * high / (across * up))
         size = show_size((round(wide), round(high)))
         words = t("The banner keeps {share} of the file: {size}.", share=kept, size=size)
-        lost = [name for name, (_l, top, _w, tall) in self.shown.kept
-                if top * up < y - 1e-6 or (top + tall) * up > y + high + 1e-6]  # fmt: skip
+        lost = [
+            name
+            for name, (_l, top, _w, tall) in self.shown.kept
+            if top * up < y - 1e-6 or (top + tall) * up > y + high + 1e-6
+        ]
         if lost:
             return [("advises", sentences([words, t("It cuts into {what}.", what=commas(lost))]))]
         return [("", words)]
@@ -59,12 +62,18 @@ class BannerScene(Scene):
         scale = banner.width() / wide
         painter.save()
         painter.setClipRect(banner)
-        self.picture(painter, QRectF(banner.left() - x * scale, banner.top() - y * scale,
-                                     across * scale, up * scale))  # fmt: skip
+        self.picture(
+            painter,
+            QRectF(banner.left() - x * scale, banner.top() - y * scale, across * scale, up * scale),
+        )
         painter.restore()
         self._words(painter, page, banner)
-        below = QRectF(page.left() + 20, banner.bottom() + 62, page.width() - 40,
-                       page.bottom() - banner.bottom() - 80)  # fmt: skip
+        below = QRectF(
+            page.left() + 20,
+            banner.bottom() + 62,
+            page.width() - 40,
+            page.bottom() - banner.bottom() - 80,
+        )
         if below.height() < 60:
             return
         box = self.fitted(below, (across, up))
@@ -93,17 +102,20 @@ class BannerScene(Scene):
         painter.setPen(QColor("#1D2630"))
         painter.drawText(
             QRectF(page.left() + 14, page.top(), page.width() - 28, 30),
-            Qt.AlignmentFlag.AlignVCenter, self.shown.book.body.name,
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignVCenter,
+            self.shown.book.body.name,
+        )
         aspect = self.shown.seen.aspect
         shape = show_aspect(aspect) if aspect is not None else ""
         painter.setFont(theme.tight(12))
         painter.setPen(QColor("#5E6872"))
         painter.drawText(
             QRectF(page.left() + 14, banner.bottom() + 8, page.width() - 28, 18),
-            Qt.AlignmentFlag.AlignLeft, t("Above: the page's banner, {shape}.", shape=shape),
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignLeft,
+            t("Above: the page's banner, {shape}.", shape=shape),
+        )
         painter.drawText(
             QRectF(page.left() + 14, banner.bottom() + 28, page.width() - 28, 18),
-            Qt.AlignmentFlag.AlignLeft, t("Below: the whole upload, with what the banner takes."),
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignLeft,
+            t("Below: the whole upload, with what the banner takes."),
+        )

@@ -141,9 +141,11 @@ class Scene(QWidget):
             if len(self._small) > 24:
                 self._small.clear()
             self._small[wide, high] = self.shown.image.scaled(
-                wide, high, Qt.AspectRatioMode.IgnoreAspectRatio,
+                wide,
+                high,
+                Qt.AspectRatioMode.IgnoreAspectRatio,
                 Qt.TransformationMode.SmoothTransformation,
-            )  # fmt: skip
+            )
         painter.drawImage(box, self._small[wide, high])
 
     def per_mm(self) -> float:

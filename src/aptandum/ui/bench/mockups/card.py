@@ -38,12 +38,14 @@ class CardScene(Scene):
         at = whole.topLeft() + QPointF(pad * mm, (card.height() - height) / 2 * mm)
         box = QRectF(at.x(), at.y(), width * mm, height * mm)
         self.picture(painter, box)
-        text = QRectF(box.right() + 4 * mm, box.top(), whole.right() - box.right() - 8 * mm,
-                      box.height())  # fmt: skip
+        text = QRectF(
+            box.right() + 4 * mm, box.top(), whole.right() - box.right() - 8 * mm, box.height()
+        )
         painter.setPen(QColor("#1D2630"))
         painter.setFont(theme.tight(max(9, round(2.9 * mm)), bold=True))
-        painter.drawText(text, Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap,
-                         self.shown.book.body.name)  # fmt: skip
+        painter.drawText(
+            text, Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, self.shown.book.body.name
+        )
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor("#D9DBDA"))
         for n, share in enumerate((0.9, 0.62, 0.76, 0.5)):
@@ -63,6 +65,7 @@ class CardScene(Scene):
         painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
         painter.setFont(theme.figures(11))
         painter.drawText(
-            QRectF(box.left(), y + 6, max(box.width(), 160), 16), Qt.AlignmentFlag.AlignLeft,
+            QRectF(box.left(), y + 6, max(box.width(), 160), 16),
+            Qt.AlignmentFlag.AlignLeft,
             t("{w} × {h} mm", w=show_number(width, 1), h=show_number(height, 1)),
-        )  # fmt: skip
+        )

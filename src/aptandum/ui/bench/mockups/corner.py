@@ -108,16 +108,25 @@ class CornerScene(Scene):
         """What the place measures in its corner."""
         if not self.out or self.shown is None or self.shown.loaded is None:
             return []
-        said = [t("{kind} {n}", kind=_NAMES[k].lower(), n=show_number(v, 0))
-                for k, v in self.out.items()]  # fmt: skip
+        said = [
+            t("{kind} {n}", kind=_NAMES[k].lower(), n=show_number(v, 0))
+            for k, v in self.out.items()
+        ]
         worst = min(self.out, key=lambda k: self.out[k])
-        words = t("Stands out from the film (CIEDE2000): {all}. Least on {worst}.",
-                  all=commas(said), worst=_NAMES[worst].lower())  # fmt: skip
+        words = t(
+            "Stands out from the film (CIEDE2000): {all}. Least on {worst}.",
+            all=commas(said),
+            worst=_NAMES[worst].lower(),
+        )
         found = [("meets" if self.out[worst] >= _LITTLE else "advises", words)]
         pixels = self.shown.loaded.pixels[..., 3]
         if int(pixels.min()) == 255:
-            found.append(("advises", t("No part of the file is clear: it lies on the film as a "
-                                       "whole square.")))  # fmt: skip
+            found.append(
+                (
+                    "advises",
+                    t("No part of the file is clear: it lies on the film as a whole square."),
+                )
+            )
         return found
 
     def draw(self, painter: QPainter) -> None:
@@ -134,9 +143,11 @@ class CornerScene(Scene):
         for i, (kind, image) in enumerate(self.frames.items()):
             box = QRectF(left + i * (wide + gap), 44, wide, max(60.0, high))
             corner = image.copy(
-                image.width() - round(wide), image.height() - round(min(high, image.height())),
-                round(wide), round(min(high, image.height())),
-            )  # fmt: skip
+                image.width() - round(wide),
+                image.height() - round(min(high, image.height())),
+                round(wide),
+                round(min(high, image.height())),
+            )
             box.setHeight(corner.height())
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
             painter.drawImage(box, corner)
@@ -153,9 +164,10 @@ class CornerScene(Scene):
                 continue
             large = QRectF(box.left(), box.bottom() + 34, side * times, side * times)
             painter.drawText(
-                QRectF(box.left(), box.bottom() + 12, wide, 18), Qt.AlignmentFlag.AlignLeft,
+                QRectF(box.left(), box.bottom() + 12, wide, 18),
+                Qt.AlignmentFlag.AlignLeft,
                 t("{n} times as large", n=times),
-            )  # fmt: skip
+            )
             painter.drawImage(large, part)
             painter.setPen(QPen(QColor("#8A8C8E"), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -38,8 +38,16 @@ class GridScene(Scene):
         assert self.shown is not None
         n = self.shown.seen.at or 140
         scale = n / max(self.shown.size)
-        return [("", t("{n} px wide here: {s} of the file's own size.",
-                       n=n, s=f"{show_number(scale * 100, 1)} %"))]  # fmt: skip
+        return [
+            (
+                "",
+                t(
+                    "{n} px wide here: {s} of the file's own size.",
+                    n=n,
+                    s=f"{show_number(scale * 100, 1)} %",
+                ),
+            )
+        ]
 
     def draw(self, painter: QPainter) -> None:
         """Draw the rows of pictures."""
@@ -75,8 +83,9 @@ def _neighbour(painter: QPainter, tile: QRectF, n: int) -> None:
     middle = tile.center()
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(0, 0, 0, 26))
-    painter.drawEllipse(QPointF(middle.x() + side * 0.03, tile.bottom() - side * 0.16),
-                        side * 0.28, side * 0.045)  # fmt: skip
+    painter.drawEllipse(
+        QPointF(middle.x() + side * 0.03, tile.bottom() - side * 0.16), side * 0.28, side * 0.045
+    )
     across = QLinearGradient(middle.x() - side * 0.3, 0, middle.x() + side * 0.3, 0)
     across.setColorAt(0, colour.lighter(135))
     across.setColorAt(0.45, colour)
@@ -87,16 +96,25 @@ def _neighbour(painter: QPainter, tile: QRectF, n: int) -> None:
     kind = n % 4
     if kind == 0:
         shape.addEllipse(middle + QPointF(0, side * 0.08), side * 0.27, side * 0.25)
-        shape.addRect(QRectF(middle.x() - side * 0.09, middle.y() - side * 0.3, side * 0.18,
-                             side * 0.2))  # fmt: skip
+        shape.addRect(
+            QRectF(middle.x() - side * 0.09, middle.y() - side * 0.3, side * 0.18, side * 0.2)
+        )
     elif kind == 1:
-        shape.addRoundedRect(QRectF(middle.x() - side * 0.26, middle.y() - side * 0.2,
-                                    side * 0.52, side * 0.53), 4, 4)  # fmt: skip
+        shape.addRoundedRect(
+            QRectF(middle.x() - side * 0.26, middle.y() - side * 0.2, side * 0.52, side * 0.53),
+            4,
+            4,
+        )
     elif kind == 2:
         shape.moveTo(middle.x() - side * 0.32, middle.y() - side * 0.04)
-        shape.cubicTo(middle.x() - side * 0.28, middle.y() + side * 0.42,
-                      middle.x() + side * 0.28, middle.y() + side * 0.42,
-                      middle.x() + side * 0.32, middle.y() - side * 0.04)  # fmt: skip
+        shape.cubicTo(
+            middle.x() - side * 0.28,
+            middle.y() + side * 0.42,
+            middle.x() + side * 0.28,
+            middle.y() + side * 0.42,
+            middle.x() + side * 0.32,
+            middle.y() - side * 0.04,
+        )
         shape.closeSubpath()
     else:
         shape.moveTo(middle.x() - side * 0.13, middle.y() - side * 0.32)
@@ -104,8 +122,9 @@ def _neighbour(painter: QPainter, tile: QRectF, n: int) -> None:
         shape.lineTo(middle.x() + side * 0.29, middle.y() + side * 0.02)
         shape.lineTo(middle.x() - side * 0.29, middle.y() + side * 0.02)
         shape.closeSubpath()
-        shape.addRect(QRectF(middle.x() - side * 0.03, middle.y() + side * 0.02, side * 0.06,
-                             side * 0.3))  # fmt: skip
+        shape.addRect(
+            QRectF(middle.x() - side * 0.03, middle.y() + side * 0.02, side * 0.06, side * 0.3)
+        )
     painter.drawPath(shape.simplified())
     glow = QRadialGradient(middle + QPointF(-side * 0.1, -side * 0.02), side * 0.16)
     glow.setColorAt(0, QColor(255, 255, 255, 70))

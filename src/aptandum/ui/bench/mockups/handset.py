@@ -48,8 +48,15 @@ class HandsetScene(Scene):
         """How the picture's size agrees with the screen's."""
         assert self.shown is not None
         if self.shown.loaded is not None and self.shown.loaded.unread:
-            return [("advises", t("The handset reads no profile: colours of {name} are shown wrong.",
-                                  name=self.shown.loaded.unread))]  # fmt: skip
+            return [
+                (
+                    "advises",
+                    t(
+                        "The handset reads no profile: colours of {name} are shown wrong.",
+                        name=self.shown.loaded.unread,
+                    ),
+                )
+            ]
         return []
 
     def refuse(self, painter: QPainter) -> None:
@@ -83,22 +90,29 @@ class HandsetScene(Scene):
             self._zone(painter, box, zone, share)
         painter.restore()
         for name, (left, top, wide, high) in self.shown.kept:
-            part = QRectF(box.left() + left * box.width(), box.top() + top * box.height(),
-                          wide * box.width(), high * box.height())  # fmt: skip
+            part = QRectF(
+                box.left() + left * box.width(),
+                box.top() + top * box.height(),
+                wide * box.width(),
+                high * box.height(),
+            )
             lies = bool(self.shown.covered)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(255, 255, 255, 200), 3))
             painter.drawRect(part)
-            painter.setPen(QPen(QColor("#B1341E" if lies else "#17745A"), 1.4,
-                                Qt.PenStyle.DashLine))  # fmt: skip
+            painter.setPen(
+                QPen(QColor("#B1341E" if lies else "#17745A"), 1.4, Qt.PenStyle.DashLine)
+            )
             painter.drawRect(part)
             self._tag(painter, part, name)
 
     def _zone(self, painter: QPainter, box: QRectF, zone: object, share: float) -> None:
         part = QRectF(
-            box.left() + zone.left * box.width(), box.top() + zone.top * box.height(),  # type: ignore[attr-defined]
-            zone.width * box.width(), zone.height * box.height(),  # type: ignore[attr-defined]
-        )  # fmt: skip
+            box.left() + zone.left * box.width(),
+            box.top() + zone.top * box.height(),  # type: ignore[attr-defined]
+            zone.width * box.width(),
+            zone.height * box.height(),  # type: ignore[attr-defined]
+        )
         name = zone.name  # type: ignore[attr-defined]
         fill = QColor("#20262C")
         fill.setAlphaF(share)

@@ -62,8 +62,17 @@ class PanelScene(Scene):
             return []
         lit = self.lit()
         share = show_number(lit.mean() * 100, 1)
-        return [("", t("{n} of {all} dots are lit, {share} %.", n=grouped(int(lit.sum())),
-                       all=grouped(lit.size), share=share))]  # fmt: skip
+        return [
+            (
+                "",
+                t(
+                    "{n} of {all} dots are lit, {share} %.",
+                    n=grouped(int(lit.sum())),
+                    all=grouped(lit.size),
+                    share=share,
+                ),
+            )
+        ]
 
     def draw(self, painter: QPainter) -> None:
         """Draw the panel, dot for dot."""
@@ -80,9 +89,10 @@ class PanelScene(Scene):
         painter.setPen(QColor("#1D2630"))
         painter.setFont(theme.figures(11))
         painter.drawText(
-            QRectF(box.left(), box.bottom() + 20, box.width(), 18), Qt.AlignmentFlag.AlignCenter,
+            QRectF(box.left(), box.bottom() + 20, box.width(), 18),
+            Qt.AlignmentFlag.AlignCenter,
             t("{w} × {h} dots, each {n} px here", w=wide, h=high, n=side),
-        )  # fmt: skip
+        )
 
     def _dots(self, side: int) -> QPixmap:
         """The whole panel, drawn once."""

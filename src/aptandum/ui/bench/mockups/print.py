@@ -39,8 +39,17 @@ class PrintScene(Panned):
         width, height = self.millimetres()
         assert self.shown is not None
         ppi = self.shown.size[0] / width * 25.4
-        return [("", t("{w} × {h} mm, {n} pixels of the file in an inch of it.",
-                       w=show_number(width, 1), h=show_number(height, 1), n=round(ppi)))]  # fmt: skip
+        return [
+            (
+                "",
+                t(
+                    "{w} × {h} mm, {n} pixels of the file in an inch of it.",
+                    w=show_number(width, 1),
+                    h=show_number(height, 1),
+                    n=round(ppi),
+                ),
+            )
+        ]
 
     def draw(self, painter: QPainter) -> None:
         """Draw the print on its table."""

@@ -58,8 +58,12 @@ class StripScene(Panned):
         assert self.shown is not None
         wide = self.shown.size[0]
         if self.column.value() > wide:
-            return [("advises", t("The column is wider than the file's {n} px: it is enlarged.",
-                                  n=wide))]  # fmt: skip
+            return [
+                (
+                    "advises",
+                    t("The column is wider than the file's {n} px: it is enlarged.", n=wide),
+                )
+            ]
         return []
 
     def draw(self, painter: QPainter) -> None:

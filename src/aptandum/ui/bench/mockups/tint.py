@@ -71,9 +71,14 @@ class TintScene(Scene):
             return []
         worst = self.worst()
         said = [t("{c} {r}", c=one.colour, r=_ratio(one)) for one in self.results]
-        words = t("Contrast of white letters: {all}. Worst on {worst} with {r} : 1; large letters "
-                  "need {need} : 1.", all=commas(said), worst=worst.colour, r=_ratio(worst),
-                  need=show_number(LARGE_TEXT, 1))  # fmt: skip
+        words = t(
+            "Contrast of white letters: {all}. Worst on {worst} with {r} : 1; large letters "
+            "need {need} : 1.",
+            all=commas(said),
+            worst=worst.colour,
+            r=_ratio(worst),
+            need=show_number(LARGE_TEXT, 1),
+        )
         return [("meets" if worst.reads else "advises", words)]
 
     def draw(self, painter: QPainter) -> None:
@@ -100,17 +105,20 @@ class TintScene(Scene):
         one = self.results[at]
         painter.drawImage(box, self.images[at])
         band = QRectF(
-            box.left() + _BAND[0] * box.width(), box.top() + _BAND[1] * box.height(),
-            _BAND[2] * box.width(), _BAND[3] * box.height(),
-        )  # fmt: skip
+            box.left() + _BAND[0] * box.width(),
+            box.top() + _BAND[1] * box.height(),
+            _BAND[2] * box.width(),
+            _BAND[3] * box.height(),
+        )
         size = max(8, min(30, round(box.height() * 0.1)))
         painter.setFont(theme.text(size, bold=True))
         painter.setPen(QColor(_INK))
         text = self.shown.seen.text or self.shown.brief.title
         painter.drawText(
-            band, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft
-            | Qt.TextFlag.TextWordWrap, text,
-        )  # fmt: skip
+            band,
+            Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap,
+            text,
+        )
         if not label_:
             return
         if one == self.worst():
@@ -126,8 +134,9 @@ class TintScene(Scene):
             words = t("{words}  worst", words=words)
         painter.drawText(
             QRectF(box.left() - 20, box.bottom() + 4, box.width() + 40, 16),
-            Qt.AlignmentFlag.AlignCenter, words,
-        )  # fmt: skip
+            Qt.AlignmentFlag.AlignCenter,
+            words,
+        )
 
 
 def _opacity(shown: Shown) -> float:

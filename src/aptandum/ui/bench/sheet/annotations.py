@@ -53,9 +53,10 @@ class Annotations(View):
         if self.outside and still and bench.conversion is not None:
             found = bench.conversion
             image = self._remembered(
-                "outside", id(found),
+                "outside",
+                id(found),
                 lambda: hatch(found.outside.astype(np.float32), QColor(103, 71, 154), 7, True),
-            )  # fmt: skip
+            )
             painter.drawImage(box, image)
         if self.session.pixels.shows_mask or isinstance(self.tool, Brush):
             self._draw_mask(painter, box)
@@ -83,9 +84,10 @@ class Annotations(View):
         size = max(1, round(box.width() * k)), max(1, round(box.height() * k))
         key = (id(mask), there, angle, size)
         image = self._remembered(
-            "mask", key,
+            "mask",
+            key,
             lambda: hatch(1 - mask.window(there, size, angle), QColor(39, 80, 140)),
-        )  # fmt: skip
+        )
         painter.drawImage(box, image)
 
     def _draw_stroke(self, painter: QPainter) -> None:
@@ -151,9 +153,11 @@ class Annotations(View):
         assert bench is not None
         for zone in zones_of(bench.brief):
             part = QRectF(
-                box.left() + zone.left * box.width(), box.top() + zone.top * box.height(),
-                zone.width * box.width(), zone.height * box.height(),
-            )  # fmt: skip
+                box.left() + zone.left * box.width(),
+                box.top() + zone.top * box.height(),
+                zone.width * box.width(),
+                zone.height * box.height(),
+            )
             painter.save()
             fill = QColor("#20262C")
             fill.setAlphaF(self.solid)
@@ -257,8 +261,9 @@ class Annotations(View):
         font = theme.tight(12, bold=True)
         painter.setFont(font)
         words = t("subject")
-        tag = QRectF(box.left() + 6, box.bottom() - 22,
-                     QFontMetricsF(font).horizontalAdvance(words) + 12, 17)  # fmt: skip
+        tag = QRectF(
+            box.left() + 6, box.bottom() - 22, QFontMetricsF(font).horizontalAdvance(words) + 12, 17
+        )
         painter.fillRect(tag, QColor(255, 255, 255, 225))
         painter.setPen(QColor("#1D2630"))
         painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, words)
@@ -305,11 +310,23 @@ class Annotations(View):
         if x < 12:
             x = box.right() + room if box.right() + room < self.width() - 12 else 14
         a, b = max(box.left(), 4.0), min(box.right(), self.width() - 4.0)
-        self._line(painter, QPointF(a, y), QPointF(b, y), show_pixels(wide),
-                   "width" in lit, (box.bottom(), box.top()))  # fmt: skip
+        self._line(
+            painter,
+            QPointF(a, y),
+            QPointF(b, y),
+            show_pixels(wide),
+            "width" in lit,
+            (box.bottom(), box.top()),
+        )
         a, b = max(box.top(), 4.0), min(box.bottom(), self.height() - 4.0)
-        self._line(painter, QPointF(x, a), QPointF(x, b), show_pixels(high),
-                   "height" in lit, (box.left(), box.right()))  # fmt: skip
+        self._line(
+            painter,
+            QPointF(x, a),
+            QPointF(x, b),
+            show_pixels(high),
+            "height" in lit,
+            (box.left(), box.right()),
+        )
         if "scale" in lit and self.session.bench is not None:
             scale = self.session.bench.line.frame.scale
             self._tag(painter, box.center(), t("{n} × the photo's pixels", n=f"{scale:.3f}"))
@@ -323,9 +340,14 @@ class Annotations(View):
         return made.darker(230) if tone < 150 else made
 
     def _line(
-        self, painter: QPainter, a: QPointF, b: QPointF, text: str, lit: bool,
+        self,
+        painter: QPainter,
+        a: QPointF,
+        b: QPointF,
+        text: str,
+        lit: bool,
         edges: tuple[float, float],
-    ) -> None:  # fmt: skip
+    ) -> None:
         """A dimension line with arrows, ticks at its ends, and its figure in a gap."""
         upright = abs(a.x() - b.x()) < 0.01
         colour = self._ink(self.lit_verdict if lit else "blue")

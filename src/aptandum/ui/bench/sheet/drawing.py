@@ -150,8 +150,16 @@ class Drawing(Annotations):
         self._dimensions(painter, box, frame.output)
         marks = self._marks_shown()
         if marks is not None:
-            draw_marks(painter, marks, frame.window, bench.live, self.lit, self._at, self._ink,
-                       float(self.width()))  # fmt: skip
+            draw_marks(
+                painter,
+                marks,
+                frame.window,
+                bench.live,
+                self.lit,
+                self._at,
+                self._ink,
+                float(self.width()),
+            )
 
     def _draw_dots(self, painter: QPainter, ground: QColor) -> None:
         """The grey that was there and the dots that came of it, at several sizes."""

@@ -32,9 +32,11 @@ class Sheet(Drawing):
             return ""
         box = self.to_sheet(Window(*thing))
         for name, corner in (
-            ("tl", box.topLeft()), ("tr", box.topRight()), ("bl", box.bottomLeft()),
+            ("tl", box.topLeft()),
+            ("tr", box.topRight()),
+            ("bl", box.bottomLeft()),
             ("br", box.bottomRight()),
-        ):  # fmt: skip
+        ):
             if (corner - at).manhattanLength() <= _GRIP:
                 return name
         return ""
@@ -84,9 +86,8 @@ class Sheet(Drawing):
             seen = self.to_photo(start)
             at = QPointF(*swung((seen.x(), seen.y()), -self._angle(), self._photo_size()))
             under = [
-                b for b in boxes
-                if b[0] <= at.x() <= b[0] + b[2] and b[1] <= at.y() <= b[1] + b[3]
-            ]  # fmt: skip
+                b for b in boxes if b[0] <= at.x() <= b[0] + b[2] and b[1] <= at.y() <= b[1] + b[3]
+            ]
             if not under:
                 return
             boxes.remove(under[-1])
@@ -123,13 +124,19 @@ class Sheet(Drawing):
         if not near.contains(at):
             return ""
         horizontal = (
-            "l" if abs(at.x() - box.left()) <= _GRIP
-            else "r" if abs(at.x() - box.right()) <= _GRIP else ""
-        )  # fmt: skip
+            "l"
+            if abs(at.x() - box.left()) <= _GRIP
+            else "r"
+            if abs(at.x() - box.right()) <= _GRIP
+            else ""
+        )
         vertical = (
-            "t" if abs(at.y() - box.top()) <= _GRIP
-            else "b" if abs(at.y() - box.bottom()) <= _GRIP else ""
-        )  # fmt: skip
+            "t"
+            if abs(at.y() - box.top()) <= _GRIP
+            else "b"
+            if abs(at.y() - box.bottom()) <= _GRIP
+            else ""
+        )
         return vertical + horizontal or "move"
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -242,12 +249,17 @@ class Sheet(Drawing):
             return
         self.setToolTip("")
         shapes = {
-            "": Qt.CursorShape.ArrowCursor, "move": Qt.CursorShape.SizeAllCursor,
-            "l": Qt.CursorShape.SizeHorCursor, "r": Qt.CursorShape.SizeHorCursor,
-            "t": Qt.CursorShape.SizeVerCursor, "b": Qt.CursorShape.SizeVerCursor,
-            "tl": Qt.CursorShape.SizeFDiagCursor, "br": Qt.CursorShape.SizeFDiagCursor,
-            "tr": Qt.CursorShape.SizeBDiagCursor, "bl": Qt.CursorShape.SizeBDiagCursor,
-        }  # fmt: skip
+            "": Qt.CursorShape.ArrowCursor,
+            "move": Qt.CursorShape.SizeAllCursor,
+            "l": Qt.CursorShape.SizeHorCursor,
+            "r": Qt.CursorShape.SizeHorCursor,
+            "t": Qt.CursorShape.SizeVerCursor,
+            "b": Qt.CursorShape.SizeVerCursor,
+            "tl": Qt.CursorShape.SizeFDiagCursor,
+            "br": Qt.CursorShape.SizeFDiagCursor,
+            "tr": Qt.CursorShape.SizeBDiagCursor,
+            "bl": Qt.CursorShape.SizeBDiagCursor,
+        }
         self.setCursor(shapes[self._where(at)])
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -399,9 +411,11 @@ class Sheet(Drawing):
         assert event is not None
         step = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         moves = {
-            Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0),
-            Qt.Key.Key_Up: (0, -step), Qt.Key.Key_Down: (0, step),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, -step),
+            Qt.Key.Key_Down: (0, step),
+        }
         key = Qt.Key(event.key())
         if key == Qt.Key.Key_Escape and self.tool is not None:
             self.hold(None)

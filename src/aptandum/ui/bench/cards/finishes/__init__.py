@@ -10,7 +10,13 @@ from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.bench.cards.finishes.shade import ShadePart
 
 PARTS: tuple[type[Part], ...] = (
-    BackdropPart, ClearPart, PanelsPart, ShadePart, BorderPart, CaptionPart, KeylinePart,
-)  # fmt: skip
+    BackdropPart,
+    ClearPart,
+    PanelsPart,
+    ShadePart,
+    BorderPart,
+    CaptionPart,
+    KeylinePart,
+)
 
 __all__ = ["PARTS", "ClearPart", "Part"]

@@ -39,8 +39,11 @@ class BackdropPart(Part):
         brushes.addStretch(1)
         self.column.addLayout(brushes)
         key = "finish.backdrop."
-        self.row(NumberRow(self.session, key + "lightness", t("Bring to lightness"), "L*",
-                           empty=t("own")))  # fmt: skip
+        self.row(
+            NumberRow(
+                self.session, key + "lightness", t("Bring to lightness"), "L*", empty=t("own")
+            )
+        )
         self.row(ShareRow(self.session, key + "strength", t("How far")))
         self.row(ShareRow(self.session, key + "even", t("Even out")))
         self.row(ShareRow(self.session, key + "shadow", t("Shadow that stays")))

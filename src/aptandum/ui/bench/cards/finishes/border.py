@@ -22,9 +22,15 @@ class BorderPart(Part):
 
     def build(self) -> None:
         """Lay out the picture's name and its opening."""
-        self.picture = ChoiceRow(self.session, "finish.border.picture", t("Border"), (
-            (None, t("as the brief has it")), ("none", t("none")),
-        ))  # fmt: skip
+        self.picture = ChoiceRow(
+            self.session,
+            "finish.border.picture",
+            t("Border"),
+            (
+                (None, t("as the brief has it")),
+                ("none", t("none")),
+            ),
+        )
         self.row(self.picture)
         self.file = button(t("A border of your own…"), "link", self.choose)
         self.column.addWidget(self.file)
@@ -101,11 +107,23 @@ class BorderPart(Part):
                 opening = opening_of(path)
                 fits = opening.size == bench.line.frame.output
                 left, top, wide, high = opening.box
-                words = t("{size}, its opening {opening} at {x}, {y}.", size=show_size(opening.size),
-                          opening=show_size((wide, high)), x=left, y=top)  # fmt: skip
+                words = t(
+                    "{size}, its opening {opening} at {x}, {y}.",
+                    size=show_size(opening.size),
+                    opening=show_size((wide, high)),
+                    x=left,
+                    y=top,
+                )
                 if not fits and not wish.scaled:
-                    words = sentences([words, t("The picture has {size}, so it is not laid on.",
-                                     size=show_size(bench.line.frame.output))])  # fmt: skip
+                    words = sentences(
+                        [
+                            words,
+                            t(
+                                "The picture has {size}, so it is not laid on.",
+                                size=show_size(bench.line.frame.output),
+                            ),
+                        ]
+                    )
             except FinishError as error:
                 words = str(error)
         self.told.setText(words)

@@ -11,14 +11,23 @@ from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
 
 _PLACES = {
-    "top left": t("top left"), "top": t("top"), "top right": t("top right"), "left": t("left"),
-    "middle": t("middle"), "right": t("right"), "bottom left": t("bottom left"),
-    "bottom": t("bottom"), "bottom right": t("bottom right"),
-}  # fmt: skip
+    "top left": t("top left"),
+    "top": t("top"),
+    "top right": t("top right"),
+    "left": t("left"),
+    "middle": t("middle"),
+    "right": t("right"),
+    "bottom left": t("bottom left"),
+    "bottom": t("bottom"),
+    "bottom right": t("bottom right"),
+}
 _LETTERS = {
-    "sans": t("sans"), "sans bold": t("sans bold"), "condensed": t("condensed"),
-    "condensed bold": t("condensed bold"), "mono": t("mono"),
-}  # fmt: skip
+    "sans": t("sans"),
+    "sans bold": t("sans bold"),
+    "condensed": t("condensed"),
+    "condensed bold": t("condensed bold"),
+    "mono": t("mono"),
+}
 
 
 class CaptionPart(Part):
@@ -46,9 +55,18 @@ class CaptionPart(Part):
         self.row(NumberRow(self.session, key + "margin", t("From the edge"), t("px"), whole=True))
         self.row(ChoiceRow(self.session, key + "font", t("Letters"), list(_LETTERS.items())))
         self.row(ColourRow(self.session, key + "colour", t("Colour")))
-        self.row(ChoiceRow(self.session, key + "behind", t("Behind it"), (
-            ("nothing", t("nothing")), ("plate", t("a plate")), ("outline", t("an outline")),
-        )))  # fmt: skip
+        self.row(
+            ChoiceRow(
+                self.session,
+                key + "behind",
+                t("Behind it"),
+                (
+                    ("nothing", t("nothing")),
+                    ("plate", t("a plate")),
+                    ("outline", t("an outline")),
+                ),
+            )
+        )
         self.under = [
             self.row(ColourRow(self.session, key + "behind_colour", t("Colour behind"))),
             self.row(ShareRow(self.session, key + "behind_strength", t("Strength behind"))),

@@ -18,10 +18,18 @@ class ClearPart(Part):
     def build(self) -> None:
         """Lay out by what the ground is known, and how near a colour must be."""
         key = "finish.clear."
-        self.row(ChoiceRow(self.session, key + "by", t("Make clear"), (
-            (None, t("nothing")), ("colour", t("a colour")),
-            ("standing", t("all behind the subject")),
-        )))  # fmt: skip
+        self.row(
+            ChoiceRow(
+                self.session,
+                key + "by",
+                t("Make clear"),
+                (
+                    (None, t("nothing")),
+                    ("colour", t("a colour")),
+                    ("standing", t("all behind the subject")),
+                ),
+            )
+        )
         self.colour = ColourRow(
             self.session,
             key + "colour",
@@ -64,8 +72,9 @@ class ClearPart(Part):
         ground = bench.line.finish.ground
         words = ""
         if wish.by is not None and ground is not None:
-            words = t("This file holds no transparency: what is clear is laid on {colour}.",
-                      colour=ground)  # fmt: skip
+            words = t(
+                "This file holds no transparency: what is clear is laid on {colour}.", colour=ground
+            )
         elif wish.at is not None and wish.by == "colour" and wish.colour is None:
             words = t("Its colour is read at the point that was clicked.")
         self.note.setText(words)

@@ -53,10 +53,14 @@ class Loudness(QWidget):
         painter.fillRect(QRectF(low, 10, high - low, 8), theme.colour("meets_band"))
         painter.setFont(theme.tight(11))
         painter.setPen(theme.colour("ink2"))
-        painter.drawText(QRectF(low - 30, 22, high - low + 60, 16),
-                         Qt.AlignmentFlag.AlignHCenter, t("quiet"))  # fmt: skip
-        painter.drawText(QRectF(high + 20, 22, self.width() - high - 24, 16),
-                         Qt.AlignmentFlag.AlignRight, t("loud"))  # fmt: skip
+        painter.drawText(
+            QRectF(low - 30, 22, high - low + 60, 16), Qt.AlignmentFlag.AlignHCenter, t("quiet")
+        )
+        painter.drawText(
+            QRectF(high + 20, 22, self.width() - high - 24, 16),
+            Qt.AlignmentFlag.AlignRight,
+            t("loud"),
+        )
         if self.value is not None:
             painter.setPen(QPen(theme.colour("ink"), 2))
             x = self._x(self.value)
@@ -92,12 +96,17 @@ class KeylinePart(Part):
         self.column.addLayout(head)
         self.loudness = Loudness()
         self.loudness.setToolTip(
-            t("Mean CIEDE2000 between the line and what it borders on both sides. In the quiet "
-              "band it is seen, and does not compete with the picture.")
-        )  # fmt: skip
+            t(
+                "Mean CIEDE2000 between the line and what it borders on both sides. In the quiet "
+                "band it is seen, and does not compete with the picture."
+            )
+        )
         self.column.addWidget(self.loudness)
-        self.row(NumberRow(self.session, key + "inner_width", t("A second line within"), t("px"),
-                           whole=True))  # fmt: skip
+        self.row(
+            NumberRow(
+                self.session, key + "inner_width", t("A second line within"), t("px"), whole=True
+            )
+        )
         self.inner = self.row(
             ColourRow(self.session, key + "inner_colour", t("Its colour"), t("black or white"))
         )

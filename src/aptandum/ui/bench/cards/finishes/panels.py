@@ -47,9 +47,12 @@ class PanelsPart(Part):
         self.kind = Choice()
         self.kind.setAccessibleName(t("Filled with"))
         for kind, said in (
-            ("own", t("this photo, as framed over all")), ("photo", t("a photo with its own frame")),
-            ("texture", t("a texture")), ("colour", t("a colour")), ("empty", t("nothing")),
-        ):  # fmt: skip
+            ("own", t("this photo, as framed over all")),
+            ("photo", t("a photo with its own frame")),
+            ("texture", t("a texture")),
+            ("colour", t("a colour")),
+            ("empty", t("nothing")),
+        ):
             self.kind.addItem(said, kind)
         self.kind.activated.connect(self._kind)
         self.column.addWidget(self.kind)
@@ -192,8 +195,16 @@ class PanelsPart(Part):
     def show_bench(self, bench: Bench) -> None:
         """Show the template's panels and the chosen one's filling."""
         template = bench.line.finish.given.template
-        parts = (self.panels, self.kind, self.source, self.free, self.chip, self.pick,
-                 self.frame_words, *self.numbers)  # fmt: skip
+        parts = (
+            self.panels,
+            self.kind,
+            self.source,
+            self.free,
+            self.chip,
+            self.pick,
+            self.frame_words,
+            *self.numbers,
+        )
         for part in parts:
             part.setVisible(template is not None)
         self.none.setVisible(template is None)

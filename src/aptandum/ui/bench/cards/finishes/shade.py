@@ -28,16 +28,32 @@ class ShadePart(Part):
     def build(self) -> None:
         """Lay out the shade's picture and its strength."""
         key = "finish.shade."
-        self.picture = ChoiceRow(self.session, key + "picture", t("Shade"), (
-            (None, t("as the brief has it")), ("none", t("none")), *((s, SAID[s]) for s in SHADES),
-        ))  # fmt: skip
+        self.picture = ChoiceRow(
+            self.session,
+            key + "picture",
+            t("Shade"),
+            (
+                (None, t("as the brief has it")),
+                ("none", t("none")),
+                *((s, SAID[s]) for s in SHADES),
+            ),
+        )
         self.row(self.picture)
         self.file = button(t("A picture of your own…"), "link", self.choose)
         self.column.addWidget(self.file)
         self.row(ShareRow(self.session, key + "strength", t("Strength")))
-        self.row(ChoiceRow(self.session, key + "blend", t("Laid"), (
-            ("over", t("over, as it is")), ("darken", t("to darken")), ("lighten", t("to lighten")),
-        )))  # fmt: skip
+        self.row(
+            ChoiceRow(
+                self.session,
+                key + "blend",
+                t("Laid"),
+                (
+                    ("over", t("over, as it is")),
+                    ("darken", t("to darken")),
+                    ("lighten", t("to lighten")),
+                ),
+            )
+        )
         self.column.addWidget(label(t("Part in %: left, top, width, height"), "second"))
         line = QHBoxLayout()
         line.setSpacing(4)
