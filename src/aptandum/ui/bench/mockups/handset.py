@@ -4,6 +4,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QSlider, QWidget
 
+from aptandum.core.brief.model import Zone
 from aptandum.ui import theme
 from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.strings import t
@@ -106,14 +107,14 @@ class HandsetScene(Scene):
             painter.drawRect(part)
             self._tag(painter, part, name)
 
-    def _zone(self, painter: QPainter, box: QRectF, zone: object, share: float) -> None:
+    def _zone(self, painter: QPainter, box: QRectF, zone: Zone, share: float) -> None:
         part = QRectF(
             box.left() + zone.left * box.width(),
-            box.top() + zone.top * box.height(),  # type: ignore[attr-defined]
+            box.top() + zone.top * box.height(),
             zone.width * box.width(),
-            zone.height * box.height(),  # type: ignore[attr-defined]
+            zone.height * box.height(),
         )
-        name = zone.name  # type: ignore[attr-defined]
+        name = zone.name
         fill = QColor("#20262C")
         fill.setAlphaF(share)
         painter.fillRect(part, fill)
