@@ -10,9 +10,12 @@ from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
+from platformdirs import user_cache_path
 from PyQt6.QtCore import QByteArray, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
+
+from aptandum.core.atomic import write_atomic
 
 
 @dataclass(frozen=True)
@@ -199,14 +202,22 @@ def icon(name: str, token: str = "ink", size: int = 18) -> QIcon:
 
 @lru_cache(maxsize=8)
 def _tick_file(colour_: str) -> str:
-    """A tick as a file, which is how a style sheet takes a picture; one small file per colour."""
+    """A tick as a file, which is how a style sheet takes a picture; one small file per colour, kept
+    for the next time."""
     path = Path(str(resources.files("aptandum.data").joinpath("icons/check.svg")))
     svg = path.read_text("utf-8").replace("currentColor", colour_)
-    handle, made = tempfile.mkstemp(prefix="aptandum-", suffix=".svg")
-    with os.fdopen(handle, "w", encoding="utf-8") as stream:
-        stream.write(svg.replace('stroke-width="2"', 'stroke-width="3.4"'))
-    atexit.register(Path(made).unlink, missing_ok=True)
-    return Path(made).as_posix()
+    svg = svg.replace('stroke-width="2"', 'stroke-width="3.4"')
+    made = user_cache_path("aptandum", appauthor=False) / f"tick-{colour_[1:]}.svg"
+    try:
+        made.parent.mkdir(parents=True, exist_ok=True)
+        write_atomic(made, svg)
+    except OSError:  # nowhere to keep it: it goes with the process
+        handle, name = tempfile.mkstemp(prefix="aptandum-", suffix=".svg")
+        os.close(handle)
+        made = Path(name)
+        made.write_text(svg, "utf-8")
+        atexit.register(made.unlink, missing_ok=True)
+    return made.as_posix()
 
 
 def style_sheet() -> str:
