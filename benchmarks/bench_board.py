@@ -98,10 +98,12 @@ def main() -> None:
         floor.append(time.perf_counter() - start)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
     print(f"{n} photos, {BRIEFS} briefs: the board stood after {opened:.2f} s (reach 1)")
-    print(f"a frame while {'judging ran' if busy else 'all was judged'} ({judged} cells so far): "
-          f"median {percent(frames, 50):.1f} ms (reach 16), 99th percentile "
-          f"{percent(frames, 99):.1f} ms (reach 50); {percent(frames, 50) / percent(floor, 50):.1f} "
-          "times the bare pictures")  # fmt: skip
+    print(
+        f"a frame while {'judging ran' if busy else 'all was judged'} ({judged} cells so far): "
+        f"median {percent(frames, 50):.1f} ms (reach 16), 99th percentile "
+        f"{percent(frames, 99):.1f} ms (reach 50); {percent(frames, 50) / percent(floor, 50):.1f} "
+        "times the bare pictures"
+    )
     print(f"peak memory {peak} MB (reach 700)")
     board.stop()
     shell.session.stop()

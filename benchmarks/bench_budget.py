@@ -58,9 +58,12 @@ def main() -> None:
                 more, n = beyond_the_first(picture, file)
                 beyond.append(more)
                 encodes.append(n)
-        print(f"{size[0]} x {size[1]}: beyond the first encode {statistics.mean(beyond):.2f} encodes "
-              f"on average, {max(beyond):.2f} at most (reach 2.5); {statistics.mean(encodes):.2f} "
-              "whole encodes on average (reach 4)", flush=True)  # fmt: skip
+        print(
+            f"{size[0]} x {size[1]}: beyond the first encode {statistics.mean(beyond):.2f} encodes "
+            f"on average, {max(beyond):.2f} at most (reach 2.5); {statistics.mean(encodes):.2f} "
+            "whole encodes on average (reach 4)",
+            flush=True,
+        )
 
 
 if __name__ == "__main__":

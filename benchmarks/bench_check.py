@@ -75,8 +75,11 @@ def main() -> None:
             audit.check_file(path, brief, quick=True)
 
     acts: list[tuple[str, Callable[[list[str]], None]]] = [
-        ("bare", bare), ("told", told), ("facts", facts), ("check", check),
-    ]  # fmt: skip
+        ("bare", bare),
+        ("told", told),
+        ("facts", facts),
+        ("check", check),
+    ]
     spent: dict[str, list[float]] = {name: [] for name, _ in acts}
     for _ in range(ROUNDS):
         for name, act in acts:
@@ -84,11 +87,15 @@ def main() -> None:
             act(paths)
             spent[name].append(time.perf_counter() - start)
     middle = {name: statistics.median(times) / FILES for name, times in spent.items()}
-    print(f"Pillow, size alone: {1 / middle['bare']:.0f} files/s; with way up and profile: "
-          f"{1 / middle['told']:.0f}")  # fmt: skip
+    print(
+        f"Pillow, size alone: {1 / middle['bare']:.0f} files/s; with way up and profile: "
+        f"{1 / middle['told']:.0f}"
+    )
     for name in ("facts", "check"):
-        print(f"{name}: {1 / middle[name]:.0f} files/s, {middle['bare'] / middle[name]:.2f} of the "
-              f"bare read, {middle['told'] / middle[name]:.2f} of the other (reach 0.7)")  # fmt: skip
+        print(
+            f"{name}: {1 / middle[name]:.0f} files/s, {middle['bare'] / middle[name]:.2f} of the "
+            f"bare read, {middle['told'] / middle[name]:.2f} of the other (reach 0.7)"
+        )
 
 
 if __name__ == "__main__":

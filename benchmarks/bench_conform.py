@@ -29,9 +29,11 @@ from aptandum.core.rulebook.toml import parse_rulebook
 
 ROUNDS = 7
 CASES = (
-    ("24 MP", (6000, 4000), (620, 740), 1.3), ("24 MP", (6000, 4000), (1380, 920), 2.0),
-    ("24 MP", (6000, 4000), (3000, 2000), 3.3), ("60 MP", (9488, 6324), (620, 740), 0.75),
-)  # fmt: skip
+    ("24 MP", (6000, 4000), (620, 740), 1.3),
+    ("24 MP", (6000, 4000), (1380, 920), 2.0),
+    ("24 MP", (6000, 4000), (3000, 2000), 3.3),
+    ("60 MP", (9488, 6324), (620, 740), 0.75),
+)
 
 
 def large_photo(path: Path, size: tuple[int, int], seed: int = 1) -> None:
@@ -99,8 +101,11 @@ def main() -> None:
         bare, whole, encodes = one(made[size], output)
         every += encodes
         ratio = whole / bare
-        print(f"{name} to {output[0]} x {output[1]}: conform {whole * 1000:.0f} ms, floor "
-              f"{bare * 1000:.0f} ms, ratio {ratio:.2f} (reach {reach})", flush=True)  # fmt: skip
+        print(
+            f"{name} to {output[0]} x {output[1]}: conform {whole * 1000:.0f} ms, floor "
+            f"{bare * 1000:.0f} ms, ratio {ratio:.2f} (reach {reach})",
+            flush=True,
+        )
     print(f"encodes for a byte limit: mean {statistics.mean(every):.2f} (reach 4)")
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
     print(f"peak memory of this whole run, floors and photos made included: {peak} MB")

@@ -71,8 +71,10 @@ def main() -> None:
         large_photo(path)
         ours = median_of(lambda: to_image(for_screen(shown_on(open_photo(path), PREVIEW))))
         theirs = median_of(lambda: library(path))
-        print(f"first picture, 60 MP: {ours * 1e3:.0f} ms, library {theirs * 1e3:.0f} ms, "
-              f"ratio {ours / theirs:.2f} (reach 1.5)")  # fmt: skip
+        print(
+            f"first picture, 60 MP: {ours * 1e3:.0f} ms, library {theirs * 1e3:.0f} ms, "
+            f"ratio {ours / theirs:.2f} (reach 1.5)"
+        )
         drag(path)
 
 
@@ -105,8 +107,10 @@ def drag(path: Path) -> None:
         app.processEvents()  # paints the sheet and all that followed from the move
         spent.append((time.perf_counter() - start) * 1e3)
     QTest.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=middle)
-    print(f"drag, 60 MP at 1280 x 800: median {statistics.median(spent):.1f} ms, "
-          f"p99 {np.percentile(spent, 99):.1f} ms (reach 16 and 33)")  # fmt: skip
+    print(
+        f"drag, 60 MP at 1280 x 800: median {statistics.median(spent):.1f} ms, "
+        f"p99 {np.percentile(spent, 99):.1f} ms (reach 16 and 33)"
+    )
     session.stop()
     session.store.saved = session.docket
     shell.close()

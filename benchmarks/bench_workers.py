@@ -57,8 +57,10 @@ def main() -> None:
         os.link(kinds[i % len(kinds)], file)
     one = spent(files, root / "one", 1)
     two = spent(files, root / "two", 2)
-    print(f"{count} photos of 24 MP: one worker {one:.1f} s, two {two:.1f} s, "
-          f"{one / two:.2f} times as fast (reach 1.7)")  # fmt: skip
+    print(
+        f"{count} photos of 24 MP: one worker {one:.1f} s, two {two:.1f} s, "
+        f"{one / two:.2f} times as fast (reach 1.7)"
+    )
     shutil.rmtree(root)
 
 

@@ -29,7 +29,7 @@ from PyQt6.QtWidgets import (
     QMessageBox,
     QTextBrowser,
     QWidget,
-)  # fmt: skip
+)
 
 from aptandum.core import words
 from aptandum.ui.app import application, open_shell
@@ -166,8 +166,14 @@ def main() -> None:
             show(shell, f"{fitting.brief} proof made")
             shell.bench.show_view("place")
             show(shell, f"{fitting.brief} in place")
-    for dialog in (shell.find_command, shell.show_help, shell.ask_write, shell.ask_carry,
-                   shell.ask_ruler, shell.settle_conflict):  # fmt: skip
+    for dialog in (
+        shell.find_command,
+        shell.show_help,
+        shell.ask_write,
+        shell.ask_carry,
+        shell.ask_ruler,
+        shell.settle_conflict,
+    ):
         where[0] = dialog.__name__
         dialog()
     shell.go("board")
@@ -198,8 +204,15 @@ def main() -> None:
     show(shell, "bad files")
     shell.session.dockets.load(home / "broken.jpg")
     shell.session.library.add_rulebook(str(home / "empty.png"))
-    for act in (shell.copy_file, shell.open_folder, shell.ask_report, shell.paste, shell.copy_log,
-                shell.hand_all, shell.ask_missing):  # fmt: skip
+    for act in (
+        shell.copy_file,
+        shell.open_folder,
+        shell.ask_report,
+        shell.paste,
+        shell.copy_log,
+        shell.hand_all,
+        shell.ask_missing,
+    ):
         where[0] = act.__name__
         if act not in (shell.hand_all,):
             act()

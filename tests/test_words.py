@@ -51,8 +51,15 @@ def names_of(value: object) -> Iterator[str]:
 
 @pytest.fixture(scope="module")
 def others() -> list[str]:
-    found = {"Tobin Oar", "Tobin Oar, Vessary", "Quill Harrow", "Quill Harrow, Vessary",
-             "Pier Office", "pier-office", "notice"}  # fmt: skip
+    found = {
+        "Tobin Oar",
+        "Tobin Oar, Vessary",
+        "Quill Harrow",
+        "Quill Harrow, Vessary",
+        "Pier Office",
+        "pier-office",
+        "notice",
+    }
     for path in (SRC / "data").rglob("*.toml"):
         found |= set(names_of(tomllib.loads(path.read_text("utf-8"))))
     docket = json.loads((DEMO / "vessary.docket").read_text("utf-8"))
@@ -86,9 +93,11 @@ def wrong(text: str, others: list[str]) -> str:
     """What is wrong with a text that a person meets; empty where nothing is."""
     text = re.sub(r"<[^>]*>", "", text).replace("&", "")
     cut = re.match(r"(.*)…(.*)$", text)
-    if cut and OPEN not in text and any(
-        name.startswith(cut.group(1)) or cut.group(1) in name for name in others
-    ):  # fmt: skip
+    if (
+        cut
+        and OPEN not in text
+        and any(name.startswith(cut.group(1)) or cut.group(1) in name for name in others)
+    ):
         return ""  # somebody else's words, cut short to their room
     if text.count(OPEN) != text.count(CLOSE):
         return ""  # cut short to its room; it stands whole in its tool tip or name
@@ -112,20 +121,29 @@ def test_no_text_of_the_window_is_bare_or_glued(tmp_path, others):
     walk = [sys.executable, str(Path(__file__).with_name("pseudo_walk.py")), str(tmp_path)]
     env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
     done = subprocess.run(
-        walk if THOROUGH else [*walk, "few"], capture_output=True, text=True, env=env, timeout=600,
+        walk if THOROUGH else [*walk, "few"],
+        capture_output=True,
+        text=True,
+        env=env,
+        timeout=600,
         check=False,
-    )  # fmt: skip
+    )
     assert done.returncode == 0, done.stderr[-2000:]
     met = [json.loads(line) for line in done.stdout.splitlines()]
     places = {one["where"] for one in met}
     assert len(met) > 1500 and {"first screen", "board", "desk", "audit", "messages"} <= places
-    found = [(why, one["text"], one["how"], one["where"]) for one in met
-             if (why := wrong(one["text"], others))]  # fmt: skip
+    found = [
+        (why, one["text"], one["how"], one["where"])
+        for one in met
+        if (why := wrong(one["text"], others))
+    ]
     assert not found, "\n".join(map(str, found[:40]))
 
 
 CALLS = [
-    ["--help"], ["conform", "--help"], ["hand-over", "--help"],
+    ["--help"],
+    ["conform", "--help"],
+    ["hand-over", "--help"],
     ["check", "PHOTO", "--brief", "vessary-ferries/deck-pass"],
     ["check", "PHOTO", "--brief", "quayside-exchange/item-picture", "--quick"],
     ["check", "nowhere.jpg", "--brief", "vessary-ferries/deck-pass"],
@@ -133,10 +151,11 @@ CALLS = [
     ["conform", "PHOTO", "--brief", "nobody/nothing", "--out", "OUT"],
     ["conform", "PHOTO", "--brief", "vessary-ferries/deck-pass", "--out", "OUT", "--set", "a=b"],
     ["audit", "FOLDER", "--brief", "quayside-exchange/item-picture"],
-    ["rulebook", "list"], ["rulebook", "lint", "PHOTO"],
+    ["rulebook", "list"],
+    ["rulebook", "lint", "PHOTO"],
     ["rulebook", "sizes", "orrin-moor/print-archive", "--for", "PHOTO"],
     ["hand-over", "PHOTO", "--brief", "vessary-ferries/deck-pass"],
-]  # fmt: skip
+]
 
 
 def named(args: list[str], home: Path) -> list[str]:
@@ -149,9 +168,13 @@ def call(args: list[str], home: Path, **env: str) -> subprocess.CompletedProcess
     full = {**os.environ, "COLUMNS": "400", "XDG_STATE_HOME": str(home), **env}
     full |= {"XDG_DATA_HOME": str(home)}
     return subprocess.run(
-        [sys.executable, "-m", "aptandum", *named(args, home)], capture_output=True, text=True, env=full,
-        timeout=300, check=False,
-    )  # fmt: skip
+        [sys.executable, "-m", "aptandum", *named(args, home)],
+        capture_output=True,
+        text=True,
+        env=full,
+        timeout=300,
+        check=False,
+    )
 
 
 @pytest.fixture
@@ -182,9 +205,14 @@ def called(tmp_path_factory) -> dict[str, str]:
     env = {**os.environ, "COLUMNS": "400", "APTANDUM_LANGUAGE": "pseudo"}
     env |= {"XDG_STATE_HOME": str(home), "XDG_DATA_HOME": str(home)}
     done = subprocess.run(
-        [sys.executable, "-c", CALLED], input=json.dumps([named(args, home) for args in CALLS]),
-        capture_output=True, text=True, env=env, timeout=300, check=True,
-    )  # fmt: skip
+        [sys.executable, "-c", CALLED],
+        input=json.dumps([named(args, home) for args in CALLS]),
+        capture_output=True,
+        text=True,
+        env=env,
+        timeout=300,
+        check=True,
+    )
     said = [json.loads(line) for line in done.stdout.splitlines()]
     return {" ".join(args): text for args, text in zip(CALLS, said, strict=True)}
 
@@ -200,8 +228,12 @@ def test_no_text_of_the_command_line_is_bare(called, others, args):
     rest = "\n".join(line for line in rest.split("\n") if not re.search(known, line))
     rest = re.sub(r"--?[\w-]+|\b[A-Z][A-Z_/|.…]*(?:\.csv)?…?\b", "", rest)
     rest = re.sub(r"(?m)^\W*(Options|Commands|Arguments)\W*$", "", rest)
-    rest = re.sub(r"\b(required|default|range|facts|check|conform|report|rulebook|audit|handed"
-                  r"|desk|hand-over)\b", "", PLAIN.sub("", rest))  # fmt: skip
+    rest = re.sub(
+        r"\b(required|default|range|facts|check|conform|report|rulebook|audit|handed"
+        r"|desk|hand-over)\b",
+        "",
+        PLAIN.sub("", rest),
+    )
     bare = [line for line in rest.split("\n") if re.search(r"[^\W\d_]{3,}", line)]
     assert not bare, bare[:10]
 
@@ -229,11 +261,24 @@ def test_templates_are_whole_sentences_and_can_be_extracted():
 
 
 @pytest.mark.parametrize(
-    "typed, is_", [("1 280", "1280"), ("1\u00a0280", "1280"), ("1,5", "1.5"), ("1.5", "1.5"),
-                   ("1.280,5", "1280.5"), ("12,345.6", "12345.6"), ("1\u202f280 x 800", "1280 x 800"),
-                   ("0,5mm", "0.5mm"), ("1/3", "1/3"), ("2 000 000", "2000000"), ("12 34", "12 34"),
-                   ("1’280", "1280"), ("1,280,000", "1280000"), (",5", ".5")]
-)  # fmt: skip
+    "typed, is_",
+    [
+        ("1 280", "1280"),
+        ("1\u00a0280", "1280"),
+        ("1,5", "1.5"),
+        ("1.5", "1.5"),
+        ("1.280,5", "1280.5"),
+        ("12,345.6", "12345.6"),
+        ("1\u202f280 x 800", "1280 x 800"),
+        ("0,5mm", "0.5mm"),
+        ("1/3", "1/3"),
+        ("2 000 000", "2000000"),
+        ("12 34", "12 34"),
+        ("1’280", "1280"),
+        ("1,280,000", "1280000"),
+        (",5", ".5"),
+    ],
+)
 def test_numbers_are_understood_as_people_type_them(typed, is_):
     assert read_number(typed) == is_
 
@@ -286,8 +331,12 @@ def test_a_translation_with_its_plurals_is_used(tmp_path):
         "print(words.say('Open photos…'), words.say_n('{n} photo', '{n} photos', 1),"
         " words.say_n('{n} photo', '{n} photos', 1200), words.say('Not known'))"
     )
-    out = subprocess.run([sys.executable, "-c", code, str(tmp_path / "locale")],
-                         capture_output=True, text=True, check=True).stdout  # fmt: skip
+    out = subprocess.run(
+        [sys.executable, "-c", code, str(tmp_path / "locale")],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
     assert out.strip() == "Malfermi fotojn… 1 foto 1\u00a0200 fotoj Not known"
 
 

@@ -23,9 +23,11 @@ def gather() -> Catalog:
     """Every template with the places where it stands."""
     made = Catalog(project="Aptandum", charset="utf-8")
     found = extract_from_dir(
-        str(ROOT / "src"), method_map=[("**.py", "python")], keywords=KEYWORDS,
+        str(ROOT / "src"),
+        method_map=[("**.py", "python")],
+        keywords=KEYWORDS,
         comment_tags=("Translators:",),
-    )  # fmt: skip
+    )
     for name, line, message, comments, context in found:
         made.add(message, None, [(name, line)], auto_comments=comments, context=context)
     return made

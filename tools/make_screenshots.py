@@ -137,9 +137,13 @@ def finish_keyline() -> Shell:
     settle(shell)
     shell.open_finish("keyline")
     shell.session.model.set(
-        {"finish.keyline.width": 3, "finish.keyline.colour": "#6E7486", "finish.keyline.strength": 60},
+        {
+            "finish.keyline.width": 3,
+            "finish.keyline.colour": "#6E7486",
+            "finish.keyline.strength": 60,
+        },
         "Keyline",
-    )  # fmt: skip
+    )
     shell.bench.set_tone(4)
     return shell
 
@@ -252,18 +256,27 @@ def desk() -> Shell:
     shell = demo()
     handing = shell.handing
     handing.ask_every = 0.2
-    for body, review in (("vessary-ferries", 0.0), ("orrin-moor", 600.0), ("quayside-exchange", 0.0),
-                         ("keepers-hall", 0.0), ("lantern-channel", 0.0), ("pocketvane", 4.0),
-                         ("windhover-kites", 0.0)):  # fmt: skip
+    for body, review in (
+        ("vessary-ferries", 0.0),
+        ("orrin-moor", 600.0),
+        ("quayside-exchange", 0.0),
+        ("keepers-hall", 0.0),
+        ("lantern-channel", 0.0),
+        ("pocketvane", 4.0),
+        ("windhover-kites", 0.0),
+    ):
         handing.moods[body] = {"review": review}
     handing.moods["quayside-exchange"]["wrong_unit"] = True
     handing.prepared.disconnect(shell.ask_send)
     handing.prepared.connect(lambda files: handing.send([file for file in files if file.goes]))
     shell.hand_all()
     still = ("orrin-moor/", "pocketvane/")
-    until(lambda: bool(handing.items) and all(
-        i.settled or (i.number and i.brief.startswith(still)) for i in handing.items
-    ))  # fmt: skip
+    until(
+        lambda: (
+            bool(handing.items)
+            and all(i.settled or (i.number and i.brief.startswith(still)) for i in handing.items)
+        )
+    )
     shell.resize(1280, 800)
     shell.show()
     shell.go("desk")

@@ -89,9 +89,15 @@ def save(
     icc = (PROFILES / f"{space}.icc").read_bytes() if space else None
     out = io.BytesIO()
     picture.save(
-        out, "JPEG", quality=quality, subsampling=2, optimize=True, icc_profile=icc, exif=exif,
+        out,
+        "JPEG",
+        quality=quality,
+        subsampling=2,
+        optimize=True,
+        icc_profile=icc,
+        exif=exif,
         dpi=(ppi, ppi),
-    )  # fmt: skip
+    )
     path.write_bytes(out.getvalue())
     print(f"{path.name}: {picture.size[0]} x {picture.size[1]}, {len(out.getvalue()) / 1e6:.2f} MB")
 
@@ -110,12 +116,34 @@ def tags(orientation: int = 1, place: bool = False, by: str = "Tobin Oar") -> Im
 
 
 PORTRAIT = portrait.Params(
-    width=1200, height=1800, head_frac=0.45, cx=0.555, top=0.165, hair="bob",
-    hair_color=(0.050, 0.027, 0.016), skin=(0.56, 0.35, 0.26), smile=0.28,
-    cloth=(0.05, 0.075, 0.10), yaw=-5, pitch=0.8, roll=-1.5, eye_open=1.2, eye_s=1.06, brow=1.2,
-    lips=1.08, face_w=0.98, jaw_w=0.92, face_l=0.95, nose_l=0.9, age=0.15, seed=11,
-    key=(-0.6, 0.7, 1.0), blur=0.5, noise=0.002, lip=(0.50, 0.20, 0.18),
-)  # fmt: skip
+    width=1200,
+    height=1800,
+    head_frac=0.45,
+    cx=0.555,
+    top=0.165,
+    hair="bob",
+    hair_color=(0.050, 0.027, 0.016),
+    skin=(0.56, 0.35, 0.26),
+    smile=0.28,
+    cloth=(0.05, 0.075, 0.10),
+    yaw=-5,
+    pitch=0.8,
+    roll=-1.5,
+    eye_open=1.2,
+    eye_s=1.06,
+    brow=1.2,
+    lips=1.08,
+    face_w=0.98,
+    jaw_w=0.92,
+    face_l=0.95,
+    nose_l=0.9,
+    age=0.15,
+    seed=11,
+    key=(-0.6, 0.7, 1.0),
+    blur=0.5,
+    noise=0.002,
+    lip=(0.50, 0.20, 0.18),
+)
 
 
 def ines(out: Path) -> None:
@@ -124,8 +152,14 @@ def ines(out: Path) -> None:
     size = (4000, 6000)
     shown = camera(pixels.astype(np.float32) / 255, size, 5, 0.017, 0.8)
     stored = np.ascontiguousarray(np.rot90(shown))
-    save(in_space(stored, "adobe-rgb"), out / "ines_marrow_0417.jpg", 82, "adobe-rgb",
-         tags(6, place=True), 300)  # fmt: skip
+    save(
+        in_space(stored, "adobe-rgb"),
+        out / "ines_marrow_0417.jpg",
+        82,
+        "adobe-rgb",
+        tags(6, place=True),
+        300,
+    )
     factor = size[0] / PORTRAIT.width
     points: dict[str, Any] = {
         "size": size,
@@ -139,31 +173,126 @@ def ines(out: Path) -> None:
 # Four more people for whom a frame is not as easy: dark skin and glasses; a tilted head; hair at
 # the very top of the photo; a cluttered wall behind.
 SITTERS: dict[str, tuple[str, portrait.Params, tuple[int, int]]] = {
-    "tobin": ("tobin_oar_0212.jpg", portrait.Params(
-        width=800, height=1000, head_frac=0.5, cx=0.49, top=0.16, hair="short", glasses=True,
-        hair_color=(0.012, 0.009, 0.008), skin=(0.175, 0.085, 0.052), redness=0.7, stubble=0.35,
-        iris=(0.05, 0.03, 0.02), clothes="suit", yaw=4, roll=0.6, nose_w=1.14, lips=1.2,
-        lip=(0.22, 0.09, 0.08), jaw_w=1.05, face_w=1.03, age=0.35, seed=23, blur=0.5,
-        noise=0.002, key=(0.6, 0.75, 1.0)), (2400, 3000)),
-    "mirelle": ("mirelle_dace_0031.jpg", portrait.Params(
-        width=800, height=1000, head_frac=0.46, cx=0.52, top=0.19, hair="long",
-        hair_color=(0.16, 0.055, 0.02), skin=(0.62, 0.42, 0.34), freckles=0.7, smile=0.35,
-        iris=(0.07, 0.14, 0.10), clothes="vneck", cloth=(0.06, 0.10, 0.07), yaw=-3, roll=8.0,
-        face_l=1.02, eye_s=1.05, lips=1.1, age=0.1, seed=31, blur=0.5, noise=0.002,
-        key=(-0.5, 0.8, 1.0)), (2400, 3000)),
-    "osk": ("osk_fennel_0508.jpg", portrait.Params(
-        width=800, height=1000, head_frac=0.62, cx=0.5, top=0.004, hair="short",
-        hair_color=(0.23, 0.19, 0.15), skin=(0.50, 0.31, 0.23), age=0.8, stubble=0.25,
-        iris=(0.12, 0.17, 0.22), clothes="crew", cloth=(0.18, 0.16, 0.13), yaw=2, roll=-1.0,
-        face_w=1.05, jaw_w=1.08, nose_l=1.08, nose_w=1.05, seed=41, blur=0.5, noise=0.002,
-        key=(-0.7, 0.6, 1.0)), (2400, 3000)),
-    "quill": ("quill_harrow_0119.jpg", portrait.Params(
-        width=800, height=1000, head_frac=0.44, cx=0.43, top=0.22, hair="bob", backdrop="clutter",
-        hair_color=(0.030, 0.024, 0.020), skin=(0.40, 0.235, 0.15), smile=0.2,
-        iris=(0.06, 0.04, 0.03), clothes="crew", cloth=(0.20, 0.05, 0.05), yaw=-6, roll=2.2,
-        eye_s=0.98, nose_l=0.95, face_w=0.99, lips=1.12, age=0.2, seed=53, blur=0.5, noise=0.002,
-        key=(0.4, 0.8, 1.0)), (2400, 3000)),
-}  # fmt: skip
+    "tobin": (
+        "tobin_oar_0212.jpg",
+        portrait.Params(
+            width=800,
+            height=1000,
+            head_frac=0.5,
+            cx=0.49,
+            top=0.16,
+            hair="short",
+            glasses=True,
+            hair_color=(0.012, 0.009, 0.008),
+            skin=(0.175, 0.085, 0.052),
+            redness=0.7,
+            stubble=0.35,
+            iris=(0.05, 0.03, 0.02),
+            clothes="suit",
+            yaw=4,
+            roll=0.6,
+            nose_w=1.14,
+            lips=1.2,
+            lip=(0.22, 0.09, 0.08),
+            jaw_w=1.05,
+            face_w=1.03,
+            age=0.35,
+            seed=23,
+            blur=0.5,
+            noise=0.002,
+            key=(0.6, 0.75, 1.0),
+        ),
+        (2400, 3000),
+    ),
+    "mirelle": (
+        "mirelle_dace_0031.jpg",
+        portrait.Params(
+            width=800,
+            height=1000,
+            head_frac=0.46,
+            cx=0.52,
+            top=0.19,
+            hair="long",
+            hair_color=(0.16, 0.055, 0.02),
+            skin=(0.62, 0.42, 0.34),
+            freckles=0.7,
+            smile=0.35,
+            iris=(0.07, 0.14, 0.10),
+            clothes="vneck",
+            cloth=(0.06, 0.10, 0.07),
+            yaw=-3,
+            roll=8.0,
+            face_l=1.02,
+            eye_s=1.05,
+            lips=1.1,
+            age=0.1,
+            seed=31,
+            blur=0.5,
+            noise=0.002,
+            key=(-0.5, 0.8, 1.0),
+        ),
+        (2400, 3000),
+    ),
+    "osk": (
+        "osk_fennel_0508.jpg",
+        portrait.Params(
+            width=800,
+            height=1000,
+            head_frac=0.62,
+            cx=0.5,
+            top=0.004,
+            hair="short",
+            hair_color=(0.23, 0.19, 0.15),
+            skin=(0.50, 0.31, 0.23),
+            age=0.8,
+            stubble=0.25,
+            iris=(0.12, 0.17, 0.22),
+            clothes="crew",
+            cloth=(0.18, 0.16, 0.13),
+            yaw=2,
+            roll=-1.0,
+            face_w=1.05,
+            jaw_w=1.08,
+            nose_l=1.08,
+            nose_w=1.05,
+            seed=41,
+            blur=0.5,
+            noise=0.002,
+            key=(-0.7, 0.6, 1.0),
+        ),
+        (2400, 3000),
+    ),
+    "quill": (
+        "quill_harrow_0119.jpg",
+        portrait.Params(
+            width=800,
+            height=1000,
+            head_frac=0.44,
+            cx=0.43,
+            top=0.22,
+            hair="bob",
+            backdrop="clutter",
+            hair_color=(0.030, 0.024, 0.020),
+            skin=(0.40, 0.235, 0.15),
+            smile=0.2,
+            iris=(0.06, 0.04, 0.03),
+            clothes="crew",
+            cloth=(0.20, 0.05, 0.05),
+            yaw=-6,
+            roll=2.2,
+            eye_s=0.98,
+            nose_l=0.95,
+            face_w=0.99,
+            lips=1.12,
+            age=0.2,
+            seed=53,
+            blur=0.5,
+            noise=0.002,
+            key=(0.4, 0.8, 1.0),
+        ),
+        (2400, 3000),
+    ),
+}
 
 
 def sitter(name: str, out: Path) -> None:
@@ -186,15 +315,27 @@ def sitter(name: str, out: Path) -> None:
 def quay(out: Path) -> None:
     """A harbour at dusk, landscape, sRGB."""
     image = tone(scenes.harbour(1800, 1200, 3), 1.15)
-    save(Image.fromarray(camera(image, (3900, 2600), 6, 0.020)), out / "lantern_quay_dusk.jpg", 84,
-         "srgb", tags(), 240)  # fmt: skip
+    save(
+        Image.fromarray(camera(image, (3900, 2600), 6, 0.020)),
+        out / "lantern_quay_dusk.jpg",
+        84,
+        "srgb",
+        tags(),
+        240,
+    )
 
 
 def blue_jug(out: Path) -> None:
     """A jug on an almost white table: small and untagged."""
     image = tone(scenes.jug(1280, 960, 4), 0.74)
-    save(Image.fromarray(camera(image, (1280, 960), 7, 0.012)), out / "blue_jug_03.jpg", 90, None,
-         tags(by="Quill Harrow"), 72)  # fmt: skip
+    save(
+        Image.fromarray(camera(image, (1280, 960), 7, 0.012)),
+        out / "blue_jug_03.jpg",
+        90,
+        None,
+        tags(by="Quill Harrow"),
+        72,
+    )
 
 
 def moor(out: Path) -> None:
@@ -205,9 +346,12 @@ def moor(out: Path) -> None:
 
 
 PHOTOS: dict[str, Callable[[Path], None]] = {
-    "ines": ines, "quay": quay, "jug": blue_jug, "moor": moor,
+    "ines": ines,
+    "quay": quay,
+    "jug": blue_jug,
+    "moor": moor,
     **{name: partial(sitter, name) for name in SITTERS},
-}  # fmt: skip
+}
 
 
 def main() -> None:

@@ -104,9 +104,19 @@ def test_conform_writes_reads_back_and_never_overwrites(capsys, tmp_path: Path):
 def test_settings_from_the_command_line(capsys, tmp_path: Path):
     window = "frame.window=1000, 800, 1500, 2000"
     status, rows, _ = call(
-        capsys, "conform", INES, "--brief", DECK, "--out", tmp_path, "--json", "--set", window,
-        "--set", "file.quality=20",
-    )  # fmt: skip
+        capsys,
+        "conform",
+        INES,
+        "--brief",
+        DECK,
+        "--out",
+        tmp_path,
+        "--json",
+        "--set",
+        window,
+        "--set",
+        "file.quality=20",
+    )
     assert rows[0]["line"]["frame"]["window"] == pytest.approx([1000, 800, 1500, 2000])
     assert rows[0]["line"]["file"]["quality"] == 20
     assert status == 1  # below the smallest number of bytes
@@ -167,8 +177,9 @@ def test_as_a_process_with_a_narrow_terminal_and_plain_ascii():
     env = {**os.environ, "PYTHONIOENCODING": "ascii", "COLUMNS": "40"}
     done = subprocess.run(
         [sys.executable, "-m", "aptandum", "facts", INES, "/nowhere/é.jpg"],
-        env=env, capture_output=True,
-    )  # fmt: skip
+        env=env,
+        capture_output=True,
+    )
     assert done.returncode == 2 and b"Traceback" not in done.stderr
     assert io.BytesIO(done.stdout).read().isascii()
 
@@ -187,9 +198,12 @@ def test_lint_names_file_line_and_cause(capsys, tmp_path, old, new, line, where)
 def test_lint_names_clauses_that_contradict_one_another(capsys, tmp_path):
     path = tmp_path / "against.toml"
     path.write_text(
-        SOUND.replace('  [[brief.clause]]\n  ask', '  [[brief.clause]]\n  measure = "height"\n'
-                      '  at_least = 900\n\n  [[brief.clause]]\n  ask')
-    )  # fmt: skip
+        SOUND.replace(
+            "  [[brief.clause]]\n  ask",
+            '  [[brief.clause]]\n  measure = "height"\n'
+            "  at_least = 900\n\n  [[brief.clause]]\n  ask",
+        )
+    )
     status, _, out = call(capsys, "rulebook", "lint", str(path))
     assert status == 1 and "contradict" in out and str(path) in out
 
@@ -216,9 +230,15 @@ def test_a_file_named_as_the_brief_asks(capsys, tmp_path):
     photo = tmp_path / "Sea Wall (Évening).jpg"
     photo.write_bytes(jpeg(scene(1400, 400)))
     status, (record,), _ = call(
-        capsys, "conform", str(photo), "--brief", "quayside-exchange/footer-strip", "--out",
-        str(tmp_path / "out"), "--json",
-    )  # fmt: skip
+        capsys,
+        "conform",
+        str(photo),
+        "--brief",
+        "quayside-exchange/footer-strip",
+        "--out",
+        str(tmp_path / "out"),
+        "--json",
+    )
     assert status == 0 and Path(record["written"]).name == "sea_wall_vening_footer_strip.jpg"
     verdicts = {f["clause"]: f["verdict"] for f in record["findings"]}
     assert verdicts["name_pattern"] == verdicts["name_length"] == "meets"
@@ -228,9 +248,19 @@ def test_finishes_are_set_by_name_and_told_in_the_line(capsys, tmp_path):
     """The contract of ``--set finish.keyline.width=2``, read back by Pillow alone."""
     quay = str(DEMO / "lantern_quay_dusk.jpg")
     status, rows, _ = call(
-        capsys, "conform", quay, "--brief", "orrin-moor/night-round", "--out", tmp_path, "--json",
-        "--set", "finish.keyline.width=2", "--set", "finish.keyline.colour=#FF0000",
-    )  # fmt: skip
+        capsys,
+        "conform",
+        quay,
+        "--brief",
+        "orrin-moor/night-round",
+        "--out",
+        tmp_path,
+        "--json",
+        "--set",
+        "finish.keyline.width=2",
+        "--set",
+        "finish.keyline.colour=#FF0000",
+    )
     assert status == 0 and rows[0]["ready"]
     assert rows[0]["line"]["finish"] == {"ground": None, "on": ["keyline"]}
     assert rows[0]["line"]["record"][-1].startswith("Keyline: 2 px of #FF0000")
@@ -240,18 +270,33 @@ def test_finishes_are_set_by_name_and_told_in_the_line(capsys, tmp_path):
         red, inner = made.convert("RGB").getpixel((800, 1)), made.convert("RGB").getpixel((800, 4))
     assert red[0] > 200 and red[1] < 60 and not (inner[0] > 200 and inner[1] < 60)
     status, _, text = call(
-        capsys, "conform", quay, "--brief", "orrin-moor/night-round", "--out", tmp_path,
-        "--set", "finish.keyline.width=wide",
-    )  # fmt: skip
+        capsys,
+        "conform",
+        quay,
+        "--brief",
+        "orrin-moor/night-round",
+        "--out",
+        tmp_path,
+        "--set",
+        "finish.keyline.width=wide",
+    )
     assert status == 2 and "finish.keyline.width cannot be" in text
 
 
 def test_what_a_brief_does_not_permit_is_one_finding(capsys, tmp_path):
     tobin = str(DEMO / "tobin_oar_0212.jpg")
     status, rows, _ = call(
-        capsys, "conform", tobin, "--brief", DECK, "--out", tmp_path, "--json",
-        "--set", "finish.backdrop.fill=#E8EAEC",
-    )  # fmt: skip
+        capsys,
+        "conform",
+        tobin,
+        "--brief",
+        DECK,
+        "--out",
+        tmp_path,
+        "--json",
+        "--set",
+        "finish.backdrop.fill=#E8EAEC",
+    )
     assert status == 1 and not rows[0]["ready"]
     missed = [f for f in rows[0]["findings"] if f["verdict"] == "misses"]
     assert [f["clause"] for f in missed] == ["alterations"]

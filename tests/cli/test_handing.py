@@ -97,16 +97,36 @@ def test_what_misses_is_not_sent_unless_that_is_said_twice(capsys, tmp_path):
 
 
 def test_a_desk_opened_by_hand_says_where_it_is_and_takes_files(capsys, tmp_path, made):
-    words = [sys.executable, "-m", "aptandum", "desk", "quayside-exchange", "--folder",
-             str(tmp_path / "desk"), "--condition", "review=0", "--token", "low-tide"]  # fmt: skip
+    words = [
+        sys.executable,
+        "-m",
+        "aptandum",
+        "desk",
+        "quayside-exchange",
+        "--folder",
+        str(tmp_path / "desk"),
+        "--condition",
+        "review=0",
+        "--token",
+        "low-tide",
+    ]
     desk = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, env=os.environ.copy())
     try:
         told = json.loads(desk.stdout.readline())
         assert told["address"].startswith("http://127.0.0.1:")
         status, said, _ = call(
-            capsys, "hand-over", made, "--brief", ITEM, "--desk", told["address"], "--token",
-            told["token"], "--ask-every", "0.05",
-        )  # fmt: skip
+            capsys,
+            "hand-over",
+            made,
+            "--brief",
+            ITEM,
+            "--desk",
+            told["address"],
+            "--token",
+            told["token"],
+            "--ask-every",
+            "0.05",
+        )
         assert status == 0 and "    2  accepted" in said
         assert len(list((tmp_path / "desk" / "files").iterdir())) == 2
     finally:

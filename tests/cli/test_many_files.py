@@ -33,9 +33,13 @@ def shelf(tmp_path):
 def call(*args, home, **more):
     env = {**os.environ, "XDG_STATE_HOME": str(home), "XDG_CACHE_HOME": str(home)}
     return subprocess.run(
-        [sys.executable, "-m", "aptandum", *map(str, args)], capture_output=True, text=True,
-        env=env, timeout=240, **more,
-    )  # fmt: skip
+        [sys.executable, "-m", "aptandum", *map(str, args)],
+        capture_output=True,
+        text=True,
+        env=env,
+        timeout=240,
+        **more,
+    )
 
 
 def digests(folder: Path) -> dict[str, str]:
@@ -77,8 +81,17 @@ def test_a_folder_with_a_bad_file_by_two_workers_and_then_resumed(shelf, tmp_pat
 
 
 def test_a_pattern_names_files_and_a_summary_names_reasons(shelf, tmp_path):
-    done = call("conform", shelf / "quay_*.jpg", "--brief", BRIEF, "--out", tmp_path / "o",
-                "--set", "file.format=tiff", home=tmp_path)  # fmt: skip
+    done = call(
+        "conform",
+        shelf / "quay_*.jpg",
+        "--brief",
+        BRIEF,
+        "--out",
+        tmp_path / "o",
+        "--set",
+        "file.format=tiff",
+        home=tmp_path,
+    )
     assert done.returncode == 1, done.stderr
     assert "0 of 3 meet every rule" in done.stdout
     assert any(line.split() == ["3", "format"] for line in done.stdout.splitlines())
@@ -87,10 +100,23 @@ def test_a_pattern_names_files_and_a_summary_names_reasons(shelf, tmp_path):
 def test_ctrl_c_finishes_what_is_out_and_says_how_far_it_came(shelf, tmp_path):
     env = {**os.environ, "XDG_STATE_HOME": str(tmp_path)}
     process = subprocess.Popen(
-        [sys.executable, "-m", "aptandum", "conform", str(shelf), "--brief", BRIEF, "--out",
-         str(tmp_path / "o"), "--json"],
-        stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, env=env,
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "aptandum",
+            "conform",
+            str(shelf),
+            "--brief",
+            BRIEF,
+            "--out",
+            str(tmp_path / "o"),
+            "--json",
+        ],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+        env=env,
+    )
     assert process.stdout.readline().startswith("{")
     process.send_signal(signal.SIGINT)
     rest, said = process.communicate(timeout=120)
@@ -106,8 +132,19 @@ def test_killed_at_any_moment_no_file_is_half_written_and_resume_completes(shelf
     before = digests(shelf)
     out = tmp_path / "out"
     out.mkdir()
-    args = [sys.executable, "-m", "aptandum", "conform", str(shelf), "--brief", BRIEF, "--out",
-            str(out), "--json", "--resume"]  # fmt: skip
+    args = [
+        sys.executable,
+        "-m",
+        "aptandum",
+        "conform",
+        str(shelf),
+        "--brief",
+        BRIEF,
+        "--out",
+        str(out),
+        "--json",
+        "--resume",
+    ]
     env = {**os.environ, "XDG_STATE_HOME": str(tmp_path), "XDG_CACHE_HOME": str(tmp_path)}
     rng = random.Random(5)
     for _ in range(int(os.environ.get("APTANDUM_KILLS", "3"))):

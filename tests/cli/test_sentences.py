@@ -37,7 +37,7 @@ def plain(text: str) -> str:
         ("frame.outptu=10x10", "There is no setting “frame.outptu”. Is frame.output meant?"),
         ("file.zzz=1", "There is no setting “file.zzz”; of file there are file.format,"),
         ("zzz=1", "a setting is named as frame.output, after frame, colour, finish or file."),
-        ("frame.output=wide", "expected a size in pixels, width first, such as \"630 x 840\"."),
+        ("frame.output=wide", 'expected a size in pixels, width first, such as "630 x 840".'),
         ("file.quality=101", "file.quality cannot be “101”; expected a number of at most 100."),
         ("file.quality=good", "file.quality cannot be “good”; expected a whole number."),
         ("finish.keyline.colour=red", "expected a colour such as #1F5A7A."),
@@ -45,7 +45,7 @@ def plain(text: str) -> str:
         ("file.progressive=maybe", "expected true or false."),
         ("quality", "--set takes station.key=value, not “quality”."),
     ],
-)  # fmt: skip
+)
 def test_a_setting_that_cannot_be_is_told_before_any_file_is_read(
     capsys, pier, tmp_path, change, said
 ):
@@ -110,9 +110,16 @@ def test_lists_and_reports_that_cannot_be_written_say_why(capsys, pier, tmp_path
     assert status == 2 and plain(text) == "none.docket is not there (any more)."
     assert not (tmp_path / "r.pdf").exists()
     status, _, text = call(
-        capsys, "conform", pier, "--brief", ITEM, "--out", tmp_path / "o", "--report",
+        capsys,
+        "conform",
+        pier,
+        "--brief",
+        ITEM,
+        "--out",
+        tmp_path / "o",
+        "--report",
         tmp_path / "r.doc",
-    )  # fmt: skip
+    )
     assert status == 2 and "a report is written as .html or as .pdf" in plain(text)
 
 
@@ -129,9 +136,17 @@ def test_a_supplied_photo_is_never_the_target_whatever_it_is_called(capsys, pier
     """The name that the file would get is the photo's own, and the folder is the photo's."""
     before = pier.read_bytes()
     status, rows, _ = call(
-        capsys, "conform", pier, "--brief", ITEM, "--out", pier.parent, "--set",
-        "file.name=pier", "--json",
-    )  # fmt: skip
+        capsys,
+        "conform",
+        pier,
+        "--brief",
+        ITEM,
+        "--out",
+        pier.parent,
+        "--set",
+        "file.name=pier",
+        "--json",
+    )
     assert status in (0, 1)
     written = Path(rows[0]["written"])
     assert written.parent == pier.parent and written != pier and written.exists()
@@ -139,8 +154,18 @@ def test_a_supplied_photo_is_never_the_target_whatever_it_is_called(capsys, pier
     # once more: what was made is not overwritten either
     made = written.read_bytes()
     _, rows, _ = call(
-        capsys, "conform", pier, "--brief", ITEM, "--out", pier.parent, "--set",
-        "file.name=pier", "--set", "file.quality=50", "--json",
-    )  # fmt: skip
+        capsys,
+        "conform",
+        pier,
+        "--brief",
+        ITEM,
+        "--out",
+        pier.parent,
+        "--set",
+        "file.name=pier",
+        "--set",
+        "file.quality=50",
+        "--json",
+    )
     assert Path(rows[0]["written"]) not in (pier, written)
     assert written.read_bytes() == made and pier.read_bytes() == before

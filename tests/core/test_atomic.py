@@ -59,8 +59,11 @@ def test_a_link_stays_a_link_and_the_file_behind_it_is_replaced(tmp_path):
     assert link.is_symlink() and second.is_symlink() and not real.is_symlink()
     assert store.load(real).title == "Tide" and mode(real) == 0o640
     assert sorted(p.name for p in tmp_path.rglob("*")) == [
-        "again.docket", "mine.docket", "real.docket", "shelf"
-    ]  # fmt: skip
+        "again.docket",
+        "mine.docket",
+        "real.docket",
+        "shelf",
+    ]
 
 
 def test_a_link_to_nothing_yet_is_filled(tmp_path):

@@ -32,17 +32,30 @@ BRIEF = brief_of(
 )
 
 FAULTS = {
-    "small": {"longest_side"}, "large": {"longest_side"}, "shape": {"aspect"}, "gif": {"format", "colour_space"},
-    "heavy": {"file_bytes"}, "untagged": {"colour_space"}, "wide": {"colour_space"},
-    "clear": {"transparency"}, "small and wide": {"longest_side", "colour_space"},
-    "cut": {"unusable"}, "gone": {"unusable"}, "text": {"unusable"}, "unlisted": {"unusable"},
-}  # fmt: skip
+    "small": {"longest_side"},
+    "large": {"longest_side"},
+    "shape": {"aspect"},
+    "gif": {"format", "colour_space"},
+    "heavy": {"file_bytes"},
+    "untagged": {"colour_space"},
+    "wide": {"colour_space"},
+    "clear": {"transparency"},
+    "small and wide": {"longest_side", "colour_space"},
+    "cut": {"unusable"},
+    "gone": {"unusable"},
+    "text": {"unusable"},
+    "unlisted": {"unusable"},
+}
 
 
 def make(path: Path, fault: str, seed: int) -> None:
     rng = np.random.default_rng(seed)
-    size = {"small": (160, 160), "small and wide": (120, 150), "large": (480, 600),
-            "shape": (300, 200)}.get(fault, (240, 300) if seed % 2 else (250, 250))  # fmt: skip
+    size = {
+        "small": (160, 160),
+        "small and wide": (120, 150),
+        "large": (480, 600),
+        "shape": (300, 200),
+    }.get(fault, (240, 300) if seed % 2 else (250, 250))
     grain = 90 if fault == "heavy" else 4
     base = np.linspace(60, 190, size[0])[None, :, None] + rng.normal(0, grain, (*size[::-1], 3))
     image = Image.fromarray(np.clip(base, 0, 255).astype(np.uint8))
@@ -111,8 +124,9 @@ def test_an_audit_of_300_finds_all_and_only_the_known_faults(listing):
     after = {p.name: hashlib.sha256(p.read_bytes()).hexdigest() for p in folder.iterdir()}
     assert after == before
 
-    groups = {group.clause: {one.item.name for one in group.items}
-              for group in audit.grouped(found)}  # fmt: skip
+    groups = {
+        group.clause: {one.item.name for one in group.items} for group in audit.grouped(found)
+    }
     for reason in set().union(*FAULTS.values()):
         wanted = {n for n, k in faults.items() if reason in FAULTS.get(k, ()) and n not in sold}
         assert groups.pop(reason) == wanted

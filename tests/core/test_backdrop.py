@@ -26,8 +26,13 @@ from samples import DEMO, brief_of, clause, scene
 
 ANY = Brief("any", "", ())
 MASKS = Path(__file__).resolve().parent.parent / "masks"
-SITTERS = ("ines_marrow_0417", "tobin_oar_0212", "mirelle_dace_0031", "osk_fennel_0508",
-           "quill_harrow_0119")  # fmt: skip
+SITTERS = (
+    "ines_marrow_0417",
+    "tobin_oar_0212",
+    "mirelle_dace_0031",
+    "osk_fennel_0508",
+    "quill_harrow_0119",
+)
 CLUTTERED = ("quill_harrow_0119",)
 
 
@@ -63,8 +68,13 @@ def test_lightening_reaches_the_aim_and_leaves_the_person_alone(name, aim):
     photo = open_photo(DEMO / f"{name}.jpg")
     wide, high = photo.facts.size
     size = (round(wide * 800 / high), 800)
-    plain = Settings().having({"frame.output": f"{size[0]} x {size[1]}", "frame.window":
-                               f"0, 0, {wide}, {high}", "colour.space": "srgb"})  # fmt: skip
+    plain = Settings().having(
+        {
+            "frame.output": f"{size[0]} x {size[1]}",
+            "frame.window": f"0, 0, {wide}, {high}",
+            "colour.space": "srgb",
+        }
+    )
     made = plain.having({"finish.backdrop.lightness": aim, "finish.backdrop.even": 80})
     mask = found(name)
     before = render(photo, resolve(photo.facts, ANY, plain))
@@ -89,10 +99,12 @@ def test_evening_out_makes_it_plainer_and_strength_goes_half_the_way():
     name = "tobin_oar_0212"
     photo, mask = open_photo(DEMO / f"{name}.jpg"), found("tobin_oar_0212")
     brief = brief_of(
-        clause("backdrop_plainness", at_most=50) + clause("backdrop_lightness", at_least=1)
-        + clause("backdrop_contrast", at_least=1) + clause("format", exactly="png")
+        clause("backdrop_plainness", at_most=50)
+        + clause("backdrop_lightness", at_least=1)
+        + clause("backdrop_contrast", at_least=1)
+        + clause("format", exactly="png")
         + clause("size", exactly="480 x 600")
-    )  # fmt: skip
+    )
 
     def told(**changes: object) -> dict[str, float]:
         made = Settings().having({f"finish.backdrop.{k}": v for k, v in changes.items()})
@@ -131,10 +143,12 @@ def test_a_thing_is_found_and_what_is_behind_it_is_measured(tmp_path):
     assert mask.of == "thing"
     assert overlap(mask.window((0, 0, 640, 480), (640, 480)), inside) > 0.97
     brief = brief_of(
-        clause("backdrop_lightness", at_least=90) + clause("backdrop_plainness", at_most=5)
-        + clause("backdrop_contrast", at_least=20) + clause("subject_fill", between=["40 %", "50 %"])
+        clause("backdrop_lightness", at_least=90)
+        + clause("backdrop_plainness", at_most=5)
+        + clause("backdrop_contrast", at_least=20)
+        + clause("subject_fill", between=["40 %", "50 %"])
         + clause("format", exactly="png")
-    )  # fmt: skip
+    )
     findings = conform(photo, brief).findings
     light = findings.of("backdrop_lightness")
     assert light.value == pytest.approx(82.1, abs=0.5) and light.verdict == "misses"
@@ -176,8 +190,14 @@ def test_strokes_add_and_take_away_and_the_last_one_stands(tmp_path):
     )
     mask = mask_in(open_photo(path), People((), HandMarks(strokes=strokes)))
     seen = mask.window((0, 0, 640, 480), (640, 480))
-    for x, y, wanted in ((90, 60, 1), (60, 85, 1), (90, 100, 0), (320, 250, 1), (345, 250, 0),
-                         (320, 350, 1)):  # fmt: skip
+    for x, y, wanted in (
+        (90, 60, 1),
+        (60, 85, 1),
+        (90, 100, 0),
+        (320, 250, 1),
+        (345, 250, 0),
+        (320, 350, 1),
+    ):
         assert seen[y, x] == pytest.approx(wanted, abs=0.05), (x, y)
     # where nothing stands out, strokes alone tell
     plain = tmp_path / "fog.png"
@@ -212,8 +232,9 @@ def test_a_window_of_the_mask_lies_where_the_picture_does(tmp_path, angle):
     """The mask goes the same way as the pixels: cut, straightened and scaled."""
     path, _ = scene_with_disc(tmp_path, ground=(255, 255, 255), disc=(0, 0, 0))
     photo = open_photo(path)
-    made = Settings().having({"frame.angle": angle, "frame.window": "150, 90, 330, 300",
-                              "frame.output": "220 x 200"})  # fmt: skip
+    made = Settings().having(
+        {"frame.angle": angle, "frame.window": "150, 90, 330, 300", "frame.output": "220 x 200"}
+    )
     line = resolve(photo.facts, ANY, made)
     picture = render(photo, line).pixels[..., 0] / 255
     w = line.frame.window
@@ -236,9 +257,10 @@ def test_the_file_of_a_lightened_portrait_is_judged_on_its_bytes():
     name = "quill_harrow_0119"
     photo = open_photo(DEMO / f"{name}.jpg")
     brief = brief_of(
-        clause("backdrop_lightness", at_least=85) + clause("size", exactly="400 x 500")
+        clause("backdrop_lightness", at_least=85)
+        + clause("size", exactly="400 x 500")
         + clause("format", exactly="jpeg")
-    )  # fmt: skip
+    )
     made = Settings().having({"finish.backdrop.fill": "#E4E6E8"})
     proof = conform(photo, brief, made, mask=found(name))
     assert proof.ready

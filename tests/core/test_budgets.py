@@ -21,8 +21,11 @@ from aptandum.core.photo.profile import shipped
 from aptandum.core.sizes.region import allowed
 from samples import brief_of, clause, jpeg, scene
 
-SHAPES = {"fog": dict(seed=2, grain=0.6), "quay": dict(seed=1, grain=5.0),
-          "gravel": dict(seed=3, grain=16.0)}  # fmt: skip
+SHAPES = {
+    "fog": dict(seed=2, grain=0.6),
+    "quay": dict(seed=1, grain=5.0),
+    "gravel": dict(seed=3, grain=16.0),
+}
 SIZES = {"badge": (180, 180), "card": (300, 400), "header": (720, 180)}
 # bytes for each pixel: an upper limit, and where there is one a lower
 LIMITS = {
@@ -61,9 +64,10 @@ def proof_of(folder, photo, size, format_, limits):
     most, least = (None if k is None else round(k * wide * high) for k in limits)
     bytes_ = {"at_most": f"{most} bytes"} | ({"at_least": f"{least} bytes"} if least else {})
     brief = brief_of(
-        clause("size", exactly=f"{wide} x {high}") + clause("format", one_of=[format_])
+        clause("size", exactly=f"{wide} x {high}")
+        + clause("format", one_of=[format_])
         + clause("file_bytes", **bytes_)
-    )  # fmt: skip
+    )
     return conform(open_photo(photo_at(folder, photo)), brief), most, least
 
 
@@ -92,8 +96,9 @@ def test_the_file_is_inside_and_one_step_better_is_not(folder, photo, size, form
             assert made.colours == 2
     elif made.options is not None and made.options.quality < 100:
         o = made.options
-        better = replace(line.file, quality=o.quality + 1, subsampling=o.subsampling,
-                         progressive=o.progressive)  # fmt: skip
+        better = replace(
+            line.file, quality=o.quality + 1, subsampling=o.subsampling, progressive=o.progressive
+        )
         assert len(make(picture, better).data) > most
         if n < (least or 0):
             assert made.trouble
@@ -112,8 +117,11 @@ def test_the_file_is_inside_and_one_step_better_is_not(folder, photo, size, form
 
 def test_a_jpeg_limit_takes_four_encodes_on_average(folder):
     encodes = [proof_of(folder, *case)[0].made.encodes for case in JPEGS]
-    plain = [n for n, case in zip(encodes, JPEGS, strict=True)
-             if not proof_of(folder, *case)[0].made.trouble]  # fmt: skip
+    plain = [
+        n
+        for n, case in zip(encodes, JPEGS, strict=True)
+        if not proof_of(folder, *case)[0].made.trouble
+    ]
     assert np.mean(plain) <= 4, encodes
 
 

@@ -16,9 +16,14 @@ HEAD = brief_of(clause("aspect", exactly="3:4") + clause("head_height", between=
 
 
 @given(
-    st.integers(100, 900), st.integers(100, 900), st.integers(100, 900), st.integers(100, 900),
-    st.floats(0, 1), st.floats(0, 1), st.floats(0.1, 1),
-)  # fmt: skip
+    st.integers(100, 900),
+    st.integers(100, 900),
+    st.integers(100, 900),
+    st.integers(100, 900),
+    st.floats(0, 1),
+    st.floats(0, 1),
+    st.floats(0.1, 1),
+)
 @settings(max_examples=examples(200), deadline=None)
 def test_the_same_share_keeps_the_shape_and_stays_inside(w, h, pw, ph, x, y, part):
     wide = min(w, h * 0.75) * part

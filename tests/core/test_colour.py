@@ -43,9 +43,11 @@ def _power(p):
 
 
 CURVES = {
-    "srgb": (_srgb_light, _srgb_code), "display-p3": (_srgb_light, _srgb_code),
-    "adobe-rgb": _power(563 / 256), "prophoto": _power(1.8),
-}  # fmt: skip
+    "srgb": (_srgb_light, _srgb_code),
+    "display-p3": (_srgb_light, _srgb_code),
+    "adobe-rgb": _power(563 / 256),
+    "prophoto": _power(1.8),
+}
 
 
 def _columns(space: str) -> np.ndarray:
@@ -57,10 +59,13 @@ def _columns(space: str) -> np.ndarray:
             entry = data[132 + 12 * i : 144 + 12 * i]
             if entry[:4] == name:
                 at = int.from_bytes(entry[4:8], "big")
-                found.append([
-                    int.from_bytes(data[at + 8 + 4 * k : at + 12 + 4 * k], "big", signed=True)
-                    / 65536 for k in range(3)
-                ])  # fmt: skip
+                found.append(
+                    [
+                        int.from_bytes(data[at + 8 + 4 * k : at + 12 + 4 * k], "big", signed=True)
+                        / 65536
+                        for k in range(3)
+                    ]
+                )
     return np.array(found).T
 
 
@@ -99,8 +104,13 @@ def ciede2000(one: np.ndarray, other: np.ndarray) -> np.ndarray:
     far = np.abs(h1 - h2) > 180
     hm = np.where(none, h1 + h2, np.where(far, (h1 + h2 + 360) / 2, (h1 + h2) / 2))
     hm = np.where(~none & far & (h1 + h2 >= 360), (h1 + h2 - 360) / 2, hm)
-    t = (1 - 0.17 * np.cos(np.radians(hm - 30)) + 0.24 * np.cos(np.radians(2 * hm))
-         + 0.32 * np.cos(np.radians(3 * hm + 6)) - 0.20 * np.cos(np.radians(4 * hm - 63)))  # fmt: skip
+    t = (
+        1
+        - 0.17 * np.cos(np.radians(hm - 30))
+        + 0.24 * np.cos(np.radians(2 * hm))
+        + 0.32 * np.cos(np.radians(3 * hm + 6))
+        - 0.20 * np.cos(np.radians(4 * hm - 63))
+    )
     turn = 30 * np.exp(-(((hm - 275) / 25) ** 2))
     rc = 2 * np.sqrt(cm**7 / (cm**7 + 25.0**7))
     sl = 1 + 0.015 * (lm - 50) ** 2 / np.sqrt(20 + (lm - 50) ** 2)
@@ -151,9 +161,10 @@ def test_a_chart_of_a_thousand_colours_comes_out_as_the_reference_says(tmp_path,
         path = tmp_path / f"{space}.png"
         wanted = from_xyz(to_xyz(chart(path, space, bits == 16), space), target)
         brief = brief_of(
-            clause("colour_space", exactly=target) + clause("bits", exactly=bits)
+            clause("colour_space", exactly=target)
+            + clause("bits", exactly=bits)
             + clause("format", exactly="png")
-        )  # fmt: skip
+        )
         proof = conform(open_photo(path), brief)
         assert proof.ready and proof.findings.of("bits").value == bits
         read = pyvips.Image.new_from_buffer(proof.made.data, "").numpy()
@@ -236,8 +247,13 @@ def test_a_clear_edge_keeps_its_colour_when_it_is_reduced(tmp_path):
         read = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGBA")).astype(int)
         seen = read[..., 3] > 20
         assert (read[seen][:, 1] < 60).all() and (read[seen][:, 0] > 180).all()
-        white = Settings().having({**{"frame.output": "61 x 61", "colour.resampling": how},
-                                   "file.format": "jpeg", "file.quality": 100})  # fmt: skip
+        white = Settings().having(
+            {
+                **{"frame.output": "61 x 61", "colour.resampling": how},
+                "file.format": "jpeg",
+                "file.quality": 100,
+            }
+        )
         flat = np.asarray(Image.open(io.BytesIO(conform(open_photo(path), ANY, white).made.data)))
         # from red to white: never darker than the darker of the two, never greener than a mixture
         assert (flat.astype(int)[..., 1] - flat.astype(int)[..., 2] < 12).all()
@@ -266,8 +282,9 @@ def test_what_lies_outside_the_target_is_counted_and_shown(tmp_path):
     path = tmp_path / "leaf.png"
     Image.fromarray(pixels).save(path, icc_profile=shipped("display-p3"))
     photo = open_photo(path)
-    found = conversion(photo, resolve(photo.facts, brief_of(clause("colour_space", exactly="srgb")),
-                                      Settings()))  # fmt: skip
+    found = conversion(
+        photo, resolve(photo.facts, brief_of(clause("colour_space", exactly="srgb")), Settings())
+    )
     assert found.share == pytest.approx(0.25, abs=0.01)
     assert found.outside[:74].all() and not found.outside[76:].any()
     assert found.largest > 3 > found.mean > 0.5
@@ -288,9 +305,11 @@ def test_grey_by_a_mix(tmp_path, mix):
     assert read.mode == "L"
     got = [int(v) for v in np.asarray(read)[20, 20::40]]
     wanted = {
-        "even": [85, 85, 85, 90], "red": [255, 0, 0, 90], "green": [0, 255, 0, 90],
+        "even": [85, 85, 85, 90],
+        "red": [255, 0, 0, 90],
+        "green": [0, 255, 0, 90],
         "blue": [0, 0, 255, 90],
-    }.get(mix)  # fmt: skip
+    }.get(mix)
     if wanted is None:  # the same lightness as the colour had
         light = to_xyz(np.array([[1, 0, 0], [0, 1, 0], [0, 0, 1], [90 / 255] * 3], float), "srgb")
         wanted = [float(v) for v in _srgb_code(light[:, 1]) * 255]

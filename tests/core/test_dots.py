@@ -18,9 +18,11 @@ from aptandum.core.photo.header import facts_of_bytes
 from samples import brief_of, clause, examples, scene
 
 PANEL = (
-    clause("size", exactly="296 x 64") + clause("channels", exactly="mono")
-    + clause("bits", exactly=1) + clause("file_bytes", at_most="4 KiB")
-)  # fmt: skip
+    clause("size", exactly="296 x 64")
+    + clause("channels", exactly="mono")
+    + clause("bits", exactly=1)
+    + clause("file_bytes", at_most="4 KiB")
+)
 
 
 def bits_of(data: bytes, ending: str) -> np.ndarray:
@@ -66,8 +68,11 @@ def test_the_file_holds_the_dots_that_were_made(tmp_path, way, ending, invert):
     facts = facts_of_bytes(proof.made.data, "x")
     assert (facts.format, facts.mode, facts.bits, facts.size) == (ending, "mono", 1, (296, 64))
     # the grey of the same line, read from a file of its own and reduced again
-    grey_made = conform(open_photo(path), brief_of(clause("size", exactly="296 x 64")),
-                        Settings().having({"colour.space": "grey", "file.format": "png"}))  # fmt: skip
+    grey_made = conform(
+        open_photo(path),
+        brief_of(clause("size", exactly="296 x 64")),
+        Settings().having({"colour.space": "grey", "file.format": "png"}),
+    )
     grey = np.asarray(Image.open(io.BytesIO(grey_made.made.data)))
     assert grey.ndim == 2
     read = bits_of(proof.made.data, ending).astype(bool) ^ invert
@@ -93,9 +98,12 @@ def test_dots_of_a_known_picture_are_known(tmp_path):
 
 
 @given(
-    st.integers(1, 90), st.integers(1, 90), st.integers(0, 2**32 - 1), st.floats(0.05, 4),
+    st.integers(1, 90),
+    st.integers(1, 90),
+    st.integers(0, 2**32 - 1),
+    st.floats(0.05, 4),
     st.sampled_from([np.uint8, np.uint16]),
-)  # fmt: skip
+)
 @settings(max_examples=examples(150), deadline=None)
 def test_the_found_threshold_keeps_the_mean_grey(wide, high, seed, power, kind):
     rng = np.random.default_rng(seed)
@@ -139,9 +147,14 @@ def test_a_caption_is_set_on_the_dots_and_stays_solid(tmp_path):
     path = tmp_path / "grey.png"
     Image.fromarray(np.full((64, 296, 3), 128, np.uint8)).save(path, compress_level=1)
     made = Settings().having(
-        {"finish.caption.text": "QUAY 4", "finish.caption.size": 30, "finish.caption.anchor": "middle",
-         "finish.caption.colour": "#FFFFFF", "finish.caption.behind": "plate"}
-    )  # fmt: skip
+        {
+            "finish.caption.text": "QUAY 4",
+            "finish.caption.size": 30,
+            "finish.caption.anchor": "middle",
+            "finish.caption.colour": "#FFFFFF",
+            "finish.caption.behind": "plate",
+        }
+    )
     brief = brief_of(
         PANEL + clause("format", exactly="bmp") + clause("legible_at", at_least="296 px")
     )

@@ -38,8 +38,15 @@ def picture(width: int = 320, height: int = 240, seed: int = 1, grain: float = 6
 
 
 def station(**more: object) -> FileStation:
-    base = dict(format="jpeg", quality=None, subsampling=None, progressive=None, at_least=None,
-                at_most=None, ppi=None)  # fmt: skip
+    base = dict(
+        format="jpeg",
+        quality=None,
+        subsampling=None,
+        progressive=None,
+        at_least=None,
+        at_most=None,
+        ppi=None,
+    )
     return FileStation(**{**base, **more})  # type: ignore[arg-type]
 
 
@@ -88,9 +95,12 @@ def test_the_quality_found_is_the_highest(seed: int, at_most: int):
 
 
 @given(
-    st.floats(5, 13), st.floats(0.6, 1.5), st.integers(500, 3_000_000), st.integers(1, 60),
+    st.floats(5, 13),
+    st.floats(0.6, 1.5),
+    st.integers(500, 3_000_000),
+    st.integers(1, 60),
     st.booleans(),
-)  # fmt: skip
+)
 @settings(max_examples=examples(300), deadline=None)
 def test_the_search_finds_the_same_as_trying_all(level, steepness, at_most, lowest, step_back):
     """Against every curve of a JPEG's kind, also one with a step back at quality 50."""
@@ -114,9 +124,7 @@ def test_few_encodes_on_real_pictures():
         for at_most in (15_000, 30_000, 60_000):
             pic = picture(400, 300, seed, 2.0 + 2 * seed)
             encoder = JpegEncoder(pic, None, Credit())
-            budget.highest_quality(
-                lambda q, e=encoder: e(JpegOptions(q)), at_most, 120_000
-            )  # fmt: skip
+            budget.highest_quality(lambda q, e=encoder: e(JpegOptions(q)), at_most, 120_000)
             counts.append(encoder.encodes)
     assert np.mean(counts) <= 5
 
@@ -232,9 +240,11 @@ def test_a_crash_while_writing_leaves_nothing(tmp_path: Path):
 @pytest.mark.parametrize(("width", "height"), [(2400, 1600), (700, 900)])
 def test_conform_writes_what_it_shows(photo, width: int, height: int):
     brief = brief_of(
-        clause("longest_side", at_most=800) + clause("file_bytes", at_most="90 KB")
-        + clause("format", one_of=["jpeg", "png"]) + clause("colour_space", exactly="srgb")
-    )  # fmt: skip
+        clause("longest_side", at_most=800)
+        + clause("file_bytes", at_most="90 KB")
+        + clause("format", one_of=["jpeg", "png"])
+        + clause("colour_space", exactly="srgb")
+    )
     one = open_photo(photo(width, height, space="display-p3", orientation=8))
     proof = conform(one, brief, Settings())
     with Image.open(io.BytesIO(proof.made.data)) as image:
@@ -242,16 +252,19 @@ def test_conform_writes_what_it_shows(photo, width: int, height: int):
     assert proof.ready and proof.findings.of("file_bytes").verdict == "meets"
 
 
-@pytest.mark.parametrize("chosen_name, made", [
-    ("{brief}-{photo}", "notice-low tide.jpg"),
-    ("{body}_{width}x{height}", "pier-office_640x480.jpg"),
-    ("plate {n:3}", "plate 001.jpg"),
-    ("a/b:c*?", "a_b_c__.jpg"),
-    ("-rf", "rf.jpg"),
-    ("  .hidden. ", "hidden.jpg"),
-    ("NUL", "NUL_.jpg"),
-    ("é" * 300, "é" * 240 + ".jpg"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "chosen_name, made",
+    [
+        ("{brief}-{photo}", "notice-low tide.jpg"),
+        ("{body}_{width}x{height}", "pier-office_640x480.jpg"),
+        ("plate {n:3}", "plate 001.jpg"),
+        ("a/b:c*?", "a_b_c__.jpg"),
+        ("-rf", "rf.jpg"),
+        ("  .hidden. ", "hidden.jpg"),
+        ("NUL", "NUL_.jpg"),
+        ("é" * 300, "é" * 240 + ".jpg"),
+    ],
+)
 def test_a_chosen_name_takes_fields_and_is_safe_everywhere(chosen_name, made):
     brief = brief_of(clause("format", one_of=["jpeg"]))
     assert filenames.file_name("low tide.JPG", brief, "jpeg", chosen_name, (640, 480)) == made

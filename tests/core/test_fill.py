@@ -33,9 +33,18 @@ def png(tmp_path, pixels: np.ndarray, name: str = "wall.png"):
 
 def facts(width: int, height: int) -> Facts:
     return Facts(
-        "x.png", "png", width, height, width, height, 8, "rgb", False, colour_space="srgb",
+        "x.png",
+        "png",
+        width,
+        height,
+        width,
+        height,
+        8,
+        "rgb",
+        False,
+        colour_space="srgb",
         orientation=1,
-    )  # fmt: skip
+    )
 
 
 def having(**changes: object) -> Settings:
@@ -47,9 +56,7 @@ def pixels_of(proof) -> np.ndarray:
         return np.asarray(image)
 
 
-@given(
-    st.integers(200, 900), st.integers(200, 900), st.floats(-50, 900), st.floats(-50, 900)
-)  # fmt: skip
+@given(st.integers(200, 900), st.integers(200, 900), st.floats(-50, 900), st.floats(-50, 900))
 @settings(max_examples=examples(200), deadline=None)
 def test_kept_pixels_are_a_whole_window_inside(pw, ph, left, top):
     made = having(frame__fill="pixels", frame__window=f"{left:.3f}, {top:.3f}, 120, 160")
@@ -77,10 +84,13 @@ def test_every_output_pixel_is_the_source_pixel(tmp_path):
 def test_sliding_a_kept_window_never_changes_its_size(tmp_path):
     brief = brief_of(clause("aspect", exactly="3:4") + clause("longest_side", at_most=160))
     sizes = {
-        resolve(facts(640, 480), brief, having(frame__fill="pixels",
-                                               frame__window=f"{x}, {x / 2}, 120, 160")).frame.output
+        resolve(
+            facts(640, 480),
+            brief,
+            having(frame__fill="pixels", frame__window=f"{x}, {x / 2}, 120, 160"),
+        ).frame.output
         for x in range(0, 500, 7)
-    }  # fmt: skip
+    }
     assert sizes == {(120, 160)}
 
 
@@ -130,18 +140,24 @@ def test_padding_can_be_placed(tmp_path):
 
 def test_a_live_reading_of_clear_padding_is_transparent():
     brief = brief_of(
-        clause("transparency", exactly="present") + clause("aspect", exactly="1:1")
+        clause("transparency", exactly="present")
+        + clause("aspect", exactly="1:1")
         + clause("format", exactly="png")
-    )  # fmt: skip
+    )
     line = resolve(facts(400, 200), brief, having(frame__fill="pad", frame__ground="clear"))
     found = judge(live_reading(facts(400, 200), line), brief)
     assert found.of("transparency").verdict == "meets"
 
 
 @given(
-    st.integers(60, 500), st.integers(60, 500), st.sampled_from(["1:1", "3:4", "5:1", "2:3"]),
-    st.floats(-300, 300), st.floats(-300, 300), st.floats(20, 800), st.floats(20, 800),
-)  # fmt: skip
+    st.integers(60, 500),
+    st.integers(60, 500),
+    st.sampled_from(["1:1", "3:4", "5:1", "2:3"]),
+    st.floats(-300, 300),
+    st.floats(-300, 300),
+    st.floats(20, 800),
+    st.floats(20, 800),
+)
 @settings(max_examples=examples(300), deadline=None)
 def test_a_padded_frame_holds_the_window_at_one_scale(pw, ph, shape, left, top, wide, high):
     brief = brief_of(clause("aspect", exactly=shape) + clause("longest_side", at_most=300))

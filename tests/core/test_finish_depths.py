@@ -34,10 +34,12 @@ INSIDE = (slice(100, 140), slice(140, 180))  # surely the subject
 OUTSIDE = (slice(20, 50), slice(20, 50))  # surely backdrop
 
 KINDS = {
-    "grey": ({"colour.space": "grey"}, 8), "rgb": ({}, 8), "deep": ({"colour.bits": 16}, 16),
+    "grey": ({"colour.space": "grey"}, 8),
+    "rgb": ({}, 8),
+    "deep": ({"colour.bits": 16}, 16),
     "deep grey": ({"colour.space": "grey", "colour.bits": 16}, 16),
     "adobe": ({"colour.space": "adobe-rgb"}, 8),
-}  # fmt: skip
+}
 
 FINISHES = {
     "backdrop": {"finish.backdrop.lightness": 90, "finish.backdrop.even": 50},
@@ -129,9 +131,13 @@ def test_a_finish_on_a_picture_of_dots_leaves_only_dots(disc, finish, ending):
 def test_a_freed_thing_is_laid_on_its_ground_where_nothing_is_clear(disc, format_):
     photo = open_photo(disc)
     made = Settings().having(
-        {"finish.clear.by": "standing", "finish.ground": "#F0E6D2", "file.format": format_,
-         "file.quality": 100 if format_ == "jpeg" else None}
-    )  # fmt: skip
+        {
+            "finish.clear.by": "standing",
+            "finish.ground": "#F0E6D2",
+            "file.format": format_,
+            "file.quality": 100 if format_ == "jpeg" else None,
+        }
+    )
     proof = conform(photo, ANY, made, mask=mask())
     read = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGB")).astype(int)
     assert np.abs(read[OUTSIDE] - (0xF0, 0xE6, 0xD2)).max() <= 2
@@ -157,9 +163,15 @@ def test_a_preview_of_half_the_size_is_the_same_picture(disc):
     """At a zoom every finish is drawn smaller, not another."""
     photo = open_photo(disc)
     made = Settings().having(
-        {"finish.keyline.width": 6, "finish.keyline.colour": "#FFFFFF", "finish.caption.text": "Vessary",
-         "finish.caption.size": 60, "finish.backdrop.fill": "#405060", "finish.shade.picture": "dusk-edge"}
-    )  # fmt: skip
+        {
+            "finish.keyline.width": 6,
+            "finish.keyline.colour": "#FFFFFF",
+            "finish.caption.text": "Vessary",
+            "finish.caption.size": 60,
+            "finish.backdrop.fill": "#405060",
+            "finish.shade.picture": "dusk-edge",
+        }
+    )
     line = resolve(photo.facts, ANY, made)
     full = render(photo, line, see_mask=mask).pixels.astype(float)
     half = render(photo, line, zoom=0.5, see_mask=mask).pixels.astype(float)
@@ -177,12 +189,17 @@ def test_the_files_that_finishes_name_travel_with_the_docket(tmp_path):
     border = inner / "frame.png"
     border.write_bytes(photo.read_bytes())
     settings = Settings().having(
-        {"finish.border.picture": str(border), "finish.shade.picture": "soft-folds",
-         "finish.panels.fills": json.dumps([
-             {"panel": "a", "kind": "photo", "source": str(photo)},
-             {"panel": "b", "kind": "texture", "source": "linen"},
-         ])}
-    )  # fmt: skip
+        {
+            "finish.border.picture": str(border),
+            "finish.shade.picture": "soft-folds",
+            "finish.panels.fills": json.dumps(
+                [
+                    {"panel": "a", "kind": "photo", "source": str(photo)},
+                    {"panel": "b", "kind": "texture", "source": "linen"},
+                ]
+            ),
+        }
+    )
     docket, photo_id = Docket(title="Kite").with_photo(str(photo))
     docket, fitting_id = docket.with_fitting(photo_id, "windhover-kites/two-sail-kite")
     fitting = docket.fitting(fitting_id).model_copy(update={"settings": settings})
@@ -216,9 +233,10 @@ def test_a_look_keeps_what_the_measures_made_of_it():
     from aptandum.core.judge.reading import Reading
 
     brief = brief_of(
-        clause("backdrop_lightness", at_least=1) + clause("backdrop_plainness", at_most=99)
+        clause("backdrop_lightness", at_least=1)
+        + clause("backdrop_plainness", at_most=99)
         + clause("sharpness", at_least=0)
-    )  # fmt: skip
+    )
     facts = facts_of_bytes((DEMO / "blue_jug_03.jpg").read_bytes(), "x")
     reading = Reading("live", facts, see_look=lambda: look)
     first = judge(reading, brief)
@@ -233,8 +251,9 @@ def test_a_conversion_of_inks_and_of_clear_parts(tmp_path):
     inks = tmp_path / "ink.jpg"
     Image.new("CMYK", (60, 40), (0, 200, 200, 10)).save(inks, quality=95)
     photo = open_photo(inks)
-    found = conversion(photo, resolve(photo.facts, brief_of(clause("colour_space", exactly="srgb")),
-                                      Settings()))  # fmt: skip
+    found = conversion(
+        photo, resolve(photo.facts, brief_of(clause("colour_space", exactly="srgb")), Settings())
+    )
     assert 0 <= found.share <= 1 and found.mean < 8
     clear = np.zeros((40, 60, 4), np.uint8)
     clear[..., 1] = 255  # a green that lies outside, and that nobody sees

@@ -72,16 +72,22 @@ def test_a_pixel_is_in_a_panel_where_its_middle_is(outline):
 
 
 @given(
-    st.floats(3, 37), st.floats(3, 27), st.floats(0, 40), st.floats(0, 40), st.floats(0, 30),
+    st.floats(3, 37),
+    st.floats(3, 27),
+    st.floats(0, 40),
+    st.floats(0, 40),
     st.floats(0, 30),
-)  # fmt: skip
+    st.floats(0, 30),
+)
 @settings(max_examples=examples(150), deadline=None)
 def test_panels_that_share_an_edge_leave_no_seam_and_never_overlap(x, y, top, bottom, left, right):
     """A sheet cut in four by two broken lines through one point."""
     parts = [
-        [(0, 0), (top, 0), (x, y), (0, left)], [(top, 0), (40, 0), (40, right), (x, y)],
-        [(0, left), (x, y), (bottom, 30), (0, 30)], [(x, y), (40, right), (40, 30), (bottom, 30)],
-    ]  # fmt: skip
+        [(0, 0), (top, 0), (x, y), (0, left)],
+        [(top, 0), (40, 0), (40, right), (x, y)],
+        [(0, left), (x, y), (bottom, 30), (0, 30)],
+        [(x, y), (40, right), (40, 30), (bottom, 30)],
+    ]
     total = sum(inside(part, (40, 30)).astype(int) for part in parts)
     assert (total == 1).all()
 
@@ -118,8 +124,10 @@ def test_the_gaps_of_the_kite_are_empty_and_its_panels_full(pier, fills):
 
 
 def test_each_panel_shows_what_it_was_given(pier):
-    fills = [*FILLS, {"panel": "keel", "kind": "photo", "source": str(pier),
-                      "window": [100, 100, 300, 280]}]  # fmt: skip
+    fills = [
+        *FILLS,
+        {"panel": "keel", "kind": "photo", "source": str(pier), "window": [100, 100, 300, 280]},
+    ]
     made = Settings().having(
         {"finish.panels.fills": json.dumps(fills), "finish.shade.picture": "none"}
     )
@@ -135,9 +143,13 @@ def test_each_panel_shows_what_it_was_given(pier):
     wide, high = max(xs) - min(xs), max(ys) - min(ys)
     k = min(300 / wide, 280 / high)
     cut = (100 + (300 - wide * k) / 2, 100 + (280 - high * k) / 2)
-    supplied = np.asarray(Image.open(pier).resize(
-        (round(wide), round(high)), Image.Resampling.LANCZOS,
-        (cut[0], cut[1], cut[0] + wide * k, cut[1] + high * k)))  # fmt: skip
+    supplied = np.asarray(
+        Image.open(pier).resize(
+            (round(wide), round(high)),
+            Image.Resampling.LANCZOS,
+            (cut[0], cut[1], cut[0] + wide * k, cut[1] + high * k),
+        )
+    )
     there = inside(keel.outline, (744, 628))
     got = pixels[..., :3][there]
     wanted = np.zeros((628, 744, 3))
@@ -176,8 +188,15 @@ def test_a_panels_photo_is_turned_with_the_docket(pier, tmp_path):
 
 
 def test_a_person_is_set_free_on_a_panel(pier):
-    fills = [{"panel": "left sail", "kind": "photo", "source": str(DEMO / "tobin_oar_0212.jpg"),
-              "free": True, "colour": "#C9A227"}]  # fmt: skip
+    fills = [
+        {
+            "panel": "left sail",
+            "kind": "photo",
+            "source": str(DEMO / "tobin_oar_0212.jpg"),
+            "free": True,
+            "colour": "#C9A227",
+        }
+    ]
     made = Settings().having(
         {"finish.panels.fills": json.dumps(fills), "finish.shade.picture": "none"}
     )
@@ -206,10 +225,13 @@ def test_a_gap_that_is_filled_is_found_on_the_bytes(pier):
     assert other.verdict == "unknown" and "lie elsewhere" in other.says
 
 
-@pytest.mark.parametrize("fill", [
-    {"panel": "keel", "kind": "photo", "source": "/nowhere/at/all.jpg"},
-    {"panel": "keel", "kind": "texture", "source": "velvet"},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "fill",
+    [
+        {"panel": "keel", "kind": "photo", "source": "/nowhere/at/all.jpg"},
+        {"panel": "keel", "kind": "texture", "source": "velvet"},
+    ],
+)
 def test_what_is_missing_is_named(pier, fill):
     made = Settings().having({"finish.panels.fills": json.dumps([fill])})
     with pytest.raises(PhotoError, match=r"Panels: .*(all\.jpg|velvet)"):
@@ -256,8 +278,14 @@ def bordered(folder: Path) -> Brief:
 def test_the_border_lies_over_the_photo_never_under(pier, tmp_path):
     frame_png(tmp_path / "frame.png")
     brief = bordered(tmp_path)
-    made = Settings().having({"finish.keyline.width": 2, "finish.keyline.colour": "#FF0000",
-                              "finish.caption.text": "Keeper", "finish.caption.anchor": "middle"})  # fmt: skip
+    made = Settings().having(
+        {
+            "finish.keyline.width": 2,
+            "finish.keyline.colour": "#FF0000",
+            "finish.caption.text": "Keeper",
+            "finish.caption.anchor": "middle",
+        }
+    )
     pixels = read(conform(open_photo(pier), brief, made))
     assert (pixels[5:60, 5:395, :3] == (40, 44, 48)).all()  # the border, whatever lies beneath
     assert (pixels[:2, :, :3] == (255, 0, 0)).all()  # the keyline lies over the border
@@ -300,8 +328,16 @@ def test_a_border_that_cannot_serve_is_named(pier, tmp_path, bad):
     assert not any(act.word == "border" for act in proof.acts)
 
 
-@given(st.integers(0, 60), st.integers(0, 60), st.integers(60, 300), st.integers(60, 300),
-       st.floats(-200, 500), st.floats(-200, 500), st.floats(50, 900), st.floats(50, 900))  # fmt: skip
+@given(
+    st.integers(0, 60),
+    st.integers(0, 60),
+    st.integers(60, 300),
+    st.integers(60, 300),
+    st.floats(-200, 500),
+    st.floats(-200, 500),
+    st.floats(50, 900),
+    st.floats(50, 900),
+)
 @settings(max_examples=examples(100), deadline=None)
 def test_reframed_to_the_opening(x, y, across, up, left, top, wide, high):
     from aptandum.core.fitting.finish.border import Opening
@@ -324,9 +360,12 @@ def test_framed_to_its_opening_nothing_but_photo_is_seen_and_nothing_counts_as_p
     opening = opening_of(str(PLAQUE.beside(PLAQUE.border)))
     box = reframed(opening, (0, 0, 2400, 3000))
     made = Settings().having(
-        {"frame.fill": "pad", "frame.window": ", ".join(f"{v:.4f}" for v in box),
-         "frame.ground": "#FF00FF"}
-    )  # fmt: skip
+        {
+            "frame.fill": "pad",
+            "frame.window": ", ".join(f"{v:.4f}" for v in box),
+            "frame.ground": "#FF00FF",
+        }
+    )
     proof = conform(photo, PLAQUE, made)
     assert proof.line.frame.ground == "#FF00FF"  # it is padded, beyond the photo's edge
     assert "pad" not in [act.word for act in proof.acts]
@@ -352,15 +391,24 @@ def test_a_shade_lies_on_its_part_alone(pier, tmp_path):
     layer = png(tmp_path / "dusk.png", np.dstack([np.zeros((50, 50, 3)), np.full((50, 50), 255)]))
     before = read(conform(open_photo(pier), ANY, Settings().having({"file.format": "png"})))
     made = Settings().having(
-        {"finish.shade.picture": str(layer), "finish.shade.strength": 50, "file.format": "png",
-         "finish.shade.area": "50 %, 0 %, 50 %, 25 %"}
-    )  # fmt: skip
+        {
+            "finish.shade.picture": str(layer),
+            "finish.shade.strength": 50,
+            "file.format": "png",
+            "finish.shade.area": "50 %, 0 %, 50 %, 25 %",
+        }
+    )
     after = read(conform(open_photo(pier), ANY, made))
     assert np.abs(after[:190, 450:, :3] - before[:190, 450:, :3] / 2).max() <= 1
     assert (after[191:] == before[191:]).all() and (after[:, :449] == before[:, :449]).all()
     white = png(tmp_path / "white.png", np.full((50, 50, 4), 255))
-    darker = made.having({"finish.shade.picture": str(white), "finish.shade.blend": "darken",
-                          "finish.shade.strength": 100})  # fmt: skip
+    darker = made.having(
+        {
+            "finish.shade.picture": str(white),
+            "finish.shade.blend": "darken",
+            "finish.shade.strength": 100,
+        }
+    )
     assert (read(conform(open_photo(pier), ANY, darker)) == before).all()  # white darkens nothing
     lighter = darker.having({"finish.shade.blend": "lighten"})
     assert (read(conform(open_photo(pier), ANY, lighter))[:190, 450:, :3] == 255).all()
@@ -369,10 +417,15 @@ def test_a_shade_lies_on_its_part_alone(pier, tmp_path):
 @pytest.mark.parametrize("anchor", ["top left", "top", "right", "middle", "bottom right", "bottom"])
 def test_a_caption_stands_where_it_is_anchored(pier, anchor):
     made = Settings().having(
-        {"finish.caption.text": "Vessary\\nautumn", "finish.caption.size": 40, "file.format": "png",
-         "finish.caption.anchor": anchor, "finish.caption.margin": 20,
-         "finish.caption.colour": "#00FF00"}
-    )  # fmt: skip
+        {
+            "finish.caption.text": "Vessary\\nautumn",
+            "finish.caption.size": 40,
+            "file.format": "png",
+            "finish.caption.anchor": anchor,
+            "finish.caption.margin": 20,
+            "finish.caption.colour": "#00FF00",
+        }
+    )
     proof = conform(open_photo(pier), ANY, made)
     before = read(conform(open_photo(pier), ANY, Settings().having({"file.format": "png"})))
     rows, columns = np.nonzero((read(proof) != before).any(-1))
@@ -395,15 +448,26 @@ def test_a_caption_stands_where_it_is_anchored(pier, anchor):
     assert (read(proof)[words.share.argmax() // words.box[2] + top].max(0)[1]) == 255
 
 
-@pytest.mark.parametrize(("size", "colour", "reads"), [
-    (60, "#FFFFFF", True), (60, "#8C8C8C", False), (9, "#FFFFFF", False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("size", "colour", "reads"),
+    [
+        (60, "#FFFFFF", True),
+        (60, "#8C8C8C", False),
+        (9, "#FFFFFF", False),
+    ],
+)
 def test_legibility_is_judged_at_the_size_at_which_it_is_seen(tmp_path, size, colour, reads):
     """White letters on grey read at a third of the width where they are large enough."""
     path = png(tmp_path / "fog.png", np.full((300, 600, 3), 120))
     brief = brief_of(clause("legible_at", at_least="200 px") + clause("format", exactly="png"))
-    made = Settings().having({"finish.caption.text": "Landing", "finish.caption.size": size,
-                              "finish.caption.colour": colour, "finish.caption.anchor": "middle"})  # fmt: skip
+    made = Settings().having(
+        {
+            "finish.caption.text": "Landing",
+            "finish.caption.size": size,
+            "finish.caption.colour": colour,
+            "finish.caption.anchor": "middle",
+        }
+    )
     finding = conform(open_photo(path), brief, made).findings.of("legible_at")
     assert (finding.verdict == "meets") == reads, finding.says
     assert (finding.value <= 200) == reads
@@ -432,8 +496,11 @@ def disc(path: Path, ground=(250, 250, 250), colour=(30, 60, 160)) -> np.ndarray
 @pytest.mark.parametrize("start", ["rim", "clicked", "named"])
 def test_a_thing_is_freed_by_colour(tmp_path, connected, start):
     cover = disc(tmp_path / "disc.png")
-    changes = {"finish.clear.by": "colour", "finish.clear.connected": str(connected),
-               "finish.clear.tolerance": 12}  # fmt: skip
+    changes = {
+        "finish.clear.by": "colour",
+        "finish.clear.connected": str(connected),
+        "finish.clear.tolerance": 12,
+    }
     if start == "clicked":
         changes["finish.clear.at"] = "10, 280"
     elif start == "named":
@@ -486,9 +553,14 @@ def test_the_record_names_everything_beside_what_is_allowed(pier):
         'allows = ["cut", "scale", "keyline"]',
     )
     made = Settings().having(
-        {"finish.keyline.width": 2, "finish.keyline.colour": "#FFFFFF", "colour.space": "adobe-rgb",
-         "frame.angle": 2, "finish.caption.text": "Pier"}
-    )  # fmt: skip
+        {
+            "finish.keyline.width": 2,
+            "finish.keyline.colour": "#FFFFFF",
+            "colour.space": "adobe-rgb",
+            "frame.angle": 2,
+            "finish.caption.text": "Pier",
+        }
+    )
     proof = conform(open_photo(pier), brief, made)
     assert [act.word for act in proof.acts] == [
         "turn",
@@ -519,11 +591,15 @@ def test_settings_of_finishes_are_named_and_refused_in_sentences():
     assert made.having({"finish.keyline.width": None}) == Settings()
     assert Settings.model_validate_json(made.model_dump_json()) == made
     for name, value, words in (
-        ("finish.keyline.breadth", "3", "no setting"), ("finish.keyline.width", "wide", "cannot be"),
-        ("finish.glitter.width", "3", "no setting"), ("finish.clear.at", "here", "two numbers"),
-        ("finish.shade.area", "1, 2", "four shares"), ("finish.panels.fills", "{", "JSON"),
-        ("finish.backdrop.lightness", "120", "cannot be"), ("finish.keyline", "3", "no setting"),
-    ):  # fmt: skip
+        ("finish.keyline.breadth", "3", "no setting"),
+        ("finish.keyline.width", "wide", "cannot be"),
+        ("finish.glitter.width", "3", "no setting"),
+        ("finish.clear.at", "here", "two numbers"),
+        ("finish.shade.area", "1, 2", "four shares"),
+        ("finish.panels.fills", "{", "JSON"),
+        ("finish.backdrop.lightness", "120", "cannot be"),
+        ("finish.keyline", "3", "no setting"),
+    ):
         with pytest.raises(SettingError, match=words):
             Settings().having({name: value})
     assert Fill(panel="keel").kind == "own"

@@ -41,9 +41,11 @@ def pier(tmp_path: Path) -> Path:
 
 def brief(format_: str, more: str = ""):
     return brief_of(
-        clause("format", exactly=format_) + clause("size", exactly="400 x 300")
-        + clause("frames", exactly=1) + more
-    )  # fmt: skip
+        clause("format", exactly=format_)
+        + clause("size", exactly="400 x 300")
+        + clause("frames", exactly=1)
+        + more
+    )
 
 
 def made(path: Path, format_: str, more: str = "", **settings: object):
@@ -106,8 +108,12 @@ def test_tiff_at_both_depths_and_every_compression(tmp_path, compression, bits):
     )
     image.set_type(pyvips.GValue.blob_type, "icc-profile-data", shipped("prophoto"))
     path.write_bytes(image.pngsave_buffer(bitdepth=bits, keep="icc"))
-    proof = made(path, "tiff", clause("bits", exactly=bits) + clause("ppi", exactly=300),
-                 file__compression=compression)  # fmt: skip
+    proof = made(
+        path,
+        "tiff",
+        clause("bits", exactly=bits) + clause("ppi", exactly=300),
+        file__compression=compression,
+    )
     assert proof.ready
     data = proof.made.data
     assert (by_vips(data) == pixels).all() and (by_opencv(data) == pixels).all()
@@ -218,9 +224,12 @@ def test_a_jpeg_holds_what_another_encoder_would_put_into_it(grey, passes, chrom
     for quality in (1, 20, 50, 75, 92, 100):
         made = ours(JpegOptions(quality, chroma, passes))
         other = image.jpegsave_buffer(
-            Q=quality, subsample_mode="off" if chroma == "4:4:4" else "on", optimize_coding=True,
-            interlace=passes, keep="none",
-        )  # fmt: skip
+            Q=quality,
+            subsample_mode="off" if chroma == "4:4:4" else "on",
+            optimize_coding=True,
+            interlace=passes,
+            keep="none",
+        )
         mine, theirs = Image.open(io.BytesIO(made)), Image.open(io.BytesIO(other))
         assert (np.asarray(mine) == np.asarray(theirs)).all()
         assert abs(len(made) - len(ours.head) - len(other)) <= 200

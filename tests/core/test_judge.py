@@ -17,10 +17,20 @@ from samples import DEMO, brief_of, clause
 
 def reading(origin: str = "supplied", enlargement: float | None = 1.0, **facts: object) -> Reading:
     base = dict(
-        file="x.jpg", format="jpeg", width=1280, height=960, oriented_width=1280,
-        oriented_height=960, bits=8, mode="rgb", alpha=False, colour_space="untagged",
-        orientation=1, bytes=250_500, frames=1,
-    )  # fmt: skip
+        file="x.jpg",
+        format="jpeg",
+        width=1280,
+        height=960,
+        oriented_width=1280,
+        oriented_height=960,
+        bits=8,
+        mode="rgb",
+        alpha=False,
+        colour_space="untagged",
+        orientation=1,
+        bytes=250_500,
+        frames=1,
+    )
     return Reading(origin, Facts(**{**base, **facts}), enlargement)  # type: ignore[arg-type]
 
 
@@ -138,9 +148,12 @@ PRINTED = [
 @pytest.mark.parametrize(("measure", "limit", "pixels", "ppi", "expected"), PRINTED)
 def test_printed_sides_to_the_pixel(measure, limit, pixels, ppi, expected):
     found = verdict(
-        clause(measure, **limit), oriented_width=pixels, oriented_height=pixels, ppi_x=float(ppi),
+        clause(measure, **limit),
+        oriented_width=pixels,
+        oriented_height=pixels,
+        ppi_x=float(ppi),
         ppi_y=float(ppi),
-    )  # fmt: skip
+    )
     assert found.verdict == expected
     if expected == "misses":
         assert "too" in found.says and "ppi" in found.mend.words
@@ -206,9 +219,11 @@ def test_an_answer_is_asked_for_again_when_the_picture_is_another():
     for same in ({"file.format": "png"}, {"frame.output": half}, {"file.name": "a"}):
         assert verdict(Settings().having(same)) == "meets"
     for changed in (
-        {"frame.window": other}, {"frame.angle": 1.5}, {"finish.keyline.width": 3},
+        {"frame.window": other},
+        {"frame.angle": 1.5},
+        {"finish.keyline.width": 3},
         {"colour.space": "grey"},
-    ):  # fmt: skip
+    ):
         assert verdict(Settings().having(changed)) == "asks"
         # an answer of which nobody has noted the picture holds, as in dockets of before
         assert verdict(Settings().having(changed), replace(said, of="")) == "meets"

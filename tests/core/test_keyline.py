@@ -37,9 +37,14 @@ def made(path, brief=ANY, **changes: object):
 
 
 @given(
-    wide=st.integers(9, 90), high=st.integers(9, 90), n=st.integers(1, 12),
-    strength=st.floats(1, 100), colour=COLOURS, clear=st.booleans(), seed=st.integers(0, 9),
-)  # fmt: skip
+    wide=st.integers(9, 90),
+    high=st.integers(9, 90),
+    n=st.integers(1, 12),
+    strength=st.floats(1, 100),
+    colour=COLOURS,
+    clear=st.booleans(),
+    seed=st.integers(0, 9),
+)
 @settings(max_examples=examples(60), deadline=None)
 def test_exactly_the_outer_pixels_change(
     tmp_path_factory, wide, high, n, strength, colour, clear, seed
@@ -130,9 +135,10 @@ def test_thin_colour_is_not_smeared(tmp_path):
     busy = tmp_path / "busy.png"
     Image.fromarray(scene(900, 700, 3, grain=30)).save(busy, compress_level=1)
     tight = brief_of(
-        clause("size", exactly="900x700") + clause("format", exactly="jpeg")
+        clause("size", exactly="900x700")
+        + clause("format", exactly="jpeg")
         + clause("file_bytes", at_most="40 KB")
-    )  # fmt: skip
+    )
     assert made(busy, tight).made.options.subsampling == "4:2:0"
     lined = made(busy, tight, width=1, colour="#D01818")
     assert lined.made.options.subsampling == "4:4:4" and len(lined.made.data) <= 40_000
@@ -141,8 +147,14 @@ def test_thin_colour_is_not_smeared(tmp_path):
 def test_two_lines_lie_within_each_other(tmp_path):
     path = tmp_path / "quay.png"
     Image.fromarray(scene(120, 90, 2)).save(path, compress_level=1)
-    proof = made(path, width=2, colour="#FFFFFF", inner_width=1, inner_colour="#000000",
-                 more={"file.format": "png"})  # fmt: skip
+    proof = made(
+        path,
+        width=2,
+        colour="#FFFFFF",
+        inner_width=1,
+        inner_colour="#000000",
+        more={"file.format": "png"},
+    )
     read = np.asarray(Image.open(io.BytesIO(proof.made.data)))
     assert (read[:2] == 255).all() and (read[2, 2:-2] == 0).all()
     assert (read[3:-3, 3:-3] == np.asarray(Image.open(path))[3:-3, 3:-3]).all()
@@ -165,8 +177,11 @@ def test_loudness_grows_with_strength_and_is_none_where_nothing_is_seen():
 
 
 def test_suggestions_are_the_picture_s_own_and_the_quietest_seen_come_first():
-    line = resolve(open_photo(DEMO / "lantern_quay_dusk.jpg").facts, ANY,
-                   Settings().having({"frame.output": "600 x 400"}))  # fmt: skip
+    line = resolve(
+        open_photo(DEMO / "lantern_quay_dusk.jpg").facts,
+        ANY,
+        Settings().having({"frame.output": "600 x 400"}),
+    )
     picture = render(open_photo(DEMO / "lantern_quay_dusk.jpg"), line)
     found = suggestions(picture)
     assert 3 <= len(found) <= 6

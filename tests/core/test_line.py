@@ -24,10 +24,20 @@ OPEN = brief_of(clause("longest_side", at_most=1600))
 
 def facts(width: int, height: int, **more: object) -> Facts:
     base = dict(
-        file="x.jpg", format="jpeg", width=width, height=height, oriented_width=width,
-        oriented_height=height, bits=8, mode="rgb", alpha=False, colour_space="srgb",
-        orientation=1, bytes=1000, frames=1,
-    )  # fmt: skip
+        file="x.jpg",
+        format="jpeg",
+        width=width,
+        height=height,
+        oriented_width=width,
+        oriented_height=height,
+        bits=8,
+        mode="rgb",
+        alpha=False,
+        colour_space="srgb",
+        orientation=1,
+        bytes=1000,
+        frames=1,
+    )
     return Facts(**{**base, **more})  # type: ignore[arg-type]
 
 
@@ -39,10 +49,14 @@ def test_a_fresh_fitting_keeps_the_most_about_the_middle():
 
 
 @given(
-    st.integers(40, 7000), st.integers(40, 7000),
-    st.floats(0, 1), st.floats(0, 1), st.floats(0.05, 1), st.floats(0.05, 1),
+    st.integers(40, 7000),
+    st.integers(40, 7000),
+    st.floats(0, 1),
+    st.floats(0, 1),
+    st.floats(0.05, 1),
+    st.floats(0.05, 1),
     st.sampled_from([PASS, OPEN]),
-)  # fmt: skip
+)
 @settings(max_examples=examples(300), deadline=None)
 def test_one_scale_and_a_window_inside(pw, ph, x, y, w, h, brief):
     wanted = (x * pw * (1 - w), y * ph * (1 - h), max(1.0, w * pw), max(1.0, h * ph))

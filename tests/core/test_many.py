@@ -77,8 +77,14 @@ def test_rows_are_filtered_and_sorted_by_the_worst(tmp_path):
     docket = Docket(photos=photos).with_fittings((f"p{i}", b) for i in range(3) for b in ("a", "b"))
     from aptandum.core.docket.standings import Cell
 
-    stand = {"f1": ("meets", 0), "f2": ("asks", 1), "f3": ("misses", 1), "f4": ("meets", 0),
-             "f5": ("misses", 3), "f6": ("advises", 1)}  # fmt: skip
+    stand = {
+        "f1": ("meets", 0),
+        "f2": ("asks", 1),
+        "f3": ("misses", 1),
+        "f4": ("meets", 0),
+        "f5": ("misses", 3),
+        "f6": ("advises", 1),
+    }
     cells = {i: Cell(i, s, n) for i, (s, n) in stand.items()}
     assert rows_of(docket, cells) == ("p0", "p1", "p2", "p3")
     assert rows_of(docket, cells, worst_first=True) == ("p2", "p1", "p0", "p3")
@@ -188,8 +194,12 @@ def test_a_batch_applies_mends_and_says_which_settings_made_the_file(tmp_path):
     photo = tmp_path / "ines_marrow_0417.jpg"
     shutil.copy(DEMO / photo.name, photo)
     entry = PhotoEntry(id="p1", path=str(photo))
-    fitting = Fitting(id="f1", photo="p1", brief="vessary-ferries/deck-pass",
-                      settings=Settings().having({"file.format": "png"}))  # fmt: skip
+    fitting = Fitting(
+        id="f1",
+        photo="p1",
+        brief="vessary-ferries/deck-pass",
+        settings=Settings().having({"file.format": "png"}),
+    )
     outcome = make_one(Job(fitting, entry, DECK, str(tmp_path)))
     assert outcome.ready and outcome.settings.file.format in (None, "jpeg")
     assert outcome.settings.frame.window is not None

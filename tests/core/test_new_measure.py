@@ -33,13 +33,24 @@ def _take(reading: Reading) -> float:
 
 
 DIAGONAL = Measure(
-    "diagonal", "Diagonal", "pixels", NUMBER, "From corner to corner, in pixels.", _take,
-    mend=mend_frame, binds=binds.Growing(diagonal),
-)  # fmt: skip
-LOOSE = Measure(
-    "corner_to_corner", "Corner to corner", "pixels", NUMBER, "The same, and binds nothing.", _take,
+    "diagonal",
+    "Diagonal",
+    "pixels",
+    NUMBER,
+    "From corner to corner, in pixels.",
+    _take,
     mend=mend_frame,
-)  # fmt: skip
+    binds=binds.Growing(diagonal),
+)
+LOOSE = Measure(
+    "corner_to_corner",
+    "Corner to corner",
+    "pixels",
+    NUMBER,
+    "The same, and binds nothing.",
+    _take,
+    mend=mend_frame,
+)
 
 
 @pytest.fixture(autouse=True)

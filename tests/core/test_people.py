@@ -221,13 +221,16 @@ def test_what_is_required_comes_before_what_is_recommended():
 
 def test_two_edges_in_the_way_are_named_together():
     marks = Marks((30, 10), (30, 90), (20, 45), (40, 45))
-    asked = (Band(HEAD_HEIGHT, 0.5, 0.6), Band(HEADROOM, 0.2, 0.3),
-             Band(HEAD_OFFSET, -0.05, 0.05))  # fmt: skip
+    asked = (Band(HEAD_HEIGHT, 0.5, 0.6), Band(HEADROOM, 0.2, 0.3), Band(HEAD_OFFSET, -0.05, 0.05))
     found = place(asked, marks, (200, 300), 0.75)
     room = {o.edge: o.missing for o in found.obstacles}
     assert set(room) == {"left", "top"} and all(m > 5 for m in room.values())
-    wide = Marks(*((x + room["left"] + 0.1, y + room["top"] + 0.1) for x, y in
-                   (marks.crown, marks.chin, marks.left_eye, marks.right_eye)))  # fmt: skip
+    wide = Marks(
+        *(
+            (x + room["left"] + 0.1, y + room["top"] + 0.1)
+            for x, y in (marks.crown, marks.chin, marks.left_eye, marks.right_eye)
+        )
+    )
     assert place(asked, wide, (200 + room["left"], 300 + room["top"]), 0.75).worst <= 1 + 1e-6
 
 
@@ -255,9 +258,14 @@ BANDS = st.lists(
 
 @given(
     BANDS,
-    st.integers(40, 90), st.integers(40, 90), st.sampled_from([0.75, 1.0, 0.8, 1.5]),
-    st.floats(0.2, 0.8), st.floats(0.05, 0.5), st.floats(0.15, 0.45), st.integers(8, 30),
-)  # fmt: skip
+    st.integers(40, 90),
+    st.integers(40, 90),
+    st.sampled_from([0.75, 1.0, 0.8, 1.5]),
+    st.floats(0.2, 0.8),
+    st.floats(0.05, 0.5),
+    st.floats(0.15, 0.45),
+    st.integers(8, 30),
+)
 @settings(max_examples=examples(500), deadline=None)
 def test_the_frame_is_the_best_there_is(asked, pw, ph, shape, x, y, long, least):
     """Against every frame on a grid of half photo pixels."""
@@ -277,13 +285,21 @@ def test_the_frame_is_the_best_there_is(asked, pw, ph, shape, x, y, long, least)
     for h in hs:
         xs = np.linspace(0, pw - h * shape, max(2, int((pw - h * shape) * 2)))
         ys = np.linspace(0, ph - h, max(2, int((ph - h) * 2)))
-        across = [_off(b, (marks.eyes[0] - xs) / (h * shape) - 0.5) for b in asked
-                  if b.binds == HEAD_OFFSET]  # fmt: skip
+        across = [
+            _off(b, (marks.eyes[0] - xs) / (h * shape) - 0.5)
+            for b in asked
+            if b.binds == HEAD_OFFSET
+        ]
         up = [
-            _off(b, {HEADROOM: (marks.crown[1] - ys) / h,
-                     EYE_LINE: (ys + h - marks.eyes[1]) / h}[b.binds])
-            for b in asked if b.binds in (HEADROOM, EYE_LINE)
-        ]  # fmt: skip
+            _off(
+                b,
+                {HEADROOM: (marks.crown[1] - ys) / h, EYE_LINE: (ys + h - marks.eyes[1]) / h}[
+                    b.binds
+                ],
+            )
+            for b in asked
+            if b.binds in (HEADROOM, EYE_LINE)
+        ]
         fixed = [b.off(marks.height / h) for b in asked if b.binds == HEAD_HEIGHT]
         parts = fixed + [float(np.max(v, 0).min()) for v in (across, up) if v]
         best = min(best, max(parts))
@@ -301,8 +317,10 @@ def test_the_frame_is_the_best_there_is(asked, pw, ph, shape, x, y, long, least)
 
 def _worst_with(room, asked, marks, photo, shape, least) -> float:
     """How far off the best frame is once the photo goes on beyond some edges (and a hair more)."""
-    more = {edge: room[edge] + 1e-4 if edge in room else 0.0
-            for edge in ("left", "top", "right", "bottom")}  # fmt: skip
+    more = {
+        edge: room[edge] + 1e-4 if edge in room else 0.0
+        for edge in ("left", "top", "right", "bottom")
+    }
     points = (marks.crown, marks.chin, marks.left_eye, marks.right_eye)
     moved = Marks(*((x + more["left"], y + more["top"]) for x, y in points))
     size = (photo[0] + more["left"] + more["right"], photo[1] + more["top"] + more["bottom"])

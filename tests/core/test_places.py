@@ -38,10 +38,13 @@ def test_a_device_loads_what_was_made_for_it_pixel_for_pixel():
     assert (loaded.pixels[..., 0] > 127).tolist() == bits_of(data, "png").tolist()
 
 
-@pytest.mark.parametrize("settings, said", [
-    ({"frame.output": "800x1600"}, "thishas800×1600px"),
-    ({"file.format": "tiff"}, "thisisTIFF"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "settings, said",
+    [
+        ({"frame.output": "800x1600"}, "thishas800×1600px"),
+        ({"file.format": "tiff"}, "thisisTIFF"),
+    ],
+)
 def test_a_handset_refuses_what_its_screen_cannot_take_and_says_why(settings, said):
     data = made("ines_marrow_0417.jpg", SLIM, **settings)
     assert said in refusal(data, SLIM)

@@ -48,8 +48,12 @@ def test_no_bytes_are_too_strange_to_be_told(data):
     columns_and_curves(data)
 
 
-@given(st.sampled_from(sorted(SHIPPED)), st.integers(0, 4000), st.integers(0, 255),
-       st.integers(0, 4000))  # fmt: skip
+@given(
+    st.sampled_from(sorted(SHIPPED)),
+    st.integers(0, 4000),
+    st.integers(0, 255),
+    st.integers(0, 4000),
+)
 @settings(max_examples=examples(200), deadline=None)
 def test_a_spoilt_profile_is_told_or_serves(space, at, byte, cut):
     raw = bytearray(shipped(space))
@@ -92,9 +96,17 @@ def test_curves_are_what_the_standard_says(gamma, x):
 
 @pytest.mark.parametrize(
     "tag",
-    [b"", b"curv", b"curv" + bytes(4) + struct.pack(">I", 9), b"para" + bytes(4), para(9, 1.0),
-     para(3, 2.4), para(1, 2.2, -1.0, 0.0), b"junk" * 8],
-)  # fmt: skip
+    [
+        b"",
+        b"curv",
+        b"curv" + bytes(4) + struct.pack(">I", 9),
+        b"para" + bytes(4),
+        para(9, 1.0),
+        para(3, 2.4),
+        para(1, 2.2, -1.0, 0.0),
+        b"junk" * 8,
+    ],
+)
 def test_a_curve_that_is_none_is_none(tag):
     assert curve(tag) is None
 

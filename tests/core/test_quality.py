@@ -34,8 +34,16 @@ def png(pixels: np.ndarray, **options: object) -> bytes:
 
 
 def told(data: bytes, measure: str) -> object:
-    brief = brief_of(clause(measure, **({"one_of": ["colour", "grey", "mono"]}
-                                        if measure == "channels" else {"at_least": "0 %" if measure == "clipped" else 0})))  # fmt: skip
+    brief = brief_of(
+        clause(
+            measure,
+            **(
+                {"one_of": ["colour", "grey", "mono"]}
+                if measure == "channels"
+                else {"at_least": "0 %" if measure == "clipped" else 0}
+            ),
+        )
+    )
     return judge(of_finished(data, "x", None), brief).of(measure).value
 
 
@@ -52,10 +60,16 @@ def test_sharpness_falls_with_blur_and_is_not_fooled_by_grain():
     assert told(png(plain.astype(np.uint8)), "sharpness") == 0
     # at the output's size: a soft photo that is reduced comes out sharper
     brief = brief_of(clause("sharpness", at_least=0) + clause("format", exactly="png"))
-    wide = conform(open_photo(DEMO / "ines_marrow_0417.jpg"), brief,
-                   Settings().having({"frame.output": "1600 x 2400"}))  # fmt: skip
-    small = conform(open_photo(DEMO / "ines_marrow_0417.jpg"), brief,
-                    Settings().having({"frame.output": "400 x 600"}))  # fmt: skip
+    wide = conform(
+        open_photo(DEMO / "ines_marrow_0417.jpg"),
+        brief,
+        Settings().having({"frame.output": "1600 x 2400"}),
+    )
+    small = conform(
+        open_photo(DEMO / "ines_marrow_0417.jpg"),
+        brief,
+        Settings().having({"frame.output": "400 x 600"}),
+    )
     assert small.findings.of("sharpness").value > wide.findings.of("sharpness").value
 
 
@@ -153,8 +167,11 @@ def test_version_four_profiles_give_the_same_colours(tmp_path, space, bits):
         assert identify(icc).space == space and identify(icc).broken is None
         path = tmp_path / f"{name}.png"
         Image.fromarray(pixels).save(path, icc_profile=icc)
-        brief = brief_of(clause("colour_space", exactly="srgb" if space != "srgb" else "adobe-rgb")
-                         + clause("bits", exactly=bits) + clause("format", exactly="png"))  # fmt: skip
+        brief = brief_of(
+            clause("colour_space", exactly="srgb" if space != "srgb" else "adobe-rgb")
+            + clause("bits", exactly=bits)
+            + clause("format", exactly="png")
+        )
         photo = open_photo(path)
         made.append(render(photo, resolve(photo.facts, brief, Settings())).pixels.astype(int))
     assert np.abs(made[0] - made[1]).max() <= (1 if bits == 8 else 250)

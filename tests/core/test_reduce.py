@@ -67,9 +67,13 @@ def test_what_would_grow_has_no_cut():
 
 
 @given(
-    st.floats(0, 60), st.floats(0, 40), st.integers(90, 330), st.floats(1.0, 3.9),
-    st.booleans(), st.integers(0, 50),
-)  # fmt: skip
+    st.floats(0, 60),
+    st.floats(0, 40),
+    st.integers(90, 330),
+    st.floats(1.0, 3.9),
+    st.booleans(),
+    st.integers(0, 50),
+)
 @settings(max_examples=examples(60), deadline=None)
 def test_the_pixels_are_those_of_another_library(left, top, wide, scale, grey, seed):
     """Pillow's in floating point; libvips rounds between its passes and its kernel to a 64th."""

@@ -73,9 +73,10 @@ def test_circles_stay_circles(data: st.DataObject):
     w = data.draw(st.integers(20, 300))
     h = data.draw(st.integers(20, 300))
     line = resolve(
-        photo.facts, ANY,
+        photo.facts,
+        ANY,
         Settings().having({"frame.window": (left, top, side, side), "frame.output": (w, h)}),
-    )  # fmt: skip
+    )
     window = line.frame.window
     made = render(photo, line).pixels[..., 0].astype(np.float64)
     assert made.shape == (h, w)
@@ -118,9 +119,12 @@ def test_a_line_pattern_has_no_stretch(width: int, period: int, start: float):
     photo = _Memory(out.getvalue())
     window = (start, 0.0, 500.0, 8.0)
     line = resolve(
-        photo.facts, ANY,
-        Settings().having({"frame.window": window, "frame.output": (width, max(1, width * 8 // 500))}),
-    )  # fmt: skip
+        photo.facts,
+        ANY,
+        Settings().having(
+            {"frame.window": window, "frame.output": (width, max(1, width * 8 // 500))}
+        ),
+    )
     frame = line.frame
     profile = render(photo, line).pixels[..., 0].astype(np.float64).mean(0)
     at = np.arange(width) + 0.5
@@ -246,9 +250,13 @@ def test_work_can_be_cancelled(photo):
 
 
 @given(
-    st.integers(300, 420), st.integers(300, 420), st.floats(0, 3), st.floats(0, 3),
-    st.sampled_from([1, 3, 4]), st.sampled_from([np.uint8, np.uint16]),
-)  # fmt: skip
+    st.integers(300, 420),
+    st.integers(300, 420),
+    st.floats(0, 3),
+    st.floats(0, 3),
+    st.sampled_from([1, 3, 4]),
+    st.sampled_from([np.uint8, np.uint16]),
+)
 @settings(max_examples=examples(25), deadline=None)
 def test_a_large_picture_resized_in_halves_has_no_seam(wide, high, left, top, bands, kind):
     """The same as in one piece, to a step of rounding: in the middle as everywhere."""

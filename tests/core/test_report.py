@@ -90,8 +90,14 @@ def test_the_page_needs_nothing_beside_it(page):
 def test_it_names_the_rules_with_edition_and_source_and_both_files_by_hash(page, entry):
     _, proof, photo = entry
     text = Text(page).text
-    for words in ("Vessary Ferries", "Deck pass portrait", "Crew notice 12", "2026-11-02",
-                  "https://ferries.vessary.example/crew", "2026-11-25 09:30"):  # fmt: skip
+    for words in (
+        "Vessary Ferries",
+        "Deck pass portrait",
+        "Crew notice 12",
+        "2026-11-02",
+        "https://ferries.vessary.example/crew",
+        "2026-11-25 09:30",
+    ):
         assert words in text
     assert hashlib.sha256(proof.made.data).hexdigest() in text
     assert hashlib.sha256((DEMO / "ines_marrow_0417.jpg").read_bytes()).hexdigest() in text
@@ -131,9 +137,10 @@ def test_a_no_makes_the_file_not_ready_and_the_report_says_so(page, entry):
 def test_the_pictures_are_the_finished_file_and_the_frame_lies_where_it_was_cut(entry):
     made, proof, _ = entry
     wide, high = made.picture_size
-    with Image.open(io.BytesIO(made.picture)) as shown, Image.open(
-        io.BytesIO(proof.made.data)
-    ) as real:  # fmt: skip
+    with (
+        Image.open(io.BytesIO(made.picture)) as shown,
+        Image.open(io.BytesIO(proof.made.data)) as real,
+    ):
         small = real.convert("RGB").resize((wide // 8, high // 8), Image.Resampling.BOX)
         again = shown.convert("RGB").resize((wide // 8, high // 8), Image.Resampling.BOX)
         pairs = zip(small.tobytes(), again.tobytes(), strict=True)

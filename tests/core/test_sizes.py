@@ -46,9 +46,9 @@ def test_a_proportion_with_a_smallest_and_a_highest():
 
 
 @pytest.mark.parametrize(
-    "photo, size", [((6000, 4000), (1600, 1067)), ((4000, 4000), (4000, 4000)),
-                    ((3600, 4000), (1080, 1200))],
-)  # fmt: skip
+    "photo, size",
+    [((6000, 4000), (1600, 1067)), ((4000, 4000), (4000, 4000)), ((3600, 4000), (1080, 1200))],
+)
 def test_one_limit_lying_another_standing(photo, size):
     """A square is neither landscape nor upright, so that nothing limits it."""
     brief = brief_of(
@@ -252,14 +252,19 @@ def _one(c: Clause, w: int, h: int) -> bool:
             return False
         return Limit((), limit.at_least, limit.at_most).allows(Fraction(w, h))
     if c.measure == "megapixels":
-        bounds = [None if v is None else round(v * 10**6) for v in
-                  (c.limit.at_least, c.limit.at_most)]  # fmt: skip
+        bounds = [
+            None if v is None else round(v * 10**6) for v in (c.limit.at_least, c.limit.at_most)
+        ]
         every = tuple(round(v * 10**6) for v in c.limit.one_of)
         return Limit((), *bounds, every).allows(w * h)
     values = {
-        "width": w, "height": h, "longest_side": max(w, h), "shortest_side": min(w, h),
-        "size": (w, h), "orientation": turn_of(w, h),
-    }  # fmt: skip
+        "width": w,
+        "height": h,
+        "longest_side": max(w, h),
+        "shortest_side": min(w, h),
+        "size": (w, h),
+        "orientation": turn_of(w, h),
+    }
     return c.limit.allows(values[c.measure])
 
 
@@ -372,9 +377,7 @@ def test_what_a_photo_can_give_equals_brute_force(made, photo, cap):
             assert change.factor == pytest.approx(float(need))
 
 
-@given(
-    st.lists(st.tuples(SIDES, APPLIES), max_size=3), SHAPE, st.integers(3, 30)
-)  # fmt: skip
+@given(st.lists(st.tuples(SIDES, APPLIES), max_size=3), SHAPE, st.integers(3, 30))
 @settings(max_examples=examples(300), deadline=None)
 def test_the_best_target_of_a_shape(made, shape, longest):
     every = [*made, (("longest_side", Limit(("at_most",), at_most=TOP)), ())]

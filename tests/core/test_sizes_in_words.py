@@ -26,14 +26,18 @@ def plain(text: str) -> str:
     "clauses, said",
     [
         (clause("size", exactly="630 x 840"), "upright: 630 × 840 px"),
-        (clause("size", one_of=["300 x 200", "200 x 300"]),
-         "landscape: 300 × 200 px · upright: 200 × 300 px"),
+        (
+            clause("size", one_of=["300 x 200", "200 x 300"]),
+            "landscape: 300 × 200 px · upright: 200 × 300 px",
+        ),
         (clause("width", exactly=400) + clause("aspect", exactly="1:1"), "square, 400 × 400 px"),
-        (clause("megapixels", at_most="12 MP") + clause("orientation", exactly="landscape"),
-         "landscape"),
+        (
+            clause("megapixels", at_most="12 MP") + clause("orientation", exactly="landscape"),
+            "landscape",
+        ),
         (clause("width", at_least=900) + clause("width", at_most=400), "contradict one another"),
     ],
-)  # fmt: skip
+)
 def test_a_briefs_sizes_in_one_line(clauses, said):
     assert said in plain(in_short(brief_of(clauses)))
 
@@ -41,27 +45,44 @@ def test_a_briefs_sizes_in_one_line(clauses, said):
 @pytest.mark.parametrize(
     "clauses, photo, said",
     [
-        (clause("size", exactly="630 x 840"), (4000, 6000), "From 4 000 × 6 000 px: 630 × 840 px, 3:4."),
-        (clause("size", exactly="630 x 840") + clause("enlargement", at_most=1), (600, 800),
-         "From 600 × 800 px: not possible; what would make it so: "),
-        (clause("longest_side", at_least=1440) + clause("enlargement", at_most=1), (1280, 960),
-         "160 more pixels on the longest side"),
-        (clause("size", exactly="630 x 840") + clause("enlargement", at_most=1), (630, 800),
-         "40 more pixels on the longest side"),
-        (clause("size", exactly="400 x 400") + clause("enlargement", at_most=1), (300, 300),
-         "100 more pixels across and 100 more up"),
+        (
+            clause("size", exactly="630 x 840"),
+            (4000, 6000),
+            "From 4 000 × 6 000 px: 630 × 840 px, 3:4.",
+        ),
+        (
+            clause("size", exactly="630 x 840") + clause("enlargement", at_most=1),
+            (600, 800),
+            "From 600 × 800 px: not possible; what would make it so: ",
+        ),
+        (
+            clause("longest_side", at_least=1440) + clause("enlargement", at_most=1),
+            (1280, 960),
+            "160 more pixels on the longest side",
+        ),
+        (
+            clause("size", exactly="630 x 840") + clause("enlargement", at_most=1),
+            (630, 800),
+            "40 more pixels on the longest side",
+        ),
+        (
+            clause("size", exactly="400 x 400") + clause("enlargement", at_most=1),
+            (300, 300),
+            "100 more pixels across and 100 more up",
+        ),
         (clause("size", exactly="600 x 300"), (300, 200), "600 × 300 px, 2:1, enlarged 2 ×"),
     ],
-)  # fmt: skip
+)
 def test_what_a_photo_can_give_and_what_it_lacks(clauses, photo, said):
     assert said.rstrip(".") in plain(photo_said(brief_of(clauses), photo))
 
 
 def test_a_size_that_rounds_to_its_proportion_is_cut_from_the_photo_s_own_pixels(tmp_path):
     brief = brief_of(
-        clause("longest_side", at_least=227) + clause("aspect", exactly="2:3")
+        clause("longest_side", at_least=227)
+        + clause("aspect", exactly="2:3")
         + clause("enlargement", at_most=1)
-    )  # fmt: skip
+    )
     assert "151 × 227 px" in plain(photo_said(brief, (151, 227)))
     assert "enlarged" not in plain(photo_said(brief, (151, 227)))
     path = tmp_path / "tile.png"

@@ -25,9 +25,18 @@ FREE = brief_of(clause("longest_side", at_most=400) + clause("format", exactly="
 
 def facts(width: int, height: int) -> Facts:
     return Facts(
-        "x.png", "png", width, height, width, height, 8, "rgb", False, colour_space="srgb",
+        "x.png",
+        "png",
+        width,
+        height,
+        width,
+        height,
+        8,
+        "rgb",
+        False,
+        colour_space="srgb",
         orientation=1,
-    )  # fmt: skip
+    )
 
 
 def test_a_point_goes_clockwise_about_the_middle():
@@ -37,17 +46,24 @@ def test_a_point_goes_clockwise_about_the_middle():
 
 
 @given(
-    st.integers(80, 900), st.integers(80, 900), st.floats(-45, 45).filter(lambda a: abs(a) > 0.01),
-    st.floats(-300, 900), st.floats(-300, 900), st.floats(5, 1500), st.floats(5, 1500),
-)  # fmt: skip
+    st.integers(80, 900),
+    st.integers(80, 900),
+    st.floats(-45, 45).filter(lambda a: abs(a) > 0.01),
+    st.floats(-300, 900),
+    st.floats(-300, 900),
+    st.floats(5, 1500),
+    st.floats(5, 1500),
+)
 @settings(max_examples=examples(300), deadline=None)
 def test_no_corner_lies_off_the_photo(pw, ph, angle, left, top, wide, high):
     box = held_in_swung((left, top, wide, high), angle, (pw, ph))
     assert box[2] / box[3] == pytest.approx(wide / high) and box[2] <= wide + 1e-6
     made = Settings().having(
-        {"frame.angle": round(angle, 3),
-         "frame.window": f"{left:.3f}, {top:.3f}, {wide:.3f}, {high:.3f}"}
-    )  # fmt: skip
+        {
+            "frame.angle": round(angle, 3),
+            "frame.window": f"{left:.3f}, {top:.3f}, {wide:.3f}, {high:.3f}",
+        }
+    )
     frame = resolve(facts(pw, ph), FREE, made).frame
     window = frame.window
     for got, slack in ((box, 1e-6), ((window.left, window.top, window.width, window.height), 1.01)):
@@ -98,9 +114,11 @@ def test_marks_are_measured_on_the_straightened_photo(tmp_path):
     head = HandMarks(crown=(400, 150), chin=(430, 350), left_eye=(370, 245), right_eye=(450, 233))
     people = People((), head)
     brief = brief_of(
-        clause("head_tilt", between=[-1, 1]) + clause("head_height", between=["40 %", "60 %"])
-        + clause("aspect", exactly="1:1") + clause("format", exactly="png")
-    )  # fmt: skip
+        clause("head_tilt", between=[-1, 1])
+        + clause("head_height", between=["40 %", "60 %"])
+        + clause("aspect", exactly="1:1")
+        + clause("format", exactly="png")
+    )
     tilted = conform(open_photo(path), brief, people=people)
     assert tilted.findings.of("head_tilt").verdict == "misses"
     made = Settings().having({"frame.angle": -people.marks().tilt})

@@ -92,8 +92,12 @@ def test_formats_without_metadata_say_that_nothing_is_told(told_photo, format_):
 
 
 def test_a_text_can_be_set_and_a_group_dropped(told_photo, tmp_path):
-    wishes = {"credit": "=Tobin Öar", "copyright": "drop", "caption": "=Low tide",
-              "date": "=2026-11-02 17:40"}  # fmt: skip
+    wishes = {
+        "credit": "=Tobin Öar",
+        "copyright": "drop",
+        "caption": "=Low tide",
+        "date": "=2026-11-02 17:40",
+    }
     proof = made_with(told_photo, wishes)
     told = credit_of(proof.made.data)
     assert (told.by, told.rights, told.caption) == ("Tobin Öar", "", "Low tide")
@@ -105,8 +109,12 @@ def test_what_will_be_written_is_told_before_and_is_what_was_written(told_photo)
     settings = Settings().having({"file.metadata.date": "keep", "file.metadata.camera": "keep"})
     line = resolve(photo.facts, brief_for(), settings)
     said = lines(chosen(credit_of(photo.read()), line.file.metadata), line.file.format)
-    assert dict(said) == {"Credit": "Åse Quill", "Copyright": "© Åse Quill, Vessary",
-                          "Date": "2026-10-04 06:51:09", "Camera": "Halyard F2"}  # fmt: skip
+    assert dict(said) == {
+        "Credit": "Åse Quill",
+        "Copyright": "© Åse Quill, Vessary",
+        "Date": "2026-10-04 06:51:09",
+        "Camera": "Halyard F2",
+    }
     proof = conform(photo, brief_for(), settings)
     assert lines(credit_of(proof.made.data), "jpeg") == said
 
@@ -118,10 +126,16 @@ def test_a_body_that_asks_for_the_place_gets_it(told_photo):
     assert conform(photo, brief).findings.of("location").verdict == "meets"
 
 
-@pytest.mark.parametrize("key, value", [
-    ("date", "yesterday"), ("date", "=2026-13-40"), ("camera", "=Halyard"), ("location", "=here"),
-    ("credit", "Ines"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "key, value",
+    [
+        ("date", "yesterday"),
+        ("date", "=2026-13-40"),
+        ("camera", "=Halyard"),
+        ("location", "=here"),
+        ("credit", "Ines"),
+    ],
+)
 def test_what_cannot_be_set_is_refused_with_a_sentence(key, value):
     with pytest.raises(SettingError, match=f"file.metadata.{key} cannot be"):
         Settings().having({f"file.metadata.{key}": value})

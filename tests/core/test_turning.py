@@ -67,8 +67,13 @@ def test_a_photo_turned_by_hand_is_written_turned(tmp_path, orientation, code):
 def test_marks_and_frames_turn_with_their_photo():
     docket, photo = Docket().with_photo("/x/a.jpg")
     docket, fitting = docket.with_fitting(photo, "a/b")
-    hand = HandMarks(crown=(50, 10), chin=(50, 90), left_eye=(40, 40), right_eye=(60, 40),
-                     keep_clear=((0, 0, 20, 10),))  # fmt: skip
+    hand = HandMarks(
+        crown=(50, 10),
+        chin=(50, 90),
+        left_eye=(40, 40),
+        right_eye=(60, 40),
+        keep_clear=((0, 0, 20, 10),),
+    )
     docket = docket.with_marks(photo, hand)
     made = docket.fitting(fitting)
     settings = made.settings.having({"frame.window": "10, 20, 30, 40"})

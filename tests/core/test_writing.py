@@ -175,12 +175,17 @@ SHARE = st.integers(0, 100).map(lambda n: f"{n} %")
 @given(
     st.lists(
         st.fixed_dictionaries(
-            {"name": st.text(min_size=1, max_size=12).filter(lambda s: s.strip()), "left": SHARE,
-             "top": SHARE, "width": SHARE, "height": SHARE}
+            {
+                "name": st.text(min_size=1, max_size=12).filter(lambda s: s.strip()),
+                "left": SHARE,
+                "top": SHARE,
+                "width": SHARE,
+                "height": SHARE,
+            }
         ),
         max_size=4,
     )
-)  # fmt: skip
+)
 @settings(max_examples=examples(100), deadline=None)
 def test_any_zones_survive_the_file(zones):
     made = write.set_seen(OWN, 0, 0, {**write.seen_of(OWN, 0, 0), "zones": zones})
@@ -200,21 +205,29 @@ def test_a_remark_above_a_header_stays_with_it():
 @pytest.mark.parametrize(
     "fields, words",
     [
-        ({"measure": "longest_side", "at_most": "1600"},
-         "Longest side at most 1 600 px; both sides count."),
-        ({"measure": "longest_side", "at_least": "1440 px"},
-         "Longest side at least 1 440 px; one side is enough."),
-        ({"measure": "file_bytes", "at_most": "250 KB"},
-         "Bytes at most 250 kB. 250 KB may mean 250 000 bytes or 256 000 bytes; as an upper "
-         "limit the smaller is kept, which is safe either way."),
+        (
+            {"measure": "longest_side", "at_most": "1600"},
+            "Longest side at most 1 600 px; both sides count.",
+        ),
+        (
+            {"measure": "longest_side", "at_least": "1440 px"},
+            "Longest side at least 1 440 px; one side is enough.",
+        ),
+        (
+            {"measure": "file_bytes", "at_most": "250 KB"},
+            "Bytes at most 250 kB. 250 KB may mean 250 000 bytes or 256 000 bytes; as an upper "
+            "limit the smaller is kept, which is safe either way.",
+        ),
         ({"measure": "file_bytes", "at_least": "60 KB"}, "the larger is kept"),
         ({"measure": "size", "exactly": "630 x 840"}, "the first number is the width"),
-        ({"measure": "width", "at_most": "9", "applies": ["upright"]},
-         "Only where the picture is upright."),
+        (
+            {"measure": "width", "at_most": "9", "applies": ["upright"]},
+            "Only where the picture is upright.",
+        ),
         ({"measure": "aspect", "exactly": "4:5", "strength": "should"}, "higher than wide"),
         ({"ask": "Is it yours?"}, "A person is asked: “Is it yours?”."),
     ],
-)  # fmt: skip
+)
 def test_a_clause_is_said_back(fields, words):
     made, problems = check_clause(fields)
     assert not problems
@@ -234,17 +247,27 @@ def test_a_clause_that_is_wrong_says_what_was_expected():
 @pytest.mark.parametrize(
     "clauses, named",
     [
-        (clause("format", exactly="jpeg") + clause("transparency", exactly="present"),
-         {"format", "transparency"}),
-        (clause("format", one_of=["jpeg", "webp"]) + clause("bits", exactly=16),
-         {"format", "bits"}),
-        (clause("file_bytes", at_least="300 KB")
-         + clause("file_bytes", id="too", at_most="200 KB"), {"file_bytes", "too"}),
-        (clause("colour_space", exactly="srgb")
-         + clause("colour_space", id="wide", exactly="prophoto"), {"colour_space", "wide"}),
+        (
+            clause("format", exactly="jpeg") + clause("transparency", exactly="present"),
+            {"format", "transparency"},
+        ),
+        (
+            clause("format", one_of=["jpeg", "webp"]) + clause("bits", exactly=16),
+            {"format", "bits"},
+        ),
+        (
+            clause("file_bytes", at_least="300 KB")
+            + clause("file_bytes", id="too", at_most="200 KB"),
+            {"file_bytes", "too"},
+        ),
+        (
+            clause("colour_space", exactly="srgb")
+            + clause("colour_space", id="wide", exactly="prophoto"),
+            {"colour_space", "wide"},
+        ),
         (clause("width", at_least=900) + clause("size", exactly="800 x 900"), {"width", "size"}),
     ],
-)  # fmt: skip
+)
 def test_clauses_that_exclude_each_other(clauses, named):
     brief = brief_of(clauses + clause("frames", exactly=1))
     found = contradictions(brief)
@@ -281,8 +304,11 @@ FIVE = (
 def test_what_changed_is_told_clause_by_clause():
     found = {(d.kind, d.clause): d for d in compare(parse_rulebook(OWN), parse_rulebook(FIVE))}
     assert set(found) == {
-        ("limit", "width"), ("wording", "width"), ("strength", "file_bytes"), ("added", "format"),
-    }  # fmt: skip
+        ("limit", "width"),
+        ("wording", "width"),
+        ("strength", "file_bytes"),
+        ("added", "format"),
+    }
     assert "1 600" in found["limit", "width"].before.replace("\u00a0", " ")
     assert found["strength", "file_bytes"].after == "recommended"
     back = {(d.kind, d.clause) for d in compare(parse_rulebook(FIVE), parse_rulebook(OWN))}
@@ -338,32 +364,82 @@ def changed(new: str, old: str = OWN) -> dict[tuple[str, str], tuple[str, str]]:
 @pytest.mark.parametrize(
     "was, now, kind, title, before, after",
     [
-        ('name = "Pier Office"', 'name = "Pier House"', "wording", "Name of the body",
-         "Pier Office", "Pier House"),
+        (
+            'name = "Pier Office"',
+            'name = "Pier House"',
+            "wording",
+            "Name of the body",
+            "Pier Office",
+            "Pier House",
+        ),
         ('title = "Notice"', 'title = "Poster"', "wording", "Title", "Notice", "Poster"),
         ('title = "Notice"', 'title = "Notice"\noptional = true', "brief", "Optional", "no", "yes"),
-        ('title = "Notice"', 'title = "Notice"\nallows = ["cut", "pad"]', "brief",
-         "Alterations allowed", "any", "cut and pad"),
-        ('title = "Notice"', 'title = "Notice"\nallows = []', "brief", "Alterations allowed",
-         "any", "none"),
+        (
+            'title = "Notice"',
+            'title = "Notice"\nallows = ["cut", "pad"]',
+            "brief",
+            "Alterations allowed",
+            "any",
+            "cut and pad",
+        ),
+        (
+            'title = "Notice"',
+            'title = "Notice"\nallows = []',
+            "brief",
+            "Alterations allowed",
+            "any",
+            "none",
+        ),
         ('as = "card"', 'as = "print"', "brief", "Where it is seen", "card", "print"),
-        ('width = "90 mm"', 'width = "80 mm"', "brief", "Where it is seen", "as it was",
-         "other details"),
-        ("at_most = 1600", "at_most = 1500", "limit", "Width", "at most 1 600 px",
-         "at most 1 500 px"),
-        ("at_most = 1600", 'at_most = 1600\n  strength = "should"', "strength", "Width", "required",
-         "recommended"),
-        ("at_most = 1600", 'at_most = 1600\n  applies = "upright"', "applies", "Width", "always",
-         "upright"),
-        ('quote = "no wider than 1600"', 'quote = "1600 at most"', "wording", "Width",
-         "no wider than 1600", "1600 at most"),
+        (
+            'width = "90 mm"',
+            'width = "80 mm"',
+            "brief",
+            "Where it is seen",
+            "as it was",
+            "other details",
+        ),
+        (
+            "at_most = 1600",
+            "at_most = 1500",
+            "limit",
+            "Width",
+            "at most 1 600 px",
+            "at most 1 500 px",
+        ),
+        (
+            "at_most = 1600",
+            'at_most = 1600\n  strength = "should"',
+            "strength",
+            "Width",
+            "required",
+            "recommended",
+        ),
+        (
+            "at_most = 1600",
+            'at_most = 1600\n  applies = "upright"',
+            "applies",
+            "Width",
+            "always",
+            "upright",
+        ),
+        (
+            'quote = "no wider than 1600"',
+            'quote = "1600 at most"',
+            "wording",
+            "Width",
+            "no wider than 1600",
+            "1600 at most",
+        ),
     ],
-)  # fmt: skip
+)
 def test_each_kind_of_change_is_said_with_before_and_after(was, now, kind, title, before, after):
     assert OWN.count(was) == 1
     found = changed(OWN.replace(was, now))
-    said = {k: tuple(v.replace("\u202f", " ").replace("\u00a0", " ") for v in pair)
-            for k, pair in found.items()}  # fmt: skip
+    said = {
+        k: tuple(v.replace("\u202f", " ").replace("\u00a0", " ") for v in pair)
+        for k, pair in found.items()
+    }
     assert said == {(kind, title): (before, after)}
 
 
@@ -375,8 +451,9 @@ def test_briefs_and_templates_that_come_and_go_are_said():
         write.set_border(OWN, 0, "oak.png"), 0, "40 x 30", "", [("all", [[0, 0], [40, 0], [0, 30]])]
     )
     assert changed(framed) == {
-        ("brief", "Border"): ("none", "oak.png"), ("brief", "Template"): ("none", "another"),
-    }  # fmt: skip
+        ("brief", "Border"): ("none", "oak.png"),
+        ("brief", "Template"): ("none", "another"),
+    }
     # a question that says something else is another question
     asked = write.add_clause(OWN, 0, {"id": "dry", "ask": "Is it dry?"})
     other = write.set_clause(asked, 0, 2, {"id": "dry", "ask": "Is it quite dry?"})

@@ -39,9 +39,12 @@ def reading(people: People, frame=FRAME) -> Reading:
     facts = Facts("x.jpg", "jpeg", 50, 100, 50, 100, 8, "rgb", False, orientation=1)
     left, top, width, _height = frame
     return Reading(
-        "live", facts, source=(600, 900), see_people=lambda: people,
+        "live",
+        facts,
+        source=(600, 900),
+        see_people=lambda: people,
         placed=(left, top, 50 / width, 0.0),
-    )  # fmt: skip
+    )
 
 
 def test_what_lies_under_the_clock_is_named_and_the_shift_that_clears_it():
@@ -69,8 +72,11 @@ def test_what_a_second_place_cuts_again():
     assert second_cut(Seen("banner", aspect=Fraction(8)), frame) == (100, 350, 800, 100)
     assert second_cut(Seen("banner", aspect=Fraction(8), anchor="top"), frame)[1] == 200
     assert second_cut(Seen("banner", aspect=Fraction(1), anchor="right"), frame) == (
-        500, 200, 400, 400,
-    )  # fmt: skip
+        500,
+        200,
+        400,
+        400,
+    )
     assert second_cut(Seen("strip"), frame) is None
 
 
@@ -101,17 +107,25 @@ zones = [{ name = "clock", left = "0 %", top = "0 %", width = "100 %", height = 
 ZONES = st.lists(
     st.builds(
         lambda x, y, w, h: Zone("z", x / 10, y / 10, w / 10, h / 10),
-        st.integers(0, 6), st.integers(0, 6), st.integers(1, 4), st.integers(1, 4),
+        st.integers(0, 6),
+        st.integers(0, 6),
+        st.integers(1, 4),
+        st.integers(1, 4),
     ),
-    min_size=1, max_size=3,
-)  # fmt: skip
+    min_size=1,
+    max_size=3,
+)
 BOXES = st.lists(
     st.builds(
         lambda x, y, w, h: Kept("k", (float(x), float(y), float(w), float(h))),
-        st.integers(12, 30), st.integers(12, 30), st.integers(1, 8), st.integers(1, 8),
+        st.integers(12, 30),
+        st.integers(12, 30),
+        st.integers(1, 8),
+        st.integers(1, 8),
     ),
-    min_size=1, max_size=2,
-)  # fmt: skip
+    min_size=1,
+    max_size=2,
+)
 
 
 @given(ZONES, BOXES)
@@ -125,10 +139,12 @@ def test_the_shift_is_the_smallest_there_is(zones, kept):
         x, y = dx - 10.0, dy - 10.0
         moved = (10 + x, 10 + y, 40.0, 40.0)
         holds = all(
-            moved[0] <= k.box[0] and k.box[0] + k.box[2] <= moved[0] + 40
-            and moved[1] <= k.box[1] and k.box[1] + k.box[3] <= moved[1] + 40
+            moved[0] <= k.box[0]
+            and k.box[0] + k.box[2] <= moved[0] + 40
+            and moved[1] <= k.box[1]
+            and k.box[1] + k.box[3] <= moved[1] + 40
             for k in kept
-        )  # fmt: skip
+        )
         if holds and not covered(zones, moved, kept):
             far = x * x + y * y
             best = far if best is None else min(best, far)

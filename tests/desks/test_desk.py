@@ -254,12 +254,30 @@ def test_a_desk_that_is_not_there_is_no_refusal(book: Book):
         b"{",
         b"[]",
         b'{"number": "PO-1"}',
-        json.dumps({"number": "PO-1", "brief": "notice", "name": "a", "sha256": "0" * 64,
-                    "bytes": 3, "received": "now", "state": "accepted"}).encode(),
-        json.dumps({"number": "PO-1", "brief": "notice", "name": "a", "sha256": "SAME",
-                    "bytes": 3, "received": "now", "state": "splendid"}).encode(),
+        json.dumps(
+            {
+                "number": "PO-1",
+                "brief": "notice",
+                "name": "a",
+                "sha256": "0" * 64,
+                "bytes": 3,
+                "received": "now",
+                "state": "accepted",
+            }
+        ).encode(),
+        json.dumps(
+            {
+                "number": "PO-1",
+                "brief": "notice",
+                "name": "a",
+                "sha256": "SAME",
+                "bytes": 3,
+                "received": "now",
+                "state": "splendid",
+            }
+        ).encode(),
     ],
-)  # fmt: skip
+)
 def test_an_answer_that_is_not_a_receipt_of_this_file_is_not_believed(answer: bytes, book: Book):
     data = picture(11)
     answer = answer.replace(b"SAME", sha256_of(data).encode())
@@ -271,8 +289,12 @@ def test_an_answer_that_is_not_a_receipt_of_this_file_is_not_believed(answer: by
             held = b""
             while b"\r\n\r\n" not in held:
                 held += caller.recv(65536)
-            caller.sendall(b"HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: "
-                           + str(len(answer)).encode() + b"\r\n\r\n" + answer)  # fmt: skip
+            caller.sendall(
+                b"HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: "
+                + str(len(answer)).encode()
+                + b"\r\n\r\n"
+                + answer
+            )
             time.sleep(0.1)
             caller.close()
 
@@ -322,10 +344,13 @@ def _moods(url: Address, done: threading.Event, seen: set[str]) -> None:
     chance = random.Random(20)
     keeper = Desk(url)
     moods = [
-        ("slow", {"slow": 0.03}), ("full", {"full": True}), ("wrong_unit", {"wrong_unit": True}),
-        ("cut", {"cut": 0.35}), ("lose", {"lose": 0.5}),
+        ("slow", {"slow": 0.03}),
+        ("full", {"full": True}),
+        ("wrong_unit", {"wrong_unit": True}),
+        ("cut", {"cut": 0.35}),
+        ("lose", {"lose": 0.5}),
         ("all", {"slow": 0.01, "places": 30, "cut": 0.2, "lose": 0.3, "wrong_unit": True}),
-    ]  # fmt: skip
+    ]
     calm = {"slow": 0.0, "full": False, "places": 0, "wrong_unit": False, "cut": 0.0, "lose": 0.0}
     while not done.is_set():
         for name, mood in chance.sample(moods, len(moods)):
@@ -353,11 +378,31 @@ def test_five_hundred_files_through_a_failing_desk_with_the_client_killed_five_t
     before = {p.name: sha256_of(p.read_bytes()) for p in files.iterdir()}
     docket, folder = tmp_path / "notices.docket", tmp_path / "handed"
     call = [
-        sys.executable, "-m", "aptandum", "hand-over", str(files), "--brief", BRIEF,
-        "--rulebook", str(rules), "--desk", opened.address.url, "--token", opened.address.token,
-        "--book", str(folder), "--docket", str(docket), "--unproved", "--i-know", "--json",
-        "--ask-every", "0.1", "--longest-wait", "0.3",
-    ]  # fmt: skip
+        sys.executable,
+        "-m",
+        "aptandum",
+        "hand-over",
+        str(files),
+        "--brief",
+        BRIEF,
+        "--rulebook",
+        str(rules),
+        "--desk",
+        opened.address.url,
+        "--token",
+        opened.address.token,
+        "--book",
+        str(folder),
+        "--docket",
+        str(docket),
+        "--unproved",
+        "--i-know",
+        "--json",
+        "--ask-every",
+        "0.1",
+        "--longest-wait",
+        "0.3",
+    ]
     done, seen = threading.Event(), set()
     failing = threading.Thread(target=_moods, args=(opened.address, done, seen))
     failing.start()

@@ -63,9 +63,15 @@ class MadeUpDesk:
             if item.replaces:
                 self.held[item.replaces]["state"] = "replaced"
             self.held[number] = {
-                "brief": "notice", "name": item.name, "sha256": item.sha256, "bytes": len(data),
-                "received": "now", "state": "waiting", "reasons": (), "history": (),
-            }  # fmt: skip
+                "brief": "notice",
+                "name": item.name,
+                "sha256": item.sha256,
+                "bytes": len(data),
+                "received": "now",
+                "state": "waiting",
+                "reasons": (),
+                "history": (),
+            }
             return self._receipt(number)
 
         return self._answer(act)
@@ -115,8 +121,14 @@ class HandOvers(RuleBasedStateMachine):
     @rule(n=st.integers(0, 4), ready=st.booleans())
     def begin(self, n: int, ready: bool) -> None:
         data = f"file {n}".encode()
-        item = HandOver(id="", brief=BRIEF, name=f"{n}.jpg", sha256=sha256_of(data),
-                        bytes=len(data), ready=ready)  # fmt: skip
+        item = HandOver(
+            id="",
+            brief=BRIEF,
+            name=f"{n}.jpg",
+            sha256=sha256_of(data),
+            bytes=len(data),
+            ready=ready,
+        )
         standing = self.book.standing(BRIEF, item.sha256)
         try:
             self.book.begin("d", item, data)
@@ -197,12 +209,22 @@ TestHanding.settings = settings(max_examples=examples(60), stateful_step_count=4
 def test_a_receipt_adds_the_desks_history_and_keeps_ours():
     item = HandOver(id="a", brief=BRIEF, name="a.jpg", sha256="0" * 64, bytes=3, ready=True)
     item = item.moved("sending", "Sent.")
-    receipt = Receipt.model_validate({
-        "number": "PO-1", "brief": "notice", "name": "a.jpg", "sha256": "0" * 64, "bytes": 3,
-        "received": "2026-11-25T09:00:00+00:00", "state": "held", "extra": "ignored",
-        "reasons": [{"measure": "size", "measured": "1 x 1", "limit": "2 x 2", "says": "Small."}],
-        "history": [{"at": "2999-01-01T00:00:00+00:00", "state": "held", "says": "Small."}],
-    })  # fmt: skip
+    receipt = Receipt.model_validate(
+        {
+            "number": "PO-1",
+            "brief": "notice",
+            "name": "a.jpg",
+            "sha256": "0" * 64,
+            "bytes": 3,
+            "received": "2026-11-25T09:00:00+00:00",
+            "state": "held",
+            "extra": "ignored",
+            "reasons": [
+                {"measure": "size", "measured": "1 x 1", "limit": "2 x 2", "says": "Small."}
+            ],
+            "history": [{"at": "2999-01-01T00:00:00+00:00", "state": "held", "says": "Small."}],
+        }
+    )
     made = taken(item, receipt)
     assert [event.by for event in made.history] == ["us", "desk"]
     assert taken(made, receipt).history == made.history  # told twice, it is written once
@@ -212,15 +234,28 @@ def test_a_receipt_adds_the_desks_history_and_keeps_ours():
 @pytest.mark.parametrize(
     ("state", "number", "retire", "review"),
     [
-        ("ready", "", True, False), ("unsure", "", True, False), ("waiting", "P", True, False),
-        ("accepted", "P", True, False), ("held", "P", True, True), ("refused", "P", False, True),
-        ("refused", "", False, False), ("retired", "P", False, False),
+        ("ready", "", True, False),
+        ("unsure", "", True, False),
+        ("waiting", "P", True, False),
+        ("accepted", "P", True, False),
+        ("held", "P", True, True),
+        ("refused", "P", False, True),
+        ("refused", "", False, False),
+        ("retired", "P", False, False),
         ("withdrawn", "", False, False),
     ],
-)  # fmt: skip
+)
 def test_what_can_be_wanted_of_a_file_as_it_stands(state, number, retire, review):
-    item = HandOver(id="a", brief=BRIEF, name="a.jpg", sha256="0" * 64, bytes=3, ready=True,
-                    state=state, number=number)  # fmt: skip
+    item = HandOver(
+        id="a",
+        brief=BRIEF,
+        name="a.jpg",
+        sha256="0" * 64,
+        bytes=3,
+        ready=True,
+        state=state,
+        number=number,
+    )
     for wish, may in (("retire", retire), ("review", review)):
         if may:
             assert wished(item, wish).wish == wish
@@ -248,8 +283,16 @@ def test_a_no_to_another_look_stands_in_the_history():
         def look_again(self, item: HandOver) -> Receipt:
             raise NotTaken("It has been looked at enough.")
 
-    item = HandOver(id="a", brief=BRIEF, name="a.jpg", sha256="0" * 64, bytes=3, ready=True,
-                    state="held", number="PO-1")  # fmt: skip
+    item = HandOver(
+        id="a",
+        brief=BRIEF,
+        name="a.jpg",
+        sha256="0" * 64,
+        bytes=3,
+        ready=True,
+        state="held",
+        number="PO-1",
+    )
     made = step(wished(item, "review"), Stubborn(), lambda: b"", lambda _i: None)
     assert made.state == "held" and not made.wish
     assert made.history[-1].says == "It has been looked at enough."

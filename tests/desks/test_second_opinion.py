@@ -83,8 +83,10 @@ def test_two_readers_read_the_same_of_a_file(name: str):
     data = FILES[name]
     theirs, ours = look_at(data), facts_of_bytes(data, name)
     assert (theirs.format, theirs.width, theirs.height) == (
-        ours.format, ours.oriented_width, ours.oriented_height,
-    )  # fmt: skip
+        ours.format,
+        ours.oriented_width,
+        ours.oriented_height,
+    )
     assert (theirs.bytes, theirs.frames, theirs.location) == (len(data), ours.frames, ours.location)
     assert theirs.bits == ours.bits or name == "moving gif"
     assert theirs.profile == (ours.icc is not None)
@@ -95,18 +97,29 @@ def test_two_readers_read_the_same_of_a_file(name: str):
 
 
 LIMITS = [
-    clause("size", exactly="90 x 60"), clause("size", one_of=["60 x 90", "91 x 60"]),
-    clause("longest_side", at_most="90 px"), clause("shortest_side", at_least="61 px"),
-    clause("width", between=["80 px", "89 px"]), clause("height", at_least="60 px"),
-    clause("aspect", exactly="3:2"), clause("aspect", between=["1:1", "4:3"]),
-    clause("format", one_of=["jpeg", "png"]), clause("format", none_of=["gif"]),
-    clause("file_bytes", at_most="4 kB (1000)"), clause("file_bytes", at_least="9 KB"),
-    clause("transparency", exactly="none"), clause("transparency", exactly="present"),
-    clause("bits", exactly="8"), clause("bits", one_of=["16"]), clause("frames", exactly=1),
-    clause("profile", exactly="embedded"), clause("location", none_of=["present"]),
-    clause("megapixels", at_least=0.005), clause("name_length", at_most=9),
+    clause("size", exactly="90 x 60"),
+    clause("size", one_of=["60 x 90", "91 x 60"]),
+    clause("longest_side", at_most="90 px"),
+    clause("shortest_side", at_least="61 px"),
+    clause("width", between=["80 px", "89 px"]),
+    clause("height", at_least="60 px"),
+    clause("aspect", exactly="3:2"),
+    clause("aspect", between=["1:1", "4:3"]),
+    clause("format", one_of=["jpeg", "png"]),
+    clause("format", none_of=["gif"]),
+    clause("file_bytes", at_most="4 kB (1000)"),
+    clause("file_bytes", at_least="9 KB"),
+    clause("transparency", exactly="none"),
+    clause("transparency", exactly="present"),
+    clause("bits", exactly="8"),
+    clause("bits", one_of=["16"]),
+    clause("frames", exactly=1),
+    clause("profile", exactly="embedded"),
+    clause("location", none_of=["present"]),
+    clause("megapixels", at_least=0.005),
+    clause("name_length", at_most=9),
     clause("name_pattern", exactly="[a-z_]+"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize("name", FILES)
@@ -146,8 +159,9 @@ def test_a_desk_refuses_a_picture_that_would_fill_the_machine():
 
 def test_the_wrong_unit_is_eight_times_too_strict_and_nothing_else(tmp_path: Path):
     data = FILES["srgb jpeg"]
-    brief = brief_of(clause("file_bytes", at_most=f"{len(data)} bytes")
-                     + clause("size", exactly="90 x 60"))  # fmt: skip
+    brief = brief_of(
+        clause("file_bytes", at_most=f"{len(data)} bytes") + clause("size", exactly="90 x 60")
+    )
     assert judged(data, "a.jpg", brief) == []
     (reason,) = judged(data, "a.jpg", brief, wrong_unit=True)
     assert (reason.measure, reason.limit) == ("file_bytes", f"at most {len(data) // 8}")

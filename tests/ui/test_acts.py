@@ -42,8 +42,9 @@ def test_three_folders_dropped_at_once_are_all_taken_in(qtbot, shell, tmp_path):
     assert len(shell.session.jobs.commands) == 3
     qtbot.waitUntil(lambda: not shell.session.jobs.commands, timeout=20_000)
     names = [Path(entry.path).name for entry in shell.session.docket.photos]
-    assert names == [f"{where} {n:02d}.jpg" for where in ("pier", "mole", "quay")
-                     for n in range(20)]  # fmt: skip
+    assert names == [
+        f"{where} {n:02d}.jpg" for where in ("pier", "mole", "quay") for n in range(20)
+    ]
     # each is a step of its own
     shell.session.store.undo()
     assert len(shell.session.docket.photos) == 40

@@ -111,8 +111,11 @@ def test_from_an_empty_board_to_files_of_two_briefs(qtbot, shell, board, tmp_pat
     # one step takes the settings of the whole batch back
     shell.session.store.undo()
     quiet(qtbot, board)
-    assert not any(board.grid.cells[f.id].proved for f in shell.session.docket.fittings
-                   if f.settings.frame.window is not None)  # fmt: skip
+    assert not any(
+        board.grid.cells[f.id].proved
+        for f in shell.session.docket.fittings
+        if f.settings.frame.window is not None
+    )
 
 
 def test_filters_sort_and_the_strip_below(qtbot, shell, board, tmp_path):

@@ -79,9 +79,7 @@ def lay(qtbot, shell, tmp_path: Path, name: str = "lantern_quay_dusk.jpg") -> Pa
 
 
 def stands(qtbot, shell, *states: str) -> None:
-    qtbot.waitUntil(
-        lambda: tuple(i.state for i in shell.handing.items) == states, timeout=20_000
-    )  # fmt: skip
+    qtbot.waitUntil(lambda: tuple(i.state for i in shell.handing.items) == states, timeout=20_000)
     qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
 
 
@@ -184,8 +182,9 @@ def test_a_mended_file_takes_the_place_of_the_first_and_a_receipt_cannot_be_undo
     stands(qtbot, shell, "replaced", "accepted")
     assert asked[1].ready[0].item.replaces == "QE-00001"
     assert [(row[0], row[3]) for row in theirs()] == [
-        ("QE-00001", "replaced"), ("QE-00002", "accepted"),
-    ]  # fmt: skip
+        ("QE-00001", "replaced"),
+        ("QE-00002", "accepted"),
+    ]
     quality = shell.session.bench.fitting.settings.file.quality
     shell.session.store.undo()
     assert quality == 70 and shell.session.bench.fitting.settings.file.quality is None
@@ -249,9 +248,13 @@ def make_listing(folder: Path) -> Path:
 def audited(qtbot, shell) -> None:
     audit = shell.desk.audit
     qtbot.waitUntil(
-        lambda: bool(audit.items) and len(audit.checked) == len(audit.items)
-        and not shell.session.jobs.busy, timeout=40_000,
-    )  # fmt: skip
+        lambda: (
+            bool(audit.items)
+            and len(audit.checked) == len(audit.items)
+            and not shell.session.jobs.busy
+        ),
+        timeout=40_000,
+    )
 
 
 def names(audit) -> list[str]:
@@ -275,8 +278,13 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     assert names(audit) == ["Item 24", "Item 09", "Item 15", "Item 20"]
     assert audit.count.text() == "4 of 23 are in danger; 2 set aside"
     held = {audit.reasons.item(i).text() for i in range(audit.reasons.count())}
-    assert held == {"In danger 4", "Longest side 2", "Colour space 2", "No usable picture 1",
-                    "All 23"} | {h for h in held if h.startswith("Profile")}  # fmt: skip
+    assert held == {
+        "In danger 4",
+        "Longest side 2",
+        "Colour space 2",
+        "No usable picture 1",
+        "All 23",
+    } | {h for h in held if h.startswith("Profile")}
     qtbot.keyClick(audit.aside, Qt.Key.Key_Space)
     assert names(audit) == ["Item 24", "Item 09", "Item 03", "Item 15", "Item 20"]
     rows = [audit.reasons.item(i) for i in range(audit.reasons.count())]

@@ -57,8 +57,10 @@ def type_into(qtbot, field, text: str) -> None:
 def image_of(widget: QWidget) -> np.ndarray:
     """What a widget shows, shape (h, w, 3)."""
     grab = widget.grab().toImage()
-    found = [[grab.pixelColor(x, y).getRgb()[:3] for x in range(grab.width())]
-             for y in range(grab.height())]  # fmt: skip
+    found = [
+        [grab.pixelColor(x, y).getRgb()[:3] for x in range(grab.width())]
+        for y in range(grab.height())
+    ]
     return np.array(found, np.uint8)
 
 
@@ -345,9 +347,10 @@ def test_a_drag_of_the_file_begins_after_a_little_way_and_carries_it(
     carried = []
     monkeypatch.setattr(
         "aptandum.ui.bench.cards.finished_file.QDrag.exec",
-        lambda drag, *_: carried.append((drag.mimeData().urls()[0].toLocalFile(),
-                                         drag.pixmap().isNull())),
-    )  # fmt: skip
+        lambda drag, *_: carried.append(
+            (drag.mimeData().urls()[0].toLocalFile(), drag.pixmap().isNull())
+        ),
+    )
     QTest.mousePress(chip, LEFT, pos=QPoint(60, 20))
     QTest.mouseMove(chip, QPoint(62, 21))
     assert not carried  # a press that trembles is no drag

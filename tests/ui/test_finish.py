@@ -161,16 +161,27 @@ def test_the_mask_is_corrected_with_the_brush(qtbot, shell, tmp_path):
     second = session.pixels.mask().window(there, (200, 250))
     assert second[30, 35] > 0.95 and (second >= first - 1e-6).all()
     # Shift turns the brush round: the middle of his chest is taken out
-    stroke(sheet, on_sheet(sheet, 0.45, 0.9), on_sheet(sheet, 0.55, 0.9),
-           Qt.KeyboardModifier.ShiftModifier)  # fmt: skip
+    stroke(
+        sheet,
+        on_sheet(sheet, 0.45, 0.9),
+        on_sheet(sheet, 0.55, 0.9),
+        Qt.KeyboardModifier.ShiftModifier,
+    )
     third = session.pixels.mask().window(there, (200, 250))
     assert first[225, 100] > 0.95 and third[225, 100] < 0.05
     assert len(session.bench.hand.strokes) == 2
     # the wheel makes the brush larger
     radius = sheet.tool.radius
-    wheel = QWheelEvent(QPointF(100, 100), QPointF(100, 100), QPoint(), QPoint(0, 240),
-                        Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
-                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    wheel = QWheelEvent(
+        QPointF(100, 100),
+        QPointF(100, 100),
+        QPoint(),
+        QPoint(0, 240),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     QApplication.sendEvent(sheet, wheel)
     assert sheet.tool.radius > radius * 1.2
     # what was brushed in is left alone when the backdrop is filled
@@ -500,9 +511,13 @@ def test_every_format_is_chosen_on_the_file_card_and_seen_as_it_is_written(qtbot
     bench.open_station("file")
     card = bench.cards["file"]
     for name, magic in (
-        ("tiff", b"II*\0"), ("webp", b"RIFF"), ("avif", b"\0\0\0"), ("bmp", b"BM"), ("gif", b"GIF8"),
+        ("tiff", b"II*\0"),
+        ("webp", b"RIFF"),
+        ("avif", b"\0\0\0"),
+        ("bmp", b"BM"),
+        ("gif", b"GIF8"),
         ("png", b"\x89PNG"),
-    ):  # fmt: skip
+    ):
         choose(card.format, name)
         wait(qtbot, shell)
         assert shell.session.bench.draft.data.startswith(magic), name

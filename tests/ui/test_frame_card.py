@@ -66,8 +66,10 @@ def test_a_photo_is_padded_to_shape_with_what_is_chosen(qtbot, shell, card, monk
     assert "the whole photo" in words(card.scale)
     # as much above as below, to the pixel
     assert card.sides.name.text() == "Padded"
-    across, down = re.findall(r"(\d+) left, (\d+) right (\d+) top, (\d+)", words(card.sides))[0][:2], \
-        re.findall(r"(\d+) top, (\d+) bottom", words(card.sides))[0]  # fmt: skip
+    across, down = (
+        re.findall(r"(\d+) left, (\d+) right (\d+) top, (\d+)", words(card.sides))[0][:2],
+        re.findall(r"(\d+) top, (\d+) bottom", words(card.sides))[0],
+    )
     assert across == ("0", "0") and abs(int(down[0]) - int(down[1])) <= 1 and int(down[0]) > 100
     for said, colour in (("white", (255, 255, 255)), ("black", (0, 0, 0))):
         choose(card.ground, said)

@@ -68,8 +68,9 @@ def test_of_steady_changes_never_more_than_the_last_second_is_lost(tmp_path):
     for _ in range(KILLS):
         with subprocess.Popen(
             [sys.executable, "-c", STEADY, str(tmp_path / "quill.jpg")],
-            stdout=subprocess.PIPE, text=True,
-        ) as process:  # fmt: skip
+            stdout=subprocess.PIPE,
+            text=True,
+        ) as process:
             assert process.stdout is not None
             process.stdout.readline()
             end = time.monotonic() + chance.uniform(0.6, SECONDS)

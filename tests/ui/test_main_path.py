@@ -124,8 +124,10 @@ def test_the_frame_by_keys_and_by_typed_numbers(qtbot, shell, portrait):
     sheet.setFocus()
     step = 1 / shell.session.bench.line.frame.scale
     for key, dx, dy in (
-        (Qt.Key.Key_Right, 1, 0), (Qt.Key.Key_Down, 0, 1), (Qt.Key.Key_Left, -1, 0),
-    ):  # fmt: skip
+        (Qt.Key.Key_Right, 1, 0),
+        (Qt.Key.Key_Down, 0, 1),
+        (Qt.Key.Key_Left, -1, 0),
+    ):
         was = shell.session.bench.line.frame.window
         qtbot.keyClick(sheet, key)
         now = shell.session.bench.line.frame.window

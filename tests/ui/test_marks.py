@@ -106,8 +106,10 @@ def test_the_frame_is_carried_to_other_photos(qtbot, shell, bench, tmp_path, mon
     shell.session.marking.frame_from_marks()
     dialog = shell.carry_dialog()
     assert [dialog.photos.item(i).text() for i in range(3)] == [
-        "tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "blue_jug_03.jpg",
-    ]  # fmt: skip
+        "tobin_oar_0212.jpg",
+        "quill_harrow_0119.jpg",
+        "blue_jug_03.jpg",
+    ]
     assert dialog.way == "marks"
     shell.session.marking.carry(dialog.chosen, dialog.way)
     assert "Carrying the frame" in bench.progress.text() and bench.cancel.isVisible()
@@ -138,8 +140,12 @@ def test_side_by_side_with_a_divide_that_moves(qtbot, shell, bench):
     spot = QPoint(box.left() + box.width() * 3 // 5, box.top() + box.height() // 3)
     left = QPoint(box.left() + box.width() // 10, spot.y())
     assert whole.pixelColor(left) == supplied.pixelColor(left)
-    near = [abs(a - b) for a, b in zip(whole.pixelColor(spot).getRgb()[:3],
-                                       supplied.pixelColor(spot).getRgb()[:3], strict=True)]  # fmt: skip
+    near = [
+        abs(a - b)
+        for a, b in zip(
+            whole.pixelColor(spot).getRgb()[:3], supplied.pixelColor(spot).getRgb()[:3], strict=True
+        )
+    ]
     assert max(near) < 60  # the same place of the same picture
     QTest.keyClick(sheet, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
     assert sheet.divide == pytest.approx(0.9)

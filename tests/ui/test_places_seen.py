@@ -61,9 +61,13 @@ def see(qtbot, shell, tmp_path: Path) -> See:
             qtbot.mouseClick(place.buttons[at], LEFT)
         wanted = shell.session.bench.brief.seen[at].as_
         qtbot.waitUntil(
-            lambda: place.scene is not None and place.scene.shown is not None
-            and place.scene.as_ == wanted, timeout=20_000,
-        )  # fmt: skip
+            lambda: (
+                place.scene is not None
+                and place.scene.shown is not None
+                and place.scene.as_ == wanted
+            ),
+            timeout=20_000,
+        )
         wait(qtbot, shell)
         return place.scene
 

@@ -41,11 +41,18 @@ def rows_of(bench) -> dict[str, object]:
 
 
 OTHER = {
-    "finish.clear.by": "colour", "finish.border.picture": "none", "finish.shade.picture": "lamp-left",
-    "finish.shade.blend": "lighten", "finish.caption.anchor": "top", "finish.caption.font": "mono",
-    "finish.caption.behind": "plate", "colour.bits": 16, "colour.resampling": "numbers",
-    "colour.mix": "green", "colour.dots": "ordered",
-}  # fmt: skip
+    "finish.clear.by": "colour",
+    "finish.border.picture": "none",
+    "finish.shade.picture": "lamp-left",
+    "finish.shade.blend": "lighten",
+    "finish.caption.anchor": "top",
+    "finish.caption.font": "mono",
+    "finish.caption.behind": "plate",
+    "colour.bits": 16,
+    "colour.resampling": "numbers",
+    "colour.mix": "green",
+    "colour.dots": "ordered",
+}
 
 
 def value(shell, key: str) -> object:
@@ -96,9 +103,14 @@ def test_every_row_shows_what_is_set_and_sets_what_is_shown(qtbot, shell, bench)
 
 def test_what_is_set_elsewhere_is_shown_by_the_rows(qtbot, shell, bench):
     shell.session.model.set(
-        {"finish.keyline.width": "5", "finish.keyline.strength": "40",
-         "finish.keyline.colour": "#C9A227", "finish.caption.text": "Landing"}, "Set",
-    )  # fmt: skip
+        {
+            "finish.keyline.width": "5",
+            "finish.keyline.strength": "40",
+            "finish.keyline.colour": "#C9A227",
+            "finish.caption.text": "Landing",
+        },
+        "Set",
+    )
     shell.open_finish("keyline")
     rows = rows_of(bench)
     assert rows["finish.keyline.width"].field.text() == "5"

@@ -107,8 +107,13 @@ def test_a_newer_edition_is_seen_and_taken_over(qtbot, shell, docket, tmp_path):
     assert shell.pages.currentWidget() is shell.rulebooks
     changes = shell.rulebooks.changes
     kinds = {(d.kind, d.clause) for d in changes.differences}
-    assert {("limit", "width"), ("wording", "width"), ("strength", "profile"),
-            ("removed", "format"), ("added", "ask")} == kinds  # fmt: skip
+    assert {
+        ("limit", "width"),
+        ("wording", "width"),
+        ("strength", "profile"),
+        ("removed", "format"),
+        ("added", "ask"),
+    } == kinds
     shown = words(changes)
     assert "at most 900 px" in shown and "1 000 px to 1 600 px" in shown
     assert "required" in shown and "recommended" in shown

@@ -303,6 +303,7 @@ def test_a_box_to_tick_is_seen_in_both_palettes(qtbot, shell, palette):
     assert max(contrast(bright(x, middle), inside) for x in range(3)) >= 3
     box.setChecked(True)
     QApplication.processEvents()
-    ticked = [contrast(bright(x, y), inside) for x in range(3, 13)
-              for y in range(middle - 4, middle + 5)]  # fmt: skip
+    ticked = [
+        contrast(bright(x, y), inside) for x in range(3, 13) for y in range(middle - 4, middle + 5)
+    ]
     assert max(ticked) >= 3
