@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
 import os
@@ -9,7 +10,6 @@ import random
 import signal
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 import pytest
@@ -147,9 +147,10 @@ def test_killed_at_any_moment_no_file_is_half_written_and_resume_completes(shelf
     ]
     env = {**os.environ, "XDG_STATE_HOME": str(tmp_path), "XDG_CACHE_HOME": str(tmp_path)}
     rng = random.Random(5)
-    for _ in range(int(os.environ.get("APTANDUM_KILLS", "3"))):
+    for _ in range(int(os.environ.get("APTANDUM_KILLS", "5"))):
         process = subprocess.Popen(args, stdout=subprocess.DEVNULL, env=env)
-        time.sleep(rng.uniform(0.4, 2.5))
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            process.wait(rng.uniform(0.4, 3.0))  # the moment of the kill is drawn by lot
         process.kill()
         process.wait()
         for path in out.iterdir():

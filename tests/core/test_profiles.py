@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import ImageCms
 
-from aptandum.core.photo import profile
+from aptandum.core.photo import profile, shaper
 from aptandum.core.photo.engine import difference, to_lab
 from aptandum.core.photo.profile import SHIPPED, columns_and_curves, identify, middle_of, shipped
 from samples import examples
@@ -111,10 +111,21 @@ def test_a_curve_that_is_none_is_none(tag):
     assert curve(tag) is None
 
 
+@pytest.mark.parametrize("far", [float("nan"), float("inf")])
+def test_a_curve_that_leaves_all_numbers_makes_no_shaper(monkeypatch, far):
+    """Such a profile is left to the engine, and nothing is measured as no number."""
+    rows, _curves = columns_and_curves(shipped("srgb"))
+    wild = (rows, [lambda x: np.where(x < 1, x, far)] * 3)
+    monkeypatch.setattr(shaper, "columns_and_curves", lambda icc: wild)
+    assert shaper.shaper_of.__wrapped__(b"a profile") is None
+
+
 def test_a_matrix_profile_gives_the_colours_that_the_engine_gives():
     """Columns and curves by our own reading against LittleCMS."""
     rng = np.random.default_rng(3)
-    numbers = rng.integers(0, 256, (200, 200, 3)).astype(np.uint8)  # many: the engine's own
+    some = rng.integers(0, 256, (1, 50, 3)).astype(np.uint8)
+    numbers = rng.integers(0, 256, (200, 200, 3)).astype(np.uint8)  # many: the engine's own way
+    numbers[:1, :50] = some
     for space in ("srgb", "adobe-rgb", "display-p3", "prophoto"):
         rows, curves = columns_and_curves(shipped(space))
         flat = numbers.reshape(-1, 3)
@@ -129,6 +140,7 @@ def test_a_matrix_profile_gives_the_colours_that_the_engine_gives():
         ours[:, 1:] = np.clip(ours[:, 1:], -128, 127)  # further out the engine does not go
         theirs = to_lab(numbers, shipped(space))
         off = np.abs(ours - theirs.reshape(-1, 3))
+        assert off[:50].mean() < 0.1 and off[:50].max() < 2, space
         assert off.mean() < 0.1 and off.max() < 3, space
         # what a few pixels are is what they are among many, within what the engine rounds
         few = to_lab(numbers[:40, :40], shipped(space))

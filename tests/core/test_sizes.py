@@ -293,7 +293,7 @@ def area(size: tuple[int, int]) -> int:
 
 
 @given(CLAUSES, st.tuples(st.integers(1, 60), st.integers(1, 60)), st.tuples(SIDE, SIDE))
-@settings(max_examples=examples(1000), deadline=None)
+@settings(max_examples=examples(2000), deadline=None)
 def test_the_set_equals_brute_force(made, cut, photo):
     every = [*made, (("longest_side", Limit(("at_most",), at_most=TOP)), ())]
     clauses = tuple(

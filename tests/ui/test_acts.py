@@ -112,7 +112,7 @@ def test_beside_two_long_audits_the_draft_is_made_and_the_record_written(
     qtbot, shell, keeper, tmp_path
 ):
     shutil.copy(DEMO / "quill_harrow_0119.jpg", tmp_path / "quill.jpg")
-    folders = [folder_of(tmp_path / name, 32, (2400, 2000)) for name in ("pier", "mole")]
+    folders = [folder_of(tmp_path / name, 60, (2400, 2000)) for name in ("pier", "mole")]
     shell.start.choose(PASS)
     shell.take_photos([str(tmp_path / "quill.jpg")])
     qtbot.waitUntil(settled(shell), timeout=30_000)
@@ -135,7 +135,7 @@ def test_beside_two_long_audits_the_draft_is_made_and_the_record_written(
     qtbot.waitUntil(lambda: audits[0] not in session.jobs.commands, timeout=20_000)
     qtbot.waitUntil(lambda: not session.jobs.commands, timeout=60_000)
     runs = {Path(run.source).name: run for run in session.audit._runs.values()}
-    assert len(runs["mole"].checked) == 32 and len(runs["pier"].checked) < 32
+    assert len(runs["mole"].checked) == 60 and len(runs["pier"].checked) < 60
     assert session.audit.source == str(folders[1])
     # what the first found stands when it is gone back to
     found = dict(runs["pier"].checked)
@@ -159,7 +159,7 @@ def _record(keeper: recovery.CrashRecord) -> str:
 def test_an_audit_is_shared_among_the_workers_and_one_that_dies_takes_one_item(
     qtbot, shell, tmp_path
 ):
-    folder = folder_of(tmp_path / "pier", 24, (1600, 1400))
+    folder = folder_of(tmp_path / "pier", 40, (1600, 1400))
     shell.go("desk")
     shell.desk.show_view("audit")
     audit = shell.desk.audit
@@ -170,7 +170,7 @@ def test_an_audit_is_shared_among_the_workers_and_one_that_dies_takes_one_item(
     import signal
 
     os.kill(workers.shared().processes()[0], signal.SIGKILL)
-    qtbot.waitUntil(lambda: len(audit.checked) == 24, timeout=60_000)
+    qtbot.waitUntil(lambda: len(audit.checked) == 40, timeout=60_000)
     lost = [one for one in audit.checked.values() if one.standing == "lost"]
     assert len(lost) <= 1
     for one in lost:

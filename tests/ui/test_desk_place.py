@@ -441,16 +441,16 @@ def test_a_file_waits_and_is_withdrawn_before_a_full_desk_took_it(
 
 def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tmp_path):
     item = jpeg(np.asarray(Image.fromarray(scene(300, 240, 1)).resize((2400, 2000))), quality=95)
-    for i in range(40):
+    for i in range(60):
         (tmp_path / f"item {i:02d}.jpg").write_bytes(item)
     shell.go("desk")
     shell.desk.show_view("audit")
     audit = shell.desk.audit
     audit.use_brief(ITEM)
     audit.open(str(tmp_path))
-    qtbot.waitUntil(lambda: 0 < len(audit.checked) < 40, timeout=20_000)
+    qtbot.waitUntil(lambda: 0 < len(audit.checked) < 60, timeout=20_000)
     under_way = shell.desk.under_way
-    assert under_way.isVisible() and "of 40" in under_way.words.text()
+    assert under_way.isVisible() and "of 60" in under_way.words.text()
     qtbot.mouseClick(under_way.cancel, LEFT)
     n = len(audit.checked)
     qtbot.waitUntil(lambda: not under_way.isVisible(), timeout=20_000)
@@ -458,7 +458,7 @@ def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tm
     assert "still to be looked at" in audit.count.text()
     qtbot.mouseClick(audit.again, LEFT)
     audited(qtbot, shell)
-    assert len(audit.checked) == 40 and "still" not in audit.count.text()
+    assert len(audit.checked) == 60 and "still" not in audit.count.text()
 
 
 def test_closing_does_not_wait_for_a_slow_desk(qtbot, shell, handing, press, tmp_path):

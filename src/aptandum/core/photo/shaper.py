@@ -48,8 +48,8 @@ def shaper_of(icc: bytes) -> Shaper | None:
     light, code = [], []
     for curve in curves:
         values = curve(codes)
-        if np.any(np.diff(values) < 0) or values[-1] <= values[0]:
-            return None  # a curve that turns back has no inverse
+        if not np.isfinite(values).all() or np.any(np.diff(values) < 0) or values[-1] <= values[0]:
+            return None  # a curve that turns back, or leaves all numbers, has no inverse
         light.append(values)
         code.append(np.interp(wanted, values, codes) * 65535)
     return Shaper(np.array(columns), np.array(light, np.float32), np.array(code, np.float32))
