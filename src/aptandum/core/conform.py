@@ -10,10 +10,13 @@ import os
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
+from aptandum.core.as_supplied import Supplied, as_supplied, held
 from aptandum.core.brief.model import Brief
 from aptandum.core.errors import Cancelled
 from aptandum.core.file import room
+from aptandum.core.file.done import around, summary
 from aptandum.core.file.make import Made, make
+from aptandum.core.fitting.causes import Why
 from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.live import picture_of, placed
 from aptandum.core.fitting.masking import mask_in
@@ -45,7 +48,8 @@ class Proof:
         suggested: a file name that tells it from the photo.
         people: of the photo, where a clause asks for them.
         laid: what a reading of the bytes is told of their making.
-        acts: everything that was done to the photo.
+        acts: everything that was done to the picture, each with its cause.
+        around: what was done round it, each with its cause.
         resized: the size that was taken for the byte limits' sake, where it is another than the
             fitting's own; as ``frame.output`` it makes the fitting so.
     """
@@ -57,6 +61,7 @@ class Proof:
     people: People | None = None
     laid: Additions = field(default_factory=Additions, repr=False)
     acts: tuple[Act, ...] = ()
+    around: tuple[Act, ...] = ()
     resized: tuple[int, int] | None = None
 
     @property
@@ -82,7 +87,19 @@ class Proof:
             figures["notes"] = [*figures["notes"], self.made.trouble]
         figures["file"] = file
         figures["record"] = [act.says for act in self.acts]
+        figures["acts"] = [act.contract() for act in self.record]
+        figures["summary"] = self.summary
         return figures
+
+    @property
+    def record(self) -> tuple[Act, ...]:
+        """Everything that was done, to the picture and round it."""
+        return (*self.acts, *self.around)
+
+    @property
+    def summary(self) -> str:
+        """What was done in one short line."""
+        return summary(self.line, self.made)
 
 
 def conform(
@@ -105,19 +122,67 @@ def conform(
         PhotoError: the photo's pixels cannot be read.
         Cancelled: ``cancelled`` said so between two steps or while pixels were made.
     """
-    made = settings or Settings()
+    wishes = settings or Settings()
+    made = wishes
     if people is None and asks_for_people(brief):
         people = people_in(photo, cancelled=cancelled)
+    see_mask = see_mask or mask_once(photo, people, mask, cancelled)
+    confirmed = tuple(confirmed)
+    untouched = as_supplied(photo, brief, wishes, confirmed, people, see_mask)
+    if untouched is not None and untouched.meets:
+        return _proof_of(untouched, photo, brief, wishes, people)
     if people is not None and made.frame.window is None:
         made = framed_by_marks(photo, brief, made, people)
     line = resolve(photo.facts, brief, made)
-    see_mask = see_mask or mask_once(photo, people, mask, cancelled)
     picture = render(photo, line, see_mask=see_mask, cancelled=cancelled)
     if cancelled is not None and cancelled():
         raise Cancelled
     if not may_resize:
-        return prove(photo, brief, line, picture, confirmed, people, see_mask)
-    return fitted_in(photo, brief, made, line, picture, confirmed, people, see_mask, cancelled)
+        proof = prove(photo, brief, line, picture, confirmed, people, see_mask, settings=wishes)
+    else:
+        proof = fitted_in(
+            photo, brief, made, line, picture, confirmed, people, see_mask, cancelled, wishes
+        )
+    if untouched is not None and not _better(proof.findings, untouched.findings):
+        return _proof_of(untouched, photo, brief, wishes, people)
+    return proof
+
+
+def as_it_came(
+    photo: Photo,
+    brief: Brief,
+    settings: Settings,
+    confirmed: Iterable[Confirmation] = (),
+    people: People | None = None,
+    see_mask: Callable[[], Mask] | None = None,
+) -> Proof | None:
+    """The proof of the photo's own picture, where it meets every rule and every wish as it is;
+    ``None`` where another has to be made.
+
+    Raises:
+        PhotoError: the file cannot be read any more.
+    """
+    seen = see_mask or mask_once(photo, people)
+    untouched = as_supplied(photo, brief, settings, confirmed, people, seen)
+    if untouched is None or not untouched.meets:
+        return None
+    return _proof_of(untouched, photo, brief, settings, people)
+
+
+def _better(made: Findings, untouched: Findings) -> bool:
+    """Whether a file that is made meets more than the photo's own picture does, which misses no
+    rule."""
+    a, b = made.counts(), untouched.counts()
+    return (a["misses"] + a["unknown"], a["advises"]) < (b["unknown"], b["advises"])
+
+
+def _proof_of(
+    untouched: Supplied, photo: Photo, brief: Brief, settings: Settings, people: People | None
+) -> Proof:
+    line, made = untouched.line, untouched.made
+    why = Why(photo.facts, brief, settings, line)
+    done = around(photo.facts, line, held(photo), why, (), made)
+    return Proof(line, made, untouched.findings, line.file.name, people, untouched.laid, (), done)
 
 
 def fitted_in(
@@ -130,9 +195,15 @@ def fitted_in(
     people: People | None = None,
     see_mask: Callable[[], Mask] | None = None,
     cancelled: Callable[[], bool] | None = None,
+    wishes: Settings | None = None,
 ) -> Proof:
     """Encode a rendered picture and prove the bytes; where the byte limits ask for it and the
     brief leaves the pixels open, at another allowed size (:mod:`aptandum.core.file.room`).
+
+    Args:
+        settings: what the line was resolved from.
+        wishes: the settings as a person has them, where the frame in ``settings`` was laid by the
+            head's marks.
 
     Raises:
         PhotoError, Cancelled: as :func:`conform`.
@@ -157,14 +228,21 @@ def fitted_in(
     if found is None or found.size == line.frame.output:
         if found is not None:  # the sentence is about what cannot be reached
             made = replace(made, trouble=f"{made.trouble} {found.says}".strip())
-        return prove(photo, brief, line, picture, confirmed, people, see_mask, made)
+        return prove(
+            photo, brief, line, picture, confirmed, people, see_mask, made, wishes or settings,
+            settings,
+        )  # fmt: skip
     if found.size not in last:
         at(found.size)
     line, picture = last[found.size]
     made = make(picture, line.file, credit)
     said = sentences([part for part in (found.says, made.statement) if part])
     made = replace(made, statement=said)
-    proof = prove(photo, brief, line, picture, confirmed, people, see_mask, made)
+    resized = settings.having({"frame.output": found.size})
+    proof = prove(
+        photo, brief, line, picture, confirmed, people, see_mask, made, wishes or settings, resized,
+        resized=True,
+    )  # fmt: skip
     return replace(proof, resized=found.size)
 
 
@@ -194,8 +272,17 @@ def prove(
     people: People | None = None,
     see_mask: Callable[[], Mask] | None = None,
     made: Made | None = None,
+    settings: Settings | None = None,
+    used: Settings | None = None,
+    resized: bool = False,
 ) -> Proof:
-    """Encode a rendered picture (unless ``made`` holds its file), read the bytes back with the second reader, and judge them.
+    """Encode a rendered picture (unless ``made`` holds its file), read the bytes back with the
+    second reader, and judge them.
+
+    Args:
+        settings: as a person has them, for the causes of what was done.
+        used: what the line was resolved from, where that is something else.
+        resized: its size was taken for the byte limits' sake.
 
     Raises:
         PhotoError: the bytes made cannot be read back; they are not handed on.
@@ -207,8 +294,12 @@ def prove(
     if again.error:
         raise PhotoError(again.error)
     told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people))
-    done = acts(photo.facts, line)
-    proof = Proof(line, made, Findings("finished", ()), name, people, told, done)
+    wishes = settings or used or Settings()
+    by_marks = wishes.frame.window is None and (used or wishes).frame.window is not None
+    why = Why(photo.facts, brief, wishes, line, by_marks, resized)
+    done = acts(photo.facts, line, why)
+    beside = around(photo.facts, line, held(photo), why, done, made)
+    proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
     return named(proof, brief, name, confirmed)
 
 

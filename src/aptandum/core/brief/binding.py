@@ -28,6 +28,7 @@ class Decided(Bind):
 FORMAT = Decided("the file's format")
 BYTES = Decided("the file's bytes")
 SPACE = Decided("the colour space written")
+PROFILE = Decided("whether a profile is embedded")
 CHANNELS = Decided("colour, grey or one bit")
 BITS = Decided("bits of a channel")
 TRANSPARENCY = Decided("whether the file is clear in parts")

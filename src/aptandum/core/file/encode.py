@@ -45,7 +45,7 @@ class JpegEncoder:
             if grey
             else cv2.cvtColor(np.ascontiguousarray(pixels), cv2.COLOR_RGB2BGR)
         )
-        self.head = jfif(ppi) + _app1(exif_block(credit)) + _app2(picture.icc)
+        self.head = jfif(ppi) + exif_segment(exif_block(credit)) + icc_segments(picture.icc)
         self.encodes = 0
         self.size = picture.size
 
@@ -136,7 +136,7 @@ def jfif(ppi: float | None) -> bytes:
     )
 
 
-def _app1(block: bytes) -> bytes:
+def exif_segment(block: bytes) -> bytes:
     if not block:
         return b""
     body = b"Exif\0\0" + block
@@ -147,7 +147,7 @@ _PART = 65_519
 """Bytes of a profile that one APP2 block holds (ICC.1, B.4)."""
 
 
-def _app2(icc: bytes) -> bytes:
+def icc_segments(icc: bytes) -> bytes:
     """A profile in as many APP2 blocks as it takes."""
     parts = [icc[at : at + _PART] for at in range(0, len(icc), _PART)]
     blocks = []
@@ -196,7 +196,7 @@ def finished_png(raw: bytes, ppi: float | None, credit: Credit) -> bytes:
         added.append((b"eXIf", block))
     at = next(i for i, (kind, _) in enumerate(chunks) if kind == b"IDAT")
     chunks[at:at] = added
-    return raw[:8] + b"".join(_chunk(kind, body) for kind, body in chunks)
+    return raw[:8] + b"".join(png_chunk(kind, body) for kind, body in chunks)
 
 
 def png_chunks(data: bytes) -> list[tuple[bytes, bytes]]:
@@ -209,7 +209,7 @@ def png_chunks(data: bytes) -> list[tuple[bytes, bytes]]:
     return found
 
 
-def _chunk(kind: bytes, body: bytes) -> bytes:
+def png_chunk(kind: bytes, body: bytes) -> bytes:
     return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
 
 

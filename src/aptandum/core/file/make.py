@@ -211,7 +211,7 @@ def _in_fewer_colours(
 def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
     """What a palette has cost: nothing, or the mean difference it makes."""
     with Image.open(io.BytesIO(data)) as opened:
-        read = np.asarray(opened.convert("RGB"))
+        read = np.asarray(opened.convert("RGBA").convert("RGB"))
     if picture.colour.shape[2] == 1:
         before = np.repeat(picture.colour, 3, 2)
         icc = shipped("srgb")  # the grey profile shipped has the same curve

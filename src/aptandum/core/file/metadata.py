@@ -17,16 +17,20 @@ from aptandum.core.photo.metadata_groups import (
     Credit,
 )
 
+_ORIENTATION = 0x0112
 _XRES, _YRES, _RESUNIT = 0x011A, 0x011B, 0x0128
 
 
-def exif_block(credit: Credit, ppi: float | None = None) -> bytes:
+def exif_block(credit: Credit, ppi: float | None = None, orientation: int = 1) -> bytes:
     """An EXIF block (TIFF structure, little-endian, without its ``Exif`` header), or nothing;
-    with the pixels per inch too, for formats that hold them nowhere else."""
-    if not credit and ppi is None:
+    with the pixels per inch too, for formats that hold them nowhere else, and with how the stored
+    picture is to be turned, where it is not upright."""
+    if not credit and ppi is None and orientation == 1:
         return b""
     exif = Image.Exif()
     exif.endian = "<"
+    if orientation != 1:
+        exif[_ORIENTATION] = orientation
     if ppi is not None:
         exif[_XRES] = exif[_YRES] = IFDRational(round(ppi * 1000), 1000)
         exif[_RESUNIT] = 2

@@ -31,10 +31,22 @@ def in_colours(picture: Picture, colours: int) -> Image.Image:
         pixels = np.concatenate([np.repeat(pixels[..., :1], 3, 2), pixels[..., 1:]], 2)
     image = Image.fromarray(np.ascontiguousarray(pixels))
     if image.mode == "RGBA":
-        return image.quantize(
-            colours, Image.Quantize.FASTOCTREE, dither=Image.Dither.FLOYDSTEINBERG
-        )
+        few = image.quantize(colours, Image.Quantize.FASTOCTREE, dither=Image.Dither.FLOYDSTEINBERG)
+        return _solid(few, pixels[..., 3])
     return _flat(image, colours)
+
+
+def _solid(few: Image.Image, alpha: Any) -> Image.Image:
+    """A palette whose mixing has left nothing that was solid a shade clear, nor the reverse: a
+    colour that stands mostly for solid (or wholly clear) pixels is so itself."""
+    index = np.asarray(few)
+    table = np.array(few.getpalette("RGBA"), np.uint8).reshape(-1, 4)
+    every = np.maximum(np.bincount(index.ravel(), minlength=256), 1)
+    for value in (0, 255):
+        share = np.bincount(index[alpha == value], minlength=256) / every
+        table[share[: len(table)] > 0.5, 3] = value
+    few.putpalette(table.tobytes(), "RGBA")
+    return few
 
 
 def _flat(image: Image.Image, colours: int) -> Image.Image:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
-from typing import Any
+from typing import Any, Literal
 
 from aptandum.core.figures import show_aspect, show_sides
 from aptandum.core.fitting.finish import FINISHES, Given
@@ -177,7 +177,13 @@ class FileStation:
 
 @dataclass(frozen=True)
 class Line:
-    """Every station's figures for one fitting. :attr:`notes` are sentences a person should read."""
+    """Every station's figures for one fitting.
+
+    Attributes:
+        notes: sentences a person should read.
+        way: ``supplied``: the photo's own bytes go out; ``around``: its compressed picture does,
+            and what lies around it is changed; ``anew``: the picture is made and encoded.
+    """
 
     source: SourceStation
     frame: FrameStation
@@ -185,6 +191,7 @@ class Line:
     finish: FinishStation
     file: FileStation
     notes: tuple[str, ...] = ()
+    way: Literal["supplied", "around", "anew"] = "anew"
 
     def says(self) -> dict[str, str]:
         """Each station's figure in words, as the line of stations shows it."""
@@ -206,6 +213,9 @@ class Line:
             commas([laid[0], *(w.lower() for w in laid[1:])]) if laid else say("none")
         )
         figures["file"] = FORMAT_NAMES[self.file.format]
+        if self.way != "anew":
+            untouched = say("as it came") if self.way == "supplied" else say("picture untouched")
+            figures["file"] = joined([figures["file"], untouched])
         return figures
 
     def contract(self) -> dict[str, Any]:
@@ -235,6 +245,7 @@ class Line:
                 "dots": colour.dots.dots if colour.dots is not None else None,
             },
             "finish": {"ground": self.finish.ground, "on": list(self.finish.on)},
+            "way": self.way,
             "file": {
                 "format": file.format,
                 "quality": file.quality,

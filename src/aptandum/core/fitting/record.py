@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 from aptandum.core.figures import show_factor, show_number, show_size
+from aptandum.core.fitting.causes import Cause, Why, by_hand
 from aptandum.core.fitting.finish import FINISHES, FinishError, border
 from aptandum.core.fitting.plan import Line
 from aptandum.core.judge.reading import Additions
@@ -22,19 +24,65 @@ class Act:
     """One thing that was done.
 
     Attributes:
-        word: as a rulebook's ``allows`` writes it.
-        says: a sentence.
+        word: as a rulebook's ``allows`` writes it; empty for what is done round the picture.
+        does: a sentence.
+        cause: why; ``None`` where that was not asked for.
     """
 
     word: str
-    says: str
+    does: str
+    cause: Cause | None = None
+
+    @property
+    def says(self) -> str:
+        """What was done and why, in a sentence."""
+        if self.cause is None:
+            return self.does
+        return say("{act}: {cause}.", act=self.does.rstrip("."), cause=self.cause.says)
+
+    def contract(self) -> dict[str, Any]:
+        """As the command line prints it."""
+        cause = self.cause
+        return {
+            "word": self.word or None,
+            "does": self.does,
+            "cause": cause.says if cause else None,
+            "clauses": list(cause.clauses) if cause else [],
+        }
 
 
-def acts(facts: Facts, line: Line) -> tuple[Act, ...]:
+def acts(facts: Facts, line: Line, why: Why | None = None) -> tuple[Act, ...]:
     """What the line does to a photo with these facts, in the order in which it does it.
 
     Applying the orientation that the file itself states is no alteration: every viewer does it.
+
+    Args:
+        why: also tell the cause of each.
     """
+    if line.way != "anew":
+        return ()
+    done = _acts(facts, line)
+    return done if why is None else tuple(replace(act, cause=_cause(act, why)) for act in done)
+
+
+def _cause(act: Act, why: Why) -> Cause:
+    if act.word in ("cut", "pad"):
+        return why.of_frame()
+    if act.word == "scale":
+        return why.of_scale()
+    if act.word in ("convert", "one-bit"):
+        found = why.of_colour()
+        if found is not None:
+            return found
+        return why.of_encoding(())
+    given = why.line.finish.given
+    laid = {"border": given.border, "shade": given.shade, "panels": given.template}
+    if laid.get(act.word) is not None:
+        return Cause(say("the brief lays it on"))
+    return by_hand()
+
+
+def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
     frame, colour, finish = line.frame, line.colour, line.finish
     found: list[Act] = []
     if facts.turn != 1:

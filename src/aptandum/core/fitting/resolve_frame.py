@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 from math import floor
 
@@ -10,44 +11,107 @@ from aptandum.core.fitting.plan import FrameStation, Window
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.turning import held_in_swung
 from aptandum.core.sizes.binds import SCALE
-from aptandum.core.sizes.region import Allowed, Target, allowed
-from aptandum.core.sizes.said import contradiction_said
+from aptandum.core.sizes.cells import in_strip
+from aptandum.core.sizes.least import Box, Target, Way
+from aptandum.core.sizes.said import contradiction_said, left_said
+from aptandum.core.sizes.wished import chosen, chosen_whole, own_pixels
 from aptandum.core.words import say
 
-
-def _sets(brief: Brief | None) -> tuple[Allowed, ...]:
-    """The sizes to try: with the brief's recommendations first, then without."""
-    if brief is None:
-        return (allowed(Brief("none", "", ())),)
-    return allowed(brief, "should"), allowed(brief)
+FILLS = ("whole", "cut", "pad", "pixels")
+"""How a frame is filled, the least loss first."""
 
 
 def resolve_frame(
-    shown: tuple[int, int], brief: Brief | None, settings: Settings, notes: list[str]
+    shown: tuple[int, int],
+    brief: Brief | None,
+    settings: Settings,
+    notes: list[str],
+    clear: bool = False,
 ) -> FrameStation:
-    """The frame's figures; sentences that a person should read are added to ``notes``."""
+    """The frame's figures; sentences that a person should read are added to ``notes``.
+
+    Args:
+        clear: the photo is clear at its rim and the file holds that, so that padding costs nothing
+            that is seen.
+    """
     pw, ph = shown
-    wanted = settings.frame.window
-    fill = settings.frame.fill or ("pixels" if _keeps_pixels(brief) else "cut")
-    angle = settings.frame.angle
+    wish, angle = settings.frame, settings.frame.angle
+    fill, wanted = wish.fill or _filled(brief, clear), wish.window
+    if fill == "whole":
+        wanted = None
     if angle:
         # Straightening resamples, and shows no corner that the photo does not have.
-        if fill != "cut":
+        if fill in ("pad", "pixels"):
             notes.append(say("A straightened photo is cut to shape."))
         fill = "cut"
         wanted = _straight(Window(*(wanted or (0, 0, pw, ph))), angle, shown)
-    hold = _pad_to if fill == "pad" else _cut_of
-    output = settings.frame.output
-    target = None if output is not None else _best(brief, wanted, shown, fill)
-    if output is not None:
-        target = Target(output, 1.0, Fraction(*output), True)
-    elif target is None:
+    box = Box.of(*(wanted[2:] if wanted is not None else shown))
+    if wish.output is not None:
+        shape = Fraction(*wish.output)
+        target = Target(wish.output, 1.0, shape, True, in_strip(*wish.output, box.shape))
+    else:
+        target = _target(brief, box, shown, fill, notes)
+    found = _framed(target, wanted, shown, fill, angle, notes)
+    ground = wish.ground if wish.fill is not None or not clear else "clear"
+    return replace(found, ground=ground) if found.ground is not None else found
+
+
+def _filled(brief: Brief | None, clear: bool) -> str:
+    """How a frame is filled where nobody has said how: whole, and where that cannot be by cutting,
+    unless a rule forbids it or what would be added cannot be seen."""
+    if _keeps_pixels(brief):
+        return "pixels"
+    may_pad = brief is None or brief.permits("pad")
+    if may_pad and (clear or (brief is not None and not brief.permits("cut"))):
+        return "pad"
+    return "cut"
+
+
+def _target(
+    brief: Brief | None,
+    box: Box,
+    shown: tuple[int, int],
+    fill: str,
+    notes: list[str],
+) -> Target:
+    """The size to write; where there is none, the photo's own, and a sentence says why."""
+    if fill == "pixels":
+        found = own_pixels(brief, box)
+    else:
+        way: Way = "pad" if fill == "pad" else "cut"
+        found = (chosen_whole(brief, box) if fill == "whole" else None) or chosen(brief, box, way)
+    if found is None:
         notes.append(contradiction_said(brief) if brief is not None else "")
-        target = Target(shown, 1.0, Fraction(pw, ph), False)
-    box = hold(target.shape, wanted, shown)
+        return Target(shown, 1.0, Fraction(*shown), False, True)
+    if found.left:
+        notes.append(left_said(found.left))
+    if fill == "whole" and not found.target.whole:
+        notes.append(say("No size of the photo’s own shape is allowed, so it is cut."))
+    return found.target
+
+
+def _framed(
+    target: Target,
+    wanted: tuple[float, float, float, float] | None,
+    shown: tuple[int, int],
+    fill: str,
+    angle: float,
+    notes: list[str],
+) -> FrameStation:
+    """The window of a size, and what it keeps; ``ground`` is set where it is padded."""
+    (pw, ph), (w, h) = shown, target.size
+    if target.whole and wanted is None and not (fill == "pixels" and (w, h) != shown):
+        # To the nearest output pixel the sizes have one shape; nothing is cut for the rounding.
+        scale = w / pw if pw >= ph else h / ph
+        exact = (w, h) == shown
+        window = Window(0.0, 0.0, float(pw), float(ph))
+        return FrameStation(
+            window, (w, h), scale, 1.0, target.shape, target.fixed, exact,
+            fill if fill in ("pad", "pixels") else "whole",
+        )  # fmt: skip
+    box = (_pad_to if fill == "pad" else _cut_of)(target.shape, wanted, shown)
     if angle:
         box = Window(*_straight(box, angle, shown))
-    w, h = target.size
     exact = fill == "pixels"
     if exact and (w > pw or h > ph):
         notes.append(say("The photo has too few pixels for a window of that size."))
@@ -56,40 +120,15 @@ def resolve_frame(
         window, scale = _exactly((w, h), box, shown), 1.0
     else:
         window, scale = _scaled((w, h), box, fill, angle, shown)
-        whole = all(abs(v - round(v)) < 1e-6 for v in (window.left, window.top))
-        exact = abs(scale - 1) < 1e-9 and whole and not angle
+        even = all(abs(v - round(v)) < 1e-6 for v in (window.left, window.top))
+        exact = abs(scale - 1) < 1e-9 and even and not angle
     inside = window if angle else window.within(pw, ph)
     padded = inside.width < window.width - 1e-6 or inside.height < window.height - 1e-6
     kept = inside.width * inside.height / (pw * ph)
     return FrameStation(
-        window,
-        (w, h),
-        scale,
-        kept,
-        target.shape,
-        target.fixed,
-        exact and not padded,
-        fill,
-        settings.frame.ground if padded else None,
-        angle,
-    )
-
-
-def _best(
-    brief: Brief | None,
-    wanted: tuple[float, float, float, float] | None,
-    shown: tuple[int, int],
-    fill: str,
-) -> Target | None:
-    """The size that a brief leaves for a frame: a recommended one where it needs no enlarging, else
-    the first that is found; ``None`` where the brief's sizes contradict one another."""
-    best: Target | None = None
-    for sizes in _sets(brief):
-        found = _target_in(sizes, wanted, shown, fill)
-        if found is not None and found.enlargement <= 1 + 1e-9:
-            return found
-        best = best or found
-    return best
+        window, (w, h), scale, kept, target.shape, target.fixed, exact and not padded,
+        "cut" if fill == "whole" else fill, "edge" if padded else None, angle,
+    )  # fmt: skip
 
 
 def _exactly(size: tuple[int, int], box: Window, shown: tuple[int, int]) -> Window:
@@ -107,8 +146,10 @@ def _scaled(
     (w, h), (pw, ph), (cx, cy) = size, shown, box.centre
     # One scale for both sides, set by the longer one; the window's other side gives or takes less
     # than an output pixel for it, and never leaves the photo it is cut from.
-    scale = w / box.width if box.width >= box.height else h / box.height
-    if fill != "pad":
+    if fill == "pad":  # nothing of the box goes for the rounding
+        scale = min(w / box.width, h / box.height)
+    else:
+        scale = w / box.width if box.width >= box.height else h / box.height
         scale = max(scale, w / pw, h / ph)
     width, height = w / scale, h / scale
     window = Window(cx - width / 2, cy - height / 2, width, height)
@@ -141,24 +182,6 @@ def _pad_to(
 def _keeps_pixels(brief: Brief | None) -> bool:
     limit = brief.bound(SCALE) if brief else None
     return limit is not None and limit.exact and limit.one_of == (1.0,)
-
-
-def _target_in(
-    sizes: Allowed,
-    wanted: tuple[float, float, float, float] | None,
-    shown: tuple[int, int],
-    fill: str,
-) -> Target | None:
-    if wanted is None and fill != "pad":
-        return sizes.cut(*shown)
-    wide, high = (wanted[2], wanted[3]) if wanted is not None else (float(shown[0]), shown[1])
-    near = sizes.shape_for(
-        Fraction(wide).limit_denominator(10**6) / Fraction(high).limit_denominator(10**6)
-    )
-    if near is None:
-        return None
-    box = (_pad_to if fill == "pad" else _cut_of)(near[0], wanted, shown)
-    return sizes.target(near[0], max(box.width, box.height))
 
 
 def _cut_of(

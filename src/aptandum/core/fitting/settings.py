@@ -50,10 +50,12 @@ class FrameSettings(_Frozen):
         window: left, top, width, height in photo pixels as shown, fractions allowed;
             ``None``: the largest cut of the brief's shape, about the middle.
         output: width and height in output pixels; ``None``: what the brief asks.
-        fill: ``cut`` to the shape; ``pad`` to it, so that all of the wanted window stays and
-            what is missing is filled with ``ground``; ``pixels``: the photo's own pixels, not
-            resampled. ``None``: as the brief asks, which is cutting unless it forbids any
-            scaling.
+        fill: ``whole``: nothing is cut or padded, where the brief allows the photo's own shape at
+            any size; ``cut`` to the shape; ``pad`` to it, so that all of the wanted window stays
+            and what is missing is filled with ``ground``; ``pixels``: the photo's own pixels, not
+            resampled. ``None``: whole where that is allowed, else cut; padded where cutting is
+            forbidden or the photo is clear at its rim; its own pixels where all scaling is
+            forbidden.
         angle: degrees by which the photo is straightened, clockwise, before it is framed; the
             window lies in the straightened photo's coordinates, about the same middle.
         ground: of padding: a colour, ``edge`` (picked from the picture's edge) or ``clear``.
@@ -61,7 +63,7 @@ class FrameSettings(_Frozen):
 
     window: tuple[float, float, float, float] | None = None
     output: tuple[int, int] | None = None
-    fill: Literal["cut", "pad", "pixels"] | None = None
+    fill: Literal["whole", "cut", "pad", "pixels"] | None = None
     angle: float = Field(default=0.0, ge=-45, le=45)
     ground: str = Field(default="edge", pattern=_GROUND)
 
@@ -157,8 +159,8 @@ class FinishSettings(_Frozen):
 
 class MetadataSettings(_Frozen):
     """What the file tells, group by group: ``keep`` what the photo tells, ``drop`` it, or a text
-    after ``=``, as in ``=Ines Marrow``. ``None``: credit and copyright are kept, the place of the
-    shot only where the brief asks for it, and all else is dropped.
+    after ``=``, as in ``=Ines Marrow``. ``None``: it is kept, but for the camera, and the place of
+    the shot unless the brief asks for it.
 
     Attributes:
         date: as text ``=2026-11-02`` or ``=2026-11-02 17:40``.

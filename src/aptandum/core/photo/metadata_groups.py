@@ -1,7 +1,7 @@
 """What a photo tells beside its pixels: six named groups that are kept, dropped or set.
 
-They are gathered from EXIF, IPTC and XMP. Nothing else is ever written. Left alone, credit and
-copyright are kept and all else is dropped, the place of the shot above all.
+They are gathered from EXIF, IPTC and XMP; a file that is encoded anew holds nothing else. Left
+alone, all of them are kept but the camera and the place of the shot.
 """
 
 from __future__ import annotations
@@ -108,8 +108,8 @@ def _dated(date: str) -> str:
 GROUPS = (
     Group("credit", say("Credit"), "by", True, True, str),
     Group("copyright", say("Copyright"), "rights", True, True, str),
-    Group("caption", say("Caption"), "caption", False, True, str),
-    Group("date", say("Date"), "date", False, True, _dated),
+    Group("caption", say("Caption"), "caption", True, True, str),
+    Group("date", say("Date"), "date", True, True, _dated),
     Group("camera", say("Camera"), "camera", False, False, _shot_by),
     Group("location", say("Location"), "place", False, False, _placed),
 )

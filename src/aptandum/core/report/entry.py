@@ -174,7 +174,7 @@ def entry_of(
         facts=_facts(proof, facts),
         rows=tuple(_row(finding) for finding in proof.findings.findings),
         answers=tuple(_answer(brief, a) for a in confirmed if a.stands(picture_of(proof.line))),
-        acts=tuple(act.says for act in proof.acts),
+        acts=_acts(proof),
         notes=tuple(
             note for note in (*proof.line.notes, proof.made.statement, proof.made.trouble) if note
         ),
@@ -190,6 +190,12 @@ def entry_of(
             window.height / shown[1],
         ),
     )
+
+
+def _acts(proof: Proof) -> tuple[str, ...]:
+    if proof.line.way == "supplied":
+        return (say("Nothing: the file is the supplied photo, byte for byte; both have one hash."),)
+    return tuple(act.says for act in proof.record)
 
 
 def _source(book: Rulebook) -> tuple[tuple[str, str], ...]:

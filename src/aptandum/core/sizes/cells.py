@@ -18,7 +18,7 @@ from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.rows import Edge, Grow, Rows, Size, strip
 
 
-def _in_strip(width: int, height: int, aspect: Fraction) -> bool:
+def in_strip(width: int, height: int, aspect: Fraction) -> bool:
     return abs(width - height * aspect) * 2 <= max(aspect, Fraction(1))
 
 
@@ -75,7 +75,7 @@ class Cell:
             turn_of(width, height) == self.turn
             and self.w_lo <= width <= self.w_hi
             and self.h_lo <= height <= self.h_hi
-            and all(_in_strip(width, height, shape) for shape in self.aspects)
+            and all(in_strip(width, height, shape) for shape in self.aspects)
         )
         if not inside:
             return False
@@ -200,4 +200,4 @@ def beside(cell: Cell, aspect: Fraction) -> tuple[Cell, Cell]:
     return (left.boxed(h_lo=2), right) if aspect >= 1 else (left, right.boxed(w_lo=2))
 
 
-__all__ = ["Cell", "beside", "sliver"]
+__all__ = ["Cell", "beside", "in_strip", "sliver"]

@@ -62,18 +62,18 @@ def turns_left_out(brief: Brief) -> tuple[Turn, ...]:
     return tuple(t for t in TURNS if t not in have and (named is None or named.allows(t)))
 
 
-def _caps(brief: Brief) -> dict[Turn, tuple[Fraction, Clause]]:
+def caps(brief: Brief) -> dict[Turn, tuple[Fraction, Clause]]:
     """For each turn the least enlargement that a must clause allows at most, and the clause."""
-    caps: dict[Turn, tuple[Fraction, Clause]] = {}
+    found: dict[Turn, tuple[Fraction, Clause]] = {}
     for clause, limit in brief.bounding(SCALE):
         most = max(limit.one_of, default=limit.at_most)
         if most is None or clause.strength != "must":
             continue
         factor = Fraction(str(most))
         for turn in TURNS:
-            if clause.holds_for(turn) and (turn not in caps or factor < caps[turn][0]):
-                caps[turn] = factor, clause
-    return caps
+            if clause.holds_for(turn) and (turn not in found or factor < found[turn][0]):
+                found[turn] = factor, clause
+    return found
 
 
 def _reach(photo: Size, factor: Fraction) -> Size:
@@ -88,10 +88,10 @@ def _shortfall(size: Size, most: Size) -> int:
 
 def possible(brief: Brief, photo: Size) -> bool:
     """Whether a photo of this size can meet all pixel clauses, enlargement among them."""
-    caps = _caps(brief)
+    most = caps(brief)
     for cell in allowed(brief).cells:
-        if cell.turn in caps:
-            width, height = _reach(photo, caps[cell.turn][0])
+        if cell.turn in most:
+            width, height = _reach(photo, most[cell.turn][0])
             cell = cell.boxed(w_hi=width, h_hi=height)
         if not cell.empty:
             return True
@@ -123,13 +123,13 @@ def conflict(brief: Brief, photo: Size) -> tuple[Clause, ...]:
 def least_frame(brief: Brief, shape: Fraction) -> tuple[float, float] | None:
     """The smallest frame of a shape, in photo pixels, that meets the brief's sizes without
     more enlargement than its must clauses allow; ``None`` where they set no limit to it."""
-    caps = _caps(brief)
+    most = caps(brief)
     sizes = []
     for cell in allowed(brief).cells:
-        if cell.turn in caps and not cell.sliver:
+        if cell.turn in most and not cell.sliver:
             size = cell.of_shape(shape).smallest()
             if size is not None:
-                cap = float(caps[cell.turn][0])
+                cap = float(most[cell.turn][0])
                 sizes.append((size[0] / cap, size[1] / cap))
     return min(sizes, default=None)
 
@@ -157,7 +157,7 @@ class Change:
 def changes(brief: Brief, photo: Size) -> tuple[Change, ...]:
     """Which single changes would make an impossible brief possible for a photo of this size;
     empty where it is possible as it is, or where no photo could meet the brief."""
-    sizes, caps = allowed(brief), _caps(brief)
+    sizes, most = allowed(brief), caps(brief)
     if sizes.empty or possible(brief, photo):
         return ()
 
@@ -166,12 +166,12 @@ def changes(brief: Brief, photo: Size) -> tuple[Change, ...]:
         every = [
             (size, cell)
             for cell in sizes.cells
-            if (size := cell.lacking(*_reach(have, caps[cell.turn][0]))) is not None
+            if (size := cell.lacking(*_reach(have, most[cell.turn][0]))) is not None
         ]
         return min(
             every,
             key=lambda it: (
-                _shortfall(it[0], _reach(have, caps[it[1].turn][0])),
+                _shortfall(it[0], _reach(have, most[it[1].turn][0])),
                 -it[0][0] * it[0][1],
             ),
         )
@@ -183,9 +183,9 @@ def changes(brief: Brief, photo: Size) -> tuple[Change, ...]:
     other = (photo[1], photo[0])
     if possible(brief, other):
         size, cell = closest(other)
-        found.append(Change("turn", (0, 0), size, 1.0, caps[cell.turn][1]))
+        found.append(Change("turn", (0, 0), size, 1.0, most[cell.turn][1]))
     size, cell = closest(photo)
-    cap, clause = caps[cell.turn]
+    cap, clause = most[cell.turn]
     across, up = (ceil(side / (cap + _SLACK)) for side in size)
     missing = max(0, across - photo[0]), max(0, up - photo[1])
     found.append(Change("pixels", missing, size, float(factor(size)), clause))

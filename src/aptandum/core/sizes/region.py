@@ -8,7 +8,7 @@ only stay exact. No question is answered by trying every size.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import product
@@ -18,6 +18,7 @@ from aptandum.core.brief.model import TURNS, Brief, Clause, Limit, Strength, Tur
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.sizes.binds import Printed, Resolution, SizeBind, binds_size
 from aptandum.core.sizes.cells import Cell
+from aptandum.core.sizes.least import Box, Target, least
 from aptandum.core.sizes.prints import Length, at_lengths, lengths, resolutions
 from aptandum.core.sizes.rows import Size
 
@@ -59,24 +60,6 @@ def _cells(clauses: Iterable[tuple[Clause, Limit]], turn: Turn) -> list[Cell]:
 
 
 # --- the set -------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class Target:
-    """The size that a frame is to be written at.
-
-    Attributes:
-        size: output pixels.
-        enlargement: output over frame pixels on the driving side; at most 1 where the frame
-            has pixels enough.
-        shape: the proportion that the frame is held to.
-        fixed: the brief leaves no other proportion.
-    """
-
-    size: Size
-    enlargement: float
-    shape: Fraction
-    fixed: bool
 
 
 def _area(size: Size) -> tuple[int, int]:
@@ -174,23 +157,8 @@ class Allowed:
         return Target(found[0], max(found[0]) / longest, shape, found[1])
 
     def cut(self, width: int, height: int) -> Target | None:
-        """The target for the frame that keeps the most of a photo of this size."""
-        photo = Fraction(width, height)
-        best: tuple[tuple[bool, float], Target] | None = None
-        for cell in self._proper:
-            shape = _shape_in(cell, photo)
-            cut_w = min(Fraction(width), height * shape)
-            longest = float(max(cut_w, cut_w / shape))
-            target = replace(self, cells=(cell,)).target(shape, longest)
-            if target is None:
-                continue
-            if target.enlargement > 1 and target.size[0] <= width and target.size[1] <= height:
-                # It rounds to the proportion, and the photo has its pixels: 151 x 227 for 2:3.
-                target = replace(target, enlargement=1.0, shape=Fraction(*target.size))
-            rank = (target.enlargement <= 1 + 1e-9, float(cut_w * (cut_w / shape)))
-            if best is None or rank > best[0]:
-                best = (rank, target)
-        return best[1] if best else None
+        """The target that changes a photo of this size least, cut to shape where it must be."""
+        return least(self.cells, Box.of(width, height))
 
 
 def _shape_in(cell: Cell, shape: Fraction) -> Fraction:

@@ -95,6 +95,20 @@ def change_said(change: Change, photo: Size) -> str:
     return say("{n} more pixels on the {side}", n=grouped(across or up), side=side)
 
 
+def left_said(clauses: tuple[Clause, ...]) -> str:
+    """Why recommendations are left aside, as a sentence."""
+    named = listed([f"“{clause_said(clause)}”" for clause in clauses], "and")
+    if len(clauses) == 1:
+        return say(
+            "Recommended {clauses}: left aside, for the photo has too few pixels for it.",
+            clauses=named,
+        )
+    return say(
+        "Recommended {clauses}: left aside, for the photo has too few pixels for them.",
+        clauses=named,
+    )
+
+
 def contradiction_said(brief: Brief) -> str:
     """Which clauses contradict one another, as a sentence; empty where none do."""
     blamed = contradiction(brief)

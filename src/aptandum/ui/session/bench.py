@@ -81,6 +81,7 @@ class Bench:
     judged_with: list[Confirmation] = field(default_factory=list)
     hand: HandMarks = NO_HAND
     lines: Derived[Line] = field(default_factory=Derived, repr=False)
+    untouched: Line | None = None
     looked_for: bool = False
     wants_people: bool = False
     wants_marks: bool = False
@@ -92,6 +93,11 @@ class Bench:
     @property
     def draft_is_current(self) -> bool:
         return self.draft is not None and self.draft_for == self.made_from
+
+    @property
+    def goes_out_as_it_is(self) -> bool:
+        """Whether the photo's own picture meets everything that is asked."""
+        return self.untouched is not None and self.draft_is_current
 
     @property
     def made_from(self) -> tuple[Settings, object]:

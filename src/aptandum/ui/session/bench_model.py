@@ -214,6 +214,8 @@ class BenchModel(QObject):
         bench.line = bench.lines.of(
             (photo, brief, fitting.settings), lambda: resolve(photo.facts, brief, fitting.settings)
         )
+        if bench.goes_out_as_it_is and bench.untouched is not None:
+            bench.line = bench.untouched
         size, estimated = self.expected_bytes()
         see, look = self._photos.people_seer(photo, bench.hand), bench.look
         reading = live_reading(

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer
 
+from aptandum.core.conform import as_it_came
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.masking import looks_at_pixels
-from aptandum.core.fitting.plan import Window
+from aptandum.core.fitting.plan import Line, Window
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.render import plain, render
 from aptandum.core.fitting.screen import for_screen, shown_on
@@ -30,7 +32,7 @@ SETTLE_MS = 140
 PREVIEW = 2048
 """Longest side of the photo's own picture on the sheet, in pixels."""
 
-_Draft = tuple[Picture, Any, Made, PixelStatistics, Any]
+_Draft = tuple[Picture, Any, Made, PixelStatistics, Any, Line | None]
 
 
 class Drafts(QObject):
@@ -128,9 +130,18 @@ class Drafts(QObject):
             return
         photo, line, brief = bench.photo, bench.line, bench.brief
         made_from, screen = bench.made_from, self.screen
+        settings, answers = bench.fitting.settings, bench.fitting.confirmed()
+        people = model.people()
         see, learnt = self._photos.mask_seer(photo, bench.hand, model.people())
 
         def work(late: Callable[[], bool]) -> _Draft:
+            untouched = as_it_came(photo, brief, settings, answers, people, see)
+            if untouched is not None:
+                as_shown = replace(untouched.line, colour=line.colour)
+                picture = render(photo, as_shown, cancelled=late)
+                look = PixelStatistics(picture, laid(photo.facts, as_shown, picture, see).see_cover)
+                shown = for_screen(picture, screen)
+                return picture, shown, untouched.made, look, None, untouched.line
             picture = render(photo, line, see_mask=see, cancelled=late)
             told = laid(photo.facts, line, picture, see)
             look = PixelStatistics(picture, told.see_cover, told.rim, told.lettering)
@@ -140,7 +151,7 @@ class Drafts(QObject):
             grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None
             # What is shown is what the bytes hold, palette, loss and all.
             written = pixels_of(made.data, facts_of_bytes(made.data, "draft"))
-            return picture, for_screen(written, screen), made, look, grey
+            return picture, for_screen(written, screen), made, look, grey, None
 
         def is_current() -> bool:
             now = model.bench
@@ -151,7 +162,7 @@ class Drafts(QObject):
             now = model.bench
             if now is None or not is_current():
                 return
-            now.picture, now.fitted, now.draft, now.look, now.grey = result
+            now.picture, now.fitted, now.draft, now.look, now.grey, now.untouched = result
             now.draft_for = made_from
             model.refresh()
             model.pictures.emit()

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject
 
-from aptandum.core.conform import Proof, conform, fitted_in, named, prove
+from aptandum.core.conform import Proof, as_it_came, conform, fitted_in, named, prove
 from aptandum.core.file.write import WriteError, write
 from aptandum.ui import finished_copies
 from aptandum.ui.jobs import Jobs, Progress
@@ -72,6 +72,9 @@ class Making(QObject):
         people = self._model.people()
 
         def work(late: Progress) -> Proof:
+            untouched = as_it_came(photo, brief, settings, answers, people, see)
+            if untouched is not None:
+                return untouched
             if ready is not None and not may_resize:
                 return prove(photo, brief, line, ready, answers, people, see)
             if ready is not None:

@@ -91,6 +91,7 @@ MEASURES = (
         say("Whether a colour profile that can be used is embedded in the file."),
         _profile,
         station="colour",
+        binds=binding.PROFILE,
         mend=lambda miss: Mend(say("Embed the profile"), {"colour.space": None}),
     ),
     Measure(

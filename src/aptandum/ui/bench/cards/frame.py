@@ -58,6 +58,7 @@ class FrameCard(Card):
         ways = QVBoxLayout()
         ways.setSpacing(3)
         for name, said in (
+            ("whole", t("keeping it whole")),
             ("cut", t("cutting to shape")),
             ("pad", t("padding to shape")),
             ("pixels", t("keeping pixels, 1:1")),
@@ -239,6 +240,7 @@ class FrameCard(Card):
 
     def _fill(self, name: str, _on: bool = True) -> None:
         labels = {
+            "whole": t("Keep it whole"),
             "cut": t("Cut to shape"),
             "pad": t("Pad to shape"),
             "pixels": t("Keep pixels"),

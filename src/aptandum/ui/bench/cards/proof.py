@@ -6,6 +6,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_exact_bytes, show_size
+from aptandum.core.fitting.causes import Why
+from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.record import Act, acts
 from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.words import listed
@@ -56,25 +58,26 @@ class Record(QWidget):
         self.column.setSpacing(3)
         self._said: object = None
 
-    def take(self, done: tuple[Act, ...], brief: Brief) -> None:
-        """Show one line of what was read back."""
-        key = (done, brief.allows)
+    def take(self, done: tuple[Act, ...], brief: Brief, line: Line) -> None:
+        """Show what is done to a photo, act by act, each with its cause."""
+        key = (done, brief.allows, line.way)
         if key == self._said:
             return
         self._said = key
         clear(self.column)
         self.column.addWidget(label(t("What is done to the photo"), "second"))
         if not done:
-            self.column.addWidget(label(t("Nothing: it goes out as it came."), wrap=True))
-        for act in done:
-            allowed = brief.permits(act.word)
-            line = label(
-                act.says if allowed else t("{act} Not permitted.", act=act.says), wrap=True
+            said = t("Nothing: the supplied file itself goes out, byte for byte.")
+            self.column.addWidget(
+                label(said if line.way == "supplied" else t("Nothing."), wrap=True)
             )
-            line.setStyleSheet(
+        for act in done:
+            allowed = not act.word or brief.permits(act.word)
+            row = label(act.says if allowed else t("{act} Not permitted.", act=act.says), wrap=True)
+            row.setStyleSheet(
                 "font-size: 12px" + ("" if allowed else f"; color: {theme.palette().misses}")
             )
-            self.column.addWidget(line)
+            self.column.addWidget(row)
         if brief.allows is None:
             words = t("The brief does not limit what may be done.")
         else:
@@ -82,6 +85,18 @@ class Record(QWidget):
                 "The brief permits: {words}.", words=listed([SAID[w] for w in brief.allows], "and")
             )
         self.column.addWidget(label(words, "second", wrap=True))
+
+
+def _untouched_said(line: Line) -> str:
+    if line.way == "supplied":
+        return t(
+            "The photo meets every rule that can be measured. The supplied file itself goes out, byte "
+            "for byte; nothing is encoded anew."
+        )
+    return t(
+        "The picture meets every rule that can be measured and goes out as it is, bit for bit. Only "
+        "what lies around it in the file is changed."
+    )
 
 
 class ProofCard(Card):
@@ -128,7 +143,13 @@ class ProofCard(Card):
     def show_bench(self, bench: Bench) -> None:
         """Show what the bytes say of themselves, by each reader."""
         proof = bench.proof
-        if proof is None:
+        if proof is None and bench.goes_out_as_it_is:
+            self.verdict.take("meets", t("It meets as it is"))
+            self.state.setText(_untouched_said(bench.line))
+            for row in (self.pixels, self.count, self.how, self.reader):
+                row.take("–")
+            self.written.setText("")
+        elif proof is None:
             self.verdict.take("unknown", t("Not made yet"))
             self.state.setText(
                 t(
@@ -162,7 +183,13 @@ class ProofCard(Card):
                 else t("Not written to disk yet.")
             )
             self.written.setText(written)
-        self.record.take(acts(bench.photo.facts, bench.line), bench.brief)
+        if proof is not None:
+            done = proof.record
+        else:
+            settings = bench.fitting.settings
+            why = Why(bench.photo.facts, bench.brief, settings, bench.line)
+            done = acts(bench.photo.facts, bench.line, why)
+        self.record.take(done, bench.brief, bench.line)
         self.asks.show_bench(bench)
         self.chip.refresh()
         for part in (self.copies, self.folder, self.report):

@@ -1,0 +1,94 @@
+"""What is done round a picture on the way to its file, each with its cause, and all of it in a line."""
+
+from __future__ import annotations
+
+from aptandum.core.figures import show_bytes, show_factor, show_number, show_share
+from aptandum.core.file.make import Made
+from aptandum.core.file.standing import Held
+from aptandum.core.fitting.causes import Cause, Why, by_hand, standing_wish
+from aptandum.core.fitting.plan import Line
+from aptandum.core.fitting.record import Act
+from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.metadata_groups import GROUPS
+from aptandum.core.photo.profile import SPACE_NAMES
+from aptandum.core.words import joined, say
+
+
+def around(
+    facts: Facts, line: Line, held: Held, why: Why, done: tuple[Act, ...], made: Made
+) -> tuple[Act, ...]:
+    """What is done round the picture, each with its cause: how it is encoded, what its metadata no
+    longer tell, which density and which profile are put in.
+
+    Args:
+        held: what the photo holds that is left out unless somebody keeps it.
+        done: what is done to the picture.
+        made: the file.
+    """
+    found: list[Act] = []
+    if line.way == "anew":
+        causes = [act.cause for act in done if act.cause is not None]
+        found.append(
+            Act("", say("Encoded anew as {what}.", what=made.says()), why.of_encoding(causes))
+        )
+    if line.way == "supplied":
+        return ()
+    wishes = line.file.metadata
+    for name, there, said in (
+        ("location", held.location, say("Place of the shot left out.")),
+        ("camera", held.camera, say("Camera data left out.")),
+    ):
+        if there and wishes.get(name) != "keep":
+            found.append(Act("", said, _left_out(name, wishes.get(name), why)))
+    for name, wish in wishes.items():
+        if wish is not None and name not in ("location", "camera"):
+            found.append(Act("", _wished(name, wish), by_hand()))
+    asked = line.file.ppi
+    if asked is not None and (facts.ppi_x is None or abs(facts.ppi_x - asked) >= 0.01):
+        found.append(
+            Act("", say("Pixels per inch set to {n}.", n=show_number(asked, 2)), why.of_ppi())
+        )
+    if line.colour.icc and not facts.icc_bytes and made.format not in ("bmp", "gif"):
+        what = SPACE_NAMES[line.colour.target]
+        found.append(Act("", say("Profile embedded: {space}.", space=what), why.of_profile()))
+    return tuple(found)
+
+
+def _left_out(name: str, wish: str | None, why: Why) -> Cause:
+    if wish == "drop":
+        return by_hand()
+    asked = why.of_location() if name == "location" else None
+    return asked or standing_wish()
+
+
+def _wished(name: str, wish: str) -> str:
+    title = next(group.title for group in GROUPS if group.name == name)
+    if wish == "keep":
+        return say("{group}: kept.", group=title)
+    if wish == "drop":
+        return say("{group}: left out.", group=title)
+    return say("{group}: set.", group=title)
+
+
+def summary(line: Line, made: Made) -> str:
+    """What was done in one short line: ``kept whole · 0.36 × · quality 93 · 251 kB``."""
+    frame = line.frame
+    parts = []
+    if line.way == "supplied":
+        parts.append(say("as it came"))
+    elif line.way == "around":
+        parts.append(say("picture untouched"))
+    elif frame.ground is not None:
+        parts.append(say("padded"))
+    elif frame.kept >= 1 - 1e-6:
+        parts.append(say("kept whole"))
+    else:
+        parts.append(say("{n} cut away", n=show_share(1 - frame.kept)))
+    if frame.scale > 1 + 1e-9:
+        parts.append(say("enlarged {n}", n=show_factor(frame.scale)))
+    elif line.way == "anew" and not frame.exact:
+        parts.append(show_factor(frame.scale))
+    if line.way == "anew" and made.options is not None:
+        parts.append(say("quality {n}", n=made.options.quality))
+    parts.append(show_bytes(len(made.data)))
+    return joined(parts)

@@ -1,0 +1,112 @@
+"""The standing wish: where a photo was taken, and with what, is left out of a file unless a rule asks
+for it or a person keeps it."""
+
+from __future__ import annotations
+
+import io
+import re
+from dataclasses import dataclass
+
+from PIL import Image, IptcImagePlugin
+
+from aptandum.core.file.around import Block
+from aptandum.core.photo.metadata_groups import MAKE, MODEL, PLACE, SHOT
+
+_HOST, _SERIAL, _UNIQUE_MODEL = 0x013C, 0xC62F, 0xC614
+_OF_CAMERA = (MAKE, MODEL, _HOST, _SERIAL, _UNIQUE_MODEL)
+
+_OF_PICTURE = frozenset(
+    (
+        0x9000, 0xA000, 0xA001, 0xA002, 0xA003, 0xA005, 0x9101, 0x9102, 0xA420,  # how it is coded
+        0x9003, 0x9004, 0x9010, 0x9011, 0x9012, 0x9290, 0x9291, 0x9292,  # when it was taken
+        0x9286, 0xA40B,  # what somebody wrote
+    )
+)  # fmt: skip
+"""Entries of EXIF's directory of the shot that tell nothing of the camera; every other one is told
+by it, its own notes and numbers among them."""
+
+_XMP_PLACE = re.compile(
+    rb"exif:GPS|photoshop:(City|State|Country)|Iptc4xmpCore:(Location|CountryCode)"
+    rb"|Iptc4xmpExt:Location|LocationCreated|LocationShown"
+)
+_XMP_CAMERA = re.compile(
+    rb"tiff:(Make|Model)\b|aux:|exifEX:|exif:(Exposure|FNumber|ISO|Focal|Shutter|Aperture|Flash"
+    rb"|Metering|WhiteBalance|Lens|Brightness|MaxAperture|SceneCapture|SensingMethod|LightSource)"
+)
+_IPTC_PLACE = ((2, 90), (2, 92), (2, 95), (2, 100), (2, 101), (2, 26), (2, 27))
+
+
+@dataclass(frozen=True)
+class Held:
+    """What a photo holds that is left out.
+
+    Attributes:
+        location, camera: it is there.
+        where: the kinds of blocks that hold any of it.
+    """
+
+    location: bool = False
+    camera: bool = False
+    where: frozenset[str] = frozenset()
+
+    def __or__(self, other: Held) -> Held:
+        return Held(
+            self.location or other.location, self.camera or other.camera, self.where | other.where
+        )
+
+
+def held_in(blocks: tuple[Block, ...]) -> Held:
+    """What the blocks around a picture hold; what cannot be read is taken to hold it."""
+    found = Held()
+    for block in blocks:
+        try:
+            found |= _of(block)
+        except Exception:  # a stranger's metadata may be broken in any way
+            found |= Held(True, True, frozenset((block.kind,)))
+    return found
+
+
+def _of(block: Block) -> Held:
+    place = camera = False
+    if block.kind == "exif":
+        place, camera = _of_exif(block.body)
+    elif block.kind == "xmp":
+        place, camera = bool(_XMP_PLACE.search(block.body)), bool(_XMP_CAMERA.search(block.body))
+        # A photo's place is also told by the names of its entries alone, whatever their spaces.
+        place = place or b"GPSLatitude" in block.body
+    elif block.kind == "iptc":
+        place = _of_iptc(block.body)
+    elif block.kind == "trailer":
+        # Another picture behind the first, with metadata of its own, or what a telephone adds.
+        place = camera = len(block.body) > 64
+    elif block.kind == "other":
+        place = b"GPSLatitude" in block.body
+        camera = block.body.startswith(b"MPF\0") or b"Exif\0\0" in block.body
+    return Held(place, camera, frozenset((block.kind,)) if place or camera else frozenset())
+
+
+def _of_exif(block: bytes) -> tuple[bool, bool]:
+    exif = Image.Exif()
+    exif.load(block if block.startswith(b"Exif") else b"Exif\0\0" + block)
+    shot, place = exif.get_ifd(SHOT), exif.get_ifd(PLACE)
+    camera = any(exif.get(tag) not in (None, "") for tag in _OF_CAMERA)
+    camera = camera or any(tag not in _OF_PICTURE for tag in shot)
+    return any(tag != 0 for tag in place), camera
+
+
+def _of_iptc(body: bytes) -> bool:
+    # Pillow reads IPTC from a picture: this is the least one that holds the block.
+    with Image.open(io.BytesIO(_JPEG + _app13(body) + _JPEG_REST)) as picture:
+        told = IptcImagePlugin.getiptcinfo(picture) or {}
+    return any(key in told for key in _IPTC_PLACE)
+
+
+def _app13(body: bytes) -> bytes:
+    if not body.startswith(b"Photoshop 3.0\0"):
+        resource = b"8BIM\x04\x04\0\0" + len(body).to_bytes(4, "big") + body
+        body = b"Photoshop 3.0\0" + resource + b"\0" * (len(body) % 2)
+    return b"\xff\xed" + (len(body) + 2).to_bytes(2, "big") + body
+
+
+_JPEG = b"\xff\xd8"
+_JPEG_REST = bytes.fromhex("ffc0000b080001000101011100ffda0008010100003f00")

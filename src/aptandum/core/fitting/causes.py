@@ -1,0 +1,216 @@
+"""Why something is done to a photo: the clauses that ask for it, a person's hand, or the wish that
+stands from the start."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+
+from aptandum.core.brief.binding import (
+    BITS,
+    BYTES,
+    CHANNELS,
+    FORMAT,
+    FRAMES,
+    LOCATION,
+    PROFILE,
+    PROGRESSIVE,
+    SPACE,
+    TRANSPARENCY,
+    Bind,
+)
+from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.brief.registry import known
+from aptandum.core.fitting.plan import Line
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.placing import BINDS as PLACING
+from aptandum.core.photo.facts import Facts
+from aptandum.core.sizes.binds import PRINTED_HEIGHT, PRINTED_WIDTH, RESOLUTION
+from aptandum.core.sizes.blamed import blamed
+from aptandum.core.sizes.least import Box, Way
+from aptandum.core.words import listed, say
+
+
+@dataclass(frozen=True)
+class Cause:
+    """Why.
+
+    Attributes:
+        says: in words, to stand behind a colon: ``Size asks 630 × 840 px``.
+        clauses: the ids of the clauses that ask for it.
+    """
+
+    says: str
+    clauses: tuple[str, ...] = ()
+
+
+def by_hand() -> Cause:
+    """A person has set it so."""
+    return Cause(say("set by hand"))
+
+
+def standing_wish() -> Cause:
+    """It is left out of every file unless a rule asks for it."""
+    return Cause(say("always left out, unless a rule asks for it or you keep it"))
+
+
+def asked_by(clauses: Iterable[Clause]) -> Cause | None:
+    """Some clauses; ``None`` where there are none."""
+    every = list(clauses)
+    if not every:
+        return None
+    return Cause(listed([_said(clause) for clause in every], "and"), tuple(c.id for c in every))
+
+
+def _said(clause: Clause) -> str:
+    assert clause.measure is not None and clause.limit is not None
+    measure = known(clause.measure)
+    limit = clause.limit.says(measure.kind)
+    if clause.strength == "should":
+        return say("{title} recommends {limit}", title=measure.title, limit=limit)
+    return say("{title} asks {limit}", title=measure.title, limit=limit)
+
+
+@dataclass(frozen=True)
+class Why:
+    """What the causes of a line's acts are looked for in.
+
+    Attributes:
+        settings: as the person has set them.
+        by_marks: the frame was laid by the head's marks.
+        resized: the size was taken for the byte limits' sake.
+    """
+
+    facts: Facts
+    brief: Brief
+    settings: Settings
+    line: Line
+    by_marks: bool = False
+    resized: bool = False
+
+    def of_frame(self) -> Cause:
+        """Why it is cut or padded."""
+        frame = self.settings.frame
+        if self.by_marks:
+            return asked_by(c for c, _l in self.brief.bounding(*PLACING)) or by_hand()
+        if frame.window is not None or frame.angle:
+            return by_hand()
+        if frame.output is not None and not self.resized:
+            return by_hand()
+        found = asked_by(blamed(self.brief, self._box(), self._way(), "shape", self._exact()))
+        return found or by_hand()
+
+    def of_scale(self) -> Cause:
+        """Why it is scaled."""
+        if self.resized:
+            return asked_by(self._of(BYTES)) or by_hand()
+        if self.settings.frame.output is not None:
+            return by_hand()
+        box = self._box()
+        found = blamed(self.brief, box, self._way(), "size", self._exact())
+        if found:
+            return asked_by(found) or by_hand()
+        return self.of_frame()
+
+    def of_colour(self) -> Cause | None:
+        """Why colours are converted, where a clause or a hand asks for it."""
+        wish = self.settings.colour
+        if wish.space is not None or wish.bits is not None:
+            return by_hand()
+        colour = self.line.colour
+        asked = [
+            clause
+            for clause, limit in self.brief.bounding(SPACE)
+            if not limit.allows(colour.source)
+        ]
+        grey = colour.target == "grey" and colour.source != "grey"
+        binds = [CHANNELS] if grey or colour.bits == 1 else []
+        if colour.bits != (self.facts.bits or 8):
+            binds += [BITS]
+        asked += [clause for clause, _limit in self.brief.bounding(*binds)] if binds else []
+        return asked_by(asked)
+
+    def of_encoding(self, others: Iterable[Cause]) -> Cause:
+        """Why a file is encoded anew."""
+        file = self.settings.file
+        options = (file.quality, file.subsampling, file.progressive, file.compression)
+        if file.format is not None or any(v is not None for v in (*options, file.colours)):
+            return by_hand()
+        if file.lossless is not None:
+            return by_hand()
+        asked = list(self._missed())
+        found = asked_by(asked)
+        if found is not None:
+            return found
+        clauses = tuple(dict.fromkeys(one for other in others for one in other.clauses))
+        return Cause(say("its picture is changed"), clauses)
+
+    def of_ppi(self) -> Cause:
+        """Why a density is stated."""
+        if self.settings.file.ppi is not None:
+            return by_hand()
+        return asked_by(self._of(PRINTED_WIDTH, PRINTED_HEIGHT, RESOLUTION)) or by_hand()
+
+    def of_profile(self) -> Cause:
+        """Why a profile is put in."""
+        if self.settings.colour.space is not None:
+            return by_hand()
+        asked = [
+            clause
+            for clause, limit in self.brief.bounding(PROFILE, SPACE)
+            if not limit.allows("none") and not limit.allows("untagged")
+        ]
+        if asked:
+            return asked_by(asked) or by_hand()
+        return Cause(say("so that its colours are read as they are meant"))
+
+    def of_location(self) -> Cause | None:
+        """The clause that does not want the place of the shot told."""
+        return asked_by(
+            clause for clause, limit in self.brief.bounding(LOCATION) if not limit.allows("present")
+        )
+
+    def _missed(self) -> Iterable[Clause]:
+        """The clauses on the file that the supplied one does not meet."""
+        facts = self.facts
+        have: tuple[tuple[Bind, object], ...] = (
+            (FORMAT, facts.format),
+            (BYTES, facts.bytes),
+            (PROGRESSIVE, "progressive" if facts.progressive else "baseline"),
+            (FRAMES, facts.frames),
+            (TRANSPARENCY, None if facts.alpha else "none"),
+        )
+        for bind, value in have:
+            if bind is PROGRESSIVE and facts.format != "jpeg":
+                continue
+            for clause, limit in self.brief.bounding(bind):
+                if value is not None and not limit.allows(value):
+                    yield clause
+
+    def of_format(self) -> list[Clause]:
+        """The clauses that do not allow the photo's own format."""
+        return [
+            c for c, limit in self.brief.bounding(FORMAT) if not limit.allows(self.facts.format)
+        ]
+
+    def _of(self, *binds: Bind) -> list[Clause]:
+        return [clause for clause, _limit in self.brief.bounding(*binds)]
+
+    def _box(self) -> Box:
+        window = self.settings.frame.window
+        if window is not None and not self.by_marks:
+            return Box.of(window[2], window[3])
+        frame = self.line.frame
+        if self.by_marks or frame.angle:
+            return Box(frame.window.width, frame.window.height, Fraction(*frame.output))
+        return Box.of(*self.facts.size)
+
+    def _way(self) -> Way:
+        return "pad" if self.line.frame.fill == "pad" else "cut"
+
+    def _exact(self) -> bool:
+        return self.line.frame.fill == "pixels"
+
+
+__all__ = ["Cause", "Why", "asked_by", "by_hand", "standing_wish"]

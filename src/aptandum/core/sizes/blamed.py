@@ -1,0 +1,50 @@
+"""Which clauses are the cause of a change of size or shape: a smallest set that asks for it."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.brief.registry import binds_of
+from aptandum.core.sizes.binds import SCALE, binds_size
+from aptandum.core.sizes.least import Box, Way
+from aptandum.core.sizes.wished import chosen, own_pixels
+
+
+@lru_cache(maxsize=256)
+def blamed(brief: Brief, box: Box, way: Way, of: str, exact: bool = False) -> tuple[Clause, ...]:
+    """Clauses without which a picture would keep its shape or its size, and which together take it;
+    empty where no clause does.
+
+    Args:
+        box: the photo, or the window that a person has set.
+        of: ``shape`` (that it is cut or padded) or ``size`` (that it is scaled).
+        exact: the photo's own pixels are kept, so that a smaller size is a cut.
+    """
+    every = [clause for clause, _limit in brief.limits() if _has_part(clause)]
+    if not _changes(every, box, way, of, exact):
+        return ()
+    core = list(every)
+    # What is only recommended goes first, and then what was said last.
+    latest = every[::-1]
+    for clause in sorted(latest, key=lambda clause: clause.strength == "must"):
+        rest = [other for other in core if other is not clause]
+        if _changes(rest, box, way, of, exact):
+            core = rest
+    return tuple(core)
+
+
+def _has_part(clause: Clause) -> bool:
+    binds = binds_of(clause.measure)
+    return binds_size(binds) or binds == SCALE
+
+
+def _changes(clauses: list[Clause], box: Box, way: Way, of: str, exact: bool) -> bool:
+    brief = Brief("", "", tuple(clauses))
+    found = own_pixels(brief, box) if exact else chosen(brief, box, way)
+    if found is None:
+        return False
+    whole = found.target.size == (round(box.wide), round(box.high))
+    if of == "size" or exact:
+        return not whole and (of == "size" or not found.target.whole or exact)
+    return not found.target.whole

@@ -1,0 +1,111 @@
+"""The size that a brief leaves for one picture: its recommendations where the picture has the pixels
+for them, and of all that is then allowed the size that changes it least."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import lru_cache
+from itertools import combinations
+from math import floor
+
+from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.sizes.conflicts import caps
+from aptandum.core.sizes.least import Box, Target, Way, least
+from aptandum.core.sizes.region import Allowed, asked, region_of
+
+_MOST_TRIED = 5
+"""Recommendations on the size of which every selection is tried; of more, all or one by one."""
+
+NOTHING = Brief("none", "", ())
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """A size, and the recommendations that it leaves aside.
+
+    Attributes:
+        target: the size.
+        sizes: what it was chosen from.
+        left: recommended clauses that cannot be met without enlarging, or beside the others.
+    """
+
+    target: Target
+    sizes: Allowed
+    left: tuple[Clause, ...] = ()
+
+
+@lru_cache(maxsize=64)
+def _sets(brief: Brief) -> tuple[tuple[tuple[Clause, ...], Allowed], ...]:
+    """The sizes with ever fewer of a brief's recommendations, and those left aside."""
+    every = asked(brief, "should")
+    musts = [pair for pair in every if pair[0].strength == "must"]
+    wishes = [pair for pair in every if pair[0].strength != "must"]
+    counts = range(len(wishes), -1, -1) if len(wishes) <= _MOST_TRIED else (len(wishes), 1, 0)
+    found = []
+    for count in counts:
+        for some in combinations(wishes, count):
+            sizes = region_of([*musts, *some])
+            if sizes.useful or not some:
+                left = tuple(clause for clause, limit in wishes if (clause, limit) not in some)
+                found.append((left, sizes))
+    return tuple(found)
+
+
+def chosen(brief: Brief | None, box: Box, way: Way = "cut") -> Chosen | None:
+    """The size to write; ``None`` where the brief's sizes contradict one another.
+
+    Args:
+        box: what is to be kept, in photo pixels.
+        way: what is done where its shape is not allowed.
+    """
+    brief = brief or NOTHING
+    most = caps(brief)
+    factors = {turn: factor for turn, (factor, _clause) in most.items()}
+    best: Chosen | None = None
+    for left, sizes in _sets(brief):
+        if best is not None and len(left) > len(best.left):
+            break
+        target = least(sizes.cells, box, way, factors)
+        if target is None:
+            continue
+        wishes = len(left) < len(_sets(brief)[-1][0])
+        if wishes and target.enlargement > 1 + 1e-6:
+            continue
+        if best is None or _loss(target, box, way) < _loss(best.target, box, way):
+            best = Chosen(target, sizes, left)
+    return best
+
+
+def chosen_whole(brief: Brief | None, box: Box) -> Chosen | None:
+    """The size that keeps a box whole, whatever is recommended; ``None`` where no allowed size has
+    its shape."""
+    most = caps(brief or NOTHING)
+    factors = {turn: factor for turn, (factor, _clause) in most.items()}
+    for left, sizes in _sets(brief or NOTHING):
+        target = least(sizes.cells, box, "cut", factors)
+        if target is not None and target.whole:
+            return Chosen(target, sizes, left)
+    return None
+
+
+def _loss(target: Target, box: Box, way: Way) -> tuple[int, float, int]:
+    lost = 0 if target.whole else box.lost(target.shape, way)
+    return lost, max(1.0, target.enlargement), -target.size[0] * target.size[1]
+
+
+def own_pixels(brief: Brief | None, box: Box) -> Chosen | None:
+    """The most pixels of a box that a brief lets be cut out of it as they are; where it has too few
+    for every allowed size, the smallest of them."""
+    for left, sizes in _sets(brief or NOTHING):
+        proper = tuple(cell for cell in sizes.cells if not cell.sliver)
+        wide, high = floor(box.wide + 1e-6), floor(box.high + 1e-6)
+        inside = tuple(
+            part for cell in proper if not (part := cell.boxed(w_hi=wide, h_hi=high)).empty_box()
+        )
+        size = Allowed(inside).largest()
+        if size is not None:
+            fixed = sizes.shapes()
+            target = Target(size, 1.0, Fraction(*size), fixed is not None and len(fixed) == 1)
+            return Chosen(target, sizes, left)
+    return chosen(brief, box)
