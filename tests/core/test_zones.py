@@ -14,9 +14,10 @@ from aptandum.core.fitting.detection import framed_by_marks
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.clearing import smallest_shift
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import Reading
-from aptandum.core.judge.zones import Kept, covered, second_cut, smallest_shift
+from aptandum.core.judge.zones import Kept, covered, second_cut
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, People

@@ -100,6 +100,30 @@ def found_of(name: str, books: list[str] | None) -> tuple[Rulebook, Brief]:
         raise Stop(UNREADABLE) from None
 
 
+def wanted_of(
+    briefs: list[str] | None, bodies: list[str] | None, optional: bool, books: list[str] | None
+) -> list[tuple[str, Rulebook, Brief]]:
+    """All briefs that the command line names, each once: by themselves, and those of whole bodies,
+    which are the required ones unless ``optional`` asks for the others too."""
+    shelf = shelf_of(books)
+    found: list[tuple[str, Rulebook, Brief]] = []
+    try:
+        for name in briefs or ():
+            found.append((name, *shelf.find(name)))
+        for body in bodies or ():
+            book = shelf.named(body)
+            asked = [brief for brief in book.briefs if optional or not brief.optional]
+            found += [(f"{book.body.id}/{brief.id}", book, brief) for brief in asked]
+    except BriefNotFound as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+    once = {(book.body.id, brief.id): (name, book, brief) for name, book, brief in found}
+    if not once:
+        err_line(say("Name at least one brief with --brief, or a body with --body."))
+        raise Stop(UNREADABLE)
+    return list(once.values())
+
+
 def main_thread() -> bool:
     """Whether this is the thread in which signals arrive."""
     return threading.current_thread() is threading.main_thread()

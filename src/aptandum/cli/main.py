@@ -7,6 +7,7 @@ import signal
 import sys
 import time
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
@@ -31,13 +32,13 @@ from aptandum.cli.console import (
     brief_of,
     err_line,
     failed_line,
-    found_of,
     json_line,
     main_thread,
     name_of,
     out_line,
     progress,
     shelf_of,
+    wanted_of,
 )
 from aptandum.cli.many import (
     Done,
@@ -51,6 +52,7 @@ from aptandum.cli.many import (
     workers_for,
 )
 from aptandum.cli.rulebooks import rulebook_app
+from aptandum.core.brief.binding import NAME, NAME_LENGTH
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, batch
 from aptandum.core.docket.reported import gather
@@ -61,8 +63,10 @@ from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import VERDICT_WORDS, Findings
 from aptandum.core.photo.decode import full_facts
 from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.marks import NO_HAND, HandMarks
+from aptandum.core.quantity import QuantityError, number
 from aptandum.core.report import Entry, Report, write_report
-from aptandum.core.words import say, say_n
+from aptandum.core.words import listed, say, say_n
 
 SIGNS = {"meets": "=", "misses": "≠", "advises": "≈", "asks": "◉", "unknown": "?", "idle": "–"}
 
@@ -212,11 +216,31 @@ def _settings(changes: list[str] | None) -> Settings:
 )
 def conform_command(
     files: Files,
-    brief: BriefName,
     out: Annotated[str, typer.Option("--out", help=say("The folder for the finished files."))],
+    brief: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--brief", metavar="BOOK/BRIEF", help=say("A brief; may be repeated, all are made.")
+        ),
+    ] = None,
+    body: Annotated[
+        list[str] | None,
+        typer.Option("--body", metavar="BOOK", help=say("All required briefs of a body.")),
+    ] = None,
+    optional: Annotated[
+        bool, typer.Option("--optional", help=say("With --body: its optional briefs as well."))
+    ] = False,
     rulebook: Books = None,
     set_: Annotated[
         list[str] | None, typer.Option("--set", help=say("station.key=value; may be repeated."))
+    ] = None,
+    keep_clear: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--keep-clear",
+            metavar="LEFT,TOP,WIDTH,HEIGHT",
+            help=say("A box of the photo, in its pixels, that no zone may cover; may be repeated."),
+        ),
     ] = None,
     replace: Annotated[
         bool, typer.Option("--replace", help=say("Replace a file of that name."))
@@ -232,8 +256,9 @@ def conform_command(
     as_json: Json = False,
 ) -> None:
     """Make the files that meet a brief, read them back, and judge their bytes."""
-    book, wanted = found_of(brief, rulebook)
+    wanted = wanted_of(brief, body, optional, rulebook)
     settings = _settings(set_)
+    hand = _kept_clear(keep_clear)
     folder = Path(out)
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -241,30 +266,97 @@ def conform_command(
         why = (error.strerror or "").lower()
         err_line(say("{folder} cannot be made a folder: {why}.", folder=out, why=why))
         raise Stop(UNREADABLE) from None
-    _conform_all(
-        named_files(files), brief, book, wanted, settings, str(folder), replace, workers, resume,
-        report, as_json,
-    )  # fmt: skip
+    batch_ = Batch(wanted, settings, hand, str(folder), replace, resume, report is not None)
+    _conform_all(named_files(files), batch_, workers, report, as_json)
+
+
+def _kept_clear(boxes: list[str] | None) -> HandMarks:
+    """The boxes that are to stay clear, in photo pixels."""
+    found = []
+    for text in boxes or ():
+        try:
+            left, top, wide, high = (float(number(part)) for part in text.split(","))
+            if wide <= 0 or high <= 0:
+                raise ValueError
+        except (ValueError, QuantityError):
+            err_line(
+                say("--keep-clear takes left,top,width,height in photo pixels, not “{box}”.",
+                    box=text)
+            )  # fmt: skip
+            raise Stop(UNREADABLE) from None
+        found.append((left, top, wide, high))
+    return HandMarks(keep_clear=tuple(found)) if found else NO_HAND
+
+
+@dataclass(frozen=True)
+class Batch:
+    """What is asked of every file.
+
+    Attributes:
+        wanted: the briefs, each by the name it was called by, with its rulebook.
+    """
+
+    wanted: list[tuple[str, Rulebook, Brief]]
+    settings: Settings
+    hand: HandMarks
+    folder: str
+    replace: bool
+    resume: bool
+    report: bool
+
+    @property
+    def title(self) -> str:
+        """What a report of it is called."""
+        if len(self.wanted) == 1:
+            return self.wanted[0][2].title
+        return listed(list(dict.fromkeys(book.body.name for _name, book, _b in self.wanted)), "and")
+
+    def folder_of(self, book: Rulebook, brief: Brief) -> str:
+        """Where a brief's files go: the folder itself, and one inside it for a brief that might
+        give its file the name of another's."""
+        ids = [other.id for _name, _book, other in self.wanted]
+        named = brief.bound(NAME, None) is not None or brief.bound(NAME_LENGTH, None) is not None
+        if len(self.wanted) == 1 or (ids.count(brief.id) == 1 and not named):
+            return self.folder
+        return str(Path(self.folder) / f"{book.body.id}-{brief.id}")
+
+    def ledgers(self) -> list[Ledger]:
+        """For each brief what was done before."""
+        made = [
+            Ledger(self.folder, name, self.settings, book.text, self.hand)
+            for name, book, _brief in self.wanted
+        ]
+        if self.resume:
+            for ledger in made:
+                ledger.read()
+        return made
 
 
 def _conform_all(
-    files: list[str], name: str, book: Rulebook, wanted: Brief, settings: Settings, folder: str,
-    replace: bool, workers: int, resume: bool, report: str | None, as_json: bool,
-) -> None:  # fmt: skip
-    """Conform files one by one or by several workers; one that fails never stops the rest."""
-    ledger = Ledger(folder, name, settings, book.text)
-    if resume:
-        ledger.read()
-    known = {file: ledger.skips(file) if resume else None for file in files}
+    files: list[str], asked: Batch, workers: int, report: str | None, as_json: bool
+) -> None:
+    """Conform files one by one or by several workers, each to every brief; one that fails never
+    stops the rest."""
+    ledgers = asked.ledgers()
     supplied = tuple(files) if len(files) <= _FEW else ()
-    tasks = [
-        Task(file, name, book, wanted, settings, folder, replace, supplied, report is not None,
-             resume)
-        for file in files if known[file] is None
-    ]  # fmt: skip
-    records = [held for held in known.values() if held is not None]
+    tasks: list[Task] = []
+    records: list[dict[str, Any]] = []
+    for file in files:
+        for (name, book, brief), ledger in zip(asked.wanted, ledgers, strict=True):
+            held = ledger.skips(file) if asked.resume else None
+            if held is not None:
+                records.append(held)
+                _show_known(file, held, as_json)
+                continue
+            where = asked.folder_of(book, brief)
+            if where != asked.folder:
+                Path(where).mkdir(exist_ok=True)
+            tasks.append(
+                Task(file, name, book, brief, asked.settings, where, asked.hand, asked.replace,
+                     supplied, asked.report, asked.resume)
+            )  # fmt: skip
+    by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
     entries: list[Entry] = []
-    _show_known(known, as_json)
     stopped = False
     start, made = time.monotonic(), 0
 
@@ -280,11 +372,11 @@ def _conform_all(
                 tasks, pool, max(1, workers), lambda: stopped, conform_one, done_lost
             ):
                 made += 1
-                ledger.add(done)
+                by_name[done.task.name].add(done)
                 records.append(done.record)
                 if done.entry is not None:
                     entries.append(done.entry)
-                _show_done(done, as_json, len(tasks) <= _IN_FULL)
+                _show_done(done, as_json, len(tasks) <= _IN_FULL, len(asked.wanted) > 1)
                 progress(made, len(tasks), start)
     finally:
         if before is not None:
@@ -294,10 +386,10 @@ def _conform_all(
                    n=made, all=len(tasks))  # fmt: skip
         err_line(rest)
     status = UNREADABLE if stopped else _status_of(records)
-    if len(files) > 1 and not as_json:
+    if len(records) > 1 and not as_json:
         _summary(records)
     if report is not None:
-        status = max(status, _write_report(wanted.title, entries, report, files, as_json))
+        status = max(status, _write_report(asked.title, entries, report, files, as_json))
     raise Stop(status)
 
 
@@ -307,17 +399,14 @@ def _status_of(records: list[dict[str, Any]]) -> int:
     return MEETS if all(record["ready"] for record in records) else MISSES
 
 
-def _show_known(known: dict[str, dict[str, Any] | None], as_json: bool) -> None:
+def _show_known(file: str, held: dict[str, Any], as_json: bool) -> None:
     """What was done before and is unchanged."""
-    for file, held in known.items():
-        if held is None:
-            continue
-        if as_json:
-            json_line(held | {"resumed": True})
-        else:
-            said = say("{file} → {made}: done before and unchanged",
-                       file=name_of(file), made=held["written"])  # fmt: skip
-            out_line(said)
+    if as_json:
+        json_line(held | {"resumed": True})
+    else:
+        said = say("{file} → {made}: done before and unchanged",
+                   file=name_of(file), made=held["written"])  # fmt: skip
+        out_line(said)
 
 
 _FEW = 500
@@ -339,12 +428,14 @@ def _summary(records: list[dict[str, Any]]) -> None:
         out_line(f"  {n:5}  {reason}")
 
 
-def _show_done(done: Done, as_json: bool, in_full: bool) -> None:
+def _show_done(done: Done, as_json: bool, in_full: bool, several: bool = False) -> None:
     record = done.record
     if as_json:
         json_line(record)
         return
     if record["error"]:
+        if several:
+            out_line(say("{brief}:", brief=record["brief"]))
         failed_line(record["file"], record["error"])
         return
     out_line(
@@ -358,6 +449,10 @@ def _show_done(done: Done, as_json: bool, in_full: bool) -> None:
     _show_findings(done.findings, in_full)
     for note in done.notes:
         out_line(f"  {note}")
+    if in_full:
+        for act in done.acts:
+            out_line(f"  · {act}")
+    out_line(f"  {done.summary}")
 
 
 def _write_report(

@@ -23,8 +23,10 @@ from aptandum.core.docket import batch
 from aptandum.core.docket.found import photos_in
 from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
+from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.marks import NO_HAND, HandMarks, People
 from aptandum.core.report import Entry, entry_of
 from aptandum.core.words import say
 from aptandum.core.workers import Workers
@@ -54,6 +56,7 @@ class Task:
     brief: Brief
     settings: Settings
     folder: str
+    hand: HandMarks = NO_HAND
     replace: bool = False
     supplied: tuple[str, ...] = ()
     report: bool = False
@@ -68,6 +71,8 @@ class Done:
     record: dict[str, Any]
     findings: Any = None
     notes: tuple[str, ...] = ()
+    acts: tuple[str, ...] = ()
+    summary: str = ""
     entry: Entry | None = None
 
 
@@ -75,7 +80,11 @@ def conform_one(task: Task) -> Done:
     """Make, prove and write one file; trouble is told in the record."""
     try:
         photo = open_photo(task.file)
-        proof = conform(photo, task.brief, task.settings)
+        people = None
+        if task.hand != NO_HAND:
+            asked = asks_for_people(task.brief)
+            people = people_in(photo, task.hand) if asked else People((), task.hand)
+        proof = conform(photo, task.brief, task.settings, people=people)
         target = Path(task.folder) / proof.suggested
         if task.resume and _holds(target, proof.made.data):
             path = target  # written just before a crash, and not written down
@@ -101,7 +110,9 @@ def conform_one(task: Task) -> Done:
         "findings": [finding.contract() for finding in proof.findings.findings],
         "error": None,
     }
-    return Done(task, record, proof.findings, tuple(figures["notes"]), entry)  # type: ignore[arg-type]
+    acts = tuple(act.says for act in proof.record)
+    notes: tuple[str, ...] = tuple(figures["notes"])  # type: ignore[arg-type]
+    return Done(task, record, proof.findings, notes, acts, proof.summary, entry)
 
 
 def done_lost(task: Task, error: BaseException) -> Done:
@@ -161,13 +172,18 @@ class Ledger:
     """What was done in a folder, one line for each file, so that a batch can be resumed. A line
     that a crash has cut short counts as none."""
 
-    def __init__(self, folder: str, brief: str, settings: Settings, rules: str) -> None:
+    def __init__(
+        self, folder: str, brief: str, settings: Settings, rules: str, hand: HandMarks = NO_HAND
+    ) -> None:
         where = hashlib.sha256(os.fsencode(os.path.abspath(folder))).hexdigest()[:24]
         root = user_state_path("aptandum", appauthor=False) / "batches"
         self.path = root / f"{where}.jsonl"
-        asked = json.dumps([brief, rules, settings.model_dump(mode="json")], sort_keys=True)
+        told = [brief, rules, settings.model_dump(mode="json")]
+        if hand != NO_HAND:
+            told.append(hand.model_dump(mode="json"))
+        asked = json.dumps(told, sort_keys=True)
         self.key = hashlib.sha256(asked.encode()).hexdigest()
-        self.done: dict[str, dict[str, Any]] = {}
+        self.done: dict[tuple[str, str], dict[str, Any]] = {}
 
     def read(self) -> None:
         """Read what an earlier batch of the same kind noted as done."""
@@ -178,7 +194,7 @@ class Ledger:
         for line in lines:
             try:
                 held = json.loads(line)
-                self.done[held["file"]] = held
+                self.done[held["file"], held["key"]] = held
             except (ValueError, KeyError, TypeError):
                 continue
 
@@ -189,8 +205,8 @@ class Ledger:
 
     def skips(self, file: str) -> dict[str, Any] | None:
         """The record of a file that is done and unchanged, as is what was made of it."""
-        held = self.done.get(os.path.abspath(file))
-        if held is None or held.get("key") != self.key:
+        held = self.done.get((os.path.abspath(file), self.key))
+        if held is None:
             return None
         try:
             if held["stamp"] != self._stamp(file):

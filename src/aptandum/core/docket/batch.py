@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 from aptandum.core import mistakes
 from aptandum.core.brief.model import Brief
-from aptandum.core.conform import Proof, conform
+from aptandum.core.conform import Proof, as_it_came, conform
 from aptandum.core.docket.model import Fitting, PhotoEntry
 from aptandum.core.docket.standings import Cell, cell_of, said_of
 from aptandum.core.errors import AptandumError
@@ -173,6 +173,9 @@ def prove_one(
     if asks_for_people(brief) or entry.marks != type(entry.marks)():
         people = people_in(photo, entry.marks, cancelled)
     settings = fitting.settings
+    untouched = as_it_came(photo, brief, settings, fitting.confirmed(), people)
+    if untouched is not None:
+        return photo, settings, untouched
     if people is not None and settings.frame.window is None:
         settings = framed_by_marks(photo, brief, settings, people)
     settings = mended(photo, brief, settings, people)

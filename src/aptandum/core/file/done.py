@@ -8,7 +8,7 @@ from aptandum.core.file.standing import Held
 from aptandum.core.fitting.causes import Cause, Why, by_hand, standing_wish
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.record import Act
-from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts
 from aptandum.core.photo.metadata_groups import GROUPS
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.words import joined, say
@@ -29,7 +29,11 @@ def around(
     if line.way == "anew":
         causes = [act.cause for act in done if act.cause is not None]
         found.append(
-            Act("", say("Encoded anew as {what}.", what=made.says()), why.of_encoding(causes))
+            Act(
+                "",
+                say("Encoded anew as {what}.", what=_encoding(line, made)),
+                why.of_encoding(causes),
+            )
         )
     if line.way == "supplied":
         return ()
@@ -52,6 +56,19 @@ def around(
         what = SPACE_NAMES[line.colour.target]
         found.append(Act("", say("Profile embedded: {space}.", space=what), why.of_profile()))
     return tuple(found)
+
+
+def _encoding(line: Line, made: Made) -> str:
+    """How a file was encoded, and where nothing has set its quality, what that quality means."""
+    name = FORMAT_NAMES[made.format]
+    if made.options is None:
+        return name
+    quality = made.options.quality
+    if line.file.quality is None and line.file.at_most is None and line.file.at_least is None:
+        return say(
+            "{format} at quality {n}, at which nothing is lost to the eye", format=name, n=quality
+        )
+    return say("{format} at quality {n}", format=name, n=quality)
 
 
 def _left_out(name: str, wish: str | None, why: Why) -> Cause:

@@ -18,6 +18,7 @@ from aptandum.core.brief.binding import (
     PROGRESSIVE,
     SPACE,
     TRANSPARENCY,
+    ZONES,
     Bind,
 )
 from aptandum.core.brief.model import Brief, Clause
@@ -93,7 +94,8 @@ class Why:
         """Why it is cut or padded."""
         frame = self.settings.frame
         if self.by_marks:
-            return asked_by(c for c, _l in self.brief.bounding(*PLACING)) or by_hand()
+            placing = self._of(*PLACING) or self._of(ZONES)
+            return asked_by(placing) or by_hand()
         if frame.window is not None or frame.angle:
             return by_hand()
         if frame.output is not None and not self.resized:

@@ -6,18 +6,21 @@ from collections.abc import Callable
 
 import numpy as np
 
+from aptandum.core.brief.binding import ZONES
 from aptandum.core.brief.model import Brief, turn_of
+from aptandum.core.fitting.resolve_frame import resolve_frame
 from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.clearing import clear_frame
 from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.judge.placing import Box, bands, frame_from_marks, value_of
-from aptandum.core.judge.zones import Kept, smallest_shift, zones_of
+from aptandum.core.judge.placing import bands, frame_from_marks, value_of
+from aptandum.core.judge.zones import covered, kept_of, zones_of
 from aptandum.core.photo.decode import Photo
-from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People, head_box
-from aptandum.core.photo.turning import swung_box
+from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People
 from aptandum.core.sizes.conflicts import least_frame
-from aptandum.core.sizes.region import allowed
+from aptandum.core.sizes.least import Box
+from aptandum.core.sizes.wished import chosen
 
 
 def asks_for_people(brief: Brief) -> bool:
@@ -61,42 +64,39 @@ def people_in(
 
 
 def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: People) -> Settings:
-    """The settings with the frame that the marks ask for; as they are where the brief places
-    no head, or where there is none to place."""
-    size = photo.facts.size
-    target = allowed(brief).cut(*size)
-    if target is None or not bands(brief, turn_of(*target.size)):
-        return settings
-    try:
-        marks = people.marks().swung(settings.frame.angle, size)
-    except NoMarks:
-        return settings
-    found = frame_from_marks(brief, marks, size, target.shape, least_frame(brief, target.shape))
+    """The settings with the frame that the marks and the zones ask for; as they are where the brief
+    asks for neither, where there is none to place, or where the frame that cuts least holds the head
+    in every band and leaves everything clear as it is."""
+    size, angle = photo.facts.size, settings.frame.angle
+    found = chosen(brief, Box.of(*size))
     if found is None:
         return settings
-    box = _clear_of_zones(brief, found.box, marks, people, size, settings.frame.angle)
+    target = found.target
+    asked = bands(brief, turn_of(*target.size))
+    zones = zones_of(brief) if any(True for _ in brief.bounding(ZONES)) else ()
+    marks: Marks | None = None
+    if asked:
+        try:
+            marks = people.marks().swung(angle, size)
+        except NoMarks:
+            asked = ()
+    if not asked and not zones:
+        return settings
+    kept = kept_of(people, angle, size) if zones else ()
+    window = resolve_frame(size, brief, settings, []).window
+    box = (window.left, window.top, window.width, window.height)
+    holds = marks is None or all(band.off(value_of(band.binds, box, marks)) <= 1 for band in asked)
+    clear = not covered(zones, box, kept)
+    if holds and clear and (not asked or target.whole):
+        return settings
+    if asked and marks is not None:
+        placed = frame_from_marks(
+            brief, marks, size, target.shape, least_frame(brief, target.shape)
+        )
+        if placed is None:
+            return settings
+        box = placed.box
+    if zones and kept:
+        least = least_frame(brief, target.shape)
+        box = clear_frame(zones, box, kept, size, asked, marks, least[0] if least else 0.0) or box
     return settings.having({"frame.window": ", ".join(f"{v:.4f}" for v in box)})
-
-
-def _clear_of_zones(
-    brief: Brief,
-    box: Box,
-    marks: Marks,
-    people: People,
-    size: tuple[int, int],
-    angle: float,
-) -> Box:
-    """The frame shifted off what its zones would cover, where the head still lies in every
-    band; otherwise as it is, and the clause on zones says what is covered."""
-    zones = zones_of(brief)
-    if not zones:
-        return box
-    things = [*people.hand.keep_clear, *(head_box(face) for face in people.faces)]
-    kept = [Kept(str(n), swung_box(thing, angle, size)) for n, thing in enumerate(things)]
-    move = smallest_shift(zones, box, kept, size)
-    if move is None:
-        return box
-    shifted = (box[0] + move[0], box[1] + move[1], box[2], box[3])
-    asked = bands(brief, turn_of(box[2], box[3]))
-    held = all(band.off(value_of(band.binds, shifted, marks)) <= 1 for band in asked)
-    return shifted if held else box

@@ -18,16 +18,16 @@ from PIL import Image
 
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
-from aptandum.core.judge.zones import Kept
+from aptandum.core.judge.zones import Kept, kept_of
 from aptandum.core.photo.backdrop import Cover
 from aptandum.core.photo.decode import Photo, opaque, open_pixels
 from aptandum.core.photo.engine import memory
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.header import facts_of_bytes
-from aptandum.core.photo.marks import Marks, NoMarks, People, head_box
+from aptandum.core.photo.marks import Marks, NoMarks, People
 from aptandum.core.photo.picture import Lettering, Picture, Rim
 from aptandum.core.photo.profile import shipped
-from aptandum.core.photo.turning import swung, swung_box
+from aptandum.core.photo.turning import swung
 from aptandum.core.words import say
 
 Placed = tuple[float, float, float, float]
@@ -159,17 +159,7 @@ class Reading:
         Raises:
             NoMarks: nobody has been looked for, and nothing was drawn.
         """
-        people = self.photo_people()
-        drawn = [
-            Kept(say("box {n}", n=n), box) for n, box in enumerate(people.hand.keep_clear, start=1)
-        ]
-        heads = [Kept(say("the face"), head_box(face)) for face in people.faces]
-        thing = [] if people.subject is None else [Kept(say("the subject"), people.subject)]
-        angle = self.placed[3]
-        return tuple(
-            Kept(one.name, swung_box(one.box, angle, self.whole))
-            for one in (*drawn, *heads, *thing)
-        )
+        return kept_of(self.photo_people(), self.placed[3], self.whole)
 
     @property
     def turn(self) -> Turn:

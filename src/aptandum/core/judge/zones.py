@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from itertools import product
 
 from aptandum.core.brief.model import Brief, Seen, Zone
+from aptandum.core.photo.marks import People, head_box
+from aptandum.core.photo.turning import swung_box
+from aptandum.core.words import say
 
 Box = tuple[float, float, float, float]
 """Left, top, width and height."""
@@ -78,43 +80,14 @@ def covered(zones: Iterable[Zone], frame: Box, kept: Iterable[Kept]) -> tuple[Co
     )
 
 
-def smallest_shift(
-    zones: Iterable[Zone], frame: Box, kept: Iterable[Kept], photo: tuple[float, float]
-) -> tuple[float, float] | None:
-    """The least move of the frame (across, up and down, in photo pixels) after which nothing is
-    covered, the frame still inside the photo and everything kept still inside the frame;
-    ``None`` where no move does it.
-
-    A zone and a box are apart when one lies wholly to one side of the other, so the least move
-    brings edges together: only moves that do need to be looked at.
-    """
-    areas = [on_photo(zone, frame) for zone in zones]
-    boxes = [thing.box for thing in kept]
-    left, top, width, height = frame
-    across, up = {0.0}, {0.0}
-    for (zx, zy, zw, zh), (bx, by, bw, bh) in product(areas, boxes):
-        across |= {bx - (zx + zw), bx + bw - zx}
-        up |= {by - (zy + zh), by + bh - zy}
-
-    def held(dx: float, dy: float) -> bool:
-        x, y = left + dx, top + dy
-        inside = (
-            x >= -_EPS
-            and y >= -_EPS
-            and x + width <= photo[0] + _EPS
-            and y + height <= photo[1] + _EPS
-        )
-        return inside and all(
-            bx >= x - _EPS
-            and by >= y - _EPS
-            and bx + bw <= x + width + _EPS
-            and by + bh <= y + height + _EPS
-            for bx, by, bw, bh in boxes
-        )
-
-    def clear(dx: float, dy: float) -> bool:
-        moved = [(zx + dx, zy + dy, zw, zh) for zx, zy, zw, zh in areas]
-        return not any(_meet(area, box) for area, box in product(moved, boxes))
-
-    moves = sorted(product(across, up), key=lambda move: move[0] ** 2 + move[1] ** 2)
-    return next((move for move in moves if held(*move) and clear(*move)), None)
+def kept_of(people: People, angle: float, photo: tuple[int, int]) -> tuple[Kept, ...]:
+    """What must stay clear, in the pixels of the straightened photo: boxes drawn by hand, heads, and
+    the subject where it is a thing."""
+    drawn = [
+        Kept(say("box {n}", n=n), box) for n, box in enumerate(people.hand.keep_clear, start=1)
+    ]
+    heads = [Kept(say("the face"), head_box(face)) for face in people.faces]
+    thing = [] if people.subject is None else [Kept(say("the subject"), people.subject)]
+    return tuple(
+        Kept(one.name, swung_box(one.box, angle, photo)) for one in (*drawn, *heads, *thing)
+    )

@@ -33,13 +33,12 @@ class Shelf:
         """The rulebook of a body, by the body's id; ``None`` where there is none."""
         return next((book for book in self.rulebooks if book.body.id == body_id), None)
 
-    def find(self, name: str) -> tuple[Rulebook, Brief]:
-        """The brief called ``BOOK/BRIEF``; the brief may be left out where there is only one.
+    def named(self, body_id: str) -> Rulebook:
+        """The rulebook of a body, by the body's id.
 
         Raises:
             BriefNotFound: with a sentence that names what there is.
         """
-        body_id, _, brief_id = name.partition("/")
         book = self.book(body_id)
         if book is None:
             raise BriefNotFound(
@@ -49,6 +48,16 @@ class Shelf:
                     all=listed([b.body.id for b in self.rulebooks], "and"),
                 )
             )
+        return book
+
+    def find(self, name: str) -> tuple[Rulebook, Brief]:
+        """The brief called ``BOOK/BRIEF``; the brief may be left out where there is only one.
+
+        Raises:
+            BriefNotFound: with a sentence that names what there is.
+        """
+        body_id, _, brief_id = name.partition("/")
+        book = self.named(body_id)
         brief = book.brief(brief_id) if brief_id else None
         if not brief_id and len(book.briefs) == 1:
             brief = book.briefs[0]

@@ -44,7 +44,8 @@ def _changes(clauses: list[Clause], box: Box, way: Way, of: str, exact: bool) ->
     found = own_pixels(brief, box) if exact else chosen(brief, box, way)
     if found is None:
         return False
-    whole = found.target.size == (round(box.wide), round(box.high))
+    (wide, high), sides = found.target.size, (box.wide, box.high)
+    whole = abs(wide - sides[0]) <= 1 and abs(high - sides[1]) <= 1
     if of == "size" or exact:
         return not whole and (of == "size" or not found.target.whole or exact)
     return not found.target.whole

@@ -44,7 +44,9 @@ class Making(QObject):
         bench = self._model.bench
         if bench is None:
             return
-        for _round in range(2):  # a frame is laid anew once the photo has been straightened
+        for _round in range(
+            0 if bench.goes_out_as_it_is else 2
+        ):  # a frame is laid anew once the photo has been straightened
             changes: dict[str, object] = {}
             for finding in bench.live.findings:
                 if finding.mend is not None and finding.mend.changes:

@@ -1,12 +1,18 @@
 """Whether the place where the picture is seen covers anything that matters."""
 
+from fractions import Fraction
+
+from aptandum.core.brief import binding
 from aptandum.core.brief.model import Brief
-from aptandum.core.figures import grouped
+from aptandum.core.figures import grouped, show_factor, show_share
+from aptandum.core.judge.clearing import clear_frame
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss, Need
+from aptandum.core.judge.placing import bands
 from aptandum.core.judge.reading import Reading
-from aptandum.core.judge.zones import covered, smallest_shift, zones_of
-from aptandum.core.photo.marks import NoMarks
+from aptandum.core.judge.zones import Box, covered, zones_of
+from aptandum.core.photo.marks import Marks, NoMarks
 from aptandum.core.quantity import words
+from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.words import listed, say
 
 
@@ -42,11 +48,33 @@ def _mend(miss: Miss) -> Mend | None:
     reading, photo = miss.reading, miss.reading.source
     if photo is None:
         return None
-    left, top, width, height = frame = reading.frame_box
-    move = smallest_shift(zones_of(miss.brief), frame, reading.kept(), photo)
-    if move is None:
-        return Mend(say("No shift of this frame clears it: keep more of the photo, or less"))
-    dx, dy = move
+    frame = reading.frame_box
+    asked = bands(miss.brief, reading.turn)
+    marks: Marks | None = None
+    if asked:
+        try:
+            marks = reading.straight_marks()
+        except NoMarks:
+            asked = ()
+    least = least_frame(miss.brief, Fraction(*reading.facts.size))
+    fewest = least[0] if least else 0.0
+    zones, kept = zones_of(miss.brief), reading.kept()
+    box = clear_frame(zones, frame, kept, photo, asked, marks, fewest)
+    if box is None and asked:
+        if clear_frame(zones, frame, kept, photo, (), None, fewest) is None:
+            return Mend(say("No frame of this photo clears it"))
+        said = say("No frame of this photo clears it and holds the head where the brief asks")
+        return Mend(said)
+    if box is None:
+        return Mend(say("No frame of this photo clears it"))
+    window = ", ".join(f"{v:.4f}" for v in box)
+    return Mend(_moved(frame, box, photo, reading.facts.size), {"frame.window": window})
+
+
+def _moved(frame: Box, box: Box, photo: tuple[int, int], output: tuple[int, int]) -> str:
+    """What becomes of a frame, in words: how it moves, what it keeps, and whether it enlarges."""
+    dx = box[0] + box[2] / 2 - frame[0] - frame[2] / 2
+    dy = box[1] + box[3] / 2 - frame[1] - frame[3] / 2
     ways = []
     if abs(dx) >= 0.5:
         side = say("right") if dx > 0 else say("left")
@@ -54,8 +82,17 @@ def _mend(miss: Miss) -> Mend | None:
     if abs(dy) >= 0.5:
         side = say("down") if dy > 0 else say("up")
         ways.append(say("{n} px {way}", n=grouped(round(abs(dy))), way=side))
-    window = ", ".join(f"{v:.4f}" for v in (left + dx, top + dy, width, height))
-    return Mend(say("Shift the frame {ways}", ways=listed(ways, "and")), {"frame.window": window})
+    where = listed(ways, "and")
+    if abs(box[2] - frame[2]) < 1e-6 * frame[2]:
+        return say("Shift the frame {ways}", ways=where)
+    share = show_share(box[2] * box[3] / (photo[0] * photo[1]))
+    wider = say("Take a larger frame, which keeps {share} of the photo", share=share)
+    closer = say("Take a smaller frame, which keeps {share} of the photo", share=share)
+    said = wider if box[2] > frame[2] else closer
+    factor = output[0] / box[2]
+    if factor > 1 + 1e-6:
+        said = say("{what} and enlarges it {n}", what=said, n=show_factor(factor))
+    return say("{what}, {ways}", what=said, ways=where) if ways else said
 
 
 def _said(value: object) -> str:
@@ -80,6 +117,7 @@ MEASURE = Measure(
     mend=_mend,
     station="frame",
     by_brief=_take,
+    binds=binding.ZONES,
     needs=frozenset({Need.PEOPLE}),
     seen=("handset",),
 )
