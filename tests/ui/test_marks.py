@@ -306,7 +306,8 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
     shell.start.choose(DECK)
     wait(qtbot, shell)
     qtbot.waitUntil(lambda: shell.session.model.people() is not None)
-    assert "Straighten by 8°" in shell.session.bench.live.of("head_tilt").mend.words
+    # Level would take 8°; the brief's 5° are met by 3°, and no more is turned than is asked for.
+    assert "Straighten by 3°" in shell.session.bench.live.of("head_tilt").mend.words
     qtbot.mouseClick(shell.bench.act, LEFT)
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
     found = shell.session.bench.proof.findings

@@ -26,7 +26,9 @@ from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
-from aptandum.core.judge.reading import Additions, of_finished
+from aptandum.core.judge.pixel_statistics import PixelStatistics
+from aptandum.core.judge.reading import Additions, of_finished, pixels_of
+from aptandum.core.mending import Fitted, Makes, offered, tried
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError
@@ -52,6 +54,7 @@ class Proof:
         around: what was done round it, each with its cause.
         resized: the size that was taken for the byte limits' sake, where it is another than the
             fitting's own; as ``frame.output`` it makes the fitting so.
+        fitted: what its mends are tried on; ``None``: they are not offered.
     """
 
     line: Line
@@ -63,6 +66,7 @@ class Proof:
     acts: tuple[Act, ...] = ()
     around: tuple[Act, ...] = ()
     resized: tuple[int, int] | None = None
+    fitted: Fitted | None = field(default=None, repr=False)
 
     @property
     def ready(self) -> bool:
@@ -182,7 +186,11 @@ def _proof_of(
     line, made = untouched.line, untouched.made
     why = Why(photo.facts, brief, settings, line)
     done = around(photo.facts, line, held(photo), why, (), made)
-    return Proof(line, made, untouched.findings, line.file.name, people, untouched.laid, (), done)
+    proof = Proof(line, made, untouched.findings, line.file.name, people, untouched.laid, (), done)
+    if untouched.meets:
+        return proof
+    fitted = _tried(proof, Fitted(photo.facts, brief, settings, people), photo, None)
+    return replace(proof, findings=offered(untouched.findings, fitted), fitted=fitted)
 
 
 def fitted_in(
@@ -300,7 +308,33 @@ def prove(
     done = acts(photo.facts, line, why)
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
-    return named(proof, brief, name, confirmed)
+    plain = named(proof, brief, name, confirmed)
+    fitted = Fitted(photo.facts, brief, used or wishes, people)
+    return named(
+        replace(plain, fitted=_tried(plain, fitted, photo, see_mask)), brief, name, confirmed
+    )
+
+
+def _tried(
+    proof: Proof, fitted: Fitted, photo: Photo, see_mask: Callable[[], Mask] | None
+) -> Fitted:
+    """The same with every mend tried of which only a file can tell."""
+    return replace(
+        fitted, known=tried(proof.findings, replace(fitted, makes=makes_of(photo, see_mask)))
+    )
+
+
+def makes_of(photo: Photo, see_mask: Callable[[], Mask] | None) -> Makes:
+    """Makes the file of a line, to be looked at and weighed."""
+
+    def made_of(line: Line) -> tuple[PixelStatistics, int]:
+        picture = render(photo, line, see_mask=see_mask)
+        told = laid(photo.facts, line, picture, see_mask)
+        data = make(picture, line.file, credit_of(photo.read())).data
+        read = pixels_of(data, facts_of_bytes(data, line.file.name))
+        return PixelStatistics(read, told.see_cover, told.rim, told.lettering), len(data)
+
+    return made_of
 
 
 def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmation] = ()) -> Proof:
@@ -316,7 +350,10 @@ def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmatio
         proof.laid,
         picture_of(proof.line),
     )
-    return replace(proof, suggested=name, findings=judge(reading, brief, confirmed))
+    findings = judge(reading, brief, confirmed)
+    if proof.fitted is not None:
+        findings = offered(findings, proof.fitted)
+    return replace(proof, suggested=name, findings=findings)
 
 
 def open_and_conform(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
+from math import ceil
 
 from aptandum.core.words import NBSP, customs, grouped, say
 
@@ -15,6 +16,7 @@ __all__ = [
     "show_bytes",
     "show_exact_bytes",
     "show_factor",
+    "show_factor_up",
     "show_length",
     "show_megapixels",
     "show_number",
@@ -122,6 +124,11 @@ def show_share(value: float) -> str:
 def show_factor(value: float) -> str:
     """``1.5 ×``."""
     return say("{n}{nbsp}×", n=show_number(value, 3), nbsp=NBSP)
+
+
+def show_factor_up(value: float) -> str:
+    """A factor that a limit would have to reach, never rounded below itself."""
+    return show_factor(ceil(value * 1000 - 1e-6) / 1000)
 
 
 def show_length(value: float) -> str:

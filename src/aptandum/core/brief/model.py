@@ -243,6 +243,10 @@ class Brief:
                 return limit
         return None
 
+    def wanted(self, bind: Bind) -> Limit | None:
+        """The limit that binds something: what is required, else what is recommended."""
+        return self.bound(bind) or self.bound(bind, "should")
+
 
 @dataclass(frozen=True)
 class Body:

@@ -17,16 +17,18 @@ from pathlib import Path
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief
-from aptandum.core.conform import mask_once
+from aptandum.core.conform import makes_of, mask_once
 from aptandum.core.docket.batch import lost_said
 from aptandum.core.docket.found import photos_in
 from aptandum.core.docket.standings import STANDINGS, Standing
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.masking import supplied_look
+from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading, of_supplied
+from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.decode import Photo, check_pixels, open_photo
 from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
 from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, sentences
@@ -206,12 +208,14 @@ class Seen:
     plain: Findings | None = field(default=None, repr=False)
 
 
-def check_file(path: str, brief: Brief, quick: bool = False) -> Seen:
+def check_file(path: str, brief: Brief, quick: bool = False, mends: bool = True) -> Seen:
     """Judge a file as it is. Nothing is written.
 
     Args:
         quick: by its header alone: no pixel is read, what would need one is unknown, and what
             would mend a miss is left out.
+        mends: also what would mend a miss, each tried on a fitting; thousands are judged faster
+            without.
 
     Raises:
         PhotoError: it is not a usable photo; unless ``quick``, every pixel of it must be readable.
@@ -224,8 +228,14 @@ def check_file(path: str, brief: Brief, quick: bool = False) -> Seen:
     if seen.error:
         raise PhotoError(seen.error)
     see = cache(partial(people_in, photo)) if asks_for_people(brief) else None
-    look = cache(partial(supplied_look, photo, mask_once(photo)))
-    return _seen(of_supplied(photo, see, look), brief, photo)
+    see_mask = mask_once(photo)
+    look = cache(partial(supplied_look, photo, see_mask))
+    judged = _seen(of_supplied(photo, see, look), brief, photo, mends)
+    if not mends:
+        return judged
+    people = see() if see is not None else None
+    fitted = Fitted(photo.facts, brief, Settings(), people, makes_of(photo, see_mask))
+    return replace(judged, findings=offered(judged.findings, fitted))
 
 
 def _seen(reading: Reading, brief: Brief, photo: Photo, mends: bool = True) -> Seen:
@@ -259,7 +269,7 @@ def check_one(task: Task) -> Checked:
         return Checked(item, "lost", trouble=sentence)
     stamp = stamp_of(item.file)
     try:
-        seen = check_file(item.file, task.brief, task.quick)
+        seen = check_file(item.file, task.brief, task.quick, mends=False)
     except (AptandumError, OSError) as error:
         return Checked(item, "lost", trouble=str(error), stamp=stamp)
     return _told(item, seen, stamp)

@@ -17,10 +17,8 @@ from aptandum.core.docket.standings import Cell, cell_of, said_of
 from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
-from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.judge.findings import judge
+from aptandum.core.mending import Fitted, solved
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, shown_name
 from aptandum.core.photo.marks import People
@@ -143,18 +141,7 @@ def judged_lost(fittings: Sequence[tuple[Fitting, int]], why: str) -> Judged:
 
 def mended(photo: Photo, brief: Brief, settings: Settings, people: People | None) -> Settings:
     """The settings with every mend that can be computed, as conforming by hand applies them."""
-    see = None if people is None else (lambda: people)
-    for _round in range(2):  # a frame is laid anew once the photo has been straightened
-        line = resolve(photo.facts, brief, settings)
-        findings = judge(live_reading(photo.facts, line, see_people=see), brief)
-        changes: dict[str, object] = {}
-        for finding in findings.findings:
-            if finding.mend is not None and finding.mend.changes:
-                changes.update(finding.mend.changes)
-        if not changes:
-            return settings
-        settings = settings.having(changes)
-    return settings
+    return solved(Fitted(photo.facts, brief, settings, people))
 
 
 def prove_one(

@@ -65,6 +65,7 @@ def _facts_to_come(line: Line, facts: Facts, size: int | None) -> tuple[bool, Fa
     tagged = line.file.format not in ("bmp", "gif") and line.colour.bits != 1
     icc = line.colour.icc if tagged else b""
     space: Space = line.colour.target if tagged else "grey" if grey else "untagged"
+    stated = ppi_stated(line.file.format, line.file.ppi)
     made = Facts(
         file=line.file.name,
         format=line.file.format,  # type: ignore[arg-type]
@@ -78,8 +79,8 @@ def _facts_to_come(line: Line, facts: Facts, size: int | None) -> tuple[bool, Fa
         icc=profile.identify(icc).description if icc else None,
         colour_space=space,
         orientation=1,
-        ppi_x=line.file.ppi,
-        ppi_y=line.file.ppi,
+        ppi_x=stated,
+        ppi_y=stated,
         bytes=size,
         frames=1,
         progressive=bool(line.file.progressive),
@@ -90,6 +91,18 @@ def _facts_to_come(line: Line, facts: Facts, size: int | None) -> tuple[bool, Fa
         icc_bytes=icc,
     )
     return alpha, made
+
+
+def ppi_stated(format_: str, ppi: float | None) -> float | None:
+    """The pixels per inch that a file of a format states where some are asked of it: JPEG holds whole
+    numbers, PNG and BMP whole pixels per metre, GIF none at all."""
+    if ppi is None or format_ in ("gif", "avif"):
+        return None
+    if format_ == "jpeg":
+        return float(round(ppi))
+    if format_ in ("png", "bmp"):
+        return round(ppi / 0.0254) * 0.0254
+    return round(ppi * 1000) / 1000
 
 
 def picture_of(line: Line) -> str:

@@ -83,7 +83,7 @@ def resolve_colour(
 
 
 def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[str]) -> Space:
-    channels = brief.bound(CHANNELS) if brief else None
+    channels = brief.wanted(CHANNELS) if brief else None
     if channels is not None and channels.one_of and not channels.allows("colour"):
         return "grey"
     limit = brief.bound(SPACE, None) if brief else None
@@ -110,7 +110,7 @@ def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[s
 
 def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
     limit = brief.bound(BITS, None) if brief else None
-    channels = brief.bound(CHANNELS, None) if brief else None
+    channels = brief.wanted(CHANNELS) if brief else None
     if channels is not None and channels.one_of and set(channels.one_of) == {"mono"}:
         return 1
     size = brief.bound(BYTES, None) if brief else None

@@ -128,7 +128,7 @@ def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: 
     clear = brief.bound(TRANSPARENCY) if brief else None
     wants_clear = clear is not None and not clear.allows("none")
     wide = brief.bound(BITS) if brief else None
-    mono = brief.bound(CHANNELS) if brief else None
+    mono = brief.wanted(CHANNELS) if brief else None
     dotted = settings.colour.bits == 1 or (mono is not None and set(mono.one_of) == {"mono"})
     freed = settings.finish.clear.by is not None and (clear is None or clear.allows("present"))
     if (

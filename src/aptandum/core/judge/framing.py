@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
-
 from aptandum.core.figures import show_aspect, show_factor, show_size
 from aptandum.core.judge.measure import Mend, Miss
-from aptandum.core.sizes.conflicts import changes, contradiction
-from aptandum.core.sizes.region import allowed
+from aptandum.core.sizes.conflicts import caps, changes, contradiction
+from aptandum.core.sizes.least import Box, least
+from aptandum.core.sizes.region import Allowed, allowed, asked, region_of
 from aptandum.core.sizes.said import change_said
 from aptandum.core.words import listed, say
 
@@ -30,14 +29,31 @@ def mend_frame(miss: Miss) -> Mend | None:
     if ways:
         said = listed([change_said(way, photo) for way in ways if way.kind != "enlarge"])
         return Mend(say("This photo is too small for it; what would do: {ways}", ways=said))
-    target = allowed(miss.brief).cut(*photo)
+    advised = not any(
+        clause.strength == "must" for clause, limit in miss.brief.limits() if limit is miss.limit
+    )
+    sizes = _with_wish(miss) if advised else allowed(miss.brief)
+    most = {turn: factor for turn, (factor, _clause) in caps(miss.brief).items()}
+    target = least(sizes.cells, Box.of(*photo), "cut", most)
     if target is None:
         return None
     size, shape = show_size(target.size), show_aspect(target.shape)
-    if Fraction(*photo) == target.shape or target.size == photo:
+    if target.whole or target.size == photo:
         words = say("Write it at {size}", size=size)
     else:
         words = say("Cut to {shape} and write it at {size}", shape=shape, size=size)
-    if target.enlargement > 1 + 1e-9:
+    if target.enlargement > 1 + 1e-6:
         words = say("{what}, enlarged {n}", what=words, n=show_factor(target.enlargement))
+    if advised:
+        return Mend(words, {"frame.output": f"{target.size[0]} x {target.size[1]}"})
     return Mend(words, _HAND_BACK)
+
+
+def _with_wish(miss: Miss) -> Allowed:
+    """The sizes that meet every rule and the one recommendation that is missed."""
+    every = [
+        (clause, limit)
+        for clause, limit in asked(miss.brief, "should")
+        if clause.strength == "must" or limit is miss.limit
+    ]
+    return region_of(every)

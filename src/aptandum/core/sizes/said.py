@@ -8,6 +8,7 @@ from aptandum.core.figures import (
     grouped,
     show_aspect,
     show_factor,
+    show_factor_up,
     show_megapixels,
     show_pixels,
     show_size,
@@ -82,7 +83,7 @@ def change_said(change: Change, photo: Size) -> str:
     if change.kind == "enlarge":
         return say(
             "enlarging {n}, which “{clause}” forbids",
-            n=show_factor(change.factor),
+            n=show_factor_up(change.factor),
             clause=clause_said(change.clause),
         )
     across, up = change.missing

@@ -16,6 +16,7 @@ from aptandum.core.fitting.gamut import Conversion
 from aptandum.core.fitting.plan import Line, Window
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings
+from aptandum.core.judge.measure import Mend
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import NO_HAND, HandMarks
@@ -82,6 +83,7 @@ class Bench:
     hand: HandMarks = NO_HAND
     lines: Derived[Line] = field(default_factory=Derived, repr=False)
     untouched: Line | None = None
+    tried: dict[str, Mend | None] = field(default_factory=dict, repr=False)
     looked_for: bool = False
     wants_people: bool = False
     wants_marks: bool = False
@@ -93,6 +95,11 @@ class Bench:
     @property
     def draft_is_current(self) -> bool:
         return self.draft is not None and self.draft_for == self.made_from
+
+    @property
+    def known_mends(self) -> dict[str, Mend | None]:
+        """Mends of clauses on pixels that were tried on the fitting as it is."""
+        return self.tried if self.draft_is_current else {}
 
     @property
     def goes_out_as_it_is(self) -> bool:

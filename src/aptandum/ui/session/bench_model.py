@@ -16,6 +16,7 @@ from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_supplied
+from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import People
 from aptandum.core.rulebook.shelf import BriefNotFound
@@ -227,7 +228,10 @@ class BenchModel(QObject):
             (lambda: look) if look is not None else None,
             not bench.draft_is_current,
         )
-        bench.live = judge(reading, brief, answers)
+        fitted = Fitted(
+            photo.facts, brief, fitting.settings, self.people(), known=bench.known_mends
+        )
+        bench.live = offered(judge(reading, brief, answers), fitted)
         if answers != bench.judged_with:
             bench.judged_with = answers
             self.judge_supplied()
@@ -254,4 +258,4 @@ class BenchModel(QObject):
         held = (lambda: look) if look is not None else None
         see = self._photos.people_seer(bench.photo, bench.hand)
         reading = of_supplied(bench.photo, see, held)
-        bench.supplied = judge(reading, bench.brief, bench.fitting.confirmed())
+        bench.supplied = judge(reading, bench.brief, bench.fitting.confirmed(), mends=False)

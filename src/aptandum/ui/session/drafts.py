@@ -8,17 +8,18 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer
 
-from aptandum.core.conform import as_it_came
+from aptandum.core.conform import as_it_came, makes_of
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.masking import looks_at_pixels
 from aptandum.core.fitting.plan import Line, Window
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.render import plain, render
 from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.judge.findings import judge
+from aptandum.core.judge.measure import Mend
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import pixels_of
+from aptandum.core.mending import Fitted, tried
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.metadata_groups import credit_of
 from aptandum.core.photo.picture import Picture
@@ -32,7 +33,7 @@ SETTLE_MS = 140
 PREVIEW = 2048
 """Longest side of the photo's own picture on the sheet, in pixels."""
 
-_Draft = tuple[Picture, Any, Made, PixelStatistics, Any, Line | None]
+_Draft = tuple[Picture, Any, Made, PixelStatistics, Any, Line | None, dict[str, Mend | None]]
 
 
 class Drafts(QObject):
@@ -141,17 +142,21 @@ class Drafts(QObject):
                 picture = render(photo, as_shown, cancelled=late)
                 look = PixelStatistics(picture, laid(photo.facts, as_shown, picture, see).see_cover)
                 shown = for_screen(picture, screen)
-                return picture, shown, untouched.made, look, None, untouched.line
+                return picture, shown, untouched.made, look, None, untouched.line, {}
             picture = render(photo, line, see_mask=see, cancelled=late)
             told = laid(photo.facts, line, picture, see)
             look = PixelStatistics(picture, told.see_cover, told.rim, told.lettering)
-            if looks_at_pixels(brief):
-                judge(live_reading(photo.facts, line, see_look=lambda: look), brief)
             made = make(picture, line.file, credit_of(photo.read()))
+            see_people = None if people is None else (lambda: people)
+            reading = live_reading(
+                photo.facts, line, len(made.data), False, see_people, lambda: look
+            )
+            fitted = Fitted(photo.facts, brief, settings, people, makes_of(photo, see))
+            mends = tried(judge(reading, brief), fitted)
             grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None
             # What is shown is what the bytes hold, palette, loss and all.
             written = pixels_of(made.data, facts_of_bytes(made.data, "draft"))
-            return picture, for_screen(written, screen), made, look, grey, None
+            return picture, for_screen(written, screen), made, look, grey, None, mends
 
         def is_current() -> bool:
             now = model.bench
@@ -162,7 +167,9 @@ class Drafts(QObject):
             now = model.bench
             if now is None or not is_current():
                 return
-            now.picture, now.fitted, now.draft, now.look, now.grey, now.untouched = result
+            now.picture, now.fitted, now.draft, now.look, now.grey, now.untouched, now.tried = (
+                result
+            )
             now.draft_for = made_from
             model.refresh()
             model.pictures.emit()

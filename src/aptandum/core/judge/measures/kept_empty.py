@@ -4,11 +4,12 @@ import numpy as np
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import grouped, show_size
-from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend
+from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend, Miss
+from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.judge.polygons import gaps
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import words
-from aptandum.core.words import say
+from aptandum.core.words import listed, say
 
 
 class Gaps(str):
@@ -50,6 +51,15 @@ def _said(value: object) -> str:
     return {"empty": say("empty"), "filled": say("filled")}.get(str(value), str(value))
 
 
+def _mend(miss: Miss) -> Mend:
+    if "panels" not in miss.reading.done:
+        return Mend(say("Lay the photo into the template's panels, in a clear file"))
+    over = [SAID[word] for word in ("caption", "keyline", "border") if word in miss.reading.done]
+    if over:
+        return Mend(say("Take off what fills the gaps: {what}", what=listed(over, "and")))
+    return Mend(say("Write it in a format that can be clear: PNG, WebP or TIFF"))
+
+
 _KIND = words("empty", "filled")
 
 MEASURE = Measure(
@@ -59,7 +69,7 @@ MEASURE = Measure(
     type(_KIND)(_KIND.name, _KIND.parse, _said, False, _KIND.choices),
     say("Every pixel whose middle lies in no panel of the template is wholly clear (alpha 0)."),
     _alone,
-    mend=lambda miss: Mend(say("Lay the photo into the template's panels, in a clear file")),
+    mend=_mend,
     station="finish",
     by_brief=_take,
     needs=NEEDS_PIXELS,

@@ -1,5 +1,6 @@
 """At what size the words on a picture still read."""
 
+from dataclasses import replace
 from typing import Any
 
 import cv2
@@ -93,13 +94,21 @@ def _outside(limit: Limit, value: int, kind: Kind) -> str:
 
 
 def _mend(miss: Miss) -> Mend:
-    factor = miss.value / max(1.0, _asked(miss.limit))
-    return Mend(
-        say(
-            "Set the caption about {n} times as large, or with a plate behind it",
-            n=f"{max(1.1, factor):.1f}",
+    look = miss.reading.look()
+    weak = [one for one in look.lettering if not _parted(_luminance(look.picture, one), one)]
+    if weak:
+        return Mend(
+            say(
+                "Its strokes hardly differ from what is round them: another colour, or a plate behind"
+            )
         )
-    )
+    factor = miss.value / max(1.0, _asked(miss.limit))
+    return Mend(say("Set the caption about {n} times as large", n=f"{max(1.1, factor):.1f}"))
+
+
+def _parted(grounds: list[Any], words: Lettering) -> bool:
+    """Whether words part from their ground at the picture's own size, however small they are."""
+    return _reads(grounds, replace(words, height=max(words.height, SMALLEST)), 1.0)
 
 
 MEASURE = Measure(

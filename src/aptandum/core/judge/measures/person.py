@@ -4,15 +4,17 @@ from collections.abc import Callable
 from typing import Any
 
 from aptandum.core.brief import binding
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.model import Limit, turn_of
 from aptandum.core.figures import grouped, show_angle, show_share
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
-from aptandum.core.judge.placing import frame_from_marks
+from aptandum.core.judge.placing import Box, bands, frame_from_marks
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.marks import Marks, NoMarks
+from aptandum.core.photo.turning import held_in_swung
 from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind
 from aptandum.core.sizes.conflicts import least_frame
-from aptandum.core.sizes.region import allowed
+from aptandum.core.sizes.least import Box as Sides
+from aptandum.core.sizes.wished import chosen
 from aptandum.core.words import listed, say, sentences
 
 
@@ -50,9 +52,10 @@ def _mend(miss: Miss) -> Mend | None:
     reading, photo = miss.reading, miss.reading.source
     if photo is None or reading.see_people is None:
         return None
-    target = allowed(miss.brief).cut(*photo)
-    if target is None:
+    size = chosen(miss.brief, Sides.of(*photo))
+    if size is None:
         return None
+    target = size.target
     marks = reading.straight_marks()
     least = least_frame(miss.brief, target.shape)
     found = frame_from_marks(miss.brief, marks, photo, target.shape, least)
@@ -74,15 +77,54 @@ def _mend(miss: Miss) -> Mend | None:
     return Mend(say("{what}: {edges}", what=words, edges=edges) if edges else words, changes)
 
 
+_ROOM = 0.05
+"""Degrees inside a limit to which a head is straightened, beyond what a mark can be off."""
+
+_TRIES = 12
+
+
 def _mend_tilt(miss: Miss) -> Mend | None:
-    """Straightening by what the head leans, where the photo is framed and not the file judged."""
-    if miss.reading.source is None:
+    """The least straightening that brings the head inside its limit and leaves room for a frame that
+    meets all other clauses on it; where none does, the least there is."""
+    reading, photo = miss.reading, miss.reading.source
+    if photo is None:
         return None
-    angle = miss.reading.placed[3] - float(miss.value)
-    if abs(angle) > 45:
+    now, tilt = reading.placed[3], float(miss.value)
+    edge = float(miss.limit.nearest(miss.value))
+    least = tilt - edge + (_ROOM if tilt > edge else -_ROOM) * (not miss.limit.one_of)
+    if abs(now - least) > 45:
         return None
-    words = say("Straighten by {n}, the eyes level", n=show_angle(abs(float(miss.value))))
-    return Mend(words, {"frame.angle": f"{angle:.2f}"})
+    # From the limit's edge to level, and on to its other edge.
+    far = tilt if miss.limit.one_of else tilt + (tilt - least) * 0.9
+    angles = [least + (far - least) * k / _TRIES for k in range(_TRIES + 1)]
+    for angle in angles:
+        box, missed = _box_at(miss, photo, now - angle)
+        if not missed:
+            break
+    else:
+        angle = least
+        box, _missed = _box_at(miss, photo, now - angle)
+    changes: dict[str, str | None] = {"frame.angle": f"{now - angle:.2f}"}
+    if box is not None:
+        changes["frame.window"] = ", ".join(f"{v:.4f}" for v in box)
+    return Mend(say("Straighten by {n}", n=show_angle(abs(angle))), changes)
+
+
+def _box_at(miss: Miss, photo: tuple[int, int], angle: float) -> tuple[Box | None, bool]:
+    """The frame for a straightened photo, and whether a clause on the head is missed by it."""
+    found = chosen(miss.brief, Sides.of(*photo))
+    if found is None:
+        return None, False
+    shape = found.target.shape
+    if not bands(miss.brief, turn_of(*found.target.size)):
+        return None, False
+    marks = miss.reading.photo_people().marks().swung(angle, photo)
+    placed = frame_from_marks(miss.brief, marks, photo, shape, least_frame(miss.brief, shape))
+    if placed is None:
+        return None, True
+    held = held_in_swung(placed.box, angle, photo)
+    inside = all(abs(a - b) < 0.5 for a, b in zip(held, placed.box, strict=True))
+    return placed.box, bool(placed.missed) or not inside
 
 
 def _outside(
