@@ -229,6 +229,13 @@ def place_tints() -> Shell:
     return shell
 
 
+def bench_frame() -> Shell:
+    """Four ways of filling the frame, what each would cost, and the size of the file."""
+    shell = start_on("lantern", "orrin-moor/night-round")
+    shell.bench.open_station("frame")
+    return shell
+
+
 def board() -> Shell:
     """The demo docket's photos and briefs, the worst first."""
     shell = demo()
@@ -317,6 +324,7 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
     "bench-fitted": bench_fitted,
     "bench-proof": bench_proof,
+    "bench-frame": bench_frame,
     "bench-dim-room": bench_dim,
     "colour-outside": colour_outside,
     "colour-dots": colour_dots,

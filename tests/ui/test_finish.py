@@ -14,6 +14,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox
 
 from aptandum.core.docket.store import load
+from aptandum.core.fitting.finish.keyline import QUIET
 from aptandum.core.photo.profile import shipped
 from aptandum.ui.bench.sheet import DOTS, FITTED
 from aptandum.ui.bench.tools import Brush
@@ -126,13 +127,20 @@ def test_strength_and_suggestions_move_the_loudness(qtbot, shell, tmp_path):
     assert shell.session.bench.fitting.settings.finish.keyline.strength == 30
     wait(qtbot, shell)
     assert part.loudness.value < loud - 5
-    # the surround counts: on white the same white line is quieter than on black
-    bench.set_tone(4)
-    wait(qtbot, shell)
-    black = part.loudness.value
+    # it is measured on the screen that the brief names, whatever the sheet's tone
+    assert "where it will be seen" in part.on.text()
+    there = part.loudness.value
     bench.set_tone(0)
     wait(qtbot, shell)
-    assert part.loudness.value < black
+    assert part.loudness.value == there
+    slide.setFocus()
+    for _ in range(7):
+        QTest.keyClick(slide, Qt.Key.Key_PageUp)
+    wait(qtbot, shell)
+    assert part.loudness.value > QUIET[1] and part.quieten.isVisible()
+    qtbot.mouseClick(part.quieten, LEFT)
+    wait(qtbot, shell)
+    assert QUIET[0] <= part.loudness.value <= QUIET[1] and part.quieten.isHidden()
     field.selectAll()
     QTest.keyClicks(field, "teal-ish")
     QTest.keyClick(field, Qt.Key.Key_Return)

@@ -136,7 +136,7 @@ def test_a_body_that_permits_no_padding_is_not_offered_it(qtbot, shell, card):
     shell.bench.open_station("frame")
     assert not card.fills["pad"].isEnabled()
     assert "does not permit padding" in card.fills["pad"].toolTip()
-    assert "locked by the brief" in words(card.shape)
+    assert "the only one allowed" in words(card.shape)
     # nobody is in the picture: the marks can be set by hand, and taken back
     qtbot.waitUntil(lambda: not card.by_hand.isHidden(), timeout=30_000)
     assert "No face was found" in words(card.marks)
@@ -148,3 +148,77 @@ def test_a_body_that_permits_no_padding_is_not_offered_it(qtbot, shell, card):
     qtbot.mouseClick(card.as_found, LEFT)
     assert "No face was found" in words(card.marks)
     wait(qtbot, shell)
+
+
+# -- four ways, each with its cost, and the size of the file ---------------------------------
+
+
+def test_what_each_way_would_cost_is_seen_before_it_is_chosen(qtbot, shell, card):
+    costs = {name: re.sub(r"\s", " ", one.text()) for name, one in card.costs.items()}
+    assert costs["whole"] == "not possible" and not card.fills["whole"].isEnabled()
+    assert "cut away" in costs["cut"] and "added" in costs["pad"]
+    share = float(re.match(r"([\d.]+) % cut away", costs["cut"]).group(1))
+    assert share == pytest.approx(100 * (1 - shell.session.bench.line.frame.kept), abs=0.06)
+    qtbot.mouseClick(card.fills["pad"], LEFT)
+    assert shell.session.bench.line.frame.kept == pytest.approx(1)
+
+
+@pytest.fixture
+def open_card(qtbot, shell, tmp_path: Path):
+    """A photo for a brief that leaves its shape open."""
+    path = tmp_path / "quay.jpg"
+    path.write_bytes(jpeg(scene(2400, 1600, 4), quality=90))
+    drop(shell, path)
+    name = "orrin-moor/night-round"
+    assert shell.session.model.start_fitting(shell.session.docket.photos[0].id, name)
+    shell.bench.open_station("frame")
+    wait(qtbot, shell)
+    return shell.bench.cards["frame"]
+
+
+def test_what_may_stay_whole_stays_whole(qtbot, shell, open_card):
+    frame = shell.session.bench.line.frame
+    assert frame.fill == "whole" and frame.output == (1600, 1067) and frame.kept == 1
+    assert open_card.fills["whole"].isChecked()
+    assert open_card.costs["cut"].text() == open_card.costs["pad"].text() == "not needed"
+    assert words(open_card.shape) == "3:2 open"
+
+
+def test_the_size_of_the_file_is_typed_or_pressed(qtbot, shell, open_card):
+    type_into(qtbot, open_card.across, "2 * 600")
+    assert shell.session.bench.line.frame.output == (1200, 800)
+    assert shell.session.bench.line.frame.kept == 1  # the file's size, and not a cut of the photo
+    wait(qtbot, shell)
+    with Image.open(io.BytesIO(shell.session.bench.draft.data)) as file:
+        assert file.size == (1200, 800)
+    type_into(qtbot, open_card.up, "600")
+    assert shell.session.bench.line.frame.output == (900, 600)
+    qtbot.mouseClick(open_card.presses["largest"], LEFT)
+    assert shell.session.bench.line.frame.output == (1600, 1067)
+    assert not open_card.presses["largest"].isEnabled()
+    qtbot.mouseClick(open_card.unsized, LEFT)
+    assert shell.session.bench.fitting.settings.frame.output is None
+    type_into(qtbot, open_card.across, "5000")
+    said = re.sub(r"\s", " ", open_card.no_size.text())
+    assert "No allowed size is 5 000 px across" in said and "The nearest is 1 600" in said
+    assert shell.session.bench.fitting.settings.frame.output is None
+
+
+def test_a_photo_that_meets_says_so_before_anything_is_pressed(qtbot, shell, tmp_path):
+    path = tmp_path / "quay.jpg"
+    path.write_bytes(jpeg(scene(1500, 1000, 4), quality=90))
+    drop(shell, path)
+    name = "orrin-moor/night-round"
+    assert shell.session.model.start_fitting(shell.session.docket.photos[0].id, name)
+    wait(qtbot, shell)
+    shell.bench.open_station("proof")
+    card = shell.bench.cards["proof"]
+    assert card.verdict.text == "It meets as it is"
+    shell.session.making.conform()
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    proof = shell.session.bench.proof
+    assert proof.line.way in ("supplied", "around")
+    # Only the profile that the brief asks for is put in; the scan's data are the same.
+    supplied = path.read_bytes()
+    scan = supplied[supplied.rindex(b"\xff\xda") :]
+    assert proof.made.data.endswith(scan)

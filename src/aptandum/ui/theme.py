@@ -255,6 +255,7 @@ def _surfaces(p: Palette) -> str:
     QPushButton[role="link"] {{ background: transparent; border: none; color: {p.blue};
         font-weight: 600; padding: 2px 0; text-align: left; }}
     QPushButton[role="link"]:hover {{ text-decoration: underline; }}
+    QPushButton[role="link"]:disabled {{ color: {p.idle}; }}
     QPushButton[role="link"]:focus {{ border-bottom: 2px solid {p.blue}; }}
     QPushButton[role="view"] {{ background: transparent; border: 1px solid transparent;
         padding: 4px 10px; }}

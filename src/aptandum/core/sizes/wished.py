@@ -35,9 +35,14 @@ class Chosen:
     left: tuple[Clause, ...] = ()
 
 
+def sets_of(brief: Brief | None) -> tuple[tuple[tuple[Clause, ...], Allowed], ...]:
+    """The sizes with ever fewer of a brief's recommendations, each with those left aside; the last
+    are what its rules alone allow."""
+    return _sets(brief or NOTHING)
+
+
 @lru_cache(maxsize=64)
 def _sets(brief: Brief) -> tuple[tuple[tuple[Clause, ...], Allowed], ...]:
-    """The sizes with ever fewer of a brief's recommendations, and those left aside."""
     every = asked(brief, "should")
     musts = [pair for pair in every if pair[0].strength == "must"]
     wishes = [pair for pair in every if pair[0].strength != "must"]

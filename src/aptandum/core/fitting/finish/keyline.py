@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 from pydantic import Field
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.finish.base import (
     COLOUR,
     Canvas,
@@ -148,6 +149,45 @@ def loudness(picture: Picture, settings: Keyline, surround: str) -> float:
     to_picture = engine.difference(lab[1:2], lab[2:3]).mean()
     to_ground = engine.difference_to(lab[:1], engine.srgb_lab(surround)).mean()
     return float((to_picture + to_ground) / 2)
+
+
+_GROUNDS = {"projection": "#000000", "panel": "#101214", "card": "#FFFFFF", "print": "#FFFFFF",
+            "grid": "#FFFFFF"}  # fmt: skip
+"""What is round a picture at the places that have a ground of their own."""
+
+
+def surround_of(brief: Brief | None) -> str | None:
+    """The colour round a brief's picture where it will be seen; ``None`` where its places have none
+    of their own."""
+    for place in brief.seen if brief is not None else ():
+        if place.colours:
+            return place.colours[0]
+        if place.as_ in _GROUNDS:
+            return _GROUNDS[place.as_]
+    return None
+
+
+def quieted(picture: Picture, settings: Keyline, surround: str) -> Keyline | None:
+    """The line in the middle of the quiet band: of its own colour by its strength alone, else of the
+    calmest colour of the picture's own; ``None`` where none comes to it.
+
+    Args:
+        picture: without the line.
+    """
+    tried = [settings.colour] if settings.colour else []
+    tried += [one.colour for one in suggestions(picture, surround)]
+    for colour in tried:
+        made = settings.model_copy(update={"colour": colour, "width": settings.width or 2})
+        every = [
+            (abs(loud - sum(QUIET) / 2), strength)
+            for strength in range(5, 101, 5)
+            if QUIET[0]
+            <= (loud := loudness(picture, made.model_copy(update={"strength": strength}), surround))
+            <= QUIET[1]
+        ]
+        if every:
+            return made.model_copy(update={"strength": float(min(every)[1])})
+    return None
 
 
 def suggestions(picture: Picture, surround: str = "#000000", count: int = 6) -> list[Suggested]:

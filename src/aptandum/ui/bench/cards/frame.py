@@ -9,21 +9,43 @@ from PyQt6.QtWidgets import (
     QColorDialog,
     QGridLayout,
     QHBoxLayout,
+    QLabel,
+    QPushButton,
     QRadioButton,
     QSlider,
-    QVBoxLayout,
 )
 
-from aptandum.core.figures import show_aspect, show_number, show_share, show_size
+from aptandum.core.figures import show_aspect, show_length, show_number, show_share, show_size
+from aptandum.core.fitting.fills import fills_of
 from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import NAMES, HandMarks, NoMarks, People
+from aptandum.core.quantity import MM_PER_INCH
+from aptandum.core.sizes.least import Box, Way
+from aptandum.core.sizes.typed import presses, with_side
 from aptandum.core.words import listed
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import sentences, t, t_n
 from aptandum.ui.widgets import Choice, NumberField, button, hairline, label
+
+_PRESSES = {
+    "smallest": t("The smallest size that the brief allows: {size}"),
+    "recommended": t("The size that the body recommends: {size}"),
+    "largest": t("The largest allowed size that needs no enlarging: {size}"),
+}
+_NO_PRESS = {
+    "smallest": t("The brief leaves no size."),
+    "recommended": t("The body recommends no size."),
+    "largest": t("Every allowed size would enlarge the photo."),
+}
+_NO_FILL = {
+    "whole": t("The brief allows no size of the photo's own shape."),
+    "cut": t("The brief leaves no size."),
+    "pad": t("The brief leaves no size."),
+    "pixels": t("The photo has too few pixels for any allowed size."),
+}
 
 
 class FrameCard(Card):
@@ -38,12 +60,13 @@ class FrameCard(Card):
         self.rule()
         name, value = self._build_fill()
         self.rule()
+        self._build_output()
+        self.rule()
         self._build_window(name, value)
         self._build_marks()
         self._build_zones()
         self.rule()
         self.heading(t("What this leaves"))
-        self.output = self.row(t("Output"))
         self.kept = self.row(t("Kept of the photo"))
         self.scale = self.row(t("Scale"))
         self.sides = self.row(t("Left over"))
@@ -55,19 +78,28 @@ class FrameCard(Card):
         self.heading(t("Fill the frame by"))
         self.fills: dict[str, QRadioButton] = {}
         group = QButtonGroup(self)
-        ways = QVBoxLayout()
-        ways.setSpacing(3)
-        for name, said in (
-            ("whole", t("keeping it whole")),
-            ("cut", t("cutting to shape")),
-            ("pad", t("padding to shape")),
-            ("pixels", t("keeping pixels, 1:1")),
+        ways = QGridLayout()
+        ways.setVerticalSpacing(3)
+        ways.setColumnStretch(0, 1)
+        self.costs: dict[str, QLabel] = {}
+        for at, (name, said) in enumerate(
+            (
+                ("whole", t("keeping it whole")),
+                ("cut", t("cutting to shape")),
+                ("pad", t("padding to shape")),
+                ("pixels", t("keeping pixels, 1:1")),
+            )
         ):
             made = QRadioButton(said)
             made.clicked.connect(partial(self._fill, name))
             group.addButton(made)
             self.fills[name] = made
-            ways.addWidget(made)
+            self.costs[name] = label("", "second")
+            self.costs[name].setAlignment(
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+            )
+            ways.addWidget(made, at, 0)
+            ways.addWidget(self.costs[name], at, 1)
         self.column.addLayout(ways)
         self.ground = Choice()
         self.ground.setAccessibleName(t("What is padded with"))
@@ -82,6 +114,38 @@ class FrameCard(Card):
         self.ground.activated.connect(self._ground)
         self.column.addWidget(self.ground)
         return name, value
+
+    def _build_output(self) -> None:
+        """The size of the file: its two sides, open to typing, and three presses."""
+        self.heading(t("Size of the file, in pixels"))
+        line = QHBoxLayout()
+        line.setSpacing(6)
+        self.across = NumberField(t("Width of the file"))
+        self.up = NumberField(t("Height of the file"))
+        self.across.taken.connect(partial(self._sized, 0))
+        self.up.taken.connect(partial(self._sized, 1))
+        line.addWidget(self.across)
+        line.addWidget(label("×", "second"))
+        line.addWidget(self.up)
+        self.printed = label("", "second")
+        line.addWidget(self.printed, 1)
+        self.column.addLayout(line)
+        presses = QHBoxLayout()
+        presses.setSpacing(10)
+        self.presses: dict[str, QPushButton] = {}
+        for name, said in (
+            ("smallest", t("Smallest")),
+            ("recommended", t("Recommended")),
+            ("largest", t("Largest")),
+        ):
+            self.presses[name] = button(said, "link", partial(self._pressed, name))
+            presses.addWidget(self.presses[name])
+        presses.addStretch(1)
+        self.column.addLayout(presses)
+        self.unsized = button(t("As the brief asks"), "link", self._unsized)
+        self.column.addWidget(self.unsized)
+        self.no_size = label("", wrap=True)
+        self.column.addWidget(self.no_size)
 
     def _build_window(self, name: str, value: str) -> None:
         """The window in figures, straightening, and two presses."""
@@ -169,7 +233,7 @@ class FrameCard(Card):
         pw, ph = bench.line.source.shown
         shape = show_aspect(frame.shape)
         self.shape.take(
-            t("{shape} locked by the brief", shape=shape)
+            t("{shape}, the only one allowed", shape=shape)
             if frame.fixed
             else t("{shape} open", shape=shape)
         )
@@ -177,13 +241,12 @@ class FrameCard(Card):
             field.whole = float(pw if key in ("left", "width") else ph)
             field.ppi = bench.line.file.ppi
             field.show_value(getattr(window, key))
+        self._show_output(bench)
         self.angle.show_value(frame.angle)
         self.level.setVisible(bench.wants_marks)
         self._show_fill(bench)
         self._show_marks(bench)
         self._show_zones(bench)
-        w, h = frame.output
-        self.output.take(show_size((w, h)))
         self.kept.take(show_share(frame.kept))
         if frame.fill == "pad" and frame.kept > 1 - 1e-9:
             scale = t("{n} ×, the whole photo", n=show_number(frame.scale, 3))
@@ -206,6 +269,60 @@ class FrameCard(Card):
         self.note.setText(sentences(bench.line.notes))
         self.note.setVisible(bool(bench.line.notes))
 
+    def _box(self, bench: Bench) -> tuple[Box, Way]:
+        """What is kept of the photo, and what is done where its shape is not allowed."""
+        window, shown = bench.fitting.settings.frame.window, bench.line.source.shown
+        way: Way = "pad" if bench.line.frame.fill == "pad" else "cut"
+        return Box.of(*(window[2:] if window is not None else shown)), way
+
+    def _show_output(self, bench: Bench) -> None:
+        wide, high = bench.line.frame.output
+        ppi = bench.line.file.ppi
+        for field, side in ((self.across, wide), (self.up, high)):
+            field.whole, field.ppi = float(side), ppi
+            field.show_value(side)
+        sides = (
+            (show_length(wide / ppi * MM_PER_INCH), show_length(high / ppi * MM_PER_INCH))
+            if ppi
+            else ()
+        )
+        self.printed.setText(t("{w} × {h}", w=sides[0], h=sides[1]) if sides else "")
+        box, way = self._box(bench)
+        self._sizes = presses(bench.brief, box, way)
+        for name, press in self.presses.items():
+            size = getattr(self._sizes, name)
+            press.setEnabled(size is not None and size != bench.line.frame.output)
+            press.setToolTip(
+                _PRESSES[name].format(size=show_size(size)) if size else _NO_PRESS[name]
+            )
+        by_hand = bench.fitting.settings.frame.output is not None
+        self.unsized.setVisible(by_hand)
+        self.no_size.setVisible(bool(self.no_size.text()))
+
+    def _sized(self, axis: int, value: float) -> None:
+        bench = self.session.bench
+        if bench is None:
+            return
+        box, way = self._box(bench)
+        size, why = with_side(bench.brief, box, way, axis, max(1, round(value)))
+        self.no_size.setText(why)
+        self.no_size.setVisible(bool(why))
+        if size is not None:
+            self._write_at(size)
+
+    def _pressed(self, name: str) -> None:
+        size = getattr(self._sizes, name)
+        if size is not None:
+            self._write_at(size)
+
+    def _write_at(self, size: tuple[int, int]) -> None:
+        self.no_size.setText("")
+        self.session.model.set({"frame.output": f"{size[0]} x {size[1]}"}, t("Size of the file"))
+
+    def _unsized(self) -> None:
+        self.no_size.setText("")
+        self.session.model.set({"frame.output": None}, t("Size of the file"))
+
     def _show_zones(self, bench: Bench) -> None:
         on = bool(zones_of(bench.brief))
         for part in (self.zones_rule, self.zones_name, self.solid, self.boxes):
@@ -226,10 +343,17 @@ class FrameCard(Card):
     def _show_fill(self, bench: Bench) -> None:
         frame = bench.line.frame
         self.fills[frame.fill].setChecked(True)
-        allows = bench.brief.allows
-        may_pad = allows is None or "pad" in allows
-        self.fills["pad"].setEnabled(may_pad or frame.fill == "pad")
-        self.fills["pad"].setToolTip("" if may_pad else t("The body does not permit padding."))
+        shown, settings = bench.line.source.shown, bench.fitting.settings
+        may_pad = bench.brief.permits("pad")
+        for fill in fills_of(shown, bench.brief, settings):
+            self.costs[fill.name].setText(fill.says)
+            usable = fill.possible or frame.fill == fill.name
+            self.fills[fill.name].setEnabled(usable)
+            whole = self.fills["whole"].isEnabled() and fill.name in ("cut", "pad")
+            why = t("The photo's own shape is allowed.") if whole else _NO_FILL[fill.name]
+            self.fills[fill.name].setToolTip("" if usable else why)
+        if not may_pad:
+            self.fills["pad"].setToolTip(t("The body does not permit padding."))
         self.ground.setVisible(frame.fill == "pad")
         value = bench.fitting.settings.frame.ground
         at = self.ground.findData(value)
@@ -247,7 +371,7 @@ class FrameCard(Card):
         }
         changes: dict[str, object] = {"frame.fill": name}
         bench = self.session.bench
-        if bench is not None and "pad" in (name, bench.line.frame.fill):
+        if bench is not None and {"pad", "whole"} & {name, bench.line.frame.fill}:
             changes["frame.window"] = None  # a window inside the photo would not need padding
         self.session.model.set(changes, labels[name])
 

@@ -11,16 +11,27 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from aptandum.core.figures import show_number
-from aptandum.core.fitting.finish.keyline import QUIET, Suggested, loudness, suggestions
+from aptandum.core.fitting.finish.keyline import (
+    QUIET,
+    Keyline,
+    Suggested,
+    loudness,
+    quieted,
+    suggestions,
+    surround_of,
+)
 from aptandum.core.photo.picture import Picture
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.fields import Chip, ColourRow, NumberRow, ShareRow
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import label
+from aptandum.ui.widgets import button, label
 
 _MOST = 50.0
+
+_Found = tuple[list[Suggested], float | None, Keyline | None]
+"""Suggested colours, the loudness of the line, and the line in the quiet band."""
 
 
 class Loudness(QWidget):
@@ -90,7 +101,8 @@ class KeylinePart(Part):
         self.column.addLayout(line)
         self.row(ShareRow(self.session, key + "strength", t("Strength")))
         head = QHBoxLayout()
-        head.addWidget(label(t("Loudness, on this surround"), "second"), 1)
+        self.on = label("", "second")
+        head.addWidget(self.on, 1)
         self.figure_label = label("", "figure")
         head.addWidget(self.figure_label)
         self.column.addLayout(head)
@@ -102,6 +114,8 @@ class KeylinePart(Part):
             )
         )
         self.column.addWidget(self.loudness)
+        self.quieten = button(t("Bring it into the quiet band"), "link", self._quieten)
+        self.column.addWidget(self.quieten)
         self.row(
             NumberRow(
                 self.session, key + "inner_width", t("A second line within"), t("px"), whole=True
@@ -111,6 +125,7 @@ class KeylinePart(Part):
             ColourRow(self.session, key + "inner_colour", t("Its colour"), t("black or white"))
         )
         self._told: tuple[Any, list[Suggested], float | None] = (None, [], None)
+        self._quiet: Keyline | None = None
         self._asked: object = None
 
     def _chosen(self, chip: Chip) -> None:
@@ -122,6 +137,16 @@ class KeylinePart(Part):
             if not width:
                 changes["finish.keyline.width"] = 2
             self.session.model.set(changes, t("Colour of the keyline"))
+
+    def _quieten(self) -> None:
+        line = self._quiet
+        if line is not None:
+            changes: dict[str, object] = {
+                "finish.keyline.colour": line.colour,
+                "finish.keyline.strength": line.strength,
+                "finish.keyline.width": line.width,
+            }
+            self.session.model.set(changes, t("Quieter keyline"))
 
     def figure(self, bench: Bench) -> str:
         """The width of the lines."""
@@ -153,6 +178,11 @@ class KeylinePart(Part):
                 chip.setAccessibleName(words)
         self.loudness.take(loud)
         self.figure_label.setText("–" if loud is None else show_number(loud, 1))
+        outside = loud is not None and not QUIET[0] <= loud <= QUIET[1]
+        self.quieten.setVisible(outside)
+        self.quieten.setEnabled(self._quiet is not None)
+        none = t("No strength and no colour of the picture comes into the quiet band.")
+        self.quieten.setToolTip("" if self._quiet is not None else none)
 
     def _measure(self, bench: Bench) -> None:
         """Suggestions and loudness of the last picture that was made, without its line; found
@@ -160,7 +190,11 @@ class KeylinePart(Part):
         and strength, so an older picture serves until the new one is there."""
         picture = bench.picture
         wish = bench.fitting.settings.finish.keyline
-        ground = theme.SURROUNDS[self.session.requests.surround]
+        own = surround_of(bench.brief)
+        ground = own or theme.SURROUNDS[self.session.requests.surround]
+        self.on.setText(
+            t("Loudness, where it will be seen") if own else t("Loudness, on this surround")
+        )
         key = (id(picture), wish, ground)
         if picture is None or key in (self._told[0], self._asked):
             return
@@ -168,15 +202,18 @@ class KeylinePart(Part):
         told = self._told[0]
         known = self._told[1] if told and (told[0], told[2]) == (key[0], key[2]) else None
 
-        def work(late: Callable[[], bool]) -> tuple[list[Suggested], float | None]:
+        def work(late: Callable[[], bool]) -> _Found:
             plain = without_line(picture)
             found = known if known is not None else suggestions(plain, ground)
-            return found, loudness(plain, wish, ground) if wish.width else None
+            loud = loudness(plain, wish, ground) if wish.width else None
+            outside = loud is not None and not QUIET[0] <= loud <= QUIET[1]
+            return found, loud, quieted(plain, wish, ground) if outside else None
 
-        def done(found: tuple[list[Suggested], float | None]) -> None:
+        def done(found: _Found) -> None:
             if self._asked != key:
                 return
-            self._told = (key, *found)
+            self._told = (key, *found[:2])
+            self._quiet = found[2]
             if self.session.bench is not None:
                 self._show_told()
 

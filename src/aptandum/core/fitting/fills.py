@@ -1,0 +1,65 @@
+"""The ways of filling a frame, and what each would cost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from aptandum.core.brief.model import Brief
+from aptandum.core.figures import show_factor, show_share
+from aptandum.core.fitting.plan import FrameStation
+from aptandum.core.fitting.resolve_frame import FILLS, resolve_frame
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.words import commas, say
+
+
+@dataclass(frozen=True)
+class Fill:
+    """One way.
+
+    Attributes:
+        name: as ``frame.fill`` takes it.
+        says: what it costs, in a few words.
+        possible: the brief leaves it, for this photo.
+    """
+
+    name: str
+    says: str
+    possible: bool
+
+
+def fills_of(shown: tuple[int, int], brief: Brief | None, settings: Settings) -> tuple[Fill, ...]:
+    """What each way of filling the frame of a photo would cost, the least loss first.
+
+    Args:
+        shown: width and height of the photo as it is shown.
+    """
+    bare = settings.having({"frame.window": None})
+    if settings.frame.output is not None and settings.frame.window is None:
+        bare = settings
+    made, whole = [], False
+    for name in FILLS:
+        frame = resolve_frame(shown, brief, bare.having({"frame.fill": name}), [])
+        possible = frame.fill == name and (name != "pixels" or abs(frame.scale - 1) < 1e-9)
+        if name == "pad" and brief is not None and not brief.permits("pad"):
+            possible = frame.kept > 1 - 1e-6 and frame.ground is None
+        cost = _cost(frame, shown) if possible else say("not possible")
+        if whole and name in ("cut", "pad"):
+            possible, cost = False, say("not needed")
+        whole = whole or (name == "whole" and possible)
+        made.append(Fill(name, cost, possible))
+    return tuple(made)
+
+
+def _cost(frame: FrameStation, shown: tuple[int, int]) -> str:
+    parts = []
+    if frame.ground is not None:
+        whole = frame.window.width * frame.window.height
+        added = 1 - shown[0] * shown[1] / whole
+        parts.append(say("{n} added", n=show_share(max(0.0, added))))
+    elif frame.kept < 1 - 1e-6:
+        parts.append(say("{n} cut away", n=show_share(1 - frame.kept)))
+    if frame.scale > 1 + 1e-9:
+        parts.append(say("enlarged {n}", n=show_factor(frame.scale)))
+    elif not frame.exact:
+        parts.append(show_factor(frame.scale))
+    return commas(parts) if parts else say("nothing lost")
