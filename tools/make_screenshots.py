@@ -236,6 +236,15 @@ def bench_frame() -> Shell:
     return shell
 
 
+def bench_linked() -> Shell:
+    """One portrait to the briefs of a body, framed together."""
+    shell = start_on("ines_marrow", "pocketvane/wall-slim")
+    shell.session.linking.fit_all()
+    settle(shell)
+    shell.bench.open_station("frame")
+    return shell
+
+
 def board() -> Shell:
     """The demo docket's photos and briefs, the worst first."""
     shell = demo()
@@ -325,6 +334,7 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "bench-fitted": bench_fitted,
     "bench-proof": bench_proof,
     "bench-frame": bench_frame,
+    "bench-linked": bench_linked,
     "bench-dim-room": bench_dim,
     "colour-outside": colour_outside,
     "colour-dots": colour_dots,

@@ -152,7 +152,8 @@ def test_copy_clear_and_undo_for_a_selection(qtbot, shell, board, tmp_path):
     board.copy_chosen()
     made = {f.photo: f.settings for f in session.docket.fittings}
     assert set(made) == {"p1", "p2", "p3"} and all(s.file.quality == 70 for s in made.values())
-    assert made["p2"].frame.window is None  # a frame belongs to its photo
+    # the frame goes along, as the same part of photos of the same size
+    assert made["p2"].frame.window == pytest.approx((10, 10, 400, 320))
     qtbot.keyClick(grid, Qt.Key.Key_Delete)
     assert session.docket.fittings == () and session.bench is None
     session.store.undo()

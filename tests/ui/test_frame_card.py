@@ -136,7 +136,7 @@ def test_a_body_that_permits_no_padding_is_not_offered_it(qtbot, shell, card):
     shell.bench.open_station("frame")
     assert not card.fills["pad"].isEnabled()
     assert "does not permit padding" in card.fills["pad"].toolTip()
-    assert "the only one allowed" in words(card.shape)
+    assert "no other allowed" in words(card.shape)
     # nobody is in the picture: the marks can be set by hand, and taken back
     qtbot.waitUntil(lambda: not card.by_hand.isHidden(), timeout=30_000)
     assert "No face was found" in words(card.marks)

@@ -3,22 +3,16 @@
 from __future__ import annotations
 
 import os
-import signal
 import sys
-import time
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
 
 import click
 import typer
-from rich.console import Console
-from rich.text import Text
 
 from aptandum import __version__
-from aptandum.cli import audits, hand_overs
+from aptandum.cli import audits, conforming, hand_overs
 from aptandum.cli.console import (
     MEETS,
     MISSES,
@@ -28,54 +22,26 @@ from aptandum.cli.console import (
     Files,
     Json,
     Stop,
-    Workers,
     brief_of,
     err_line,
     failed_line,
     json_line,
-    main_thread,
     name_of,
     out_line,
-    progress,
     shelf_of,
-    wanted_of,
 )
 from aptandum.cli.many import (
-    Done,
-    Ledger,
-    Task,
-    conform_one,
-    done_lost,
-    executor_of,
     named_files,
-    reasons,
-    workers_for,
 )
 from aptandum.cli.rulebooks import rulebook_app
-from aptandum.core.brief.binding import NAME, NAME_LENGTH
-from aptandum.core.brief.model import Brief, Rulebook
-from aptandum.core.docket import audit, batch
+from aptandum.cli.showing import IN_FULL, report_to, show_findings
+from aptandum.core.docket import audit
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import DocketError, load
 from aptandum.core.docket.takeover import find
-from aptandum.core.file.write import WriteError
-from aptandum.core.fitting.settings import SettingError, Settings
-from aptandum.core.judge.findings import VERDICT_WORDS, Findings
 from aptandum.core.photo.decode import full_facts
 from aptandum.core.photo.facts import PhotoError
-from aptandum.core.photo.marks import NO_HAND, HandMarks
-from aptandum.core.quantity import QuantityError, number
-from aptandum.core.report import Entry, Report, write_report
-from aptandum.core.words import listed, say, say_n
-
-SIGNS = {"meets": "=", "misses": "≠", "advises": "≈", "asks": "◉", "unknown": "?", "idle": "–"}
-
-
-STYLES = {
-    "meets": "green", "misses": "red", "advises": "yellow", "asks": "magenta", "unknown": "dim",
-    "idle": "dim",
-}  # fmt: skip
-
+from aptandum.core.words import say
 
 Opener = Callable[..., int]
 
@@ -92,6 +58,9 @@ app.add_typer(rulebook_app, name="rulebook")
 
 
 audits.add_to(app)
+
+
+conforming.add_to(app)
 
 
 hand_overs.add_to(app)
@@ -131,24 +100,6 @@ def _plain(value: Any) -> str:
     return f'"{text}"' if " " in text else text
 
 
-_IN_FULL = 4
-"""Files up to which what is met is listed as well; of more, only what is not."""
-
-
-def _show_findings(findings: Findings, in_full: bool = True) -> None:
-    console = Console(highlight=False)
-    for finding in findings.findings:
-        if not in_full and finding.verdict in ("meets", "idle"):
-            continue
-        line = Text("  ")
-        sign = f"{SIGNS[finding.verdict]} {VERDICT_WORDS[finding.verdict]:8} "
-        line.append(sign, style=STYLES[finding.verdict])
-        line.append(finding.says if finding.clause.ask is None else finding.title)
-        if finding.mend is not None:
-            line.append(" " + say("{mend}.", mend=finding.mend.words), style="cyan")
-        console.print(line)
-
-
 @app.command(
     help=say("Findings of files as they are, against a brief; nothing is changed or written.")
 )
@@ -182,7 +133,7 @@ def check(
             )
         else:
             out_line(say("{file}: {what}", file=name_of(file), what=findings.summary()))
-            _show_findings(findings, len(every) <= _IN_FULL)
+            show_findings(findings, len(every) <= IN_FULL)
     raise Stop(status)
 
 
@@ -194,279 +145,6 @@ def _failed(file: str, brief: str, error: str, as_json: bool, written: bool = Fa
         json_line(record | {"ready": False, "findings": [], "error": error})
     else:
         failed_line(file, error)
-
-
-def _settings(changes: list[str] | None) -> Settings:
-    made = Settings()
-    for change in changes or ():
-        name, equals, value = change.partition("=")
-        if not equals:
-            err_line(say("--set takes station.key=value, not “{change}”.", change=change))
-            raise Stop(UNREADABLE)
-        try:
-            made = made.having({name.strip(): value.strip()})
-        except SettingError as error:
-            err_line(str(error))
-            raise Stop(UNREADABLE) from None
-    return made
-
-
-@app.command(
-    "conform", help=say("Make the files that meet a brief, read them back, and judge their bytes.")
-)
-def conform_command(
-    files: Files,
-    out: Annotated[str, typer.Option("--out", help=say("The folder for the finished files."))],
-    brief: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--brief", metavar="BOOK/BRIEF", help=say("A brief; may be repeated, all are made.")
-        ),
-    ] = None,
-    body: Annotated[
-        list[str] | None,
-        typer.Option("--body", metavar="BOOK", help=say("All required briefs of a body.")),
-    ] = None,
-    optional: Annotated[
-        bool, typer.Option("--optional", help=say("With --body: its optional briefs as well."))
-    ] = False,
-    rulebook: Books = None,
-    set_: Annotated[
-        list[str] | None, typer.Option("--set", help=say("station.key=value; may be repeated."))
-    ] = None,
-    keep_clear: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--keep-clear",
-            metavar="LEFT,TOP,WIDTH,HEIGHT",
-            help=say("A box of the photo, in its pixels, that no zone may cover; may be repeated."),
-        ),
-    ] = None,
-    replace: Annotated[
-        bool, typer.Option("--replace", help=say("Replace a file of that name."))
-    ] = False,
-    workers: Workers = 0,
-    resume: Annotated[
-        bool,
-        typer.Option("--resume", help=say("Skip what was done in this folder and is unchanged.")),
-    ] = False,
-    report: Annotated[
-        str | None, typer.Option("--report", help=say("Write a conformity report, .html or .pdf."))
-    ] = None,
-    as_json: Json = False,
-) -> None:
-    """Make the files that meet a brief, read them back, and judge their bytes."""
-    wanted = wanted_of(brief, body, optional, rulebook)
-    settings = _settings(set_)
-    hand = _kept_clear(keep_clear)
-    folder = Path(out)
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        why = (error.strerror or "").lower()
-        err_line(say("{folder} cannot be made a folder: {why}.", folder=out, why=why))
-        raise Stop(UNREADABLE) from None
-    batch_ = Batch(wanted, settings, hand, str(folder), replace, resume, report is not None)
-    _conform_all(named_files(files), batch_, workers, report, as_json)
-
-
-def _kept_clear(boxes: list[str] | None) -> HandMarks:
-    """The boxes that are to stay clear, in photo pixels."""
-    found = []
-    for text in boxes or ():
-        try:
-            left, top, wide, high = (float(number(part)) for part in text.split(","))
-            if wide <= 0 or high <= 0:
-                raise ValueError
-        except (ValueError, QuantityError):
-            err_line(
-                say("--keep-clear takes left,top,width,height in photo pixels, not “{box}”.",
-                    box=text)
-            )  # fmt: skip
-            raise Stop(UNREADABLE) from None
-        found.append((left, top, wide, high))
-    return HandMarks(keep_clear=tuple(found)) if found else NO_HAND
-
-
-@dataclass(frozen=True)
-class Batch:
-    """What is asked of every file.
-
-    Attributes:
-        wanted: the briefs, each by the name it was called by, with its rulebook.
-    """
-
-    wanted: list[tuple[str, Rulebook, Brief]]
-    settings: Settings
-    hand: HandMarks
-    folder: str
-    replace: bool
-    resume: bool
-    report: bool
-
-    @property
-    def title(self) -> str:
-        """What a report of it is called."""
-        if len(self.wanted) == 1:
-            return self.wanted[0][2].title
-        return listed(list(dict.fromkeys(book.body.name for _name, book, _b in self.wanted)), "and")
-
-    def folder_of(self, book: Rulebook, brief: Brief) -> str:
-        """Where a brief's files go: the folder itself, and one inside it for a brief that might
-        give its file the name of another's."""
-        ids = [other.id for _name, _book, other in self.wanted]
-        named = brief.bound(NAME, None) is not None or brief.bound(NAME_LENGTH, None) is not None
-        if len(self.wanted) == 1 or (ids.count(brief.id) == 1 and not named):
-            return self.folder
-        return str(Path(self.folder) / f"{book.body.id}-{brief.id}")
-
-    def ledgers(self) -> list[Ledger]:
-        """For each brief what was done before."""
-        made = [
-            Ledger(self.folder, name, self.settings, book.text, self.hand)
-            for name, book, _brief in self.wanted
-        ]
-        if self.resume:
-            for ledger in made:
-                ledger.read()
-        return made
-
-
-def _conform_all(
-    files: list[str], asked: Batch, workers: int, report: str | None, as_json: bool
-) -> None:
-    """Conform files one by one or by several workers, each to every brief; one that fails never
-    stops the rest."""
-    ledgers = asked.ledgers()
-    supplied = tuple(files) if len(files) <= _FEW else ()
-    tasks: list[Task] = []
-    records: list[dict[str, Any]] = []
-    for file in files:
-        for (name, book, brief), ledger in zip(asked.wanted, ledgers, strict=True):
-            held = ledger.skips(file) if asked.resume else None
-            if held is not None:
-                records.append(held)
-                _show_known(file, held, as_json)
-                continue
-            where = asked.folder_of(book, brief)
-            if where != asked.folder:
-                Path(where).mkdir(exist_ok=True)
-            tasks.append(
-                Task(file, name, book, brief, asked.settings, where, asked.hand, asked.replace,
-                     supplied, asked.report, asked.resume)
-            )  # fmt: skip
-    by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
-    entries: list[Entry] = []
-    stopped = False
-    start, made = time.monotonic(), 0
-
-    def ask_to_stop(*_: Any) -> None:
-        nonlocal stopped
-        stopped = True
-
-    before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
-    try:
-        workers = workers_for(len(tasks), workers)
-        with executor_of(workers) as pool:
-            for done in batch.run(
-                tasks, pool, max(1, workers), lambda: stopped, conform_one, done_lost
-            ):
-                made += 1
-                by_name[done.task.name].add(done)
-                records.append(done.record)
-                if done.entry is not None:
-                    entries.append(done.entry)
-                _show_done(done, as_json, len(tasks) <= _IN_FULL, len(asked.wanted) > 1)
-                progress(made, len(tasks), start)
-    finally:
-        if before is not None:
-            signal.signal(signal.SIGINT, before)
-    if stopped:
-        rest = say("Stopped: {n} of {all} were made; --resume goes on with the rest.",
-                   n=made, all=len(tasks))  # fmt: skip
-        err_line(rest)
-    status = UNREADABLE if stopped else _status_of(records)
-    if len(records) > 1 and not as_json:
-        _summary(records)
-    if report is not None:
-        status = max(status, _write_report(asked.title, entries, report, files, as_json))
-    raise Stop(status)
-
-
-def _status_of(records: list[dict[str, Any]]) -> int:
-    if any(record["error"] for record in records):
-        return UNREADABLE
-    return MEETS if all(record["ready"] for record in records) else MISSES
-
-
-def _show_known(file: str, held: dict[str, Any], as_json: bool) -> None:
-    """What was done before and is unchanged."""
-    if as_json:
-        json_line(held | {"resumed": True})
-    else:
-        said = say("{file} → {made}: done before and unchanged",
-                   file=name_of(file), made=held["written"])  # fmt: skip
-        out_line(said)
-
-
-_FEW = 500
-"""Up to so many supplied photos are named to every worker as never to be written to; beyond, each
-knows its own, and no name that is taken is ever written over unless that is asked for."""
-
-
-def _summary(records: list[dict[str, Any]]) -> None:
-    ready = sum(bool(record["ready"]) for record in records)
-    out_line(
-        say_n(
-            "{ready} of {n} meets every rule that can be measured.",
-            "{ready} of {n} meet every rule that can be measured.",
-            len(records),
-            ready=ready,
-        )
-    )
-    for reason, n in reasons(records):
-        out_line(f"  {n:5}  {reason}")
-
-
-def _show_done(done: Done, as_json: bool, in_full: bool, several: bool = False) -> None:
-    record = done.record
-    if as_json:
-        json_line(record)
-        return
-    if record["error"]:
-        if several:
-            out_line(say("{brief}:", brief=record["brief"]))
-        failed_line(record["file"], record["error"])
-        return
-    out_line(
-        say(
-            "{file} → {made}: {what}",
-            file=name_of(record["file"]),
-            made=record["written"],
-            what=done.findings.summary(),
-        )
-    )
-    _show_findings(done.findings, in_full)
-    for note in done.notes:
-        out_line(f"  {note}")
-    if in_full:
-        for act in done.acts:
-            out_line(f"  · {act}")
-    out_line(f"  {done.summary}")
-
-
-def _write_report(
-    title: str, entries: list[Entry], path: str, supplied: Sequence[str], as_json: bool
-) -> int:
-    made = Report(title, tuple(entries), datetime.now().astimezone())
-    try:
-        written = write_report(made, path, supplied)
-    except WriteError as error:
-        err_line(str(error))
-        return UNREADABLE
-    if not as_json:
-        out_line(say("Report: {file}", file=written))
-    return MEETS
 
 
 @app.command(
@@ -489,7 +167,7 @@ def report_command(
         err_line(sentence)
     supplied = [entry.path for entry in held.photos]
     title = held.title or Path(docket).stem
-    status = _write_report(title, list(found.entries), out, supplied, False)
+    status = report_to(title, list(found.entries), out, supplied, False)
     if found.left_out:
         status = UNREADABLE
     elif not all(entry.ready for entry in found.entries):

@@ -12,6 +12,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import (
     QApplication,
     QDialog,
+    QFileDialog,
 )
 
 from aptandum.core.brief.model import turn_of
@@ -119,6 +120,19 @@ class FileWindow(DocketWindow):
         dialog = self.write_dialog()
         if dialog is not None and dialog.exec() == QDialog.DialogCode.Accepted:
             self.session.making.write(dialog.target(), dialog.replace.isChecked())
+
+    def ask_write_linked(self) -> None:
+        """Ask for a folder, and make and write the files of all fittings that are framed
+        together."""
+        bench = self.session.bench
+        if bench is None or not self.session.linking.together():
+            return
+        first = self.session.store.path or Path(bench.photo.path)
+        folder = QFileDialog.getExistingDirectory(
+            self, t("Folder for the finished files"), str(first.parent)
+        )
+        if folder:
+            self.session.linking.write_all(Path(folder))
 
     def answer(self, met: bool) -> None:
         """Answer the question that is asked at the Proof station; elsewhere, go there first."""

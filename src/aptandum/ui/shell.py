@@ -50,6 +50,7 @@ class Shell(FileWindow):
         s.model.opened.connect(self._opened)
         s.said.connect(self.message.say)
         self.bench.write_asked.connect(self.ask_write)
+        self.bench.linked.write_asked.connect(self.ask_write_linked)
         self.bench.in_place.ruler_asked.connect(self.ask_ruler)
         s.requests.copy.connect(self.copy_file)
         self.board.photos_asked.connect(self.ask_photo)
@@ -166,6 +167,9 @@ class Shell(FileWindow):
         self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
         self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
         self._action(fit, t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry)
+        all_briefs = t("Fit to all briefs of this body")
+        self._action(fit, all_briefs, "Ctrl+Shift+B", self.session.linking.fit_all)
+        self._action(fit, t("Frame it by itself"), "", self.session.linking.part)
         for text, key, code in (
             (t("Turn the photo to the right"), "T", RIGHT),
             (t("Turn the photo to the left"), "Shift+T", LEFT),

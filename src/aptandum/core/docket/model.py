@@ -46,13 +46,18 @@ class Answer(_Frozen):
 
 
 class Fitting(_Frozen):
-    """One photo being made to fit one brief."""
+    """One photo being made to fit one brief.
+
+    Attributes:
+        linked: it shares its framing with the photo's other linked fittings.
+    """
 
     id: str
     photo: str
     brief: str
     settings: Settings = Settings()
     answers: tuple[Answer, ...] = ()
+    linked: bool = False
 
     def confirmed(self) -> list[Confirmation]:
         """All answers as judging takes them."""

@@ -9,7 +9,7 @@ from aptandum.core.figures import show_factor, show_share
 from aptandum.core.fitting.plan import FrameStation
 from aptandum.core.fitting.resolve_frame import FILLS, resolve_frame
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.words import commas, say
+from aptandum.core.words import say
 
 
 @dataclass(frozen=True)
@@ -51,15 +51,12 @@ def fills_of(shown: tuple[int, int], brief: Brief | None, settings: Settings) ->
 
 
 def _cost(frame: FrameStation, shown: tuple[int, int]) -> str:
-    parts = []
+    """The dearest loss alone: what is cut away or added, else the enlargement, else the scale."""
     if frame.ground is not None:
         whole = frame.window.width * frame.window.height
-        added = 1 - shown[0] * shown[1] / whole
-        parts.append(say("{n} added", n=show_share(max(0.0, added))))
-    elif frame.kept < 1 - 1e-6:
-        parts.append(say("{n} cut away", n=show_share(1 - frame.kept)))
+        return say("{n} added", n=show_share(max(0.0, 1 - shown[0] * shown[1] / whole)))
+    if frame.kept < 1 - 1e-6:
+        return say("{n} cut away", n=show_share(1 - frame.kept))
     if frame.scale > 1 + 1e-9:
-        parts.append(say("enlarged {n}", n=show_factor(frame.scale)))
-    elif not frame.exact:
-        parts.append(show_factor(frame.scale))
-    return commas(parts) if parts else say("nothing lost")
+        return say("enlarged {n}", n=show_factor(frame.scale))
+    return say("nothing lost") if frame.exact else show_factor(frame.scale)

@@ -30,6 +30,7 @@ from aptandum.ui.bench.cards.frame import FrameCard
 from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.cards.source import SourceCard
 from aptandum.ui.bench.ledger import Ledger
+from aptandum.ui.bench.linked_strip import LinkedStrip
 from aptandum.ui.bench.loss import LossView
 from aptandum.ui.bench.mockup_view import MockupView
 from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
@@ -79,6 +80,7 @@ class BenchPage(QWidget):
         self.sheet = Sheet(session)
         self.in_place = MockupView(session)
         self.loss = LossView(session)
+        self.linked = LinkedStrip(session)
         self.mode = SUPPLIED
         self.cards: dict[str, Card] = {
             card.station: card
@@ -107,6 +109,7 @@ class BenchPage(QWidget):
         self.in_place.solidity.connect(self.sheet.set_solid)
         session.requests.loss.connect(self.show_loss)
         session.model.pictures.connect(self._show_seen)
+        session.model.pictures.connect(self.linked.refresh)
         session.model.changed.connect(self.refresh)
         session.store.changed.connect(self._docket_changed)
         session.model.opened.connect(self._opened)
@@ -142,6 +145,7 @@ class BenchPage(QWidget):
         for part in (self.sheet, self.in_place, self.loss):
             self.seen.addWidget(part)
         middle.addWidget(self.seen, 1)
+        middle.addWidget(self.linked)
         acts = self._acts()
         right = QWidget()
         right.setProperty("role", "panel")
@@ -457,7 +461,8 @@ class BenchPage(QWidget):
         figures = bench.line.says()
         size, estimated = self.session.model.expected_bytes()
         made = bench.draft if bench.draft_is_current else None
-        known = made.says() if made else figures["file"]
+        plain = made is None or bench.goes_out_as_it_is
+        known = figures["file"] if plain or made is None else made.says()
         about = "≈ " if estimated else ""
         figures["file"] = joined([known, t("{about}{size}", about=about, size=show_bytes(size))])
         tones = dict.fromkeys(figures, "ink2")
@@ -465,8 +470,9 @@ class BenchPage(QWidget):
             figures["proof"] = bench.proof.findings.summary()
             tones["proof"] = "meets" if bench.proof.ready else "misses"
         else:
-            figures["proof"] = t("not made yet")
-            tones["proof"] = "ink2"
+            as_it_is = bench.goes_out_as_it_is
+            figures["proof"] = t("meets as it is") if as_it_is else t("not made yet")
+            tones["proof"] = "meets" if as_it_is else "ink2"
         for finding in bench.live.findings:
             measure = finding.clause.measure
             if finding.verdict == "misses" and measure:
@@ -474,4 +480,5 @@ class BenchPage(QWidget):
         for name, stop in self.stations.stops.items():
             stop.take(figures[name], tones.get(name, "ink2"))
         self.cards[self.open_name].refresh()
+        self.linked.refresh()
         self.sheet.zoomed.emit(self.sheet.percent)

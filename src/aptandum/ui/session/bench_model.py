@@ -8,7 +8,7 @@ from dataclasses import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core.conform import named
-from aptandum.core.docket.model import Fitting
+from aptandum.core.docket.model import Docket, Fitting
 from aptandum.core.file import budget
 from aptandum.core.fitting.detection import asks_for_people, places_a_head
 from aptandum.core.fitting.live import live_reading
@@ -59,6 +59,7 @@ class BenchModel(QObject):
         super().__init__(parent)
         self._store, self._library, self._photos, self._tell = store, library, photos, tell
         self.bench: Bench | None = None
+        self.follow: Callable[[Docket, Fitting], Docket] = lambda docket, _fitting: docket
         store.changed.connect(self._follow)
 
     # -- changing it -----------------------------------------------------------------------------
@@ -76,8 +77,13 @@ class BenchModel(QObject):
         return ""
 
     def take(self, fitting: Fitting, label: str, merge: str = "") -> None:
-        """Put a changed fitting in its place in the docket, as a step."""
-        self._store.do(label, self._store.docket.replacing(fitting), merge)
+        """Put a changed fitting in its place in the docket, as a step; where it shares its framing,
+        the others' frames follow in the same step."""
+        docket = self._store.docket.replacing(fitting)
+        before = self.bench.fitting.settings.frame if self.bench is not None else None
+        if fitting.linked and fitting.settings.frame != before:
+            docket = self.follow(docket, fitting)
+        self._store.do(label, docket, merge)
 
     # -- laying fittings on it -------------------------------------------------------------------
 

@@ -3,20 +3,31 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core import workers
-from aptandum.core.docket.batch import Job, Outcome, make_one, outcome_lost, run
+from aptandum.core.docket.batch import Job, Outcome, make_one, outcome_lost, photo_of, run
 from aptandum.core.docket.found import photos_in, usable
+from aptandum.core.docket.model import Fitting
+from aptandum.core.errors import AptandumError
+from aptandum.core.fitting.carry import carried
+from aptandum.core.fitting.following import followed
+from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.marks import NoMarks
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.library import Library
+from aptandum.ui.session.photo_store import PhotoStore
 from aptandum.ui.strings import sentences, t, t_n
+
+_AT_ONCE = 12
+"""Fittings up to which a frame is copied at once; reading more headers takes a while."""
 
 
 class Many(QObject):
@@ -32,12 +43,14 @@ class Many(QObject):
         self,
         store: DocketStore,
         library: Library,
+        photos: PhotoStore,
         jobs: Jobs,
         tell: Callable[..., None],
         parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
-        self._store, self._library, self._jobs, self._tell = store, library, jobs, tell
+        self._store, self._library, self._photos = store, library, photos
+        self._jobs, self._tell = jobs, tell
 
     def take_in(self, paths: list[str], deep: bool = True) -> None:
         """Take many photos into the docket, with those of folders; what cannot be used is listed
@@ -104,20 +117,70 @@ class Many(QObject):
             self._store.do(label, self._store.docket.without_fittings(ids))
 
     def copy_fitting(self, source: str, pairs: list[tuple[str, str]]) -> int:
-        """Give a fitting's settings, but for its frame, to others, which are begun where they are
-        not there yet; as one step."""
-        settings = self._store.docket.fitting(source).settings
+        """Give a fitting's settings to others, which are begun where they are not there yet; as one
+        step. Its frame goes along where it can, and where it cannot it is said. How many there are;
+        many are copied beside the interface."""
+        given = self._store.docket.fitting(source)
         docket = self._store.docket.with_fittings(pairs)
         wanted = set(pairs)
-        made = {
-            f.id: settings.model_copy(update={"frame": f.settings.frame})
-            for f in docket.fittings
-            if (f.photo, f.brief) in wanted and f.id != source
-        }
-        docket = docket.with_settings(made)
-        if made:
-            self._store.do(t("Copy a fitting to {n}", n=len(made)), docket)
-        return len(made)
+        others = [f for f in docket.fittings if (f.photo, f.brief) in wanted and f.id != source]
+        frames = {other.id: partial(self._frame_for, given, other) for other in others}
+
+        def kept(found: dict[str, tuple[Window | None, str]]) -> None:
+            made: dict[str, Settings] = {}
+            for other in others:
+                window, why = found[other.id]
+                settings = given.settings
+                if why:
+                    settings = settings.model_copy(update={"frame": other.settings.frame})
+                elif window is not None:
+                    settings = settings.having({"frame.window": window.text()})
+                made[other.id] = settings
+            now = self._store.docket.with_fittings(pairs).with_settings(made)
+            if made:
+                self._store.do(t("Copy a fitting to {n}", n=len(made)), now)
+            apart = [why for _window, why in found.values() if why]
+            if apart:
+                self._list(t("Copied without the frame"), apart)
+
+        if given.settings.frame.window is None or len(others) <= _AT_ONCE:
+            kept({name: find() for name, find in frames.items()})
+            return len(others)
+
+        def work(progress: Progress) -> dict[str, tuple[Window | None, str]]:
+            found: dict[str, tuple[Window | None, str]] = {}
+            for n, (name, find) in enumerate(frames.items(), start=1):
+                progress.check()
+                progress.count(n, len(frames))
+                found[name] = find()
+            return found
+
+        self._jobs.command(t("Copying the fitting …"), work, kept, lane="copy")
+        return len(others)
+
+    def _frame_for(self, given: Fitting, other: Fitting) -> tuple[Window | None, str]:
+        """A fitting's frame for another one, and a sentence where it cannot be taken along."""
+        wanted = given.settings.frame.window
+        if wanted is None:
+            return None, ""
+        docket = self._store.docket
+        name = Path(docket.photo(other.photo).path).name
+        try:
+            source, target = (photo_of(docket.photo(f.photo)) for f in (given, other))
+            brief = self._library.find(other.brief)[1]
+            frame = Window(*wanted)
+            if given.photo != other.photo:
+                frame = carried(frame, source.facts.size, target.facts.size, "share", brief)
+            people = self._photos.people_of(target, docket.photo(other.photo).marks)
+            marks = None
+            with suppress(NoMarks):
+                marks = None if people is None else people.marks()
+            made = followed(frame, brief, target.facts.size, marks)
+        except AptandumError as error:
+            return None, t("{photo}: {why}", photo=name, why=error)
+        if made is None:
+            return None, t("{photo}: {brief} leaves no size.", photo=name, brief=brief.title)
+        return made, ""
 
     def conform_many(self, ids: list[str], folder: Path) -> None:
         """Conform fittings, write their files to a folder, and keep the settings that made them,

@@ -18,7 +18,7 @@ from aptandum.core.fitting.masking import found_in
 from aptandum.core.photo.backdrop import Mask, NoMask, blank
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
-from aptandum.core.photo.marks import NAMES, HandMarks, NoMarks, People
+from aptandum.core.photo.marks import NAMES, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.metadata_groups import Credit, credit_of
 from aptandum.core.photo.people import Face
 from aptandum.ui.jobs import Jobs
@@ -139,6 +139,20 @@ class PhotoStore(QObject):
         if seen not in self.faces:
             return None
         return People(self.faces[seen], hand, self.things.get(seen))
+
+    def marks_of(self, photo_id: str, angle: float = 0.0) -> Marks | None:
+        """The marks of the one head of a photo straightened by an angle; ``None`` where there is none,
+        or where nobody has looked yet.
+
+        Raises:
+            PhotoError: the photo cannot be used.
+        """
+        photo = self.photo_of(photo_id)
+        people = self.people_of(photo, self._store.docket.photo(photo_id).marks)
+        try:
+            return None if people is None else people.marks().swung(angle, photo.facts.size)
+        except NoMarks:
+            return None
 
     def people_seer(self, photo: Photo, hand: HandMarks) -> Callable[[], People]:
         """Gives a judge the people as far as they are known by then; it raises NoMarks before."""

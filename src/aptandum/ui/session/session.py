@@ -17,6 +17,7 @@ from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.dockets import Dockets
 from aptandum.ui.session.drafts import Drafts
 from aptandum.ui.session.library import Library
+from aptandum.ui.session.linked import Linking
 from aptandum.ui.session.making import Making
 from aptandum.ui.session.many import Many
 from aptandum.ui.session.marks import Marking
@@ -41,6 +42,7 @@ class Session(QObject):
         model: the fitting on the bench.
         drafts, pixels: its pictures; what is measured in them.
         marking, answers, making: what a person does with it.
+        linking: fittings of one photo that share their framing.
         many, reports, audit, dockets, autosave: the docket as a whole.
         jobs: all work beside the interface.
         requests: what views ask of one another.
@@ -62,7 +64,8 @@ class Session(QObject):
         self.marking = Marking(store, model, photos, jobs, tell, self)
         self.answers = Answers(model, self)
         self.making = Making(store, model, photos, jobs, tell, self)
-        self.many = Many(store, library, jobs, tell, self)
+        self.many = Many(store, library, photos, jobs, tell, self)
+        self.linking = Linking(store, library, photos, model, self.many, tell, self)
         self.reports = Reports(store, library, model, jobs, tell, self)
         self.audit = AuditModel(store, library, jobs, tell, self)
         self.autosave = autosave = Autosave(store, model, jobs, tell, self)

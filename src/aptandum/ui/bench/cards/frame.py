@@ -233,7 +233,7 @@ class FrameCard(Card):
         pw, ph = bench.line.source.shown
         shape = show_aspect(frame.shape)
         self.shape.take(
-            t("{shape}, the only one allowed", shape=shape)
+            t("{shape}, no other allowed", shape=shape)
             if frame.fixed
             else t("{shape} open", shape=shape)
         )
