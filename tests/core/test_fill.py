@@ -183,3 +183,33 @@ def test_the_preview_is_the_same_picture_smaller(tmp_path):
     line = resolve(photo.facts, SQUARE, having(frame__fill="pad", frame__ground="#102030"))
     half = render(photo, line, zoom=0.5)
     assert half.size == (200, 200) and np.all(half.pixels[:49] == (0x10, 0x20, 0x30))
+
+
+# --- a mark on a clear ground ---------------------------------------------------------------
+
+
+def mark(tmp_path, clear: bool):
+    """A wide mark of 300 x 100 px; its letters reach over all of its width."""
+    pixels = np.zeros((100, 300, 4), np.uint8)
+    pixels[30:70, 6:294] = (20, 60, 120, 255)
+    if not clear:
+        pixels[..., 3] = 255
+    path = tmp_path / f"mark {clear}.png"
+    Image.fromarray(pixels).save(path)
+    return open_photo(path)
+
+
+def test_a_mark_that_is_clear_at_its_rim_is_padded_with_nothing(tmp_path):
+    brief = brief_of(clause("aspect", exactly="1:1") + clause("format", one_of=["png", "webp"]))
+    proof = conform(mark(tmp_path, True), brief)
+    assert proof.ready and proof.line.frame.output == (300, 300)
+    with Image.open(io.BytesIO(proof.made.data)) as made:
+        alpha = np.asarray(made.convert("RGBA"))[..., 3]
+    assert (alpha[130:170, 6:294] == 255).all() and not alpha[:100].any() and not alpha[200:].any()
+    assert [act.word for act in proof.acts] == ["pad"]
+    assert proof.acts[0].cause.clauses == ("aspect",)
+    # where the file cannot be clear, where nothing is clear, or where a hand says so, it is cut
+    opaque = brief_of(clause("aspect", exactly="1:1") + clause("transparency", exactly="none"))
+    assert conform(mark(tmp_path, True), opaque).line.frame.fill == "cut"
+    assert conform(mark(tmp_path, False), brief).line.frame.fill == "cut"
+    assert conform(mark(tmp_path, True), brief, having(frame__fill="cut")).line.frame.kept < 1

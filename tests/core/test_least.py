@@ -11,13 +11,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aptandum.core.brief.model import Brief, turn_of
+from aptandum.core.conform import conform, lost_by
 from aptandum.core.fitting.resolve_frame import resolve_frame
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.decode import open_photo
 from aptandum.core.sizes.cells import in_strip
 from aptandum.core.sizes.least import Box
 from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.wished import chosen
 from samples import brief_of, clause, examples
+from untouched import exif_of, file_of
 
 
 def frame_of(photo, brief, **changes):
@@ -158,3 +161,36 @@ def test_padding_adds_the_least(wide, high, aspect):
     slack = 1 / frame.scale + 1e-6
     assert abs(frame.window.width - wide) <= slack or abs(frame.window.height - high) <= slack
     assert frame.scale <= 1 + 1e-6 or ceil(max(frame.output)) < 2000
+
+
+def test_of_all_that_meet_the_one_is_made_that_loses_least(tmp_path):
+    """What is made of itself loses no more than anything that a hand could have set and that meets
+    the same rules."""
+    path = tmp_path / "pier.jpg"
+    path.write_bytes(file_of("jpeg", exif_of(True, True), (240, 160)))
+    photo = open_photo(path)
+    for rules in (
+        clause("longest_side", at_most=400),
+        clause("height", at_most=90) + clause("format", exactly="png"),
+        clause("aspect", exactly="1:1") + clause("longest_side", at_most=120),
+        clause("size", one_of=["90 x 60", "120 x 120", "180 x 120"]),
+    ):
+        brief = brief_of(rules)
+        own = conform(photo, brief)
+        assert own.ready
+        for wish in (
+            {"frame.output": "90 x 60"},
+            {"frame.output": "120 x 120"},
+            {"frame.fill": "pad"},
+            {"frame.fill": "cut"},
+            {"frame.fill": "pixels"},
+            {"frame.window": "20, 20, 120, 80"},
+            {"frame.angle": 2},
+            {"colour.space": "display-p3"},
+            {"file.quality": 50},
+            {"file.format": "png"},
+            {"file.format": "webp"},
+        ):
+            other = conform(photo, brief, Settings().having(wish))
+            if other.ready:
+                assert lost_by(own) <= lost_by(other), (rules, wish)

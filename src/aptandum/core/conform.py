@@ -28,6 +28,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Additions, of_finished, pixels_of
+from aptandum.core.losses import Loss, loss_of
 from aptandum.core.mending import Fitted, Makes, offered, tried
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
@@ -178,6 +179,12 @@ def _better(made: Findings, untouched: Findings) -> bool:
     rule."""
     a, b = made.counts(), untouched.counts()
     return (a["misses"] + a["unknown"], a["advises"]) < (b["unknown"], b["advises"])
+
+
+def lost_by(proof: Proof) -> Loss:
+    """What a file loses of its photo, to be compared with what another would."""
+    options = proof.made.options
+    return loss_of(proof.line, options.quality if options is not None else None)
 
 
 def _proof_of(

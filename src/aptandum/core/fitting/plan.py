@@ -70,6 +70,7 @@ class SourceStation:
     orientation: int
     bytes: int | None = None
     turn: int = 1
+    format: str = field(default="", repr=False)
 
 
 @dataclass(frozen=True)

@@ -46,8 +46,12 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     notes: list[str] = []
     shown = facts.size
     stored = facts.width or shown[0], facts.height or shown[1]
-    source = SourceStation(stored, shown, facts.orientation or 1, facts.bytes, facts.turn)
-    frame = resolve_frame(shown, brief, settings, notes)
+    source = SourceStation(
+        stored, shown, facts.orientation or 1, facts.bytes, facts.turn, facts.format or ""
+    )
+    keeps_clear = bool(facts.clear_rim) and _holds_clear(facts, brief, settings)
+    bordered = border_finish.FINISH.on(settings.finish.border, given_by(brief))
+    frame = resolve_frame(shown, brief, settings, notes, keeps_clear, bordered)
     ways = changes(brief, shown) if brief is not None else ()
     if ways:
         said = listed([change_said(way, shown) for way in ways])
@@ -58,6 +62,12 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     if file.format in ("jpeg", "avif") and file.subsampling is None and _THIN & set(finish.on):
         file = replace(file, subsampling="4:4:4")
     return Line(source, frame, colour, finish, file, tuple(notes))
+
+
+def _holds_clear(facts: Facts, brief: Brief | None, settings: Settings) -> bool:
+    """Whether the file will hold transparency."""
+    format_ = resolve_file(facts, brief, settings, facts.size, []).format
+    return format_ in _CLEAR and not _forbids_transparency(brief)
 
 
 def given_by(brief: Brief | None) -> Given:

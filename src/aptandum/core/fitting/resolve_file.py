@@ -123,6 +123,19 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
     return float(whole)
 
 
+_KEPT = ("jpeg", "png", "tiff", "webp", "avif")
+"""Formats in which a picture can be made anew without losing more than it has to."""
+
+_FEW = ("gif", "bmp")
+"""Formats that would cost colours, or the profile: PNG loses nothing of them."""
+
+_HOLD_CLEAR, _HOLD_DEEP, _HOLD_DOTS = (
+    ("png", "tiff", "webp", "avif"),
+    ("png", "tiff"),
+    ("png", "tiff"),
+)
+
+
 def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> str:
     limit = brief.bound(FORMAT, None) if brief else None
     clear = brief.bound(TRANSPARENCY) if brief else None
@@ -131,19 +144,18 @@ def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: 
     mono = brief.wanted(CHANNELS) if brief else None
     dotted = settings.colour.bits == 1 or (mono is not None and set(mono.one_of) == {"mono"})
     freed = settings.finish.clear.by is not None and (clear is None or clear.allows("present"))
-    if (
-        wants_clear
-        or dotted
-        or freed
-        or (wide is not None and not wide.allows(8))
-        or (limit is None and facts.alpha and (clear is None or clear.allows("present")))
-    ):
-        first = "png"
-    else:
-        first = facts.format if facts.format in ("jpeg", "png") else "jpeg"
+    # The photo's own format, unless what is asked of the picture cannot be held by it.
+    own = facts.format if facts.format in _KEPT else "png" if facts.format in _FEW else "jpeg"
+    seen_through = limit is None and facts.alpha and (clear is None or clear.allows("present"))
+    needed = (
+        (dotted, _HOLD_DOTS),
+        (wide is not None and not wide.allows(8), _HOLD_DEEP),
+        (wants_clear or freed or seen_through, _HOLD_CLEAR),
+    )
+    first = "png" if any(asked and own not in holding for asked, holding in needed) else own
     if limit is None:
-        return first or "jpeg"
-    order = [first or "jpeg", *(limit.one_of or WRITABLE), *WRITABLE]
+        return first
+    order = [first, *(limit.one_of or WRITABLE), *WRITABLE]
     choice = next((f for f in order if f in WRITABLE and limit.allows(f)), None)
     if choice is None:
         notes.append(

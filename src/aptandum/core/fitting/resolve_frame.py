@@ -27,12 +27,15 @@ def resolve_frame(
     settings: Settings,
     notes: list[str],
     clear: bool = False,
+    bordered: bool = False,
 ) -> FrameStation:
     """The frame's figures; sentences that a person should read are added to ``notes``.
 
     Args:
         clear: the photo is clear at its rim and the file holds that, so that padding costs nothing
             that is seen.
+        bordered: a border is laid round the picture, so that a padded frame may reach beyond one
+            edge of the photo without showing it.
     """
     pw, ph = shown
     wish, angle = settings.frame, settings.frame.angle
@@ -51,7 +54,7 @@ def resolve_frame(
         target = Target(wish.output, 1.0, shape, True, in_strip(*wish.output, box.shape))
     else:
         target = _target(brief, box, shown, fill, notes)
-    found = _framed(target, wanted, shown, fill, angle, notes)
+    found = _framed(target, wanted, shown, fill, angle, notes, bordered)
     ground = wish.ground if wish.fill is not None or not clear else "clear"
     return replace(found, ground=ground) if found.ground is not None else found
 
@@ -97,6 +100,7 @@ def _framed(
     fill: str,
     angle: float,
     notes: list[str],
+    bordered: bool = False,
 ) -> FrameStation:
     """The window of a size, and what it keeps; ``ground`` is set where it is padded."""
     (pw, ph), (w, h) = shown, target.size
@@ -120,6 +124,8 @@ def _framed(
         window, scale = _exactly((w, h), box, shown), 1.0
     else:
         window, scale = _scaled((w, h), box, fill, angle, shown)
+        if bordered and fill == "pad" and wanted is not None and not angle:
+            window = _reaching(window, Window(*wanted), shown)
         even = all(abs(v - round(v)) < 1e-6 for v in (window.left, window.top))
         exact = abs(scale - 1) < 1e-9 and even and not angle
     inside = window if angle else window.within(pw, ph)
@@ -177,6 +183,16 @@ def _pad_to(
     width, height = max(box.width, box.height * ratio), max(box.height, box.width / ratio)
     cx, cy = box.centre
     return Window(cx - width / 2, cy - height / 2, width, height).held_in(*shown)
+
+
+def _reaching(window: Window, wanted: Window, shown: tuple[int, int]) -> Window:
+    """A window about the middle that a person has given it, though it reach beyond the photo's edge,
+    so that what its border's opening shows does not move; one that would show nothing of the photo
+    stays where it is."""
+    cx, cy = wanted.centre
+    there = Window(cx - window.width / 2, cy - window.height / 2, window.width, window.height)
+    inside = there.within(*shown)
+    return there if inside.width >= 1 and inside.height >= 1 else window
 
 
 def _keeps_pixels(brief: Brief | None) -> bool:

@@ -80,7 +80,31 @@ def open_photo(path: str | os.PathLike[str]) -> Photo:
             n=facts.frames,
         )
         raise PhotoError(sentence)
-    return Photo(os.fspath(path), facts)
+    photo = Photo(os.fspath(path), facts)
+    return Photo(photo.path, replace(facts, clear_rim=_clear_rim(photo))) if facts.alpha else photo
+
+
+_RIM_CLEAR = 0.99
+"""The share of the pixels along all edges that must be wholly clear."""
+
+
+def _clear_rim(photo: Photo) -> bool | None:
+    """Whether nothing is seen along a picture's edges; ``None`` where its pixels cannot be read."""
+    try:
+        image, _turn = open_pixels(photo.read(), photo.facts)
+        if not image.hasalpha():
+            return False
+        alpha = memory_of(image[image.bands - 1])
+    except (PhotoError, pyvips.Error, MemoryError):
+        return None  # whoever needs the pixels says what is wrong with them
+    rim = np.concatenate([alpha[0], alpha[-1], alpha[:, 0], alpha[:, -1]])
+    return bool((rim == 0).mean() >= _RIM_CLEAR)
+
+
+def memory_of(image: pyvips.Image) -> NDArray[Any]:
+    """One band of an image as an array of shape (height, width)."""
+    made: NDArray[Any] = np.asarray(image.numpy())
+    return made[..., 0] if made.ndim == 3 else made
 
 
 def from_array(array: NDArray[Any]) -> pyvips.Image:

@@ -71,6 +71,8 @@ class Facts:
         location: the metadata tell where the photo was taken.
         turn: what a person has turned it by, on top of the file's own orientation.
         hint: a wide space that the camera's metadata name where no profile is embedded.
+        clear_rim: nothing is seen along its edges, as of a mark on a clear ground; ``None`` where
+            that was not looked at.
     """
 
     file: str
@@ -98,6 +100,7 @@ class Facts:
     location: bool = False
     turn: int = 1
     hint: Space | None = None
+    clear_rim: bool | None = None
 
     @property
     def taken_as(self) -> Space:
