@@ -72,13 +72,6 @@ def start() -> Shell:
     return shell
 
 
-def bench_fitted() -> Shell:
-    shell = demo()
-    settle(shell)
-    shell.bench.ledger.select("size")
-    return shell
-
-
 def bench_proof() -> Shell:
     shell = demo()
     settle(shell)
@@ -221,14 +214,6 @@ def place_handset() -> Shell:
     return shell
 
 
-def place_tints() -> Shell:
-    shell = start_on("lantern", "keepers-hall/programme-tile")
-    shell.session.making.conform()
-    settle(shell)
-    shell.bench.show_view(PLACE)
-    return shell
-
-
 def bench_frame() -> Shell:
     """Four ways of filling the frame, what each would cost, and the size of the file."""
     shell = start_on("lantern", "orrin-moor/night-round")
@@ -331,7 +316,6 @@ def report_page(target: Path) -> None:
 
 VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
-    "bench-fitted": bench_fitted,
     "bench-proof": bench_proof,
     "bench-frame": bench_frame,
     "bench-linked": bench_linked,
@@ -346,7 +330,6 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "desk": desk,
     "audit": audit,
     "place-handset": place_handset,
-    "place-tints": place_tints,
     "rulebooks-range": lambda: rulebooks("keepers-hall/programme-tile", "lantern"),
     "rulebooks-changes": rulebooks_changes,
     "rulebooks-form": rulebooks_form,

@@ -310,8 +310,7 @@ def prove(
         raise PhotoError(again.error)
     told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people))
     wishes = settings or used or Settings()
-    by_marks = wishes.frame.window is None and (used or wishes).frame.window is not None
-    why = Why(photo.facts, brief, wishes, line, by_marks, resized)
+    why = why_of(photo, brief, wishes, line, people, resized)
     done = acts(photo.facts, line, why)
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
@@ -320,6 +319,31 @@ def prove(
     return named(
         replace(plain, fitted=_tried(plain, fitted, photo, see_mask)), brief, name, confirmed
     )
+
+
+def why_of(
+    photo: Photo,
+    brief: Brief,
+    settings: Settings,
+    line: Line,
+    people: People | None = None,
+    resized: bool = False,
+) -> Why:
+    """What the causes of a line's acts are looked for in. A frame that is the one that marks and zones
+    ask for was laid by them, whoever pressed for it.
+
+    Args:
+        settings: as a person has them.
+    """
+    by_marks = False
+    if people is not None and line.way == "anew":
+        bare = settings.having({"frame.window": None})
+        asked = framed_by_marks(photo, brief, bare, people).frame.window
+        have = settings.frame.window or asked
+        by_marks = asked is not None and have is not None and all(
+            abs(a - b) < 0.5 for a, b in zip(asked, have, strict=True)
+        )  # fmt: skip
+    return Why(photo.facts, brief, settings, line, by_marks, resized)
 
 
 def _tried(

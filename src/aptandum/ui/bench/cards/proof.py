@@ -5,8 +5,8 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.conform import why_of
 from aptandum.core.figures import show_exact_bytes, show_size
-from aptandum.core.fitting.causes import Why
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.record import Act, acts
 from aptandum.core.judge.measures.alterations import SAID
@@ -186,8 +186,8 @@ class ProofCard(Card):
         if proof is not None:
             done = proof.record
         else:
-            settings = bench.fitting.settings
-            why = Why(bench.photo.facts, bench.brief, settings, bench.line)
+            settings, people = bench.fitting.settings, self.session.model.people()
+            why = why_of(bench.photo, bench.brief, settings, bench.line, people)
             done = acts(bench.photo.facts, bench.line, why)
         self.record.take(done, bench.brief, bench.line)
         self.asks.show_bench(bench)
