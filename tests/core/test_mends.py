@@ -147,7 +147,7 @@ def test_a_recommended_size_is_named_and_can_be_pressed(photos):
     again = conform(photos[0], brief, Settings().having(finding.mend.changes))
     assert again.findings.of("size").verdict == "meets"
     said = " ".join(conform(photos[0], brief, Settings().having({"file.quality": 90})).line.notes)
-    assert "Recommended" in said and "too few pixels" in said
+    assert "is recommended" in said and "too few pixels" in said
 
 
 @settings(max_examples=examples(150))

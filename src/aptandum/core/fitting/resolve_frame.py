@@ -86,8 +86,8 @@ def _target(
     if found is None:
         notes.append(contradiction_said(brief) if brief is not None else "")
         return Target(shown, 1.0, Fraction(*shown), False, True)
-    if found.left:
-        notes.append(left_said(found.left))
+    if found.left and brief is not None:
+        notes.append(left_said(brief, found.left))
     if fill == "whole" and not found.target.whole:
         notes.append(say("No size of the photo’s own shape is allowed, so it is cut."))
     return found.target

@@ -18,9 +18,9 @@ from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.binds import TURNED
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out
-from aptandum.core.sizes.region import USEFUL, allowed
+from aptandum.core.sizes.region import USEFUL, allowed, asked, region_of
 from aptandum.core.sizes.rows import Size
-from aptandum.core.words import commas, joined, listed, say
+from aptandum.core.words import commas, joined, listed, say, sentences
 
 
 def clause_said(clause: Clause) -> str:
@@ -96,18 +96,30 @@ def change_said(change: Change, photo: Size) -> str:
     return say("{n} more pixels on the {side}", n=grouped(across or up), side=side)
 
 
-def left_said(clauses: tuple[Clause, ...]) -> str:
+def left_said(brief: Brief, clauses: tuple[Clause, ...]) -> str:
     """Why recommendations are left aside, as a sentence."""
-    named = listed([f"“{clause_said(clause)}”" for clause in clauses], "and")
-    if len(clauses) == 1:
-        return say(
-            "Recommended {clauses}: left aside, for the photo has too few pixels for it.",
-            clauses=named,
+    musts = asked(brief, "must")
+    limits = {clause.id: limit for clause, limit in brief.limits()}
+    against = [c for c in clauses if not region_of([*musts, (c, limits[c.id])]).useful]
+    small = [c for c in clauses if c not in against]
+    said = []
+    if small:
+        named = listed([f"“{clause_said(clause)}”" for clause in small], "and")
+        said.append(
+            say("{clauses} is recommended; the photo has too few pixels for it.", clauses=named)
+            if len(small) == 1
+            else say(
+                "{clauses} are recommended; the photo has too few pixels for them.", clauses=named
+            )
         )
-    return say(
-        "Recommended {clauses}: left aside, for the photo has too few pixels for them.",
-        clauses=named,
-    )
+    if against:
+        named = listed([f"“{clause_said(clause)}”" for clause in against], "and")
+        said.append(
+            say("{clauses} is recommended, and contradicts what is required.", clauses=named)
+            if len(against) == 1
+            else say("{clauses} are recommended, and contradict what is required.", clauses=named)
+        )
+    return sentences(said)
 
 
 def contradiction_said(brief: Brief) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import struct
 from collections.abc import Iterator
 
@@ -43,19 +44,16 @@ def _segments(data: bytes) -> Iterator[tuple[int, bytes, bytes]]:
         yield marker, body, data[start:at]
 
 
+_END = re.compile(rb"\xff(?=[^\x00\xd0-\xd7\xff])")
+"""The next marker in a scan's data: neither a stuffed zero, nor a restart, nor a fill byte."""
+
+
 def _after_scan(data: bytes, at: int) -> int:
     """Where a scan's data end: at the next marker that is no restart."""
-    while True:
-        at = data.find(b"\xff", at)
-        if at < 0 or at + 1 >= len(data):
-            raise Unknown("a scan without an end")
-        after = data[at + 1]
-        if after == 0 or 0xD0 <= after <= 0xD7:
-            at += 2
-        elif after == 0xFF:
-            at += 1
-        else:
-            return at
+    found = _END.search(data, at)
+    if found is None:
+        raise Unknown("a scan without an end")
+    return found.start()
 
 
 def _kind(marker: int, body: bytes) -> Kind:

@@ -5,8 +5,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from aptandum.core.figures import show_exact_bytes, show_ppi
 from aptandum.core.file.curve import has_curve
+from aptandum.core.file.make import Made
 from aptandum.core.fitting.filenames import FIELDS, broken, file_name, trouble
-from aptandum.core.fitting.plan import LOSSY, WRITABLE
+from aptandum.core.fitting.plan import LOSSY, WRITABLE, Line
 from aptandum.core.photo.facts import FORMAT_NAMES, shown_name
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
@@ -84,6 +85,21 @@ class NameField(QWidget):
         if said:
             self.session.tell(said)
             self.field.setModified(True)
+
+
+def _written_as(line: Line, made: Made | None) -> str:
+    """How a file is encoded; of a photo that goes out as it is, that it is not."""
+    if line.way == "supplied":
+        return t("as it came")
+    if line.way == "around":
+        return t("picture untouched")
+    if made is not None and made.options is not None:
+        options = made.options
+        how = t("quality {q}, {chroma}", q=options.quality, chroma=options.subsampling)
+        return how + (t(", in passes") if options.progressive else "")
+    if made is not None and made.colours is not None:
+        return t("{n} colours", n=made.colours)
+    return FORMAT_NAMES[line.file.format]
 
 
 class FileCard(Card):
@@ -250,16 +266,7 @@ class FileCard(Card):
         said = [part for part in (made.statement if made else "", trouble, self._other()) if part]
         self.trouble.setText(sentences(said))
         self.trouble.setVisible(bool(said))
-        if made is not None and made.options is not None:
-            passes = t(", in passes") if made.options.progressive else ""
-            how = t(
-                "quality {q}, {chroma}", q=made.options.quality, chroma=made.options.subsampling
-            )
-            self.found.take(how + passes)
-        elif made is not None and made.colours is not None:
-            self.found.take(t("{n} colours", n=made.colours))
-        else:
-            self.found.take(FORMAT_NAMES[file.format])
+        self.found.take(_written_as(bench.line, made))
         self.encodes.take(str(made.encodes) if made else "…")
         self.name.show_bench(bench)
         self.told.show_bench(bench)
