@@ -19,6 +19,7 @@ from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.fitting.finish.border import opening_of, reframed
 from aptandum.core.fitting.finish.panels import TEXTURES, Fill
 from aptandum.core.fitting.finish.shade import SHADES
+from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import FinishSettings, SettingError, Settings, names
 from aptandum.core.judge.polygons import gaps, inside
 from aptandum.core.photo.decode import open_photo
@@ -375,6 +376,19 @@ def test_framed_to_its_opening_nothing_but_photo_is_seen_and_nothing_counts_as_p
     assert pink == 0
     bare = made.having({"finish.border.picture": "none"})
     assert "pad" in [act.word for act in conform(photo, PLAQUE, bare).acts]
+
+
+def test_a_frame_at_the_photo_s_edge_stays_where_its_opening_shows_it():
+    """Under the border it may reach beyond one edge of the photo; what is seen does not move."""
+    photo = open_photo(DEMO / "quill_harrow_0119.jpg")
+    opening = opening_of(str(PLAQUE.beside(PLAQUE.border)))
+    box = reframed(opening, (0, 300, 1600, 2000))
+    assert box[0] < 0
+    window = ", ".join(f"{v:.4f}" for v in box)
+    made = Settings().having({"frame.fill": "pad", "frame.window": window})
+    frame = resolve(photo.facts, PLAQUE, made).frame.window
+    assert (frame.left, frame.top) == pytest.approx(box[:2], abs=2)
+    assert (frame.width, frame.height) == pytest.approx(box[2:], abs=4)
 
 
 def test_the_shipped_border_has_its_opening():

@@ -256,8 +256,8 @@ def test_zones_without_a_clause_on_the_head_are_cleared_without_being_asked(tmp_
     assert plain.verdict == "misses"
     made = framed_by_marks(photo, brief, Settings(), people)
     found = judged(photo, brief, made, people).of("zones_clear")
-    if found.verdict == "misses":  # no frame of this photo does it, and the words say so
-        assert found.mend is not None and "No frame" in found.mend.words
+    if found.verdict == "misses":  # no frame of this photo does it, and the words say what would
+        assert found.mend is not None and "Pad the frame" in found.mend.words
     low = People((face_at(450, 260, 200),))
     made = framed_by_marks(photo, brief, Settings(), low)
     assert judged(photo, brief, made, low).of("zones_clear").verdict == "meets"
@@ -315,3 +315,22 @@ def test_checking_a_file_offers_what_a_fitting_would_do(photos):
     assert found.of("size").mend.words.startswith("Cut to 1:1")
     assert found.of("colour_space").mend.words.startswith("Take it as sRGB")
     assert Fraction(1) == resolve(photos[1].facts, brief, Settings()).frame.shape
+
+
+def test_padding_clears_what_no_frame_inside_the_photo_does(tmp_path):
+    """A head that reaches nearly to the photo's upper edge, under a clock: only room above helps."""
+    photo, people = wall(tmp_path, 400, 800), People((face_at(200, 30, 400),))
+    brief = brief_of(
+        clause("aspect", exactly="1:2") + clause("zones_clear", exactly="clear") + ZONE
+    )
+    made = framed_by_marks(photo, brief, Settings(), people)
+    finding = judged(photo, brief, made, people).of("zones_clear")
+    assert finding.verdict == "misses" and "Pad the frame" in finding.mend.words
+    after = judged(photo, brief, made.having(finding.mend.changes), people)
+    assert after.of("zones_clear").verdict == "meets"
+    forbidden = brief_of(
+        clause("aspect", exactly="1:2") + clause("zones_clear", exactly="clear") + ZONE,
+        'allows = ["cut", "scale"]',
+    )
+    said = judged(photo, forbidden, Settings(), people).of("zones_clear").mend.words
+    assert said == "No frame of this photo clears it"

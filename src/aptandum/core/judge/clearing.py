@@ -21,6 +21,10 @@ _EPS = 1e-6
 _STEP = 1.01
 """From one size of a frame that is tried to the next."""
 
+_MARGIN = 1.0
+"""Photo pixels that are left beside a zone where a frame takes another size, whose sides are yet to be
+brought to whole output pixels."""
+
 _CLOSE = 24
 """Halvings by which the size at which it first clears is then found."""
 
@@ -35,6 +39,7 @@ def clear_frame(
     asked: Sequence[Band] = (),
     marks: Marks | None = None,
     least: float = 0.0,
+    may_pad: bool = False,
 ) -> Box | None:
     """The frame to take; ``None`` where none of this shape clears the zones.
 
@@ -43,18 +48,23 @@ def clear_frame(
         kept: what must lie inside the frame and under no zone, in photo pixels.
         asked: where a head must stand, by its ``marks``.
         least: the width below which a frame would be enlarged further than is allowed.
+        may_pad: at last also frames that are larger than the photo, which lies inside them.
     """
     areas, things = tuple(zones), tuple(kept)
 
     def at(k: float) -> Box | None:
         box = _about(frame, k)
-        move = _move(areas, box, things, photo, asked, marks)
+        beside = _MARGIN if k != 1.0 else 0.0
+        move = _move(areas, box, things, photo, asked, marks, beside)
         return None if move is None else (box[0] + move[0], box[1] + move[1], box[2], box[3])
 
     found = at(1.0)
     if found is not None:
         return found
-    for sizes in (_larger(frame, photo), _smaller(frame, things, least)):
+    ways = [_larger(frame, photo), _smaller(frame, things, least)]
+    if may_pad:
+        ways.append(_padded(frame, photo))
+    for sizes in ways:
         last = 1.0
         for k in sizes:
             if at(k) is not None:
@@ -98,6 +108,17 @@ def _larger(frame: Box, photo: tuple[float, float]) -> Iterator[float]:
         k *= _STEP
     if most > 1 + _EPS:
         yield most
+
+
+_MOST_PADDED = 3.0
+"""How many times as long as the photo a padded frame may become."""
+
+
+def _padded(frame: Box, photo: tuple[float, float]) -> Iterator[float]:
+    k = max(1.0, min(photo[0] / frame[2], photo[1] / frame[3])) * _STEP
+    while k < _MOST_PADDED * max(photo[0] / frame[2], photo[1] / frame[3]):
+        yield k
+        k *= _STEP
 
 
 def _smaller(frame: Box, kept: Sequence[Kept], least: float) -> Iterator[float]:
@@ -162,6 +183,7 @@ def _move(
     photo: tuple[float, float],
     asked: Sequence[Band],
     marks: Marks | None,
+    margin: float = 0.0,
 ) -> tuple[float, float] | None:
     """The least move (across, and up and down) after which nothing is covered.
 
@@ -170,12 +192,13 @@ def _move(
     something in either coordinate, or none.
     """
     left, top, wide, high = frame
-    if wide > photo[0] + _EPS or high > photo[1] + _EPS:
-        return None
     head = _head(asked, marks, frame)
     if head is None:
         return None
-    areas = [on_photo(zone, frame) for zone in zones]
+    areas = [
+        (x - margin, y - margin, w + 2 * margin, h + 2 * margin)
+        for x, y, w, h in (on_photo(zone, frame) for zone in zones)
+    ]
     boxes = [one.box for one in kept]
     runs = [_run(left, wide, photo[0], head[0], [(b[0], b[2]) for b in boxes]),
             _run(top, high, photo[1], head[1], [(b[1], b[3]) for b in boxes])]  # fmt: skip
@@ -209,9 +232,10 @@ def _move(
 def _run(
     start: float, side: float, whole: float, head: Run, boxes: Sequence[tuple[float, float]]
 ) -> Run:
-    """The moves along one axis that keep the frame inside the photo, the head in its bands and
-    every box inside the frame."""
-    low, up = max(-start, head[0] - start), min(whole - side - start, head[1] - start)
+    """The moves along one axis that keep the frame inside the photo (or the photo inside a larger
+    frame), the head in its bands and every box inside the frame."""
+    ends = sorted((-start, whole - side - start))
+    low, up = max(ends[0], head[0] - start), min(ends[1], head[1] - start)
     for at, size in boxes:
         low, up = max(low, at + size - side - start), min(up, at - start)
     return low, up

@@ -60,6 +60,10 @@ def _mend(miss: Miss) -> Mend | None:
     fewest = least[0] if least else 0.0
     zones, kept = zones_of(miss.brief), reading.kept()
     box = clear_frame(zones, frame, kept, photo, asked, marks, fewest)
+    changes: dict[str, str | None] = {}
+    if box is None and miss.brief.permits("pad"):
+        box = clear_frame(zones, frame, kept, photo, asked, marks, fewest, may_pad=True)
+        changes = {"frame.fill": "pad"}
     if box is None and asked:
         if clear_frame(zones, frame, kept, photo, (), None, fewest) is None:
             return Mend(say("No frame of this photo clears it"))
@@ -68,7 +72,13 @@ def _mend(miss: Miss) -> Mend | None:
     if box is None:
         return Mend(say("No frame of this photo clears it"))
     window = ", ".join(f"{v:.4f}" for v in box)
-    return Mend(_moved(frame, box, photo, reading.facts.size), {"frame.window": window})
+    words = _moved(frame, box, photo, reading.facts.size)
+    if changes:
+        across = min(box[0] + box[2], photo[0]) - max(box[0], 0.0)
+        up = min(box[1] + box[3], photo[1]) - max(box[1], 0.0)
+        added = max(0.0, 1 - across * up / (box[2] * box[3]))
+        words = say("Pad the frame, which adds {share}", share=show_share(added))
+    return Mend(words, {**changes, "frame.window": window})
 
 
 def _moved(frame: Box, box: Box, photo: tuple[int, int], output: tuple[int, int]) -> str:
