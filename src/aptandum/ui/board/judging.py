@@ -244,6 +244,9 @@ class Judging(QObject):
                 if judged.faces is not None:
                     self.faces[seen] = judged.faces
                 for (fitting, _brief, key), cell in zip(wanted, judged.cells, strict=True):
+                    held = self.cells.get(fitting.id)
+                    if held is not None and held[0] == key and held[1].proved:
+                        continue  # its file was made meanwhile: the bytes say more than a header
                     self.cells[fitting.id] = (key, cell)
                     self._found.append(cell)
 
@@ -300,7 +303,8 @@ class Judging(QObject):
 
     def _deliver(self) -> None:
         with self._wake:
-            found, self._found = self._found, []
+            found = [c for c in self._found if not self._is_proved(c.fitting)]
+            self._found = []
             made, self._made = self._made, []
             left, every = len(self._pending), self._all
             idle = not (self._pending or self._deep or self._pictures or self._out)
@@ -311,6 +315,10 @@ class Judging(QObject):
         self.counted.emit(every - left, every)
         if idle and not found and not made:
             self._hand_on.stop()
+
+    def _is_proved(self, fitting_id: str) -> bool:
+        held = self.cells.get(fitting_id)
+        return held is not None and held[1].proved
 
     def prove(self, cell: Cell, key: object) -> None:
         """A cell of the finished bytes, which stands until the fitting changes."""
