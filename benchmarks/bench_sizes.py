@@ -12,6 +12,7 @@ from dataclasses import replace
 
 from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.core.sizes import region as sizes
+from aptandum.core.sizes.conflicts import changes
 
 RUNS = 15
 PHOTO = (4000, 3000)
@@ -44,7 +45,7 @@ def main() -> None:
                 lambda: anew().smallest(),
                 lambda: anew().nearest(*PHOTO),
                 lambda: anew().cut(*PHOTO),
-                lambda b=brief: sizes.changes(b, (300, 200)),
+                lambda b=brief: changes(b, (300, 200)),
             )
             row = "".join(f"{median(call):10.3f}" for call in calls)
             print(f"{book.body.id + '/' + brief.id:38}{row}")

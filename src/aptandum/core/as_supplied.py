@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
+from aptandum.core.brief.binding import FORMAT
 from aptandum.core.brief.model import Brief
 from aptandum.core.file import around
 from aptandum.core.file.around import Around, Unknown
@@ -26,6 +27,7 @@ from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import Facts, shown_name
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.metadata_groups import chosen, credit_of
+from aptandum.core.sizes.region import allowed
 
 
 @dataclass(frozen=True)
@@ -69,8 +71,10 @@ def as_supplied(
     the one that changes least: the supplied bytes, then what lies around them with as little as is
     asked for.
     """
+    if _by_hand(settings, photo.facts) or not _could(photo.facts, brief):
+        return None
     line = _plan(photo.facts, brief, settings)
-    if line is None or _by_hand(settings, photo.facts):
+    if line is None:
         return None
     data = photo.read()
     best: Supplied | None = None
@@ -109,6 +113,12 @@ def held(photo: Photo) -> Held:
 def _wanting(found: Supplied) -> tuple[int, int]:
     counts = found.findings.counts()
     return counts["unknown"], counts["advises"]
+
+
+def _could(facts: Facts, brief: Brief) -> bool:
+    """Whether a photo's size and format could meet a brief's rules at all, told by its header."""
+    form = brief.bound(FORMAT)
+    return allowed(brief).contains(*facts.size) and (form is None or form.allows(facts.format))
 
 
 def _by_hand(settings: Settings, facts: Facts) -> bool:

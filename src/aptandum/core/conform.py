@@ -315,10 +315,8 @@ def prove(
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
     plain = named(proof, brief, name, confirmed)
-    fitted = Fitted(photo.facts, brief, used or wishes, people)
-    return named(
-        replace(plain, fitted=_tried(plain, fitted, photo, see_mask)), brief, name, confirmed
-    )
+    fitted = _tried(plain, Fitted(photo.facts, brief, used or wishes, people), photo, see_mask)
+    return replace(plain, fitted=fitted, findings=offered(plain.findings, fitted))
 
 
 def why_of(
