@@ -16,7 +16,7 @@ from typing import Literal
 
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.sizes.cells import Cell, in_strip
-from aptandum.core.sizes.rows import Size
+from aptandum.core.sizes.rows import Size, first_true
 
 Way = Literal["cut", "pad"]
 Caps = Mapping[Turn, Fraction]
@@ -290,19 +290,9 @@ def _likely(cell: Cell, box: Box, way: Way, narrower: bool) -> int:
 def _first(true: Callable[[int], bool], start: int) -> int:
     """The least number from which on a condition holds that stays true, looked for from a guess
     at or below it; where the guess is too high it is taken back."""
-    low, step = start, 1
     if start and true(start):
-        low = 0
-        high = start
-    else:
-        while not true(low):
-            low, step = low + step, step * 2
-        high = low
-        low = max(start, low - step // 2)
-    while low < high:
-        middle = (low + high) // 2
-        if true(middle):
-            high = middle
-        else:
-            low = middle + 1
-    return low
+        return first_true(true, 0, start - 1)
+    low, step = start, 1
+    while not true(low):
+        low, step = low + step, step * 2
+    return first_true(true, max(start, low - step // 2), low - 1)

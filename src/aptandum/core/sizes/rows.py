@@ -80,14 +80,14 @@ class Grow:
     def least_width(self, h: int) -> int:
         """The smallest width of a row at which the lower bound holds."""
         low = self.low
-        return 1 if low is None else _first_true(lambda w: self.value(w, h) >= low, 1, MOST_SIDE)
+        return 1 if low is None else first_true(lambda w: self.value(w, h) >= low, 1, MOST_SIDE)
 
     def most_width(self, h: int) -> int:
         """The largest width of a row at which the upper bound holds; 0 where none does."""
         high = self.high
         if high is None:
             return MOST_SIDE
-        return _first_true(lambda w: self.value(w, h) > high, 1, MOST_SIDE) - 1
+        return first_true(lambda w: self.value(w, h) > high, 1, MOST_SIDE) - 1
 
 
 class Boxed(Protocol):
@@ -182,13 +182,13 @@ class Rows:
         if area_lo is not None:
             for c, d, n in self.upper:
                 off = d - (n if n != 1 else 0)
-                low = _first_true(_reaches(c, d, area_lo * n), low, high)
-                sure_low = _first_true(_reaches(c, off, area_lo * n), sure_low, sure_high)
+                low = first_true(_reaches(c, d, area_lo * n), low, high)
+                sure_low = first_true(_reaches(c, off, area_lo * n), sure_low, sure_high)
         if area_hi is not None:
             for a, b, m in self.lower:
                 off = b + (m if m != 1 else 0)
-                high = _first_true(_reaches(a, b, area_hi * m + 1), low, high) - 1
-                sure_high = _first_true(_reaches(a, off, area_hi * m + 1), sure_low, sure_high) - 1
+                high = first_true(_reaches(a, b, area_hi * m + 1), low, high) - 1
+                sure_high = first_true(_reaches(a, off, area_hi * m + 1), sure_low, sure_high) - 1
         if self.grows:
             low, high = self._grown_rows(low, high)
             sure_low, sure_high = 1, 0  # every row between them is looked at
@@ -200,10 +200,10 @@ class Rows:
         for grow in self.grows:
             if grow.low is not None:
                 for c, d, n in self.upper:
-                    low = _first_true(_grown(grow, _row(c, d, n)), low, high)
+                    low = first_true(_grown(grow, _row(c, d, n)), low, high)
             if grow.high is not None:
                 for a, b, m in self.lower:
-                    high = _first_true(_outgrown(grow, _row(-a, -b, m)), low, high) - 1
+                    high = first_true(_outgrown(grow, _row(-a, -b, m)), low, high) - 1
         return low, high
 
     def span(self, h: int) -> tuple[int, int] | None:
@@ -301,7 +301,7 @@ class Rows:
             return self.span(h)[1], h  # type: ignore[index]
         # Up to the row where the count of pixels begins to bind, more rows are more pixels.
         most = self.area_hi
-        binds = _first_true(
+        binds = first_true(
             lambda r: all(r * (c * r + d) > most * n for c, d, n in self.upper), self.lo, h
         )
         before = self._look(self.lo, binds - 1, -1)
@@ -336,7 +336,7 @@ class Rows:
         """The least by a cost that grows with the rows once the least count of pixels no
         longer binds: until there every row is looked at, and then the first."""
         least = self.area_lo or 1
-        free = _first_true(
+        free = first_true(
             lambda r: any(r * (a * r + b) >= least * m for a, b, m in self.lower),
             self.lo,
             self.hi,
@@ -456,7 +456,7 @@ def _reaches(slope: int, offset: int, count: int) -> Callable[[int], bool]:
     return reaches
 
 
-def _first_true(true: Callable[[int], bool], low: int, high: int) -> int:
+def first_true(true: Callable[[int], bool], low: int, high: int) -> int:
     """The smallest integer from ``low`` on for which a condition that stays true holds;
     ``high + 1`` where it never does."""
     low, high = low, high + 1
