@@ -137,3 +137,31 @@ def test_no_text_breaks_a_parser(text):
         sums.compute(text)
     except q.QuantityError as error:
         assert str(error)
+
+
+@pytest.mark.parametrize(
+    "parse, text, value",
+    [
+        (q.parse_length, '4"', 101.6),
+        (q.parse_length, "2 inches", 50.8),
+        (q.parse_length, "3,5 cm", 35.0),
+        (q.parse_length, "0.035 m", 35.0),
+        (q.parse_size, "1290 by 2796", (1290, 2796)),
+        (q.parse_size, "1,290 px x 2,796 px", (1290, 2796)),
+        (q.parse_bytes, "1,000 KB", 1_000_000),
+        (q.parse_bytes, "500 K", 500_000),
+        (q.parse_bytes, "1,5 MB", 1_500_000),
+        (q.parse_pixels, "1,600 px", 1600),
+        (q.parse_factor, "1,5 x", 1.5),
+        (q.parse_megapixels, "0,25 MP", 0.25),
+        (q.parse_megapixels, "0,125 MP", 0.125),
+    ],
+)
+def test_quantities_as_pages_write_them(parse, text, value):
+    assert parse(text) == pytest.approx(value) if isinstance(value, float) else parse(text) == value
+
+
+@pytest.mark.parametrize("text", ["1,2,3", "1,00,000", "0,125,000", ",", "1,,5", "12,34,56 KB"])
+def test_commas_that_part_nothing_are_no_number(text):
+    with pytest.raises(q.QuantityError):
+        q.parse_bytes(text)

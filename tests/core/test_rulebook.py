@@ -97,7 +97,7 @@ BROKEN = [
     ('measure = "size"', 'measure = "size"\n  at_last = "3 x 4"', 16, "at_last"),
     ('one_of = ["630 x 840", "840 x 630"]', "one_of = []", 16, "one_of"),
     ('one_of = ["630 x 840", "840 x 630"]', "at_least = 3", 16, "at_least"),
-    ('one_of = ["630 x 840", "840 x 630"]', 'one_of = ["630 by 840"]', 16, "one_of"),
+    ('one_of = ["630 x 840", "840 x 630"]', 'one_of = ["630 and 840"]', 16, "one_of"),
     ('one_of = ["630 x 840", "840 x 630"]', 'exactly = "630 x 840"\n  one_of = ["3 x 4"]', 14, "1"),
     ("at_least = 300", "at_least = 1601", 23, "at_most"),
     ("at_least = 300", "at_least = true", 22, "at_least"),

@@ -9,6 +9,8 @@ from hypothesis import strategies as st
 
 from aptandum.core.arithmetic import both_roundings, fits_aspect
 from aptandum.core.brief.model import TURNS, Brief, Clause, Limit, turn_of
+from aptandum.core.judge.measures import STATED
+from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.sizes.conflicts import changes, contradiction, possible, turns_left_out
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe
@@ -396,3 +398,49 @@ def test_the_best_target_of_a_shape(made, shape, longest):
         assert target.size in fits and min(target.size) == max(map(min, fits))
     else:
         assert target.size in family and min(target.size) == min(map(min, family))
+
+
+# --- both sides at once ---------------------------------------------------------------------
+
+
+def test_a_size_at_most_keeps_every_shape_that_fits():
+    brief = brief_of(clause("size", at_most="475 x 150"))
+    sizes = allowed(brief)
+    assert sizes.contains(475, 150) and sizes.contains(1, 150) and not sizes.contains(476, 1)
+    assert sizes.cut(1920, 1080).size == (267, 150) and sizes.cut(1920, 1080).whole
+    assert "475" in " ".join(describe(brief)) and "150" in " ".join(describe(brief))
+
+
+def test_a_size_between_two():
+    brief = brief_of(clause("size", between=["600 x 600", "1200 by 1,200"]))
+    limit = brief.clauses[0].limit
+    assert (limit.at_least, limit.at_most) == ((600, 600), (1200, 1200))
+    assert allowed(brief).cut(4000, 4000).size == (1200, 1200)
+    measure = STATED["size"]
+    assert measure.allows(limit, (600, 1200)) and not measure.allows(limit, (599, 1200))
+    said = measure.outside(limit, (599, 1300), measure.kind).replace("\u00a0", " ")
+    assert said == "1 px too narrow and 100 px too high"
+    assert measure.limit_says(limit, measure.kind).replace("\u00a0", " ") == (
+        "600 × 600 px to 1 200 × 1 200 px"
+    )
+    with pytest.raises(RulebookError, match="not above the upper"):
+        brief_of(clause("size", at_least="600 x 900", at_most="1200 x 800"))
+
+
+SIZED = st.tuples(st.integers(1, 30), st.integers(1, 30))
+
+
+@settings(max_examples=examples(200))
+@given(SIZED, SIZED, st.integers(1, 40))
+def test_size_bounds_against_every_size(a, b, longest):
+    low = min(a[0], b[0]), min(a[1], b[1])
+    high = max(a[0], b[0]), max(a[1], b[1])
+    brief = brief_of(
+        clause("size", at_least=f"{low[0]} x {low[1]}", at_most=f"{high[0]} x {high[1]}")
+        + clause("longest_side", at_most=longest)
+    )
+    sizes = allowed(brief)
+    for w in range(1, 33):
+        for h in range(1, 33):
+            inside = low[0] <= w <= high[0] and low[1] <= h <= high[1] and max(w, h) <= longest
+            assert sizes.contains(w, h) == inside

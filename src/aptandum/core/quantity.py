@@ -49,7 +49,7 @@ Side = Literal["lower", "upper", "exact"]
 MM_PER_INCH = 25.4
 
 
-_NUMBER = r"[-+−]?\s*(?:\d+(?:[ \u00a0\u202f]\d{3})+|\d+)?(?:\.\d+)?"
+_NUMBER = r"[-+−]?\s*(?:\d+(?:[ \u00a0\u202f,]\d{3})+|\d+)?(?:[.,]\d+)?"
 
 
 # Far beyond anything a picture can have; keeps every later multiplication small.
@@ -88,12 +88,31 @@ def number(text: str) -> Fraction:
         QuantityError: the text is not a number, or is beyond all reason.
     """
     plain = re.sub(r"[ \u00a0\u202f]", "", text.strip()).replace("−", "-")
+    if "," in plain:
+        plain = _without_commas(plain)
     if not re.fullmatch(r"[-+]?(\d+(\.\d*)?|\.\d+)", plain) or len(plain) > 40:
         raise QuantityError(say("a number"))
     value = Fraction(plain)
     if abs(value) > _LARGEST:
         raise QuantityError(say("a number of a sensible size"))
     return value
+
+
+def _without_commas(plain: str) -> str:
+    """A number whose commas group its digits by three, ``1,000``, or part its decimals, ``3,5``; one
+    that can be read either way is left as it is, and is then no number."""
+    whole, *groups = plain.lstrip("+-").split(",")
+    sign = plain[: len(plain) - len(plain.lstrip("+-"))]
+    last = groups[-1].partition(".")[0]
+    grouped_ = 1 <= len(whole) <= 3 and whole != "0" and all(
+        re.fullmatch(r"\d{3}", g) for g in [*groups[:-1], last]
+    )  # fmt: skip
+    if grouped_:
+        return sign + whole + "".join(groups)
+    decimals = r"\d+" if whole in ("", "0") else r"\d{1,2}|\d{4,}"
+    if len(groups) == 1 and re.fullmatch(r"\d*", whole) and re.fullmatch(decimals, groups[0]):
+        return f"{sign}{whole}.{groups[0]}"
+    return plain
 
 
 def _plain(value: object) -> Fraction | None:
@@ -133,6 +152,7 @@ _BYTE_UNITS: dict[str, tuple[int, int]] = {
     "b": (1, 1),
     "byte": (1, 1),
     "bytes": (1, 1),
+    "k": (1000, 1024),
     "kb": (1000, 1024),
     "mb": (1000**2, 1024**2),
     "gb": (1000**3, 1024**3),
@@ -196,7 +216,9 @@ def parse_size(value: object, side: Side = "exact") -> tuple[int, int]:
     """Read ``630 x 840`` (width first) into two whole numbers of pixels, each at least 1."""
     if isinstance(value, str):
         hit = re.fullmatch(
-            r"\s*([\d \u00a0\u202f]+?)\s*[xX×*]\s*([\d \u00a0\u202f]+?)\s*(?:px)?\s*", value
+            r"\s*([\d, \u00a0\u202f]+?)\s*(?:px|pixels)?\s*(?:[xX×*]|by)\s*([\d, \u00a0\u202f]+?)"
+            r"\s*(?:px|pixels)?\s*",
+            value,
         )
         if hit:
             try:
@@ -248,8 +270,13 @@ def parse_length(value: object, side: Side = "exact") -> float:
     units = {
         "mm": Fraction(1),
         "cm": Fraction(10),
+        "m": Fraction(1000),
         "in": Fraction(254, 10),
         "inch": Fraction(254, 10),
+        "inches": Fraction(254, 10),
+        '"': Fraction(254, 10),
+        "″": Fraction(254, 10),
+        "”": Fraction(254, 10),
     }
     exact = _with_unit(value, units, bare=False)
     if exact is None or exact <= 0:
@@ -317,7 +344,9 @@ class Kind:
         name: for tests and error messages.
         parse: text or number to value; second argument says which side of a limit it is.
         show: value to the words of the interface.
-        ordered: whether ``at_least``, ``at_most`` and ``between`` make sense.
+        ordered: whether its values lie on one line, one below the other.
+        bounded: whether ``at_least``, ``at_most`` and ``between`` make sense; of a size they hold
+            for both of its sides.
         choices: the words allowed, for kinds that are words.
     """
 
@@ -326,6 +355,17 @@ class Kind:
     show: Callable[[Any], str] = field(default=str)
     ordered: bool = True
     choices: tuple[str, ...] = ()
+    sided: bool = False
+
+    @property
+    def bounded(self) -> bool:
+        return self.ordered or self.sided
+
+    def above(self, low: Any, high: Any) -> bool:
+        """Whether a lower bound lies above an upper one: of a size on either of its sides."""
+        if self.sided:
+            return bool(low[0] > high[0] or low[1] > high[1])
+        return bool(low > high)
 
 
 NAMED = {
@@ -359,7 +399,7 @@ def words(*choices: str, shown: dict[str, str] | None = None) -> Kind:
 PIXELS = Kind("pixels", parse_pixels, show_pixels)
 
 
-SIZE = Kind("size", parse_size, show_size, ordered=False)
+SIZE = Kind("size", parse_size, show_size, ordered=False, sided=True)
 
 
 BYTES = Kind("bytes", parse_bytes, show_bytes)

@@ -313,7 +313,7 @@ class _Reader(TableReader):
                     say("one limit, or at_least with at_most"),
                 )
                 return False
-        if not kind.ordered:
+        if not kind.bounded:
             for key in ("at_least", "at_most", "between"):
                 if key in form:
                     self.problem((*path, key), f'"{key}"', say("exactly, one_of or none_of"))
@@ -365,7 +365,7 @@ class _Reader(TableReader):
                 none_of = values
         if not ok:
             return None
-        if low is not None and high is not None and low > high:
+        if low is not None and high is not None and kind.above(low, high):
             at = (*path, "between" if "between" in form else "at_most")
             stood = say("{low} to {high}", low=kind.show(low), high=kind.show(high))
             self.problem(at, stood, say("a lower limit that is not above the upper one"))

@@ -79,7 +79,11 @@ class Both(SizeBind):
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterable[Cell]:
         """The parts of a cell that meet a limit."""
-        cells = [cell]
+        (w_lo, h_lo), (w_hi, h_hi) = (
+            limit.at_least or (1, 1),
+            limit.at_most or (MOST_SIDE, MOST_SIDE),
+        )
+        cells = [cell.boxed(w_lo, w_hi, h_lo, h_hi)]
         if limit.one_of:
             cells = [cell.boxed(w, w, h, h) for w, h in limit.one_of]
         for w, h in set(limit.none_of):

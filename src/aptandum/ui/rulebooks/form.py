@@ -300,7 +300,7 @@ class Form(FormFields):
             return
         kind = REGISTRY[name].kind if name in REGISTRY else None
         forms = [("exactly", t("exactly"))]
-        if kind is not None and kind.ordered:
+        if kind is not None and kind.bounded:
             forms = [
                 ("at_most", t("at most")),
                 ("at_least", t("at least")),

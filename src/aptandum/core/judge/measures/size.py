@@ -1,11 +1,40 @@
 """Width and height together."""
 
 from aptandum.core.brief.model import Limit
+from aptandum.core.figures import show_pixels
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
-from aptandum.core.quantity import SIZE
+from aptandum.core.quantity import SIZE, Kind
 from aptandum.core.sizes import binds
-from aptandum.core.words import say
+from aptandum.core.words import listed, say
+
+Size = tuple[int, int]
+
+
+def _allows(limit: Limit, value: Size) -> bool:
+    """Bounds hold for both sides, each by itself."""
+    low, high = limit.at_least, limit.at_most
+    if low is not None and (value[0] < low[0] or value[1] < low[1]):
+        return False
+    if high is not None and (value[0] > high[0] or value[1] > high[1]):
+        return False
+    return (not limit.one_of or value in limit.one_of) and value not in limit.none_of
+
+
+def _outside(limit: Limit, value: Size, kind: Kind) -> str:
+    """By how much each side lies outside a bound, in words."""
+    said = []
+    for side, less, more in (
+        (0, say("{n} too narrow"), say("{n} too wide")),
+        (1, say("{n} too low"), say("{n} too high")),
+    ):
+        low = limit.at_least[side] if limit.at_least is not None else None
+        high = limit.at_most[side] if limit.at_most is not None else None
+        if low is not None and value[side] < low:
+            said.append(less.format(n=show_pixels(low - value[side])))
+        elif high is not None and value[side] > high:
+            said.append(more.format(n=show_pixels(value[side] - high)))
+    return listed(said, "and")
 
 
 def _explain(limit: Limit) -> str:
@@ -22,6 +51,8 @@ MEASURE = Measure(
     SIZE,
     say("Width and height in pixels, as a viewer shows the picture."),
     lambda reading: reading.facts.size,
+    allows=_allows,
+    outside=_outside,
     mend=mend_frame,
     binds=binds.BOTH,
     seen=("banner", "card", "corner", "grid", "handset", "panel", "projection", "strip", "tint"),
