@@ -9,6 +9,7 @@ from aptandum.core.judge.measures import STATED
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import BriefNotFound, read_shelf, shipped_paths
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
+from samples import brief_of, clause
 
 SOUND = """format = 1
 # who publishes them
@@ -228,3 +229,34 @@ def test_the_shipped_rulebooks_are_sound_and_found_by_name():
     for name in ("nobody", "vessary-ferries/x", "quayside-exchange"):
         with pytest.raises(BriefNotFound, match="There is no"):
             shelf.find(name)
+
+
+# -- below and above -------------------------------------------------------------------------
+
+
+def test_below_and_above_leave_the_number_itself_out():
+    brief = brief_of(
+        clause("file_bytes", below="1 MB")
+        + clause("width", above=500, at_most=900)
+        + clause("size", below="800 x 600")
+    )
+    bytes_, width, size = (c.limit for c in brief.clauses)
+    assert bytes_.at_most == 999_999 and not bytes_.allows(1_000_000) and bytes_.allows(999_999)
+    assert (width.at_least, width.at_most) == (501, 900)
+    assert size.at_most == (799, 599)
+    said = [c.limit.says(STATED[c.measure].kind).replace("\u00a0", " ") for c in brief.clauses]
+    assert said == ["below 1.00 MB", "above 500 px, at most 900 px", "below 800 × 600 px"]
+
+
+@pytest.mark.parametrize(
+    "text, why",
+    [
+        (clause("aspect", below="3:2"), "whole number"),
+        (clause("width", below=300, at_most=300), "together"),
+        (clause("width", above=300, below=301), "not above the upper"),
+        (clause("format", below="jpeg"), "whole number"),
+    ],
+)
+def test_a_bound_that_cannot_be_open_is_named(text, why):
+    with pytest.raises(RulebookError, match=why):
+        brief_of(text)

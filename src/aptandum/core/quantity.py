@@ -345,6 +345,7 @@ class Kind:
         parse: text or number to value; second argument says which side of a limit it is.
         show: value to the words of the interface.
         ordered: whether its values lie on one line, one below the other.
+        whole: its values are whole numbers, so that ``below`` and ``above`` make sense.
         bounded: whether ``at_least``, ``at_most`` and ``between`` make sense; of a size they hold
             for both of its sides.
         choices: the words allowed, for kinds that are words.
@@ -356,6 +357,16 @@ class Kind:
     ordered: bool = True
     choices: tuple[str, ...] = ()
     sided: bool = False
+    whole: bool = False
+
+    def beside(self, value: Any, by: int) -> Any:
+        """The whole number next to one, so that a bound may leave it out; of a size on both sides."""
+        if self.sided:
+            return value[0] + by, value[1] + by
+        if isinstance(value, ByteCount):
+            other = None if value.other is None else value.other + by
+            return ByteCount(int(value) + by, other, value.text)
+        return value + by
 
     @property
     def bounded(self) -> bool:
@@ -396,13 +407,13 @@ def words(*choices: str, shown: dict[str, str] | None = None) -> Kind:
     return Kind("word", parse, lambda value: names.get(value, str(value)), False, choices)
 
 
-PIXELS = Kind("pixels", parse_pixels, show_pixels)
+PIXELS = Kind("pixels", parse_pixels, show_pixels, whole=True)
 
 
-SIZE = Kind("size", parse_size, show_size, ordered=False, sided=True)
+SIZE = Kind("size", parse_size, show_size, ordered=False, sided=True, whole=True)
 
 
-BYTES = Kind("bytes", parse_bytes, show_bytes)
+BYTES = Kind("bytes", parse_bytes, show_bytes, whole=True)
 
 
 ASPECT = Kind("aspect", parse_aspect, show_aspect)
@@ -426,7 +437,7 @@ MEGAPIXELS = Kind("megapixels", parse_megapixels, show_megapixels)
 PPI = Kind("ppi", parse_ppi, show_ppi)
 
 
-COUNT = Kind("count", parse_count, lambda value: grouped(int(value)))
+COUNT = Kind("count", parse_count, lambda value: grouped(int(value)), whole=True)
 
 
 NUMBER = Kind("number", parse_number, lambda value: show_number(value, 2))

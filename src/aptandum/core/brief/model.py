@@ -104,7 +104,16 @@ class Limit:
                 return show(self.one_of[0])
             return say("exactly {value}", value=show(self.one_of[0]))
         parts = []
-        if self.at_least is not None and self.at_most is not None:
+        if {"above", "below"} & set(self.form):
+            if "above" in self.form:
+                parts.append(say("above {value}", value=show(kind.beside(self.at_least, -1))))
+            elif self.at_least is not None:
+                parts.append(say("at least {value}", value=show(self.at_least)))
+            if "below" in self.form:
+                parts.append(say("below {value}", value=show(kind.beside(self.at_most, 1))))
+            elif self.at_most is not None:
+                parts.append(say("at most {value}", value=show(self.at_most)))
+        elif self.at_least is not None and self.at_most is not None:
             parts.append(say("{low} to {high}", low=show(self.at_least), high=show(self.at_most)))
         elif self.at_least is not None:
             parts.append(say("at least {value}", value=show(self.at_least)))

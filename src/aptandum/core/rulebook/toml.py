@@ -43,7 +43,10 @@ FORMAT = 1
 _MOST_BYTES = 2_000_000
 
 
-_LIMITS = ("exactly", "at_least", "at_most", "between", "one_of", "none_of")
+_LIMITS = ("exactly", "at_least", "at_most", "above", "below", "between", "one_of", "none_of")
+
+
+_LOWER, _UPPER = {"at_least", "above"}, {"at_most", "below"}
 
 
 _ANCHORS = ("top", "middle", "bottom", "left", "right")
@@ -304,13 +307,24 @@ class _Reader(TableReader):
     def _check_form(self, form: tuple[str, ...], path: Path_, kind: Kind) -> bool:
         """Whether the keys of a limit may stand together, and for such a measure."""
         alone = {"exactly", "between", "one_of"}
-        if len(form) > 1 and (set(form) & alone or not set(form) <= {"at_least", "at_most"}):
+        for ends in (_LOWER, _UPPER):
+            if ends <= set(form):
+                both = listed(sorted(ends), "and")
+                self.problem(path, say("{keys} together", keys=both), say("one of the two"))
+                return False
+        if len(form) > 1 and (set(form) & alone or not set(form) <= _LOWER | _UPPER):
             mixed = alone & set(form) and not set(form) <= {"one_of", "none_of"}
             if mixed:
                 self.problem(
                     path,
                     say("{keys} together", keys=listed(form, "and")),
                     say("one limit, or at_least with at_most"),
+                )
+                return False
+        for key in ("above", "below"):
+            if key in form and not kind.whole:
+                self.problem(
+                    (*path, key), f'"{key}"', say("at_least or at_most: it is no whole number")
                 )
                 return False
         if not kind.bounded:
@@ -344,6 +358,12 @@ class _Reader(TableReader):
             low = read(table["at_least"], (*path, "at_least"), "lower")
         if "at_most" in form:
             high = read(table["at_most"], (*path, "at_most"), "upper")
+        if "above" in form:
+            low = read(table["above"], (*path, "above"), "lower")
+            low = low if low is None else kind.beside(low, 1)
+        if "below" in form:
+            high = read(table["below"], (*path, "below"), "upper")
+            high = high if high is None else kind.beside(high, -1)
         if "between" in form:
             pair = table["between"]
             if not isinstance(pair, list) or len(pair) != 2:
@@ -366,7 +386,7 @@ class _Reader(TableReader):
         if not ok:
             return None
         if low is not None and high is not None and kind.above(low, high):
-            at = (*path, "between" if "between" in form else "at_most")
+            at = (*path, next(key for key in ("between", "below", "at_most") if key in form))
             stood = say("{low} to {high}", low=kind.show(low), high=kind.show(high))
             self.problem(at, stood, say("a lower limit that is not above the upper one"))
             return None

@@ -307,6 +307,8 @@ class Form(FormFields):
                 ("exactly", t("exactly")),
                 ("between", t("between")),
             ]
+        if kind is not None and kind.whole:
+            forms += [("below", t("below")), ("above", t("above"))]
         forms += [("one_of", t("one of")), ("none_of", t("none of"))]
         for key, said in forms:
             self.form.addItem(said, key)
