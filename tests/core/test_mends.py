@@ -334,3 +334,17 @@ def test_padding_clears_what_no_frame_inside_the_photo_does(tmp_path):
     )
     said = judged(photo, forbidden, Settings(), people).of("zones_clear").mend.words
     assert said == "No frame of this photo clears it"
+
+
+def test_a_photo_that_goes_out_as_it_is_and_could_be_better_is_told_so(photos):
+    """Its own picture meets every rule; what is only advised is looked at in its pixels as well."""
+    brief = brief_of(
+        clause("subject_fill", at_least="80 %")
+        + 'strength = "should"\n'
+        + clause("height", at_least=900)
+        + 'strength = "should"\n'
+    )
+    for photo in photos:
+        proof = conform(photo, brief)
+        assert not proof.findings.counts()["misses"]
+        assert proof.findings.of("height").verdict == "advises"

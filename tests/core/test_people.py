@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from fractions import Fraction
 
 import numpy as np
@@ -18,12 +19,14 @@ from aptandum.core.fitting.live import live_reading, placed
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
+from aptandum.core.judge.measures import STATED
 from aptandum.core.judge.placing import Band, frame_from_marks, place, value_of
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face, find_people
+from aptandum.core.rulebook.problems import RulebookError
 from samples import DEMO, brief_of, clause, examples, scene
 
 INES = DEMO / "ines_marrow_0417.jpg"
@@ -348,3 +351,49 @@ def test_nor_are_they_then_higher_than_another_clause_leaves_room_for():
     found = place(asked, marks, (400, 600), 0.75)
     _left, top, _wide, high = found.box
     assert (top + high - 145) / high == pytest.approx(0.60)
+
+
+# -- lengths on the printed picture -----------------------------------------------------------
+
+
+PASS = (
+    clause("print_width", exactly="35 mm")
+    + clause("print_height", exactly="45 mm")
+    + clause("ppi", exactly=600)
+    + clause("head_height", between=["32 mm", "36 mm"])
+    + clause("headroom", at_least="3 mm")
+    + clause("head_offset", between=["-2 mm", "2 mm"])
+)
+
+
+def test_a_head_in_millimetres_is_a_share_of_the_printed_height():
+    brief = brief_of(PASS.replace('"-2 mm"', '"-5 %"'))
+    limits = {c.measure: c.limit for c in brief.clauses}
+    head = limits["head_height"]
+    assert head.at_least == pytest.approx(32 / 45) and head.at_most == pytest.approx(36 / 45)
+    assert limits["head_offset"].at_most == pytest.approx(2 / 35)
+    kind = STATED["head_height"].kind
+    said = head.says(kind).replace("\u00a0", " ")
+    assert said == "32 mm (71.1 %) to 36 mm (80 %)"
+
+
+def test_it_frames_and_judges_in_both_units(tmp_path):
+    brief = brief_of(PASS)
+    path = tmp_path / "wall.png"
+    Image.fromarray(np.full((1800, 1400, 3), 200, np.uint8)).save(path, compress_level=1)
+    face = Face((700, 400), (700, 1200), ((620, 760), (780, 760)), 0.0, 0.9, (450, 420, 950, 1200))
+    proof = conform(open_photo(path), brief, people=People((face,)))
+    assert proof.line.frame.output == (827, 1063)
+    finding = proof.findings.of("head_height")
+    assert finding.verdict == "meets"
+    assert re.fullmatch(
+        r"3[2-6](\.\d)? mm \(7\d(\.\d)? %\)", finding.measured.replace("\u00a0", " ")
+    )
+    assert proof.findings.of("headroom").verdict == "meets" and proof.ready
+
+
+def test_a_length_without_a_printed_side_is_refused_by_line():
+    with pytest.raises(RulebookError, match="print_height with exactly"):
+        brief_of(clause("head_height", at_least="32 mm"))
+    with pytest.raises(RulebookError, match="62 %.*32 mm"):
+        brief_of(clause("head_height", at_least="tall"))

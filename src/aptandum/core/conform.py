@@ -349,7 +349,11 @@ def _tried(
 ) -> Fitted:
     """The same with every mend tried of which only a file can tell."""
     return replace(
-        fitted, known=tried(proof.findings, replace(fitted, makes=makes_of(photo, see_mask)))
+        fitted,
+        known=tried(
+            proof.findings,
+            replace(fitted, makes=makes_of(photo, see_mask or mask_once(photo, fitted.people))),
+        ),
     )
 
 

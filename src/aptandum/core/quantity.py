@@ -81,6 +81,29 @@ class ByteCount(int):
         return (ByteCount, (int(self), self.other, self.text))
 
 
+class Printed(float):
+    """A share of a printed side, which was written as a length or is to be shown as one.
+
+    Attributes:
+        of: the printed side in millimetres; 0 where it is not known yet, and the number is then the
+            length itself.
+    """
+
+    of: float
+
+    def __new__(cls, share: float, of: float) -> Printed:
+        made = super().__new__(cls, share)
+        made.of = of
+        return made
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return (Printed, (float(self), self.of))
+
+    def on(self, side: float) -> Printed:
+        """The share that this length is of a printed side in millimetres."""
+        return Printed(float(self) / side, side)
+
+
 def number(text: str) -> Fraction:
     """Read a plain decimal number exactly; digits may be grouped by spaces.
 
@@ -256,6 +279,43 @@ def parse_share(value: object, side: Side = "exact") -> float:
     return float(exact)
 
 
+_LENGTHS = {
+    "mm": Fraction(1),
+    "cm": Fraction(10),
+    "m": Fraction(1000),
+    "in": Fraction(254, 10),
+    "inch": Fraction(254, 10),
+    "inches": Fraction(254, 10),
+    '"': Fraction(254, 10),
+    "″": Fraction(254, 10),
+    "”": Fraction(254, 10),
+}
+"""Millimetres of each unit of length."""
+
+
+def parse_printed_share(value: object, side: Side = "exact") -> float:
+    """Read a share of the frame, ``"62 %"``, or a length on the printed picture, ``"32 mm"``, which
+    becomes a share once the printed side is known."""
+    try:
+        return parse_share(value, side)
+    except QuantityError:
+        pass
+    exact = _with_unit(value, _LENGTHS, bare=False)
+    if exact is None:
+        raise QuantityError(
+            say('a share with its sign, such as "62 %", or a printed length such as "32 mm"')
+        )
+    return Printed(float(exact), 0.0)
+
+
+def show_printed_share(value: float) -> str:
+    """A share, and where its printed side is known the length that it comes to."""
+    if isinstance(value, Printed) and value.of:
+        length = show_length(round(float(value) * value.of, 1))
+        return say("{length} ({share})", length=length, share=show_share(value))
+    return show_share(value)
+
+
 def parse_factor(value: object, side: Side = "exact") -> float:
     """Read a factor: ``1``, ``"1.5"``, ``"1.5 x"``, ``"150 %"``."""
     units = {"x": Fraction(1), "×": Fraction(1), "%": Fraction(1, 100)}
@@ -267,18 +327,7 @@ def parse_factor(value: object, side: Side = "exact") -> float:
 
 def parse_length(value: object, side: Side = "exact") -> float:
     """Read a printed length into millimetres: ``"35 mm"``, ``"3.5 cm"``, ``"4 in"``."""
-    units = {
-        "mm": Fraction(1),
-        "cm": Fraction(10),
-        "m": Fraction(1000),
-        "in": Fraction(254, 10),
-        "inch": Fraction(254, 10),
-        "inches": Fraction(254, 10),
-        '"': Fraction(254, 10),
-        "″": Fraction(254, 10),
-        "”": Fraction(254, 10),
-    }
-    exact = _with_unit(value, units, bare=False)
+    exact = _with_unit(value, _LENGTHS, bare=False)
     if exact is None or exact <= 0:
         raise QuantityError(say('a length with its unit, such as "35 mm" or "4 in"'))
     return float(exact)
@@ -420,6 +469,9 @@ ASPECT = Kind("aspect", parse_aspect, show_aspect)
 
 
 SHARE = Kind("share", parse_share, show_share)
+
+
+PRINTED_SHARE = Kind("share", parse_printed_share, show_printed_share)
 
 
 FACTOR = Kind("factor", parse_factor, show_factor)

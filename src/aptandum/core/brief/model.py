@@ -11,7 +11,7 @@ from typing import Any, Literal
 
 from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.registry import binds_of
-from aptandum.core.quantity import ByteCount, Kind
+from aptandum.core.quantity import ByteCount, Kind, Printed
 from aptandum.core.words import commas, listed, say
 
 Strength = Literal["must", "should"]
@@ -124,6 +124,18 @@ class Limit:
         if self.none_of:
             parts.append(say("not {values}", values=listed([show(v) for v in self.none_of])))
         return commas(parts)
+
+    @property
+    def printed(self) -> float | None:
+        """The printed side in millimetres of which the limit is a share; ``None`` where it was not
+        written as a length."""
+        bounds = (self.at_least, self.at_most, *self.one_of, *self.none_of)
+        return next((b.of for b in bounds if isinstance(b, Printed) and b.of), None)
+
+    def in_unit(self, value: Any) -> Any:
+        """A measured value, to be shown in the unit that the limit was written in."""
+        side = self.printed
+        return value if side is None or not isinstance(value, float) else Printed(value, side)
 
     def ambiguous(self) -> bool:
         """Whether a byte limit was written in a unit that can be read two ways."""

@@ -270,7 +270,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
     except (CannotMeasure, NoPixels, NoMarks, NoMask, PhotoError) as error:
         says = say("{title}: {why}", title=measure.title, why=error)
         return Finding(clause, "unknown", limit=asked, says=says)
-    shown = measure.kind.show(value)
+    shown = measure.kind.show(limit.in_unit(value))
     if allowed:
         says = say(
             "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked

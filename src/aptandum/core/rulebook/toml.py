@@ -32,6 +32,7 @@ from aptandum.core.brief.model import (
 )
 from aptandum.core.judge import measures
 from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind, Side
+from aptandum.core.rulebook.printed import in_shares
 from aptandum.core.rulebook.problems import Problem, RulebookError
 from aptandum.core.rulebook.toml_lines import Path_
 from aptandum.core.rulebook.toml_tables import TableReader, _shown, plain_tables
@@ -188,6 +189,13 @@ class _Reader(TableReader):
         )
         if not table.get("clause"):
             self.problem(path, say("no clause"), say("at least one [[brief.clause]]"))
+        clauses, unknown = in_shares(clauses)
+        for i, wanted in unknown:
+            self.problem(
+                (*path, "clause", i),
+                say("a length, and no printed side that it is a part of"),
+                say("{measure} with exactly, in the same brief", measure=wanted),
+            )
         clauses = self.named(clauses, path)
         border = None
         if "border" in table:

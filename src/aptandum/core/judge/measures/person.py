@@ -11,7 +11,7 @@ from aptandum.core.judge.placing import Box, bands, frame_from_marks
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.marks import Marks, NoMarks
 from aptandum.core.photo.turning import held_in_swung
-from aptandum.core.quantity import ANGLE, COUNT, SHARE, Kind
+from aptandum.core.quantity import ANGLE, COUNT, PRINTED_SHARE, Kind, Printed, show_printed_share
 from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.sizes.least import Box as Sides
 from aptandum.core.sizes.wished import chosen
@@ -134,7 +134,7 @@ def _outside(
         off = limit.outside(value)
         if not off:
             return ""
-        return (more if off > 0 else less)(kind.show(abs(off)))
+        return (more if off > 0 else less)(kind.show(limit.in_unit(abs(off))))
 
     return said
 
@@ -143,17 +143,18 @@ def _offset_said(value: Any) -> str:
     if abs(value) < 0.0005:
         return say("in the middle")
     side = say("right") if value > 0 else say("left")
-    return say("{n} {side}", n=show_share(abs(value)), side=side)
+    far = Printed(abs(value), value.of) if isinstance(value, Printed) else abs(value)
+    return say("{n} {side}", n=show_printed_share(far), side=side)
 
 
-_OFFSET = Kind("share", SHARE.parse, _offset_said)
+_OFFSET = Kind("share", PRINTED_SHARE.parse, _offset_said)
 
 MEASURES = (
     Measure(
         "head_height",
         say("Head height"),
         "person",
-        SHARE,
+        PRINTED_SHARE,
         say("Crown to chin, as a share of the frame's height. The crown is the top of the hair."),
         _of(lambda m, w, h: m.height / h),
         mend=_mend,
@@ -166,7 +167,7 @@ MEASURES = (
         "headroom",
         say("Headroom"),
         "person",
-        SHARE,
+        PRINTED_SHARE,
         say("From the frame's upper edge to the crown, as a share of its height."),
         _of(lambda m, w, h: m.crown[1] / h),
         mend=_mend,
@@ -179,7 +180,7 @@ MEASURES = (
         "eye_line",
         say("Eye line"),
         "person",
-        SHARE,
+        PRINTED_SHARE,
         say("Height of the eyes above the frame's lower edge, as a share of its height."),
         _of(lambda m, w, h: (h - m.eyes[1]) / h),
         mend=_mend,
