@@ -6,8 +6,10 @@ from pathlib import Path
 import pytest
 
 from aptandum.core.judge.measures import STATED
+from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import BriefNotFound, read_shelf, shipped_paths
+from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from samples import brief_of, clause
 
@@ -260,3 +262,65 @@ def test_below_and_above_leave_the_number_itself_out():
 def test_a_bound_that_cannot_be_open_is_named(text, why):
     with pytest.raises(RulebookError, match=why):
         brief_of(text)
+
+
+# -- slips ---------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    "limit, quote, said",
+    [
+        ({"at_least": "75 px"}, "at least 750 pixels wide", "750 pixels"),
+        ({"at_least": 750}, "no more than 750 pixels wide", "other way round"),
+        ({"at_most": 750}, "a minimum of 750 pixels", "other way round"),
+        ({"between": ["60 px", "250 px"]}, "60 to 2500 pixels", "2500 pixels"),
+    ],
+)
+def test_a_limit_that_does_not_say_what_its_quote_says(limit, quote, said):
+    brief = brief_of(clause("width", **limit, quote=quote))
+    (found,) = slips(brief)
+    assert said in found.says and quote in found.says
+
+
+@pytest.mark.parametrize(
+    "measure, limit, quote, said",
+    [
+        ("file_bytes", {"at_most": "250 KB"}, "at most 2500 KB", "2500 KB"),
+        ("size", {"exactly": "630 x 840"}, "630 x 480 pixels", "630 × 480"),
+        ("ppi", {"exactly": 300}, "at 600 dpi", "600 dpi"),
+        ("head_height", {"between": ["62 %", "70 %"]}, "62 to 75 %", "75 %"),
+        ("megapixels", {"at_most": 12}, "no more than 1.2 megapixels", "1.2 megapixels"),
+        ("print_width", {"exactly": "35 mm"}, "53 mm wide", "53 mm"),
+    ],
+)
+def test_slips_in_every_kind_of_number(measure, limit, quote, said):
+    (found,) = slips(brief_of(clause(measure, **limit, quote=quote)))
+    assert said in found.says
+
+
+@pytest.mark.parametrize(
+    "measure, limit, quote",
+    [
+        ("file_bytes", {"below": "1 MB"}, "less than 1 MB"),
+        ("file_bytes", {"between": ["60 KB", "250 KB"]}, "between 60 and 250 KB"),
+        ("width", {"exactly": 630}, "630 pixels wide and 840 pixels high"),
+        ("width", {"at_least": 1150}, "1150 x 230 pixels or more"),
+        ("width", {"at_most": 1920}, "a maximum of 1,920 px"),
+        ("longest_side", {"between": [1440, 4000]}, "at least 1440 pixels"),
+        ("width", {"at_most": 1920}, "see section 4"),
+    ],
+)
+def test_what_is_said_rightly_is_no_slip(measure, limit, quote):
+    assert slips(brief_of(clause(measure, **limit, quote=quote))) == ()
+
+
+def test_the_shelf_has_no_slips():
+    for book in read_shelf().rulebooks:
+        for brief in book.briefs:
+            assert slips(brief) == ()
+
+
+def test_a_format_that_holds_no_profile_cannot_be_asked_for_one():
+    brief = brief_of(clause("format", exactly="bmp") + clause("profile", exactly="embedded"))
+    (found,) = contradictions(brief)
+    assert "BMP cannot hold" in found.says

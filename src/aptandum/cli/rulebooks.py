@@ -25,6 +25,7 @@ from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
 from aptandum.core.rulebook.problems import RulebookError
+from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
@@ -74,7 +75,8 @@ def list_books(rulebook: Books = None, as_json: Json = False) -> None:
 )
 def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = False) -> None:
     """Whether a rulebook file is sound; otherwise all that is wrong with it, by line. Clauses
-    that contradict one another are named as well, with exit status 1."""
+    that contradict one another are named as well, and limits that do not say what the quote beside
+    them says, with exit status 1."""
     try:
         book = read_rulebook(file)
     except RulebookError as error:
@@ -107,7 +109,22 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
             )
         else:
             out_line(f"{name_of(file)}:{line}: {brief.id}: {found.says}")
-    if against:
+    lost = [(b, slip) for b in book.briefs for slip in slips(b)]
+    for brief, slip in lost:
+        if as_json:
+            json_line(
+                {
+                    "file": file,
+                    "line": slip.clause.line,
+                    "where": f"{brief.id}.{slip.clause.id}",
+                    "stood": slip.says,
+                    "expected": "a limit that says what its quote says",
+                }
+            )
+        else:
+            where = f"{name_of(file)}:{slip.clause.line}: {brief.id}.{slip.clause.id}"
+            out_line(f"{where}: {slip.says}")
+    if against or lost:
         raise Stop(MISSES)
     if not as_json:
         n = len(book.briefs)

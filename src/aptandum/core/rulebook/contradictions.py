@@ -5,7 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import combinations
 
-from aptandum.core.brief.binding import BITS, CHANNELS, FORMAT, FRAMES, NAME, TRANSPARENCY
+from aptandum.core.brief.binding import (
+    BITS,
+    CHANNELS,
+    FORMAT,
+    FRAMES,
+    NAME,
+    PROFILE,
+    TRANSPARENCY,
+)
 from aptandum.core.brief.model import Brief, Clause, Limit
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.judge.measures import REGISTRY
@@ -18,6 +26,7 @@ from aptandum.core.words import listed, say
 _CLEAR = {"png", "gif", "tiff", "webp", "avif"}
 _SIXTEEN = {"png", "tiff"}
 _ONE_BIT = {"png", "gif", "bmp", "tiff"}
+_PROFILED = {"jpeg", "png", "tiff", "webp", "avif"}
 _MOVING = {"gif", "png", "webp", "avif", "tiff"}
 
 
@@ -96,6 +105,8 @@ def _cannot_hold(one: Clause, format_: Limit, limit: Limit, other: Clause) -> st
         able = _ONE_BIT
     elif binds == FRAMES and not limit.allows(1):
         able = _MOVING
+    elif binds == PROFILE and not limit.allows("none"):
+        able = _PROFILED
     if able is None or formats & able:
         return ""
     names = listed([FORMAT_NAMES[f] for f in FORMATS if f in formats])

@@ -32,6 +32,7 @@ from aptandum.core.brief.model import (
 )
 from aptandum.core.judge import measures
 from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind, Side
+from aptandum.core.rulebook.limit_forms import LIMITS, wrong_form
 from aptandum.core.rulebook.printed import in_shares
 from aptandum.core.rulebook.problems import Problem, RulebookError
 from aptandum.core.rulebook.toml_lines import Path_
@@ -42,12 +43,6 @@ FORMAT = 1
 
 
 _MOST_BYTES = 2_000_000
-
-
-_LIMITS = ("exactly", "at_least", "at_most", "above", "below", "between", "one_of", "none_of")
-
-
-_LOWER, _UPPER = {"at_least", "above"}, {"at_most", "below"}
 
 
 _ANCHORS = ("top", "middle", "bottom", "left", "right")
@@ -253,13 +248,13 @@ class _Reader(TableReader):
 
     def clause(self, table: Mapping[str, Any], path: Path_) -> Clause:
         common = ("id", "applies", "strength", "quote", "note")
-        self.known(table, path, ("measure", "ask", *_LIMITS, *common))
+        self.known(table, path, ("measure", "ask", *LIMITS, *common))
         name, limit, ask = None, None, None
         if "measure" in table and "ask" in table:
             self.problem(path, say('both "measure" and "ask"'), say("one of the two"))
         elif "ask" in table:
             ask = self.text_of(table, path, "ask", needed=True)
-            for key in _LIMITS:
+            for key in LIMITS:
                 if key in table:
                     self.problem((*path, key), say('"{key}" with "ask"', key=key), say("no limit"))
         elif "measure" in table:
@@ -312,42 +307,15 @@ class _Reader(TableReader):
             return say('a known measure; "{near}" is the nearest', near=near[0])
         return say("one of {words}", words=listed(sorted(measures.STATED)))
 
-    def _check_form(self, form: tuple[str, ...], path: Path_, kind: Kind) -> bool:
-        """Whether the keys of a limit may stand together, and for such a measure."""
-        alone = {"exactly", "between", "one_of"}
-        for ends in (_LOWER, _UPPER):
-            if ends <= set(form):
-                both = listed(sorted(ends), "and")
-                self.problem(path, say("{keys} together", keys=both), say("one of the two"))
-                return False
-        if len(form) > 1 and (set(form) & alone or not set(form) <= _LOWER | _UPPER):
-            mixed = alone & set(form) and not set(form) <= {"one_of", "none_of"}
-            if mixed:
-                self.problem(
-                    path,
-                    say("{keys} together", keys=listed(form, "and")),
-                    say("one limit, or at_least with at_most"),
-                )
-                return False
-        for key in ("above", "below"):
-            if key in form and not kind.whole:
-                self.problem(
-                    (*path, key), f'"{key}"', say("at_least or at_most: it is no whole number")
-                )
-                return False
-        if not kind.bounded:
-            for key in ("at_least", "at_most", "between"):
-                if key in form:
-                    self.problem((*path, key), f'"{key}"', say("exactly, one_of or none_of"))
-                    return False
-        return True
-
     def limit(self, table: Mapping[str, Any], path: Path_, kind: Kind) -> Limit | None:
-        form = tuple(key for key in _LIMITS if key in table)
+        form = tuple(key for key in LIMITS if key in table)
         if not form:
-            self.problem(path, say("no limit"), listed(_LIMITS))
+            self.problem(path, say("no limit"), listed(LIMITS))
             return None
-        if not self._check_form(form, path, kind):
+        wrong = wrong_form(form, kind)
+        if wrong is not None:
+            key, stood, expected = wrong
+            self.problem((*path, key) if key else path, stood, expected)
             return None
         low = high = None
         one_of: tuple[Any, ...] = ()
@@ -362,16 +330,12 @@ class _Reader(TableReader):
 
         if "exactly" in form:
             one_of = (read(table["exactly"], (*path, "exactly"), "exact"),)
-        if "at_least" in form:
-            low = read(table["at_least"], (*path, "at_least"), "lower")
-        if "at_most" in form:
-            high = read(table["at_most"], (*path, "at_most"), "upper")
-        if "above" in form:
-            low = read(table["above"], (*path, "above"), "lower")
-            low = low if low is None else kind.beside(low, 1)
-        if "below" in form:
-            high = read(table["below"], (*path, "below"), "upper")
-            high = high if high is None else kind.beside(high, -1)
+        for key, by in (("at_least", 0), ("above", 1)):
+            if key in form:
+                low = _beside(kind, read(table[key], (*path, key), "lower"), by)
+        for key, by in (("at_most", 0), ("below", -1)):
+            if key in form:
+                high = _beside(kind, read(table[key], (*path, key), "upper"), by)
         if "between" in form:
             pair = table["between"]
             if not isinstance(pair, list) or len(pair) != 2:
@@ -510,3 +474,7 @@ class _Reader(TableReader):
             [(p.name, (*at, "panel", i, "name")) for i, p in enumerate(panels)], say("panel")
         )
         return Template(size, tuple(panels), shade) if size is not None else None
+
+
+def _beside(kind: Kind, value: Any, by: int) -> Any:
+    return kind.beside(value, by) if by and value is not None else value

@@ -13,7 +13,8 @@ from typing import Any, cast
 import tomlkit
 from tomlkit.items import AoT, Array, Table
 
-LIMITS = ("exactly", "at_least", "at_most", "above", "below", "between", "one_of", "none_of")
+from aptandum.core.rulebook.limit_forms import LIMITS
+
 CLAUSE_KEYS = ("id", "measure", *LIMITS, "ask", "applies", "strength", "quote", "note")
 SEEN_KEYS = (
     "as",

@@ -20,8 +20,10 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import Kind
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
+from aptandum.core.rulebook.limit_forms import LIMITS
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
+from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook
 from aptandum.core.rulebook.toml_tables import plain_tables
 from aptandum.core.sizes.said import clause_said
@@ -404,12 +406,14 @@ class Form(FormFields):
             self._say(self.state, said, "ink2")
             return
         against = [c.says for c in contradictions(draft)] if draft is not None else []
+        lost = [slip.says for slip in slips(draft)] if draft is not None else []
         if against:
             self._say(self.state, sentences(against), "misses")
-        elif self.changed:
-            self._say(self.state, t("Sound, and not saved yet."), "ink2")
+        elif lost:
+            self._say(self.state, sentences(lost), "advises")
         else:
-            self._say(self.state, t("Sound."), "ink2")
+            said = t("Sound, and not saved yet.") if self.changed else t("Sound.")
+            self._say(self.state, said, "ink2")
 
     def _place(self, where: str) -> str:
         """Where a problem is, in the form's own words: ``brief.2.clause.5.between``."""
@@ -481,7 +485,7 @@ def _form_of(fields: Mapping[str, Any]) -> str:
         return ASK
     if "at_least" in fields and "at_most" in fields:
         return "between"
-    return next((key for key in write.LIMITS if key in fields), "at_most")
+    return next((key for key in LIMITS if key in fields), "at_most")
 
 
 def _values_of(fields: Mapping[str, Any], form: str) -> tuple[str, str]:
