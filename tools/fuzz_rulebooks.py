@@ -15,6 +15,7 @@ from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import shipped_paths
+from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.core.sizes.said import describe
 
@@ -25,6 +26,12 @@ WORDS = (
     "between",
     "one_of",
     "none_of",
+    "above",
+    "below",
+    '"32 mm"',
+    '"475 by 150"',
+    '"1,000 KB"',
+    "quote",
     "applies",
     "strength",
     '"0 px"',
@@ -113,6 +120,7 @@ def tried(text: str) -> str:
         return "refused"
     for brief in book.briefs:
         contradictions(brief)
+        slips(brief)
         describe(brief, (1280, 960))
         for clause in brief.clauses:
             said_back(clause)
