@@ -6,7 +6,14 @@ from functools import partial
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QHBoxLayout,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from aptandum.core.figures import show_share, show_size
 from aptandum.ui import theme
@@ -120,10 +127,20 @@ class LinkedStrip(QFrame):
         words.addWidget(self.alone)
         words.addStretch(1)
         row.addLayout(words)
-        self.row = QHBoxLayout()
+        inside = QWidget()
+        inside.setObjectName("sheetbar")
+        self.row = QHBoxLayout(inside)
+        self.row.setContentsMargins(0, 0, 0, 0)
         self.row.setSpacing(6)
-        row.addLayout(self.row)
-        row.addStretch(1)
+        self.row.setAlignment(Qt.AlignmentFlag.AlignLeft)
+        area = QScrollArea()  # where the window is narrow the row is moved along
+        area.setWidget(inside)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setFixedHeight(_HIGH + 12)
+        row.addWidget(area, 1)
         self.hide()
 
     def refresh(self) -> None:
