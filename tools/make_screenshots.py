@@ -119,8 +119,8 @@ def rulebooks_form() -> Shell:
     form = shell.rulebooks.form
     form.add_clause()
     form.clauses.setCurrentRow(4)
-    form.high.setText("500 K")
-    form.high.textEdited.emit("500 K")
+    form.high.setText("500 kg")
+    form.high.textEdited.emit("500 kg")
     return shell
 
 

@@ -235,7 +235,7 @@ def test_a_clause_is_said_back(fields, words):
 
 
 def test_a_clause_that_is_wrong_says_what_was_expected():
-    made, problems = check_clause({"measure": "file_bytes", "at_most": "250 K"})
+    made, problems = check_clause({"measure": "file_bytes", "at_most": "250 Q"})
     assert made is None and problems[0].where == "at_most" and "250 KB" in problems[0].expected
     made, problems = check_clause({"measure": "wdith", "at_most": "250"})
     assert '"width" is the nearest' in problems[0].expected
