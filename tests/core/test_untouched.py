@@ -286,3 +286,20 @@ def test_a_spoilt_file_is_never_taken_apart_wrongly(noise, format_, at, value):
             changed(one, format_, Around(frozenset(("xmp", "other")), b"", 300.0))
         except Unknown:
             continue
+
+
+@pytest.mark.parametrize("name", ("Raw profile type exif", "Raw profile type APP1"))
+def test_a_place_in_a_text_of_a_png_goes_too(tmp_path, name):
+    """Some programs write EXIF as hexadecimal text; only another reader finds what it holds."""
+    block = exif_of(True, True).tobytes()
+    note = PngImagePlugin.PngInfo()
+    note.add_text(name, f"\nexif\n{len(block):8}\n{block.hex()}\n", zip=True)
+    out = io.BytesIO()
+    Image.new("RGB", (40, 30), "#557799").save(out, "PNG", pnginfo=note)
+    data = out.getvalue()
+    made = conform(taken(tmp_path, data, "png"), OPEN).made.data
+    with Image.open(io.BytesIO(made)) as image:
+        exif = image.getexif()
+        assert not exif.get_ifd(0x8825) and 0x010F not in exif
+        assert not any(str(key).startswith("Raw profile") for key in image.info)
+    assert picture_data(made, "png") == picture_data(data, "png")

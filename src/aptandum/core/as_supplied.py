@@ -4,6 +4,7 @@ picture with only what lies around it changed."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from aptandum.core.brief.binding import FORMAT
@@ -25,6 +26,7 @@ from aptandum.core.photo import profile
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import Facts, shown_name
+from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.metadata_groups import chosen, credit_of
 from aptandum.core.sizes.region import allowed
@@ -100,14 +102,24 @@ def held(photo: Photo) -> Held:
     Raises:
         PhotoError: the file cannot be read any more.
     """
-    data = photo.read()
-    if photo.facts.format in around.FORMATS:
-        try:
-            return held_in(around.blocks(data, photo.facts.format))
-        except Unknown:
-            pass
+    return _held(photo.read(), photo.facts)
+
+
+_ANYWHERE = frozenset(("exif", "xmp", "iptc", "text", "other"))
+
+
+def _held(data: bytes, facts: Facts) -> Held:
+    """What the blocks hold, and what another reader finds that they do not show: it then lies in any
+    of them."""
+    found = Held()
+    if facts.format in around.FORMATS:
+        with suppress(Unknown):
+            found = held_in(around.blocks(data, facts.format))
     told = credit_of(data)
-    return Held(bool(told.place) or photo.facts.location, bool(told.camera))
+    location, camera = bool(told.place) or facts.location, bool(told.camera)
+    if (location and not found.location) or (camera and not found.camera):
+        found |= Held(location, camera, _ANYWHERE)
+    return found
 
 
 def _wanting(found: Supplied) -> tuple[int, int]:
@@ -221,12 +233,13 @@ def _candidates(
             if made == Around():
                 continue
             try:
-                yield (
-                    around.changed(data, facts.format, made),
-                    _told(line, made, left),
-                )
+                changed = around.changed(data, facts.format, made)
             except Unknown:
                 return
+            still = _held(changed, facts_of_bytes(changed, facts.file))
+            if (still.location and left.location) or (still.camera and left.camera):
+                return  # it lies where it cannot be taken out by itself
+            yield changed, _told(line, made, left)
 
 
 def _speaks(facts: Facts) -> bool:

@@ -36,6 +36,10 @@ _XMP_CAMERA = re.compile(
 _IPTC_PLACE = ((2, 90), (2, 92), (2, 95), (2, 100), (2, 101), (2, 26), (2, 27))
 
 
+_RAW = b"Raw profile type"
+"""How the texts of a PNG begin that hold metadata of another kind."""
+
+
 @dataclass(frozen=True)
 class Held:
     """What a photo holds that is left out.
@@ -79,6 +83,8 @@ def _of(block: Block) -> Held:
     elif block.kind == "trailer":
         # Another picture behind the first, with metadata of its own, or what a telephone adds.
         place = camera = len(block.body) > 64
+    elif block.kind == "other" and block.body.startswith(_RAW):
+        place, camera = _of_text(block.body)
     elif block.kind == "other":
         place = b"GPSLatitude" in block.body
         camera = block.body.startswith(b"MPF\0") or b"Exif\0\0" in block.body
@@ -92,6 +98,15 @@ def _of_exif(block: bytes) -> tuple[bool, bool]:
     camera = any(exif.get(tag) not in (None, "") for tag in _OF_CAMERA)
     camera = camera or any(tag not in _OF_PICTURE for tag in shot)
     return any(tag != 0 for tag in place), camera
+
+
+def _of_text(body: bytes) -> tuple[bool, bool]:
+    """Of metadata that a PNG holds as hexadecimal text: a name, a length, and the digits."""
+    _name, _, text = body.partition(b"\0")
+    held = bytes.fromhex(b"".join(text.split()[2:]).decode("ascii"))
+    if held.startswith((b"Exif\0\0", b"II*\0", b"MM\0*")):
+        return _of_exif(held)
+    return bool(_XMP_PLACE.search(held)), bool(_XMP_CAMERA.search(held))
 
 
 def _of_iptc(body: bytes) -> bool:
