@@ -303,3 +303,14 @@ def test_a_place_in_a_text_of_a_png_goes_too(tmp_path, name):
         assert not exif.get_ifd(0x8825) and 0x010F not in exif
         assert not any(str(key).startswith("Raw profile") for key in image.info)
     assert picture_data(made, "png") == picture_data(data, "png")
+
+
+def test_a_format_that_cannot_be_taken_apart_says_why_it_is_encoded_anew(tmp_path):
+    out = io.BytesIO()
+    Image.new("RGB", (40, 30), "#557799").save(out, "AVIF", exif=exif_of(True, True).tobytes())
+    proof = conform(taken(tmp_path, out.getvalue(), "avif"), OPEN)
+    assert proof.line.way == "anew" and proof.acts == ()
+    said = next(act.says for act in proof.record if act.does.startswith("Encoded anew"))
+    assert "cannot be left out by itself" in said
+    with Image.open(io.BytesIO(proof.made.data)) as image:
+        assert not image.getexif().get_ifd(0x8825)

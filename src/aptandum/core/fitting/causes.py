@@ -145,7 +145,10 @@ class Why:
         found = asked_by(asked)
         if found is not None:
             return found
-        clauses = tuple(dict.fromkeys(one for other in others for one in other.clauses))
+        causes = list(others)
+        if not causes:  # an AVIF with a place in it, or a TIFF of several pages
+            return Cause(say("what its file holds beside the picture cannot be left out by itself"))
+        clauses = tuple(dict.fromkeys(one for other in causes for one in other.clauses))
         return Cause(say("its picture is changed"), clauses)
 
     def of_ppi(self) -> Cause:
