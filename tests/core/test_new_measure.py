@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aptandum.core.brief.model import TURNS, Limit, turn_of
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import TURNS, turn_of
 from aptandum.core.conform import conform
 from aptandum.core.docket.batch import mended
 from aptandum.core.fitting.settings import Settings

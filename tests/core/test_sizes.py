@@ -8,7 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aptandum.core.arithmetic import both_roundings, fits_aspect
-from aptandum.core.brief.model import TURNS, Brief, Clause, Limit, turn_of
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import TURNS, Brief, Clause, turn_of
 from aptandum.core.judge.measures import STATED
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.sizes.conflicts import changes, contradiction, possible, turns_left_out

@@ -3,7 +3,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from aptandum.core.brief.model import Clause, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Clause
 from aptandum.core.judge.findings import Finding
 from aptandum.ui.bench.gauge import scale_of
 from aptandum.ui.bench.sheet import to_image

@@ -44,8 +44,8 @@ from aptandum.core.brief.binding import NAME, NAME_LENGTH
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import batch
 from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.numbers import QuantityError, number
 from aptandum.core.photo.marks import NO_HAND, HandMarks
-from aptandum.core.quantity import QuantityError, number
 from aptandum.core.report import Entry
 from aptandum.core.words import listed, say, say_n
 

@@ -30,6 +30,7 @@ from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe
+from aptandum.core.sizes.wished import would_be
 from aptandum.core.words import say, say_n
 
 rulebook_app = typer.Typer(
@@ -179,7 +180,7 @@ def sizes(
         except PhotoError as error:
             err_line(str(error))
             raise Stop(UNREADABLE) from None
-    target = allowed(wanted).cut(*size) if size else None
+    target = would_be(wanted, size) if size else None
     if as_json:
         held = allowed(wanted)
         shape = target.shape if target else None

@@ -7,7 +7,7 @@ import re
 from fractions import Fraction
 
 from aptandum.core.figures import read_number
-from aptandum.core.quantity import QuantityError
+from aptandum.core.numbers import QuantityError
 from aptandum.core.words import say
 
 

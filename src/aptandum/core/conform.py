@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
 from aptandum.core.as_supplied import Supplied, as_supplied, held
+from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import Brief
 from aptandum.core.errors import Cancelled
 from aptandum.core.file import room
@@ -19,16 +20,16 @@ from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.causes import Why
 from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.live import picture_of, placed
+from aptandum.core.fitting.losses import Loss, loss_of
 from aptandum.core.fitting.masking import mask_in
 from aptandum.core.fitting.plan import FileStation, Line
 from aptandum.core.fitting.record import Act, acts, laid
 from aptandum.core.fitting.render import render
-from aptandum.core.fitting.resolve import resolve
+from aptandum.core.fitting.resolve import plans, resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Additions, of_finished, pixels_of
-from aptandum.core.losses import Loss, loss_of
 from aptandum.core.mending import Fitted, Makes, offered, tried
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
@@ -121,18 +122,55 @@ def conform(
     """Make the file that a fitting describes, in memory, and judge its bytes.
 
     A frame that nobody has set is laid by the head's marks, where the brief places a head; where
-    it ``may_resize``, as :func:`fitted_in` does.
+    it ``may_resize``, as :func:`fitted_in` does. Where the brief leaves a choice the way is taken that
+    changes the photo least, of those whose file then meets every rule.
 
     Raises:
         PhotoError: the photo's pixels cannot be read.
         Cancelled: ``cancelled`` said so between two steps or while pixels were made.
     """
     wishes = settings or Settings()
-    made = wishes
     if people is None and asks_for_people(brief):
         people = people_in(photo, cancelled=cancelled)
-    see_mask = see_mask or mask_once(photo, people, mask, cancelled)
-    confirmed = tuple(confirmed)
+    see = see_mask or mask_once(photo, people, mask, cancelled)
+    answers = tuple(confirmed)
+    if not brief.plain:
+        first = as_it_came(photo, brief, wishes, answers, people, see)
+        if first is not None:
+            return first
+    found: list[Proof] = []
+    for line in plans(photo.facts, brief, wishes):
+        course = line.course or brief
+        proof = _conform(photo, course, wishes, answers, cancelled, people, see, may_resize)
+        if course is not brief:
+            proof = named(proof, brief, proof.suggested, answers)
+        found.append(proof)
+        if not _wanting(proof.findings)[0] and not _wanting(proof.findings)[1]:
+            break
+    return min(found, key=lambda proof: (_wanting(proof.findings), lost_by(proof)))
+
+
+def _wanting(findings: Findings) -> tuple[int, int]:
+    """The rules that a file does not meet, or that could not be measured, and its recommendations."""
+    counts = findings.counts()
+    unmeasured = sum(
+        f.verdict == "unknown" and f.clause.strength == "must" for f in findings.findings
+    )
+    return counts["misses"] + unmeasured, counts["advises"]
+
+
+def _conform(
+    photo: Photo,
+    brief: Brief,
+    wishes: Settings,
+    confirmed: tuple[Confirmation, ...],
+    cancelled: Callable[[], bool] | None,
+    people: People | None,
+    see_mask: Callable[[], Mask],
+    may_resize: bool,
+) -> Proof:
+    """The file of one course of a brief."""
+    made = wishes
     untouched = as_supplied(photo, brief, wishes, confirmed, people, see_mask)
     if untouched is not None and untouched.meets:
         return _proof_of(untouched, photo, brief, wishes, people)
@@ -168,10 +206,13 @@ def as_it_came(
         PhotoError: the file cannot be read any more.
     """
     seen = see_mask or mask_once(photo, people)
-    untouched = as_supplied(photo, brief, settings, confirmed, people, seen)
-    if untouched is None or not untouched.meets:
-        return None
-    return _proof_of(untouched, photo, brief, settings, people)
+    answers = tuple(confirmed)
+    for course in courses(brief):
+        untouched = as_supplied(photo, course, settings, answers, people, seen)
+        if untouched is not None and untouched.meets:
+            proof = _proof_of(untouched, photo, course, settings, people)
+            return proof if course is brief else named(proof, brief, proof.suggested, answers)
+    return None
 
 
 def _better(made: Findings, untouched: Findings) -> bool:
@@ -223,9 +264,10 @@ def fitted_in(
     Raises:
         PhotoError, Cancelled: as :func:`conform`.
     """
+    course = line.course or brief
     credit = credit_of(photo.read())
     made = make(picture, line.file, credit)
-    way = room.wanted(brief, line, made, settings.frame.output is not None)
+    way = room.wanted(course, line, made, settings.frame.output is not None)
     last: dict[tuple[int, int], tuple[Line, Picture]] = {}
 
     def at(size: tuple[int, int]) -> tuple[Picture, FileStation]:
@@ -233,13 +275,13 @@ def fitted_in(
             return picture, line.file
         if cancelled is not None and cancelled():
             raise Cancelled
-        other = resolve(photo.facts, brief, settings.having({"frame.output": size}))
+        other = resolve(photo.facts, course, settings.having({"frame.output": size}))
         last[size] = other, render(photo, other, see_mask=see_mask, cancelled=cancelled)
         while len(last) > 2:  # the answer is one of the last two in nearly every search
             last.pop(next(iter(last)))
         return last[size][1], other.file
 
-    found = room.find(brief, line, made, way, at, credit) if way else None
+    found = room.find(course, line, made, way, at, credit) if way else None
     if found is None or found.size == line.frame.output:
         if found is not None:  # the sentence is about what cannot be reached
             made = replace(made, trouble=f"{made.trouble} {found.says}".strip())
@@ -302,6 +344,7 @@ def prove(
     Raises:
         PhotoError: the bytes made cannot be read back; they are not handed on.
     """
+    whole, brief = brief, line.course or brief
     if made is None:
         made = make(picture, line.file, credit_of(photo.read()))
     name = line.file.name
@@ -314,7 +357,7 @@ def prove(
     done = acts(photo.facts, line, why)
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
-    plain = named(proof, brief, name, confirmed)
+    plain = named(proof, whole, name, confirmed)
     fitted = _tried(plain, Fitted(photo.facts, brief, used or wishes, people), photo, see_mask)
     return replace(plain, fitted=fitted, findings=offered(plain.findings, fitted))
 

@@ -22,11 +22,10 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from fractions import Fraction
-from typing import Any, Literal
+from typing import Any
 
 import regex
 
-from aptandum.core.errors import AptandumError
 from aptandum.core.figures import (
     grouped,
     show_angle,
@@ -41,133 +40,19 @@ from aptandum.core.figures import (
     show_share,
     show_size,
 )
+from aptandum.core.numbers import (
+    NUMBER_FORM,
+    ByteCount,
+    Printed,
+    QuantityError,
+    Side,
+    number,
+    plain_value,
+    with_unit,
+)
 from aptandum.core.words import listed, say
 
-Side = Literal["lower", "upper", "exact"]
-
-
 MM_PER_INCH = 25.4
-
-
-_NUMBER = r"[-+−]?\s*(?:\d+(?:[ \u00a0\u202f,]\d{3})+|\d+)?(?:[.,]\d+)?"
-
-
-# Far beyond anything a picture can have; keeps every later multiplication small.
-_LARGEST = 10**15
-
-
-class QuantityError(AptandumError, ValueError):
-    """A text that is not the quantity asked for; the message says what was expected."""
-
-
-class ByteCount(int):
-    """A number of bytes, read the safe way.
-
-    ``250 KB`` may mean 250 000 or 256 000 bytes. As an upper limit the smaller reading is
-    kept, as a lower limit the larger one; :attr:`other` holds the reading not taken, or
-    ``None`` where the text was unambiguous.
-    """
-
-    other: int | None
-    text: str
-
-    def __new__(cls, value: int, other: int | None = None, text: str = "") -> ByteCount:
-        made = super().__new__(cls, value)
-        made.other = other if other != value else None
-        made.text = text
-        return made
-
-    def __reduce__(self) -> tuple[Any, ...]:
-        return (ByteCount, (int(self), self.other, self.text))
-
-
-class Printed(float):
-    """A share of a printed side, which was written as a length or is to be shown as one.
-
-    Attributes:
-        of: the printed side in millimetres; 0 where it is not known yet, and the number is then the
-            length itself.
-    """
-
-    of: float
-
-    def __new__(cls, share: float, of: float) -> Printed:
-        made = super().__new__(cls, share)
-        made.of = of
-        return made
-
-    def __reduce__(self) -> tuple[Any, ...]:
-        return (Printed, (float(self), self.of))
-
-    def on(self, side: float) -> Printed:
-        """The share that this length is of a printed side in millimetres."""
-        return Printed(float(self) / side, side)
-
-
-def number(text: str) -> Fraction:
-    """Read a plain decimal number exactly; digits may be grouped by spaces.
-
-    Raises:
-        QuantityError: the text is not a number, or is beyond all reason.
-    """
-    plain = re.sub(r"[ \u00a0\u202f]", "", text.strip()).replace("−", "-")
-    if "," in plain:
-        plain = _without_commas(plain)
-    if not re.fullmatch(r"[-+]?(\d+(\.\d*)?|\.\d+)", plain) or len(plain) > 40:
-        raise QuantityError(say("a number"))
-    value = Fraction(plain)
-    if abs(value) > _LARGEST:
-        raise QuantityError(say("a number of a sensible size"))
-    return value
-
-
-def _without_commas(plain: str) -> str:
-    """A number whose commas group its digits by three, ``1,000``, or part its decimals, ``3,5``; one
-    that can be read either way is left as it is, and is then no number."""
-    whole, *groups = plain.lstrip("+-").split(",")
-    sign = plain[: len(plain) - len(plain.lstrip("+-"))]
-    last = groups[-1].partition(".")[0]
-    grouped_ = 1 <= len(whole) <= 3 and whole != "0" and all(
-        re.fullmatch(r"\d{3}", g) for g in [*groups[:-1], last]
-    )  # fmt: skip
-    if grouped_:
-        return sign + whole + "".join(groups)
-    decimals = r"\d+" if whole in ("", "0") else r"\d{1,2}|\d{4,}"
-    if len(groups) == 1 and re.fullmatch(r"\d*", whole) and re.fullmatch(decimals, groups[0]):
-        return f"{sign}{whole}.{groups[0]}"
-    return plain
-
-
-def _plain(value: object) -> Fraction | None:
-    """The exact value of a TOML number, or None for anything else (booleans too)."""
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        return None
-    if isinstance(value, float) and not math.isfinite(value):
-        return None
-    exact = Fraction(str(value)) if isinstance(value, float) else Fraction(value)
-    return exact if abs(exact) <= _LARGEST else None
-
-
-def _with_unit(value: object, units: dict[str, Fraction], bare: bool) -> Fraction | None:
-    """Read ``12 mm``-like text into the first unit's measure; None where it does not fit."""
-    exact = _plain(value)
-    if exact is not None:
-        return exact if bare else None
-    if not isinstance(value, str):
-        return None
-    hit = re.fullmatch(rf"\s*({_NUMBER})\s*(.*?)\s*", value)
-    if not hit or not hit.group(1).strip():
-        return None
-    unit = hit.group(2)
-    if unit == "" and not bare:
-        return None
-    factor = Fraction(1) if unit == "" else units.get(unit, units.get(unit.lower()))
-    if factor is None:
-        return None
-    try:
-        return number(hit.group(1)) * factor
-    except QuantityError:
-        return None
 
 
 _BYTE_UNITS: dict[str, tuple[int, int]] = {
@@ -195,14 +80,14 @@ def parse_bytes(value: object, side: Side = "upper") -> ByteCount:
         QuantityError: not a number of bytes; or, for an exact limit, an ambiguous one.
     """
     expected = say('bytes such as "250 KB", "250 kB (1000)", "250 KiB" or 250000')
-    exact = _plain(value)
+    exact = plain_value(value)
     if exact is not None:
         if exact < 0 or exact.denominator != 1:
             raise QuantityError(expected)
         return ByteCount(int(exact), text=str(value))
     if not isinstance(value, str):
         raise QuantityError(expected)
-    hit = re.fullmatch(rf"\s*({_NUMBER})\s*([A-Za-z]*)\s*(?:\(\s*(1000|1024)\s*\))?\s*", value)
+    hit = re.fullmatch(rf"\s*({NUMBER_FORM})\s*([A-Za-z]*)\s*(?:\(\s*(1000|1024)\s*\))?\s*", value)
     if not hit or hit.group(2).lower() not in _BYTE_UNITS or not hit.group(1).strip():
         raise QuantityError(expected)
     try:
@@ -229,7 +114,7 @@ def parse_bytes(value: object, side: Side = "upper") -> ByteCount:
 
 def parse_pixels(value: object, side: Side = "exact") -> int:
     """Read a whole number of pixels: ``630``, ``"630 px"``, ``"1 600"``."""
-    exact = _with_unit(value, {"px": Fraction(1), "pixels": Fraction(1)}, bare=True)
+    exact = with_unit(value, {"px": Fraction(1), "pixels": Fraction(1)}, bare=True)
     if exact is None or exact.denominator != 1 or exact < 0:
         raise QuantityError(say('whole pixels such as 630 or "630 px"'))
     return int(exact)
@@ -253,9 +138,30 @@ def parse_size(value: object, side: Side = "exact") -> tuple[int, int]:
     raise QuantityError(say('a size in pixels, width first, such as "630 x 840"'))
 
 
+def parse_print_size(value: object, side: Side = "exact") -> tuple[float, float]:
+    """Read ``35 x 45 mm`` (width first) into two lengths in millimetres; the unit may stand at both
+    of them or at the last."""
+    if isinstance(value, str):
+        hit = re.fullmatch(r"\s*([\d.,]+)\s*(\D*?)\s*(?:[xX×*]|by)\s*([\d.,]+)\s*(\D+?)\s*", value)
+        if hit:
+            first, one, second, two = hit.groups()
+            sides = (
+                with_unit(f"{first} {one or two}", _LENGTHS, bare=False),
+                with_unit(f"{second} {two}", _LENGTHS, bare=False),
+            )
+            if sides[0] and sides[1] and min(sides[0], sides[1]) > 0:
+                return float(sides[0]), float(sides[1])
+    raise QuantityError(say('a printed size with its unit, width first, such as "35 x 45 mm"'))
+
+
+def show_print_size(value: tuple[float, float]) -> str:
+    """Two printed lengths, width first: ``35 × 45 mm``."""
+    return say("{w} × {h}", w=show_number(value[0], 1), h=show_length(value[1]))
+
+
 def parse_aspect(value: object, side: Side = "exact") -> Fraction:
     """Read a proportion of width to height: ``"4:5"``, ``"1.91:1"`` or a plain quotient."""
-    exact = _plain(value)
+    exact = plain_value(value)
     if exact is None and isinstance(value, str):
         parts = re.split(r"[:/]", value)
         try:
@@ -273,7 +179,7 @@ def parse_aspect(value: object, side: Side = "exact") -> Fraction:
 
 def parse_share(value: object, side: Side = "exact") -> float:
     """Read a share: ``"62 %"`` gives 0.62. A bare number is refused, as 62 and 0.62 both occur."""
-    exact = _with_unit(value, {"%": Fraction(1, 100)}, bare=False)
+    exact = with_unit(value, {"%": Fraction(1, 100)}, bare=False)
     if exact is None:
         raise QuantityError(say('a share with its sign, such as "62 %"'))
     return float(exact)
@@ -300,7 +206,7 @@ def parse_printed_share(value: object, side: Side = "exact") -> float:
         return parse_share(value, side)
     except QuantityError:
         pass
-    exact = _with_unit(value, _LENGTHS, bare=False)
+    exact = with_unit(value, _LENGTHS, bare=False)
     if exact is None:
         raise QuantityError(
             say('a share with its sign, such as "62 %", or a printed length such as "32 mm"')
@@ -319,7 +225,7 @@ def show_printed_share(value: float) -> str:
 def parse_factor(value: object, side: Side = "exact") -> float:
     """Read a factor: ``1``, ``"1.5"``, ``"1.5 x"``, ``"150 %"``."""
     units = {"x": Fraction(1), "×": Fraction(1), "%": Fraction(1, 100)}
-    exact = _with_unit(value, units, bare=True)
+    exact = with_unit(value, units, bare=True)
     if exact is None or exact <= 0:
         raise QuantityError(say('a factor such as 1 or "1.5 x"'))
     return float(exact)
@@ -327,7 +233,7 @@ def parse_factor(value: object, side: Side = "exact") -> float:
 
 def parse_length(value: object, side: Side = "exact") -> float:
     """Read a printed length into millimetres: ``"35 mm"``, ``"3.5 cm"``, ``"4 in"``."""
-    exact = _with_unit(value, _LENGTHS, bare=False)
+    exact = with_unit(value, _LENGTHS, bare=False)
     if exact is None or exact <= 0:
         raise QuantityError(say('a length with its unit, such as "35 mm" or "4 in"'))
     return float(exact)
@@ -335,7 +241,7 @@ def parse_length(value: object, side: Side = "exact") -> float:
 
 def parse_angle(value: object, side: Side = "exact") -> float:
     """Read an angle in degrees: ``5``, ``"5°"``, ``"5 deg"``."""
-    exact = _with_unit(value, {"°": Fraction(1), "deg": Fraction(1)}, bare=True)
+    exact = with_unit(value, {"°": Fraction(1), "deg": Fraction(1)}, bare=True)
     if exact is None or abs(exact) > 360:
         raise QuantityError(say('degrees such as 5 or "5 deg"'))
     return float(exact)
@@ -343,7 +249,7 @@ def parse_angle(value: object, side: Side = "exact") -> float:
 
 def parse_megapixels(value: object, side: Side = "exact") -> float:
     """Read millions of pixels: ``12`` or ``"12 MP"``."""
-    exact = _with_unit(value, {"mp": Fraction(1)}, bare=True)
+    exact = with_unit(value, {"mp": Fraction(1)}, bare=True)
     if exact is None or exact <= 0:
         raise QuantityError(say('megapixels such as 12 or "12 MP"'))
     return float(exact)
@@ -351,7 +257,7 @@ def parse_megapixels(value: object, side: Side = "exact") -> float:
 
 def parse_ppi(value: object, side: Side = "exact") -> float:
     """Read pixels per inch: ``300``, ``"300 ppi"``."""
-    exact = _with_unit(value, {"ppi": Fraction(1), "dpi": Fraction(1)}, bare=True)
+    exact = with_unit(value, {"ppi": Fraction(1), "dpi": Fraction(1)}, bare=True)
     if exact is None or exact <= 0 or exact > 100_000:
         raise QuantityError(say('pixels per inch such as 300 or "300 ppi"'))
     return float(exact)
@@ -359,7 +265,7 @@ def parse_ppi(value: object, side: Side = "exact") -> float:
 
 def parse_count(value: object, side: Side = "exact") -> int:
     """Read a whole number that is not negative."""
-    exact = _with_unit(value, {"bit": Fraction(1), "bits": Fraction(1)}, bare=True)
+    exact = with_unit(value, {"bit": Fraction(1), "bits": Fraction(1)}, bare=True)
     if exact is None or exact.denominator != 1 or exact < 0:
         raise QuantityError(say("a whole number"))
     return int(exact)
@@ -367,7 +273,7 @@ def parse_count(value: object, side: Side = "exact") -> int:
 
 def parse_number(value: object, side: Side = "exact") -> float:
     """Read any plain number."""
-    exact = _with_unit(value, {}, bare=True)
+    exact = with_unit(value, {}, bare=True)
     if exact is None:
         raise QuantityError(say("a number"))
     return float(exact)
@@ -398,6 +304,9 @@ class Kind:
         bounded: whether ``at_least``, ``at_most`` and ``between`` make sense; of a size they hold
             for both of its sides.
         choices: the words allowed, for kinds that are words.
+        sided: its values are two sides, each of which is bounded by itself.
+        example: what may be written in a rulebook.
+        turns: a rule on it may hold either way up.
     """
 
     name: str
@@ -407,6 +316,8 @@ class Kind:
     choices: tuple[str, ...] = ()
     sided: bool = False
     whole: bool = False
+    example: str = ""
+    turns: bool = False
 
     def beside(self, value: Any, by: int) -> Any:
         """The whole number next to one, so that a bound may leave it out; of a size on both sides."""
@@ -453,46 +364,64 @@ def words(*choices: str, shown: dict[str, str] | None = None) -> Kind:
             return value.strip().lower()
         raise QuantityError(say("one of {words}", words=listed(choices)))
 
-    return Kind("word", parse, lambda value: names.get(value, str(value)), False, choices)
+    said = listed(choices)
+    return Kind(
+        "word", parse, lambda value: names.get(value, str(value)), False, choices, example=said
+    )
 
 
-PIXELS = Kind("pixels", parse_pixels, show_pixels, whole=True)
+PIXELS = Kind("pixels", parse_pixels, show_pixels, whole=True, example="1600 px")
 
 
-SIZE = Kind("size", parse_size, show_size, ordered=False, sided=True, whole=True)
+SIZE = Kind(
+    "size",
+    parse_size,
+    show_size,
+    ordered=False,
+    sided=True,
+    whole=True,
+    example="630 x 840",
+    turns=True,
+)
 
 
-BYTES = Kind("bytes", parse_bytes, show_bytes, whole=True)
+PRINT_SIZE = Kind(
+    "print size", parse_print_size, show_print_size, ordered=False, sided=True, turns=True,
+    example="35 x 45 mm",
+)  # fmt: skip
 
 
-ASPECT = Kind("aspect", parse_aspect, show_aspect)
+BYTES = Kind("bytes", parse_bytes, show_bytes, whole=True, example="250 KB")
 
 
-SHARE = Kind("share", parse_share, show_share)
+ASPECT = Kind("aspect", parse_aspect, show_aspect, example="4:5", turns=True)
 
 
-PRINTED_SHARE = Kind("share", parse_printed_share, show_printed_share)
+SHARE = Kind("share", parse_share, show_share, example="62 %")
 
 
-FACTOR = Kind("factor", parse_factor, show_factor)
+PRINTED_SHARE = Kind("share", parse_printed_share, show_printed_share, example="62 %")
 
 
-LENGTH = Kind("length", parse_length, show_length)
+FACTOR = Kind("factor", parse_factor, show_factor, example="1")
 
 
-ANGLE = Kind("angle", parse_angle, show_angle)
+LENGTH = Kind("length", parse_length, show_length, example="35 mm")
 
 
-MEGAPIXELS = Kind("megapixels", parse_megapixels, show_megapixels)
+ANGLE = Kind("angle", parse_angle, show_angle, example="5 deg")
 
 
-PPI = Kind("ppi", parse_ppi, show_ppi)
+MEGAPIXELS = Kind("megapixels", parse_megapixels, show_megapixels, example="12 MP")
 
 
-COUNT = Kind("count", parse_count, lambda value: grouped(int(value)), whole=True)
+PPI = Kind("ppi", parse_ppi, show_ppi, example="300 ppi")
 
 
-NUMBER = Kind("number", parse_number, lambda value: show_number(value, 2))
+COUNT = Kind("count", parse_count, lambda value: grouped(int(value)), whole=True, example="1")
 
 
-PATTERN = Kind("pattern", parse_pattern, ordered=False)
+NUMBER = Kind("number", parse_number, lambda value: show_number(value, 2), example="80")
+
+
+PATTERN = Kind("pattern", parse_pattern, ordered=False, example="[a-z0-9_]+")

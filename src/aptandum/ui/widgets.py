@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.arithmetic import compute
 from aptandum.core.figures import grouped, show_number
-from aptandum.core.quantity import QuantityError
+from aptandum.core.numbers import QuantityError
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 

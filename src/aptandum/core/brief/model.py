@@ -7,12 +7,12 @@ import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
-from typing import Any, Literal
+from functools import cached_property
+from typing import Literal
 
 from aptandum.core.brief.binding import Bind
+from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.registry import binds_of
-from aptandum.core.quantity import ByteCount, Kind, Printed
-from aptandum.core.words import commas, listed, say
 
 Strength = Literal["must", "should"]
 Turn = Literal["landscape", "upright", "square"]
@@ -55,92 +55,11 @@ def turn_of(width: float, height: float) -> Turn:
 
 
 @dataclass(frozen=True)
-class Limit:
-    """What a clause allows. All bounds are inclusive; ``None`` and ``()`` mean no such bound.
+class Condition:
+    """On what a clause depends: it holds where a measure lies inside a limit."""
 
-    ``exactly`` and ``between`` are read into these fields too; :attr:`form` keeps which
-    words the rulebook used, so that it can be said back as it was written.
-    """
-
-    form: tuple[str, ...]
-    at_least: Any = None
-    at_most: Any = None
-    one_of: tuple[Any, ...] = ()
-    none_of: tuple[Any, ...] = ()
-
-    @property
-    def exact(self) -> bool:
-        return "exactly" in self.form
-
-    def allows(self, value: Any) -> bool:
-        """Whether a value, given in the same kind, lies inside."""
-        if self.at_least is not None and value < self.at_least:
-            return False
-        if self.at_most is not None and value > self.at_most:
-            return False
-        if self.one_of and value not in self.one_of:
-            return False
-        return value not in self.none_of
-
-    def nearest(self, value: Any) -> Any:
-        """The allowed number nearest to an ordered value that lies outside."""
-        if self.one_of:
-            return min(self.one_of, key=lambda wanted: abs(float(wanted) - float(value)))
-        if self.at_least is not None and value < self.at_least:
-            return self.at_least
-        if self.at_most is not None and value > self.at_most:
-            return self.at_most
-        return value
-
-    def outside(self, value: Any) -> float:
-        """Signed distance outside the limit in the value's own unit: below is negative."""
-        return float(value) - float(self.nearest(value))
-
-    def says(self, kind: Kind) -> str:
-        """The limit in words: ``exactly 630 × 840 px``, ``60 – 250 kB``, ``JPEG or PNG``."""
-        show = kind.show
-        if self.exact and self.one_of:
-            if kind.choices:  # a word stands for itself
-                return show(self.one_of[0])
-            return say("exactly {value}", value=show(self.one_of[0]))
-        parts = []
-        if {"above", "below"} & set(self.form):
-            if "above" in self.form:
-                parts.append(say("above {value}", value=show(kind.beside(self.at_least, -1))))
-            elif self.at_least is not None:
-                parts.append(say("at least {value}", value=show(self.at_least)))
-            if "below" in self.form:
-                parts.append(say("below {value}", value=show(kind.beside(self.at_most, 1))))
-            elif self.at_most is not None:
-                parts.append(say("at most {value}", value=show(self.at_most)))
-        elif self.at_least is not None and self.at_most is not None:
-            parts.append(say("{low} to {high}", low=show(self.at_least), high=show(self.at_most)))
-        elif self.at_least is not None:
-            parts.append(say("at least {value}", value=show(self.at_least)))
-        elif self.at_most is not None:
-            parts.append(say("at most {value}", value=show(self.at_most)))
-        if self.one_of:
-            parts.append(listed([show(value) for value in self.one_of]))
-        if self.none_of:
-            parts.append(say("not {values}", values=listed([show(v) for v in self.none_of])))
-        return commas(parts)
-
-    @property
-    def printed(self) -> float | None:
-        """The printed side in millimetres of which the limit is a share; ``None`` where it was not
-        written as a length."""
-        bounds = (self.at_least, self.at_most, *self.one_of, *self.none_of)
-        return next((b.of for b in bounds if isinstance(b, Printed) and b.of), None)
-
-    def in_unit(self, value: Any) -> Any:
-        """A measured value, to be shown in the unit that the limit was written in."""
-        side = self.printed
-        return value if side is None or not isinstance(value, float) else Printed(value, side)
-
-    def ambiguous(self) -> bool:
-        """Whether a byte limit was written in a unit that can be read two ways."""
-        bounds = (self.at_least, self.at_most, *self.one_of, *self.none_of)
-        return any(isinstance(b, ByteCount) and b.other is not None for b in bounds)
+    measure: str
+    limit: Limit
 
 
 @dataclass(frozen=True)
@@ -153,6 +72,12 @@ class Clause:
         ask: the question, or ``None`` for a measured clause.
         applies: the turns for which the clause holds; empty means always.
         quote: the body's own words.
+        when: on what else it depends whether the clause holds.
+        either: the way out of several to which it belongs; empty: it holds in all of them. With a
+            slash it names the choice first: ``file/small``.
+        valid_from: the day from which it holds.
+        of: ``first``: it is about the first picture of a set alone.
+        whole_body: it is written once for all briefs of the body.
         line: where the clause begins in its file, 1-based; 0 where it was made in memory.
     """
 
@@ -164,7 +89,19 @@ class Clause:
     strength: Strength = "must"
     quote: str = ""
     note: str = ""
+    when: Condition | None = None
+    either: str = ""
+    valid_from: datetime.date | None = None
+    of: str = ""
+    whole_body: bool = False
     line: int = field(default=0, compare=False)
+
+    @property
+    def way(self) -> tuple[str, str]:
+        """Which alternative it belongs to: the name of the choice and of the way; a choice without
+        a name is the brief's one."""
+        choice, _slash, way = self.either.rpartition("/")
+        return choice, way
 
     def holds_for(self, turn: Turn) -> bool:
         """Whether the clause speaks of pictures that lie so."""
@@ -220,6 +157,7 @@ class Brief:
 
     Attributes:
         allows: the alterations that are permitted; ``None``: all.
+        does: what the body itself does with the file afterwards, in its words.
         border: the name of a picture that lies in ``folder``.
         folder: where the rulebook's pictures lie; empty for one that is read from text alone.
         body: the id of the body whose brief it is.
@@ -234,13 +172,19 @@ class Brief:
     border: str | None = None
     template: Template | None = None
     note: str = ""
+    does: tuple[str, ...] = ()
     folder: str = field(default="", compare=False)
     body: str = field(default="", compare=False)
 
+    @cached_property
+    def plain(self) -> bool:
+        """Whether every clause holds whatever is made: no condition, and no either-or."""
+        return not any(clause.when or clause.either for clause in self.clauses)
+
     def limits(self) -> Iterator[tuple[Clause, Limit]]:
-        """The measured clauses, each with its limit."""
+        """The measured clauses that hold for every picture, each with its limit."""
         for clause in self.clauses:
-            if clause.measure is not None and clause.limit is not None:
+            if clause.measure is not None and clause.limit is not None and not clause.of:
                 yield clause, clause.limit
 
     def bounding(self, *binds: Bind) -> Iterator[tuple[Clause, Limit]]:
@@ -258,8 +202,11 @@ class Brief:
         return self.allows is None or alteration in self.allows
 
     def bound(self, bind: Bind, strength: Strength | None = "must") -> Limit | None:
-        """The first limit that binds something, of the given strength (``None``: any)."""
+        """The first limit that binds something whatever is made, of the given strength (``None``:
+        any)."""
         for clause, limit in self.bounding(bind):
+            if clause.when or clause.either:
+                continue
             if strength is None or clause.strength == strength:
                 return limit
         return None
@@ -279,6 +226,7 @@ class Body:
     url: str = ""
     edition: str = ""
     read_on: datetime.date | None = None
+    valid_from: datetime.date | None = None
 
 
 @dataclass(frozen=True)

@@ -27,7 +27,7 @@ from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.placing import BINDS as PLACING
 from aptandum.core.photo.facts import Facts
-from aptandum.core.sizes.binds import PRINTED_HEIGHT, PRINTED_WIDTH, RESOLUTION
+from aptandum.core.sizes.binds import PRINTED, RESOLUTION
 from aptandum.core.sizes.blamed import blamed
 from aptandum.core.sizes.least import Box, Way
 from aptandum.core.words import listed, say
@@ -155,7 +155,7 @@ class Why:
         """Why a density is stated."""
         if self.settings.file.ppi is not None:
             return by_hand()
-        return asked_by(self._of(PRINTED_WIDTH, PRINTED_HEIGHT, RESOLUTION)) or by_hand()
+        return asked_by(self._of(*PRINTED, RESOLUTION)) or by_hand()
 
     def of_profile(self) -> Cause:
         """Why a profile is put in."""

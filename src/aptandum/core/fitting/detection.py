@@ -8,6 +8,7 @@ import numpy as np
 
 from aptandum.core.brief.binding import ZONES
 from aptandum.core.brief.model import Brief, turn_of
+from aptandum.core.fitting.resolve import course_of
 from aptandum.core.fitting.resolve_frame import resolve_frame
 from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
@@ -67,6 +68,7 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
     """The settings with the frame that the marks and the zones ask for; as they are where the brief
     asks for neither, where there is none to place, or where the frame that cuts least holds the head
     in every band and leaves everything clear as it is."""
+    brief = course_of(photo.facts, brief, settings)
     size, angle = photo.facts.size, settings.frame.angle
     found = chosen(brief, Box.of(*size))
     if found is None:

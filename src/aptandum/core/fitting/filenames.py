@@ -6,7 +6,8 @@ import re
 from collections.abc import Iterator
 
 from aptandum.core.brief.binding import NAME, NAME_LENGTH
-from aptandum.core.brief.model import Brief, Clause, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of, known
 from aptandum.core.judge.measure import CannotMeasure
 from aptandum.core.judge.measures.filename import matches

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Any, Literal
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_aspect, show_sides
 from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.settings import ColourSettings, FinishSettings
@@ -184,6 +185,7 @@ class Line:
         notes: sentences a person should read.
         way: ``supplied``: the photo's own bytes go out; ``around``: its compressed picture does,
             and what lies around it is changed; ``anew``: the picture is made and encoded.
+        course: the plain brief that it follows, of those that a brief with alternatives leaves.
     """
 
     source: SourceStation
@@ -193,6 +195,7 @@ class Line:
     file: FileStation
     notes: tuple[str, ...] = ()
     way: Literal["supplied", "around", "anew"] = "anew"
+    course: Brief | None = field(default=None, compare=False, repr=False)
 
     def says(self) -> dict[str, str]:
         """Each station's figure in words, as the line of stations shows it."""

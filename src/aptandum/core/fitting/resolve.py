@@ -11,15 +11,19 @@ from dataclasses import replace
 from aptandum.core.brief.binding import (
     TRANSPARENCY,
 )
+from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_size
 from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.finish import border as border_finish
+from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.losses import Loss, loss_of
 from aptandum.core.fitting.plan import FinishStation, FrameStation, Line, SourceStation
 from aptandum.core.fitting.resolve_colour import resolve_colour
 from aptandum.core.fitting.resolve_file import resolve_file
 from aptandum.core.fitting.resolve_frame import resolve_frame
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.findings import judge
 from aptandum.core.photo.facts import Facts
 from aptandum.core.sizes.conflicts import changes
 from aptandum.core.sizes.said import change_said
@@ -36,6 +40,9 @@ _THIN = {"keyline", "caption"}
 def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     """Every station's numbers. Pure, and fast enough to run while a frame is dragged.
 
+    Where a brief leaves a choice, or depends on what is made, the way is taken that misses the fewest
+    rules and of those the one that changes the photo least.
+
     Args:
         facts: of a photo whose header could be read.
         brief: the rules to follow; ``None``: none, so that nothing is asked.
@@ -43,6 +50,36 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     Raises:
         PhotoError: the photo could not be read.
     """
+    if brief is None or brief.plain:
+        return _resolved(facts, brief, settings)
+    return plans(facts, brief, settings)[0]
+
+
+def plans(facts: Facts, brief: Brief, settings: Settings) -> tuple[Line, ...]:
+    """The plan of every course of a brief, the one that is taken first.
+
+    Raises:
+        PhotoError: the photo could not be read.
+    """
+    lines = [_resolved(facts, course, settings) for course in courses(brief)]
+    if len(lines) == 1:
+        return (lines[0],)
+    return tuple(sorted(lines, key=lambda line: _worth(facts, line)))
+
+
+def _worth(facts: Facts, line: Line) -> tuple[int, int, Loss]:
+    """What a plan misses of its own course as far as figures tell, and what the photo loses by it."""
+    assert line.course is not None
+    found = judge(live_reading(facts, line), line.course, mends=False).counts()
+    return found["misses"], found["advises"], loss_of(line)
+
+
+def course_of(facts: Facts, brief: Brief, settings: Settings) -> Brief:
+    """The plain brief that a fitting follows."""
+    return resolve(facts, brief, settings).course or brief
+
+
+def _resolved(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     notes: list[str] = []
     shown = facts.size
     stored = facts.width or shown[0], facts.height or shown[1]
@@ -61,7 +98,7 @@ def resolve(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     finish = _finish(facts, brief, settings, frame, file.format, notes)
     if file.format in ("jpeg", "avif") and file.subsampling is None and _THIN & set(finish.on):
         file = replace(file, subsampling="4:4:4")
-    return Line(source, frame, colour, finish, file, tuple(notes))
+    return Line(source, frame, colour, finish, file, tuple(notes), course=brief)
 
 
 def _holds_clear(facts: Facts, brief: Brief | None, settings: Settings) -> bool:

@@ -13,15 +13,17 @@ from aptandum.core.brief.binding import (
     LOCATION,
     PROGRESSIVE,
     TRANSPARENCY,
+    Bind,
 )
-from aptandum.core.brief.model import Brief, Strength, turn_of
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief, Strength, Turn, turn_of
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.filenames import file_name
 from aptandum.core.fitting.plan import LOSSY, WRITABLE, FileStation
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, shown_name
-from aptandum.core.quantity import MM_PER_INCH
-from aptandum.core.sizes.binds import PRINTED_HEIGHT, PRINTED_WIDTH, RESOLUTION
+from aptandum.core.sizes.binds import PRINTED, RESOLUTION, Printed
+from aptandum.core.sizes.prints import lengths
 from aptandum.core.words import listed, say
 
 
@@ -92,35 +94,42 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
     A side of n px prints at a length L with n / L pixels per inch; an exact length is met to
     half a pixel.
     """
-    low, high, asked = 0.0, float("inf"), False
     turn = turn_of(*output)
-    for clause, limit in brief.bounding(PRINTED_WIDTH, PRINTED_HEIGHT, RESOLUTION):
-        if not clause.holds_for(turn):
-            continue
-        asked = True
-        binds = binds_of(clause.measure)
-        if binds == RESOLUTION:
-            wanted = limit.nearest(facts.ppi_x or 300.0)
-            least, most = (
-                (wanted, wanted) if limit.one_of else (limit.at_least or 0.0, limit.at_most)
-            )
-        else:
-            side = output[0 if binds == PRINTED_WIDTH else 1]
-            slack = 0.5 if limit.one_of else 0.0
-            shortest, longest = (
-                (limit.one_of[0],) * 2 if limit.one_of else (limit.at_least, limit.at_most)
-            )
-            least = (side - slack) * MM_PER_INCH / longest if longest else 0.0
-            most = (side + slack) * MM_PER_INCH / shortest if shortest else None
-        if least > high or (most is not None and most < low):
-            continue  # the clauses pull against each other: the first stands
-        low = max(low, least)
-        high = min(high, most) if most is not None else high
-    if not asked:
+    every = brief.bounding(*PRINTED, RESOLUTION)
+    live = [(clause, limit) for clause, limit in every if clause.holds_for(turn)]
+    if not live:
         return None
-    ppi = min(max(facts.ppi_x or 300.0, low), high)
+    near = facts.ppi_x or 300.0
+    low, high = 0.0, float("inf")
+    for clause, limit in live:
+        spans = _densities(binds_of(clause.measure), limit, output, turn)
+        left = [(max(low, a), min(high, b)) for a, b in spans]
+        open_ = [(a, b) for a, b in left if a <= b]
+        if open_:  # where the clauses pull against each other the first stands
+            low, high = min(open_, key=lambda run: max(run[0] - near, near - run[1], 0.0))
+    ppi = min(max(near, low), high)
     whole = next((n for n in (round(ppi), ceil(ppi), floor(ppi)) if n and low <= n <= high), ppi)
     return float(whole)
+
+
+def _densities(
+    bind: Bind | None, limit: Limit, output: tuple[int, int], turn: Turn
+) -> list[tuple[float, float]]:
+    """The runs of pixels per inch at which a size in pixels meets a limit on density or print."""
+    if not isinstance(bind, Printed):
+        ends = [(v, v) for v in limit.one_of] or [(limit.at_least, limit.at_most)]
+        return [(low or 0.0, high or float("inf")) for low, high in ends]
+    runs = []
+    for sides in lengths(bind, limit, turn):
+        low, high = 0.0, float("inf")
+        for axis, length in sides:
+            side, slack = output[axis], float(length.slack)
+            if length.high is not None:
+                low = max(low, (side - slack) / float(length.high))
+            if length.low is not None:
+                high = min(high, (side + slack) / float(length.low))
+        runs.append((low, high))
+    return runs
 
 
 _KEPT = ("jpeg", "png", "tiff", "webp", "avif")

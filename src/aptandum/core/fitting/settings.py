@@ -25,9 +25,10 @@ from aptandum.core.fitting.finish.clear import Clear
 from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
+from aptandum.core.numbers import QuantityError, Side, number
 from aptandum.core.photo.metadata_groups import DATED
 from aptandum.core.photo.turning import moved, then
-from aptandum.core.quantity import QuantityError, Side, number, parse_bytes, parse_size
+from aptandum.core.quantity import parse_bytes, parse_size
 from aptandum.core.words import listed, say
 
 _GROUND = r"^(#[0-9A-Fa-f]{6}|edge|clear)$"

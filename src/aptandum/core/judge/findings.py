@@ -7,6 +7,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from aptandum.core.brief.bundles import Bundle, bundles
+from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Turn
 from aptandum.core.judge.measure import CannotMeasure, DoesNotApply, Measure, Mend, Miss, Need
 from aptandum.core.judge.measures import REGISTRY
@@ -19,7 +21,7 @@ from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import NoMarks
 from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.conflicts import conflict
-from aptandum.core.sizes.said import clause_said
+from aptandum.core.sizes.said import clause_said, condition_said
 from aptandum.core.words import joined, listed, say, say_n, speech
 
 Verdict = Literal["meets", "misses", "advises", "asks", "unknown", "idle"]
@@ -56,6 +58,13 @@ class Finding:
     says: str = ""
     mend: Mend | None = None
     estimate: bool = False
+
+    @property
+    def far(self) -> float:
+        """How far outside its limit the value lies, as a share of the limit, 0..1; 1 for what is no
+        number."""
+        limit = self.clause.limit
+        return 1.0 if limit is None else min(face.far(self.value) for face in limit.faces)
 
     @property
     def title(self) -> str:
@@ -161,10 +170,48 @@ def judge(
         says = str(error)
         lost = [Finding(step.clause, "unknown", says=says) for step in _steps(brief)]
         return Findings(reading.origin, tuple(lost))
-    return Findings(
-        reading.origin,
-        tuple([_one(step, reading, brief, answers, turn, mends) for step in _steps(brief)]),
+    every = bundles(brief)
+    if len(every) == 1:
+        found = [_one(step, reading, brief, answers, turn, mends) for step in _steps(brief)]
+        return Findings(reading.origin, tuple(found))
+    return Findings(reading.origin, _of_one_way(every, reading, brief, answers, turn, mends))
+
+
+def _of_one_way(
+    every: tuple[Bundle, ...],
+    reading: Reading,
+    brief: Brief,
+    answers: dict[str, Confirmation],
+    turn: Turn,
+    mends: bool,
+) -> tuple[Finding, ...]:
+    """The findings of the way that a reading misses least, of those that a brief leaves; the clauses
+    of the others do not apply."""
+    bare = {
+        step.clause.id: _one(step, reading, brief, answers, turn, False) for step in _steps(brief)
+    }
+
+    def missed(bundle: Bundle) -> tuple[int, int, float, int]:
+        found = [bare[clause.id] for clause in bundle.brief.clauses]
+        counts = Counter(f.verdict for f in found)
+        unknown = sum(f.verdict == "unknown" and f.clause.strength == "must" for f in found)
+        far = sum(f.far for f in found if f.verdict == "misses")
+        return counts["misses"], unknown, far, counts["advises"]
+
+    taken = min(every, key=missed)
+    held = {clause.id for clause in taken.brief.clauses}
+    says = say(
+        "The body leaves a choice, and the other way is taken here: “{way}”.", way=taken.name
     )
+    made = []
+    for step in _steps(brief):
+        if step.clause.either and step.clause.id not in held:
+            made.append(Finding(step.clause, "idle", limit=step.asked, says=says))
+        elif mends:
+            made.append(_one(step, reading, taken.brief, answers, turn, True))
+        else:
+            made.append(bare[step.clause.id])
+    return tuple(made)
 
 
 class _Step:
@@ -220,6 +267,9 @@ def _one(
     mends: bool,
 ) -> Finding:
     clause = step.clause
+    idle = _not_now(step, reading, brief)
+    if idle is not None:
+        return idle
     if not clause.holds_for(turn):
         says = say(
             "Only for a picture that is {turns}.",
@@ -249,6 +299,45 @@ def _one(
     return _measured(step, reading, brief, mends)
 
 
+def _not_now(step: _Step, reading: Reading, brief: Brief) -> Finding | None:
+    """The finding of a clause that does not hold here: of another picture of the set, of a later day,
+    or on a condition that is not met; ``None`` for one that holds."""
+    clause = step.clause
+    if clause.of:
+        says = say("Only for the first picture of a set; the board says how that one stands.")
+        return Finding(clause, "idle", limit=step.asked, says=says)
+    if clause.valid_from is not None and reading.today < clause.valid_from:
+        says = say("Only from {day} on.", day=clause.valid_from.isoformat())
+        return Finding(clause, "idle", limit=step.asked, says=says)
+    if clause.when is None:
+        return None
+    measure, limit = REGISTRY[clause.when.measure], clause.when.limit
+    said = condition_said(clause.when)
+    try:
+        value = measure.value(reading, brief)
+        if _nearest_face(measure, limit, value)[1]:
+            return None
+    except DoesNotApply:
+        pass
+    except (CannotMeasure, PhotoError) as error:
+        says = say("It holds only with {condition}: {why}", condition=said, why=error)
+        return Finding(clause, "unknown", limit=step.asked, says=says)
+    return Finding(
+        clause, "idle", limit=step.asked, says=say("Only with {condition}.", condition=said)
+    )
+
+
+def _nearest_face(measure: Measure, limit: Limit, value: Any) -> tuple[Limit, bool]:
+    """Of a limit that holds either way up the way that a value meets, or is nearest to; and whether it
+    meets it."""
+    for face in limit.faces:
+        if measure.allows(face, value):
+            return face, True
+    if limit.turned is None:
+        return limit, False
+    return min(limit.faces, key=lambda face: face.far(value)), False
+
+
 def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Finding:
     clause, measure, limit, asked = step.clause, step.measure, step.limit, step.asked
     assert measure is not None and limit is not None
@@ -264,7 +353,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
             held = step.bare.get(key)
         if held is not None:
             return held
-        allowed = measure.allows(limit, value)
+        face, allowed = _nearest_face(measure, limit, value)
     except DoesNotApply as nothing:
         return Finding(clause, "idle", limit=asked, says=str(nothing))
     except (CannotMeasure, NoPixels, NoMarks, NoMask, PhotoError) as error:
@@ -279,7 +368,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         if kept:
             step.keep(step.said, key, made)
         return made
-    off = measure.outside(limit, value, measure.kind)
+    off = measure.outside(face, value, measure.kind)
     parts = {"title": measure.title, "value": shown, "limit": asked, "off": off}
     if clause.strength == "should":
         wish = say("{title}: {value}. Advised: {limit}.", **parts)
@@ -295,7 +384,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         if kept:
             step.keep(step.bare, key, made)
         return made
-    offered = _offered(measure, measure.mend(Miss(limit, value, reading, brief)))
+    offered = _offered(measure, measure.mend(Miss(face, value, reading, brief)))
     mend = _with_pull(offered, clause, reading, brief)
     return Finding(clause, final, value, shown, asked, says, mend, estimate)
 

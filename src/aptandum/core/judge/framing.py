@@ -6,8 +6,9 @@ from aptandum.core.figures import show_aspect, show_factor, show_size
 from aptandum.core.judge.measure import Mend, Miss
 from aptandum.core.sizes.conflicts import caps, changes, contradiction
 from aptandum.core.sizes.least import Box, least
-from aptandum.core.sizes.region import Allowed, allowed, asked, region_of
+from aptandum.core.sizes.region import Allowed, asked, region_of
 from aptandum.core.sizes.said import change_said
+from aptandum.core.sizes.wished import would_be
 from aptandum.core.words import listed, say
 
 _HAND_BACK = {"frame.output": None}
@@ -30,11 +31,15 @@ def mend_frame(miss: Miss) -> Mend | None:
         said = listed([change_said(way, photo) for way in ways if way.kind != "enlarge"])
         return Mend(say("This photo is too small for it; what would do: {ways}", ways=said))
     advised = not any(
-        clause.strength == "must" for clause, limit in miss.brief.limits() if limit is miss.limit
+        clause.strength == "must"
+        for clause, limit in miss.brief.limits()
+        if any(face is miss.limit for face in limit.faces)
     )
-    sizes = _with_wish(miss) if advised else allowed(miss.brief)
-    most = {turn: factor for turn, (factor, _clause) in caps(miss.brief).items()}
-    target = least(sizes.cells, Box.of(*photo), "cut", most)
+    if advised:
+        most = {turn: factor for turn, (factor, _clause) in caps(miss.brief).items()}
+        target = least(_with_wish(miss).cells, Box.of(*photo), "cut", most)
+    else:
+        target = would_be(miss.brief, photo)
     if target is None:
         return None
     size, shape = show_size(target.size), show_aspect(target.shape)
@@ -54,6 +59,6 @@ def _with_wish(miss: Miss) -> Allowed:
     every = [
         (clause, limit)
         for clause, limit in asked(miss.brief, "should")
-        if clause.strength == "must" or limit is miss.limit
+        if clause.strength == "must" or any(face is miss.limit for face in limit.faces)
     ]
     return region_of(every)

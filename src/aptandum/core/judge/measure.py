@@ -8,7 +8,8 @@ from enum import Enum
 from typing import Any
 
 from aptandum.core.brief.binding import Bind
-from aptandum.core.brief.model import Brief, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief
 from aptandum.core.errors import AptandumError
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import Kind
@@ -112,6 +113,7 @@ class Measure:
             there is nothing.
         tells: a clause with it tells what a brief is about; the first such clause of a brief stands
             in the line that says what is asked.
+        also: the measure that is meant where a rulebook's value is one of its kind.
     """
 
     name: str
@@ -136,6 +138,7 @@ class Measure:
     finish: str = ""
     explain: Callable[[Limit], str] = field(default=lambda limit: "")
     tells: bool = False
+    also: str = ""
 
     def value(self, reading: Reading, brief: Brief) -> Any:
         """What is measured.

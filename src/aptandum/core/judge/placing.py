@@ -15,7 +15,8 @@ from fractions import Fraction
 from functools import lru_cache
 
 from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM, Bind
-from aptandum.core.brief.model import Brief, Clause, Limit, turn_of
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief, Clause, turn_of
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.photo.marks import Marks
 

@@ -7,6 +7,7 @@ once.
 
 from __future__ import annotations
 
+import datetime
 import io
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -85,6 +86,7 @@ class Reading:
     see_look: Callable[[], PixelStatistics] | None = field(default=None, repr=False, compare=False)
     done: tuple[str, ...] = ()
     picture: str = ""
+    today: datetime.date = field(default_factory=datetime.date.today, compare=False)
 
     def look(self) -> PixelStatistics:
         """The picture's pixels.

@@ -14,7 +14,8 @@ from aptandum.core.brief.binding import (
     PROFILE,
     TRANSPARENCY,
 )
-from aptandum.core.brief.model import Brief, Clause, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import FORMAT_NAMES, FORMATS

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from aptandum.core.quantity import Kind
+from aptandum.core.rulebook.language import LIMITS
 from aptandum.core.words import listed, say
-
-LIMITS = ("exactly", "at_least", "at_most", "above", "below", "between", "one_of", "none_of")
 
 _LOWER, _UPPER = {"at_least", "above"}, {"at_most", "below"}
 _ALONE = {"exactly", "between", "one_of"}
@@ -30,3 +29,6 @@ def wrong_form(form: tuple[str, ...], kind: Kind) -> tuple[str, str, str] | None
             if key in form:
                 return key, f'"{key}"', say("exactly, one_of or none_of")
     return None
+
+
+__all__ = ["LIMITS", "wrong_form"]

@@ -4,34 +4,71 @@ from __future__ import annotations
 
 from typing import Any
 
-from aptandum.core.brief.model import Clause, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Clause
 from aptandum.core.figures import show_exact_bytes
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.quantity import NAMED, ByteCount
+from aptandum.core.numbers import ByteCount
+from aptandum.core.quantity import LENGTH, NAMED, PIXELS, Kind
+from aptandum.core.sizes.said import condition_said
 from aptandum.core.words import listed, say, sentences
 
 
 def said_back(clause: Clause) -> str:
     """A sentence or two: ``Longest side at most 1 600 px; both sides count.``"""
     if clause.ask is not None:
-        return say("A person is asked: “{ask}”. Nothing is measured.", ask=clause.ask)
+        asked = say("A person is asked: “{ask}”. Nothing is measured.", ask=clause.ask)
+        return sentences([asked, *_holds_said(clause)])
     if clause.measure is None or clause.limit is None:
         return ""
     measure = REGISTRY[clause.measure]
     said = say("{title} {limit}", title=measure.title, limit=clause.limit.says(measure.kind))
-    more = measure.explain(clause.limit)
+    more = measure.explain(clause.limit) if clause.limit.turned is None else ""
     parts = [say("{said}; {more}.", said=said, more=more) if more else say("{said}.", said=said)]
     parts += _bytes_said(clause.limit)
-    if clause.applies:
-        parts.append(
-            say(
-                "Only where the picture is {turns}.",
-                turns=listed([NAMED[turn] for turn in clause.applies]),
-            )
-        )
+    if clause.limit.aim is not None:
+        parts.append(_tolerance_said(clause.limit, measure.kind))
+    parts += _holds_said(clause)
     if clause.strength == "should":
         parts.append(say("Recommended: a picture outside is not refused for it."))
     return sentences(parts)
+
+
+def _holds_said(clause: Clause) -> list[str]:
+    """When a clause holds, where that is not always."""
+    parts = []
+    if clause.applies:
+        turns = listed([NAMED[turn] for turn in clause.applies])
+        parts.append(say("Only where the picture is {turns}.", turns=turns))
+    if clause.when is not None:
+        parts.append(say("Only with {condition}.", condition=condition_said(clause.when)))
+    if clause.either:
+        parts.append(
+            say(
+                "One way of several, “{way}”: all clauses of it hold together, or those of another.",
+                way=clause.way[1],
+            )
+        )
+    if clause.of:
+        parts.append(say("Only for the first picture of a set."))
+    if clause.valid_from is not None:
+        parts.append(say("Only from {day} on.", day=clause.valid_from.isoformat()))
+    if clause.whole_body:
+        parts.append(say("It stands for every brief of the body."))
+    return parts
+
+
+def _tolerance_said(limit: Limit, kind: Kind) -> str:
+    if kind.sided:
+        pairs = zip(limit.at_least, limit.at_most, strict=True)
+        one = {"size": PIXELS, "print size": LENGTH}[kind.name]
+        said = [
+            say("{low} to {high}", low=one.show(low), high=one.show(high)) for low, high in pairs
+        ]
+        return say("That is {wide} across and {high} up.", wide=said[0], high=said[1])
+    return say(
+        "That is {low} to {high}.", low=kind.show(limit.at_least), high=kind.show(limit.at_most)
+    )
 
 
 def readings(value: ByteCount, side: str) -> str:

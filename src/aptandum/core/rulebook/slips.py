@@ -12,9 +12,11 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
-from aptandum.core.brief.model import Brief, Clause, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import known
-from aptandum.core.quantity import ByteCount, Kind, Printed, QuantityError, number
+from aptandum.core.numbers import ByteCount, Printed, QuantityError, number
+from aptandum.core.quantity import Kind
 from aptandum.core.words import listed, say
 
 _DIGITS = r"(?<![\w.,])(\d+(?:[ ,\u00a0\u202f]\d{3})*(?:[.,]\d+)?)"

@@ -6,49 +6,28 @@ rulebook is ever run, and a picture that it names must lie beside it.
 
 from __future__ import annotations
 
-import datetime
 import os
 import re
 from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
-from typing import Any, cast
+from typing import Any
 
-from aptandum.core.brief.model import (
-    ALTERATIONS,
-    PLACES,
-    TURNS,
-    Body,
-    Brief,
-    Clause,
-    Limit,
-    Panel,
-    Rulebook,
-    Seen,
-    Strength,
-    Template,
-    Turn,
-    Zone,
-)
-from aptandum.core.judge import measures
-from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind, Side
-from aptandum.core.rulebook.limit_forms import LIMITS, wrong_form
+from aptandum.core.brief.bundles import MOST_COURSES, count_of
+from aptandum.core.brief.model import ALTERATIONS, Body, Brief, Clause, Rulebook
+from aptandum.core.rulebook.language import BODY, BORDER, BRIEF, ROOT, names
 from aptandum.core.rulebook.printed import in_shares
 from aptandum.core.rulebook.problems import Problem, RulebookError
+from aptandum.core.rulebook.toml_clauses import ClauseReader
 from aptandum.core.rulebook.toml_lines import Path_
-from aptandum.core.rulebook.toml_tables import TableReader, _shown, plain_tables
-from aptandum.core.words import listed, say
+from aptandum.core.rulebook.toml_places import PlaceReader
+from aptandum.core.rulebook.toml_tables import _shown, plain_tables
+from aptandum.core.words import say
 
 FORMAT = 1
 
 
 _MOST_BYTES = 2_000_000
-
-
-_ANCHORS = ("top", "middle", "bottom", "left", "right")
-
-
-_COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
 
 
 def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
@@ -108,32 +87,31 @@ def draft_briefs(text: str) -> tuple[Brief, ...]:
     except Exception:  # as in parse_rulebook
         return ()
     made = []
+    every = [check_clause(entry)[0] for entry in _tables_of(data, "clause")]
+    shared = _Reader("", {}, "", None).named(tuple(c for c in every if c is not None), ())
     for table in data.get("brief", ()):
         entries = table.get("clause", ()) if isinstance(table, Mapping) else ()
         checked = [check_clause(entry) for entry in entries if isinstance(entry, Mapping)]
         sound = tuple(clause for clause, _problems in checked if clause is not None)
         reader = _Reader("", {}, "", None)
-        clauses = reader.named(sound, ())
+        clauses, _unknown = in_shares(reader.with_shared(reader.named(sound, ()), shared))
         made.append(Brief(str(table.get("id", "")), str(table.get("title", "")), clauses))
     return tuple(made)
 
 
-class _Reader(TableReader):
+class _Reader(ClauseReader, PlaceReader):
     """Walks the parsed file once, gathering problems instead of stopping at the first."""
 
-    # -- problems and typed access -------------------------------------------------------
-
-    # -- the parts -----------------------------------------------------------------------
-
     def rulebook(self) -> Rulebook:
-        self.known(self.data, (), ("format", "body", "brief"))
+        self.known(self.data, (), names(ROOT))
         found = self.data.get("format")
         if found != FORMAT or isinstance(found, bool):
             stood = _shown(found) if "format" in self.data else say('no "format"')
             self.problem(("format",), stood, say("format = {n}", n=FORMAT))
         body = self.body()
+        shared = self.shared()
         briefs = tuple(
-            self.brief(table, ("brief", i))
+            self.brief(table, ("brief", i), shared)
             for i, table in enumerate(self.tables(self.data, (), "brief"))
         )
         if not self.data.get("brief"):
@@ -153,53 +131,54 @@ class _Reader(TableReader):
         table = self.table(self.data["body"], path)
         if table is None:
             return Body("", "")
-        self.known(table, path, ("id", "name", "source", "url", "edition", "read_on"))
-
-        def date(value: Any) -> datetime.date | None:
-            if isinstance(value, datetime.date) and not isinstance(value, datetime.datetime):
-                return value
-            return None
+        self.known(table, path, names(BODY))
 
         def edition(value: Any) -> str | None:
             if isinstance(value, str) or (isinstance(value, int) and not isinstance(value, bool)):
                 return str(value)
             return None
 
-        none: datetime.date | None = None
         return Body(
             id=self.id_of(table, path),
             name=self.text_of(table, path, "name", needed=True),
             source=self.text_of(table, path, "source"),
             url=self.text_of(table, path, "url"),
             edition=self.get(table, path, "edition", edition, say("text"), ""),
-            read_on=self.get(table, path, "read_on", date, say("a date such as 2026-11-02"), none),
+            read_on=self.date(table, path, "read_on"),
+            valid_from=self.date(table, path, "valid_from"),
         )
 
-    def brief(self, table: Mapping[str, Any], path: Path_) -> Brief:
-        keys = ("id", "title", "optional", "allows", "clause", "seen", "border", "template", "note")
-        self.known(table, path, keys)
+    def shared(self) -> tuple[Clause, ...]:
+        """The clauses of every brief."""
+        read = (
+            replace(self.clause(entry, ("clause", i)), whole_body=True)
+            for i, entry in enumerate(self.tables(self.data, (), "clause"))
+        )
+        return self.named(tuple(read), ())
+
+    def brief(
+        self, table: Mapping[str, Any], path: Path_, shared: tuple[Clause, ...] = ()
+    ) -> Brief:
+        self.known(table, path, names(BRIEF))
         clauses = tuple(
             self.clause(entry, (*path, "clause", i))
             for i, entry in enumerate(self.tables(table, path, "clause"))
         )
-        if not table.get("clause"):
+        if not table.get("clause") and not shared:
             self.problem(path, say("no clause"), say("at least one [[brief.clause]]"))
+        own = len(clauses)
+        clauses = self.with_shared(self.named(clauses, path), shared)
         clauses, unknown = in_shares(clauses)
         for i, wanted in unknown:
             self.problem(
-                (*path, "clause", i),
+                (*path, "clause", i) if i < own else self.at_of(clauses[i], path),
                 say("a length, and no printed side that it is a part of"),
                 say("{measure} with exactly, in the same brief", measure=wanted),
             )
-        clauses = self.named(clauses, path)
-        border = None
-        if "border" in table:
-            entry = self.table(table["border"], (*path, "border"))
-            if entry is not None:
-                self.known(entry, (*path, "border"), ("picture",))
-                border = self.picture(entry, (*path, "border"), "picture")
-                if "picture" not in entry:
-                    self.problem((*path, "border"), say('no "picture"'), say("a file name"))
+        made = Brief("", "", clauses)
+        if not self.problems and count_of(made) > MOST_COURSES:
+            stood = say("{n} ways through its conditions and choices", n=count_of(made))
+            self.problem(path, stood, say("at most {n}", n=MOST_COURSES))
         return Brief(
             id=self.id_of(table, path),
             title=self.text_of(table, path, "title", needed=True),
@@ -217,264 +196,54 @@ class _Reader(TableReader):
                 self.seen(entry, (*path, "seen", i))
                 for i, entry in enumerate(self.tables(table, path, "seen"))
             ),
-            border=border,
+            border=self.border(table, path),
             template=self.template(table, path),
             note=self.text_of(table, path, "note"),
+            does=self.texts(table, path, "does"),
         )
 
-    def named(self, clauses: tuple[Clause, ...], path: Path_) -> tuple[Clause, ...]:
-        """Give each clause without an id its measure's name, numbered where that is taken."""
-        given = [(c.id, (*path, "clause", i, "id")) for i, c in enumerate(clauses) if c.id]
-        self.unique(given, say("clause"))
-        taken = {name for name, _ in given}
-        named = []
-        for clause in clauses:
-            if not clause.id:
-                base = clause.measure or "ask"
-                name, n = base, 2
-                while name in taken:
-                    name, n = f"{base}-{n}", n + 1
-                taken.add(name)
-                clause = Clause(**{**clause.__dict__, "id": name})
-            named.append(clause)
-        return tuple(named)
+    def with_shared(
+        self, clauses: tuple[Clause, ...], shared: tuple[Clause, ...]
+    ) -> tuple[Clause, ...]:
+        """A brief's clauses and after them those of the whole body of which it has none of its own."""
+        taken = {clause.id for clause in clauses}
+        return (*clauses, *(clause for clause in shared if clause.id not in taken))
+
+    def at_of(self, clause: Clause, path: Path_) -> Path_:
+        """Where a clause of the whole body stands."""
+        for i, _entry in enumerate(self.tables(self.data, (), "clause")):
+            if self.line(("clause", i)) == clause.line:
+                return ("clause", i)
+        return path
+
+    def texts(self, table: Mapping[str, Any], path: Path_, key: str) -> tuple[str, ...]:
+        """One text or several."""
+        value = table.get(key, [])
+        every = value if isinstance(value, list) else [value]
+        if not all(isinstance(one, str) and one.strip() for one in every):
+            self.problem((*path, key), _shown(value), say("a text, or a list of texts"))
+            return ()
+        return tuple(every)
+
+    def border(self, table: Mapping[str, Any], path: Path_) -> str | None:
+        """The name of the border's picture."""
+        if "border" not in table:
+            return None
+        at = (*path, "border")
+        entry = self.table(table["border"], at)
+        if entry is None:
+            return None
+        self.known(entry, at, names(BORDER))
+        if "picture" not in entry:
+            self.problem(at, say('no "picture"'), say("a file name"))
+        return self.picture(entry, at, "picture")
 
     def allows(self, table: Mapping[str, Any], path: Path_) -> tuple[str, ...] | None:
         if "allows" not in table:
             return None
         return self.word_list(table["allows"], (*path, "allows"), ALTERATIONS, empty=True)
 
-    # -- clauses ---------------------------------------------------------------------------
 
-    def clause(self, table: Mapping[str, Any], path: Path_) -> Clause:
-        common = ("id", "applies", "strength", "quote", "note")
-        self.known(table, path, ("measure", "ask", *LIMITS, *common))
-        name, limit, ask = None, None, None
-        if "measure" in table and "ask" in table:
-            self.problem(path, say('both "measure" and "ask"'), say("one of the two"))
-        elif "ask" in table:
-            ask = self.text_of(table, path, "ask", needed=True)
-            for key in LIMITS:
-                if key in table:
-                    self.problem((*path, key), say('"{key}" with "ask"', key=key), say("no limit"))
-        elif "measure" in table:
-            name, limit = self.measured(table, path)
-        else:
-            self.problem(path, say('neither "measure" nor "ask"'), say("one of the two"))
-        applies: tuple[str, ...] = ()
-        if "applies" in table:
-            applies = self.word_list(table["applies"], (*path, "applies"), TURNS)
-        strength = self.get(
-            table,
-            path,
-            "strength",
-            lambda v: v if v in ("must", "should") else None,
-            say("must or should"),
-            "must",
-        )
-        return Clause(
-            id=self.id_free(table, path),
-            measure=name,
-            limit=limit,
-            ask=ask,
-            applies=cast(tuple[Turn, ...], tuple(dict.fromkeys(applies))),
-            strength=cast(Strength, strength),
-            quote=self.text_of(table, path, "quote"),
-            note=self.text_of(table, path, "note"),
-            line=self.line(path),
-        )
-
-    def id_free(self, table: Mapping[str, Any], path: Path_) -> str:
-        def check(value: Any) -> str | None:
-            ok = isinstance(value, str) and re.fullmatch(r"[a-z0-9][a-z0-9_-]{0,63}", value)
-            return value if ok else None
-
-        expected = say("an id of small letters, digits, hyphens and underscores")
-        return self.get(table, path, "id", check, expected, "")
-
-    def measured(self, table: Mapping[str, Any], path: Path_) -> tuple[str | None, Limit | None]:
-        name = table["measure"]
-        if not isinstance(name, str) or name not in measures.STATED:
-            self.problem((*path, "measure"), _shown(name), self.measure_hint(name))
-            return None, None
-        return name, self.limit(table, path, measures.STATED[name].kind)
-
-    def measure_hint(self, name: object) -> str:
-        import difflib
-
-        near = difflib.get_close_matches(str(name)[:80], list(measures.STATED), 1)
-        if near:
-            return say('a known measure; "{near}" is the nearest', near=near[0])
-        return say("one of {words}", words=listed(sorted(measures.STATED)))
-
-    def limit(self, table: Mapping[str, Any], path: Path_, kind: Kind) -> Limit | None:
-        form = tuple(key for key in LIMITS if key in table)
-        if not form:
-            self.problem(path, say("no limit"), listed(LIMITS))
-            return None
-        wrong = wrong_form(form, kind)
-        if wrong is not None:
-            key, stood, expected = wrong
-            self.problem((*path, key) if key else path, stood, expected)
-            return None
-        low = high = None
-        one_of: tuple[Any, ...] = ()
-        none_of: tuple[Any, ...] = ()
-        ok = True
-
-        def read(value: Any, at: Path_, side: Side) -> Any:
-            nonlocal ok
-            parsed = self.value(value, at, kind, side)
-            ok = ok and parsed is not None
-            return parsed
-
-        if "exactly" in form:
-            one_of = (read(table["exactly"], (*path, "exactly"), "exact"),)
-        for key, by in (("at_least", 0), ("above", 1)):
-            if key in form:
-                low = _beside(kind, read(table[key], (*path, key), "lower"), by)
-        for key, by in (("at_most", 0), ("below", -1)):
-            if key in form:
-                high = _beside(kind, read(table[key], (*path, key), "upper"), by)
-        if "between" in form:
-            pair = table["between"]
-            if not isinstance(pair, list) or len(pair) != 2:
-                self.problem((*path, "between"), _shown(pair), say("a list of two limits"))
-                return None
-            low = read(pair[0], (*path, "between"), "lower")
-            high = read(pair[1], (*path, "between"), "upper")
-        for key in ("one_of", "none_of"):
-            if key not in form:
-                continue
-            entries = table[key]
-            if not isinstance(entries, list) or not entries:
-                self.problem((*path, key), _shown(entries), say("a list with at least one entry"))
-                return None
-            values = tuple(read(entry, (*path, key), "exact") for entry in entries)
-            if key == "one_of":
-                one_of = values
-            else:
-                none_of = values
-        if not ok:
-            return None
-        if low is not None and high is not None and kind.above(low, high):
-            at = (*path, next(key for key in ("between", "below", "at_most") if key in form))
-            stood = say("{low} to {high}", low=kind.show(low), high=kind.show(high))
-            self.problem(at, stood, say("a lower limit that is not above the upper one"))
-            return None
-        if one_of and all(value in none_of for value in one_of):
-            self.problem((*path, "none_of"), say("all that one_of allows"), say("something left"))
-            return None
-        return Limit(form, low, high, one_of, none_of)
-
-    # -- places, zones, templates ------------------------------------------------------------
-
-    def seen(self, table: Mapping[str, Any], path: Path_) -> Seen:
-        keys = ("as", "width", "at", "opacity", "zones", "colours", "text", "aspect", "anchor")
-        self.known(table, path, keys)
-        as_ = self.get(
-            table,
-            path,
-            "as",
-            lambda v: v if v in PLACES else None,
-            say("one of {words}", words=listed(PLACES)),
-            "",
-            needed=True,
-        )
-        opacity = self.quantity(table, path, "opacity", SHARE)
-        if opacity is not None and not 0 <= opacity <= 1:
-            self.problem((*path, "opacity"), _shown(table["opacity"]), say("0 % to 100 %"))
-        colours = table.get("colours", [])
-        good = isinstance(colours, list) and all(
-            isinstance(c, str) and _COLOUR.fullmatch(c) for c in colours
-        )
-        if not good:
-            self.problem((*path, "colours"), _shown(colours), say('colours such as "#1F5A7A"'))
-            colours = []
-        return Seen(
-            as_=as_,
-            width=self.quantity(table, path, "width", LENGTH),
-            at=self.quantity(table, path, "at", PIXELS),
-            opacity=opacity,
-            zones=self.zones(table, path),
-            colours=tuple(colours),
-            text=self.text_of(table, path, "text"),
-            aspect=self.quantity(table, path, "aspect", ASPECT),
-            anchor=self.get(
-                table,
-                path,
-                "anchor",
-                lambda v: v if v in _ANCHORS else None,
-                say("one of {words}", words=listed(_ANCHORS)),
-                "middle",
-            ),
-        )
-
-    def zones(self, table: Mapping[str, Any], path: Path_) -> tuple[Zone, ...]:
-        zones = []
-        for i, entry in enumerate(self.tables(table, path, "zones")):
-            at = (*path, "zones", i)
-            self.known(entry, at, ("name", "left", "top", "width", "height"))
-            name = self.text_of(entry, at, "name", needed=True)
-            sides = [
-                self.quantity(entry, at, key, SHARE, needed=True)
-                for key in ("left", "top", "width", "height")
-            ]
-            if any(side is None for side in sides):
-                continue
-            left, top, width, height = sides
-            inside = left >= 0 and top >= 0 and width > 0 and height > 0
-            if not inside or left + width > 1 + 1e-9 or top + height > 1 + 1e-9:
-                self.problem(at, _shown(name), say("a zone that lies inside the frame"))
-                continue
-            zones.append(Zone(name, left, top, width, height))
-        return tuple(zones)
-
-    def template(self, table: Mapping[str, Any], path: Path_) -> Template | None:
-        if "template" not in table:
-            return None
-        at = (*path, "template")
-        entry = self.table(table["template"], at)
-        if entry is None:
-            return None
-        self.known(entry, at, ("size", "shade", "panel"))
-        size = self.quantity(entry, at, "size", SIZE, needed=True)
-        shade = self.picture(entry, at, "shade")
-        panels = []
-        for i, part in enumerate(self.tables(entry, at, "panel")):
-            spot = (*at, "panel", i)
-            self.known(part, spot, ("name", "outline"))
-            name = self.text_of(part, spot, "name", needed=True)
-            outline = part.get("outline")
-            good = isinstance(outline, list) and len(outline) >= 3
-            good = good and all(
-                isinstance(p, list)
-                and len(p) == 2
-                and all(
-                    isinstance(c, (int, float)) and not isinstance(c, bool) and abs(c) < 1e6
-                    for c in p
-                )
-                for p in cast(list[Any], outline)
-            )
-            if not good:
-                expected = say("at least three points such as [24, 20]")
-                self.problem((*spot, "outline"), _shown(outline), expected)
-                continue
-            points = tuple((float(p[0]), float(p[1])) for p in cast(list[Any], outline))
-            if size is not None and any(
-                not (0 <= x <= size[0] and 0 <= y <= size[1]) for x, y in points
-            ):
-                expected = say("points inside the template's size")
-                self.problem((*spot, "outline"), _shown(outline), expected)
-                continue
-            panels.append(Panel(name, points))
-        if not entry.get("panel"):
-            self.problem(at, say("no panel"), say("at least one [[brief.template.panel]]"))
-        self.unique(
-            [(p.name, (*at, "panel", i, "name")) for i, p in enumerate(panels)], say("panel")
-        )
-        return Template(size, tuple(panels), shade) if size is not None else None
-
-
-def _beside(kind: Kind, value: Any, by: int) -> Any:
-    return kind.beside(value, by) if by and value is not None else value
+def _tables_of(data: Mapping[str, Any], name: str) -> list[Mapping[str, Any]]:
+    entries = data.get(name, ())
+    return [e for e in entries if isinstance(e, Mapping)] if isinstance(entries, list) else []

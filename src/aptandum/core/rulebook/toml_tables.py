@@ -9,7 +9,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
 
-from aptandum.core.quantity import Kind, QuantityError, Side
+from aptandum.core.numbers import QuantityError, Side
+from aptandum.core.quantity import Kind
 from aptandum.core.rulebook.problems import Problem
 from aptandum.core.rulebook.toml_lines import Path_, line_index
 from aptandum.core.words import commas, listed, say

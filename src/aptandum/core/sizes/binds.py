@@ -13,7 +13,8 @@ from math import ceil, floor
 from typing import Any, Literal
 
 from aptandum.core.brief.binding import Bind
-from aptandum.core.brief.model import Limit, Turn
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Turn
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.cells import Cell, beside, sliver
 from aptandum.core.sizes.rows import Grow
@@ -79,6 +80,10 @@ class Both(SizeBind):
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterable[Cell]:
         """The parts of a cell that meet a limit."""
+        parts = (part for face in limit.faces for part in self._of(cell, face))
+        return list(dict.fromkeys(parts))
+
+    def _of(self, cell: Cell, limit: Limit) -> Iterable[Cell]:
         (w_lo, h_lo), (w_hi, h_hi) = (
             limit.at_least or (1, 1),
             limit.at_most or (MOST_SIDE, MOST_SIDE),
@@ -109,6 +114,10 @@ class Proportion(SizeBind):
 
     def narrow(self, cell: Cell, limit: Limit) -> Iterator[Cell]:
         """The parts of a cell that meet a limit."""
+        parts = (part for face in limit.faces for part in self._of(cell, face))
+        yield from dict.fromkeys(parts)
+
+    def _of(self, cell: Cell, limit: Limit) -> Iterator[Cell]:
         cells = [cell]
         if limit.one_of:
             cells = [
@@ -198,13 +207,21 @@ class Growing(SizeBind):
 
 @dataclass(frozen=True)
 class Printed(Bind):
-    """A printed side: pixels over pixels per inch. Print binds are folded together.
+    """Printed sides: pixels over pixels per inch. Print binds are folded together.
 
     Attributes:
-        axis: 0 across, 1 up.
+        side: across, up, both, or the longer or shorter of them.
     """
 
-    axis: Literal[0, 1]
+    side: Literal["width", "height", "both", "longest", "shortest"]
+
+    def axes(self, turn: Turn) -> tuple[Literal[0, 1], ...]:
+        """The axes that it speaks of in a picture that lies so: 0 across, 1 up."""
+        if self.side == "both":
+            return 0, 1
+        if self.side in ("width", "height"):
+            return (0,) if self.side == "width" else (1,)
+        return (0,) if (self.side == "longest") == (turn != "upright") else (1,)
 
 
 @dataclass(frozen=True)
@@ -221,7 +238,11 @@ WIDTH, HEIGHT = Side("width"), Side("height")
 LONGEST, SHORTEST = Side("longest"), Side("shortest")
 BOTH, PROPORTION, TURNED = Both(), Proportion(), Turned()
 MEGAPIXELS = Area(10**6)
-PRINTED_WIDTH, PRINTED_HEIGHT, RESOLUTION = Printed(0), Printed(1), Resolution()
+PRINTED_WIDTH, PRINTED_HEIGHT = Printed("width"), Printed("height")
+PRINTED_BOTH = Printed("both")
+PRINTED_LONGEST, PRINTED_SHORTEST = Printed("longest"), Printed("shortest")
+PRINTED = (PRINTED_WIDTH, PRINTED_HEIGHT, PRINTED_BOTH, PRINTED_LONGEST, PRINTED_SHORTEST)
+RESOLUTION = Resolution()
 SCALE = Scale()
 
 

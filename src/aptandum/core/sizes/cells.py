@@ -69,6 +69,16 @@ class Cell:
         """Whether no width or no height is left."""
         return self.w_lo > self.w_hi or self.h_lo > self.h_hi
 
+    def lies_in(self, other: Cell) -> bool:
+        """Whether every size of the cell is one of another's, as far as their boxes tell."""
+        same = replace(self, w_lo=other.w_lo, w_hi=other.w_hi, h_lo=other.h_lo, h_hi=other.h_hi)
+        return same == other and (
+            other.w_lo <= self.w_lo
+            and self.w_hi <= other.w_hi
+            and other.h_lo <= self.h_lo
+            and self.h_hi <= other.h_hi
+        )
+
     def contains(self, width: int, height: int) -> bool:
         """Whether a size in pixels lies in the cell."""
         inside = (

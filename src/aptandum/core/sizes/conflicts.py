@@ -10,6 +10,7 @@ from itertools import combinations
 from math import ceil, floor
 
 from aptandum.core.brief.binding import Bind
+from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import TURNS, Brief, Clause, Strength, Turn
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.sizes.binds import SCALE, TURNED, SizeBind, binds_size
@@ -23,7 +24,10 @@ _SLACK = Fraction(1, 10**6)  # of an enlargement, as its measure allows
 @lru_cache(maxsize=256)
 def contradiction(brief: Brief, strength: Strength = "must") -> tuple[Clause, ...]:
     """A smallest set of pixel and print clauses that together leave no (useful) size; empty
-    where the brief's clauses can be met."""
+    where the brief's clauses can be met. Where it leaves a choice, only if no way of it can be met."""
+    if not brief.plain:
+        found = [contradiction(course, strength) for course in courses(brief)]
+        return found[0] if all(found) else ()
     every = asked(brief, strength)
     if region_of(every).useful:
         return ()
@@ -40,7 +44,10 @@ def contradiction(brief: Brief, strength: Strength = "must") -> tuple[Clause, ..
 
 
 def failing(brief: Brief, size: Size) -> tuple[Clause, ...]:
-    """The must clauses that a size by itself does not meet; the print clauses together."""
+    """The must clauses that a size by itself does not meet; the print clauses together. Of several
+    ways those of the one that it misses least."""
+    if not brief.plain:
+        return min((failing(course, size) for course in courses(brief)), key=len)
     every = [clause for clause, _limit in asked(brief, "must")]
     alone = [clause for clause in every if isinstance(binds_of(clause.measure), SizeBind)]
     groups: list[tuple[Clause, ...]] = [(clause,) for clause in alone]
@@ -88,6 +95,8 @@ def _shortfall(size: Size, most: Size) -> int:
 
 def possible(brief: Brief, photo: Size) -> bool:
     """Whether a photo of this size can meet all pixel clauses, enlargement among them."""
+    if not brief.plain:
+        return any(possible(course, photo) for course in courses(brief))
     most = caps(brief)
     for cell in allowed(brief).cells:
         if cell.turn in most:
@@ -108,6 +117,8 @@ def conflict(brief: Brief, photo: Size) -> tuple[Clause, ...]:
     clauses, enlargement among them, that it cannot meet together. Empty where it can."""
     if possible(brief, photo):
         return ()
+    if not brief.plain:
+        return min((conflict(course, photo) for course in courses(brief)), key=len)
     core = [
         clause
         for clause, _limit in brief.limits()
@@ -156,7 +167,10 @@ class Change:
 
 def changes(brief: Brief, photo: Size) -> tuple[Change, ...]:
     """Which single changes would make an impossible brief possible for a photo of this size;
-    empty where it is possible as it is, or where no photo could meet the brief."""
+    empty where it is possible as it is, or where no photo could meet the brief. Of several ways the
+    one that lacks the fewest pixels."""
+    if not brief.plain:
+        return _nearest_changes(brief, photo)
     sizes, most = allowed(brief), caps(brief)
     if sizes.empty or possible(brief, photo):
         return ()
@@ -193,3 +207,14 @@ def changes(brief: Brief, photo: Size) -> tuple[Change, ...]:
     least = min(grown, key=lambda s: (factor(s), s))
     found.append(Change("enlarge", (0, 0), least, float(factor(least)), clause))
     return tuple(found)
+
+
+def _nearest_changes(brief: Brief, photo: Size) -> tuple[Change, ...]:
+    if possible(brief, photo):
+        return ()
+    every = [found for course in courses(brief) if (found := changes(course, photo))]
+
+    def lacking(found: tuple[Change, ...]) -> int:
+        return min((sum(c.missing) for c in found if c.kind == "pixels"), default=0)
+
+    return min(every, key=lacking, default=())

@@ -6,9 +6,12 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import product
 from math import ceil, floor
+from typing import Any
 
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Turn
 from aptandum.core.photo.limits import MOST_SIDE
+from aptandum.core.sizes.binds import Printed
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.rows import edge
 
@@ -26,16 +29,31 @@ class Length:
     slack: Fraction = Fraction(0)
 
 
-def lengths(limit: Limit) -> list[Length]:
-    """The printed lengths that a limit in millimetres allows."""
+Sides = tuple[tuple[int, Length], ...]
+"""Printed lengths that are to hold together, each with its axis: 0 across, 1 up."""
 
-    def inches(mm: float | None) -> Fraction | None:
-        return None if mm is None else Fraction(str(mm)) / _MM_PER_INCH
 
-    if limit.one_of:
-        every = [inches(v) for v in limit.one_of]
-        return [Length(v, v, Fraction(1, 2)) for v in every]
-    return [Length(inches(limit.at_least), inches(limit.at_most))]
+def lengths(bind: Printed, limit: Limit, turn: Turn) -> list[Sides]:
+    """The ways in which a limit in millimetres can be met by a picture that lies so; every way is
+    one or two lengths that hold together."""
+    axes = bind.axes(turn)
+    made: list[Sides] = []
+    for face in limit.faces:
+        bounds = [(v, v) for v in face.one_of] or [(face.at_least, face.at_most)]
+        slack = Fraction(1, 2) if face.one_of else Fraction(0)
+        for low, high in bounds:
+            pairs = _sides(low, len(axes)), _sides(high, len(axes))
+            parts = (Length(a, b, slack) for a, b in zip(*pairs, strict=True))
+            made.append(tuple(zip(axes, parts, strict=True)))
+    return list(dict.fromkeys(made))
+
+
+def _sides(value: Any, count: int) -> tuple[Fraction | None, ...]:
+    """A bound in inches, for one side or for two."""
+    if value is None:
+        return (None,) * count
+    every = value if isinstance(value, tuple) else (value,)
+    return tuple(Fraction(str(mm)) / _MM_PER_INCH for mm in every)
 
 
 def resolutions(limits: list[Limit]) -> list[tuple[Fraction, Fraction]]:

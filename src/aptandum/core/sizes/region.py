@@ -14,12 +14,14 @@ from functools import lru_cache
 from itertools import product
 from math import floor, log
 
-from aptandum.core.brief.model import TURNS, Brief, Clause, Limit, Strength, Turn
+from aptandum.core.brief.bundles import courses
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import TURNS, Brief, Clause, Strength, Turn
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.sizes.binds import Printed, Resolution, SizeBind, binds_size
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.least import Box, Target, least
-from aptandum.core.sizes.prints import Length, at_lengths, lengths, resolutions
+from aptandum.core.sizes.prints import Length, Sides, at_lengths, lengths, resolutions
 from aptandum.core.sizes.rows import Size
 
 USEFUL = 8
@@ -29,7 +31,7 @@ two proportions always share a few sizes like 1 x 1 by rounding, and nobody mean
 
 def _cells(clauses: Iterable[tuple[Clause, Limit]], turn: Turn) -> list[Cell]:
     live = [Cell(turn)]
-    printed: tuple[list[list[Length]], list[list[Length]]] = ([], [])
+    printed: list[list[Sides]] = []
     ppi: list[Limit] = []
     sized: list[tuple[SizeBind, Limit]] = []
     for clause, limit in clauses:
@@ -39,24 +41,27 @@ def _cells(clauses: Iterable[tuple[Clause, Limit]], turn: Turn) -> list[Cell]:
         if isinstance(bind, Resolution):
             ppi.append(limit)
         elif isinstance(bind, Printed):
-            printed[bind.axis].append(lengths(limit))
+            printed.append(lengths(bind, limit, turn))
         elif isinstance(bind, SizeBind):
             sized.append((bind, limit))
     # Boxes first: they leave most slivers of a proportion empty at once.
     for bind, limit in sorted(sized, key=lambda pair: pair[0].last):
         parts = (part for cell in live for part in bind.narrow(cell, limit))
         live = [part for part in parts if not part.empty_box()]
-    if any(printed) or ppi:
+    if printed or ppi:
         runs = resolutions(ppi)
-        across = [list(pick) for pick in product(*printed[0])]
-        up = [list(pick) for pick in product(*printed[1])]
+        ways = [[side for sides in pick for side in sides] for pick in product(*printed)]
         live = [
             part
-            for cell, wide, high, run in product(live, across, up, runs)
-            for part in (at_lengths(cell, wide, high, run),)
+            for cell, way, run in product(live, ways, runs)
+            for part in (at_lengths(cell, _on(way, 0), _on(way, 1), run),)
             if not part.empty_box()
         ]
     return [cell for cell in live if not cell.empty]
+
+
+def _on(way: list[tuple[int, Length]], axis: int) -> list[Length]:
+    return [length for along, length in way if along == axis]
 
 
 # --- the set -------------------------------------------------------------------------------
@@ -190,8 +195,12 @@ def region_of(clauses: Iterable[tuple[Clause, Limit]]) -> Allowed:
 @lru_cache(maxsize=256)
 def allowed(brief: Brief, strength: Strength = "must") -> Allowed:
     """The sizes that a brief's pixel and print clauses allow: only its ``must`` clauses, or
-    with ``should`` its recommendations as well."""
-    return region_of(asked(brief, strength))
+    with ``should`` its recommendations as well. Of alternatives it is what each of them allows, all
+    together."""
+    if brief.plain:
+        return region_of(asked(brief, strength))
+    cells = (cell for course in courses(brief) for cell in allowed(course, strength).cells)
+    return Allowed(tuple(dict.fromkeys(cells)))
 
 
 def largest_cut(photo: Size, shape: Fraction) -> Size:

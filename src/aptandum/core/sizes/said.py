@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.brief.model import Brief, Clause, Condition
 from aptandum.core.brief.registry import known
 from aptandum.core.figures import (
     grouped,
@@ -18,9 +18,17 @@ from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.binds import TURNED
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out
-from aptandum.core.sizes.region import USEFUL, allowed, asked, region_of
+from aptandum.core.sizes.region import USEFUL, Allowed, allowed, asked, region_of
 from aptandum.core.sizes.rows import Size
+from aptandum.core.sizes.wished import would_be
 from aptandum.core.words import commas, joined, listed, say, sentences
+
+
+def condition_said(condition: Condition) -> str:
+    """On what a clause depends, to stand in a sentence: ``format PNG``."""
+    measure = known(condition.measure)
+    title = measure.title[:1].lower() + measure.title[1:]
+    return say("{title} {limit}", title=title, limit=condition.limit.says(measure.kind))
 
 
 def clause_said(clause: Clause) -> str:
@@ -32,6 +40,10 @@ def clause_said(clause: Clause) -> str:
     if clause.applies:
         turns = listed([NAMED[turn] for turn in clause.applies])
         said = say("{clause} ({turns})", clause=said, turns=turns)
+    if clause.when is not None:
+        said = say(
+            "{clause} (where {condition})", clause=said, condition=condition_said(clause.when)
+        )
     return said
 
 
@@ -140,12 +152,23 @@ def contradiction_said(brief: Brief) -> str:
     return say("{clauses} contradict one another: no size meets them together.", clauses=named)
 
 
+def telling(sizes: Allowed) -> tuple[Cell, ...]:
+    """The cells that say what is allowed: none that is a speck beside others, or lies in another."""
+    proper = [cell for cell in sizes.cells if not cell.sliver]
+    large = [c for c in proper if max(c.largest() or (0, 0)) >= USEFUL] or proper
+    return tuple(
+        cell
+        for i, cell in enumerate(large)
+        if not any(cell.lies_in(other) for other in (*large[:i], *large[i + 1 :]) if other != cell)
+    )
+
+
 def in_short(brief: Brief) -> str:
     """A brief's sizes in one line: ``upright: 630 × 840 px``."""
     wrong = contradiction_said(brief)
     if wrong:
         return wrong
-    return joined([cell_said(cell) for cell in allowed(brief).cells if not cell.sliver])
+    return joined([cell_said(cell) for cell in telling(allowed(brief))])
 
 
 def describe(brief: Brief, photo: Size | None = None) -> list[str]:
@@ -154,7 +177,7 @@ def describe(brief: Brief, photo: Size | None = None) -> list[str]:
     if wrong:
         return [wrong]
     sizes = allowed(brief)
-    said = [cell_said(cell) for cell in sizes.cells if not cell.sliver]
+    said = [cell_said(cell) for cell in telling(sizes)]
     if brief.bound(TURNED, None) is None:
         said += [say("{turn}: no size", turn=NAMED[turn]) for turn in turns_left_out(brief)]
     if photo is not None:
@@ -172,7 +195,7 @@ def photo_said(brief: Brief, photo: Size) -> str:
             photo=show_size(photo),
             ways=ways,
         )
-    target = allowed(brief).cut(*photo)
+    target = would_be(brief, photo)
     if target is None:
         return say("From {photo}: no size can be cut.", photo=show_size(photo))
     line = say(

@@ -3,16 +3,20 @@ for them, and of all that is then allowed the size that changes it least."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 from itertools import combinations
 from math import floor
 
+from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.brief.registry import binds_of
+from aptandum.core.sizes.binds import Both, Side
 from aptandum.core.sizes.conflicts import caps
-from aptandum.core.sizes.least import Box, Target, Way, least
+from aptandum.core.sizes.least import Box, Caps, Target, Way, least
 from aptandum.core.sizes.region import Allowed, asked, region_of
+from aptandum.core.sizes.rows import Size
 
 _MOST_TRIED = 5
 """Recommendations on the size of which every selection is tried; of more, all or one by one."""
@@ -79,7 +83,37 @@ def chosen(brief: Brief | None, box: Box, way: Way = "cut") -> Chosen | None:
             continue
         if best is None or _loss(target, box, way) < _loss(best.target, box, way):
             best = Chosen(target, sizes, left)
-    return best
+    return best if best is None else _aimed(brief, best, box, way, factors)
+
+
+def would_be(brief: Brief, photo: Size) -> Target | None:
+    """The size at which a photo of a size would be written, of all ways that a brief leaves; ``None``
+    where its sizes contradict one another."""
+    box = Box.of(*photo)
+    every = [found.target for course in courses(brief) if (found := chosen(course, box))]
+    return min(every, key=lambda target: _loss(target, box, "cut"), default=None)
+
+
+def _aimed(brief: Brief, best: Chosen, box: Box, way: Way, factors: Caps) -> Chosen:
+    """The size that a rule with a tolerance names, where the picture has to be scaled anyhow and loses
+    nothing more by it: *800 x 600, give or take 2 %* of a large photo of that shape is 800 x 600."""
+    own = round(box.wide), round(box.high)
+    aims = [
+        (
+            clause,
+            replace(limit, form=("exactly",), at_least=None, at_most=None, one_of=(limit.aim,)),
+        )
+        for clause, limit in asked(brief, "must")
+        if limit.aim is not None and isinstance(binds_of(clause.measure), (Both, Side))
+    ]
+    if not aims or best.target.size == own:
+        return best
+    every = [pair for pair in asked(brief, "should") if pair[0] not in best.left]
+    cells = region_of([*every, *aims]).cells
+    target = least(cells, box, way, factors) if cells else None
+    if target is None or _loss(target, box, way)[:2] > _loss(best.target, box, way)[:2]:
+        return best
+    return replace(best, target=target)
 
 
 def chosen_whole(brief: Brief | None, box: Box) -> Chosen | None:

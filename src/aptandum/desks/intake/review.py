@@ -15,7 +15,8 @@ from typing import Any
 
 from PIL import Image, ImageCms
 
-from aptandum.core.brief.model import Brief, Clause, Limit, turn_of
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief, Clause, turn_of
 
 Image.MAX_IMAGE_PIXELS = None  # the desk's own bound is below, and it refuses by it
 

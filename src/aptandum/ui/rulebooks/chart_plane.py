@@ -12,11 +12,11 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
-from aptandum.core.brief.model import Brief, Clause, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.figures import grouped, show_aspect, show_megapixels, show_size
 from aptandum.core.photo.limits import MOST_SIDE
-from aptandum.core.quantity import MM_PER_INCH
 from aptandum.core.sizes.binds import (
     HEIGHT,
     LONGEST,
@@ -29,8 +29,10 @@ from aptandum.core.sizes.binds import (
     Side,
 )
 from aptandum.core.sizes.conflicts import changes, failing, possible
+from aptandum.core.sizes.prints import lengths
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, clause_said, contradiction_said
+from aptandum.core.sizes.wished import would_be
 from aptandum.core.words import listed
 from aptandum.ui.strings import commas, sentences, t
 
@@ -67,25 +69,45 @@ def marks(brief: Brief) -> Iterator[Mark]:
     for clause, limit in brief.limits():
         binds = binds_of(clause.measure)
         if isinstance(binds, Both):
-            for w, h in limit.one_of:
-                yield Mark("size", w, show_size((w, h)), clause, h)
+            for face in limit.faces:
+                yield from _size_marks(clause, face)
         elif isinstance(binds, Proportion):
-            for shape in limit.one_of:
-                yield Mark("shape", float(shape), show_aspect(shape), clause)
-            for bound in (limit.at_least, limit.at_most):
-                if bound is not None:
-                    yield Mark("shape", float(bound), show_aspect(bound), clause)
+            for face in limit.faces:
+                for shape in face.bounds:
+                    yield Mark("shape", float(shape), show_aspect(shape), clause)
         elif isinstance(binds, Area):
             for words, value in _bounds(limit):
                 said = _bound_said(words, show_megapixels(value))
                 yield Mark("area", value * binds.unit, said, clause)
         elif isinstance(binds, Printed) and ppi is not None and ppi.one_of:
-            for words, value in _bounds(limit):
-                pixels = value * ppi.one_of[0] / MM_PER_INCH
-                said = _bound_said(words, grouped(round(pixels)))
-                yield Mark("h" if binds.axis else "w", pixels, said, clause)
+            yield from _print_marks(binds, clause, limit, ppi.one_of[0])
         elif isinstance(binds, Side):
             yield from _side_marks(binds, clause, limit)
+
+
+def _size_marks(clause: Clause, limit: Limit) -> Iterator[Mark]:
+    """Sizes as points, bounds of both sides as lines."""
+    for w, h in limit.one_of:
+        yield Mark("size", w, show_size((w, h)), clause, h)
+    for words, bound in ((t("at least"), limit.at_least), (t("at most"), limit.at_most)):
+        if bound is not None:
+            for kind, side in zip("wh", bound, strict=True):
+                yield Mark(kind, side, _bound_said(words, grouped(side)), clause)
+
+
+def _print_marks(bind: Printed, clause: Clause, limit: Limit, ppi: float) -> Iterator[Mark]:
+    """Printed lengths as lines, at the one density that is asked."""
+    turn = clause.applies[0] if clause.applies else "landscape"
+    for sides in lengths(bind, limit, turn):
+        for axis, length in sides:
+            ends = [(t("at least"), length.low), (t("at most"), length.high)]
+            if length.low == length.high:
+                ends = [("", length.low)]
+            for words, inches in ends:
+                if inches is not None:
+                    pixels = float(inches) * ppi
+                    said = _bound_said(words, grouped(round(pixels)))
+                    yield Mark("wh"[axis], pixels, said, clause)
 
 
 def _side_marks(side: Side, clause: Clause, limit: Limit) -> Iterator[Mark]:
@@ -243,7 +265,7 @@ class ChartPlane(QWidget):
         asks again."""
         assert self.brief is not None
         if size not in self._given:
-            target = allowed(self.brief).cut(*size)
+            target = would_be(self.brief, size)
             cut = largest_cut(size, target.shape) if target is not None else None
             can = target is not None and possible(self.brief, size)
             self._given[size] = can, cut
@@ -295,7 +317,7 @@ class ChartPlane(QWidget):
         if ways:
             names = listed([change_said(way, self.photo.size) for way in ways])
             return t("cannot meet it; what would: {ways}.", ways=names)
-        target = allowed(self.brief).cut(*self.photo.size)
+        target = would_be(self.brief, self.photo.size)
         if target is None:
             return t("no size can be cut.")
         cut = largest_cut(self.photo.size, target.shape)

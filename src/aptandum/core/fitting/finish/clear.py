@@ -16,9 +16,9 @@ from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.backdrop import broad
 from aptandum.core.fitting.finish.base import COLOUR, Canvas, Finish, FinishPart, Given, with_alpha
+from aptandum.core.numbers import QuantityError, number
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture
-from aptandum.core.quantity import QuantityError, number
 from aptandum.core.words import say
 
 

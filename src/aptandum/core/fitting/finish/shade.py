@@ -18,8 +18,9 @@ from aptandum.core.fitting.finish.base import (
     in_numbers_of,
     open_layer,
 )
+from aptandum.core.numbers import QuantityError
 from aptandum.core.photo.picture import Picture
-from aptandum.core.quantity import QuantityError, parse_share
+from aptandum.core.quantity import parse_share
 from aptandum.core.words import say
 
 SHADES = ("dusk-edge", "soft-folds", "lamp-left")

@@ -1,9 +1,11 @@
 """Whether only what the brief permits was done to the picture."""
 
-from aptandum.core.brief.model import ALTERATIONS, Brief, Clause, Limit
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import ALTERATIONS, Brief, Clause
 from aptandum.core.judge.measure import Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import Kind, Side
+from aptandum.core.numbers import Side
+from aptandum.core.quantity import Kind
 from aptandum.core.words import commas, listed, say
 
 SAID = {

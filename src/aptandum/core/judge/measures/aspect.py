@@ -4,7 +4,7 @@ from fractions import Fraction
 from typing import Any
 
 from aptandum.core.arithmetic import fits_aspect
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading

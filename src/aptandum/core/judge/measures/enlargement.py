@@ -3,7 +3,7 @@
 from math import ceil
 from typing import Any
 
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import grouped
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss

@@ -3,11 +3,12 @@
 from typing import Any
 
 from aptandum.core.brief import binding
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_bytes, show_exact_bytes
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
-from aptandum.core.quantity import BYTES, ByteCount, Kind
+from aptandum.core.numbers import ByteCount
+from aptandum.core.quantity import BYTES, Kind
 from aptandum.core.words import say
 
 

@@ -6,7 +6,7 @@ from typing import Any
 import regex
 
 from aptandum.core.brief import binding
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_number
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading

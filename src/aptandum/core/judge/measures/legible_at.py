@@ -6,7 +6,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
 from aptandum.core.judge.measure import NEEDS_PIXELS, DoesNotApply, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.picture import Lettering, Picture

@@ -4,14 +4,16 @@ from collections.abc import Callable
 from typing import Any
 
 from aptandum.core.brief import binding
-from aptandum.core.brief.model import Limit, turn_of
+from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.model import turn_of
 from aptandum.core.figures import grouped, show_angle, show_share
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.placing import Box, bands, frame_from_marks
 from aptandum.core.judge.reading import Reading
+from aptandum.core.numbers import Printed
 from aptandum.core.photo.marks import Marks, NoMarks
 from aptandum.core.photo.turning import held_in_swung
-from aptandum.core.quantity import ANGLE, COUNT, PRINTED_SHARE, Kind, Printed, show_printed_share
+from aptandum.core.quantity import ANGLE, COUNT, PRINTED_SHARE, Kind, show_printed_share
 from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.sizes.least import Box as Sides
 from aptandum.core.sizes.wished import chosen

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
 from aptandum.core.judge.reading import Reading

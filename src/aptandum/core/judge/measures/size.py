@@ -1,6 +1,6 @@
 """Width and height together."""
 
-from aptandum.core.brief.model import Limit
+from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_pixels
 from aptandum.core.judge.framing import mend_frame
 from aptandum.core.judge.measure import Measure
@@ -59,4 +59,5 @@ MEASURE = Measure(
     drawn=("width", "height"),
     explain=_explain,
     tells=True,
+    also="print_size",
 )
