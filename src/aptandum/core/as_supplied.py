@@ -3,7 +3,7 @@ picture with only what lies around it changed."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
@@ -21,14 +21,15 @@ from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
-from aptandum.core.judge.reading import Additions, of_finished
+from aptandum.core.judge.reading import Additions, inside_of, of_finished
 from aptandum.core.photo import profile
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import Facts, shown_name
 from aptandum.core.photo.header import facts_of_bytes
+from aptandum.core.photo.inside import OfFile, groups_of
 from aptandum.core.photo.marks import People
-from aptandum.core.photo.metadata_groups import chosen, credit_of
+from aptandum.core.photo.metadata_groups import GROUPS, chosen, credit_of
 from aptandum.core.sizes.region import allowed
 
 
@@ -119,7 +120,7 @@ def _held(data: bytes, facts: Facts) -> Held:
     location, camera = bool(told.place) or facts.location, bool(told.camera)
     if (location and not found.location) or (camera and not found.camera):
         found |= Held(location, camera, _ANYWHERE)
-    return found
+    return found | Held(groups=groups_of(told))
 
 
 def _wanting(found: Supplied) -> tuple[int, int]:
@@ -206,9 +207,7 @@ def _candidates(
 ) -> Iterator[tuple[bytes, Line]]:
     """Files that hold the same compressed picture, the least changed first, and the plan of each."""
     wishes = line.file.metadata
-    by_hand = any(
-        wish is not None for name, wish in wishes.items() if name not in ("camera", "location")
-    )
+    by_hand = _to_change(wishes, there, data, facts)
     ppi = line.file.ppi
     new_ppi = ppi is not None and not _near(facts.ppi_x, ppi)
     left = Held(
@@ -240,6 +239,17 @@ def _candidates(
             if (still.location and left.location) or (still.camera and left.camera):
                 return  # it lies where it cannot be taken out by itself
             yield changed, _told(line, made, left)
+
+
+def _to_change(wishes: Mapping[str, str | None], there: Held, data: bytes, facts: Facts) -> bool:
+    """Whether what the metadata tell is to be changed, beside camera and place."""
+    for name, wish in wishes.items():
+        if name in ("camera", "location") or wish is None:
+            continue
+        if wish.startswith("=") or (wish == "drop" and name in there.groups):
+            return True
+    silent = all(wishes.get(group.name) == "drop" for group in GROUPS)
+    return silent and OfFile(lambda: data, facts).speaks
 
 
 def _speaks(facts: Facts) -> bool:
@@ -307,7 +317,7 @@ def _judged(
     people: People | None,
     see_mask: Callable[[], Mask] | None,
 ) -> Supplied:
-    told = laid(photo.facts, line, None, see_mask)
+    told = laid(photo.facts, line, None, see_mask, inside_of(photo))
     reading = of_finished(
         data,
         line.file.name,

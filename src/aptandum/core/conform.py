@@ -29,7 +29,7 @@ from aptandum.core.fitting.resolve import plans, resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.pixel_statistics import PixelStatistics
-from aptandum.core.judge.reading import Additions, of_finished, pixels_of
+from aptandum.core.judge.reading import Additions, inside_of, of_finished, pixels_of
 from aptandum.core.mending import Fitted, Makes, offered, tried
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
@@ -237,7 +237,12 @@ def _proof_of(
     proof = Proof(line, made, untouched.findings, line.file.name, people, untouched.laid, (), done)
     if untouched.meets:
         return proof
-    fitted = _tried(proof, Fitted(photo.facts, brief, settings, people), photo, None)
+    fitted = _tried(
+        proof,
+        Fitted(photo.facts, brief, settings, people, see_supplied=inside_of(photo)),
+        photo,
+        None,
+    )
     return replace(proof, findings=offered(untouched.findings, fitted), fitted=fitted)
 
 
@@ -351,14 +356,19 @@ def prove(
     again = check_pixels(made.data, facts_of_bytes(made.data, name))
     if again.error:
         raise PhotoError(again.error)
-    told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people))
+    told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people), inside_of(photo))
     wishes = settings or used or Settings()
     why = why_of(photo, brief, wishes, line, people, resized)
     done = acts(photo.facts, line, why)
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
     plain = named(proof, whole, name, confirmed)
-    fitted = _tried(plain, Fitted(photo.facts, brief, used or wishes, people), photo, see_mask)
+    fitted = _tried(
+        plain,
+        Fitted(photo.facts, brief, used or wishes, people, see_supplied=inside_of(photo)),
+        photo,
+        see_mask,
+    )
     return replace(plain, fitted=fitted, findings=offered(plain.findings, fitted))
 
 
@@ -405,7 +415,7 @@ def makes_of(photo: Photo, see_mask: Callable[[], Mask] | None) -> Makes:
 
     def made_of(line: Line) -> tuple[PixelStatistics, int]:
         picture = render(photo, line, see_mask=see_mask)
-        told = laid(photo.facts, line, picture, see_mask)
+        told = laid(photo.facts, line, picture, see_mask, inside_of(photo))
         data = make(picture, line.file, credit_of(photo.read())).data
         read = pixels_of(data, facts_of_bytes(data, line.file.name))
         return PixelStatistics(read, told.see_cover, told.rim, told.lettering), len(data)

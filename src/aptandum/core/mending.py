@@ -17,6 +17,7 @@ from aptandum.core.judge.measure import Mend, Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.photo.inside import Inside
 from aptandum.core.photo.marks import People
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed, say
@@ -42,6 +43,7 @@ class Fitted:
         makes: makes a file to be looked at; ``None``: what only a file can tell is not tried.
         known: mends that have been tried so before, by the clause; ``None`` where there is none to
             offer.
+        see_supplied: looks into the photo's own file.
     """
 
     facts: Facts
@@ -50,6 +52,7 @@ class Fitted:
     people: People | None = None
     makes: Makes | None = None
     known: Mapping[str, Mend | None] = field(default_factory=dict)
+    see_supplied: Callable[[], Inside] | None = None
 
     def findings(self, settings: Settings, made: bool) -> Findings:
         """How the fitting would stand with other settings.
@@ -77,10 +80,18 @@ class Fitted:
         if made and self.makes is not None:
             look, size = self.makes(line)
             reading = live_reading(
-                self.facts, line, size, False, see_people=see, see_look=lambda: look
+                self.facts,
+                line,
+                size,
+                False,
+                see_people=see,
+                see_look=lambda: look,
+                see_supplied=self.see_supplied,
             )
         else:
-            reading = live_reading(self.facts, line, _bytes_of(line), see_people=see)
+            reading = live_reading(
+                self.facts, line, _bytes_of(line), see_people=see, see_supplied=self.see_supplied
+            )
         return judge(reading, self.brief, mends=mends)
 
 

@@ -322,7 +322,7 @@ class Kind:
     def beside(self, value: Any, by: int) -> Any:
         """The whole number next to one, so that a bound may leave it out; of a size on both sides."""
         if self.sided:
-            return value[0] + by, value[1] + by
+            return tuple(side + by for side in value)
         if isinstance(value, ByteCount):
             other = None if value.other is None else value.other + by
             return ByteCount(int(value) + by, other, value.text)
@@ -335,7 +335,7 @@ class Kind:
     def above(self, low: Any, high: Any) -> bool:
         """Whether a lower bound lies above an upper one: of a size on either of its sides."""
         if self.sided:
-            return bool(low[0] > high[0] or low[1] > high[1])
+            return any(a > b for a, b in zip(low, high, strict=True))
         return bool(low > high)
 
 

@@ -42,3 +42,26 @@ HEAD_HEIGHT = Decided("the head's height in the frame")
 HEADROOM = Decided("the gap above the head")
 EYE_LINE = Decided("how high the eyes stand")
 HEAD_OFFSET = Decided("how far the head is off the middle")
+NAME_BEGINS = Decided("how the file's name begins")
+NAME_ENDS = Decided("how the file's name ends")
+NAME_HOLDS = Decided("what stands in the file's name")
+NAME_WHOLE = Decided("the pattern of the file's name with its ending")
+NAME_ENDING = Decided("the ending of the file's name")
+NAMES = (NAME, NAME_LENGTH, NAME_BEGINS, NAME_ENDS, NAME_HOLDS, NAME_WHOLE, NAME_ENDING)
+PACKING = Decided("the kind of compression")
+QUALITY = Decided("the quality of a JPEG")
+CHROMA = Decided("how finely a JPEG keeps colour")
+RATIO = Decided("the bare pixels over the file's bytes")
+DEPTH = Decided("bits of a stored pixel")
+COLOURS = Decided("how many colours a picture has")
+
+
+@dataclass(frozen=True)
+class Told(Bind):
+    """What becomes of a group of the metadata.
+
+    Attributes:
+        group: its name; empty: of all of them.
+    """
+
+    group: str

@@ -27,7 +27,7 @@ from aptandum.core.fitting.masking import supplied_look
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.pixel_statistics import NoPixels
-from aptandum.core.judge.reading import Reading, of_supplied
+from aptandum.core.judge.reading import Reading, inside_of, of_supplied
 from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.decode import Photo, check_pixels, open_photo
 from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
@@ -234,7 +234,14 @@ def check_file(path: str, brief: Brief, quick: bool = False, mends: bool = True)
     if not mends:
         return judged
     people = see() if see is not None else None
-    fitted = Fitted(photo.facts, brief, Settings(), people, makes_of(photo, see_mask))
+    fitted = Fitted(
+        photo.facts,
+        brief,
+        Settings(),
+        people,
+        makes_of(photo, see_mask),
+        see_supplied=inside_of(photo),
+    )
     return replace(judged, findings=offered(judged.findings, fitted))
 
 

@@ -18,6 +18,7 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.reading import inside_of
 from aptandum.core.mending import Fitted, solved
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, shown_name
@@ -141,7 +142,7 @@ def judged_lost(fittings: Sequence[tuple[Fitting, int]], why: str) -> Judged:
 
 def mended(photo: Photo, brief: Brief, settings: Settings, people: People | None) -> Settings:
     """The settings with every mend that can be computed, as conforming by hand applies them."""
-    return solved(Fitted(photo.facts, brief, settings, people))
+    return solved(Fitted(photo.facts, brief, settings, people, see_supplied=inside_of(photo)))
 
 
 def prove_one(

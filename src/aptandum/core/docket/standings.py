@@ -112,7 +112,9 @@ def said_of(
 def _by_eye(finding: Finding) -> bool:
     """Whether a clause is about the pixels, which nobody has made yet."""
     measure = REGISTRY[finding.clause.measure] if finding.clause.measure else None
-    return measure is not None and bool(measure.needs & {Need.PIXELS, Need.MASK, Need.GLANCE})
+    return measure is not None and bool(
+        measure.needs & {Need.PIXELS, Need.MASK, Need.GLANCE, Need.INSIDE}
+    )
 
 
 def briefs_of(docket: Docket, more: Iterable[str] = ()) -> tuple[str, ...]:

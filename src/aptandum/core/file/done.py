@@ -43,10 +43,14 @@ def around(
         ("camera", held.camera, say("Camera data left out.")),
     ):
         if there and wishes.get(name) != "keep":
-            found.append(Act("", said, _left_out(name, wishes.get(name), why)))
+            found.append(Act("", said, _left_out(name, why)))
     for name, wish in wishes.items():
-        if wish is not None and name not in ("location", "camera"):
+        if wish is None or name in ("location", "camera"):
+            continue
+        if why.wishes.get(name) is not None:
             found.append(Act("", _wished(name, wish), by_hand()))
+        elif wish == "drop" and name in held.groups:
+            found.append(Act("", _wished(name, wish), why.of_group(name) or standing_wish()))
     asked = line.file.ppi
     if asked is not None and (facts.ppi_x is None or abs(facts.ppi_x - asked) >= 0.01):
         found.append(
@@ -71,10 +75,10 @@ def _encoding(line: Line, made: Made) -> str:
     return say("{format} at quality {n}", format=name, n=quality)
 
 
-def _left_out(name: str, wish: str | None, why: Why) -> Cause:
-    if wish == "drop":
+def _left_out(name: str, why: Why) -> Cause:
+    if why.wishes.get(name) == "drop":
         return by_hand()
-    asked = why.of_location() if name == "location" else None
+    asked = why.of_group(name)
     return asked or standing_wish()
 
 

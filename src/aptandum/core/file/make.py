@@ -83,7 +83,7 @@ def make(picture: Picture, file: FileStation, credit: Credit = Credit()) -> Made
         return _OTHERS[file.format](picture, file, credit)
     encoder = JpegEncoder(picture, file.ppi, credit)
     if file.quality is not None or (file.at_most is None and file.at_least is None):
-        quality = file.quality or UNLIMITED_QUALITY
+        quality = file.quality or min(max(UNLIMITED_QUALITY, file.lowest), file.ceiling)
         options = JpegOptions(quality, file.subsampling or "4:4:4", bool(file.progressive))
         data = encoder(options)
         trouble = _outside(data, file, say("at quality {q}", q=quality))
@@ -116,14 +116,17 @@ def _searched(encoder: JpegEncoder, picture: Picture, file: FileStation, credit:
             return sample.whole(len(part(JpegOptions(quality, chroma, passes))))
 
         if at_most >= 2**62:
-            found = budget.Search(100, encode(100))
+            found = budget.Search(file.ceiling, encode(file.ceiling))
         else:
-            lowest = 1 if last else FLOOR
+            lowest = file.lowest if last else max(FLOOR, file.lowest)
             found = budget.highest_quality(
                 encode, at_most, pixels, lowest, estimate=estimate if sample is not None else None
             )
+        if found.quality is not None and found.quality > file.ceiling:
+            data = encode(file.ceiling)
+            found = budget.Search(file.ceiling, data, {**found.tried, file.ceiling: len(data)})
         if found.quality is not None or last:
-            quality = found.quality or 1
+            quality = found.quality or file.lowest
             options = JpegOptions(quality, chroma, passes)
             trouble = _outside(found.data, file, _jpeg_words(options, picture))
             tried = tuple(sorted(found.tried.items()))
@@ -156,7 +159,7 @@ def _png(picture: Picture, file: FileStation, credit: Credit) -> Made:
         return finished_png(encode_indexed_png(picture, colours), file.ppi, credit)
 
     deep = picture.bits != 8
-    first = None if deep else file.colours
+    first = None if deep else file.colours or file.most_colours
     return _in_fewer_colours(picture, file, encode, first, not deep, say("as PNG"))
 
 
@@ -165,7 +168,12 @@ def _gif(picture: Picture, file: FileStation, credit: Credit) -> Made:
         return encode_gif(picture, colours or MOST_COLOURS)
 
     return _in_fewer_colours(
-        picture, file, encode, file.colours or MOST_COLOURS, True, say("as GIF")
+        picture,
+        file,
+        encode,
+        file.colours or file.most_colours or MOST_COLOURS,
+        True,
+        say("as GIF"),
     )
 
 

@@ -47,15 +47,20 @@ class Held:
     Attributes:
         location, camera: it is there.
         where: the kinds of blocks that hold any of it.
+        groups: the groups of the metadata that it tells.
     """
 
     location: bool = False
     camera: bool = False
     where: frozenset[str] = frozenset()
+    groups: frozenset[str] = frozenset()
 
     def __or__(self, other: Held) -> Held:
         return Held(
-            self.location or other.location, self.camera or other.camera, self.where | other.where
+            self.location or other.location,
+            self.camera or other.camera,
+            self.where | other.where,
+            self.groups | other.groups,
         )
 
 

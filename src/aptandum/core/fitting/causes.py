@@ -20,9 +20,10 @@ from aptandum.core.brief.binding import (
     TRANSPARENCY,
     ZONES,
     Bind,
+    Told,
 )
 from aptandum.core.brief.model import Brief, Clause
-from aptandum.core.brief.registry import known
+from aptandum.core.brief.registry import binds_of, known
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.placing import BINDS as PLACING
@@ -170,11 +171,20 @@ class Why:
             return asked_by(asked) or by_hand()
         return Cause(say("so that its colours are read as they are meant"))
 
-    def of_location(self) -> Cause | None:
-        """The clause that does not want the place of the shot told."""
+    def of_group(self, name: str) -> Cause | None:
+        """The clauses that do not want a group of the metadata told."""
+        words = {"present", "kept"}
         return asked_by(
-            clause for clause, limit in self.brief.bounding(LOCATION) if not limit.allows("present")
+            clause
+            for clause, limit in self.brief.limits()
+            if _speaks_of(name, binds_of(clause.measure))
+            and not any(limit.allows(word) for word in words)
         )
+
+    @property
+    def wishes(self) -> dict[str, str | None]:
+        """What a person wishes of each group of the metadata."""
+        return dict(self.settings.file.metadata)
 
     def _missed(self) -> Iterable[Clause]:
         """The clauses on the file that the supplied one does not meet."""
@@ -216,6 +226,12 @@ class Why:
 
     def _exact(self) -> bool:
         return self.line.frame.fill == "pixels"
+
+
+def _speaks_of(group: str, bind: Bind | None) -> bool:
+    if isinstance(bind, Told):
+        return bind.group in ("", group)
+    return bind == LOCATION and group == "location"
 
 
 __all__ = ["Cause", "Why", "asked_by", "by_hand", "standing_wish"]

@@ -4,13 +4,22 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from itertools import product
 
-from aptandum.core.brief.binding import NAME, NAME_LENGTH
+from aptandum.core.brief.binding import (
+    NAME_BEGINS,
+    NAME_ENDING,
+    NAME_ENDS,
+    NAME_HOLDS,
+    NAME_LENGTH,
+    NAME_WHOLE,
+    NAMES,
+)
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of, known
 from aptandum.core.judge.measure import CannotMeasure
-from aptandum.core.judge.measures.filename import matches
+from aptandum.core.judge.measures.filename import begins, ending, ends, holds, matches
 from aptandum.core.words import listed, say
 
 ENDINGS = {
@@ -120,7 +129,7 @@ def file_name(
         size: of the file in pixels.
         n: the number of a counted name; ``None`` leaves ``{n}`` standing.
     """
-    ending = ENDINGS[format_]
+    ending = ending_of(brief, format_)
     if chosen is not None:
         whole = _filled(chosen, photo_name, brief, size)
         if n is None:
@@ -128,14 +137,14 @@ def file_name(
         return (safe(numbered(whole, n)) or "photo")[:_LONGEST] + ending
     if brief is None:
         return suggested(photo_name, "fitted", format_)
-    whole = suggested(photo_name, brief.id, format_)
-    first = whole[: -len(ending)]
-    asked = list(brief.bounding(NAME, NAME_LENGTH))
+    first = suggested(photo_name, brief.id, format_)[: -len(ENDINGS[format_])]
+    whole = first + ending
+    asked = list(brief.bounding(*NAMES))
     if not asked:
         return whole
     for name in _names(first, first[: -len(brief.id) - 1], brief):
         try:
-            if all(_keeps(name, clause, limit) for clause, limit in asked):
+            if all(_keeps(name + ending, clause, limit) for clause, limit in asked):
                 return name + ending
         except CannotMeasure:
             break
@@ -144,20 +153,43 @@ def file_name(
 
 def broken(name: str, brief: Brief | None) -> str:
     """Which of a brief's rules a name (with its ending) breaks, in words; empty where none."""
-    asked = brief.bounding(NAME, NAME_LENGTH) if brief is not None else ()
+    asked = brief.bounding(*NAMES) if brief is not None else ()
     said = []
     for clause, limit in asked:
         try:
-            if not _keeps(stem_of(name), clause, limit):
+            if not _keeps(name, clause, limit):
                 said.append(limit.says(known(clause.measure or "").kind))
         except CannotMeasure:
             continue
     return say("asked is {what}", what=listed(said, "and")) if said else ""
 
 
-def _keeps(name: str, clause: Clause, limit: Limit) -> bool:
-    if binds_of(clause.measure) == NAME_LENGTH:
+def ending_of(brief: Brief | None, format_: str) -> str:
+    """The ending of a format as a brief wants it written, with its dot: ``.jpeg``, ``.JPG``."""
+    own = ENDINGS[format_]
+    also = [own, *(f".{other}" for other in _ALSO.get(format_, ()))]
+    asked = [limit for _c, limit in brief.bounding(NAME_ENDING)] if brief is not None else []
+    for one in (*also, *(name.upper() for name in also)):
+        if all(limit.allows(one[1:]) for limit in asked):
+            return one
+    return own
+
+
+_ALSO = {"jpeg": ("jpeg",), "tiff": ("tiff",)}
+
+
+def _keeps(file: str, clause: Clause, limit: Limit) -> bool:
+    """Whether a name with its ending keeps a rule."""
+    bind, name = binds_of(clause.measure), stem_of(file)
+    if bind == NAME_LENGTH:
         return limit.allows(len(name))
+    if bind == NAME_ENDING:
+        return limit.allows(ending(file))
+    parts = {NAME_BEGINS: begins, NAME_ENDS: ends, NAME_HOLDS: holds}
+    if bind in parts:
+        return parts[bind](limit, name)
+    if bind == NAME_WHOLE:
+        name = file
     wanted = not limit.one_of or any(matches(one, name) for one in limit.one_of)
     return wanted and not any(matches(one, name) for one in limit.none_of)
 
@@ -168,6 +200,11 @@ def _names(first: str, stem: str, brief: Brief) -> Iterator[str]:
         (limit.at_most for _clause, limit in brief.bounding(NAME_LENGTH) if limit.at_most),
         default=_MOST,
     )
+    before = [part for _c, limit in brief.bounding(NAME_BEGINS) for part in limit.one_of][:3]
+    after = [part for _c, limit in brief.bounding(NAME_ENDS) for part in limit.one_of][:3]
+    held = [part for _c, limit in brief.bounding(NAME_HOLDS) for part in limit.one_of][:3]
+    if before or after or held:
+        yield from _with_parts(first, stem, before or [""], after or [""], held or [""], most)
     for base in (first, stem):
         plain = re.sub(r"[^A-Za-z0-9]+", "_", base).strip("_")
         for name in (base, plain, plain.replace("_", "-"), plain.replace("_", "")):
@@ -179,3 +216,16 @@ def _names(first: str, stem: str, brief: Brief) -> Iterator[str]:
     yield digits
     for least in range(1, 13):
         yield digits.zfill(least)[-least:]
+
+
+def _with_parts(
+    first: str, stem: str, before: list[str], after: list[str], held: list[str], most: int
+) -> Iterator[str]:
+    """Names that begin, end and hold what is asked, what is between cut to the length that is left."""
+    for front, back, middle in product(before, after, held):
+        room = max(0, most - len(front) - len(back) - len(middle))
+        for base in (first, stem, re.sub(r"[^A-Za-z0-9]+", "_", stem).strip("_"), ""):
+            inner = base if middle in base else f"{middle}{base}"
+            name = inner[: room + len(middle)]
+            name = name if name.startswith(front) else front + name
+            yield name if name.endswith(back) else name + back

@@ -10,8 +10,9 @@ from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Placed, Reading
 from aptandum.core.photo import profile
 from aptandum.core.photo.facts import Facts, Mode
+from aptandum.core.photo.inside import Foreseen, Inside
 from aptandum.core.photo.marks import People
-from aptandum.core.photo.metadata_groups import HOLDING
+from aptandum.core.photo.metadata_groups import HOLDING, Credit, chosen
 from aptandum.core.photo.profile import Space
 
 
@@ -29,12 +30,14 @@ def live_reading(
     see_people: Callable[[], People] | None = None,
     see_look: Callable[[], PixelStatistics] | None = None,
     stale: bool = False,
+    see_supplied: Callable[[], Inside] | None = None,
 ) -> Reading:
     """What the fitting would come to, as a reading.
 
     ``size`` is the number of bytes where a draft has been made or guessed; it is an estimate
     unless said otherwise, for only the finished file has a size. ``see_look`` gives the pixels of
-    the last picture that was made, which are an estimate where it is ``stale``.
+    the last picture that was made, which are an estimate where it is ``stale``. ``see_supplied`` looks
+    into the photo's own file, of whose metadata something is kept.
     """
     from aptandum.core.fitting.record import words
 
@@ -52,7 +55,40 @@ def live_reading(
         see_look=see_look,
         done=words(facts, line),
         picture=picture_of(line),
+        see_inside=lambda: _foreseen(line, made, see_supplied),
+        see_supplied=see_supplied,
     )
+
+
+def _foreseen(line: Line, made: Facts, see_supplied: Callable[[], Inside] | None) -> Inside:
+    """The inside of the file to come."""
+    file = line.file
+    told = None
+    if see_supplied is not None:
+        told = chosen(see_supplied().told, file.metadata) if file.format in HOLDING else Credit()
+    channels = (1 if made.mode in ("grey", "mono") else 3) + (1 if made.alpha else 0)
+    few = file.colours is not None or file.most_colours is not None
+    bits = 8 if few or file.format == "gif" else (made.bits or 8) * channels
+    return Foreseen(_packed(line), _quality(line), file.subsampling, bits, told)
+
+
+def _quality(line: Line) -> int:
+    """The quality to expect: what is set, or what is usual, inside what is allowed."""
+    file = line.file
+    return file.quality or min(max(_USUAL, file.lowest), file.ceiling)
+
+
+_USUAL = 93
+
+
+def _packed(line: Line) -> tuple[str, ...]:
+    """How the file to come is compressed."""
+    file = line.file
+    if file.format in ("webp", "avif"):
+        return ("lossless",) if file.lossless else ("lossy",)
+    kinds = {"jpeg": "jpeg", "png": "deflate", "gif": "lzw", "bmp": "none"}
+    kind = kinds.get(file.format) or file.compression or "deflate"
+    return kind, "lossy" if kind == "jpeg" else "lossless"
 
 
 def _facts_to_come(line: Line, facts: Facts, size: int | None) -> tuple[bool, Facts]:

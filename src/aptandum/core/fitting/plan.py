@@ -159,6 +159,8 @@ class FileStation:
     counted: the same name with ``{n}`` where its number stands; empty where it has none.
     metadata: what is kept, dropped or set, by the names of its groups.
     floor: the quality below which a smaller allowed size is the better way.
+    ceiling, lowest: the highest and the lowest quality that a rule allows.
+    most_colours: of a palette, where a rule asks for one.
     """
 
     format: str
@@ -175,6 +177,9 @@ class FileStation:
     counted: str = ""
     metadata: Mapping[str, str | None] = field(default_factory=dict)
     floor: int = 1
+    ceiling: int = 100
+    lowest: int = 1
+    most_colours: int | None = None
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from aptandum.core.fitting.plan import Line
 from aptandum.core.judge.reading import Additions
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.inside import Inside
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.turning import MIRRORED
@@ -168,8 +169,13 @@ def laid(
     line: Line,
     picture: Picture | None = None,
     see_mask: Callable[[], Mask] | None = None,
+    see_supplied: Callable[[], Inside] | None = None,
 ) -> Additions:
-    """What a reading is told of the way of a picture."""
+    """What a reading is told of the way of a picture.
+
+    Args:
+        see_supplied: looks into the supplied photo's file.
+    """
     frame = line.frame
     box = (frame.window.left, frame.window.top, frame.window.width, frame.window.height)
 
@@ -182,4 +188,5 @@ def laid(
         picture.rim if picture is not None else None,
         picture.lettering if picture is not None else (),
         cover if see_mask is not None else None,
+        see_supplied,
     )

@@ -18,10 +18,17 @@ from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.finish import border as border_finish
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.losses import Loss, loss_of
-from aptandum.core.fitting.plan import FinishStation, FrameStation, Line, SourceStation
+from aptandum.core.fitting.plan import (
+    ColourStation,
+    FinishStation,
+    FrameStation,
+    Line,
+    SourceStation,
+)
 from aptandum.core.fitting.resolve_colour import resolve_colour
 from aptandum.core.fitting.resolve_file import resolve_file
 from aptandum.core.fitting.resolve_frame import resolve_frame
+from aptandum.core.fitting.resolve_options import with_ratio
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.facts import Facts
@@ -96,9 +103,17 @@ def _resolved(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     file = resolve_file(facts, brief, settings, frame.output, notes)
     colour = resolve_colour(facts, brief, settings, file.format, notes)
     finish = _finish(facts, brief, settings, frame, file.format, notes)
+    file = with_ratio(file, brief, frame.output, _bits_of(colour, facts, finish))
     if file.format in ("jpeg", "avif") and file.subsampling is None and _THIN & set(finish.on):
         file = replace(file, subsampling="4:4:4")
     return Line(source, frame, colour, finish, file, tuple(notes), course=brief)
+
+
+def _bits_of(colour: ColourStation, facts: Facts, finish: FinishStation) -> int:
+    """Bits of a pixel as the file stores it."""
+    channels = 1 if colour.target == "grey" else 3
+    clear = bool(facts.alpha) and finish.ground is None
+    return colour.bits * (channels + (1 if clear else 0))
 
 
 def _holds_clear(facts: Facts, brief: Brief | None, settings: Settings) -> bool:

@@ -10,7 +10,6 @@ from aptandum.core.brief.binding import (
     BYTES,
     CHANNELS,
     FORMAT,
-    LOCATION,
     PROGRESSIVE,
     TRANSPARENCY,
     Bind,
@@ -20,6 +19,7 @@ from aptandum.core.brief.model import Brief, Strength, Turn, turn_of
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.filenames import file_name
 from aptandum.core.fitting.plan import LOSSY, WRITABLE, FileStation
+from aptandum.core.fitting.resolve_options import told_by, with_options
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, shown_name
 from aptandum.core.sizes.binds import PRINTED, RESOLUTION, Printed
@@ -59,7 +59,7 @@ def resolve_file(
         progressive = asked.allows("progressive") and not asked.allows("baseline")
     named = partial(file_name, shown_name(facts.file), brief, format_, options.name, size=output)
     name, counted = named(), named(n=None)
-    return FileStation(
+    made = FileStation(
         format_,
         options.quality if format_ in LOSSY else None,
         options.subsampling if format_ in ("jpeg", "avif") else None,
@@ -72,19 +72,10 @@ def resolve_file(
         options.colours if format_ in ("png", "gif") else None,
         bool(options.lossless) and format_ in ("webp", "avif"),
         counted if counted != name else "",
-        _told(brief, settings),
+        told_by(brief, settings),
         options.floor,
     )
-
-
-def _told(brief: Brief | None, settings: Settings) -> dict[str, str | None]:
-    """What becomes of each group of the metadata; the place of the shot is kept where it is
-    asked for."""
-    wishes: dict[str, str | None] = dict(settings.file.metadata)
-    asked = brief.bound(LOCATION, None) if brief is not None else None
-    if asked is not None and not asked.allows("none"):
-        wishes["location"] = wishes["location"] or "keep"
-    return wishes
+    return with_options(made, brief, settings)
 
 
 def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | None:

@@ -4,13 +4,21 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from aptandum.core.brief.bundles import Bundle, bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Turn
-from aptandum.core.judge.measure import CannotMeasure, DoesNotApply, Measure, Mend, Miss, Need
+from aptandum.core.judge.measure import (
+    CannotMeasure,
+    DoesNotApply,
+    ForAPerson,
+    Measure,
+    Mend,
+    Miss,
+    Need,
+)
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.measures.alterations import permission
 from aptandum.core.judge.measures.aspect import Shape
@@ -18,6 +26,7 @@ from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.inside import NotInside
 from aptandum.core.photo.marks import NoMarks
 from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.conflicts import conflict
@@ -277,26 +286,43 @@ def _one(
         )
         return Finding(clause, "idle", says=says)
     if clause.ask is not None:
-        answer = answers.get(clause.id)
-        if answer is None:
-            return Finding(clause, "asks", says=say("Only a person can say this."))
-        if not answer.stands(reading.picture):
-            before = (
-                say(
-                    "{by} said so before the picture changed, {at}: look again.",
-                    by=answer.by,
-                    at=answer.when,
-                )
-                if answer.met
-                else say("To be looked at again: the picture has changed.")
+        return _answered(step, reading, answers, say("Only a person can say this."))
+    try:
+        return _measured(step, reading, brief, mends)
+    except ForAPerson as why:
+        return _answered(step, reading, answers, str(why))
+
+
+def _answered(
+    step: _Step, reading: Reading, answers: dict[str, Confirmation], open_: str
+) -> Finding:
+    """The finding of what only a person can say."""
+    clause = step.clause
+    found = _by_answer(clause, answers.get(clause.id), reading, open_)
+    return replace(found, limit=step.asked) if step.asked else found
+
+
+def _by_answer(
+    clause: Clause, answer: Confirmation | None, reading: Reading, open_: str
+) -> Finding:
+    if answer is None:
+        return Finding(clause, "asks", says=open_)
+    if not answer.stands(reading.picture):
+        before = (
+            say(
+                "{by} said so before the picture changed, {at}: look again.",
+                by=answer.by,
+                at=answer.when,
             )
-            return Finding(clause, "asks", says=before)
-        if answer.met:
-            says = say("Confirmed by {by}, {at}.", by=answer.by, at=answer.when)
-            return Finding(clause, "meets", says=says)
-        says = say("{by} says that it is not so, {at}.", by=answer.by, at=answer.when)
-        return Finding(clause, "advises" if clause.strength == "should" else "misses", says=says)
-    return _measured(step, reading, brief, mends)
+            if answer.met
+            else say("To be looked at again: the picture has changed.")
+        )
+        return Finding(clause, "asks", says=before)
+    if answer.met:
+        says = say("Confirmed by {by}, {at}.", by=answer.by, at=answer.when)
+        return Finding(clause, "meets", says=says)
+    says = say("{by} says that it is not so, {at}.", by=answer.by, at=answer.when)
+    return Finding(clause, "advises" if clause.strength == "should" else "misses", says=says)
 
 
 def _not_now(step: _Step, reading: Reading, brief: Brief) -> Finding | None:
@@ -319,7 +345,7 @@ def _not_now(step: _Step, reading: Reading, brief: Brief) -> Finding | None:
             return None
     except DoesNotApply:
         pass
-    except (CannotMeasure, PhotoError) as error:
+    except (CannotMeasure, ForAPerson, NoPixels, NotInside, PhotoError) as error:
         says = say("It holds only with {condition}: {why}", condition=said, why=error)
         return Finding(clause, "unknown", limit=step.asked, says=says)
     return Finding(
@@ -356,7 +382,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         face, allowed = _nearest_face(measure, limit, value)
     except DoesNotApply as nothing:
         return Finding(clause, "idle", limit=asked, says=str(nothing))
-    except (CannotMeasure, NoPixels, NoMarks, NoMask, PhotoError) as error:
+    except (CannotMeasure, NoPixels, NoMarks, NoMask, NotInside, PhotoError) as error:
         says = say("{title}: {why}", title=measure.title, why=error)
         return Finding(clause, "unknown", limit=asked, says=says)
     shown = measure.kind.show(limit.in_unit(value))

@@ -24,6 +24,7 @@ class Need(Enum):
     MASK = "what stands before the backdrop"
     PIXELS = "the picture's pixels, which takes a while to look at"
     GLANCE = "the pixels where they are at hand; it can do without"
+    INSIDE = "what the file holds beside its header"
 
 
 NEEDS_PIXELS = frozenset({Need.PIXELS})
@@ -37,6 +38,10 @@ the brief."""
 
 class CannotMeasure(AptandumError):
     """The measure has no value for this picture; the message says why."""
+
+
+class ForAPerson(AptandumError):
+    """Only a person can tell the measure's value of this picture; the message says why."""
 
 
 class DoesNotApply(AptandumError):
@@ -79,6 +84,16 @@ def default_outside(limit: Limit, value: Any, kind: Kind) -> str:
     if off < 0:
         return say("{amount} too little", amount=amount)
     return say("{amount} too much", amount=amount)
+
+
+def allows_sides(limit: Limit, value: tuple[Any, ...]) -> bool:
+    """Whether a value of several sides lies inside, each of them by itself."""
+    low, high = limit.at_least, limit.at_most
+    if low is not None and any(v < bound for v, bound in zip(value, low, strict=True)):
+        return False
+    if high is not None and any(v > bound for v, bound in zip(value, high, strict=True)):
+        return False
+    return (not limit.one_of or value in limit.one_of) and value not in limit.none_of
 
 
 @dataclass(frozen=True)
@@ -178,8 +193,10 @@ __all__ = [
     "NEEDS_PIXELS",
     "CannotMeasure",
     "DoesNotApply",
+    "ForAPerson",
     "Measure",
     "Mend",
     "Miss",
     "Need",
+    "allows_sides",
 ]

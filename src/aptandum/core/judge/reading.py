@@ -25,6 +25,7 @@ from aptandum.core.photo.decode import Photo, opaque, open_pixels
 from aptandum.core.photo.engine import memory
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.header import facts_of_bytes
+from aptandum.core.photo.inside import Inside, OfFile
 from aptandum.core.photo.marks import Marks, NoMarks, People
 from aptandum.core.photo.picture import Lettering, Picture, Rim
 from aptandum.core.photo.profile import shipped
@@ -43,6 +44,7 @@ class Additions:
         done: the alterations, by their words in a rulebook.
         rim, lettering: as of :class:`aptandum.core.photo.picture.Picture`.
         see_cover: how much of each pixel stands before the backdrop.
+        see_supplied: looks into the supplied photo's file.
         kept: the look at the file's pixels, once one has been taken.
     """
 
@@ -50,6 +52,7 @@ class Additions:
     rim: Rim | None = None
     lettering: tuple[Lettering, ...] = ()
     see_cover: Callable[[tuple[int, int]], Cover] | None = None
+    see_supplied: Callable[[], Inside] | None = None
     kept: list[PixelStatistics] = field(default_factory=list)
 
 
@@ -86,7 +89,24 @@ class Reading:
     see_look: Callable[[], PixelStatistics] | None = field(default=None, repr=False, compare=False)
     done: tuple[str, ...] = ()
     picture: str = ""
+    see_inside: Callable[[], Inside] | None = field(default=None, repr=False, compare=False)
+    see_supplied: Callable[[], Inside] | None = field(default=None, repr=False, compare=False)
     today: datetime.date = field(default_factory=datetime.date.today, compare=False)
+
+    def inside(self) -> Inside:
+        """What the file holds beside its header.
+
+        Raises:
+            NoPixels: it is not at hand.
+        """
+        if self.see_inside is None:
+            raise NoPixels(say("The file has not been looked into yet."))
+        return self.see_inside()
+
+    def supplied_inside(self) -> Inside | None:
+        """The same of the supplied photo; ``None`` where the reading is of that one itself, or where it
+        is not at hand."""
+        return None if self.see_supplied is None else self.see_supplied()
 
     def look(self) -> PixelStatistics:
         """The picture's pixels.
@@ -182,7 +202,20 @@ def of_supplied(
         see_people=see_people,
         see_opaque=see_opaque or (lambda: opaque(photo.read(), photo.facts)),
         see_look=see_look,
+        see_inside=inside_of(photo),
     )
+
+
+def inside_of(photo: Photo) -> Callable[[], Inside]:
+    """Looks into a photo's file when first asked, and once."""
+    kept: list[Inside] = []
+
+    def see() -> Inside:
+        if not kept:
+            kept.append(OfFile(photo.read, photo.facts))
+        return kept[0]
+
+    return see
 
 
 def of_finished(
@@ -200,6 +233,7 @@ def of_finished(
     (``laid``) are handed on, as no file can tell them, and so is which ``picture`` it is."""
     facts = facts_of_bytes(data, name)
     on = laid or Additions()
+    inside = OfFile(lambda: data, facts)
 
     def look() -> PixelStatistics:
         if not on.kept:
@@ -223,6 +257,8 @@ def of_finished(
         see_look=look,
         done=on.done,
         picture=picture,
+        see_inside=lambda: inside,
+        see_supplied=on.see_supplied,
     )
 
 

@@ -59,7 +59,7 @@ def _holds_said(clause: Clause) -> list[str]:
 
 
 def _tolerance_said(limit: Limit, kind: Kind) -> str:
-    if kind.sided:
+    if kind.sided and len(limit.at_least) == 2:
         pairs = zip(limit.at_least, limit.at_most, strict=True)
         one = {"size": PIXELS, "print size": LENGTH}[kind.name]
         said = [

@@ -8,7 +8,7 @@ from math import ceil, floor
 from typing import Any
 
 from aptandum.core.numbers import ByteCount, Printed, QuantityError
-from aptandum.core.quantity import LENGTH, PIXELS, Kind, parse_share
+from aptandum.core.quantity import COUNT, LENGTH, PIXELS, Kind, parse_share
 from aptandum.core.words import say
 
 
@@ -39,7 +39,8 @@ def _like(kind: Kind, one: Any, bound: Fraction, lower: bool) -> Any:
     if isinstance(one, ByteCount):
         return ByteCount(max(0, ceil(bound)) if lower else floor(bound))
     if kind.whole:
-        return max(1, ceil(bound)) if lower else floor(bound)
+        least = 0 if kind.name in ("colour", "count") else 1
+        return max(least, ceil(bound)) if lower else floor(bound)
     if isinstance(one, Printed):
         return Printed(float(bound), one.of)
     return bound if isinstance(one, Fraction) else float(bound)
@@ -54,7 +55,7 @@ def _read(kind: Kind, give: object) -> tuple[Fraction | None, Fraction | None]:
         if not 0 < share < 1:
             raise QuantityError(expected)
         return share, None
-    one = {"size": PIXELS, "print size": LENGTH}.get(kind.name, kind)
+    one = {"size": PIXELS, "print size": LENGTH, "colour": COUNT}.get(kind.name, kind)
     try:
         amount = one.parse(give, "lower")
     except QuantityError:

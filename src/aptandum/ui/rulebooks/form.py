@@ -17,7 +17,6 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.quantity import Kind
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.limit_forms import LIMITS
@@ -36,17 +35,6 @@ from aptandum.ui.strings import semicolons, sentences, t
 def id_from(title: str) -> str:
     """An id made from a title: small letters, digits and hyphens."""
     return re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:60]
-
-
-def example(kind: Kind) -> str:
-    """What may be written for a kind of value, as a short example."""
-    if kind.choices:
-        return ", ".join(kind.choices)
-    return {
-        "pixels": "1600 px", "size": "630 x 840", "bytes": "250 KB", "aspect": "4:5",
-        "share": "62 %", "length": "35 mm", "angle": "5 deg", "factor": "1", "ppi": "300 ppi",
-        "megapixels": "12 MP", "count": "1", "number": "80", "pattern": "[a-z0-9_]+",
-    }.get(kind.name, "")  # fmt: skip
 
 
 class Form(FormFields):
@@ -325,7 +313,7 @@ class Form(FormFields):
         if name == ASK:
             self.low.setPlaceholderText(t("what a person is to say"))
             return
-        hint = example(REGISTRY[name].kind) if name in REGISTRY else ""
+        hint = REGISTRY[name].kind.example if name in REGISTRY else ""
         if form in ("one_of", "none_of") and "," not in hint:
             hint = t("{one}, …", one=hint)
         self.low.setPlaceholderText(hint)

@@ -19,6 +19,7 @@ from aptandum.core.judge.findings import Confirmation, Findings
 from aptandum.core.judge.measure import Mend
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.photo.decode import Photo
+from aptandum.core.photo.inside import Inside
 from aptandum.core.photo.marks import NO_HAND, HandMarks
 from aptandum.core.photo.picture import Picture
 
@@ -85,6 +86,7 @@ class Bench:
     untouched: Line | None = None
     tried: dict[str, Mend | None] = field(default_factory=dict, repr=False)
     looked_for: bool = False
+    see_supplied: Callable[[], Inside] | None = field(default=None, repr=False)
     wants_people: bool = False
     wants_marks: bool = False
 

@@ -15,7 +15,7 @@ from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError
 from aptandum.core.judge.findings import judge
-from aptandum.core.judge.reading import of_supplied
+from aptandum.core.judge.reading import inside_of, of_supplied
 from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import People
@@ -124,6 +124,7 @@ class BenchModel(QObject):
         bench = Bench(fitting, photo, book, brief, line, supplied, live)
         bench.preview = kept.preview if kept is not None else None
         bench.hand, bench.supplied_look = entry.marks, looked
+        bench.see_supplied = inside_of(photo)
         seen_cut_again = any(place.as_ == "banner" for place in brief.seen)
         bench.wants_people = asks_for_people(brief) or seen_cut_again
         bench.wants_marks = places_a_head(brief)
@@ -233,9 +234,15 @@ class BenchModel(QObject):
             see,
             (lambda: look) if look is not None else None,
             not bench.draft_is_current,
+            bench.see_supplied,
         )
         fitted = Fitted(
-            photo.facts, brief, fitting.settings, self.people(), known=bench.known_mends
+            photo.facts,
+            brief,
+            fitting.settings,
+            self.people(),
+            known=bench.known_mends,
+            see_supplied=bench.see_supplied,
         )
         bench.live = offered(judge(reading, brief, answers), fitted)
         if answers != bench.judged_with:

@@ -18,7 +18,7 @@ from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.measure import Mend
 from aptandum.core.judge.pixel_statistics import PixelStatistics
-from aptandum.core.judge.reading import pixels_of
+from aptandum.core.judge.reading import inside_of, pixels_of
 from aptandum.core.mending import Fitted, tried
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.metadata_groups import credit_of
@@ -149,9 +149,22 @@ class Drafts(QObject):
             made = make(picture, line.file, credit_of(photo.read()))
             see_people = None if people is None else (lambda: people)
             reading = live_reading(
-                photo.facts, line, len(made.data), False, see_people, lambda: look
+                photo.facts,
+                line,
+                len(made.data),
+                False,
+                see_people,
+                lambda: look,
+                see_supplied=inside_of(photo),
             )
-            fitted = Fitted(photo.facts, brief, settings, people, makes_of(photo, see))
+            fitted = Fitted(
+                photo.facts,
+                brief,
+                settings,
+                people,
+                makes_of(photo, see),
+                see_supplied=inside_of(photo),
+            )
             mends = tried(judge(reading, brief), fitted)
             grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None
             # What is shown is what the bytes hold, palette, loss and all.

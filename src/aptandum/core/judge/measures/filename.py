@@ -10,6 +10,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_number
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
+from aptandum.core.numbers import QuantityError, Side
 from aptandum.core.quantity import COUNT, PATTERN, Kind
 from aptandum.core.words import say
 
@@ -65,6 +66,62 @@ def _off(limit: Limit, value: Any, kind: Kind) -> str:
     return say("{n} too many", n=n) if off > 0 else say("{n} too few", n=n)
 
 
+def _whole(reading: Reading) -> str:
+    if not reading.facts.file:
+        raise CannotMeasure(say("The file has no name yet."))
+    return os.path.basename(os.fsencode(reading.facts.file)).decode("utf-8", "replace")
+
+
+def ending(file: str) -> str:
+    """A path's ending without its dot, as it is written; empty where it has none."""
+    name = os.path.basename(os.fsencode(file)).decode("utf-8", "replace")
+    return name.rsplit(".", 1)[1] if "." in name.strip(".") else ""
+
+
+def _ending(reading: Reading) -> str:
+    return ending(_whole(reading))
+
+
+def _parse_part(value: object, side: Side = "exact") -> str:
+    if isinstance(value, str) and value and "/" not in value and "\0" not in value:
+        return value
+    raise QuantityError(say("a part of a file name"))
+
+
+def _parse_ending(value: object, side: Side = "exact") -> str:
+    if isinstance(value, str) and regex.fullmatch(r"\.?[A-Za-z0-9]{1,8}", value.strip()):
+        return value.strip().lstrip(".")
+    raise QuantityError(say('the ending of a file name, such as "jpg"'))
+
+
+PART = Kind("part", _parse_part, lambda v: f"“{v}”", ordered=False, example="VF_")
+ENDING = Kind("ending", _parse_ending, lambda v: f".{v}", ordered=False, example="jpg")
+
+
+def begins(limit: Limit, name: str) -> bool:
+    """Whether a name begins with one of the parts that are asked, and with none that is not."""
+    wanted = not limit.one_of or name.startswith(limit.one_of)
+    return wanted and not (limit.none_of and name.startswith(limit.none_of))
+
+
+def ends(limit: Limit, name: str) -> bool:
+    """Whether a name ends with one of the parts that are asked, and with none that is not."""
+    wanted = not limit.one_of or name.endswith(limit.one_of)
+    return wanted and not (limit.none_of and name.endswith(limit.none_of))
+
+
+def holds(limit: Limit, name: str) -> bool:
+    """Whether one of the parts that are asked stands in a name, and none that is not."""
+    wanted = not limit.one_of or any(part in name for part in limit.one_of)
+    return wanted and not any(part in name for part in limit.none_of)
+
+
+def _part(name: str, title: str, help_: str, allows: Any, bind: Any) -> Measure:
+    return Measure(
+        name, title, "file", PART, help_, _name, allows, _mend, station="file", binds=bind
+    )
+
+
 MEASURES = (
     Measure(
         "name_pattern",
@@ -89,5 +146,49 @@ MEASURES = (
         station="file",
         outside=_off,
         binds=binding.NAME_LENGTH,
+    ),
+    Measure(
+        "name_whole",
+        say("File name with its ending"),
+        "file",
+        PATTERN,
+        say("The whole name with its ending has the form of a regular expression."),
+        _whole,
+        _has_form,
+        _mend,
+        station="file",
+        binds=binding.NAME_WHOLE,
+    ),
+    _part(
+        "name_begins",
+        say("Beginning of the file name"),
+        say("How the name begins; capitals and small letters count."),
+        begins,
+        binding.NAME_BEGINS,
+    ),
+    _part(
+        "name_ends",
+        say("End of the file name"),
+        say("How the name without its ending ends; capitals and small letters count."),
+        ends,
+        binding.NAME_ENDS,
+    ),
+    _part(
+        "name_holds",
+        say("Part of the file name"),
+        say("What stands, or must not stand, anywhere in the name without its ending."),
+        holds,
+        binding.NAME_HOLDS,
+    ),
+    Measure(
+        "name_ending",
+        say("Ending of the file name"),
+        "file",
+        ENDING,
+        say("What stands behind the last dot; capitals and small letters count."),
+        _ending,
+        mend=_mend,
+        station="file",
+        binds=binding.NAME_ENDING,
     ),
 )

@@ -1,16 +1,19 @@
 """How wide the keyline is that the picture carries just inside its edge."""
 
+from dataclasses import replace
+from math import ceil, floor
 from typing import Any
 
 import numpy as np
 
+from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_pixels
 from aptandum.core.judge.measure import NEEDS_PIXELS, Measure, Mend, Miss
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture, Rim
-from aptandum.core.quantity import PIXELS
+from aptandum.core.quantity import PIXELS, SHARE
 from aptandum.core.words import say
 
 _WIDEST = 48  # rings looked at where nothing is known of the line
@@ -103,7 +106,48 @@ def _mend(miss: Miss) -> Mend:
     return Mend(words, {"finish.keyline.width": str(wanted)})
 
 
-MEASURE = Measure(
+def _share(reading: Reading) -> "LineShare":
+    return LineShare(_take(reading), min(reading.facts.size))
+
+
+class LineShare(float):
+    """A width over the shortest side, which remembers both in pixels.
+
+    Attributes:
+        width, side: in pixels.
+    """
+
+    width: int
+    side: int
+
+    def __new__(cls, width: int, side: int) -> "LineShare":
+        made = super().__new__(cls, width / side)
+        made.width, made.side = width, side
+        return made
+
+
+def _allows_share(limit: Limit, value: LineShare) -> bool:
+    """A named share is met to the nearest pixel, a bound by whole pixels inside it."""
+    if limit.one_of:
+        return any(abs(value.width - one * value.side) <= 0.5 for one in limit.one_of)
+    low, high = limit.at_least, limit.at_most
+    return (low is None or value.width >= low * value.side - 1e-6) and (
+        high is None or value.width <= high * value.side + 1e-6
+    )
+
+
+def _mend_share(miss: Miss) -> Mend:
+    side = miss.value.side
+    limit = miss.limit
+    wanted = round(float(limit.nearest(miss.value)) * side)
+    if not limit.one_of:
+        low = ceil((limit.at_least or 0) * side - 1e-6)
+        high = floor(limit.at_most * side + 1e-6) if limit.at_most is not None else wanted
+        wanted = min(max(wanted, low), max(low, high))
+    return _mend(replace(miss, limit=Limit(("exactly",), one_of=(wanted,)), value=miss.value.width))
+
+
+WIDTH = Measure(
     "keyline_width",
     say("Keyline width"),
     "finish",
@@ -120,3 +164,19 @@ MEASURE = Measure(
     finish="keyline",
     seen=("projection",),
 )
+
+SHARE_OF_SIDE = Measure(
+    "keyline_share",
+    say("Keyline width of the side"),
+    "finish",
+    SHARE,
+    say("The width of the keyline over the picture's shortest side, to the nearest pixel."),
+    _share,
+    _allows_share,
+    _mend_share,
+    station="finish",
+    needs=NEEDS_PIXELS,
+    finish="keyline",
+)
+
+MEASURES = (WIDTH, SHARE_OF_SIDE)

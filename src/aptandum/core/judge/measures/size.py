@@ -3,22 +3,12 @@
 from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_pixels
 from aptandum.core.judge.framing import mend_frame
-from aptandum.core.judge.measure import Measure
+from aptandum.core.judge.measure import Measure, allows_sides
 from aptandum.core.quantity import SIZE, Kind
 from aptandum.core.sizes import binds
 from aptandum.core.words import listed, say
 
 Size = tuple[int, int]
-
-
-def _allows(limit: Limit, value: Size) -> bool:
-    """Bounds hold for both sides, each by itself."""
-    low, high = limit.at_least, limit.at_most
-    if low is not None and (value[0] < low[0] or value[1] < low[1]):
-        return False
-    if high is not None and (value[0] > high[0] or value[1] > high[1]):
-        return False
-    return (not limit.one_of or value in limit.one_of) and value not in limit.none_of
 
 
 def _outside(limit: Limit, value: Size, kind: Kind) -> str:
@@ -51,7 +41,7 @@ MEASURE = Measure(
     SIZE,
     say("Width and height in pixels, as a viewer shows the picture."),
     lambda reading: reading.facts.size,
-    allows=_allows,
+    allows=allows_sides,
     outside=_outside,
     mend=mend_frame,
     binds=binds.BOTH,
