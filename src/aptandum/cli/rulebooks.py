@@ -24,8 +24,8 @@ from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
+from aptandum.core.rulebook.far import doubts
 from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
@@ -110,7 +110,7 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
             )
         else:
             out_line(f"{name_of(file)}:{line}: {brief.id}: {found.says}")
-    lost = [(b, slip) for b in book.briefs for slip in slips(b)]
+    lost = [(doubt.brief, doubt.slip) for doubt in doubts(book.briefs)]
     for brief, slip in lost:
         if as_json:
             json_line(
@@ -119,7 +119,7 @@ def lint(file: Annotated[str, typer.Argument(metavar="FILE")], as_json: Json = F
                     "line": slip.clause.line,
                     "where": f"{brief.id}.{slip.clause.id}",
                     "stood": slip.says,
-                    "expected": "a limit that says what its quote says",
+                    "expected": "a limit that is meant so",
                 }
             )
         else:

@@ -29,7 +29,7 @@ from aptandum.core.fitting.resolve import plans, resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.pixel_statistics import PixelStatistics
-from aptandum.core.judge.reading import Additions, inside_of, of_finished, pixels_of
+from aptandum.core.judge.reading import Additions, Reading, inside_of, of_finished, pixels_of
 from aptandum.core.mending import Fitted, Makes, offered, tried
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
@@ -423,12 +423,12 @@ def makes_of(photo: Photo, see_mask: Callable[[], Mask] | None) -> Makes:
     return made_of
 
 
-def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmation] = ()) -> Proof:
-    """The proof of the same bytes under another name, with its findings judged anew."""
+def reading_of(proof: Proof, name: str = "") -> Reading:
+    """A proof's bytes as they are judged, under a name of their own or another."""
     people = proof.people
-    reading = of_finished(
+    return of_finished(
         proof.made.data,
-        name,
+        name or proof.suggested,
         proof.line.frame.scale,
         proof.line.source.shown,
         None if people is None else (lambda: people),
@@ -436,6 +436,11 @@ def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmatio
         proof.laid,
         picture_of(proof.line),
     )
+
+
+def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmation] = ()) -> Proof:
+    """The proof of the same bytes under another name, with its findings judged anew."""
+    reading = reading_of(proof, name)
     findings = judge(reading, brief, confirmed)
     if proof.fitted is not None:
         findings = offered(findings, proof.fitted)

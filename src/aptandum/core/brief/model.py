@@ -32,6 +32,8 @@ ALTERATIONS = (
     "shade",
     "caption",
     "panels",
+    "dust",
+    "retouch",
 )
 PLACES = (
     "card",

@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 from aptandum.core import mistakes
 from aptandum.core.brief.model import Brief
-from aptandum.core.conform import Proof, as_it_came, conform
+from aptandum.core.conform import Proof, as_it_came, conform, reading_of
 from aptandum.core.docket.model import Fitting, PhotoEntry
 from aptandum.core.docket.standings import Cell, cell_of, said_of
 from aptandum.core.errors import AptandumError
@@ -19,6 +19,7 @@ from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.reading import inside_of
+from aptandum.core.judge.sets import as_first
 from aptandum.core.mending import Fitted, solved
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, shown_name
@@ -180,6 +181,8 @@ def make_one(job: Job) -> Outcome:
         window, (wide, high) = proof.line.frame.window, proof.line.source.shown
         frame = (window.left / wide, window.top / high, window.width / wide, window.height / high)
         cell = said_of(job.fitting.id, proof.findings, frame, proof.line.frame.output, proved=True)
+        first = as_first(reading_of(proof), job.brief, job.fitting.confirmed())
+        cell = replace(cell, bytes=len(proof.made.data), as_first=first)
         written = ""
         if job.folder:
             target = Path(job.folder) / proof.suggested

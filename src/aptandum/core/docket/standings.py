@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from aptandum.core.brief.model import Brief
@@ -14,6 +14,7 @@ from aptandum.core.fitting.resolve import resolve
 from aptandum.core.judge.findings import Finding, Findings, judge
 from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.sets import Member, as_first, asks_for_sets, judge_set
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import People
 
@@ -36,6 +37,8 @@ class Cell:
         proved: this is said of the finished bytes.
         looked: people have been looked for, where a clause asks for them.
         trouble: why the photo cannot be used.
+        bytes: of its file, or those to expect.
+        as_first: how it would stand as the first picture of a set, where that is asked.
     """
 
     fitting: str
@@ -47,6 +50,8 @@ class Cell:
     proved: bool = False
     looked: bool = True
     trouble: str = ""
+    bytes: int | None = None
+    as_first: tuple[Finding, ...] = ()
 
     @property
     def weight(self) -> tuple[int, int]:
@@ -75,7 +80,9 @@ def cell_of(facts: Facts, brief: Brief, fitting: Fitting, people: People | None 
     findings = judge(reading, brief, fitting.confirmed())
     window, (wide, high) = line.frame.window, line.source.shown
     frame = (window.left / wide, window.top / high, window.width / wide, window.height / high)
-    return said_of(fitting.id, findings, frame, line.frame.output)
+    cell = said_of(fitting.id, findings, frame, line.frame.output)
+    first = as_first(reading, brief, fitting.confirmed())
+    return replace(cell, bytes=size, as_first=first)
 
 
 def said_of(
@@ -107,6 +114,24 @@ def said_of(
     left.sort(key=lambda f: order.index(f.verdict))
     lines = tuple((f.verdict, f.title if f.verdict == "asks" else f.says) for f in left)
     return Cell(fitting_id, standing, count, frame, output, lines, proved)
+
+
+def set_of(
+    docket: Docket, name: str, brief: Brief, cells: Mapping[str, Cell]
+) -> tuple[Finding, ...]:
+    """The findings of a brief's rules on the whole set: all of a docket's fittings to it, in the order
+    of the photos. Empty where it has no such rules, or not all are judged yet."""
+    if not asks_for_sets(brief):
+        return ()
+    places = {entry.id: i for i, entry in enumerate(docket.photos)}
+    mine = sorted(
+        (f for f in docket.fittings if f.brief == name), key=lambda f: places.get(f.photo, 0)
+    )
+    held = [cells.get(fitting.id) for fitting in mine]
+    if any(cell is None for cell in held):
+        return ()
+    members = [Member(c.bytes, not c.proved, c.as_first) for c in held if c is not None]
+    return judge_set(brief, members)
 
 
 def _by_eye(finding: Finding) -> bool:

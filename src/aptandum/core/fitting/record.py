@@ -60,10 +60,20 @@ def acts(facts: Facts, line: Line, why: Why | None = None) -> tuple[Act, ...]:
     Args:
         why: also tell the cause of each.
     """
-    if line.way != "anew":
-        return ()
-    done = _acts(facts, line)
+    done = _before(line)
+    if line.way == "anew":
+        done += _acts(facts, line)
     return done if why is None else tuple(replace(act, cause=_cause(act, why)) for act in done)
+
+
+def _before(line: Line) -> tuple[Act, ...]:
+    """What a person says was done to the photo before it came here."""
+    said = []
+    if line.finish.settings.dust:
+        said.append(Act("dust", say("Dust and scratches taken out before, as a person says.")))
+    if line.finish.settings.retouched:
+        said.append(Act("retouch", say("Retouched before, as a person says.")))
+    return tuple(said)
 
 
 def _cause(act: Act, why: Why) -> Cause:

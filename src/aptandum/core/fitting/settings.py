@@ -146,9 +146,13 @@ class FinishSettings(_Frozen):
 
     Attributes:
         ground: the colour under transparent parts where the file has no transparency.
+        dust, retouched: what a person says was done to the photo before it came here: dust and
+            scratches taken out, or more than that.
     """
 
     ground: str = Field(default="#FFFFFF", pattern=COLOUR)
+    dust: bool = False
+    retouched: bool = False
     backdrop: Backdrop = Backdrop()
     clear: Clear = Clear()
     panels: Panels = Panels()

@@ -129,6 +129,7 @@ class Measure:
         tells: a clause with it tells what a brief is about; the first such clause of a brief stands
             in the line that says what is asked.
         also: the measure that is meant where a rulebook's value is one of its kind.
+        of_set: it is about a whole set of pictures (:mod:`aptandum.core.judge.sets`).
     """
 
     name: str
@@ -154,6 +155,7 @@ class Measure:
     explain: Callable[[Limit], str] = field(default=lambda limit: "")
     tells: bool = False
     also: str = ""
+    of_set: bool = False
 
     def value(self, reading: Reading, brief: Brief) -> Any:
         """What is measured.
@@ -182,6 +184,7 @@ GROUPS = {
     "finish": say("Finish"),
     "print": say("Print"),
     "file": say("File"),
+    "set": say("Set"),
     "ask": say("For your eyes"),
 }
 

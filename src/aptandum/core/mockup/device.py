@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 
 from aptandum.core.brief.binding import BITS, BYTES, CHANNELS, FORMAT, FRAMES
+from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import Brief
 from aptandum.core.errors import AptandumError
 from aptandum.core.figures import show_exact_bytes, show_size
@@ -66,7 +67,7 @@ def load(data: bytes, brief: Brief, *, strict: bool, managed: bool) -> Loaded:
     if facts.error is not None:
         raise Refused(say("The bytes are no picture that can be read."))
     if strict:
-        reasons = list(_reasons(facts, brief))
+        reasons = min((list(_reasons(facts, course)) for course in courses(brief)), key=len)
         if reasons:
             raise Refused(sentences(reasons))
     pixels = _decoded(data)

@@ -8,12 +8,18 @@ from itertools import combinations
 from aptandum.core.brief.binding import (
     BITS,
     CHANNELS,
+    CHROMA,
     FORMAT,
     FRAMES,
+    LOCATION,
     NAME,
     PROFILE,
+    QUALITY,
+    SPACE,
     TRANSPARENCY,
+    Told,
 )
+from aptandum.core.brief.bundles import bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
@@ -28,6 +34,9 @@ _CLEAR = {"png", "gif", "tiff", "webp", "avif"}
 _SIXTEEN = {"png", "tiff"}
 _ONE_BIT = {"png", "gif", "bmp", "tiff"}
 _PROFILED = {"jpeg", "png", "tiff", "webp", "avif"}
+_TELLING = {"jpeg", "png", "tiff", "webp", "avif"}
+_GREY = {"jpeg", "png", "tiff", "gif", "bmp", "avif"}
+_CHROMA = {"jpeg", "webp", "avif"}
 _MOVING = {"gif", "png", "webp", "avif", "tiff"}
 
 
@@ -40,8 +49,21 @@ class Contradiction:
 
 
 def contradictions(brief: Brief) -> tuple[Contradiction, ...]:
-    """Every contradiction that can be told from the clauses alone, smallest sets only."""
-    found = []
+    """Every contradiction that can be told from the clauses alone, smallest sets only; of alternatives
+    within each of them."""
+    found: list[Contradiction] = []
+    for bundle in bundles(brief):
+        for one in _of_bundle(bundle.brief):
+            if bundle.ways:
+                said = say("With “{way}”: {says}", way=bundle.name, says=one.says)
+                one = Contradiction(one.clauses, said)
+            if all(set(one.clauses) != set(other.clauses) for other in found):
+                found.append(one)
+    return tuple(found)
+
+
+def _of_bundle(brief: Brief) -> list[Contradiction]:
+    found: list[Contradiction] = []
     sizes = contradiction(brief)
     if sizes:
         found.append(Contradiction(sizes, contradiction_said(brief)))
@@ -53,15 +75,24 @@ def contradictions(brief: Brief) -> tuple[Contradiction, ...]:
             _disjoint(one, first, second)
             if one.measure == other.measure
             else (
-                _cannot_hold(one, first, second, other) or _cannot_hold(other, second, first, one)
+                _cannot_hold(one, first, second, other)
+                or _cannot_hold(other, second, first, one)
+                or _cannot_be(one, first, other, second)
+                or _cannot_be(other, second, one, first)
             )
         )
         if why:
             found.append(Contradiction((one, other), why))
-    return tuple(found)
+    return found
 
 
 def _together(one: Clause, other: Clause) -> bool:
+    """Whether two clauses can hold for one file: the same turn, and conditions that do not exclude
+    each other."""
+    if one.when is not None and other.when is not None and one.when != other.when:
+        return False
+    if one.of != other.of:
+        return False
     return not one.applies or not other.applies or bool(set(one.applies) & set(other.applies))
 
 
@@ -108,7 +139,31 @@ def _cannot_hold(one: Clause, format_: Limit, limit: Limit, other: Clause) -> st
         able = _MOVING
     elif binds == PROFILE and not limit.allows("none"):
         able = _PROFILED
+    elif (isinstance(binds, Told) or binds == LOCATION) and not limit.allows("none"):
+        able = _TELLING if limit.allows("present") else None
+    elif binds == SPACE and limit.one_of == ("grey",):
+        able = _GREY
+    elif binds == CHROMA and not limit.allows("4:4:4"):
+        able = _CHROMA
+    elif binds == QUALITY:
+        able = {"jpeg"}
     if able is None or formats & able:
         return ""
     names = listed([FORMAT_NAMES[f] for f in FORMATS if f in formats])
     return say("{formats} cannot hold “{clause}”.", formats=names, clause=clause_said(other))
+
+
+def _cannot_be(one: Clause, channels: Limit, other: Clause, limit: Limit) -> str:
+    """Channels that another clause on how they are stored leaves no room for."""
+    if binds_of(one.measure) != CHANNELS or channels.allows("grey") or channels.allows("mono"):
+        return ""
+    binds = binds_of(other.measure)
+    one_bit = binds == BITS and not any(limit.allows(n) for n in (8, 16))
+    grey = binds == SPACE and limit.one_of == ("grey",)
+    if not one_bit and not grey:
+        return ""
+    return say(
+        "“{a}” and “{b}” exclude each other: what has colour is neither one bit nor grey.",
+        a=clause_said(one),
+        b=clause_said(other),
+    )

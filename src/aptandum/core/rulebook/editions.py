@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -9,7 +10,8 @@ from typing import Literal
 from aptandum.core.brief.model import Brief, Clause, Rulebook
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import NAMED
-from aptandum.core.words import listed, say
+from aptandum.core.sizes.said import condition_said
+from aptandum.core.words import listed, say, sentences
 
 Kind = Literal["added", "removed", "limit", "strength", "applies", "wording", "brief"]
 KINDS: tuple[Kind, ...] = (
@@ -66,6 +68,7 @@ def _body(old: Rulebook, new: Rulebook) -> Iterator[Difference]:
         (say("Name of the body"), old.body.name, new.body.name),
         (say("Source"), old.body.source, new.body.source),
         (say("Address"), old.body.url, new.body.url),
+        (say("In force from"), _day(old.body.valid_from), _day(new.body.valid_from)),
     ):
         if before != after:
             yield Difference("wording", "", "", title, before, after)
@@ -81,6 +84,7 @@ def _brief(old: Brief, new: Brief) -> Iterator[Difference]:
             (say("Alterations allowed"), allows or say("none")),
             (say("Where it is seen"), seen),
             (say("Border"), brief.border or say("none")),
+            (say("What the body does itself"), sentences(list(brief.does)) or say("nothing")),
         ]
 
     for (title, before), (_, after) in zip(words(old), words(new), strict=True):
@@ -154,6 +158,24 @@ def _turns(clause: Clause) -> str:
     )
 
 
+def _condition(clause: Clause) -> str:
+    if clause.when is None:
+        return say("on no condition")
+    return say("with {condition}", condition=condition_said(clause.when))
+
+
+def _way(clause: Clause) -> str:
+    return say("one way: {way}", way=clause.either) if clause.either else say("in every way")
+
+
+def _of(clause: Clause) -> str:
+    return say("the first picture") if clause.of else say("every picture")
+
+
+def _day(day: datetime.date | None) -> str:
+    return day.isoformat() if day is not None else say("at once")
+
+
 def _clause(brief: str, old: Clause, new: Clause) -> Iterator[Difference]:
     title = _title(new)
     if old.ask != new.ask:
@@ -166,8 +188,9 @@ def _clause(brief: str, old: Clause, new: Clause) -> Iterator[Difference]:
     if old.strength != new.strength:
         names = {"must": say("required"), "should": say("recommended")}
         yield Difference("strength", brief, new.id, title, names[old.strength], names[new.strength])
-    if old.applies != new.applies:
-        yield Difference("applies", brief, new.id, title, _turns(old), _turns(new))
+    for said in (_turns, _condition, _way, _of, lambda clause: _day(clause.valid_from)):
+        if said(old) != said(new):
+            yield Difference("applies", brief, new.id, title, said(old), said(new))
     for before, after in ((old.quote, new.quote), (old.note, new.note)):
         if before != after:
             yield Difference("wording", brief, new.id, title, before, after)

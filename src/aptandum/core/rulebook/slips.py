@@ -99,8 +99,7 @@ def _turned_round(quote: str, limit: Limit, kind: Kind) -> str:
 
 
 def _bounds(limit: Limit) -> list[Any]:
-    every = [limit.at_least, limit.at_most, *limit.one_of, *limit.none_of]
-    return [bound for bound in every if bound is not None]
+    return [limit.aim] if limit.aim is not None else list(limit.bounds)
 
 
 def _said(quote: str, kind: Kind, limit: Limit) -> Iterator[tuple[str, Any]]:
@@ -111,6 +110,8 @@ def _said(quote: str, kind: Kind, limit: Limit) -> Iterator[tuple[str, Any]]:
             yield f"{size[0]} × {size[1]}", size
         elif kind.name == "pixels":
             yield from ((str(side), float(side)) for side in size)
+    if kind.name == "print size":
+        yield from _print_sizes(quote)
     units = dict(_UNITS.get(kind.name, {}))
     if limit.printed:
         units |= {unit: factor / limit.printed for unit, factor in _UNITS["length"].items()}
@@ -124,10 +125,22 @@ def _said(quote: str, kind: Kind, limit: Limit) -> Iterator[tuple[str, Any]]:
                         yield f"{text} {hit.group(3)}", float(number(text)) * factor
 
 
+def _print_sizes(quote: str) -> Iterator[tuple[str, Any]]:
+    """Printed sizes of a quote: ``35 x 45 mm``, ``35 mm by 45 mm``."""
+    units = "|".join(_UNITS["length"])
+    for hit in re.finditer(
+        rf"{_DIGITS}\s*(?:{units})?\s*(?:x|×|by)\s*{_SECOND}\s*({units})", quote
+    ):
+        factor = next(f for unit, f in _UNITS["length"].items() if re.fullmatch(unit, hit.group(3)))
+        with suppress(QuantityError):
+            sides = float(number(hit.group(1))) * factor, float(number(hit.group(2))) * factor
+            yield hit.group(), sides
+
+
 def _same(bound: Any, said: Any) -> bool:
     if isinstance(bound, tuple) or isinstance(said, tuple):
         near = {(-1, -1), (0, 0), (1, 1)}
-        return bool((said[0] - bound[0], said[1] - bound[1]) in near)
+        return bool(tuple(round(a - b, 2) for a, b in zip(said, bound, strict=True)) in near)
     values = [float(bound)]
     if isinstance(bound, ByteCount):
         values += [float(bound.other)] if bound.other is not None else []

@@ -310,6 +310,10 @@ class MockupView(QWidget):
         lines += ledger_lines(shown.findings, scene.as_)
         if not shown.proved:
             lines.append(("", t("The file is made, and not yet proved: conforming reads it back.")))
+        bench = self.session.bench
+        does = bench.brief.does if bench is not None else ()
+        lines = lines[: 6 - len(does[:2])]
+        lines += [("", t("The body itself, afterwards: {what}", what=what)) for what in does[:2]]
         for verdict, words in lines[:6]:
             self.said.addWidget(Said(verdict, words))
         for part in scene.controls():

@@ -14,6 +14,7 @@ from PyQt6.QtGui import (
 
 from aptandum.core.docket.standings import Cell
 from aptandum.core.figures import grouped
+from aptandum.core.judge.findings import Finding, Verdict
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.ui import theme
@@ -29,9 +30,30 @@ from aptandum.ui.board.grid_plane import (
     words_of,
 )
 from aptandum.ui.signs import draw_sign
-from aptandum.ui.strings import t
+from aptandum.ui.strings import t, t_n
 
 """Heights of the head and of a row; widths of the photos' column and of a brief's."""
+
+
+def worst_of(of_set: tuple[Finding, ...]) -> Verdict | None:
+    """How a set stands: its worst finding; ``None`` where nothing is asked of it."""
+    order = ("misses", "unknown", "asks", "advises", "meets")
+    return next((v for v in order if any(f.verdict == v for f in of_set)), None)  # type: ignore[misc]
+
+
+def set_words(of_set: tuple[Finding, ...]) -> str:
+    """How a set stands, in a few words: ``Set: 9 pictures``."""
+    worst = worst_of(of_set)
+    if worst == "meets":
+        return t("the set meets its rules")
+    n = sum(f.verdict == worst for f in of_set)
+    words = {
+        "misses": t_n("the set misses {n} rule", "the set misses {n} rules", n),
+        "unknown": t("the set is not judged yet"),
+        "asks": t_n("the set: {n} to confirm", "the set: {n} to confirm", n),
+        "advises": t_n("the set: {n} advised", "the set: {n} advised", n),
+    }
+    return words[worst or "unknown"]
 
 
 class Grid(GridPlane):
@@ -75,7 +97,8 @@ class Grid(GridPlane):
 
     def _head(self, painter: QPainter, c: int) -> None:
         column, ratio = self.columns[c], self.devicePixelRatioF()
-        key = (column, theme.palette(), ratio)
+        of_set = self.sets.get(column.name, ())
+        key = (column, of_set, theme.palette(), ratio)
         if key not in self._heads:
             if len(self._heads) > 100:
                 self._heads.clear()
@@ -83,18 +106,22 @@ class Grid(GridPlane):
             made.setDevicePixelRatio(ratio)
             made.fill(theme.colour("panel"))
             inner = QPainter(made)
-            self._draw_head(inner, column)
+            self._draw_head(inner, column, of_set)
             inner.end()
             self._heads[key] = made
         painter.drawPixmap(SIDE + c * COL - self._x(), 0, self._heads[key])
 
-    def _draw_head(self, painter: QPainter, column: Column) -> None:
+    def _draw_head(
+        self, painter: QPainter, column: Column, of_set: tuple[Finding, ...] = ()
+    ) -> None:
         left = 0
         room = COL - 18
+        worst = worst_of(of_set)
+        asks = column.asks if worst is None else set_words(of_set)
         for y, font, token, words in (
             (10, theme.text(13, bold=True), "ink", column.title),
             (29, theme.tight(12), "ink2", column.body),
-            (47, theme.tight(12), "ink2", column.asks),
+            (47, theme.tight(12), "ink2" if worst in (None, "meets") else "misses", asks),
         ):
             painter.setFont(font)
             painter.setPen(theme.colour(token))

@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
 
 from aptandum.core.docket.standings import Cell
+from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.facts import Facts
 from aptandum.ui.strings import t
 
@@ -92,6 +93,7 @@ class GridPlane(QAbstractScrollArea):
         self.columns: list[Column] = []
         self.at: dict[tuple[str, str], str] = {}
         self.cells: dict[str, Cell] = {}
+        self.sets: dict[str, tuple[Finding, ...]] = {}
         self.facts: Mapping[tuple[str, int], Facts] = {}
         self.spot: Spot = (0, 0)
         self.chosen: set[Spot] = set()

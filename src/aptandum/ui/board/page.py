@@ -21,7 +21,15 @@ from PyQt6.QtWidgets import (
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import Outcome
 from aptandum.core.docket.model import Fitting
-from aptandum.core.docket.standings import STANDINGS, Cell, Standing, briefs_of, rows_of, tally
+from aptandum.core.docket.standings import (
+    STANDINGS,
+    Cell,
+    Standing,
+    briefs_of,
+    rows_of,
+    set_of,
+    tally,
+)
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.bench.mockup_view import Said
@@ -70,6 +78,10 @@ class BoardPage(BoardChoice):
         self._count_soon.setSingleShot(True)
         self._count_soon.setInterval(400)
         self._count_soon.timeout.connect(self._tally)
+        self._set_soon = QTimer(self)
+        self._set_soon.setSingleShot(True)
+        self._set_soon.setInterval(60)
+        self._set_soon.timeout.connect(self._judge_sets)
         self._watch = QTimer(self)
         self._watch.setInterval(_WATCH_MS)
         self._watch.timeout.connect(self.look_at_files)
@@ -243,6 +255,7 @@ class BoardPage(BoardChoice):
         self._known = frozenset(at.values())
         self._counts = tally(cell for i, cell in self.grid.cells.items() if i in self._known)
         self.grid.lay(rows, columns, at)
+        self._set_soon.start()
         self._hand_over()
         self.stack.setCurrentWidget(self.grid if docket.photos else self.empty)
         self.foot.setVisible(bool(docket.photos))
@@ -314,8 +327,23 @@ class BoardPage(BoardChoice):
         if not self._count_soon.isActive():
             self._count_soon.start()
         self.grid.cells_came(cells)
+        self._set_soon.start()
         spot = self.grid.fitting_at(self.grid.spot)
         if any(cell.fitting == spot for cell in cells):
+            self._summary()
+
+    def _judge_sets(self) -> None:
+        """Say at the head of a column how its set stands, where the brief has rules on one."""
+        sets = {}
+        for column in self.grid.columns:
+            found = self.brief_of(column.name)
+            if found is not None:
+                sets[column.name] = set_of(
+                    self.session.docket, column.name, found[1], self.grid.cells
+                )
+        if sets != self.grid.sets:
+            self.grid.sets = sets
+            self.grid.viewport().update()  # type: ignore[union-attr]
             self._summary()
 
     def _pictured(self, made: list[object]) -> None:
@@ -400,6 +428,9 @@ class BoardPage(BoardChoice):
             self.lines.addWidget(label(t("Being judged …"), "second"), 0, 0)
             return
         lines = [("unknown", cell.trouble)] if cell.trouble else list(cell.lines)
+        of_set = grid.sets.get(column.name, ())
+        lines += [(f.verdict, t("Whole set. {says}", says=f.says)) for f in of_set
+                  if f.verdict not in ("meets", "idle")]  # fmt: skip
         if not lines:
             word = (
                 t("The finished file meets every rule.")

@@ -19,10 +19,10 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
+from aptandum.core.rulebook.far import doubts
 from aptandum.core.rulebook.limit_forms import LIMITS
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook
 from aptandum.core.rulebook.toml_tables import plain_tables
 from aptandum.core.sizes.said import clause_said
@@ -394,7 +394,11 @@ class Form(FormFields):
             self._say(self.state, said, "ink2")
             return
         against = [c.says for c in contradictions(draft)] if draft is not None else []
-        lost = [slip.says for slip in slips(draft)] if draft is not None else []
+        lost = [
+            one.slip.says
+            for one in doubts(draft_briefs(self.text))
+            if draft and one.brief.id == draft.id
+        ]
         if against:
             self._say(self.state, sentences(against), "misses")
         elif lost:

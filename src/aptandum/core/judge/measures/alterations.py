@@ -22,6 +22,8 @@ SAID = {
     "shade": say("shade"),
     "caption": say("caption"),
     "panels": say("panels"),
+    "dust": say("dust taken out"),
+    "retouch": say("retouched"),
 }
 """Each alteration as the interface says it."""
 

@@ -9,6 +9,7 @@ from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.ui.bench.cards.card import Card
+from aptandum.ui.bench.cards.fields import SwitchRow
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
@@ -61,6 +62,16 @@ class SourceCard(Card):
         self.ppi = self.row(t("Pixels per inch"))
         self.place = self.row(t("Location"))
         self.rule()
+        self.column.addWidget(label(t("Done to it before it came here"), "second"))
+        self.before: list[SwitchRow] = []
+        for key, name in (
+            ("finish.dust", t("Dust or scratches taken out")),
+            ("finish.retouched", t("Retouched")),
+        ):
+            row = SwitchRow(self.session, key, name)
+            self.before.append(row)
+            self.column.addWidget(row)
+        self.rule()
         self.column.addWidget(
             label(t("The supplied photo is only read. It is never written to."), "second", True)
         )
@@ -68,6 +79,9 @@ class SourceCard(Card):
     def show_bench(self, bench: Bench) -> None:
         """Show the photo's facts as its file states them."""
         f = bench.photo.facts
+        finish = bench.fitting.settings.finish
+        for row, said in zip(self.before, (finish.dust, finish.retouched), strict=True):
+            row.take(said)
         self.file.setText(bench.photo.name)
         self.file.setToolTip(bench.photo.path)
         self.format.take(
