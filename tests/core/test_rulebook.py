@@ -239,6 +239,8 @@ def test_every_measure_of_the_language_is_known():
         "date",
         "camera",
         "metadata",
+        "set_count",
+        "set_bytes",
         "shot_age",
         "shot_date",
         "name_whole",

@@ -64,7 +64,8 @@ class Window:
 
 @dataclass(frozen=True)
 class SourceStation:
-    """The photo as it is read: sides in pixels as stored and as shown, and how it was turned."""
+    """The photo as it is read: sides in pixels as stored and as shown, how it was turned, and what a
+    person says was done to it before."""
 
     stored: tuple[int, int]
     shown: tuple[int, int]
@@ -72,6 +73,7 @@ class SourceStation:
     bytes: int | None = None
     turn: int = 1
     format: str = field(default="", repr=False)
+    done: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -69,9 +69,9 @@ def acts(facts: Facts, line: Line, why: Why | None = None) -> tuple[Act, ...]:
 def _before(line: Line) -> tuple[Act, ...]:
     """What a person says was done to the photo before it came here."""
     said = []
-    if line.finish.settings.dust:
+    if "dust" in line.source.done:
         said.append(Act("dust", say("Dust and scratches taken out before, as a person says.")))
-    if line.finish.settings.retouched:
+    if "retouch" in line.source.done:
         said.append(Act("retouch", say("Retouched before, as a person says.")))
     return tuple(said)
 

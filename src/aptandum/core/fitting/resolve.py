@@ -91,8 +91,9 @@ def _resolved(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     shown = facts.size
     stored = facts.width or shown[0], facts.height or shown[1]
     source = SourceStation(
-        stored, shown, facts.orientation or 1, facts.bytes, facts.turn, facts.format or ""
-    )
+        stored, shown, facts.orientation or 1, facts.bytes, facts.turn, facts.format or "",
+        settings.source.done,
+    )  # fmt: skip
     keeps_clear = bool(facts.clear_rim) and _holds_clear(facts, brief, settings)
     bordered = border_finish.FINISH.on(settings.finish.border, given_by(brief))
     frame = resolve_frame(shown, brief, settings, notes, keeps_clear, bordered)

@@ -44,6 +44,23 @@ class _Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
+class SourceSettings(_Frozen):
+    """What a person says of the photo itself.
+
+    Attributes:
+        dust, retouched: what was done to it before it came here: dust and scratches taken out, or
+            more than that.
+    """
+
+    dust: bool = False
+    retouched: bool = False
+
+    @property
+    def done(self) -> tuple[str, ...]:
+        """The same as alterations, by their words in a rulebook."""
+        return tuple(word for word, on in (("dust", self.dust), ("retouch", self.retouched)) if on)
+
+
 class FrameSettings(_Frozen):
     """The window that is kept.
 
@@ -146,13 +163,9 @@ class FinishSettings(_Frozen):
 
     Attributes:
         ground: the colour under transparent parts where the file has no transparency.
-        dust, retouched: what a person says was done to the photo before it came here: dust and
-            scratches taken out, or more than that.
     """
 
     ground: str = Field(default="#FFFFFF", pattern=COLOUR)
-    dust: bool = False
-    retouched: bool = False
     backdrop: Backdrop = Backdrop()
     clear: Clear = Clear()
     panels: Panels = Panels()
@@ -250,6 +263,7 @@ class FileSettings(_Frozen):
 class Settings(_Frozen):
     """All settings of a fitting, by station."""
 
+    source: SourceSettings = SourceSettings()
     frame: FrameSettings = FrameSettings()
     colour: ColourSettings = ColourSettings()
     finish: FinishSettings = FinishSettings()

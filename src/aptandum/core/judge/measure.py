@@ -175,6 +175,14 @@ class Measure:
         return self.take(reading) if self.by_brief is None else self.by_brief(reading, brief)
 
 
+def may_decide(measure: Measure) -> bool:
+    """Whether another clause may depend on a measure: a file's header tells it by itself, as one word
+    or as one number."""
+    kind = measure.kind
+    plain = bool(kind.choices) or (kind.ordered and not kind.sided)
+    return plain and not measure.needs and not measure.of_set
+
+
 GROUPS = {
     "pixels": say("Picture"),
     "person": say("Person"),
@@ -202,4 +210,5 @@ __all__ = [
     "Miss",
     "Need",
     "allows_sides",
+    "may_decide",
 ]

@@ -36,12 +36,12 @@ _SIZE = re.compile(rf"{_DIGITS}\s*(?:px|pixels)?\s*(?:x|×|by)\s*{_SECOND}")
 
 _LEAST = re.compile(
     r"\b(at least|no(?:t)? (?:less|fewer|smaller|under|below) than|minimum|min\.?|or (?:more|larger)"
-    r"|more than|larger than)\b",
+    r"|(?:more|larger) than(?=\s+\d))\b",
     re.I,
 )
 _MOST = re.compile(
     r"\b(at most|no(?:t)? (?:more|larger|higher|wider|over|above|greater) than|maximum|max\.?|up to"
-    r"|or (?:less|smaller)|less than|smaller than|under|below|must not exceed)\b",
+    r"|or (?:less|smaller)|(?:less than|smaller than|under|below)(?=\s+\d)|must not exceed)\b",
     re.I,
 )
 

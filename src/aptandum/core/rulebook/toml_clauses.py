@@ -11,6 +11,7 @@ from typing import Any, cast
 from aptandum.core.brief.limit import Limit, turned_round
 from aptandum.core.brief.model import TURNS, Clause, Condition, Strength, Turn
 from aptandum.core.judge import measures
+from aptandum.core.judge.measure import may_decide
 from aptandum.core.numbers import QuantityError, Side
 from aptandum.core.quantity import Kind
 from aptandum.core.rulebook.language import CLAUSE, LIMITS, WHEN, names
@@ -99,12 +100,7 @@ class ClauseReader(TableReader):
         name, limit = self.measured(entry, at)
         if name is None or limit is None:
             return None
-        measure = measures.STATED[name]
-        if (
-            measure.needs
-            or measure.kind.sided
-            or not (measure.kind.choices or measure.kind.ordered)
-        ):
+        if not may_decide(measures.STATED[name]):
             self.problem(
                 (*at, "measure"),
                 _shown(name),
@@ -169,32 +165,42 @@ class ClauseReader(TableReader):
             key, stood, expected = wrong
             self.problem((*path, key) if key else path, stood, expected)
             return None
+        limit = self.bounds(form, table, path, kind)
+        if limit is None or not self.sensible(limit, path, kind):
+            return None
+        if "tolerance" in table:
+            limit = self.tolerant(limit, table, path, kind)
+        return None if limit is None else self.either_way(limit, table, path, kind)
+
+    def bounds(
+        self, form: tuple[str, ...], table: Mapping[str, Any], path: Path_, kind: Kind
+    ) -> Limit | None:
+        """The values behind the words of a limit."""
         low = high = None
-        one_of: tuple[Any, ...] = ()
-        none_of: tuple[Any, ...] = ()
+        several: dict[str, tuple[Any, ...]] = {}
         ok = True
 
-        def read(value: Any, at: Path_, side: Side) -> Any:
+        def read(value: Any, key: str, side: Side) -> Any:
             nonlocal ok
-            parsed = self.value(value, at, kind, side)
+            parsed = self.value(value, (*path, key), kind, side)
             ok = ok and parsed is not None
             return parsed
 
         if "exactly" in form:
-            one_of = (read(table["exactly"], (*path, "exactly"), "exact"),)
+            several["one_of"] = (read(table["exactly"], "exactly", "exact"),)
         for key, by in (("at_least", 0), ("above", 1)):
             if key in form:
-                low = _beside(kind, read(table[key], (*path, key), "lower"), by)
+                low = _beside(kind, read(table[key], key, "lower"), by)
         for key, by in (("at_most", 0), ("below", -1)):
             if key in form:
-                high = _beside(kind, read(table[key], (*path, key), "upper"), by)
+                high = _beside(kind, read(table[key], key, "upper"), by)
         if "between" in form:
             pair = table["between"]
             if not isinstance(pair, list) or len(pair) != 2:
                 self.problem((*path, "between"), _shown(pair), say("a list of two limits"))
                 return None
-            low = read(pair[0], (*path, "between"), "lower")
-            high = read(pair[1], (*path, "between"), "upper")
+            low = read(pair[0], "between", "lower")
+            high = read(pair[1], "between", "upper")
         for key in ("one_of", "none_of"):
             if key not in form:
                 continue
@@ -202,28 +208,22 @@ class ClauseReader(TableReader):
             if not isinstance(entries, list) or not entries:
                 self.problem((*path, key), _shown(entries), say("a list with at least one entry"))
                 return None
-            values = tuple(read(entry, (*path, key), "exact") for entry in entries)
-            if key == "one_of":
-                one_of = values
-            else:
-                none_of = values
-        if not ok:
-            return None
+            several[key] = tuple(read(entry, key, "exact") for entry in entries)
+        one_of, none_of = several.get("one_of", ()), several.get("none_of", ())
+        return Limit(form, low, high, one_of, none_of) if ok else None
+
+    def sensible(self, limit: Limit, path: Path_, kind: Kind) -> bool:
+        """Whether a limit leaves anything at all."""
+        low, high = limit.at_least, limit.at_most
         if low is not None and high is not None and kind.above(low, high):
-            at = (*path, next(key for key in ("between", "below", "at_most") if key in form))
+            at = next(key for key in ("between", "below", "at_most") if key in limit.form)
             stood = say("{low} to {high}", low=kind.show(low), high=kind.show(high))
-            self.problem(at, stood, say("a lower limit that is not above the upper one"))
-            return None
-        if one_of and all(value in none_of for value in one_of):
+            self.problem((*path, at), stood, say("a lower limit that is not above the upper one"))
+            return False
+        if limit.one_of and all(value in limit.none_of for value in limit.one_of):
             self.problem((*path, "none_of"), say("all that one_of allows"), say("something left"))
-            return None
-        limit = Limit(form, low, high, one_of, none_of)
-        if "tolerance" in table:
-            given = self.tolerant(limit, table, path, kind)
-            if given is None:
-                return None
-            limit = given
-        return self.either_way(limit, table, path, kind)
+            return False
+        return True
 
     def tolerant(
         self, limit: Limit, table: Mapping[str, Any], path: Path_, kind: Kind

@@ -13,21 +13,13 @@ from typing import Any, cast
 import tomlkit
 from tomlkit.items import AoT, Array, Table
 
-from aptandum.core.rulebook.limit_forms import LIMITS
+from aptandum.core.rulebook.language import BODY, CLAUSE, SEEN, ZONE, names
 
-CLAUSE_KEYS = ("id", "measure", *LIMITS, "ask", "applies", "strength", "quote", "note")
-SEEN_KEYS = (
-    "as",
-    "width",
-    "at",
-    "opacity",
-    "aspect",
-    "anchor",
-    "colours",
-    "text",
-    "zones",
-)
-ZONE_KEYS = ("name", "left", "top", "width", "height")
+CLAUSE_KEYS, SEEN_KEYS, ZONE_KEYS = names(CLAUSE), names(SEEN), names(ZONE)
+BODY_KEYS = names(BODY)
+ALL = -1
+"""Stands for the brief whose clauses are those of the whole body."""
+
 Fields = Mapping[str, Any]
 """A clause as the form holds it: TOML keys to text, or to lists of text."""
 
@@ -261,10 +253,16 @@ def fields_of(text: str, brief: int, clause: int) -> dict[str, Any]:
     """A clause's keys as the form shows them: numbers as text, lists as lists of text."""
     document = tomlkit.parse(text)
     table = cast(AoT, _brief(document, brief)["clause"])[clause].unwrap()
-    return {
-        key: [_shown(v) for v in value] if isinstance(value, list) else _shown(value)
-        for key, value in table.items()
-    }
+    return {key: _field(value) for key, value in table.items()}
+
+
+def _field(value: Any) -> Any:
+    """A value as the form shows it: text, or a list or a mapping of text; a yes or no as it is."""
+    if isinstance(value, list):
+        return [_shown(v) for v in value]
+    if isinstance(value, Mapping):
+        return {key: _field(v) for key, v in value.items()}
+    return value if isinstance(value, bool) else _shown(value)
 
 
 def _shown(value: Any) -> str:
@@ -272,17 +270,21 @@ def _shown(value: Any) -> str:
 
 
 def _brief(document: Any, brief: int) -> Table:
+    if brief == ALL:
+        return cast(Table, document)
     return cast(AoT, document["brief"])[brief]
 
 
 def _given(value: Any) -> bool:
-    return value is not None and value != "" and value != []
+    return value is not None and value != "" and value != [] and value != {}
 
 
 def _plain(value: Any) -> Any:
     """A value as the form would hold it, to see whether it changed."""
     if isinstance(value, list):
         return [_plain(v) for v in value]
+    if isinstance(value, Mapping):
+        return {key: _plain(v) for key, v in value.items()}
     return value if isinstance(value, (str, bool)) else str(value)
 
 
@@ -291,6 +293,11 @@ def _value(value: Any) -> Any:
     plain digits as well."""
     if isinstance(value, Array):
         return value
+    if isinstance(value, Mapping):
+        made = tomlkit.inline_table()
+        for key, inner in value.items():
+            made.append(key, _value(inner))
+        return made
     return list(value) if isinstance(value, (list, tuple)) else value
 
 
@@ -302,6 +309,8 @@ def _put(table: Table, key: str, value: Any, keep: bool = False) -> None:
     if key in table and _plain(table[key].unwrap()) == _plain(value):
         return
     new = _value(value)
+    if key in table and isinstance(table[key], Table):  # written as a table of its own
+        table.remove(key)
     if key in table:
         old = table[key]
         item = tomlkit.item(new)
@@ -340,3 +349,8 @@ def _spaced(text: str) -> str:
 
 
 _HEADER = re.compile(r"[ \t]*\[(\[|brief|body)")
+
+
+def set_does(text: str, brief: int, does: Sequence[str]) -> str:
+    """What the body itself does with the file afterwards."""
+    return set_brief(text, brief, "does", list(does))

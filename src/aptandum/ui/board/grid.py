@@ -14,7 +14,7 @@ from PyQt6.QtGui import (
 
 from aptandum.core.docket.standings import Cell
 from aptandum.core.figures import grouped
-from aptandum.core.judge.findings import Finding, Verdict
+from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.ui import theme
@@ -29,31 +29,11 @@ from aptandum.ui.board.grid_plane import (
     Spot,
     words_of,
 )
+from aptandum.ui.board.sets import set_words, worst_of
 from aptandum.ui.signs import draw_sign
-from aptandum.ui.strings import t, t_n
+from aptandum.ui.strings import t
 
 """Heights of the head and of a row; widths of the photos' column and of a brief's."""
-
-
-def worst_of(of_set: tuple[Finding, ...]) -> Verdict | None:
-    """How a set stands: its worst finding; ``None`` where nothing is asked of it."""
-    order = ("misses", "unknown", "asks", "advises", "meets")
-    return next((v for v in order if any(f.verdict == v for f in of_set)), None)  # type: ignore[misc]
-
-
-def set_words(of_set: tuple[Finding, ...]) -> str:
-    """How a set stands, in a few words: ``Set: 9 pictures``."""
-    worst = worst_of(of_set)
-    if worst == "meets":
-        return t("the set meets its rules")
-    n = sum(f.verdict == worst for f in of_set)
-    words = {
-        "misses": t_n("the set misses {n} rule", "the set misses {n} rules", n),
-        "unknown": t("the set is not judged yet"),
-        "asks": t_n("the set: {n} to confirm", "the set: {n} to confirm", n),
-        "advises": t_n("the set: {n} advised", "the set: {n} advised", n),
-    }
-    return words[worst or "unknown"]
 
 
 class Grid(GridPlane):

@@ -27,7 +27,6 @@ from aptandum.core.docket.standings import (
     Standing,
     briefs_of,
     rows_of,
-    set_of,
     tally,
 )
 from aptandum.core.photo.facts import shown_name
@@ -36,7 +35,8 @@ from aptandum.ui.bench.mockup_view import Said
 from aptandum.ui.board.choice import BoardChoice
 from aptandum.ui.board.grid_plane import Column, RowOf
 from aptandum.ui.board.judging import Judging, Row
-from aptandum.ui.board.parts import STANDING_WORDS, Chip, asks
+from aptandum.ui.board.parts import STANDING_WORDS, Chip, asks, lines_of_cell
+from aptandum.ui.board.sets import Sets, lines_of
 from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Session
 from aptandum.ui.strings import commas, t, t_n
@@ -78,10 +78,8 @@ class BoardPage(BoardChoice):
         self._count_soon.setSingleShot(True)
         self._count_soon.setInterval(400)
         self._count_soon.timeout.connect(self._tally)
-        self._set_soon = QTimer(self)
-        self._set_soon.setSingleShot(True)
-        self._set_soon.setInterval(60)
-        self._set_soon.timeout.connect(self._judge_sets)
+        self._sets = Sets(session, self.grid, self.brief_of, self)
+        self._sets.changed.connect(self._summary)
         self._watch = QTimer(self)
         self._watch.setInterval(_WATCH_MS)
         self._watch.timeout.connect(self.look_at_files)
@@ -255,7 +253,7 @@ class BoardPage(BoardChoice):
         self._known = frozenset(at.values())
         self._counts = tally(cell for i, cell in self.grid.cells.items() if i in self._known)
         self.grid.lay(rows, columns, at)
-        self._set_soon.start()
+        self._sets.soon()
         self._hand_over()
         self.stack.setCurrentWidget(self.grid if docket.photos else self.empty)
         self.foot.setVisible(bool(docket.photos))
@@ -327,23 +325,9 @@ class BoardPage(BoardChoice):
         if not self._count_soon.isActive():
             self._count_soon.start()
         self.grid.cells_came(cells)
-        self._set_soon.start()
+        self._sets.soon()
         spot = self.grid.fitting_at(self.grid.spot)
         if any(cell.fitting == spot for cell in cells):
-            self._summary()
-
-    def _judge_sets(self) -> None:
-        """Say at the head of a column how its set stands, where the brief has rules on one."""
-        sets = {}
-        for column in self.grid.columns:
-            found = self.brief_of(column.name)
-            if found is not None:
-                sets[column.name] = set_of(
-                    self.session.docket, column.name, found[1], self.grid.cells
-                )
-        if sets != self.grid.sets:
-            self.grid.sets = sets
-            self.grid.viewport().update()  # type: ignore[union-attr]
             self._summary()
 
     def _pictured(self, made: list[object]) -> None:
@@ -427,20 +411,7 @@ class BoardPage(BoardChoice):
         if cell is None:
             self.lines.addWidget(label(t("Being judged …"), "second"), 0, 0)
             return
-        lines = [("unknown", cell.trouble)] if cell.trouble else list(cell.lines)
-        of_set = grid.sets.get(column.name, ())
-        lines += [(f.verdict, t("Whole set. {says}", says=f.says)) for f in of_set
-                  if f.verdict not in ("meets", "idle")]  # fmt: skip
-        if not lines:
-            word = (
-                t("The finished file meets every rule.")
-                if cell.proved
-                else t("As far as can be told before the file is made, it meets every rule.")
-            )
-            lines = [("meets", word)]
-        if len(lines) > 6:
-            rest = len(lines) - 5
-            lines = [*lines[:5], ("", t("and {n} more", n=rest))]
+        lines = lines_of_cell(cell, lines_of(grid.sets.get(column.name, ())))
         for i, (verdict, words) in enumerate(lines):
             self.lines.addWidget(Said(verdict, words), i % 3, i // 3)
 

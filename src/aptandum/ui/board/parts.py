@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.brief.binding import BYTES
 from aptandum.core.brief.model import Brief
-from aptandum.core.docket.standings import Standing
+from aptandum.core.docket.standings import Cell, Standing
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme
@@ -96,3 +96,19 @@ def asks(brief: Brief) -> str:
         said = clause_said(clause)
         words.append((said.partition(", ")[2] or said).removeprefix(t("exactly ")))
     return joined(words)
+
+
+def lines_of_cell(cell: Cell, of_set: list[tuple[str, str]]) -> list[tuple[str, str]]:
+    """What is said of a fitting below the board: verdict and sentence, at most six lines."""
+    lines = [("unknown", cell.trouble)] if cell.trouble else list(cell.lines)
+    lines += of_set
+    if not lines:
+        word = (
+            t("The finished file meets every rule.")
+            if cell.proved
+            else t("As far as can be told before the file is made, it meets every rule.")
+        )
+        return [("meets", word)]
+    if len(lines) > 6:
+        return [*lines[:5], ("", t("and {n} more", n=len(lines) - 5))]
+    return lines

@@ -74,6 +74,8 @@ _DONE = {
     "shade": t("shade"),
     "caption": t("caption"),
     "panels": t("panels"),
+    "dust": t("take dust out"),
+    "retouch": t("retouch"),
 }
 
 
@@ -203,7 +205,12 @@ class Extras(QWidget):
         for field in (self.template_size, self.shade):
             field.textEdited.connect(self._template_typed)
         self.panels.textChanged.connect(self._template_typed)
+        self.does = EntriesField(
+            t("What the body does itself"), t("Files above 5 MB are scaled down by us"), 2
+        )
+        self.does.textChanged.connect(self._does_typed)
         rows: tuple[tuple[str, QWidget], ...] = (
+            (t("Then it"), self.does),
             (t("Border"), self.border),
             (t("Template"), self.template_size),
             (t("Shading"), self.shade),
@@ -228,6 +235,7 @@ class Extras(QWidget):
             self.drop_button,
             self.kind,
             *map(self._field, _NAMES),
+            self.does,
             self.border,
             self.template_size,
             self.shade,
@@ -256,6 +264,8 @@ class Extras(QWidget):
         for word, box in self.permitted.items():
             box.setChecked(word in listed)
         self._show_seen(table.get("seen", []))
+        does = table.get("does", [])
+        self._put(self.does, "\n".join([does] if isinstance(does, str) else map(str, does)))
         border = table.get("border", {})
         self._put(self.border, border.get("picture", "") if isinstance(border, dict) else "")
         size, shade, panels = write.template_of(text, brief) if table else ("", "", [])
@@ -355,6 +365,10 @@ class Extras(QWidget):
         fields["anchor"] = anchor if anchor != "middle" or "anchor" in held else None
         fields["zones"] = [_zone(name, rest) for name, rest in self.zones.entries()]
         self._change(partial(write.set_seen, place=self.place, fields=fields))
+
+    def _does_typed(self) -> None:
+        said = [line.strip() for line in self.does.toPlainText().splitlines() if line.strip()]
+        self._change(partial(write.set_does, does=said))
 
     def _template_typed(self, _value: object = None) -> None:
         panels = [(name, _corners(rest)) for name, rest in self.panels.entries()]

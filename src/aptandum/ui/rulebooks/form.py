@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
-import datetime
 import re
 from collections.abc import Callable, Mapping
 from pathlib import Path
@@ -20,16 +18,14 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.far import doubts
-from aptandum.core.rulebook.limit_forms import LIMITS
-from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook
 from aptandum.core.rulebook.toml_tables import plain_tables
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
-from aptandum.ui.rulebooks.form_fields import ASK, FormFields
-from aptandum.ui.strings import semicolons, sentences, t
+from aptandum.ui.rulebooks.form_clause import ClauseForm, day_of
+from aptandum.ui.strings import sentences, t
 
 
 def id_from(title: str) -> str:
@@ -37,7 +33,7 @@ def id_from(title: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:60]
 
 
-class Form(FormFields):
+class Form(ClauseForm):
     """Holds a rulebook's text; every field changes one place of it, and what a person wrote by
     hand stays."""
 
@@ -69,13 +65,7 @@ class Form(FormFields):
         self.optional.toggled.connect(self._optional_set)
         self.extras.changed.connect(self._extra)
         self.clauses.currentRowChanged.connect(self._go_clause)
-        self.measure.currentIndexChanged.connect(self._measure_set)
-        for choice in (self.form, self.strength):
-            choice.currentIndexChanged.connect(lambda: self._clause_typed())
-        for field in (self.low, self.high, self.quote, self.note):
-            field.textEdited.connect(lambda _text: self._clause_typed())
-        for box in self.turns.values():
-            box.toggled.connect(lambda _on: self._clause_typed())
+        self._connect_clause()
         for pressed, act in (
             (self.save_button, self.save_asked.emit), (self.back_button, self.step_back),
             (self.close_button, self.closed.emit), (self.add_brief_button, self.add_brief),
@@ -123,6 +113,13 @@ class Form(FormFields):
     def _tables(self) -> list[Mapping[str, Any]]:
         return list(plain_tables(self.text).get("brief", []))
 
+    def _table(self) -> Mapping[str, Any]:
+        """The brief that is shown, or what holds the clauses of the whole body."""
+        if self.brief == write.ALL:
+            return plain_tables(self.text)
+        tables = self._tables()
+        return tables[self.brief] if self.brief < len(tables) else {}
+
     def _show(self) -> None:
         """Bring every field in line with the text."""
         self._filling = True
@@ -130,21 +127,26 @@ class Form(FormFields):
         for key, field in self.body.items():
             field.put(str(data.get("body", {}).get(key, "")))
         tables = self._tables()
-        self.brief = min(self.brief, max(0, len(tables) - 1))
+        if self.brief != write.ALL:
+            self.brief = min(self.brief, max(0, len(tables) - 1))
         self.briefs.clear()
         for table in tables:
             self.briefs.addItem(str(table.get("title") or table.get("id") or t("untitled")))
-        self.briefs.setCurrentIndex(self.brief)
-        table = tables[self.brief] if tables else {}
+        self.briefs.addItem(t("Every brief of the body"))
+        self.briefs.setCurrentIndex(len(tables) if self.brief == write.ALL else self.brief)
+        table = {} if self.brief == write.ALL else self._table()
         self.title_field.put(str(table.get("title", "")))
         self.id_field.put(str(table.get("id", "")))
         self.optional.setChecked(table.get("optional") is True)
-        clauses = table.get("clause", [])
+        for part in (self.title_field, self.id_field, self.optional, self.extras):
+            part.setEnabled(self.brief != write.ALL)
+        clauses = self._table().get("clause", [])
         self.clause = min(self.clause, max(0, len(clauses) - 1))
         self._list_clauses(clauses)
         self._filling = False
         self._show_clause()
-        self.extras.show_brief(self.text, self.brief, dict(table))
+        if self.brief != write.ALL:
+            self.extras.show_brief(self.text, self.brief, dict(table))
         self._judge()
 
     def _list_clauses(self, clauses: Any) -> None:
@@ -173,10 +175,8 @@ class Form(FormFields):
 
     def _body_typed(self, key: str) -> None:
         value: Any = self.body[key].text().strip()
-        if key == "read_on":
-            # What is no date is kept as text, so that the check can say what it should be.
-            with contextlib.suppress(ValueError):
-                value = datetime.date.fromisoformat(value) if value else None
+        if key in ("read_on", "valid_from"):
+            value = day_of(value)  # what is no date is kept as text, so that the check names it
         text = write.set_body(self.text, key, value)
         if key == "name" and self.body["id"].text() in ("", id_from(self._name_before())):
             made = id_from(value)
@@ -188,8 +188,9 @@ class Form(FormFields):
         return str(plain_tables(self.text).get("body", {}).get("name", ""))
 
     def _title_typed(self, title: str) -> None:
-        tables = self._tables()
-        before = str(tables[self.brief].get("title", "")) if tables else ""
+        if self.brief == write.ALL:
+            return
+        before = str(self._table().get("title", ""))
         text = write.set_brief(self.text, self.brief, "title", title)
         if self.id_field.text() in ("", id_from(before)):
             text = write.set_brief(text, self.brief, "id", id_from(title))
@@ -199,19 +200,19 @@ class Form(FormFields):
 
     def _extra(self, act: Callable[[str, int], str]) -> None:
         """Change what the brief carries besides its clauses."""
-        tables = self._tables()
-        if not tables:
+        if self.brief == write.ALL or not self._tables():
             return
         self._change(act(self.text, self.brief))
-        table = dict(self._tables()[self.brief])
+        table = dict(self._table())
         self.extras.show_brief(self.text, self.brief, table, typing=True)
 
     def _optional_set(self, on: bool) -> None:
-        if not self._filling and self._tables():
+        if not self._filling and self._tables() and self.brief != write.ALL:
             self._change(write.set_brief(self.text, self.brief, "optional", on or None))
 
     def _go_brief(self, index: int) -> None:
-        self.brief, self.clause = index, 0
+        self.brief = write.ALL if index == len(self._tables()) else index
+        self.clause = 0
         self._show()
 
     def add_brief(self) -> None:
@@ -223,7 +224,7 @@ class Form(FormFields):
 
     def drop_brief(self) -> None:
         """Take the brief out; one always stays."""
-        if len(self._tables()) > 1:
+        if len(self._tables()) > 1 and self.brief != write.ALL:
             self._change(write.remove_brief(self.text, self.brief))
             self._show()
 
@@ -234,7 +235,7 @@ class Form(FormFields):
         if not self._tables():
             return
         text = write.add_clause(self.text, self.brief, {"measure": "width"})
-        self.clause = len(self._tables()[self.brief].get("clause", []))
+        self.clause = len(self._table().get("clause", []))
         self._change(text)
         self._show()
         self.measure.setFocus()
@@ -251,137 +252,21 @@ class Form(FormFields):
             self._show_clause()
             self._judge()
 
-    def _fields(self) -> dict[str, Any] | None:
-        tables = self._tables()
-        clauses = tables[self.brief].get("clause", []) if tables else []
-        if not 0 <= self.clause < len(clauses):
-            return None
-        return write.fields_of(self.text, self.brief, self.clause)
-
-    def _show_clause(self) -> None:
-        fields = self._fields()
-        self._filling = True
-        parts = (self.measure, self.form, self.low, self.high, self.strength, self.quote,
-                 self.note, *self.turns.values(), self.drop_button)  # fmt: skip
-        for part in parts:
-            part.setEnabled(fields is not None)
-        fields = fields or {}
-        name = ASK if "ask" in fields else fields.get("measure", "width")
-        self.measure.setCurrentIndex(max(0, self.measure.findData(name)))
-        self._fill_forms(name)
-        form = _form_of(fields)
-        self.form.setCurrentIndex(max(0, self.form.findData(form)))
-        low, high = _values_of(fields, form)
-        self.low.put(low)
-        self.high.put(high)
-        self.strength.setCurrentIndex(1 if fields.get("strength") == "should" else 0)
-        applies = fields.get("applies", [])
-        for turn, box in self.turns.items():
-            box.setChecked(turn in ([applies] if isinstance(applies, str) else applies))
-        self.quote.put(str(fields.get("quote", "")))
-        self.note.put(str(fields.get("note", "")))
-        self._filling = False
-        self._lead()
-
-    def _fill_forms(self, name: str) -> None:
-        self.form.clear()
-        if name == ASK:
-            self.form.addItem(t("asked"), ASK)
-            return
-        kind = REGISTRY[name].kind if name in REGISTRY else None
-        forms = [("exactly", t("exactly"))]
-        if kind is not None and kind.bounded:
-            forms = [
-                ("at_most", t("at most")),
-                ("at_least", t("at least")),
-                ("exactly", t("exactly")),
-                ("between", t("between")),
-            ]
-        if kind is not None and kind.whole:
-            forms += [("below", t("below")), ("above", t("above"))]
-        forms += [("one_of", t("one of")), ("none_of", t("none of"))]
-        for key, said in forms:
-            self.form.addItem(said, key)
-
-    def _lead(self) -> None:
-        """What the limit's fields take, by measure and kind of limit."""
-        name, form = self.measure.currentData(), self.form.currentData()
-        two = form == "between"
-        self.high.setVisible(two)
-        self.and_.setVisible(two)
-        self.limit_label.setText(t("Question") if name == ASK else t("Limit"))
-        if name == ASK:
-            self.low.setPlaceholderText(t("what a person is to say"))
-            return
-        hint = REGISTRY[name].kind.example if name in REGISTRY else ""
-        if form in ("one_of", "none_of") and "," not in hint:
-            hint = t("{one}, …", one=hint)
-        self.low.setPlaceholderText(hint)
-        self.high.setPlaceholderText(hint)
-
-    def _measure_set(self) -> None:
-        if self._filling:
-            return
-        self._filling = True
-        name, before = self.measure.currentData(), self.form.currentData()
-        self._fill_forms(name)
-        self.form.setCurrentIndex(max(0, self.form.findData(before)))
-        self._filling = False
-        self._clause_typed()
-
-    def _typed_fields(self) -> dict[str, Any]:
-        """The clause as the fields have it."""
-        old = self._fields() or {}
-        made: dict[str, Any] = {"id": old.get("id")}
-        name, form = self.measure.currentData(), self.form.currentData()
-        low, high = self.low.text().strip(), self.high.text().strip()
-        if name == ASK:
-            made["ask"] = self.low.text()
-        else:
-            made["measure"] = name
-            if form == "between":
-                # A between that was written as two limits stays two limits.
-                if "at_least" in old and "at_most" in old and low and high:
-                    made |= {"at_least": low, "at_most": high}
-                else:
-                    made["between"] = [low, high] if low or high else None
-            elif form in ("one_of", "none_of"):
-                made[form] = [part.strip() for part in low.split(",") if part.strip()]
-            elif form:
-                made[form] = low
-        turns = [turn for turn, box in self.turns.items() if box.isChecked()]
-        made["applies"] = turns
-        if isinstance(old.get("applies"), str) and turns == [old["applies"]]:
-            made["applies"] = old["applies"]
-        if self.strength.currentData() == "should":
-            made["strength"] = "should"
-        elif old.get("strength") == "must":
-            made["strength"] = "must"
-        made["quote"], made["note"] = self.quote.text(), self.note.text()
-        return made
-
-    def _clause_typed(self) -> None:
-        if self._filling or self._fields() is None:
-            return
-        self._lead()
-        self._change(write.set_clause(self.text, self.brief, self.clause, self._typed_fields()))
-        self._judge()
-
     # -- checking -------------------------------------------------------------------------------------
 
     def _judge(self) -> None:
         """Check what stands there, say it back, and let the chart follow."""
         fields = self._fields()
         tables = self._tables()
-        self._list_clauses(tables[self.brief].get("clause", []) if tables else [])
+        self._list_clauses(self._table().get("clause", []))
         self._check_clause(fields)
         draft = self.draft()
         self.drafted.emit(draft)
         problems = self.problems()
         self.back_button.setEnabled(bool(self.past))
-        self.drop_brief_button.setEnabled(len(tables) > 1)
+        self.drop_brief_button.setEnabled(len(tables) > 1 and self.brief != write.ALL)
         bad = {problem.where for problem in problems}
-        here = f"brief.{self.brief + 1}."
+        here = "clause." if self.brief == write.ALL else f"brief.{self.brief + 1}."
         self.extras.mark({where.removeprefix(here) for where in bad if where.startswith(here)})
         for key, field in self.body.items():
             field.mark(f"body.{key}" in bad and bool(field.text()))
@@ -411,9 +296,12 @@ class Form(FormFields):
         """Where a problem is, in the form's own words: ``brief.2.clause.5.between``."""
         parts = where.split(".")
         if parts[0] == "body":
-            names = {"name": t("name"), "id": t("id"), "read_on": t("the day it was read on")}
+            names = {"name": t("name"), "id": t("id"), "read_on": t("the day it was read on"),
+                     "valid_from": t("the day from which it is in force")}  # fmt: skip
             key = parts[-1]
             return t("the body's {what}", what=names.get(key, key))
+        if parts[0] == "clause" and len(parts) > 1:
+            return t("clause {k} of every brief", k=parts[1])
         if parts[0] != "brief" or len(parts) < 2:
             return t("a brief")
         n = int(parts[1]) if parts[1].isdigit() else 1
@@ -431,28 +319,6 @@ class Form(FormFields):
             return t("the {what} of {brief}", what=parts[-1], brief=title)
         return t("{brief}, which needs a clause", brief=title)
 
-    def _check_clause(self, fields: dict[str, Any] | None) -> None:
-        if fields is None:
-            self._say(self.said, t("No clause yet: add one."), "ink2")
-            self.low.mark(False)
-            self.high.mark(False)
-            return
-        clause, problems = check_clause(fields)
-        waiting = not self.low.text().strip()
-        for field in (self.low, self.high):
-            text = field.text().strip()
-            named = any(text in p.stood for p in problems) if text else False
-            field.mark(named and not field.isHidden())
-        if clause is not None:
-            self._say(self.said, said_back(clause), "ink")
-        elif waiting:
-            self._say(self.said, t("The limit is still to be written."), "ink2")
-        else:
-            parts = [t("found {stood}, expected {expected}", stood=p.stood, expected=p.expected)
-                     for p in problems]  # fmt: skip
-            said = semicolons(parts)
-            self._say(self.said, said[:1].upper() + said[1:] + ".", "misses")
-
     def _say(self, where: QLabel, text: str, token: str) -> None:
         where.setText(text)
         where.setStyleSheet(f"color: {getattr(theme.palette(), token)}; font-size: 13px")
@@ -469,24 +335,5 @@ class Form(FormFields):
     def draft(self) -> Brief | None:
         """The brief being written, with those of its clauses that are sound."""
         drafts = draft_briefs(self.text)
-        return drafts[self.brief] if self.brief < len(drafts) else None
-
-
-def _form_of(fields: Mapping[str, Any]) -> str:
-    if "ask" in fields:
-        return ASK
-    if "at_least" in fields and "at_most" in fields:
-        return "between"
-    return next((key for key in LIMITS if key in fields), "at_most")
-
-
-def _values_of(fields: Mapping[str, Any], form: str) -> tuple[str, str]:
-    if form == ASK:
-        return str(fields.get("ask", "")), ""
-    if form == "between":
-        if "between" in fields:
-            pair = [*fields["between"], "", ""]
-            return str(pair[0]), str(pair[1])
-        return str(fields["at_least"]), str(fields["at_most"])
-    value = fields.get(form, "")
-    return (", ".join(value), "") if isinstance(value, list) else (str(value), "")
+        at = 0 if self.brief == write.ALL else self.brief
+        return drafts[at] if at < len(drafts) else None

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.brief.model import TURNS
-from aptandum.core.judge.measure import GROUPS
+from aptandum.core.judge.measure import GROUPS, may_decide
 from aptandum.core.judge.measures import STATED
 from aptandum.ui.rulebooks.extras import Extras
 from aptandum.ui.rulebooks.fields import TextField
@@ -105,6 +105,7 @@ class FormFields(QWidget):
                 ("edition", t("Edition"), "1", 2),
                 ("url", t("Address"), "https://pier-office.example/rules", 0),
                 ("read_on", t("Read on"), "2026-11-25", 2),
+                ("valid_from", t("In force"), t("from the day 2027-01-01"), 0),
             )
         ):
             field = TextField(t("Body: {name}", name=name), hint)
@@ -169,6 +170,9 @@ class FormFields(QWidget):
         limits.addWidget(self.low, 1)
         limits.addWidget(self.and_)
         limits.addWidget(self.high, 1)
+        self.either_way = QCheckBox(t("either way up"))
+        self.either_way.setToolTip(t("It holds with width and height exchanged as well"))
+        limits.addWidget(self.either_way)
         self._put(grid, 0, t("Measure"), self.measure)
         self.strength = Choice()
         self.strength.setAccessibleName(t("Required or recommended"))
@@ -184,6 +188,26 @@ class FormFields(QWidget):
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         grid.addWidget(self.said, 2, 1, 1, 3)
 
+    def _condition_fields(self) -> QHBoxLayout:
+        """On what else a clause depends: a measure with its limit."""
+        self.when_measure = Choice()
+        self.when_measure.setAccessibleName(t("On what the clause depends"))
+        self.when_measure.setMaxVisibleItems(24)
+        self.when_measure.addItem(t("nothing else"), "")
+        for group in GROUPS:
+            for name, measure in STATED.items():
+                if measure.group == group and may_decide(measure):
+                    self.when_measure.addItem(measure.title, name)
+        self.when_form = Choice()
+        self.when_form.setAccessibleName(t("Kind of limit of the condition"))
+        self.when_value = TextField(t("Limit of the condition"))
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        row.addWidget(self.when_measure, 1)
+        row.addWidget(self.when_form)
+        row.addWidget(self.when_value, 1)
+        return row
+
     def _turn_fields(self, grid: QGridLayout) -> None:
         """When a clause holds, and what the body says."""
         turns = QHBoxLayout()
@@ -198,10 +222,18 @@ class FormFields(QWidget):
         turns.addStretch(1)
         grid.addWidget(label(t("Only if"), "second"), 3, 0)
         grid.addLayout(turns, 3, 1, 1, 3)
+        grid.addWidget(label(t("Only with"), "second"), 4, 0)
+        grid.addLayout(self._condition_fields(), 4, 1, 1, 3)
+        self.either = TextField(t("One way of a choice"), t("a name, where there is a choice"))
+        self.valid_from = TextField(t("Day from which it holds"), "2027-01-01")
+        self._put(grid, 5, t("One way"), self.either)
+        self._put(grid, 5, t("From"), self.valid_from, 2)
+        self.first = QCheckBox(t("only for the first picture of a set"))
+        grid.addWidget(self.first, 6, 1, 1, 3)
         self.quote = TextField(t("The body's own words"), t("as the body writes it"))
         self.note = TextField(t("Remark"), t("for readers of the rulebook"))
         for row, (name, field) in enumerate(
-            ((t("Its words"), self.quote), (t("Remark"), self.note)), start=4
+            ((t("Its words"), self.quote), (t("Remark"), self.note)), start=7
         ):
             field.setProperty("wide", True)
             self._put(grid, row, name, field)
@@ -209,7 +241,10 @@ class FormFields(QWidget):
     def _order(self) -> None:
         """Tab goes in the reading order."""
         order = [
-            *(self.body[k] for k in ("name", "id", "source", "edition", "url", "read_on")),
+            *(
+                self.body[k]
+                for k in ("name", "id", "source", "edition", "url", "read_on", "valid_from")
+            ),
             self.briefs,
             self.add_brief_button,
             self.drop_brief_button,
@@ -224,7 +259,14 @@ class FormFields(QWidget):
             self.form,
             self.low,
             self.high,
+            self.either_way,
             *self.turns.values(),
+            self.when_measure,
+            self.when_form,
+            self.when_value,
+            self.either,
+            self.valid_from,
+            self.first,
             self.quote,
             self.note,
             *self.extras.order(),

@@ -148,23 +148,12 @@ class Drafts(QObject):
             look = PixelStatistics(picture, told.see_cover, told.rim, told.lettering)
             made = make(picture, line.file, credit_of(photo.read()))
             see_people = None if people is None else (lambda: people)
+            inside, size = inside_of(photo), len(made.data)
             reading = live_reading(
-                photo.facts,
-                line,
-                len(made.data),
-                False,
-                see_people,
-                lambda: look,
-                see_supplied=inside_of(photo),
+                photo.facts, line, size, False, see_people, lambda: look, see_supplied=inside
             )
-            fitted = Fitted(
-                photo.facts,
-                brief,
-                settings,
-                people,
-                makes_of(photo, see),
-                see_supplied=inside_of(photo),
-            )
+            makes = makes_of(photo, see)
+            fitted = Fitted(photo.facts, brief, settings, people, makes, see_supplied=inside)
             mends = tried(judge(reading, brief), fitted)
             grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None
             # What is shown is what the bytes hold, palette, loss and all.

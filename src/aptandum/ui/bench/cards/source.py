@@ -65,8 +65,8 @@ class SourceCard(Card):
         self.column.addWidget(label(t("Done to it before it came here"), "second"))
         self.before: list[SwitchRow] = []
         for key, name in (
-            ("finish.dust", t("Dust or scratches taken out")),
-            ("finish.retouched", t("Retouched")),
+            ("source.dust", t("Dust or scratches taken out")),
+            ("source.retouched", t("Retouched")),
         ):
             row = SwitchRow(self.session, key, name)
             self.before.append(row)
@@ -79,8 +79,8 @@ class SourceCard(Card):
     def show_bench(self, bench: Bench) -> None:
         """Show the photo's facts as its file states them."""
         f = bench.photo.facts
-        finish = bench.fitting.settings.finish
-        for row, said in zip(self.before, (finish.dust, finish.retouched), strict=True):
+        said_of = bench.fitting.settings.source
+        for row, said in zip(self.before, (said_of.dust, said_of.retouched), strict=True):
             row.take(said)
         self.file.setText(bench.photo.name)
         self.file.setToolTip(bench.photo.path)
