@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
 from typing import Annotated
 
 import typer
@@ -25,7 +27,9 @@ from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
 from aptandum.core.rulebook.far import doubts
+from aptandum.core.rulebook.guide import started
 from aptandum.core.rulebook.problems import RulebookError
+from aptandum.core.rulebook.schema import schema as rulebook_schema
 from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
@@ -202,4 +206,42 @@ def sizes(
     else:
         for line in describe(wanted, size):
             out_line(line)
+    raise Stop(MEETS)
+
+
+@rulebook_app.command(help=say("Begin a rulebook: a small sound one, with a remark at each part."))
+def new(
+    file: Annotated[str, typer.Argument(metavar="FILE")],
+    body: Annotated[str, typer.Option("--body", help=say("The name of the body."))] = "",
+) -> None:
+    """Begin a rulebook: a small sound one, with a remark at each part. What is there is left alone."""
+    target = Path(file if file.endswith(".toml") else f"{file}.toml")
+    try:
+        with target.open("x", encoding="utf-8") as stream:
+            stream.write(started(body))
+    except OSError as error:
+        err_line(
+            say("{file} is there already, and is left as it is.", file=name_of(str(target)))
+            if isinstance(error, FileExistsError)
+            else say(
+                "{file} cannot be written: {why}.",
+                file=name_of(str(target)),
+                why=(error.strerror or str(error)).lower(),
+            )
+        )
+        raise Stop(UNREADABLE) from None
+    out_line(
+        say(
+            "{file} is begun. Write the body’s rules into it, then: {command}",
+            file=name_of(str(target)),
+            command=f"aptandum rulebook lint {target}",
+        )
+    )
+    raise Stop(MEETS)
+
+
+@rulebook_app.command(help=say("The JSON Schema of a rulebook, for editors."))
+def schema() -> None:
+    """The JSON Schema of a rulebook, for editors."""
+    out_line(json.dumps(rulebook_schema(), ensure_ascii=False, indent=1))
     raise Stop(MEETS)

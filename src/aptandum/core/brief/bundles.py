@@ -8,6 +8,7 @@ all its courses together.
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -74,14 +75,20 @@ def _without_either(clauses: tuple[Clause, ...]) -> tuple[Clause, ...]:
 
 def courses(brief: Brief) -> tuple[Brief, ...]:
     """The plain briefs that a brief comes to, one or more; those whose own clauses exclude each other
-    are left out as long as any other stands."""
+    are left out as long as any other stands. Rules of a later day are none yet."""
     if brief.plain:
         return (brief,)
-    return _courses(brief, brief.folder, brief.body)
+    return _courses(brief, brief.folder, brief.body, datetime.date.today())
 
 
 @lru_cache(maxsize=256)
-def _courses(brief: Brief, folder: str, body: str) -> tuple[Brief, ...]:
+def _courses(brief: Brief, folder: str, body: str, today: datetime.date) -> tuple[Brief, ...]:
+    now = tuple(
+        replace(clause, valid_from=None) if clause.valid_from else clause
+        for clause in brief.clauses
+        if clause.valid_from is None or clause.valid_from <= today
+    )
+    brief = replace(brief, clauses=now)
     every = [course for bundle in bundles(brief) for course in _decided(bundle.brief)]
     sound = [course for course in every if _possible(course)]
     return tuple(dict.fromkeys(sound or every[:1]))
@@ -163,7 +170,8 @@ def _possible(course: Brief) -> bool:
 
 
 def _meet(kind: Kind, limits: list[Limit]) -> bool:
-    if len(limits) < 2:
+    # Sizes and proportions that round to one another are told exactly elsewhere.
+    if len(limits) < 2 or not (kind.choices or kind.whole):
         return True
     if kind.choices:
         return any(all(_word_in(limit, word) for limit in limits) for word in kind.choices)

@@ -168,3 +168,30 @@ def turned_round(limit: Limit) -> Limit:
         turn(limit.aim),
         limit.give,
     )
+
+
+def both(one: Limit, other: Limit, kind: Kind) -> Limit:
+    """The limit that allows what two on the same measure allow; where they exclude each other the
+    first of them."""
+    if kind.sided or one.turned is not None or other.turned is not None:
+        return one
+    if kind.choices:
+        words = tuple(word for word in kind.choices if one.allows(word) and other.allows(word))
+        if not words:
+            return one
+        first = tuple(word for word in one.one_of if word in words)
+        rest = tuple(word for word in words if word not in first)
+        return Limit(("one_of",), one_of=(*first, *rest)) if len(words) < len(kind.choices) else one
+    lows = [v for v in (one.at_least, other.at_least) if v is not None]
+    highs = [v for v in (one.at_most, other.at_most) if v is not None]
+    named = one.one_of or other.one_of
+    made = Limit(
+        one.form,
+        max(lows, default=None),
+        min(highs, default=None),
+        tuple(v for v in named if one.allows(v) and other.allows(v)),
+        tuple(dict.fromkeys((*one.none_of, *other.none_of))),
+    )
+    low, high = made.at_least, made.at_most
+    empty = (named and not made.one_of) or (low is not None and high is not None and low > high)
+    return one if empty else made

@@ -5,14 +5,14 @@ from __future__ import annotations
 import datetime
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import cached_property
 from typing import Literal
 
 from aptandum.core.brief.binding import Bind
-from aptandum.core.brief.limit import Limit
-from aptandum.core.brief.registry import binds_of
+from aptandum.core.brief.limit import Limit, both
+from aptandum.core.brief.registry import binds_of, known
 
 Strength = Literal["must", "should"]
 Turn = Literal["landscape", "upright", "square"]
@@ -180,8 +180,16 @@ class Brief:
 
     @cached_property
     def plain(self) -> bool:
-        """Whether every clause holds whatever is made: no condition, and no either-or."""
-        return not any(clause.when or clause.either for clause in self.clauses)
+        """Whether every clause holds whatever is made and whenever: no condition, no either-or, and no
+        day from which it begins."""
+        return not any(c.when or c.either or c.valid_from for c in self.clauses)
+
+    def lying(self, turn: Turn) -> Brief:
+        """What is asked of a picture that lies so."""
+        if not any(clause.applies for clause in self.clauses):
+            return self
+        kept = tuple(clause for clause in self.clauses if clause.holds_for(turn))
+        return replace(self, clauses=kept)
 
     def limits(self) -> Iterator[tuple[Clause, Limit]]:
         """The measured clauses that hold for every picture, each with its limit."""
@@ -204,14 +212,16 @@ class Brief:
         return self.allows is None or alteration in self.allows
 
     def bound(self, bind: Bind, strength: Strength | None = "must") -> Limit | None:
-        """The first limit that binds something whatever is made, of the given strength (``None``:
-        any)."""
+        """The limit that binds something whatever is made, of the given strength (``None``: any): all
+        clauses on it folded together."""
+        found: Limit | None = None
         for clause, limit in self.bounding(bind):
-            if clause.when or clause.either:
+            if clause.when or clause.either or clause.valid_from:
                 continue
             if strength is None or clause.strength == strength:
-                return limit
-        return None
+                kind = known(clause.measure or "").kind
+                found = limit if found is None else both(found, limit, kind)
+        return found
 
     def wanted(self, bind: Bind) -> Limit | None:
         """The limit that binds something: what is required, else what is recommended."""

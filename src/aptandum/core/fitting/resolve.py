@@ -12,7 +12,7 @@ from aptandum.core.brief.binding import (
     TRANSPARENCY,
 )
 from aptandum.core.brief.bundles import courses
-from aptandum.core.brief.model import Brief
+from aptandum.core.brief.model import Brief, turn_of
 from aptandum.core.figures import show_size
 from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.finish import border as border_finish
@@ -32,7 +32,7 @@ from aptandum.core.fitting.resolve_options import with_ratio
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.photo.facts import Facts
-from aptandum.core.sizes.conflicts import changes
+from aptandum.core.sizes.conflicts import changes, contradiction
 from aptandum.core.sizes.said import change_said
 from aptandum.core.words import listed, say
 
@@ -74,11 +74,13 @@ def plans(facts: Facts, brief: Brief, settings: Settings) -> tuple[Line, ...]:
     return tuple(sorted(lines, key=lambda line: _worth(facts, line)))
 
 
-def _worth(facts: Facts, line: Line) -> tuple[int, int, Loss]:
-    """What a plan misses of its own course as far as figures tell, and what the photo loses by it."""
+def _worth(facts: Facts, line: Line) -> tuple[bool, int, int, Loss]:
+    """Whether no size at all meets its own course, what it misses of it as far as figures tell, and
+    what the photo loses by it."""
     assert line.course is not None
     found = judge(live_reading(facts, line), line.course, mends=False).counts()
-    return found["misses"], found["advises"], loss_of(line)
+    never = bool(contradiction(line.course))
+    return never, found["misses"], found["advises"], loss_of(line)
 
 
 def course_of(facts: Facts, brief: Brief, settings: Settings) -> Brief:
@@ -101,10 +103,11 @@ def _resolved(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     if ways:
         said = listed([change_said(way, shown) for way in ways])
         notes.append(say("This photo cannot meet the brief. What would: {ways}.", ways=said))
-    file = resolve_file(facts, brief, settings, frame.output, notes)
-    colour = resolve_colour(facts, brief, settings, file.format, notes)
-    finish = _finish(facts, brief, settings, frame, file.format, notes)
-    file = with_ratio(file, brief, frame.output, _bits_of(colour, facts, finish))
+    lying = brief.lying(turn_of(*frame.output)) if brief is not None else None
+    file = resolve_file(facts, lying, settings, frame.output, notes)
+    colour = resolve_colour(facts, lying, settings, file.format, notes)
+    finish = _finish(facts, lying, settings, frame, file.format, notes)
+    file = with_ratio(file, lying, frame.output, _bits_of(colour, facts, finish))
     if file.format in ("jpeg", "avif") and file.subsampling is None and _THIN & set(finish.on):
         file = replace(file, subsampling="4:4:4")
     return Line(source, frame, colour, finish, file, tuple(notes), course=brief)
@@ -119,6 +122,7 @@ def _bits_of(colour: ColourStation, facts: Facts, finish: FinishStation) -> int:
 
 def _holds_clear(facts: Facts, brief: Brief | None, settings: Settings) -> bool:
     """Whether the file will hold transparency."""
+    brief = brief.lying(turn_of(*facts.size)) if brief is not None else None
     format_ = resolve_file(facts, brief, settings, facts.size, []).format
     return format_ in _CLEAR and not _forbids_transparency(brief)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from functools import partial
 from math import ceil, floor
 
@@ -90,35 +91,41 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
     live = [(clause, limit) for clause, limit in every if clause.holds_for(turn)]
     if not live:
         return None
-    near = facts.ppi_x or 300.0
-    low, high = 0.0, float("inf")
+    near = Fraction(str(facts.ppi_x or 300.0))
+    low, high = Fraction(0), _MOST_PPI
     for clause, limit in live:
         spans = _densities(binds_of(clause.measure), limit, output, turn)
         left = [(max(low, a), min(high, b)) for a, b in spans]
         open_ = [(a, b) for a, b in left if a <= b]
         if open_:  # where the clauses pull against each other the first stands
-            low, high = min(open_, key=lambda run: max(run[0] - near, near - run[1], 0.0))
+            low, high = min(open_, key=lambda run: max(run[0] - near, near - run[1], 0))
     ppi = min(max(near, low), high)
     whole = next((n for n in (round(ppi), ceil(ppi), floor(ppi)) if n and low <= n <= high), ppi)
     return float(whole)
 
 
+_MOST_PPI = Fraction(10**6)
+
+
 def _densities(
     bind: Bind | None, limit: Limit, output: tuple[int, int], turn: Turn
-) -> list[tuple[float, float]]:
+) -> list[tuple[Fraction, Fraction]]:
     """The runs of pixels per inch at which a size in pixels meets a limit on density or print."""
     if not isinstance(bind, Printed):
         ends = [(v, v) for v in limit.one_of] or [(limit.at_least, limit.at_most)]
-        return [(low or 0.0, high or float("inf")) for low, high in ends]
+        return [
+            (Fraction(str(low or 0)), _MOST_PPI if high is None else Fraction(str(high)))
+            for low, high in ends
+        ]
     runs = []
     for sides in lengths(bind, limit, turn):
-        low, high = 0.0, float("inf")
+        low, high = Fraction(0), _MOST_PPI
         for axis, length in sides:
-            side, slack = output[axis], float(length.slack)
+            side = output[axis]
             if length.high is not None:
-                low = max(low, (side - slack) / float(length.high))
+                low = max(low, (side - length.slack) / length.high)
             if length.low is not None:
-                high = min(high, (side + slack) / float(length.low))
+                high = min(high, (side + length.slack) / length.low)
         runs.append((low, high))
     return runs
 

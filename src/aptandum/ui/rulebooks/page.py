@@ -471,6 +471,8 @@ class RulebooksPage(QWidget):
 def _of_body(book: Rulebook) -> str:
     body = book.body
     parts = [body.name, t("edition {n}", n=body.edition) if body.edition else ""]
+    if body.valid_from is not None:
+        parts.append(t("in force from {day}", day=body.valid_from.isoformat()))
     if body.read_on:
         parts.append(t("read {day}", day=f"{body.read_on:%-d %b %Y}"))
     return joined([part for part in (*parts, body.source) if part])

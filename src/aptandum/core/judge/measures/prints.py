@@ -104,16 +104,17 @@ def _outside_both(limit: Limit, value: Any, kind: Kind) -> str:
     if limit.none_of:
         return ""
     said = []
-    wanted = [
-        min(pair, key=lambda one: abs(one - side))
-        for pair, side in zip(zip(*limit.one_of, strict=True), value, strict=True)
-    ]
+    wanted = min(
+        limit.one_of,
+        key=lambda one: sum(abs(a - b) for a, b in zip(one, value, strict=True)),
+        default=None,
+    )
     for axis, less, more in (
         (0, say("{n} too narrow"), say("{n} too wide")),
         (1, say("{n} too low"), say("{n} too high")),
     ):
         face = _of_side(limit, axis)
-        if limit.one_of:
+        if wanted is not None:
             face = Limit(("exactly",), one_of=(wanted[axis],))
         if not allows(face, value[axis]):
             off = face.outside(value[axis])
