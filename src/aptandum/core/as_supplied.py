@@ -67,11 +67,12 @@ def as_supplied(
     people: People | None = None,
     see_mask: Callable[[], Mask] | None = None,
 ) -> Supplied | None:
-    """The file that loses nothing of a photo and meets every must; ``None`` where there is none, or
-    where a person has set something that needs another picture.
+    """The file that loses nothing of a photo and misses the fewest rules; ``None`` where there is none,
+    or where a person has set something that needs another picture, or where the photo's size or
+    format alone does not do.
 
-    Of several that meet the musts it is the one that meets the most recommendations, and of those
-    the one that changes least: the supplied bytes, then what lies around them with as little as is
+    Of several that miss as few it is the one that meets the most recommendations, and of those the
+    one that changes least: the supplied bytes, then what lies around them with as little as is
     asked for.
     """
     if _by_hand(settings, photo.facts) or not _could(photo.facts, brief):
@@ -88,8 +89,6 @@ def as_supplied(
         if outside or not _whole(made, data, photo.facts, how.way):
             continue
         found = _judged(photo, made, how, brief, confirmed, people, see_mask)
-        if found.findings.counts()["misses"]:
-            continue
         if best is None or _wanting(found) < _wanting(best):
             best = found
         if best.meets:
@@ -123,9 +122,9 @@ def _held(data: bytes, facts: Facts) -> Held:
     return found | Held(groups=groups_of(told))
 
 
-def _wanting(found: Supplied) -> tuple[int, int]:
+def _wanting(found: Supplied) -> tuple[int, int, int]:
     counts = found.findings.counts()
-    return counts["unknown"], counts["advises"]
+    return counts["misses"], counts["unknown"], counts["advises"]
 
 
 def _could(facts: Facts, brief: Brief) -> bool:

@@ -12,7 +12,8 @@ from dataclasses import dataclass, field, replace
 
 from aptandum.core.as_supplied import Supplied, as_supplied, held
 from aptandum.core.brief.bundles import courses
-from aptandum.core.brief.model import Brief
+from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.brief.registry import binds_of
 from aptandum.core.errors import Cancelled
 from aptandum.core.file import room
 from aptandum.core.file.done import around, summary
@@ -26,10 +27,18 @@ from aptandum.core.fitting.plan import FileStation, Line
 from aptandum.core.fitting.record import Act, acts, laid
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import plans, resolve
+from aptandum.core.fitting.resolve_options import OPTIONS
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.pixel_statistics import PixelStatistics
-from aptandum.core.judge.reading import Additions, Reading, inside_of, of_finished, pixels_of
+from aptandum.core.judge.reading import (
+    Additions,
+    Reading,
+    inside_of,
+    of_finished,
+    of_supplied,
+    pixels_of,
+)
 from aptandum.core.mending import Fitted, Makes, offered, tried
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
@@ -216,10 +225,9 @@ def as_it_came(
 
 
 def _better(made: Findings, untouched: Findings) -> bool:
-    """Whether a file that is made meets more than the photo's own picture does, which misses no
-    rule."""
+    """Whether a file that is made meets more than the photo's own picture does."""
     a, b = made.counts(), untouched.counts()
-    return (a["misses"] + a["unknown"], a["advises"]) < (b["unknown"], b["advises"])
+    return (a["misses"] + a["unknown"], a["advises"]) < (b["misses"] + b["unknown"], b["advises"])
 
 
 def lost_by(proof: Proof) -> Loss:
@@ -233,8 +241,11 @@ def _proof_of(
 ) -> Proof:
     line, made = untouched.line, untouched.made
     why = Why(photo.facts, brief, settings, line)
-    done = around(photo.facts, line, held(photo), why, (), made)
-    proof = Proof(line, made, untouched.findings, line.file.name, people, untouched.laid, (), done)
+    said = acts(photo.facts, line, why)
+    done = around(photo.facts, line, held(photo), why, said, made)
+    proof = Proof(
+        line, made, untouched.findings, line.file.name, people, untouched.laid, said, done
+    )
     if untouched.meets:
         return proof
     fitted = _tried(
@@ -394,7 +405,16 @@ def why_of(
         by_marks = asked is not None and have is not None and all(
             abs(a - b) < 0.5 for a, b in zip(asked, have, strict=True)
         )  # fmt: skip
-    return Why(photo.facts, brief, settings, line, by_marks, resized)
+    return Why(photo.facts, brief, settings, line, by_marks, resized, _missed(photo, brief))
+
+
+def _missed(photo: Photo, brief: Brief) -> tuple[Clause, ...]:
+    """The clauses on how a file is written that the supplied one does not meet."""
+    mine = tuple(c for c, _limit in brief.limits() if binds_of(c.measure) in OPTIONS)
+    if not mine:
+        return ()
+    found = judge(of_supplied(photo), replace(brief, clauses=mine, allows=None), mends=False)
+    return tuple(f.clause for f in found.findings if f.verdict in ("misses", "advises"))
 
 
 def _tried(

@@ -364,7 +364,7 @@ def words(*choices: str, shown: dict[str, str] | None = None) -> Kind:
             return value.strip().lower()
         raise QuantityError(say("one of {words}", words=listed(choices)))
 
-    said = listed(choices)
+    said = ", ".join(choices)
     return Kind(
         "word", parse, lambda value: names.get(value, str(value)), False, choices, example=said
     )

@@ -26,6 +26,7 @@ from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.masking import supplied_look
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Findings, judge
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading, inside_of, of_supplied
 from aptandum.core.mending import Fitted, offered
@@ -220,7 +221,8 @@ def check_file(path: str, brief: Brief, quick: bool = False, mends: bool = True)
     Raises:
         PhotoError: it is not a usable photo; unless ``quick``, every pixel of it must be readable.
     """
-    photo = open_photo(path)
+    moving = any(REGISTRY[clause.measure or ""].moving for clause, _limit in brief.limits())
+    photo = open_photo(path, moving)
     if quick:
         reading = of_supplied(photo, see_opaque=_not_looked)
         return _seen(reading, brief, photo, mends=False)

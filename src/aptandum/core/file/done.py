@@ -68,11 +68,16 @@ def _encoding(line: Line, made: Made) -> str:
     if made.options is None:
         return name
     quality = made.options.quality
-    if line.file.quality is None and line.file.at_most is None and line.file.at_least is None:
+    free = line.file.quality is None and line.file.at_most is None and line.file.at_least is None
+    if free and quality >= _SEEN_WHOLE.get(made.format, 100):
         return say(
             "{format} at quality {n}, at which nothing is lost to the eye", format=name, n=quality
         )
     return say("{format} at quality {n}", format=name, n=quality)
+
+
+_SEEN_WHOLE = {"jpeg": 93, "webp": 88, "avif": 80}
+"""Qualities from which on nothing is lost to the eye."""
 
 
 def _left_out(name: str, why: Why) -> Cause:

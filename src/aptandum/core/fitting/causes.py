@@ -82,6 +82,7 @@ class Why:
         settings: as the person has set them.
         by_marks: the frame was laid by the head's marks.
         resized: the size was taken for the byte limits' sake.
+        missed: the clauses on how a file is written that the supplied one does not meet.
     """
 
     facts: Facts
@@ -90,6 +91,7 @@ class Why:
     line: Line
     by_marks: bool = False
     resized: bool = False
+    missed: tuple[Clause, ...] = ()
 
     def of_frame(self) -> Cause:
         """Why it is cut or padded."""
@@ -142,7 +144,7 @@ class Why:
             return by_hand()
         if file.lossless is not None:
             return by_hand()
-        asked = list(self._missed())
+        asked = [*self._missed(), *self.missed]
         found = asked_by(asked)
         if found is not None:
             return found

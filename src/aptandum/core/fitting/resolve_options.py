@@ -23,6 +23,9 @@ from aptandum.core.fitting.plan import FileStation
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.metadata_groups import GROUPS
 
+OPTIONS = (CHROMA, COLOURS, DEPTH, PACKING, QUALITY, RATIO)
+"""What is decided here of how a file is written."""
+
 _PALETTE = ("png", "gif")
 _TIFF_PACKINGS = ("deflate", "lzw", "none")
 _CHROMAS = ("4:4:4", "4:2:2", "4:2:0")

@@ -129,6 +129,7 @@ class Measure:
         tells: a clause with it tells what a brief is about; the first such clause of a brief stands
             in the line that says what is asked.
         also: the measure that is meant where a rulebook's value is one of its kind.
+        moving: it is about an animation's frames.
         of_set: it is about a whole set of pictures (:mod:`aptandum.core.judge.sets`).
     """
 
@@ -156,6 +157,7 @@ class Measure:
     tells: bool = False
     also: str = ""
     of_set: bool = False
+    moving: bool = False
 
     def value(self, reading: Reading, brief: Brief) -> Any:
         """What is measured.

@@ -64,8 +64,11 @@ def _read(path: str, changed: int) -> bytes:
         return stream.read(limits.MOST_FILE_BYTES)
 
 
-def open_photo(path: str | os.PathLike[str]) -> Photo:
+def open_photo(path: str | os.PathLike[str], moving: bool = False) -> Photo:
     """Open a supplied file by its header.
+
+    Args:
+        moving: an animation will do as well, to be looked at; no file can be made of it.
 
     Raises:
         PhotoError: the file is not a usable picture; the message names file and cause.
@@ -73,7 +76,8 @@ def open_photo(path: str | os.PathLike[str]) -> Photo:
     facts = read_facts(path)
     if facts.error:
         raise PhotoError(facts.error)
-    if facts.frames is not None and facts.frames > 1 and facts.format != "tiff":
+    several = facts.frames is not None and facts.frames > 1
+    if several and not moving and facts.format != "tiff":
         sentence = say(
             "{file} is an animation of {n} frames; a photo has one.",
             file=shown_name(path),

@@ -95,7 +95,7 @@ class OfFile:
                 kind = _TIFF.get(told, "none" if told in ("0", "3") else told)
                 return kind, "lossy" if kind == "jpeg" else "lossless"
         if format_ == "webp":
-            return ("lossless",) if b"VP8L" in self._data[:64] else ("lossy",)
+            return ("lossless",) if b"VP8L" in _chunks(self._data) else ("lossy",)
         if format_ == "avif":
             return ("lossy",)
         kind = _ALWAYS[format_]
@@ -210,6 +210,17 @@ class OfFile:
             return self._open()
         except Exception as error:
             raise NotInside(say("The file could not be looked into: {why}.", why=error)) from None
+
+
+def _chunks(data: bytes) -> set[bytes]:
+    """The names of a RIFF file's chunks."""
+    found: set[bytes] = set()
+    at = 12
+    while at + 8 <= len(data) and len(found) < 64:
+        found.add(data[at : at + 4])
+        at += 8 + int.from_bytes(data[at + 4 : at + 8], "little")
+        at += at % 2
+    return found
 
 
 def _scaled(quality: int) -> Any:

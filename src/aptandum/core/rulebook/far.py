@@ -66,14 +66,15 @@ def _senseless(brief: Brief) -> Iterator[Slip]:
     for clause, limit in brief.limits():
         kind, binds = known(clause.measure or "").kind, binds_of(clause.measure)
         low, high = _SENSIBLE.get(kind.name, (None, None))
-        if binds in (HEAD_HEIGHT, HEADROOM):
+        of_frame = binds in (HEAD_HEIGHT, HEADROOM)
+        if of_frame:
             low, high = 0.0, 1.0
         if low is None or high is None:
             continue
         for bound in limit.bounds:
             # A lower limit may be small and an upper one large: neither then says much.
             small = float(bound) < low and bound is not limit.at_least
-            large = float(bound) > high and bound is not limit.at_most
+            large = float(bound) > high and (of_frame or bound is not limit.at_most)
             if small or large:
                 said = limit.says(kind)
                 yield Slip(clause, say("{limit}: is that meant?", limit=said))

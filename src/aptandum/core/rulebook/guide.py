@@ -96,7 +96,7 @@ def limit_of(measure: Measure) -> tuple[str, ...]:
     if measure.name in _BOUNDED:
         return _BOUNDED[measure.name]
     kind = measure.kind
-    first = kind.example.split(", ")[0]
+    first = kind.example.split(", ")[0] or next(iter(kind.choices), "")
     if kind.choices:
         return (f'exactly = "{first}"',)
     if kind.name == "aspect" or not kind.bounded:

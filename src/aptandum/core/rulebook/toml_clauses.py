@@ -238,7 +238,7 @@ class ClauseReader(TableReader):
         except QuantityError as error:
             self.problem(at, _shown(give), str(error))
             return None
-        said = str(give) if isinstance(give, str) else kind.show(give)
+        said = str(give) if isinstance(give, str) or kind.sided else kind.show(give)
         form = ("exactly", "tolerance")
         return Limit(form, low, high, aim=limit.one_of[0], give=" ".join(said.split()))
 

@@ -279,6 +279,11 @@ def _given(value: Any) -> bool:
     return value is not None and value != "" and value != [] and value != {}
 
 
+def _bare(item: Any) -> Any:
+    """A value without its writing; a yes or no has none."""
+    return item.unwrap() if hasattr(item, "unwrap") else item
+
+
 def _plain(value: Any) -> Any:
     """A value as the form would hold it, to see whether it changed."""
     if isinstance(value, list):
@@ -306,7 +311,7 @@ def _put(table: Table, key: str, value: Any, keep: bool = False) -> None:
         if key in table:
             table.remove(key)
         return
-    if key in table and _plain(table[key].unwrap()) == _plain(value):
+    if key in table and _plain(_bare(table[key])) == _plain(value):
         return
     new = _value(value)
     if key in table and isinstance(table[key], Table):  # written as a table of its own

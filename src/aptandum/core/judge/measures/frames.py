@@ -22,4 +22,5 @@ MEASURE = Measure(
     _take,
     station="file",
     binds=binding.FRAMES,
+    moving=True,
 )

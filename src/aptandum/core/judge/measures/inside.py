@@ -127,7 +127,8 @@ def _mend_packing(miss: Miss) -> Mend:
 
 
 def _mend_quality(miss: Miss) -> Mend:
-    if miss.reading.origin == "supplied":
+    low = miss.limit.nearest(miss.value) > miss.value
+    if miss.reading.origin == "supplied" and low:
         return Mend(
             say("What a low quality has taken does not come back: begin from a better file")
         )
@@ -237,6 +238,7 @@ MEASURES = (
         say("How long an animation runs once through; a still picture has none."),
         _moving(lambda inside: inside.seconds),
         station="file",
+        moving=True,
         needs=_INSIDE,
     ),
     Measure(
@@ -247,6 +249,7 @@ MEASURES = (
         say("Frames of an animation over its running time."),
         _moving(_rate),
         station="file",
+        moving=True,
         needs=_INSIDE,
     ),
 )

@@ -13,7 +13,7 @@ from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture, Rim
-from aptandum.core.quantity import PIXELS, SHARE
+from aptandum.core.quantity import PIXELS, SHARE, Kind
 from aptandum.core.words import say
 
 _WIDEST = 48  # rings looked at where nothing is known of the line
@@ -136,6 +136,13 @@ def _allows_share(limit: Limit, value: LineShare) -> bool:
     )
 
 
+def _outside_share(limit: Limit, value: LineShare, kind: Kind) -> str:
+    off = float(value) - float(limit.nearest(value))
+    pixels = max(1, round(abs(off) * value.side))
+    n = show_pixels(pixels)
+    return say("{n} too wide", n=n) if off > 0 else say("{n} too narrow", n=n)
+
+
 def _mend_share(miss: Miss) -> Mend:
     side = miss.value.side
     limit = miss.limit
@@ -167,7 +174,7 @@ WIDTH = Measure(
 
 SHARE_OF_SIDE = Measure(
     "keyline_share",
-    say("Keyline width of the side"),
+    say("Keyline, share of the side"),
     "finish",
     SHARE,
     say("The width of the keyline over the picture's shortest side, to the nearest pixel."),
@@ -175,6 +182,7 @@ SHARE_OF_SIDE = Measure(
     _allows_share,
     _mend_share,
     station="finish",
+    outside=_outside_share,
     needs=NEEDS_PIXELS,
     finish="keyline",
 )
