@@ -36,7 +36,10 @@ def plain(text: str) -> str:
     [
         ("frame.outptu=10x10", "There is no setting “frame.outptu”. Is frame.output meant?"),
         ("file.zzz=1", "There is no setting “file.zzz”; of file there are file.format,"),
-        ("zzz=1", "a setting is named as frame.output, after frame, colour, finish or file."),
+        (
+            "zzz=1",
+            "a setting is named as frame.output, after source, frame, colour, finish or file.",
+        ),
         ("frame.output=wide", 'expected a size in pixels, width first, such as "630 x 840".'),
         ("file.quality=101", "file.quality cannot be “101”; expected a number of at most 100."),
         ("file.quality=good", "file.quality cannot be “good”; expected a whole number."),

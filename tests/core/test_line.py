@@ -89,7 +89,7 @@ def test_settings_by_name():
     for name, value, says in (
         ("frame.windw", "1", "There is no setting “frame.windw”. Is frame.window meant?"),
         ("file.zzz", "1", "of file there are file.format, file.quality"),
-        ("nope", "1", "named as frame.output, after frame, colour, finish or file"),
+        ("nope", "1", "named as frame.output, after source, frame, colour, finish or file"),
         ("file.quality", "101", "cannot be “101”; expected a number of at most 100"),
         ("file.quality", "7.5", "expected a whole number"),
         ("file.progressive", "maybe", "expected true or false"),

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import tomllib
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from aptandum.core.brief.model import Brief
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.takeover import broken, offers, take_over
 from aptandum.core.photo.facts import Facts
@@ -50,6 +53,16 @@ def comments(text: str) -> list[str]:
     return [line.split("#", 1)[1] for line in text.splitlines() if "#" in line]
 
 
+def own(brief: Brief) -> range:
+    """The places of a brief's own clauses in its text."""
+    return range(sum(not clause.whole_body for clause in brief.clauses))
+
+
+def shared(text: str) -> range:
+    """The places of the clauses of the whole body."""
+    return range(len(tomllib.loads(text).get("clause", ())))
+
+
 def test_a_changed_number_keeps_every_comment():
     fields = {**write.fields_of(OWN, 0, 0), "at_most": "1650 px"}
     made = write.set_clause(OWN, 0, 0, fields)
@@ -62,8 +75,11 @@ def test_fields_put_back_change_nothing():
     for path in shipped_paths():
         text = path.read_text("utf-8")
         for i, brief in enumerate(parse_rulebook(text).briefs):
-            for j in range(len(brief.clauses)):
+            for j in own(brief):
                 assert write.set_clause(text, i, j, write.fields_of(text, i, j)) == text
+        for j in shared(text):
+            fields = write.fields_of(text, write.ALL, j)
+            assert write.set_clause(text, write.ALL, j, fields) == text
 
 
 def test_a_key_set_in_a_brief_with_tables_inside_stands_before_them():
@@ -91,8 +107,10 @@ def test_every_shipped_rulebook_can_be_written_anew_clause_by_clause():
         made = write.fresh(book.body.id, book.body.name)
         for i, brief in enumerate(book.briefs):
             made = write.add_brief(made, brief.id, brief.title)
-            for j in range(len(brief.clauses)):
+            for j in own(brief):
                 made = write.add_clause(made, i, write.fields_of(text, i, j))
+        for j in shared(text):
+            made = write.add_clause(made, write.ALL, write.fields_of(text, write.ALL, j))
         again = parse_rulebook(made)
         assert [b.clauses for b in again.briefs] == [b.clauses for b in book.briefs]
 
@@ -133,8 +151,9 @@ def test_every_shipped_brief_can_be_written_anew_whole():
         book = parse_rulebook(text)
         for i, brief in enumerate(book.briefs):
             made = write.add_brief(write.fresh(book.body.id, book.body.name), brief.id, brief.title)
-            for j in range(len(brief.clauses)):
+            for j in own(brief):
                 made = write.add_clause(made, 0, write.fields_of(text, i, j))
+            made = write.set_does(made, 0, brief.does)
             for j in range(len(brief.seen)):
                 fields = write.seen_of(text, i, j)
                 made = write.set_seen(write.add_seen(made, 0, fields["as"]), 0, j, fields)
@@ -144,6 +163,7 @@ def test_every_shipped_brief_can_be_written_anew_whole():
             again = parse_rulebook(made).briefs[0]
             assert (again.allows, again.seen) == (brief.allows, brief.seen)
             assert (again.border, again.template) == (brief.border, brief.template)
+            assert again.does == brief.does
 
 
 def test_nothing_permitted_is_not_everything_permitted():

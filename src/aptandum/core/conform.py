@@ -225,9 +225,15 @@ def as_it_came(
 
 
 def _better(made: Findings, untouched: Findings) -> bool:
-    """Whether a file that is made meets more than the photo's own picture does."""
-    a, b = made.counts(), untouched.counts()
-    return (a["misses"] + a["unknown"], a["advises"]) < (b["misses"] + b["unknown"], b["advises"])
+    """Whether a file that is made meets more than the photo's own picture does, or comes nearer to what
+    neither meets."""
+    return _standing(made) < _standing(untouched)
+
+
+def _standing(findings: Findings) -> tuple[int, float, int]:
+    counts = findings.counts()
+    far = sum(f.far for f in findings.findings if f.verdict == "misses")
+    return counts["misses"] + counts["unknown"], round(far, 6), counts["advises"]
 
 
 def lost_by(proof: Proof) -> Loss:

@@ -167,6 +167,8 @@ class OfFile:
             total = 0.0
             for i in range(count):
                 image.seek(i)
+                if self._facts.format == "webp":
+                    image.load()  # its frames tell their time only then
                 total += float(image.info.get("duration", 0) or 0)
         return count, total / 1000
 
