@@ -11,13 +11,24 @@ import random
 import sys
 import time
 
+from aptandum.core.fitting.resolve import resolve
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.judge.findings import judge
+from aptandum.core.judge.reading import Reading
+from aptandum.core.photo.facts import Facts
 from aptandum.core.rulebook.contradictions import contradictions
+from aptandum.core.rulebook.far import doubts
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import shipped_paths
-from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.core.sizes.said import describe
+
+PHOTO = Facts(
+    "pier.jpg", "jpeg", 1280, 960, 1280, 960, 8, "rgb", False, None, "srgb", 1, 300.0, 300.0, 400_000,
+    1, False, True,
+)  # fmt: skip
+"""What every sound rulebook is asked about."""
 
 WORDS = (
     "exactly",
@@ -74,6 +85,30 @@ WORDS = (
     "measure",
     '"size"',
     '"print_width"',
+    "[[clause]]",
+    'either = "small"',
+    'either = "a/b"',
+    "when = {",
+    'when = { measure = "format", exactly = "png" }',
+    'when = { measure = "width", between = [1, 900] }',
+    "either_way = true",
+    'tolerance = "2 %"',
+    'tolerance = "3 mm"',
+    "tolerance = -1",
+    "valid_from = 2027-01-01",
+    'of = "first"',
+    'does = "x"',
+    '"35 x 45 mm"',
+    '"6 months"',
+    '"#F4F4F4"',
+    '"300, 1, 2"',
+    '"print_size"',
+    '"backdrop_colour"',
+    '"shot_age"',
+    '"set_count"',
+    '"metadata"',
+    '"name_begins"',
+    '"packing"',
 )
 
 
@@ -118,10 +153,12 @@ def tried(text: str) -> str:
     except RulebookError as error:
         assert error.problems and all(p.file and p.stood and p.expected for p in error.problems)
         return "refused"
+    doubts(book.briefs)
     for brief in book.briefs:
         contradictions(brief)
-        slips(brief)
         describe(brief, (1280, 960))
+        judge(Reading("supplied", PHOTO), brief)
+        resolve(PHOTO, brief, Settings())
         for clause in brief.clauses:
             said_back(clause)
     return "sound"

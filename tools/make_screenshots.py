@@ -21,7 +21,7 @@ os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 import pypdfium2
 from PIL import Image
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QScrollArea
 
 from aptandum.core.docket.reported import gather
 from aptandum.core.photo.profile import shipped
@@ -113,14 +113,14 @@ def rulebooks_changes() -> Shell:
 
 
 def rulebooks_form() -> Shell:
-    """A clause with a slip in it, and one that is still to be written."""
-    shell = rulebooks("keepers-hall/programme-tile")
+    """A clause that depends on the format, in a brief that leaves a choice."""
+    shell = rulebooks("harbour-registry/notice-board", "lantern")
     shell.rulebooks.change()
     form = shell.rulebooks.form
-    form.add_clause()
     form.clauses.setCurrentRow(4)
-    form.high.setText("500 kg")
-    form.high.textEdited.emit("500 kg")
+    settle(shell)
+    area = form.findChild(QScrollArea)
+    area.verticalScrollBar().setValue(200)
     return shell
 
 
@@ -330,7 +330,7 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "desk": desk,
     "audit": audit,
     "place-handset": place_handset,
-    "rulebooks-range": lambda: rulebooks("keepers-hall/programme-tile", "lantern"),
+    "rulebooks-range": lambda: rulebooks("harbour-registry/notice-board", "lantern"),
     "rulebooks-changes": rulebooks_changes,
     "rulebooks-form": rulebooks_form,
 }

@@ -203,3 +203,24 @@ def test_the_report_of_several_tells_how_many_are_left(entry):
     assert "0 of 2 files" in both.tally
     text = Text(html(both)).text
     assert text.count("Which files these are") == 2
+
+
+def test_a_portrait_in_lengths_is_reported_in_millimetres_and_in_shares(tmp_path):
+    """35 x 45 mm at 600 ppi, head 32 to 36 mm: framed, proved, and printed in both units."""
+    book, brief = SHELF.find("harbour-registry/seal-book")
+    photo = open_photo(DEMO / "ines_marrow_0417.jpg")
+    proof = conform(photo, brief)
+    assert proof.ready
+    with Image.open(io.BytesIO(proof.made.data)) as made:
+        assert made.size == (827, 1063) and made.info["dpi"] == (600, 600)
+    share = proof.findings.of("head_height").value
+    assert 32 <= share * 45 <= 36
+    millimetres, percent = f"{share * 45:.1f}".removesuffix(".0"), f"{share * 100:.1f}"
+    report = Report("Seal book", (entry_of(photo, book, brief, proof, []),), WHEN)
+    write_report(report, tmp_path / "seal.pdf")
+    document = pypdfium2.PdfDocument(tmp_path / "seal.pdf")
+    printed = " ".join(page.get_textpage().get_text_range() for page in document)
+    for text in (Text(html(report)).text, printed):
+        text = re.sub(r"\s+", " ", text.replace("\u00a0", " "))
+        assert f"{millimetres} mm ({percent.removesuffix('.0')} %)" in text
+        assert "32 mm (71.1 %) to 36 mm (80 %)" in text and "35 × 45 mm" in text

@@ -301,3 +301,21 @@ def test_what_a_brief_asks_is_told_by_its_first_clause_on_the_picture(name, line
         .replace("\xa0", " ")
         .startswith(line)
     )
+
+
+def test_a_set_is_judged_at_the_head_of_its_column(qtbot, shell, board, tmp_path):
+    """One to eight pictures, the first of them square: ten, and the first one lies."""
+    names = [f"quay_{n}.jpg" for n in range(10)]
+    take(qtbot, shell, tmp_path, names)
+    series = "harbour-registry/pier-series"
+    shell.session.many.start_fittings([(f"p{n}", series) for n in range(1, 11)])
+    quiet(qtbot, board)
+    qtbot.waitUntil(lambda: bool(board.grid.sets.get(series)), timeout=20_000)
+    found = {f.clause.id: f.verdict for f in board.grid.sets[series]}
+    assert found == {"set_count": "misses", "set_bytes": "meets", "first-square": "misses"}
+    board.grid.go((0, 0))
+    said = [board.lines.itemAt(i).widget().words.text() for i in range(board.lines.count())]
+    assert any("Whole set" in s and "2 too many" in s for s in said)
+    assert any("First of the set" in s and "square" in s for s in said)
+    # one fitting alone is not blamed for the set
+    assert {cell.standing for cell in board.grid.cells.values()} <= {"meets", "advises", "unknown"}

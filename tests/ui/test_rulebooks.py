@@ -13,7 +13,9 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QWidget
 
 from aptandum.core.rulebook.shelf import own_folder
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
+from aptandum.ui import theme
 from aptandum.ui.app import open_shell
+from aptandum.ui.rulebooks.chart_plane import PhotoPoint
 from driving import drop, wait
 from samples import DEMO
 
@@ -490,3 +492,87 @@ def test_two_thousand_photos_do_not_hold_the_place_up(qtbot, shell, tmp_path, ph
     shell.rulebooks.show_brief("orrin-moor/night-round")
     QTest.mouseMove(chart, chart.place(300, 200).toPoint())
     assert chart.photo is not None and not chart.grab().isNull()
+
+
+def test_a_choice_a_condition_and_a_tolerance_are_written_by_keys(qtbot, shell):
+    """600 x 600 or 1200 x 1200 give or take 2 %, PNG up to 2 MB; the format for the whole body."""
+    shell.go("rulebooks")
+    shell.rulebooks.new()
+    form = shell.rulebooks.form
+    type_in("Body: Name", "Pier Office")
+    type_in("Body: In force", "2027-01-01")
+    type_in("Brief: title", "Notice picture")
+    for size, way in (("600 x 600", "small"), ("1200 x 1200", "large")):
+        QTest.keyClick(shell, Qt.Key.Key_A, CTRL | SHIFT)
+        choose("What is measured", "Size")
+        choose("Kind of limit", "exactly")
+        type_in("Limit", size)
+        type_in("One way of a choice", way)
+    type_in("Upper limit", "2 %")
+    assert "1 200 × 1 200 px, give or take 2 %" in plain(form.said.text())
+    assert "One way of several, “large”" in form.said.text()
+    QTest.keyClick(shell, Qt.Key.Key_A, CTRL | SHIFT)
+    choose("What is measured", "Bytes")
+    choose("Kind of limit", "at most")
+    type_in("Limit", "2 MB")
+    choose("On what the clause depends", "Format")
+    choose("Kind of limit of the condition", "exactly")
+    type_in("Limit of the condition", "png")
+    assert "Only with format PNG" in form.said.text()
+    type_in("Limit of the condition", "pmg")
+    assert form.when_value.property("bad") == "true" and not form.save_button.isEnabled()
+    type_in("Limit of the condition", "png")
+    form.briefs.setCurrentIndex(form.briefs.count() - 1)
+    form.briefs.activated.emit(form.briefs.currentIndex())
+    assert (
+        form.briefs.currentText() == "Every brief of the body" and not form.title_field.isEnabled()
+    )
+    QTest.keyClick(shell, Qt.Key.Key_A, CTRL | SHIFT)
+    choose("What is measured", "Format")
+    choose("Kind of limit", "one of")
+    type_in("Limit", "png, jpeg")
+    book = parse_rulebook(form.text)
+    (brief,) = book.briefs
+    assert str(book.body.valid_from) == "2027-01-01"
+    assert [c.either for c in brief.clauses] == ["small", "large", "", ""]
+    assert brief.clauses[1].limit.at_most == (1224, 1224)
+    assert brief.clauses[2].when.limit.one_of == ("png",)
+    assert brief.clauses[3].whole_body and brief.clauses[3].limit.one_of == ("png", "jpeg")
+    assert form.state.text() == "Sound, and not saved yet."
+
+
+def test_either_way_up_and_the_first_of_a_set_are_ticked(qtbot, shell):
+    shell.go("rulebooks")
+    shell.rulebooks.new()
+    form = shell.rulebooks.form
+    QTest.keyClick(shell, Qt.Key.Key_A, CTRL | SHIFT)
+    choose("What is measured", "Proportion")
+    choose("Kind of limit", "exactly")
+    type_in("Limit", "3:2")
+    assert form.either_way.isVisible()
+    for box in (form.either_way, form.first):
+        box.setFocus()
+        QTest.keyClick(box, Qt.Key.Key_Space)
+    type_in("Day from which it holds", "2027-01-01")
+    said = form.said.text()
+    assert "either way up" in said and "first picture of a set" in said and "2027-01-01" in said
+    type_in("Day from which it holds", "soon")
+    assert form.valid_from.property("bad") == "true"
+    choose("What is measured", "Width")
+    assert not form.either_way.isVisible()
+
+
+def test_the_chart_draws_every_way_and_says_which_a_photo_takes(qtbot, shell):
+    shell.go("rulebooks")
+    shell.rulebooks.show_brief("harbour-registry/notice-board")
+    chart = shell.rulebooks.chart
+
+    chart.look_at((4000, 3000), PhotoPoint("p1", "pier.jpg", (4000, 3000)))
+    assert "Takes “large”: it is reduced least" in plain(chart.said())
+    chart.look_at((700, 700), PhotoPoint("p2", "mark.png", (700, 700)))
+    assert "Takes “small”: for any other it would be enlarged more" in plain(chart.said())
+    image = chart.grab().toImage()
+    for size in ((600, 600), (1200, 1200)):
+        spot = chart.place(*size).toPoint() + QPoint(2, 2)
+        near = [image.pixelColor(spot - QPoint(x, y)) for x in range(5) for y in range(5)]
+        assert theme.colour("meets") in near

@@ -215,7 +215,10 @@ def parse_printed_share(value: object, side: Side = "exact") -> float:
 
 
 def show_printed_share(value: float) -> str:
-    """A share, and where its printed side is known the length that it comes to."""
+    """A share, and where its printed side is known the length that it comes to; a length of which no
+    side is known yet stands by itself."""
+    if isinstance(value, Printed) and not value.of:
+        return show_length(float(value))
     if isinstance(value, Printed) and value.of:
         length = show_length(round(float(value) * value.of, 1))
         return say("{length} ({share})", length=length, share=show_share(value))

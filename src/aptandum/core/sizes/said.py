@@ -20,7 +20,7 @@ from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out
 from aptandum.core.sizes.region import USEFUL, Allowed, allowed, asked, region_of
 from aptandum.core.sizes.rows import Size
-from aptandum.core.sizes.wished import would_be
+from aptandum.core.sizes.wished import taken_by, would_be
 from aptandum.core.words import commas, joined, listed, say, sentences
 
 
@@ -42,7 +42,7 @@ def clause_said(clause: Clause) -> str:
         said = say("{clause} ({turns})", clause=said, turns=turns)
     if clause.when is not None:
         said = say(
-            "{clause} (where {condition})", clause=said, condition=condition_said(clause.when)
+            "{clause} (with {condition})", clause=said, condition=condition_said(clause.when)
         )
     return said
 
@@ -182,7 +182,28 @@ def describe(brief: Brief, photo: Size | None = None) -> list[str]:
         said += [say("{turn}: no size", turn=NAMED[turn]) for turn in turns_left_out(brief)]
     if photo is not None:
         said.append(photo_said(brief, photo))
+        way = way_said(brief, photo)
+        said += [way] if way else []
     return said
+
+
+def way_said(brief: Brief, photo: Size) -> str:
+    """Which way of a choice a photo of a size would take and why, as a sentence; empty where the brief
+    leaves none."""
+    taken = taken_by(brief, photo)
+    if taken is None:
+        return ""
+    why = {
+        "only": say("no other has a size for it"),
+        "enlarged": say("for any other it would be enlarged more"),
+        "cut": say("the least is cut away"),
+        "reduced": say("it is reduced least"),
+    }
+    if not taken.by:
+        return say(
+            "Takes “{way}”, the first of those that change it as little.", way=taken.bundle.name
+        )
+    return say("Takes “{way}”: {why}.", way=taken.bundle.name, why=why[taken.by])
 
 
 def photo_said(brief: Brief, photo: Size) -> str:

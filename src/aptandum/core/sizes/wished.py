@@ -9,7 +9,7 @@ from functools import lru_cache
 from itertools import combinations
 from math import floor
 
-from aptandum.core.brief.bundles import courses
+from aptandum.core.brief.bundles import Bundle, bundles, courses
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.sizes.binds import Both, Side
@@ -92,6 +92,49 @@ def would_be(brief: Brief, photo: Size) -> Target | None:
     box = Box.of(*photo)
     every = [found.target for course in courses(brief) if (found := chosen(course, box))]
     return min(every, key=lambda target: _loss(target, box, "cut"), default=None)
+
+
+@dataclass(frozen=True)
+class Taken:
+    """The way that a photo would take through a brief's either-ors, as far as sizes tell.
+
+    Attributes:
+        bundle: that way.
+        target: the size at which it would be written.
+        by: what it is better in than every other way: ``only`` (no other has a size), ``enlarged``,
+            ``cut``, ``reduced``; empty where they are as good.
+    """
+
+    bundle: Bundle
+    target: Target
+    by: str = ""
+
+
+def taken_by(brief: Brief, photo: Size) -> Taken | None:
+    """Which of the ways that a brief leaves a photo of a size would take, and why; ``None`` where it
+    leaves no choice, or no way has a size."""
+    box = Box.of(*photo)
+    every = bundles(brief)
+    held = [(one, target) for one in every if (target := would_be(one.brief, photo)) is not None]
+    if len(every) < 2 or not held:
+        return None
+    # What has to be enlarged comes last: the judge would name it first.
+    ranked = sorted(
+        held, key=lambda pair: (pair[1].enlargement > 1 + 1e-6, _loss(pair[1], box, "cut"))
+    )
+    bundle, target = ranked[0]
+    if len(ranked) == 1:
+        return Taken(bundle, target, "only")
+    (lost, enlarged, area), other = _loss(target, box, "cut"), ranked[1][1]
+    other_lost, other_enlarged, other_area = _loss(other, box, "cut")
+    by = ""
+    if enlarged < other_enlarged - 1e-6:
+        by = "enlarged"
+    elif lost < other_lost:
+        by = "cut"
+    elif area < other_area:
+        by = "reduced"
+    return Taken(bundle, target, by)
 
 
 def _aimed(brief: Brief, best: Chosen, box: Box, way: Way, factors: Caps) -> Chosen:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.standings import set_of
 from aptandum.core.judge.findings import Finding, Verdict
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.ui.board.grid_plane import GridPlane
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t, t_n
@@ -57,7 +58,12 @@ class Sets(QObject):
 def lines_of(of_set: tuple[Finding, ...]) -> list[tuple[str, str]]:
     """What is not met of the rules on a set: verdict and sentence."""
     return [
-        (f.verdict, t("Whole set. {says}", says=f.says))
+        (
+            f.verdict,
+            t("First of the set. {says}", says=f.says)
+            if f.clause.measure is None or not REGISTRY[f.clause.measure].of_set
+            else t("Whole set. {says}", says=f.says),
+        )
         for f in of_set
         if f.verdict not in ("meets", "idle")
     ]

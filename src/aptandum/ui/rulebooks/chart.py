@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
     QWheelEvent,
 )
 
+from aptandum.core.brief.bundles import bundles
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.figures import grouped
 from aptandum.core.photo.limits import MOST_SIDE
@@ -22,11 +23,13 @@ from aptandum.core.sizes.binds import (
     LONGEST,
     SHORTEST,
 )
+from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.conflicts import contradiction
 from aptandum.core.sizes.outline import outline
 from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.said import (
     contradiction_said,
+    telling,
 )
 from aptandum.ui import theme
 from aptandum.ui.rulebooks.chart_plane import ChartPlane, Mark, Size, marks
@@ -195,9 +198,13 @@ class Chart(ChartPlane):
             self._origin.x() + plot.width() / self._scale,
             self._origin.y() + plot.height() / self._scale,
         )
-        for cell in allowed(self.brief).cells:
-            if cell.sliver:
-                continue
+        for bundle in bundles(self.brief):
+            self._area(painter, telling(allowed(bundle.brief)), most, bundle.name)
+
+    def _area(self, painter: QPainter, cells: tuple[Cell, ...], most: float, name: str) -> None:
+        """The sizes of one way, with its name beside the largest of them."""
+        spots: list[QPointF] = []
+        for cell in cells:
             corners = outline(cell, min(float(MOST_SIDE), most * 1.02))
             if not corners:
                 continue
@@ -205,6 +212,7 @@ class Chart(ChartPlane):
             painter.setPen(QPen(theme.colour("meets"), 1.4))
             shape = QPolygonF([self.place(w, h) for w, h in corners])
             box = shape.boundingRect()
+            spots.append(box.topRight())
             if box.width() < 5 and box.height() < 5:
                 at = box.center()
                 painter.setBrush(theme.colour("meets"))
@@ -220,6 +228,11 @@ class Chart(ChartPlane):
                 painter.drawLine(self.place(*points[0]), self.place(*points[1]))
             else:
                 painter.drawPolygon(shape)
+        if name and spots:
+            spot = min(spots, key=lambda at: at.y() - at.x())
+            painter.setPen(theme.colour("meets"))
+            painter.setFont(theme.text(12, bold=True))
+            painter.drawText(spot + QPointF(8, -5), t("way “{name}”", name=name))
 
     def _limits(self, painter: QPainter, plot: QRectF) -> None:
         assert self.brief is not None

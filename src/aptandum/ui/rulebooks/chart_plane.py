@@ -31,7 +31,7 @@ from aptandum.core.sizes.binds import (
 from aptandum.core.sizes.conflicts import changes, failing, possible
 from aptandum.core.sizes.prints import lengths
 from aptandum.core.sizes.region import allowed, largest_cut
-from aptandum.core.sizes.said import change_said, clause_said, contradiction_said
+from aptandum.core.sizes.said import change_said, clause_said, contradiction_said, way_said
 from aptandum.core.sizes.wished import would_be
 from aptandum.core.words import listed
 from aptandum.ui.strings import commas, sentences, t
@@ -288,12 +288,14 @@ class ChartPlane(QWidget):
         if self.brief is None:
             return ""
         if self.photo is not None:
-            return t(
+            said = t(
                 "{photo}, {size}: {says}",
                 photo=self.photo.name,
                 size=show_size(self.photo.size),
                 says=self._photo_said(),
             )
+            way = way_said(self.brief, self.photo.size)
+            return sentences([said, way]) if way else said
         if self.at is None:
             return contradiction_said(self.brief)
         shape = show_aspect(Fraction(*self.at))

@@ -12,7 +12,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import NAMED
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
-from aptandum.core.sizes.said import clause_said
+from aptandum.core.sizes.said import clause_said, condition_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.strings import joined, t
@@ -53,6 +53,16 @@ class ClauseCard(QWidget):
             tags.append(
                 t("only {turns}", turns=listed([NAMED[turn] for turn in clause.applies], "and"))
             )
+        if clause.when is not None:
+            tags.append(t("only with {condition}", condition=condition_said(clause.when)))
+        if clause.either:
+            tags.append(t("way “{name}”", name=clause.way[1]))
+        if clause.of:
+            tags.append(t("only the first of a set"))
+        if clause.valid_from is not None:
+            tags.append(t("from {day} on", day=clause.valid_from.isoformat()))
+        if clause.whole_body:
+            tags.append(t("for every brief of the body"))
         if clause.ask is not None:
             tags.append(t("a person is asked"))
         if tags:
@@ -161,6 +171,8 @@ def _beyond(brief: Brief) -> list[str]:
     if brief.allows is not None:
         allowed = listed(list(brief.allows), "and") or t("none")
         said.append(t("Alterations allowed: {what}.", what=allowed))
+    for does in brief.does:
+        said.append(t("The body itself, afterwards: {what}", what=does))
     if brief.seen:
         places = listed([place.as_ for place in brief.seen], "and")
         said.append(

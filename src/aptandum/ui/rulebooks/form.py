@@ -157,6 +157,8 @@ class Form(ClauseForm):
             clause, problems = check_clause(fields)
             if clause is not None:
                 said = clause_said(clause)
+                if clause.either:
+                    said = t("{clause} · way “{name}”", clause=said, name=clause.way[1])
             else:
                 measure = REGISTRY.get(str(fields.get("measure")))
                 name = measure.title if measure else str(fields.get("ask") or t("clause"))
@@ -276,6 +278,10 @@ class Form(ClauseForm):
             said = t("Still to be written or mended: {places}.", places=listed(places[:4], "and"))
             if len(places) > 4:
                 said = sentences([said, t("{n} more.", n=len(places) - 4)])
+            elif problems[0].where.count(".") == 3:  # a clause by itself may look sound
+                why = t("found {stood}, expected {expected}",
+                        stood=problems[0].stood, expected=problems[0].expected)  # fmt: skip
+                said = sentences([said, why[:1].upper() + why[1:] + "."])
             self._say(self.state, said, "ink2")
             return
         against = [c.says for c in contradictions(draft)] if draft is not None else []

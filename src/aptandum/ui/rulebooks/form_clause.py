@@ -31,6 +31,10 @@ _SAID = {
 }
 
 
+_GIVE, _ANY = 74, 16_777_215
+"""Widths in pixels of the field for a tolerance, and of one that takes what there is."""
+
+
 class ClauseForm(FormFields):
     """Shows the chosen clause in the fields and writes what is typed into the rulebook's text."""
 
@@ -119,6 +123,7 @@ class ClauseForm(FormFields):
         self.high.setVisible(two)
         self.and_.setVisible(two)
         self.and_.setText(t("give or take") if give else t("and"))
+        self.high.setMaximumWidth(_GIVE if give else _ANY)
         self.limit_label.setText(t("Question") if name == ASK else t("Limit"))
         self.either_way.setVisible(kind is not None and kind.turns)
         condition = self.when_measure.currentData()

@@ -172,7 +172,6 @@ class FormFields(QWidget):
         limits.addWidget(self.high, 1)
         self.either_way = QCheckBox(t("either way up"))
         self.either_way.setToolTip(t("It holds with width and height exchanged as well"))
-        limits.addWidget(self.either_way)
         self._put(grid, 0, t("Measure"), self.measure)
         self.strength = Choice()
         self.strength.setAccessibleName(t("Required or recommended"))
@@ -198,6 +197,9 @@ class FormFields(QWidget):
             for name, measure in STATED.items():
                 if measure.group == group and may_decide(measure):
                     self.when_measure.addItem(measure.title, name)
+        for wide in (self.measure, self.when_measure):
+            wide.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            wide.setMinimumContentsLength(10)
         self.when_form = Choice()
         self.when_form.setAccessibleName(t("Kind of limit of the condition"))
         self.when_value = TextField(t("Limit of the condition"))
@@ -211,6 +213,7 @@ class FormFields(QWidget):
     def _turn_fields(self, grid: QGridLayout) -> None:
         """When a clause holds, and what the body says."""
         turns = QHBoxLayout()
+        turns.setSpacing(10)
         self.turns: dict[str, QCheckBox] = {}
         for turn in TURNS:
             box = QCheckBox(
@@ -218,7 +221,7 @@ class FormFields(QWidget):
             )
             self.turns[turn] = box
             turns.addWidget(box)
-        turns.addWidget(label(t("(none ticked: always)"), "second"))
+        turns.addWidget(label(t("(none: always)"), "second"))
         turns.addStretch(1)
         grid.addWidget(label(t("Only if"), "second"), 3, 0)
         grid.addLayout(turns, 3, 1, 1, 3)
@@ -228,8 +231,13 @@ class FormFields(QWidget):
         self.valid_from = TextField(t("Day from which it holds"), "2027-01-01")
         self._put(grid, 5, t("One way"), self.either)
         self._put(grid, 5, t("From"), self.valid_from, 2)
-        self.first = QCheckBox(t("only for the first picture of a set"))
-        grid.addWidget(self.first, 6, 1, 1, 3)
+        self.first = QCheckBox(t("only the first of a set"))
+        last = QHBoxLayout()
+        last.setSpacing(14)
+        last.addWidget(self.either_way)
+        last.addWidget(self.first)
+        last.addStretch(1)
+        grid.addLayout(last, 6, 1, 1, 3)
         self.quote = TextField(t("The body's own words"), t("as the body writes it"))
         self.note = TextField(t("Remark"), t("for readers of the rulebook"))
         for row, (name, field) in enumerate(
