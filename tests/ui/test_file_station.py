@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageOps
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
@@ -486,3 +486,38 @@ def test_true_sizes_follow_the_ruler(qtbot, shell, begin):
     edges = np.nonzero(white)[0]
     inside = [b - a for a, b in itertools.pairwise(edges) if b - a > 60]
     assert inside and abs(inside[0] - 140) <= 3
+
+
+def test_what_the_photo_does_not_tell_is_asked_and_an_answer_makes_it_ready(qtbot, shell, tmp_path):
+    """A portrait without a date for a body that wants one of this half-year."""
+    path = tmp_path / "undated.png"
+    with Image.open(DEMO / "ines_marrow_0417.jpg") as shot:
+        ImageOps.exif_transpose(shot).resize((1000, 1500)).convert("RGB").save(path)
+    drop(shell, path)
+    photo_id = next(p.id for p in shell.session.docket.photos if p.path == str(path))
+    assert shell.session.model.start_fitting(photo_id, "harbour-registry/seal-book")
+    wait(qtbot, shell)
+    shell.session.making.conform()
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    wait(qtbot, shell)
+    asks = shell.bench.cards["proof"].asks
+    assert "1 of 2" in asks.head.text()
+    assert bare(asks.question.text()) == bare("Age of the photo: at most 6 months")
+    assert "not older than six months" in asks.quote.text()
+    qtbot.mouseClick(asks.yes, LEFT)
+    assert shell.session.bench.proof.findings.of("shot_age").verdict == "meets"
+    qtbot.mouseClick(asks.yes, LEFT)
+    assert shell.bench.cards["proof"].verdict.text == "Ready"
+
+
+def test_what_was_done_to_the_photo_before_is_said_on_its_card(qtbot, shell, begin):
+    begin("ines_marrow_0417.jpg", DECK, "source")
+    card = shell.bench.cards["source"]
+    qtbot.mouseClick(card.before[1].tick, LEFT, pos=QPoint(8, card.before[1].tick.height() // 2))
+    wait(qtbot, shell)
+    found = shell.session.bench.live.of("alterations")
+    assert found.verdict == "misses" and "retouched" in found.says
+    shell.session.store.undo()
+    wait(qtbot, shell)
+    assert shell.session.bench.live.of("alterations").verdict == "meets"
+    assert not card.before[1].tick.isChecked()

@@ -35,7 +35,7 @@ def show_findings(findings: Findings, in_full: bool = True) -> None:
         line = Text("  ")
         sign = f"{SIGNS[finding.verdict]} {VERDICT_WORDS[finding.verdict]:8} "
         line.append(sign, style=STYLES[finding.verdict])
-        line.append(finding.says if finding.clause.ask is None else finding.title)
+        line.append(finding.question if finding.asked else finding.says)
         if finding.mend is not None:
             line.append(" " + say("{mend}.", mend=finding.mend.words), style="cyan")
         console.print(line)

@@ -301,7 +301,7 @@ def _told(item: Item, seen: Seen, stamp: tuple[int, int] | None) -> Checked:
             f.verdict,
             f.clause.id,
             f.title,
-            f.says if f.clause.ask is None else f.title,
+            f.question if f.asked else f.says,
             f.clause.strength,
             plain.get(f.clause.id, ""),
         )

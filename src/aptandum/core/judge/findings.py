@@ -57,6 +57,7 @@ class Finding:
         limit: the limit in words; empty for an ask.
         says: the outcome as a sentence.
         estimate: the value is not known before the file is made.
+        by_person: nothing could be measured, so that a person is asked.
     """
 
     clause: Clause
@@ -67,6 +68,20 @@ class Finding:
     says: str = ""
     mend: Mend | None = None
     estimate: bool = False
+    by_person: bool = False
+
+    @property
+    def asked(self) -> bool:
+        """Whether only a person can say it, or has said it."""
+        return self.clause.ask is not None or self.by_person
+
+    @property
+    def question(self) -> str:
+        """What a person is asked: the clause's own question, or whether what could not be measured keeps
+        its limit."""
+        if self.clause.ask is not None or self.clause.measure is None:
+            return self.clause.ask or self.clause.id
+        return say("{title}: {limit}", title=self.title, limit=self.limit)
 
     @property
     def far(self) -> float:
@@ -299,7 +314,7 @@ def _answered(
     """The finding of what only a person can say."""
     clause = step.clause
     found = _by_answer(clause, answers.get(clause.id), reading, open_)
-    return replace(found, limit=step.asked) if step.asked else found
+    return replace(found, limit=step.asked, by_person=True)
 
 
 def _by_answer(

@@ -28,6 +28,7 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.metadata_groups import credit_of, lines
 from aptandum.core.photo.profile import SPACE_NAMES
+from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import commas, say, say_n, sentences, show_moment
 
 _PICTURE, _SUPPLIED = 900, 420
@@ -244,7 +245,7 @@ def _figure(finding: Finding) -> str:
 
 
 def _answer(brief: Brief, answer: Confirmation) -> tuple[str, str]:
-    asked = next((c.ask or c.id for c in brief.clauses if c.id == answer.clause), answer.clause)
+    asked = next((clause_said(c) for c in brief.clauses if c.id == answer.clause), answer.clause)
     yes = say("it is so") if answer.met else say("it is not so")
     return asked, say("{yes}: {by}, {when}", yes=yes, by=answer.by, when=answer.when)
 

@@ -78,12 +78,12 @@ class ClauseRow(QWidget):
 
     def _lines(self) -> int:
         """How many lines a question takes beside its answer."""
-        if self.finding.clause.ask is None:
+        if not self.finding.asked:
             return 1
         metrics = QFontMetricsF(theme.text(13))
         room = QRectF(0, 0, theme.LEDGER_WIDTH - 150, 1000)
         flags = int(Qt.TextFlag.TextWordWrap)
-        high = metrics.boundingRect(room, flags, self.finding.title).height()
+        high = metrics.boundingRect(room, flags, self.finding.question).height()
         return max(1, round(high / metrics.lineSpacing()))
 
     def sizeHint(self) -> QSize:
@@ -102,7 +102,7 @@ class ClauseRow(QWidget):
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
         draw_sign(painter, f.verdict, QRectF(8, 6, 14, 14))
         right = self.width() - 8
-        if f.clause.ask is not None:
+        if f.asked:
             self._ask(painter, right)
             return
         value = f.measured or word(f.verdict)

@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.brief.model import Clause
 from aptandum.core.docket.model import Answer
 from aptandum.core.fitting.live import placed
 from aptandum.core.judge.findings import Finding
@@ -117,9 +116,10 @@ class Shown(QWidget):
 class Answered(QAbstractButton):
     """One question in the list: its sign, and who answered when. A press asks it again."""
 
-    def __init__(self, clause: Clause, answer: Answer | None, before: bool, now: bool) -> None:
+    def __init__(self, asked: Finding, answer: Answer | None, before: bool, now: bool) -> None:
         super().__init__()
-        self.clause, self.answer, self.now = clause, answer, now
+        self.clause, self.answer, self.now = asked.clause, answer, now
+        self.words = asked.question
         if answer is None:
             self.verdict, self.state = "asks", t("not answered")
         else:
@@ -131,8 +131,8 @@ class Answered(QAbstractButton):
                 when = answer.at.replace("T", " ")[:16]
                 self.verdict = "meets" if answer.met else "misses"
                 self.state = t("{yes}: {by}, {at}", yes=yes, by=answer.by, at=when)
-        self.setAccessibleName(t("{name}: {value}", name=clause.ask, value=self.state))
-        self.setToolTip(clause.ask or "")
+        self.setAccessibleName(t("{name}: {value}", name=self.words, value=self.state))
+        self.setToolTip(self.words)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFixedHeight(36)
 
@@ -147,9 +147,7 @@ class Answered(QAbstractButton):
         painter.setFont(theme.tight(12, bold=self.now))
         painter.setPen(theme.colour("ink"))
         room = self.width() - 28
-        text = painter.fontMetrics().elidedText(
-            self.clause.ask or "", Qt.TextElideMode.ElideRight, room
-        )
+        text = painter.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(24, 2, room, 16), Qt.AlignmentFlag.AlignVCenter, text)
         painter.setFont(theme.tight(11))
         painter.setPen(theme.colour(self.verdict))
@@ -236,16 +234,12 @@ class Asks(QWidget):
 
     def show_bench(self, bench: Bench) -> None:
         """Show the clauses that ask a person, and what was answered."""
-        asked = [
-            finding.clause
-            for finding in bench.live.findings
-            if finding.clause.ask is not None and finding.verdict != "idle"
-        ]
+        asked = [f for f in bench.live.findings if f.asked and f.verdict != "idle"]
         self.setVisible(bool(asked))
         if not asked:
             return
         answers = {a.clause: a for a in bench.fitting.answers}
-        names = [clause.id for clause in asked]
+        names = [finding.clause.id for finding in asked]
         open_ = [f.clause.id for f in bench.live.findings if f.verdict == "asks"]
         if self.at not in names:
             self.at = next((n for n in names if n in open_), names[0])
@@ -267,10 +261,10 @@ class Asks(QWidget):
             self.show_bench(self.session.bench)
 
     def _show_question(
-        self, asked: list[Clause], answers: dict[str, Answer], before: set[str]
+        self, asked: list[Finding], answers: dict[str, Answer], before: set[str]
     ) -> None:
-        n = next(i for i, clause in enumerate(asked) if clause.id == self.at)
-        clause = asked[n]
+        n = next(i for i, finding in enumerate(asked) if finding.clause.id == self.at)
+        clause = asked[n].clause
         self.head.setText(
             t("What only you can say, {n} of {all}", n=n + 1, all=len(asked))
             if len(asked) > 1
@@ -281,22 +275,30 @@ class Asks(QWidget):
         if held is not None:
             yes = t("it is so") if held.met else t("it is not so")
             self.was.setText(t("Before it changed, {by}: {yes}.", by=held.by, yes=yes))
-        self.question.setText(clause.ask or "")
+        self.question.setText(asked[n].question)
         said = clause.quote or clause.note
         self.quote.setText(f"“{said}”" if clause.quote else said)
         self.quote.setVisible(bool(said) and said != clause.ask)
         self.back.setVisible(clause.id in answers)
 
-    def _show_list(self, asked: list[Clause], answers: dict[str, Answer], before: set[str]) -> None:
-        key = (tuple(c.id for c in asked), tuple(answers.values()), frozenset(before), self.at)
+    def _show_list(
+        self, asked: list[Finding], answers: dict[str, Answer], before: set[str]
+    ) -> None:
+        key = (
+            tuple(f.clause.id for f in asked),
+            tuple(answers.values()),
+            frozenset(before),
+            self.at,
+        )
         if key == self._listed:
             return
         self._listed = key
         clear(self.list)
         self.rows = []
-        for clause in asked:
+        for finding in asked:
+            clause = finding.clause
             held = answers.get(clause.id)
-            row = Answered(clause, held, clause.id in before, clause.id == self.at)
+            row = Answered(finding, held, clause.id in before, clause.id == self.at)
             row.clicked.connect(partial(self.ask, clause.id))
             self.rows.append(row)
             self.list.addWidget(row)
@@ -308,7 +310,7 @@ class Asks(QWidget):
             return
         here = self.at
         self._named()
-        asked = [f for f in bench.live.findings if f.clause.ask is not None]
+        asked = [f for f in bench.live.findings if f.asked]
         names = [f.clause.id for f in asked]
         left = {f.clause.id for f in asked if f.verdict == "asks"} - {here}
         later = [n for n in names[names.index(here) + 1 :] + names if n in left]
@@ -401,4 +403,4 @@ class Asks(QWidget):
 
 def answered(finding: Finding) -> bool:
     """Whether a person has said anything to a question."""
-    return finding.clause.ask is not None and finding.verdict not in ("asks", "idle")
+    return finding.asked and finding.verdict not in ("asks", "idle")
