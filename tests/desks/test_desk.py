@@ -460,3 +460,28 @@ def test_five_hundred_files_through_a_failing_desk_with_the_client_killed_five_t
         assert (item.name, item.sha256, item.bytes, item.state) == (name, sha256, size, state)
         assert [r.model_dump() for r in item.reasons] == json.loads(reasons)
         assert item.ready == (state == "accepted")
+
+
+def test_a_desk_reads_choices_conditions_and_bounds_of_a_size_by_itself():
+    """40 x 30 as JPEG up to 9 kB, or 20 x 20 at most as PNG; from 2090 on nothing else counts."""
+    rules = (
+        'format = 1\n[body]\nid = "pier-office"\nname = "Pier Office"\n[[brief]]\nid = "notice"\n'
+        'title = "Notice"\n'
+        + clause("size", exactly="40 x 30", either="large")
+        + clause("format", id="f1", exactly="jpeg", either="large")
+        + clause("size", id="s2", at_most="20 x 20", either="small")
+        + clause("format", id="f2", exactly="png", either="small")
+        + clause("file_bytes", at_most="9 kB (1000)").rstrip()
+        + '\nwhen = { measure = "format", exactly = "jpeg" }\n'
+        + clause("width", exactly="7").rstrip()
+        + "\nvalid_from = 2090-01-01\n"
+    )
+    brief = parse_rulebook(rules).briefs[0]
+    assert judged(picture(1), "mole.jpg", brief) == []
+    assert judged(picture(1, (20, 19), "PNG"), "mole.png", brief) == []
+    (wrong,) = judged(picture(1, (19, 21), "PNG"), "mole.png", brief)
+    assert wrong.measure == "size"
+    assert {r.measure for r in judged(picture(1, (300, 200)), "mole.jpg", brief)} == {
+        "size",
+        "file_bytes",
+    }

@@ -368,6 +368,14 @@ def _not_now(step: _Step, reading: Reading, brief: Brief) -> Finding | None:
     )
 
 
+def _shown(measure: Measure, limit: Limit, value: Any) -> str:
+    """A measured value in words: in the unit of its limit, and where several words are true of a file the
+    one that is asked for."""
+    if measure.kind.name == "word" and isinstance(value, tuple):
+        value = next((word for word in value if word in limit.one_of), value)
+    return measure.kind.show(limit.in_unit(value))
+
+
 def _nearest_face(measure: Measure, limit: Limit, value: Any) -> tuple[Limit, bool]:
     """Of a limit that holds either way up the way that a value meets, or is nearest to; and whether it
     meets it."""
@@ -400,7 +408,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
     except (CannotMeasure, NoPixels, NoMarks, NoMask, NotInside, PhotoError) as error:
         says = say("{title}: {why}", title=measure.title, why=error)
         return Finding(clause, "unknown", limit=asked, says=says)
-    shown = measure.kind.show(limit.in_unit(value))
+    shown = _shown(measure, limit, value)
     if allowed:
         says = say(
             "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked

@@ -6,6 +6,7 @@ questions are its staff's business, who in a simulation are never anything but c
 
 from __future__ import annotations
 
+import datetime
 import io
 import re
 from collections.abc import Callable
@@ -15,6 +16,7 @@ from typing import Any
 
 from PIL import Image, ImageCms
 
+from aptandum.core.brief.bundles import bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, turn_of
 
@@ -170,18 +172,37 @@ def judged(data: bytes, name: str, brief: Brief, wrong_unit: bool = False) -> li
         NoPicture: the file is none.
     """
     seen = look_at(data)
+    # Where the body leaves a choice the file is read as the way that it breaks least.
+    every = [_broken(seen, name, one.brief, wrong_unit) for one in bundles(brief)]
+    return min(every, key=len)
+
+
+def _broken(seen: Seen, name: str, brief: Brief, wrong_unit: bool) -> list[Reason]:
     found = []
     for clause in brief.clauses:
         if clause.measure is None or clause.limit is None or clause.strength != "must":
             continue
-        way = turn_of(seen.width, seen.height)
         reader = _READERS.get(clause.measure)
-        if reader is None or not clause.holds_for(way):
+        if reader is None or not _holds(clause, seen, name):
             continue
         reason = _held_against(clause, clause.limit, reader(seen, name), wrong_unit)
         if reason is not None:
             found.append(reason)
     return found
+
+
+def _holds(clause: Clause, seen: Seen, name: str) -> bool:
+    """Whether a clause speaks of this file today."""
+    if clause.of or not clause.holds_for(turn_of(seen.width, seen.height)):
+        return False
+    if clause.valid_from is not None and datetime.date.today() < clause.valid_from:
+        return False
+    if clause.when is None:
+        return True
+    reader = _READERS.get(clause.when.measure)
+    return reader is not None and _allows(
+        clause.when.measure, clause.when.limit, reader(seen, name)
+    )
 
 
 def _held_against(clause: Clause, limit: Limit, value: Any, wrong_unit: bool) -> Reason | None:
@@ -207,6 +228,10 @@ def _spaced(figures: str) -> str:
 
 
 def _allows(measure: str, limit: Limit, value: Any) -> bool:
+    return any(_face_allows(measure, face, value) for face in limit.faces)
+
+
+def _face_allows(measure: str, limit: Limit, value: Any) -> bool:
     if value is None:
         return measure not in ("ppi",)
     if measure == "ppi":
@@ -223,6 +248,14 @@ def _allows(measure: str, limit: Limit, value: Any) -> bool:
         share = Fraction(wide, high)
         return (any(fits) or not fits) and Limit(limit.form, limit.at_least, limit.at_most).allows(
             share
+        )
+    if measure == "size":
+        low, high = limit.at_least, limit.at_most
+        return (
+            (low is None or (value[0] >= low[0] and value[1] >= low[1]))
+            and (high is None or (value[0] <= high[0] and value[1] <= high[1]))
+            and (not limit.one_of or value in limit.one_of)
+            and value not in limit.none_of
         )
     if measure == "name_pattern":
         return any(re.fullmatch(str(getattr(p, "pattern", p)), value) for p in limit.one_of)

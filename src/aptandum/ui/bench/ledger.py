@@ -106,6 +106,8 @@ class ClauseRow(QWidget):
             self._ask(painter, right)
             return
         value = f.measured or word(f.verdict)
+        if f.verdict == "idle" and f.limit and not self.has_gauge:
+            value = t("{limit}: {word}", limit=f.limit, word=value)
         if f.estimate:
             value = t("about {value}", value=value)
         font = theme.figures(12, bold=True) if f.measured else theme.tight(12)

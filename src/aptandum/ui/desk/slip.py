@@ -12,6 +12,7 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.hand_over import OVER, HandOver, Reason
 from aptandum.core.figures import show_exact_bytes
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
 from aptandum.ui.signs import draw_sign, word
@@ -263,10 +264,12 @@ def our_limit(reason: Reason, brief: Brief | None) -> str:
     """The limit of the clause that a desk speaks of, as the rulebook here has it."""
     if brief is None or reason.measure not in REGISTRY:
         return ""
-    for clause in brief.clauses:
-        if clause.measure == reason.measure and clause.limit is not None:
-            return clause.limit.says(REGISTRY[reason.measure].kind)
-    return ""
+    said = [
+        clause.limit.says(REGISTRY[reason.measure].kind)
+        for clause in brief.clauses
+        if clause.measure == reason.measure and clause.limit is not None
+    ]
+    return listed(said)  # of alternatives all of them
 
 
 def receipt_text(item: HandOver) -> str:
