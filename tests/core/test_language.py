@@ -31,7 +31,7 @@ from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.editions import compare
 from aptandum.core.rulebook.far import doubts
-from aptandum.core.rulebook.guide import guide, limit_of, started
+from aptandum.core.rulebook.guide import FORMS, guide, limit_of, started
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.schema import schema
@@ -571,6 +571,9 @@ def test_every_example_of_the_guide_is_read():
         )
         clause = parse_rulebook(text).briefs[0].clauses[0]
         assert said_back(clause) and f"`{name}`" in guide()
+    for _name, kind, forms in FORMS:
+        read = [kind.parse(tomllib.loads(f"v = {form}")["v"], "upper") for form in forms]
+        assert all(kind.show(value) for value in read)
     for block in re.findall(r"```toml\n(.*?)```", guide(), re.S):
         if "[body]" not in block:
             block = f'{HEAD}[[brief]]\nid = "x"\ntitle = "X"\n{block}'

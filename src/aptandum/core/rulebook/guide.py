@@ -7,7 +7,18 @@ from collections.abc import Iterator
 
 from aptandum.core.judge.measure import GROUPS, Measure, may_decide
 from aptandum.core.judge.measures import STATED
-from aptandum.core.quantity import Kind
+from aptandum.core.quantity import (
+    ANGLE,
+    ASPECT,
+    BYTES,
+    LENGTH,
+    PIXELS,
+    PPI,
+    PRINT_SIZE,
+    SHARE,
+    SIZE,
+    Kind,
+)
 from aptandum.core.rulebook.language import (
     BODY,
     BRIEF,
@@ -278,7 +289,7 @@ def _values() -> Iterator[str]:
     yield ""
     yield "| value | may be written as |"
     yield "|---|---|"
-    for name, forms in _FORMS:
+    for name, _kind, forms in FORMS:
         yield f"| {name} | {', '.join(f'`{form}`' for form in forms)} |"
     yield ""
     yield "`KB` and `MB` without more are read the safe way: 1000 for an upper limit, 1024 for a lower"
@@ -287,17 +298,22 @@ def _values() -> Iterator[str]:
     yield "exactly (`print_width`, `print_height`, or `size` in lengths)."
 
 
-_FORMS: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("pixels", ("1600", '"1600 px"', '"1 600 pixels"', '"1,600"')),
-    ("a size", ('"630 x 840"', '"1290 by 2796"', '"600 x 600 px"')),
-    ("a printed size", ('"35 x 45 mm"', '"3.5 x 4.5 cm"', '"4 x 6 in"')),
-    ("bytes", ('"250 KB"', '"250 kB (1000)"', '"250 KiB"', '"1,000 KB"', '"1.5 MB"', "250000")),
-    ("a length", ('"35 mm"', '"3,5 cm"', '"4 in"', '"2″"', '"1 m"')),
-    ("a proportion", ('"4:5"', '"1.91:1"', "1.5")),
-    ("a share", ('"62 %"',)),
-    ("degrees", ("5", '"5°"', '"5 deg"')),
-    ("pixels per inch", ("300", '"300 ppi"')),
-    ("a colour", ('"#F4F4F4"', '"244, 244, 244"')),
-    ("a stretch of time", ('"6 months"', '"30 days"', '"1 year"')),
-    ("a day", ("2026-11-02",)),
+FORMS: tuple[tuple[str, Kind, tuple[str, ...]], ...] = (
+    ("pixels", PIXELS, ("1600", '"1600 px"', '"1 600 pixels"', '"1,600"')),
+    ("a size", SIZE, ('"630 x 840"', '"1290 by 2796"', '"600 x 600 px"')),
+    ("a printed size", PRINT_SIZE, ('"35 x 45 mm"', '"3.5 x 4.5 cm"', '"4 x 6 in"')),
+    (
+        "bytes",
+        BYTES,
+        ('"250 KB"', '"250 kB (1000)"', '"250 KiB"', '"1,000 KB"', '"1.5 MB"', "250000"),
+    ),
+    ("a length", LENGTH, ('"35 mm"', '"3,5 cm"', '"4 in"', '"2″"', '"1 m"')),
+    ("a proportion", ASPECT, ('"4:5"', '"1.91:1"', "1.5")),
+    ("a share", SHARE, ('"62 %"',)),
+    ("degrees", ANGLE, ("5", '"5°"', '"5 deg"')),
+    ("pixels per inch", PPI, ("300", '"300 ppi"')),
+    ("a colour", STATED["edge_colour"].kind, ('"#F4F4F4"', '"244, 244, 244"')),
+    ("a stretch of time", STATED["shot_age"].kind, ('"6 months"', '"30 days"', '"1 year"')),
+    ("a day", STATED["shot_date"].kind, ("2026-11-02",)),
 )
+"""How each kind of value may be written."""
