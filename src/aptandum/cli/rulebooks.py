@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sys
 from pathlib import Path
 from typing import Annotated
 
@@ -31,6 +32,9 @@ from aptandum.core.rulebook.guide import started
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.schema import schema as rulebook_schema
 from aptandum.core.rulebook.toml import read_rulebook
+from aptandum.core.rulebook.words import read as read_words
+from aptandum.core.rulebook.words.as_book import contract, rulebook_text
+from aptandum.core.rulebook.words.sources import SourceError, of_bytes, text_of
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe
@@ -245,3 +249,35 @@ def schema() -> None:
     """The JSON Schema of a rulebook, for editors."""
     out_line(json.dumps(rulebook_schema(), ensure_ascii=False, indent=1))
     raise Stop(MEETS)
+
+
+@rulebook_app.command(help=say("Read rules that are published in words into a rulebook."))
+def read(
+    source: Annotated[str, typer.Argument(metavar="FILE|-")],
+    body: Annotated[str, typer.Option("--body", help=say("The name of the body."))] = "",
+    language: Annotated[str, typer.Option("--language", help=say("Its language: en or de."))] = "",
+    as_json: Json = False,
+) -> None:
+    """Read rules that are published in words into a rulebook, which is printed. Nothing is written."""
+    try:
+        text = of_bytes(sys.stdin.buffer.read()) if source == "-" else text_of(source)
+    except SourceError as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+    found = read_words(text, language)
+    if as_json:
+        for draft in found.drafts:
+            json_line(contract(draft))
+        for aside in found.asides:
+            json_line(
+                {"certainty": "aside", "quote": aside.text, "start": aside.start, "end": aside.end}
+            )
+    elif found.drafts:
+        name = body or (
+            name_of(source).rsplit("/", 1)[-1].rsplit(".", 1)[0] if source != "-" else ""
+        )
+        out_line(rulebook_text(found, name))
+    if not found.drafts:
+        err_line(say("No rule was found in {file}.", file=name_of(source)))
+        raise Stop(UNREADABLE)
+    raise Stop(MISSES if any(d.certainty != "sure" for d in found.drafts) else MEETS)

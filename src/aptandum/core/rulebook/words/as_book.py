@@ -1,0 +1,65 @@
+"""What was read as a rulebook's text, and as objects for machines."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import tomlkit
+
+from aptandum.core.rulebook import write
+from aptandum.core.rulebook.words.draft import Draft, Reading
+
+
+def ident(name: str, default: str) -> str:
+    """An id made from a name: small letters, digits and hyphens."""
+    made = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60]
+    return made or default
+
+
+def rulebook_text(reading: Reading, body: str = "", title: str = "") -> str:
+    """A rulebook in TOML, with each clause's own words; what is doubtful has a remark above it.
+
+    Args:
+        body: the body's name.
+        title: of a brief without a heading.
+    """
+    text = write.fresh(ident(body, "body"), body or "Body")
+    for i, heading in enumerate(reading.briefs):
+        said = heading or title or body or "Picture"
+        text = write.add_brief(text, _free(ident(said, "brief"), i), said)
+        for draft in reading.drafts:
+            if draft.brief == heading or (draft.brief not in reading.briefs and i == 0):
+                fields = {**draft.fields, "quote": " ".join(draft.quote.split())}
+                if draft.certainty != "sure":
+                    fields["note"] = "To be looked at: it can be read in another way."
+                text = write.add_clause(text, i, fields)
+    return tomlkit.dumps(tomlkit.parse(text))
+
+
+def _free(name: str, i: int) -> str:
+    return name if i == 0 else f"{name}-{i + 1}"[:64]
+
+
+def contract(draft: Draft) -> dict[str, Any]:
+    """A draft clause for machines, one object."""
+    fields = dict(draft.fields)
+    limit = {
+        k: v
+        for k, v in fields.items()
+        if k not in ("measure", "strength", "applies", "ask", "when")
+    }
+    return {
+        "brief": draft.brief or None,
+        "measure": fields.get("measure"),
+        "limit": limit or None,
+        "ask": fields.get("ask"),
+        "strength": fields.get("strength", "must"),
+        "applies": fields.get("applies"),
+        "when": fields.get("when"),
+        "quote": draft.quote,
+        "start": draft.start,
+        "end": draft.end,
+        "certainty": draft.certainty,
+        "readings": [dict(one) for one in draft.readings],
+    }

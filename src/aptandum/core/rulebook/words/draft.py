@@ -1,0 +1,57 @@
+"""What is read out of a text: draft clauses, each with the words that it comes from."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+Certainty = Literal["sure", "doubtful"]
+
+
+@dataclass(frozen=True)
+class Draft:
+    """One clause as it was understood.
+
+    Attributes:
+        fields: the clause's keys as a rulebook has them, without its quote.
+        quote: the words that it comes from, as they stand in the text.
+        start, end: where they stand, in characters.
+        brief: the heading under which they stand; empty where there is none.
+        certainty: ``doubtful`` where it can be read in another way too.
+        readings: those other ways, each as keys of a clause.
+        numbers: where each number that it uses stands.
+    """
+
+    fields: Mapping[str, Any]
+    quote: str
+    start: int
+    end: int
+    brief: str = ""
+    certainty: Certainty = "sure"
+    readings: tuple[Mapping[str, Any], ...] = ()
+    numbers: tuple[tuple[int, int], ...] = field(default=(), repr=False)
+
+
+@dataclass(frozen=True)
+class Aside:
+    """A number of the text that is no rule, or a sentence that is none."""
+
+    text: str
+    start: int
+    end: int
+
+
+@dataclass(frozen=True)
+class Reading:
+    """All that was read out of a text.
+
+    Attributes:
+        drafts: in the order of the text.
+        asides: what is no rule.
+        briefs: the headings that begin a brief, in their order; at least one, which may be empty.
+    """
+
+    drafts: tuple[Draft, ...]
+    asides: tuple[Aside, ...]
+    briefs: tuple[str, ...]

@@ -1,0 +1,65 @@
+"""German."""
+
+from aptandum.core.rulebook.words.lexicon import Lexicon
+
+GERMAN = Lexicon(
+    name="de",
+    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|bitte|dpi als)\b",
+    before={
+        "at_least": r"mindestens|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
+        "at_most": r"höchstens|maximal|nicht (?:mehr|größer|breiter|höher|länger) als|bis(?: zu)?|maximum"
+        r"|maximale dateigröße:?|max\.?|≤|<=|darf",
+        "below": r"(?:weniger|kleiner) als|unter|<",
+        "above": r"(?:mehr|größer) als|über|>",
+        "exactly": r"genau|exakt",
+    },
+    after={
+        "at_least": r"oder mehr|oder größer|und mehr|minimum",
+        "at_most": r"oder weniger|oder kleiner|maximum|nicht überschreiten",
+    },
+    to=r"bis|und|–|—|-",
+    by=r"x|×|\*|mal",
+    topics={
+        "longest_side": r"l[äa]ng(?:ste|ere|e)n? (?:Seite|Kante)",
+        "shortest_side": r"k[üu]rz(?:este|ere|e)n? (?:Seite|Kante)",
+        "head_height": r"Kopfh[öo]he|Kopfgröße|Kopf",
+        "eye_line": r"Augenhöhe|Augenlinie",
+        "both": r"(?:jede|beide) (?:Seiten?|Richtungen)",
+        "width": r"breit(?:er)?|Breite",
+        "height": r"hoch|höher|Höhe",
+        "name_length": r"Zeichen",
+    },
+    turns={
+        "landscape": r"Querformat\w*",
+        "upright": r"Hochformat\w*",
+        "square": r"quadratisch\w*",
+    },
+    should=r"ideal|empfohlen|empfehlen|sollten?|möglichst|idealerweise|bevorzugt",
+    must=r"muss|müssen|darf|dürfen|erforderlich|nur",
+    negation=r"kein|keine|keinen|nicht|ohne|niemals|abgelehnt",
+    whole=(
+        (r"(?:eingebettete[mrsn]? Profil|Profil eingebettet)", {"measure": "profile", "exactly": "embedded"}),
+        (r"transparente?[rmn]?(?: Hintergrund)?|Transparenz", {"measure": "transparency", "exactly": "present",
+         "denied": "none"}),
+        (r"Animation(?:en)?", {"measure": "frames", "denied": "1"}),
+        (r"hochgerechnet|vergrößert", {"measure": "enlargement", "denied_at_most": "1"}),
+        (r"Standortdaten|GPS", {"measure": "location", "exactly": "present", "denied": "none"}),
+        (r"Rahmen\b", {"measure": "keyline_width", "denied": "0"}),
+        (r"quadratisch\w*", {"measure": "orientation", "exactly": "square"}),
+        (r"in Farbe", {"measure": "channels", "exactly": "colour"}),
+        (r"schwarz-?weiß", {"measure": "channels", "exactly": "grey"}),
+    ),
+    asks=r"Gesichtsausdruck|Brille|Mund|Augen offen|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten",
+    age=r"nicht älter als (\w+) (Tage|Wochen|Monate|Jahre?)|()()",
+    correction=r"Berichtigung|Korrektur|stattdessen|ab sofort",
+    no_rule=r"Kronen|€|Telefon|Gebühr|Preis|öffnet|schließt|Einsendeschluss|Uhr|Im Jahr|Vorjahr",
+    pictures=r"Bilder|Fotos",
+    together=r"zusammen|insgesamt|gesamt\w*",
+    kinds=r"progressive[sn]?|animierte[sn]?",
+    refusal=r"abgelehnt|nicht angenommen|zurückgewiesen",
+    optional=r"erlaubt|möglich|freigestellt",
+    packed=r"Kompression|komprimier",
+    units={"px": r"px|Pixeln?", "bytes": r"Bytes?", "characters": r"Zeichen", "bit": r"-?Bit"},
+    numerals={"ein": 1, "einen": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6, "zwölf": 12},
+    decimal_comma=True,
+)  # fmt: skip

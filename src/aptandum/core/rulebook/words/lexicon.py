@@ -1,0 +1,60 @@
+"""The words of a language beside the grammar: another language is another table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class Lexicon:
+    """Tables of words as regular expressions, without regard to case.
+
+    Attributes:
+        name: the language, as its two letters.
+        common: words by which a text of the language is told.
+        before: what stands before a number, by the bound that it makes; the longest match counts.
+        after: the same behind a number.
+        to: what stands between two ends of a range.
+        by: what stands between width and height.
+        topics: what is spoken of, by the measure.
+        turns: ways up, by the word of a rulebook.
+        should, must: how binding something is.
+        negation: what denies the words that follow or precede.
+        whole: rules without a number: a pattern, and the keys of the clause.
+        asks: what only a person can judge.
+        months: numbers in words and the names of units of time.
+        correction: what says that a sentence stands instead of an earlier one.
+        no_rule: what makes a number something else: a date, a price, a telephone.
+        pictures, together: what a set is counted in, and that bytes are those of all of it.
+        kinds: words before a format that speak of a kind of it, and not of the format.
+        refusal: what says that what stands before it is not taken.
+        packed: what says that a proportion is one of bytes.
+        optional: what says that something may be, and need not.
+        numerals: numbers as words.
+    """
+
+    name: str
+    common: str
+    before: dict[str, str]
+    after: dict[str, str]
+    to: str
+    by: str
+    topics: dict[str, str]
+    turns: dict[str, str]
+    should: str
+    must: str
+    negation: str
+    whole: tuple[tuple[str, dict[str, object]], ...]
+    asks: str
+    age: str
+    correction: str
+    no_rule: str
+    units: dict[str, str]
+    pictures: str = "pictures"
+    together: str = "together"
+    kinds: str = "progressive"
+    refusal: str = "rejected"
+    packed: str = "compression"
+    optional: str = "optional"
+    numerals: dict[str, int] = field(default_factory=dict)
+    decimal_comma: bool = False

@@ -1,0 +1,145 @@
+"""The numbers of a sentence with their units: sizes, ranges, proportions and single ones."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.lexicon import Lexicon
+
+_I = int(re.I)
+_NUMBER = r"\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
+_BYTES = r"[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)"
+_LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
+_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A number, or two or four that belong together.
+
+    Attributes:
+        kind: ``px``, ``size``, ``bytes``, ``length``, ``print size``, ``share``, ``ppi``,
+            ``megapixels``, ``degrees``, ``characters``, ``bit``, ``ratio``.
+        values: as a rulebook writes them; two where it is a range.
+        start, end: in the text.
+        more: another quantity follows in the sentence.
+    """
+
+    kind: str
+    values: tuple[str, ...]
+    start: int
+    end: int
+    more: bool = False
+
+
+def plain(text: str, comma: bool) -> str:
+    """A number as a rulebook writes it: no grouping, a decimal point.
+
+    Args:
+        comma: the language parts decimals by a comma, and groups by a point.
+    """
+    text = re.sub(r"[ \u00a0\u202f]", "", text)
+    group, part = (".", ",") if comma else (",", ".")
+    text = re.sub(rf"(?<=\d){re.escape(group)}(?=\d{{3}}(?!\d))", "", text)
+    text = text.replace(part, ".").replace(group, ".")
+    return text.rstrip(".")
+
+
+def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity]:
+    """The quantities of a part of a text, in their order; none overlaps another."""
+    unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
+    number = rf"(?<![\w.,/:-])({_NUMBER})"
+    second = rf"({_NUMBER})"
+    wide = r"(?:\s*(?:wide|high|tall|breit|hoch|w|h)\b)?"
+    size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*({unit})?{wide}"
+    forms = (
+        ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
+        ("size", size),
+        ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
+        ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
+        ("quality", rf"(?:quality|Qualität)\s*(?:of|von|:)?\s*(\d{{2,3}})(?![\d.,]*\s*(?:{unit}))"),
+        ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
+        ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
+    )  # fmt: skip
+    found: list[Quantity] = []
+    for form, pattern in forms:
+        for hit in patterns.finditer(pattern, text[start:end], _I):
+            span = hit.start() + start, hit.end() + start
+            if any(span[0] < q.end and q.start < span[1] for q in found):
+                continue
+            if form == "ratio" and _is_time(text[start:end], hit):
+                continue
+            made = _made(form, hit, span, words)
+            if made is not None:
+                found.append(made)
+    return sorted(found, key=lambda q: q.start)
+
+
+def _is_time(sentence: str, hit: re.Match[str]) -> bool:
+    """Whether two numbers with a colon are an hour: two digits behind it, and nothing that speaks of a
+    shape."""
+    shape = r"ratio|aspect|proportion|shape|format|Seitenverhältnis|Form"
+    return len(hit.group(2)) == 2 and not patterns.search(shape, sentence, _I)
+
+
+def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity | None:
+    def n(i: int) -> str:
+        return plain(hit.group(i), words.decimal_comma)
+
+    if form == "ratio":
+        return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
+    if form == "quality":
+        return Quantity("quality", (n(1),), *span)
+    if form in ("size", "size range"):
+        unit = hit.group(hit.re.groups) or hit.group(4) or hit.group(2) or ""
+        kind = _kind(unit, words) if unit else "px"
+        if kind not in ("px", "length"):
+            return None
+        tail = f" {_length(unit)}" if kind == "length" else ""
+        sizes = [f"{n(1)} x {n(3)}{tail}"]
+        if form == "size range":
+            sizes.append(f"{n(5)} x {n(6)}{tail}")
+        return Quantity("size" if kind == "px" else "print size", tuple(sizes), *span)
+    last = 4 if form == "range" else 2
+    unit = hit.group(last)
+    kind = _kind(unit, words)
+    values = [n(1), n(3)] if form == "range" else [n(1)]
+    first = hit.group(2) if form == "range" and hit.group(2) else unit
+    units = [first, unit] if form == "range" else [unit]
+    return Quantity(kind, tuple(map(_written, values, units, [kind] * len(values))), *span)
+
+
+def _kind(unit: str, words: Lexicon) -> str:
+    for kind, pattern in words.units.items():
+        if patterns.fullmatch(pattern, unit, _I) and not (kind == "bytes" and unit == "b"):
+            return {"bytes": "bytes"}.get(kind, kind)
+    if patterns.fullmatch(_BYTES, unit):
+        return "bytes"
+    if patterns.fullmatch(_LENGTH, unit, _I):
+        return "length"
+    low = unit.lower()
+    if low in ("dpi", "ppi"):
+        return "ppi"
+    if low in ("mp",) or low.startswith("mega"):
+        return "megapixels"
+    return "share" if low in ("%", "percent", "per cent", "prozent") else "degrees"
+
+
+def _length(unit: str) -> str:
+    low = unit.lower().rstrip(".")
+    if low.startswith(("mm", "millim")):
+        return "mm"
+    return "cm" if low.startswith(("cm", "centim")) else "in"
+
+
+def _written(value: str, unit: str, kind: str) -> str:
+    if kind == "length":
+        return f"{value} {_length(unit)}"
+    if kind == "share":
+        return f"{value} %"
+    if kind == "bytes" and patterns.fullmatch(_BYTES, unit):
+        letters = unit[0].upper() + ("iB" if "i" in unit else "B")
+        return f"{value} {letters}"
+    return f"{value} deg" if kind == "degrees" else value

@@ -1,0 +1,123 @@
+"""How much of the pages in ``tests/pages`` is read as it is meant.
+
+    python tests/pages_read.py [FILE…]
+
+Prints, for each file, precision and recall over single facts: measure, bound, value, strength, way up.
+"""
+
+from __future__ import annotations
+
+import sys
+import tomllib
+from dataclasses import dataclass
+from pathlib import Path
+
+from aptandum.core.rulebook.words import read
+
+PAGES = Path(__file__).parent / "pages"
+FORMS = ("exactly", "at_least", "at_most", "above", "below", "between", "one_of", "none_of")
+
+
+@dataclass(frozen=True)
+class Fact:
+    """One thing that a page says."""
+
+    brief: str
+    measure: str
+    bound: str
+    value: str
+    strength: str = "must"
+    turn: str = ""
+
+    def same(self, other: Fact) -> bool:
+        """Whether another, which was read, says it."""
+        if self.brief and self.brief != other.brief:
+            return False
+        if self.measure == "ask":
+            asked = self.value.lower() in other.value.lower()
+            return other.measure == "ask" and asked and self.strength == other.strength
+        mine = (self.measure, self.bound, _bare(self.value), self.strength, self.turn)
+        return mine == (
+            other.measure, other.bound, _bare(other.value), other.strength, other.turn,
+        )  # fmt: skip
+
+
+def _bare(value: str) -> str:
+    return "".join(value.lower().split())
+
+
+def _split(fact: Fact) -> list[Fact]:
+    """A range as its two ends, which are two facts."""
+    if fact.bound != "between":
+        return [fact]
+    low, high = fact.value.split(" | ")
+    return [
+        Fact(fact.brief, fact.measure, bound, end, fact.strength, fact.turn)
+        for bound, end in (("at_least", low), ("at_most", high))
+    ]
+
+
+def meant(line: str) -> list[Fact]:
+    """A fact as it is written down: ``Brief: measure bound value should landscape``."""
+    brief, _, rest = line.rpartition(": ")
+    words = rest.split()
+    turn = (
+        words.pop() if words[-1] in ("landscape", "upright") and words[0] != "orientation" else ""
+    )
+    strength = "must"
+    if words[-1] == "should":
+        words.pop()
+        strength = "should"
+    if words[0] == "ask":
+        return [Fact(brief, "ask", "", " ".join(words[1:]), strength, turn)]
+    return _split(Fact(brief, words[0], words[1], " ".join(words[2:]), strength, turn))
+
+
+def found(text: str) -> list[Fact]:
+    """What is read out of a text, as facts."""
+    facts = []
+    for draft in read(text).drafts:
+        fields = draft.fields
+        strength, turn = fields.get("strength", "must"), fields.get("applies", "")
+        if "ask" in fields:
+            facts.append(Fact(draft.brief, "ask", "", fields["ask"], strength, turn))
+            continue
+        bound = next(form for form in FORMS if form in fields)
+        value = fields[bound]
+        shown = " | ".join(value) if isinstance(value, list) else str(value)
+        facts += _split(Fact(draft.brief, fields["measure"], bound, shown, strength, turn))
+    return facts
+
+
+def compared(path: Path) -> tuple[int, list[str], list[str]]:
+    """Facts that were read rightly, those that were not meant, and those that were not read."""
+    right, wrong, lost = 0, [], []
+    for page in tomllib.loads(path.read_text())["page"]:
+        left = [fact for line in page["facts"] for fact in meant(line)]
+        for fact in found(page["text"]):
+            hit = next((one for one in left if one.same(fact)), None)
+            if hit is None:
+                wrong.append(f"{page['name']}: {fact}")
+            else:
+                left.remove(hit)
+                right += 1
+        lost += [f"{page['name']}: {fact}" for fact in left]
+    return right, wrong, lost
+
+
+def main() -> None:
+    files = [Path(name) for name in sys.argv[1:]] or sorted(PAGES.glob("*.toml"))
+    totals = [0, 0, 0]
+    for path in files:
+        right, wrong, lost = compared(path)
+        totals = [a + b for a, b in zip(totals, (right, len(wrong), len(lost)), strict=True)]
+        precision, recall = right / (right + len(wrong)), right / (right + len(lost))
+        print(f"{path.stem}: precision {precision:.3f}, recall {recall:.3f}")
+        for line in (*(f"  not meant: {w}" for w in wrong), *(f"  not read: {x}" for x in lost)):
+            print(line)
+    right, more, less = totals
+    print(f"all: precision {right / (right + more):.3f}, recall {right / (right + less):.3f}")
+
+
+if __name__ == "__main__":
+    main()
