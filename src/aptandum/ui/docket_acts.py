@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.photo_acts import PhotoWindow
+from aptandum.ui.start_words import SOURCES
 from aptandum.ui.strings import t
 
 _MANY = 4
@@ -43,6 +44,15 @@ class DocketWindow(PhotoWindow):
         watch.timeout.connect(self.session.dockets.watch)
         watch.start()
         self.handing.look_for_orphans()
+
+    def ask_source(self) -> None:
+        """Ask for a page or a leaflet of rules, and read its words."""
+        pattern = " ".join(f"*{ending}" for ending in SOURCES)
+        found, _ = QFileDialog.getOpenFileName(
+            self, t("Read rules from"), "", f"{t('Pages and leaflets')} ({pattern})"
+        )
+        if found:
+            self.start.words.read_source(found)
 
     def open_fitting(self, fitting_id: str) -> None:
         """From the board to the bench."""
@@ -143,7 +153,7 @@ class DocketWindow(PhotoWindow):
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         assert event is not None
         data = event.mimeData()
-        if data is not None and data.hasUrls():
+        if data is not None and (data.hasUrls() or data.hasText()):
             event.acceptProposedAction()
             self.start.field.over = True
             self.start.field.update()
@@ -158,6 +168,10 @@ class DocketWindow(PhotoWindow):
         data = event.mimeData()
         paths = [url.toLocalFile() for url in data.urls() if url.isLocalFile()] if data else []
         if not paths:
+            if data is not None and data.hasText() and data.text().strip():
+                event.acceptProposedAction()
+                self.start.words.field.setPlainText(data.text())
+                self.show_start()
             return
         event.acceptProposedAction()
         dockets = [path for path in paths if path.endswith(".docket")]
@@ -167,7 +181,10 @@ class DocketWindow(PhotoWindow):
         for path in books:
             if self.rulebooks.read(path):
                 self.go("rulebooks")
-        photos = [path for path in paths if path not in dockets and path not in books]
+        sources = [path for path in paths if path.lower().endswith(SOURCES)]
+        if sources and self.start.words.read_source(sources[0]):
+            self.show_start()
+        photos = [path for path in paths if path not in (*dockets, *books, *sources)]
         many = len(photos) > _MANY or any(Path(path).is_dir() for path in photos)
         if photos and (many or self.pages.currentWidget() is self.board):
             self.take_many(photos)

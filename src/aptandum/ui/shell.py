@@ -69,6 +69,8 @@ class Shell(FileWindow):
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
         self.start.recent_asked.connect(self.open_recent)
+        self.start.source_asked.connect(self.ask_source)
+        self.start.rulebook_asked.connect(self.rulebooks.ask_read)
         self.start.chosen.connect(lambda _name: self._begin())
         s.library.changed.connect(self.start.fill)
         s.library.changed.connect(self.bench.refresh)

@@ -20,7 +20,9 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.docket.recovery import recent
 from aptandum.core.sizes.said import in_short
 from aptandum.ui import theme
+from aptandum.ui.rulebooks.fields import TextField
 from aptandum.ui.session import Session
+from aptandum.ui.start_words import WordsDoor
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button, clear, label
 
@@ -62,6 +64,8 @@ class StartScreen(QWidget):
     photo_asked = pyqtSignal()
     docket_asked = pyqtSignal()
     demo_asked = pyqtSignal()
+    source_asked = pyqtSignal()
+    rulebook_asked = pyqtSignal()
     recent_asked = pyqtSignal(str)
     chosen = pyqtSignal(str)
 
@@ -72,6 +76,7 @@ class StartScreen(QWidget):
         self.briefs = QListWidget()
         self.briefs.setAccessibleName(t("Which brief"))
         self.briefs.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.briefs.setMinimumHeight(60)
         self.briefs.itemSelectionChanged.connect(self._picked)
         self.briefs.itemActivated.connect(lambda: self._picked())
         inner = self._photo_field()
@@ -89,14 +94,29 @@ class StartScreen(QWidget):
         left.setSpacing(8)
         left.addWidget(label(t("1   Which brief"), "title"))
         left.addWidget(label(t("The body whose rules the photo is to meet."), "second"))
+        self.search = TextField(t("Search the shelf"), t("search the shelf"))
+        self.search.textChanged.connect(self._searched)
+        left.addWidget(self.search)
         left.addWidget(self.briefs, 1)
+        left.addSpacing(6)
+        left.addWidget(
+            label(t("Not on the shelf? Type, paste or drop its rules in words"), "second")
+        )
+        self.words = WordsDoor(session)
+        self.words.used.connect(self._worded)
+        left.addWidget(self.words, 1)
+        row = QHBoxLayout()
+        row.addWidget(button(t("Read a page or a leaflet…"), "link", self.source_asked.emit))
+        row.addWidget(button(t("Read a rulebook file…"), "link", self.rulebook_asked.emit))
+        row.addStretch(1)
+        left.addLayout(row)
         right = self._right()
         two = QHBoxLayout()
         two.setSpacing(48)
         two.addLayout(left, 5)
         two.addLayout(right, 4)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(64, 36, 64, 40)
+        layout.setContentsMargins(64, 28, 64, 24)
         layout.setSpacing(4)
         layout.addWidget(label(t("Make a photo fit the rules"), "big"))
         layout.addWidget(
@@ -105,7 +125,7 @@ class StartScreen(QWidget):
                 "second",
             )
         )
-        layout.addSpacing(24)
+        layout.addSpacing(16)
         layout.addLayout(two, 1)
         self.fill()
 
@@ -167,6 +187,32 @@ class StartScreen(QWidget):
             made.setToolTip(str(path))
             made.setAccessibleName(t("Open the docket {name}", name=path.stem))
             self.recent.addWidget(made, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def _searched(self, text: str) -> None:
+        """Show the briefs whose body or title has every word that is typed."""
+        words = text.lower().split()
+        body, shown = "", False
+        head: QListWidgetItem | None = None
+        for i in range(self.briefs.count()):
+            item = self.briefs.item(i)
+            assert item is not None
+            if item.data(_NAME) is None:
+                if head is not None:
+                    head.setHidden(not shown)
+                head, shown, body = item, False, item.text().lower()
+                continue
+            fits = all(word in f"{body} {item.text().lower()}" for word in words)
+            item.setHidden(not fits)
+            shown = shown or fits
+        if head is not None:
+            head.setHidden(not shown)
+
+    def _worded(self, name: str) -> None:
+        """Rules in words are the brief now."""
+        self.briefs.clearSelection()
+        self.brief = name
+        self.show_state()
+        self.chosen.emit(name)
 
     def choose(self, name: str) -> None:
         """Choose a brief by ``BOOK/BRIEF``."""

@@ -8,9 +8,12 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.takeover import Offer, find, offers, take_over
+from aptandum.core.rulebook import write
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import Shelf, read_own, read_shelf
-from aptandum.core.rulebook.toml import read_rulebook
+from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
+from aptandum.core.rulebook.words import Reading
+from aptandum.core.rulebook.words.as_book import ident, rulebook_text
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.strings import t
 
@@ -77,6 +80,25 @@ class Library(QObject):
         others.insert(place, book)
         self.shelf = Shelf(tuple(others))
         self.changed.emit()
+
+    def take_words(self, reading: Reading, body: str = "") -> str:
+        """Make rules that were read in words a rulebook of the docket, and of no shelf; the name of its
+        first brief.
+
+        Args:
+            body: whose they are; empty: the name of what they are.
+        """
+        taken = {*self._store.docket.rulebooks, *(b.body.id for b in self.shelf.rulebooks)}
+        name = body or t("Rules in words")
+        ident_, n = ident(name, "rules"), 2
+        while ident_ in taken:
+            ident_, n = f"{ident(name, 'rules')}-{n}", n + 1
+        text = write.set_body(rulebook_text(reading, name, t("Picture")), "id", ident_)
+        book = parse_rulebook(text)
+        docket = self._store.docket
+        kept = {**docket.rulebooks, ident_: text}
+        self._store.do(t("Rules in words"), docket.model_copy(update={"rulebooks": kept}))
+        return f"{ident_}/{book.briefs[0].id}"
 
     def offers(self) -> tuple[Offer, ...]:
         """Editions on the shelf that the docket does not follow; kept, as every step of a drag

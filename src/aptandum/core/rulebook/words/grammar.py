@@ -65,8 +65,44 @@ def read(text: str, language: str = "") -> Reading:
             said = {_about(draft) for draft in found}
             drafts = [draft for draft in drafts if _about(draft) not in said]
         drafts += found
+    drafts = _with_sides(drafts)
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     return Reading(tuple(drafts), _asides(text, drafts), tuple(held or [""]))
+
+
+_ALONG = {"head_height": 1, "headroom": 1, "eye_line": 1, "head_offset": 0}
+"""Measures of a head that may be lengths, and the side that they are a part of: 0 across, 1 up."""
+
+
+def _with_sides(drafts: list[Draft]) -> list[Draft]:
+    """The drafts with every length of a head that no printed side is named for as a question: how large it
+    is in the picture cannot be known."""
+    made = []
+    for draft in drafts:
+        fields = draft.fields
+        axis = _ALONG.get(str(fields.get("measure")))
+        lengths = re.search(r"\d (?:mm|cm|in)\b", str(fields))
+        if (
+            axis is not None
+            and lengths
+            and not any(_names_side(other, axis, draft.brief) for other in drafts)
+        ):
+            strength = {"strength": "should"} if "strength" in fields else {}
+            draft = replace(
+                draft,
+                fields={"ask": " ".join(draft.quote.split()), **strength},
+                certainty="doubtful",
+                readings=(fields,),
+            )
+        made.append(draft)
+    return made
+
+
+def _names_side(draft: Draft, axis: int, brief: str) -> bool:
+    fields = draft.fields
+    named = ("size", "print_width" if axis == 0 else "print_height")
+    exact = fields.get("measure") in named and "exactly" in fields
+    return draft.brief == brief and exact and bool(re.search(r"(?:mm|cm|in)\b", str(fields)))
 
 
 def _sound(draft: Draft) -> bool:

@@ -167,8 +167,9 @@ class Sentence:
             fields["applies"] = turn
         readings: tuple[dict[str, Any], ...] = tuple({**fields, "measure": one} for one in doubt)
         if measure in ("file_bytes", "set_bytes") and bound is None:
-            readings = (dict(fields),) if measure == "file_bytes" else ()
-            fields["at_most"] = fields.pop("exactly")
+            value = fields.pop("exactly")
+            readings = ({**fields, "at_least": value},) if measure == "file_bytes" else ()
+            fields["at_most"] = value
         made = self._draft(
             fields,
             (q.start, q.end),

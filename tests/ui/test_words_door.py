@@ -1,0 +1,135 @@
+"""The first screen's door for rules in words: typed, pasted, dropped, and used."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from PIL import Image
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QPushButton
+
+from aptandum.core.rulebook.toml import parse_rulebook
+from aptandum.ui.bench.mockup_view import Said
+from driving import drop, wait
+from samples import scene
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+LINE = "413 x 531 px, jpeg, at most 200 kB"
+
+
+def plain(text: str) -> str:
+    return re.sub(r"[\u00a0\u202f]", " ", text)
+
+
+def understood(door) -> list[str]:
+    count = door.said.count()
+    rows = [door.said.itemAt(i).widget() for i in range(count)]
+    return [
+        plain((row if isinstance(row, Said) else row.findChild(Said)).words.text()) for row in rows
+    ]
+
+
+def press(qtbot, door, words: str) -> None:
+    """Press one of the answers to what is doubtful."""
+    every = [b for b in door.findChildren(QPushButton) if plain(b.text()) == words]
+    qtbot.mouseClick(every[0], Qt.MouseButton.LeftButton)
+
+
+def until_read(qtbot, door, n: int) -> None:
+    qtbot.waitUntil(lambda: door.reading is not None and door.said.count() == n, timeout=5000)
+
+
+def test_one_line_is_a_brief_while_it_is_typed(qtbot, shell, tmp_path: Path):
+    door = shell.start.words
+    door.field.setFocus()
+    QTest.keyClicks(door.field, LINE)
+    until_read(qtbot, door, 3)
+    assert set(understood(door)) == {
+        "Size, exactly 413 × 531 px",
+        "Bytes, at most 200 kB",
+        "Format, JPEG",
+    }
+    assert door.state.text() == "3 rules are understood."
+    Image.fromarray(scene(900, 1200)).save(tmp_path / "pier.jpg")
+    drop(shell, tmp_path / "pier.jpg")
+    assert shell.session.bench is None
+    QTest.keyClick(door.field, Qt.Key.Key_Return, CTRL)
+    wait(qtbot, shell)
+    bench = shell.session.bench
+    assert bench is not None and bench.line.frame.output == (413, 531)
+    assert bench.line.file.at_most == 200_000 and shell.bench_stack.currentWidget() is shell.bench
+    # it is the docket's own, and on no shelf; undo takes it back
+    (text,) = shell.session.docket.rulebooks.values()
+    assert len(parse_rulebook(text).briefs[0].clauses) == 3
+    ids = [book.body.id for book in shell.session.library.shelf.rulebooks]
+    assert not set(ids) & set(shell.session.docket.rulebooks)
+
+
+def test_a_slip_says_what_was_understood_so_far(qtbot, shell):
+    door = shell.start.words
+    QTest.keyClicks(door.field, "413 x")
+    until_read(qtbot, door, 0)
+    assert door.state.text() == "No rule is understood so far." and not door.use.isEnabled()
+    QTest.keyClicks(door.field, " 531 px, jpgg, files of 200 kB")
+    until_read(qtbot, door, 2)
+    said = understood(door)
+    assert said[0] == "Bytes, at most 200 kB: is that meant?" and "413 × 531" in said[1]
+    assert "1 of 2" in door.state.text()
+
+
+def test_a_length_without_a_printed_size_is_a_question(qtbot, shell):
+    door = shell.start.words
+    door.field.setPlainText("Head between 32 and 36 mm. 600 x 800 px.")
+    until_read(qtbot, door, 2)
+    assert "Head height, 32 mm to 36 mm: for that the printed size" in understood(door)[0]
+    qtbot.mouseClick(door.use, Qt.MouseButton.LeftButton)
+    (text,) = shell.session.docket.rulebooks.values()
+    assert [c.measure for c in parse_rulebook(text).briefs[0].clauses] == [None, "size"]
+
+
+def test_what_is_doubtful_is_answered_by_one_press_and_never_taken_unasked(qtbot, shell):
+    door = shell.start.words
+    door.field.setPlainText("JPEG. Files of 60 kB. The picture has 600 pixels.")
+    until_read(qtbot, door, 3)
+    assert "2 of 3" in door.state.text()
+    press(qtbot, door, "at least 61.4 kB")
+    press(qtbot, door, "Width")
+    assert understood(door)[:2] == ["Bytes, at least 61.4 kB", "Width, exactly 600 px"]
+    press(qtbot, door, "Ask again")
+    assert "1 of 3" in door.state.text()
+    door.take()
+    clauses = parse_rulebook(next(iter(shell.session.docket.rulebooks.values()))).briefs[0].clauses
+    # what nobody has answered is asked, and no rule
+    assert {c.measure for c in clauses} == {None, "width", "format"}
+    assert next(c.ask for c in clauses if c.ask) == "Files of 60 kB."
+
+
+@pytest.mark.parametrize("how", ["text", "file"])
+def test_a_dropped_text_or_page_is_read(qtbot, shell, tmp_path, how):
+    if how == "file":
+        (tmp_path / "page.html").write_text(f"<html><ul><li>{LINE}</ul></html>")
+        drop(shell, tmp_path / "page.html")
+    else:
+        data = QMimeData()
+        data.setText(LINE)
+        none = Qt.KeyboardModifier.NoModifier
+        dragged = Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, none
+        event = QDropEvent(QPointF(400, 400), *dragged)
+        QApplication.sendEvent(shell, QDragEnterEvent(QPoint(400, 400), *dragged))
+        QApplication.sendEvent(shell, event)
+    until_read(qtbot, shell.start.words, 3)
+
+
+def test_the_shelf_is_searched_as_one_types(qtbot, shell):
+    start = shell.start
+    QTest.keyClicks(start.search, "harbour seal")
+    shown = [
+        start.briefs.item(i).text().split("\n")[0].strip()
+        for i in range(start.briefs.count())
+        if not start.briefs.item(i).isHidden()
+    ]
+    assert shown == ["Vessary Harbour Registry", "Portrait for the seal book"]
