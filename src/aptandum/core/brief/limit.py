@@ -148,6 +148,12 @@ def _apart(value: Any, bound: Any) -> float:
         return 1.0
 
 
+def some_of(limit: Limit, words: tuple[str, ...]) -> bool:
+    """Whether any of the words that are true of a file is allowed, and none is forbidden."""
+    wanted = not limit.one_of or any(word in limit.one_of for word in words)
+    return wanted and not any(word in limit.none_of for word in words)
+
+
 def turned_round(limit: Limit) -> Limit:
     """A limit on a size or a proportion with width and height exchanged."""
 

@@ -16,7 +16,7 @@ from aptandum.core.brief.binding import (
     Bind,
     Told,
 )
-from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.limit import Limit, some_of
 from aptandum.core.brief.model import Brief
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.plan import FileStation
@@ -41,22 +41,16 @@ def with_options(file: FileStation, brief: Brief | None, settings: Settings) -> 
         file = _jpeg(file, brief, settings)
     if file.format in ("webp", "avif") and settings.file.lossless is None:
         packing = brief.bound(PACKING, None)
-        if packing is not None and not _any(packing, ("lossy",)):
-            file = replace(file, lossless=_any(packing, ("lossless",)), quality=None)
+        if packing is not None and not some_of(packing, ("lossy",)):
+            file = replace(file, lossless=some_of(packing, ("lossless",)), quality=None)
     if file.format == "tiff" and file.compression is None:
         packing = brief.bound(PACKING, None)
         if packing is not None:
-            found = (kind for kind in _TIFF_PACKINGS if _any(packing, (kind, "lossless")))
+            found = (kind for kind in _TIFF_PACKINGS if some_of(packing, (kind, "lossless")))
             file = replace(file, compression=next(found, None))
     if file.format in _PALETTE and file.colours is None:
         file = replace(file, most_colours=_most_colours(brief))
     return file
-
-
-def _any(limit: Limit, words: tuple[str, ...]) -> bool:
-    """Whether any of the words that are true of a file is allowed, and none is forbidden."""
-    wanted = not limit.one_of or any(word in limit.one_of for word in words)
-    return wanted and not any(word in limit.none_of for word in words)
 
 
 def _jpeg(file: FileStation, brief: Brief, settings: Settings) -> FileStation:
@@ -134,8 +128,8 @@ def _asked(bind: Bind | None, limit: Limit) -> list[tuple[str, str]]:
     if not isinstance(bind, Told):
         return []
     wish = "keep"
-    if _any(limit, ("none",)):
-        if _any(limit, ("present", "kept")):
+    if some_of(limit, ("none",)):
+        if some_of(limit, ("present", "kept")):
             return []
         wish = "drop"
     return [(group.name, wish) for group in GROUPS if bind.group in ("", group.name)]

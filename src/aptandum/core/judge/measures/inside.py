@@ -5,7 +5,7 @@ from fractions import Fraction
 from typing import Any
 
 from aptandum.core.brief import binding
-from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.limit import some_of
 from aptandum.core.figures import show_number
 from aptandum.core.judge.measure import (
     CannotMeasure,
@@ -38,12 +38,6 @@ PACKED = {
 
 def _of(take: Callable[[Inside], Any]) -> Callable[[Reading], Any]:
     return lambda reading: take(reading.inside())
-
-
-def _some_of(limit: Limit, value: tuple[str, ...]) -> bool:
-    """Whether any of the words that are true of a file is allowed, and none is forbidden."""
-    wanted = not limit.one_of or any(word in limit.one_of for word in value)
-    return wanted and not any(word in limit.none_of for word in value)
 
 
 _WORD = words(*PACKINGS, shown=PACKED)
@@ -146,7 +140,7 @@ MEASURES = (
             "loses anything."
         ),
         _of(lambda inside: inside.packing),
-        _some_of,
+        some_of,
         _mend_packing,
         station="file",
         binds=binding.PACKING,

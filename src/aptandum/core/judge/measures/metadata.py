@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from aptandum.core.brief.binding import Told
-from aptandum.core.brief.limit import Limit
+from aptandum.core.brief.limit import some_of
 from aptandum.core.judge.measure import Measure, Mend, Miss, Need
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.metadata_groups import GROUPS
@@ -23,11 +23,6 @@ def _show(value: Any) -> str:
 
 
 _TOLD = Kind("word", _WORD.parse, _show, False, _WORD.choices, example="present, none, kept")
-
-
-def _allows(limit: Limit, value: tuple[str, ...]) -> bool:
-    wanted = not limit.one_of or any(word in limit.one_of for word in value)
-    return wanted and not any(word in limit.none_of for word in value)
 
 
 def _group(part: str) -> Callable[[Reading], tuple[str, ...]]:
@@ -89,7 +84,7 @@ MEASURES = (
             _TOLD,
             _HELP[group.name],
             _group(group.part),
-            _allows,
+            some_of,
             _mend(group.name, group.typed),
             station="file",
             binds=Told(group.name),
@@ -108,7 +103,7 @@ MEASURES = (
             "turned, its pixels per inch and its colour profile are no part of that."
         ),
         _any,
-        _allows,
+        some_of,
         _mend_any,
         station="file",
         binds=Told(""),

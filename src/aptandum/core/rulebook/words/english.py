@@ -13,7 +13,7 @@ ENGLISH = Lexicon(
         r"|(?:a )?maximum(?: file size)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
         "below": r"(?:less|smaller|fewer) than|under|below|<",
-        "above": r"(?:more|larger|greater|bigger) than|over|above|>",
+        "above": r"(?:more|larger|greater|bigger|wider|higher|longer|taller) than|over|above|>",
         "exactly": r"exactly|precisely",
     },
     after={
@@ -26,7 +26,7 @@ ENGLISH = Lexicon(
     topics={
         "longest_side": r"long(?:est|er)?[ -](?:side|edge)|larger side",
         "shortest_side": r"short(?:est|er)?[ -](?:side|edge)|smaller side",
-        "head_height": r"head(?: height| size)?|crown to chin|chin to crown|face height",
+        "head_height": r"head(?: height| size)?|crown to chin|chin to crown|face(?: height)?",
         "headroom": r"headroom|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must)|eye level",
         "both": r"(?:each|both|every|either) (?:sides?|dimensions?|directions?)",
@@ -42,9 +42,9 @@ ENGLISH = Lexicon(
         "upright": r"portrait(?: format| orientation| images?| pictures?)|upright|vertical(?!ly)",
         "square": r"square",
     },
-    should=r"recommend(?:ed|s)?|ideally|preferably|preferred|should|best|suggest(?:ed)?|would like",
+    should=r"prefer|recommend(?:ed|s)?|ideally|preferably|preferred|should|best|suggest(?:ed)?|would like",
     must=r"must|required|has to|have to|needs? to|mandatory|will be rejected|only",
-    negation=r"no|not|without|never|don’t|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
+    negation=r"leave out|omit|strip|delete|no|not|without|never|don’t|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
     whole=(
         (r"(?:embed(?:ded)?\b[^.;]{0,30}\bprofile|profile\b[^.;]{0,20}\bembedded|with (?:its|the|a) profile)",
          {"measure": "profile", "exactly": "embedded"}),
@@ -70,7 +70,7 @@ ENGLISH = Lexicon(
         (r"\ball metadata\b", {"measure": "metadata", "denied": "none"}),
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),
-    asks=r"expression|glasses|mouth|eyes open|background|watermarks?|own work|smil|shadows?|hat\b|headgear"
+    asks=r"expression|(?:sun)?glasses|mouth|eyes open|background|watermarks?|own work|smil|shadows?|hat\b|headgear"
     r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|logo|text on|collage|underscores|file names? without|name your files|pure white|full face|scans?\b|on white\b|logos?\b",
     age=r"(?:not|no) older than ([\w]+) (days?|weeks?|months?|years?)|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:taken )?within the last ([\w]+)"
@@ -81,7 +81,8 @@ ENGLISH = Lexicon(
     pictures=r"pictures|images|photos|entries",
     together=r"together|in total|altogether|total|all files",
     kinds=r"progressive|baseline|animated|interlaced",
-    refusal=r"ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can’t|can't|will not|won’t) be \w+|not (?:accepted|taken|allowed)",
+    forbids=r"(?:please\s+)?(?:no|do not|don’t|don't|never)",
+    refusal=r"disqualif\w+|scaled down|resized|shrunk|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can’t|can't|will not|won’t) be \w+|not (?:accepted|taken|allowed)",
     packed=r"compress(?:ion|ed)? ratio",
     optional=r"is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
     units={"px": r"px|pixels?", "bytes": r"bytes?|B", "characters": r"characters|letters", "bit": r"-?bits?"},

@@ -10,7 +10,7 @@ GERMAN = Lexicon(
         "at_most": r"höchstens|maximal|nicht (?:mehr|größer|breiter|höher|länger) als|bis(?: zu)?|maximum"
         r"|maximale dateigröße:?|max\.?|≤|<=|darf",
         "below": r"(?:weniger|kleiner) als|unter|<",
-        "above": r"(?:mehr|größer) als|über|>",
+        "above": r"(?:mehr|größer|breiter|höher) als|über|>",
         "exactly": r"genau|exakt",
     },
     after={
@@ -56,6 +56,7 @@ GERMAN = Lexicon(
     pictures=r"Bilder|Fotos",
     together=r"zusammen|insgesamt|gesamt\w*",
     kinds=r"progressive[sn]?|animierte[sn]?",
+    forbids=r"(?:bitte\s+)?(?:keine?|nicht|niemals)",
     refusal=r"abgelehnt|nicht angenommen|zurückgewiesen",
     optional=r"erlaubt|möglich|freigestellt",
     packed=r"Kompression|komprimier",

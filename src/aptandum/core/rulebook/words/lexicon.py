@@ -27,6 +27,7 @@ class Lexicon:
         no_rule: what makes a number something else: a date, a price, a telephone.
         pictures, together: what a set is counted in, and that bytes are those of all of it.
         kinds: words before a format that speak of a kind of it, and not of the format.
+        forbids: how a sentence begins that forbids something.
         refusal: what says that what stands before it is not taken.
         packed: what says that a proportion is one of bytes.
         optional: what says that something may be, and need not.
@@ -53,6 +54,7 @@ class Lexicon:
     pictures: str = "pictures"
     together: str = "together"
     kinds: str = "progressive"
+    forbids: str = "no"
     refusal: str = "rejected"
     packed: str = "compression"
     optional: str = "optional"

@@ -199,6 +199,9 @@ class Sentence:
             return None, 0
         # “Smaller than 500 px will be refused” is at least 500 px.
         turned = {"below": "at_least", "above": "at_most"}
+        before = left[: -best[1]][-24:]  # “no files above 8 MB”
+        if best[2] in turned and patterns.search(rf"\b(?:{self.words.negation})\b", before, _I):
+            return turned[best[2]], 0
         if best[2] in turned and patterns.search(
             rf"\b(?:{self.words.refusal})\b", self.said[-80:], _I
         ):
@@ -368,6 +371,7 @@ class Sentence:
         return bool(
             patterns.search(rf"{negation}(?:\s+\w+){{0,3}}\s*$", before, _I)
             or patterns.search(rf"^[^.,;]{{0,40}}{negation}", behind, _I)
+            or patterns.search(rf"^[^.;]{{0,60}}\b(?:{self.words.refusal})\b", behind, _I)
         )
 
     def _asked(self, made: list[Draft]) -> list[Draft]:
@@ -378,7 +382,13 @@ class Sentence:
                 quote = self.said.strip().strip(";").strip().rstrip(".")
                 return [replace(self._draft({"ask": quote}, at), numbers=())]
         quote = self.said.strip().strip(";").strip().rstrip(".")
-        if self.listed and not made and len(quote) > 8 and not patterns.search(r"\d", quote):
+        forbids = patterns.search(rf"^(?:{self.words.forbids})\b", quote, _I)
+        if (
+            (self.listed or forbids)
+            and not made
+            and len(quote) > 8
+            and not patterns.search(r"\d", quote)
+        ):
             # One item of a list of rules: what it asks only a person can say.
             if not patterns.search(self.words.no_rule, quote, _I):
                 return [replace(self._draft({"ask": quote}, (self.start, self.start)), numbers=())]
