@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import sys
 import tomllib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from aptandum.core.rulebook.words import read
@@ -28,6 +28,7 @@ class Fact:
     value: str
     strength: str = "must"
     turn: str = ""
+    format: str = ""  # the one format for which it holds
 
     def same(self, other: Fact) -> bool:
         """Whether another, which was read, says it."""
@@ -36,9 +37,11 @@ class Fact:
         if self.measure == "ask":
             asked = self.value.lower() in other.value.lower()
             return other.measure == "ask" and asked and self.strength == other.strength
-        mine = (self.measure, self.bound, _bare(self.value), self.strength, self.turn)
+        mine = (
+            self.measure, self.bound, _bare(self.value), self.strength, self.turn, self.format,
+        )  # fmt: skip
         return mine == (
-            other.measure, other.bound, _bare(other.value), other.strength, other.turn,
+            other.measure, other.bound, _bare(other.value), other.strength, other.turn, other.format,
         )  # fmt: skip
 
 
@@ -52,13 +55,14 @@ def _split(fact: Fact) -> list[Fact]:
         return [fact]
     low, high = fact.value.split(" | ")
     return [
-        Fact(fact.brief, fact.measure, bound, end, fact.strength, fact.turn)
+        replace(fact, bound=bound, value=end)
         for bound, end in (("at_least", low), ("at_most", high))
     ]
 
 
 def meant(line: str) -> list[Fact]:
-    """A fact as it is written down: ``Brief: measure bound value should landscape``."""
+    """A fact as it is written down: ``Brief: measure bound value should landscape if png``."""
+    line, _, only = line.partition(" if ")
     brief, _, rest = line.rpartition(": ")
     words = rest.split()
     turn = (
@@ -70,7 +74,7 @@ def meant(line: str) -> list[Fact]:
         strength = "should"
     if words[0] == "ask":
         return [Fact(brief, "ask", "", " ".join(words[1:]), strength, turn)]
-    return _split(Fact(brief, words[0], words[1], " ".join(words[2:]), strength, turn))
+    return _split(Fact(brief, words[0], words[1], " ".join(words[2:]), strength, turn, only))
 
 
 def found(text: str) -> list[Fact]:
@@ -79,13 +83,14 @@ def found(text: str) -> list[Fact]:
     for draft in read(text).drafts:
         fields = draft.fields
         strength, turn = fields.get("strength", "must"), fields.get("applies", "")
+        only = fields.get("when", {}).get("exactly", "")
         if "ask" in fields:
             facts.append(Fact(draft.brief, "ask", "", fields["ask"], strength, turn))
             continue
         bound = next(form for form in FORMS if form in fields)
         value = fields[bound]
         shown = " | ".join(value) if isinstance(value, list) else str(value)
-        facts += _split(Fact(draft.brief, fields["measure"], bound, shown, strength, turn))
+        facts += _split(Fact(draft.brief, fields["measure"], bound, shown, strength, turn, only))
     return facts
 
 

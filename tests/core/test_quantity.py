@@ -72,6 +72,9 @@ def test_other_kinds():
             q.parse_share(bare)
     with pytest.raises(q.QuantityError):
         q.parse_length("35")
+    for text in ("1 3/0 in", "3/8", "1 3/8 %"):
+        with pytest.raises(q.QuantityError):
+            q.parse_length(text)
     with pytest.raises(q.QuantityError):
         q.parse_pattern("(")
 
@@ -144,6 +147,10 @@ def test_no_text_breaks_a_parser(text):
     [
         (q.parse_length, '4"', 101.6),
         (q.parse_length, "2 inches", 50.8),
+        (q.parse_length, "1 3/8 in", 34.925),
+        (q.parse_length, "1⅜ inches", 34.925),
+        (q.parse_length, '3/4"', 19.05),
+        (q.parse_print_size, "1 3/8 x 1 3/4 in", (34.925, 44.45)),
         (q.parse_length, "3,5 cm", 35.0),
         (q.parse_length, "0.035 m", 35.0),
         (q.parse_size, "1290 by 2796", (1290, 2796)),

@@ -17,6 +17,15 @@ Side = Literal["lower", "upper", "exact"]
 
 NUMBER_FORM = r"[-+−]?\s*(?:\d+(?:[ \u00a0\u202f,]\d{3})+|\d+)?(?:[.,]\d+)?"
 
+_VULGAR = {
+    "½": (1, 2), "⅓": (1, 3), "⅔": (2, 3), "¼": (1, 4), "¾": (3, 4),
+    "⅛": (1, 8), "⅜": (3, 8), "⅝": (5, 8), "⅞": (7, 8),
+}  # fmt: skip
+FRACTION_FORM = (
+    rf"(?:\d{{1,4}}[ \u00a0-])?\d{{1,3}}[/⁄]\d{{1,3}}(?!\d)|\d{{0,4}}[ \u00a0]?[{''.join(_VULGAR)}]"
+)
+"""Inches as a ruler has them: ``1 3/8``, ``1-3/8``, ``1⅜``."""
+
 # Far beyond anything a picture can have; keeps every later multiplication small.
 _LARGEST = 10**15
 
@@ -84,6 +93,21 @@ def number(text: str) -> Fraction:
     if abs(value) > _LARGEST:
         raise QuantityError(say("a number of a sensible size"))
     return value
+
+
+def fraction(text: str) -> Fraction:
+    """Read a whole number and a part of one, as inches are written: ``1 3/8``, ``3/4``, ``1½``.
+
+    Raises:
+        QuantityError: the text is not written so, or divides by nothing.
+    """
+    text = text.strip()
+    hit = re.fullmatch(r"(?:(\d{1,4})[ \u00a0-])?(\d{1,3})[/⁄](\d{1,3})", text)
+    if hit and int(hit.group(3)):
+        return int(hit.group(1) or 0) + Fraction(int(hit.group(2)), int(hit.group(3)))
+    if text[-1:] in _VULGAR and re.fullmatch(r"\d{0,4}", text[:-1].strip()):
+        return int(text[:-1].strip() or 0) + Fraction(*_VULGAR[text[-1]])
+    raise QuantityError(say("a number"))
 
 
 def _without_commas(plain: str) -> str:

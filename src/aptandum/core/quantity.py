@@ -41,11 +41,13 @@ from aptandum.core.figures import (
     show_size,
 )
 from aptandum.core.numbers import (
+    FRACTION_FORM,
     NUMBER_FORM,
     ByteCount,
     Printed,
     QuantityError,
     Side,
+    fraction,
     number,
     plain_value,
     with_unit,
@@ -142,12 +144,15 @@ def parse_print_size(value: object, side: Side = "exact") -> tuple[float, float]
     """Read ``35 x 45 mm`` (width first) into two lengths in millimetres; the unit may stand at both
     of them or at the last."""
     if isinstance(value, str):
-        hit = re.fullmatch(r"\s*([\d.,]+)\s*(\D*?)\s*(?:[xX×*]|by)\s*([\d.,]+)\s*(\D+?)\s*", value)
+        one_side = rf"({FRACTION_FORM}|[\d.,]+)"
+        hit = re.fullmatch(
+            rf"\s*{one_side}\s*(\D*?)\s*(?:[xX×*]|by)\s*{one_side}\s*(\D+?)\s*", value
+        )
         if hit:
             first, one, second, two = hit.groups()
             sides = (
-                with_unit(f"{first} {one or two}", _LENGTHS, bare=False),
-                with_unit(f"{second} {two}", _LENGTHS, bare=False),
+                _millimetres(f"{first} {one or two}"),
+                _millimetres(f"{second} {two}"),
             )
             if sides[0] and sides[1] and min(sides[0], sides[1]) > 0:
                 return float(sides[0]), float(sides[1])
@@ -199,6 +204,23 @@ _LENGTHS = {
 """Millimetres of each unit of length."""
 
 
+def _millimetres(value: object) -> Fraction | None:
+    """A length with its unit, of which the number may be a fraction (``1 3/8 in``), in millimetres; None
+    for anything else."""
+    hit = (
+        re.fullmatch(rf"\s*({FRACTION_FORM})\s*(\D+?)\s*", value)
+        if isinstance(value, str)
+        else None
+    )
+    if hit is None:
+        return with_unit(value, _LENGTHS, bare=False)
+    unit = _LENGTHS.get(hit.group(2).lower())
+    try:
+        return None if unit is None else fraction(hit.group(1)) * unit
+    except QuantityError:
+        return None
+
+
 def parse_printed_share(value: object, side: Side = "exact") -> float:
     """Read a share of the frame, ``"62 %"``, or a length on the printed picture, ``"32 mm"``, which
     becomes a share once the printed side is known."""
@@ -206,7 +228,7 @@ def parse_printed_share(value: object, side: Side = "exact") -> float:
         return parse_share(value, side)
     except QuantityError:
         pass
-    exact = with_unit(value, _LENGTHS, bare=False)
+    exact = _millimetres(value)
     if exact is None:
         raise QuantityError(
             say('a share with its sign, such as "62 %", or a printed length such as "32 mm"')
@@ -235,8 +257,8 @@ def parse_factor(value: object, side: Side = "exact") -> float:
 
 
 def parse_length(value: object, side: Side = "exact") -> float:
-    """Read a printed length into millimetres: ``"35 mm"``, ``"3.5 cm"``, ``"4 in"``."""
-    exact = with_unit(value, _LENGTHS, bare=False)
+    """Read a printed length into millimetres: ``"35 mm"``, ``"3.5 cm"``, ``"4 in"``, ``"1 3/8 in"``."""
+    exact = _millimetres(value)
     if exact is None or exact <= 0:
         raise QuantityError(say('a length with its unit, such as "35 mm" or "4 in"'))
     return float(exact)

@@ -85,6 +85,7 @@ ENGLISH = Lexicon(
     refusal=r"disqualif\w+|scaled down|resized|shrunk|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can’t|can't|will not|won’t) be \w+|not (?:accepted|taken|allowed)",
     packed=r"compress(?:ion|ed)? ratio",
     optional=r"is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
+    as_format=r"as|for|in(?: the case of)?|if",
     units={"px": r"px|pixels?", "bytes": r"bytes?|B", "characters": r"characters|letters", "bit": r"-?bits?"},
     numerals={"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
               "ten": 10, "twelve": 12},

@@ -4,7 +4,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon
 
 GERMAN = Lexicon(
     name="de",
-    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|bitte|dpi als)\b",
+    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|dpi als)\b",
     before={
         "at_least": r"mindestens|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
         "at_most": r"höchstens|maximal|nicht (?:mehr|größer|breiter|höher|länger) als|bis(?: zu)?|maximum"
@@ -59,6 +59,7 @@ GERMAN = Lexicon(
     forbids=r"(?:bitte\s+)?(?:keine?|nicht|niemals)",
     refusal=r"abgelehnt|nicht angenommen|zurückgewiesen",
     optional=r"erlaubt|möglich|freigestellt",
+    as_format=r"als|für|bei|im Format",
     packed=r"Kompression|komprimier",
     units={"px": r"px|Pixeln?", "bytes": r"Bytes?", "characters": r"Zeichen", "bit": r"-?Bit"},
     numerals={"ein": 1, "einen": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6, "zwölf": 12},

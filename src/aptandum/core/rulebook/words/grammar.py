@@ -14,6 +14,7 @@ from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.by_format import depending
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
@@ -65,7 +66,7 @@ def read(text: str, language: str = "") -> Reading:
             said = {_about(draft) for draft in found}
             drafts = [draft for draft in drafts if _about(draft) not in said]
         drafts += found
-    drafts = _with_sides(drafts)
+    drafts = depending(_with_sides(drafts), text, words)
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     return Reading(tuple(drafts), _asides(text, drafts), tuple(held or [""]))
 

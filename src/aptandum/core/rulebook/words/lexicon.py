@@ -31,6 +31,7 @@ class Lexicon:
         refusal: what says that what stands before it is not taken.
         packed: what says that a proportion is one of bytes.
         optional: what says that something may be, and need not.
+        as_format: what stands between a number and the format that it holds for.
         numerals: numbers as words.
     """
 
@@ -58,5 +59,6 @@ class Lexicon:
     refusal: str = "rejected"
     packed: str = "compression"
     optional: str = "optional"
+    as_format: str = "as"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False

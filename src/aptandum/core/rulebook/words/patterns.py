@@ -17,6 +17,16 @@ def search(pattern: str, text: str, flags: int = 0) -> re.Match[str] | None:
     return _compiled(pattern, int(flags)).search(text)
 
 
+def match(pattern: str, text: str, flags: int = 0) -> re.Match[str] | None:
+    """Whether a text begins with a pattern."""
+    return _compiled(pattern, int(flags)).match(text)
+
+
+def sub(pattern: str, by: str, text: str, flags: int = 0) -> str:
+    """A text with every place where a pattern is found replaced."""
+    return _compiled(pattern, int(flags)).sub(by, text)
+
+
 def finditer(pattern: str, text: str, flags: int = 0) -> Iterator[re.Match[str]]:
     """Every place where a pattern is found."""
     return _compiled(pattern, int(flags)).finditer(text)

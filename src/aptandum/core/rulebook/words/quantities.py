@@ -5,11 +5,12 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from aptandum.core.numbers import FRACTION_FORM
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.lexicon import Lexicon
 
 _I = int(re.I)
-_NUMBER = r"\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
+_NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
 _BYTES = r"[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)"
 _LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
 _OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
@@ -40,6 +41,8 @@ def plain(text: str, comma: bool) -> str:
     Args:
         comma: the language parts decimals by a comma, and groups by a point.
     """
+    if patterns.fullmatch(FRACTION_FORM, text):
+        return text.replace("\u00a0", " ")
     text = re.sub(r"[ \u00a0\u202f]", "", text)
     group, part = (".", ",") if comma else (",", ".")
     text = re.sub(rf"(?<=\d){re.escape(group)}(?=\d{{3}}(?!\d))", "", text)

@@ -9,16 +9,13 @@ from itertools import pairwise
 from typing import Any
 
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.by_format import FORMATS, named
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity, quantities
 
 _I = int(re.I)
 
-_FORMATS = {
-    "jpeg": r"jpe?g", "png": r"png", "gif": r"gif", "bmp": r"bmp|bitmap", "tiff": r"tiff?",
-    "webp": r"webp", "avif": r"avif",
-}  # fmt: skip
 _SPACES = {
     "srgb": r"s-?rgb", "adobe-rgb": r"adobe ?rgb(?: ?\(?1998\)?)?", "display-p3": r"display ?p3",
     "prophoto": r"pro ?photo", "cmyk": r"cmyk",
@@ -72,7 +69,7 @@ class Sentence:
             else:
                 made.append(draft)
             last = quantity if before <= quantity.start else None
-        made += self._named(_FORMATS, "format")
+        made += self._named(FORMATS, "format")
         made += self._named(_SPACES, "colour_space")
         made += self._named(_PACKINGS, "packing")
         made += self._whole()
@@ -119,6 +116,9 @@ class Sentence:
     def _listed(self, one: Quantity, other: Quantity) -> bool:
         """Whether two quantities stand in one list: ``256 x 256, 384 x 384 or 512 x 512``."""
         between = self.text[one.end : other.start]
+        first, second = named(between), named(self.text[other.end : other.end + 12])
+        if first and second and first != second:
+            return False  # “8-bit JPEG or 16-bit TIFF”: each is one format's own
         word = r"(?:\w+\s+)?" if one.kind == "bit" else ""
         return one.kind == other.kind and bool(
             patterns.fullmatch(rf"\s*(?:px|pixels?)?\s*{word}(?:,|or|oder|,\s*or)\s*", between, _I)
@@ -255,7 +255,12 @@ class Sentence:
                 if q.kind != "share" or name in OF_FRAME
             ]
             if hits:
-                return max(hits)[2]
+                found = max(hits)[2]
+                tall = patterns.search(
+                    rf"\b(?:{self.words.topics['head_height']})\b[^,;]*$", left, _I
+                )
+                # “The head 1 inch high”: how high is said of the head.
+                return "head_height" if person and found == "height" and tall else found
             if person and not last and patterns.search(self.words.topics["head_height"], near, _I):
                 return "head_height"
         return None
@@ -322,15 +327,27 @@ class Sentence:
         if patterns.search(rf"^[^.,;]{{0,16}}\b(?:{self.words.optional})", self.said[last:], _I):
             return []
         words = tuple(dict.fromkeys(name for _a, _b, name in hits))
-        before, behind = self.said[max(0, first - 24) : first], self.said[last : last + 30]
+        before, behind = self.said[max(0, first - 24) : first], self._unbound(last)[:30]
         kinds = rf"(?!\s+(?:be\s+)?(?:{self.words.kinds}))"
         refused = patterns.search(
             rf"\b(?:{self.words.negation})\b[^.;:]*$", before, _I
         ) or patterns.search(rf"^[^.,;(]{{0,12}}\b(?:{self.words.negation})\b{kinds}", behind, _I)
+        limits = "|".join(self.words.before[bound] for bound in ("above", "below"))
+        if refused and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", self.said[last:], _I):
+            return []  # “no GIF files larger than 200 kB” refuses the large ones
         key = "none_of" if refused else "one_of" if len(words) > 1 else "exactly"
         value: Any = list(words) if key != "exactly" else words[0]
         at = self.start + first, self.start + last
         return [self._draft({"measure": measure, key: value}, at)]
+
+    def _unbound(self, start: int) -> str:
+        """What stands behind a place, without the words that make a bound: *must not exceed* refuses
+        nothing."""
+        sides = ("at_least", "at_most")
+        every = "|".join(
+            table[side] for table in (self.words.before, self.words.after) for side in sides
+        )
+        return patterns.sub(rf"(?<!\w)(?:{every})(?!\w)", "#", self.said[start : start + 60], _I)
 
     def _whole(self) -> list[Draft]:
         made = []

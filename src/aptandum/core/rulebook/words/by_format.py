@@ -1,0 +1,152 @@
+"""Rules that hold for one format alone: ``PNG up to 2 MB, JPEG up to 500 kB``.
+
+Each such number belongs to the format that is named nearest before it, or right behind it (``600 x 600 as
+PNG``). Where a page gives one thing several limits for several formats, each depends on its format, and the
+formats themselves are one clause: either of them is taken. The same where a page takes several formats and
+later says something of one of them.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.lexicon import Lexicon
+
+FORMATS = {
+    "jpeg": r"jpe?g", "png": r"png", "gif": r"gif", "bmp": r"bmp|bitmap", "tiff": r"tiff?",
+    "webp": r"webp", "avif": r"avif",
+}  # fmt: skip
+"""A format's word in a rulebook, and how pages name it."""
+
+_ANY = "|".join(rf"(?P<{name}>{pattern})" for name, pattern in FORMATS.items())
+_I = int(re.I)
+_DEPENDS = ("file_bytes", "ppi", "bits", "bits_per_pixel", "packing", "size", "width", "height",
+            "longest_side", "shortest_side", "megapixels")  # fmt: skip
+
+
+def named(said: str) -> list[str]:
+    """The formats that a text names, in their order."""
+    found = patterns.finditer(rf"(?<![\w@])\.?(?:{_ANY})(?:s|-\w+)?(?!\w)", said, _I)
+    return list(dict.fromkeys(str(hit.lastgroup) for hit in found))
+
+
+def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """The drafts with what holds for one format alone depending on it.
+
+    Args:
+        drafts: of the whole text, in its order.
+        text: the text, for what stands round them.
+    """
+    found = list(_own(drafts, text, words))
+    own = {id(draft): name for draft, name, _near in found}
+    near = {id(draft) for draft, _name, near in found if near}
+    several = [d for d in drafts if d.fields.get("measure") == "format" and "one_of" in d.fields]
+    made: dict[int, Draft] = {}
+    for draft in drafts:
+        name = own.get(id(draft))
+        if name is None:
+            continue
+        others = {own.get(id(o)) for o in drafts if _thing(o) == _thing(draft)} - {name, None}
+        before = {
+            n
+            for d in several
+            if d.brief == draft.brief and d.start <= draft.start
+            for n in _names(d)
+        }
+        alone = not any(
+            o.start == draft.start and o.fields.get("measure") == "format" for o in drafts
+        )
+        if others or (id(draft) in near and (alone or (name in before and len(before) > 1))):
+            when = {"measure": "format", "exactly": name}
+            made[id(draft)] = replace(
+                draft,
+                fields={**draft.fields, "when": when},
+                readings=tuple({**one, "when": when} for one in draft.readings),
+            )
+    if not made:
+        return drafts
+    bound: dict[int, set[str]] = {}
+    for draft in drafts:
+        if id(draft) in made:
+            bound.setdefault(draft.start, set()).add(own[id(draft)])
+    return _one_format([made.get(id(draft), draft) for draft in drafts], bound, text)
+
+
+def _thing(draft: Draft) -> tuple[Any, ...]:
+    """What a draft limits, and on which side."""
+    keys = tuple(sorted(k for k in draft.fields if k not in ("measure", "applies", "strength")))
+    return draft.brief, draft.fields.get("measure"), draft.fields.get("applies"), keys
+
+
+def _own(drafts: list[Draft], text: str, words: Lexicon) -> Iterator[tuple[Draft, str, bool]]:
+    """Each draft with a number that belongs to one format, that format, and whether nothing parts them:
+    ``JPEG, up to 500 kB`` may speak of the file at large."""
+    for draft in drafts:
+        if draft.fields.get("measure") not in _DEPENDS or not draft.numbers:
+            continue
+        at = draft.numbers[0][0], draft.numbers[-1][1]
+        ends = [
+            end for o in drafts if o.start == draft.start and o.fields.get("measure") != "format"
+            for _a, end in o.numbers if end <= at[0]
+        ]  # fmt: skip
+        before = text[max([draft.start, *ends]) : at[0]]
+        behind = patterns.match(
+            rf"\s*(?:px|pixels?)?\s*\(?(?:(?:{words.as_format})\s+(?:an?\s+)?)?(?:{_ANY})", text[at[1] : draft.end], _I
+        )  # fmt: skip
+        if behind is not None:
+            yield draft, str(behind.lastgroup), True
+            continue
+        names = named(before)  # “PNG or JPEG up to …” speaks of both
+        if len(names) == 1:
+            yield draft, names[0], bool(patterns.search(rf"(?:{_ANY})[^,;)]*$", before, _I))
+
+
+def _one_format(drafts: list[Draft], bound: dict[int, set[str]], text: str) -> list[Draft]:
+    """The formats that only said what a number holds for, as one clause that takes any of them; none where
+    another clause takes them already."""
+    ours = [
+        draft for draft in drafts
+        if draft.fields.get("measure") == "format" and "none_of" not in draft.fields
+        and set(_names(draft)) <= bound.get(draft.start, set())
+    ]  # fmt: skip
+    made = list(drafts)
+    for brief in dict.fromkeys(draft.brief for draft in ours):
+        mine = [draft for draft in ours if draft.brief == brief]
+        rest = [d for d in made if d.brief == brief and d not in mine
+                and d.fields.get("measure") == "format" and "none_of" not in d.fields]  # fmt: skip
+        if not rest and len(mine) == 1:
+            continue
+        at = made.index(mine[0])
+        made = [draft for draft in made if draft not in mine]
+        if rest:
+            continue
+        names = dict.fromkeys(n for d in mine for n in _names(d))
+        start, end = mine[0].start, mine[-1].end
+        made.insert(
+            at,
+            replace(
+                mine[0],
+                fields={**_strength(mine), "measure": "format", "one_of": list(names)},
+                quote=text[start:end],
+                end=end,
+                numbers=tuple(span for draft in mine for span in draft.numbers),
+            ),
+        )
+    return made
+
+
+def _names(draft: Draft) -> list[str]:
+    return [
+        *draft.fields.get("one_of", ()),
+        *([draft.fields["exactly"]] if "exactly" in draft.fields else []),
+    ]
+
+
+def _strength(drafts: list[Draft]) -> dict[str, Any]:
+    wished = all(draft.fields.get("strength") == "should" for draft in drafts)
+    return {"strength": "should"} if wished else {}
