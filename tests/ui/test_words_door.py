@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import io
 import re
 from pathlib import Path
 
 import pytest
 from PIL import Image
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
@@ -133,3 +134,54 @@ def test_the_shelf_is_searched_as_one_types(qtbot, shell):
         if not start.briefs.item(i).isHidden()
     ]
     assert shown == ["Vessary Harbour Registry", "Portrait for the seal book"]
+
+
+RULES = """Pictures for the ferry card
+- 413 x 531 pixels
+- JPEG
+- at most 200 kB
+- sRGB
+- 300 dpi
+- no border
+- no location data
+- do not enlarge the picture
+"""
+
+
+def key(window, keys: Qt.Key, modifiers: Qt.KeyboardModifier = CTRL) -> None:
+    """One chord, to whatever has the keys."""
+    QTest.keyClick(QApplication.focusWidget() or window, keys, modifiers)
+
+
+def test_from_the_clipboard_to_the_proof_by_keyboard_alone(qtbot, shell, tmp_path):
+    """Eight rules on the clipboard and a photo on disk: five acts to the bench, six to the proof."""
+    Image.fromarray(scene(900, 1200)).save(tmp_path / "pier.jpg")
+    QApplication.clipboard().setText(RULES)
+    key(shell, Qt.Key.Key_V)  # 1
+    until_read(qtbot, shell.start.words, 8)
+
+    def answer() -> None:
+        dialog = QApplication.activeModalWidget()
+        QTest.keyClicks(QApplication.focusWidget(), str(tmp_path / "pier.jpg"))  # 3
+        QTest.keyClick(dialog, Qt.Key.Key_Return)  # 4
+
+    QTimer.singleShot(0, answer)
+    key(shell, Qt.Key.Key_O)  # 2
+    assert len(shell.session.docket.photos) == 1 and shell.session.bench is None
+    key(shell, Qt.Key.Key_Return)  # 5
+    wait(qtbot, shell)
+    assert shell.session.bench.line.frame.output == (413, 531)
+    key(shell, Qt.Key.Key_Return)  # 6
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    made = Image.open(io.BytesIO(shell.session.bench.proof.data))
+    assert made.size == (413, 531) and made.format == "JPEG"
+    assert len(shell.session.bench.proof.data) <= 200_000
+
+
+def test_a_table_on_the_clipboard_is_read_as_one(qtbot, shell):
+    data = QMimeData()
+    data.setHtml("<table><tr><th>Width</th><td>at least 630 px</td></tr></table>")
+    QApplication.clipboard().setMimeData(data)
+    key(shell, Qt.Key.Key_V)
+    until_read(qtbot, shell.start.words, 1)
+    assert understood(shell.start.words) == ["Width, at least 630 px"]

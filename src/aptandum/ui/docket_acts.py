@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.photo_acts import PhotoWindow
-from aptandum.ui.start_words import SOURCES
+from aptandum.ui.start_words import SOURCES, words_on
 from aptandum.ui.strings import t
 
 _MANY = 4
@@ -168,9 +168,10 @@ class DocketWindow(PhotoWindow):
         data = event.mimeData()
         paths = [url.toLocalFile() for url in data.urls() if url.isLocalFile()] if data else []
         if not paths:
-            if data is not None and data.hasText() and data.text().strip():
+            words = words_on(data)
+            if words.strip():
                 event.acceptProposedAction()
-                self.start.words.field.setPlainText(data.text())
+                self.start.words.field.setPlainText(words)
                 self.show_start()
             return
         event.acceptProposedAction()

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket.moved import same
+from aptandum.ui.start_words import SOURCES, words_on
 from aptandum.ui.strings import t
 from aptandum.ui.window import Window
 
@@ -67,15 +68,33 @@ class PhotoWindow(Window):
         self.session.many.take_in(list(paths), deep)
 
     def paste(self) -> None:
-        """Take in the photos that are on the clipboard, as files."""
+        """Take in the photos that are on the clipboard, as files; on the first screen a text or a page is
+        rules in words."""
         clipboard = QApplication.clipboard()
         data = clipboard.mimeData() if clipboard is not None else None
         urls = data.urls() if data is not None else []
         paths = [url.toLocalFile() for url in urls if url.isLocalFile()]
-        if paths:
+        words = "" if paths else words_on(data).strip()
+        pages = [path for path in paths if path.lower().endswith(SOURCES)]
+        if pages and self.at_start():
+            self.start.words.read_source(pages[0])
+        elif paths:
             self.take_many(paths)
+        elif words and self.at_start():
+            self.start.words.paste(words)
         else:
             self.session.tell(t("There are no files on the clipboard."), "note")
+
+    def at_start(self) -> bool:
+        """Whether the first screen is what is seen."""
+        return self.start.isVisible()
+
+    def conform(self) -> None:
+        """Conform to the brief; on the first screen, take the rules in words."""
+        if self.at_start() and self.start.words.use.isEnabled():
+            self.start.words.take()
+        else:
+            self.session.making.conform()
 
     def ask_missing(self) -> None:
         """Where a photo lies that is not where it was; another picture is asked about first."""

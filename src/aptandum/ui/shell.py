@@ -158,7 +158,7 @@ class Shell(FileWindow):
     def _fitting_menu(self) -> None:
         b = self.bench
         fit = self._menu(t("Fitting"))
-        self._action(fit, t("Conform to brief"), "Ctrl+Return", self.session.making.conform)
+        self._action(fit, t("Conform to brief"), "Ctrl+Return", self.conform)
         self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
         self._action(fit, t("Answer: it is so"), "Ctrl+Shift+J", partial(self.answer, True))
         self._action(fit, t("Answer: it is not so"), "Ctrl+Shift+K", partial(self.answer, False))

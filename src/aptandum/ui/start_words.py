@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import replace
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QMimeData, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPlainTextEdit, QScrollArea, QVBoxLayout, QWidget
 
@@ -15,7 +16,8 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import Draft, Reading, read
-from aptandum.core.rulebook.words.sources import text_of
+from aptandum.core.rulebook.words.patterns import search
+from aptandum.core.rulebook.words.sources import of_html, text_of
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui.bench.mockup_view import Said
 from aptandum.ui.rulebooks.fields import TextField
@@ -28,6 +30,15 @@ SOURCES = (".txt", ".md", ".markdown", ".html", ".htm", ".pdf")
 
 _SOON_MS = 120
 _MOST_LINES = 40
+
+
+def words_on(data: QMimeData | None) -> str:
+    """The text of a drop or of the clipboard; tables and lists of a page are read as such."""
+    if data is None:
+        return ""
+    if data.hasHtml() and search(r"<(?:td|th|li|h[1-6])\b", data.html(), int(re.I)):
+        return of_html(data.html())
+    return data.text() if data.hasText() else ""
 
 
 class WordsField(QPlainTextEdit):
@@ -58,6 +69,10 @@ class WordsField(QPlainTextEdit):
             self.taken.emit()
             return
         super().keyPressEvent(event)
+
+    def insertFromMimeData(self, source: QMimeData | None) -> None:
+        """What is pasted is text; tables and lists of a page come as such."""
+        self.insertPlainText(words_on(source))
 
 
 def _takes(event: QKeyEvent) -> bool:
@@ -136,6 +151,11 @@ class WordsDoor(QWidget):
         self.field.setPlainText(text)
         self.field.setFocus()
         return True
+
+    def paste(self, text: str) -> None:
+        """Put a text where the cursor is, and go on typing there."""
+        self.field.insertPlainText(text)
+        self.field.setFocus()
 
     def _typed(self) -> None:
         self.use.setEnabled(False)

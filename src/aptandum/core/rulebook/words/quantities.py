@@ -69,7 +69,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
     found: list[Quantity] = []
     for form, pattern in forms:
         for hit in patterns.finditer(pattern, text[start:end], _I):
-            span = hit.start() + start, hit.end() + start
+            span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
             if form == "ratio" and _is_time(text[start:end], hit):
