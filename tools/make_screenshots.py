@@ -72,7 +72,7 @@ def start() -> Shell:
     words = shell.start.words
     words.field.setPlainText(
         "Portrait of 600 x 800 px, JPEG, no more than 240 kB. The head takes 62 to 70 % of the height. "
-        "Files of 60 kB are too small. Plain light background, no glasses."
+        "Files of 60 kB are too small. Plain light background, no glasses. Open daily from 9:00."
     )
     until(lambda: words.reading is not None)
     return shell

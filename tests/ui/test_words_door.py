@@ -8,12 +8,14 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer
+from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QPushButton
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 
-from aptandum.core.rulebook.toml import parse_rulebook
+from aptandum.core.rulebook.shelf import own_folder
+from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
+from aptandum.ui import theme
 from aptandum.ui.bench.mockup_view import Said
 from driving import drop, wait
 from samples import scene
@@ -162,20 +164,27 @@ def test_from_the_clipboard_to_the_proof_by_keyboard_alone(qtbot, shell, tmp_pat
 
     def answer() -> None:
         dialog = QApplication.activeModalWidget()
+        if dialog is None or not isinstance(QApplication.focusWidget(), QLineEdit):
+            return  # it is not there yet
+        asked.stop()
         QTest.keyClicks(QApplication.focusWidget(), str(tmp_path / "pier.jpg"))  # 3
-        QTest.keyClick(dialog, Qt.Key.Key_Return)  # 4
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)  # 4
 
-    QTimer.singleShot(0, answer)
+    asked = QTimer()
+    asked.timeout.connect(answer)
+    asked.start(10)
     key(shell, Qt.Key.Key_O)  # 2
     assert len(shell.session.docket.photos) == 1 and shell.session.bench is None
+    with qtbot.waitActive(shell):  # as a window manager does when a dialog has gone
+        shell.activateWindow()
     key(shell, Qt.Key.Key_Return)  # 5
     wait(qtbot, shell)
     assert shell.session.bench.line.frame.output == (413, 531)
     key(shell, Qt.Key.Key_Return)  # 6
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
-    made = Image.open(io.BytesIO(shell.session.bench.proof.data))
+    made = Image.open(io.BytesIO(shell.session.bench.proof.made.data))
     assert made.size == (413, 531) and made.format == "JPEG"
-    assert len(shell.session.bench.proof.data) <= 200_000
+    assert len(shell.session.bench.proof.made.data) <= 200_000
 
 
 def test_a_table_on_the_clipboard_is_read_as_one(qtbot, shell):
@@ -185,3 +194,50 @@ def test_a_table_on_the_clipboard_is_read_as_one(qtbot, shell):
     key(shell, Qt.Key.Key_V)
     until_read(qtbot, shell.start.words, 1)
     assert understood(shell.start.words) == ["Width, at least 630 px"]
+
+
+def marked(door, reading_of: str) -> str:
+    """How a phrase of the field is marked: its ground, or that it is struck through."""
+    for one in door.field.extraSelections():
+        if one.cursor.selectedText() == reading_of:
+            return (
+                "struck" if one.format.fontStrikeOut() else one.format.background().color().name()
+            )
+    return ""
+
+
+def test_each_phrase_is_marked_by_what_it_became(qtbot, shell):
+    door = shell.start.words
+    door.field.setPlainText("𝄞 Since 1987. JPEG, 413 x 531 px. Files of 300 KB. No glasses.")
+    until_read(qtbot, door, 4)
+    sure, doubtful = (theme.colour(name).name() for name in ("meets_band", "advises_band"))
+    assert marked(door, "413 x 531 px") == marked(door, "JPEG") == sure
+    assert marked(door, "300 KB") == doubtful and marked(door, "1987") == "struck"
+    assert door.asides.text() == "Numbers that are no rule: 1987"
+    press(qtbot, door, "at most 300 kB")
+    assert marked(door, "300 KB") == sure
+    # the pointer on a rule lights its sentence, the cursor in the words lights the rule
+    row = next(r for k, r in door.rows.items() if k[2] == "size")
+    QApplication.sendEvent(row, QEvent(QEvent.Type.Enter))
+    assert marked(door, "JPEG, 413 x 531 px.") == theme.colour("blue_soft").name()
+    QApplication.sendEvent(row, QEvent(QEvent.Type.Leave))
+    assert not marked(door, "JPEG, 413 x 531 px.")
+    door.field.setFocus()
+    cursor = door.field.textCursor()
+    cursor.setPosition(door.field.document().toPlainText().index("413") + 2)
+    door.field.setTextCursor(cursor)
+    assert theme.colour("blue_soft").name() in row.words.styleSheet()
+
+
+def test_rules_in_words_are_kept_on_the_shelf_only_when_that_is_wanted(qtbot, shell):
+    door = shell.start.words
+    QTest.keyClicks(door.field, LINE)
+    until_read(qtbot, door, 3)
+    QTest.keyClicks(door.body, "Vessary Ferry")
+    assert not (own_folder() / "vessary-ferry.toml").exists()
+    for name in ("vessary-ferry", "vessary-ferry-2"):
+        qtbot.mouseClick(door.keep, Qt.MouseButton.LeftButton)
+        assert read_rulebook(own_folder() / f"{name}.toml").body.name == "Vessary Ferry"
+        assert name in [book.body.id for book in shell.session.library.shelf.rulebooks]
+    own_folder().joinpath("vessary-ferry-2.toml").unlink()
+    own_folder().joinpath("vessary-ferry.toml").unlink()

@@ -12,9 +12,10 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket.moved import same
-from aptandum.ui.start_words import SOURCES, words_on
+from aptandum.ui.start_words import SOURCES
 from aptandum.ui.strings import t
 from aptandum.ui.window import Window
+from aptandum.ui.words_field import words_on
 
 
 class PhotoWindow(Window):

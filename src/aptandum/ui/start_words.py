@@ -2,82 +2,34 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 from dataclasses import replace
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QMimeData, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPlainTextEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from aptandum.core.errors import AptandumError
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import Draft, Reading, read
-from aptandum.core.rulebook.words.patterns import search
-from aptandum.core.rulebook.words.sources import of_html, text_of
+from aptandum.core.rulebook.words.sources import text_of
 from aptandum.core.sizes.said import clause_said
+from aptandum.ui import theme
 from aptandum.ui.bench.mockup_view import Said
 from aptandum.ui.rulebooks.fields import TextField
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t, t_n
 from aptandum.ui.widgets import button, clear, label
+from aptandum.ui.words_field import WordsField
 
 SOURCES = (".txt", ".md", ".markdown", ".html", ".htm", ".pdf")
 """Endings of files whose text is read as rules."""
 
 _SOON_MS = 120
 _MOST_LINES = 40
-
-
-def words_on(data: QMimeData | None) -> str:
-    """The text of a drop or of the clipboard; tables and lists of a page are read as such."""
-    if data is None:
-        return ""
-    if data.hasHtml() and search(r"<(?:td|th|li|h[1-6])\b", data.html(), int(re.I)):
-        return of_html(data.html())
-    return data.text() if data.hasText() else ""
-
-
-class WordsField(QPlainTextEdit):
-    """Where rules are typed or pasted; Ctrl+Return takes them, Tab goes on."""
-
-    taken = pyqtSignal()
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName(t("Rules in words"))
-        self.setPlaceholderText(t("413 x 531 px, jpeg, at most 200 kB"))
-        self.setTabChangesFocus(True)
-        self.setMinimumHeight(34)
-        self.setMaximumHeight(74)
-
-    def event(self, event: QEvent | None) -> bool:
-        """Ctrl+Return is for this field while it is typed in, whatever else it means."""
-        override = event is not None and event.type() == QEvent.Type.ShortcutOverride
-        if override and isinstance(event, QKeyEvent) and _takes(event):
-            event.accept()
-            return True
-        return super().event(event)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Ctrl+Return is the button below."""
-        assert event is not None
-        if _takes(event):
-            self.taken.emit()
-            return
-        super().keyPressEvent(event)
-
-    def insertFromMimeData(self, source: QMimeData | None) -> None:
-        """What is pasted is text; tables and lists of a page come as such."""
-        self.insertPlainText(words_on(source))
-
-
-def _takes(event: QKeyEvent) -> bool:
-    enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-    return enter and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+_MOST_NUMBERS = 8
 
 
 class WordsDoor(QWidget):
@@ -98,7 +50,11 @@ class WordsDoor(QWidget):
         self.body = TextField(t("Name of the body"), t("whose rules they are"))
         self.use = button(t("Use these rules"), "line", self.take)
         self.use.setToolTip(t("Ctrl+Return in the field above"))
+        self.keep = button(t("Keep on the shelf"), "", self.put_on_shelf)
+        self.keep.setToolTip(t("Saves them as a rulebook of your own, for other dockets too"))
         self.state = label("", "second", wrap=True)
+        self.asides = label("", "second", wrap=True)
+        self.rows: dict[Key, QWidget] = {}
         self.said = QVBoxLayout()
         self.said.setSpacing(2)
         self._lay_out()
@@ -108,6 +64,7 @@ class WordsDoor(QWidget):
         self._soon.timeout.connect(self._read)
         self.field.textChanged.connect(self._typed)
         self.field.taken.connect(self.take)
+        self.field.cursorPositionChanged.connect(self._at_cursor)
         self._show(None)
 
     def _lay_out(self) -> None:
@@ -131,8 +88,10 @@ class WordsDoor(QWidget):
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.area.setWidget(inner)
         column.addWidget(self.area)
+        column.addWidget(self.asides)
         row = QHBoxLayout()
         row.addWidget(self.body, 1)
+        row.addWidget(self.keep)
         row.addWidget(self.use)
         self.row = QWidget()
         self.row.setLayout(row)
@@ -175,8 +134,16 @@ class WordsDoor(QWidget):
         self.reading = reading
         clear(self.said)
         drafts = sorted(reading.drafts, key=lambda d: d.certainty == "sure") if reading else []
+        self.rows = {}
         for draft in drafts[:_MOST_LINES]:
-            self.said.addWidget(self._row(draft))
+            row = self._row(draft)
+            row.installEventFilter(self)
+            self.rows[key_of(draft)] = row
+            self.said.addWidget(row)
+        answered = {key for key, fields in self.answers.items() if fields is not None}
+        self.field.mark(reading, [d for d in drafts if key_of(d) in answered])
+        self.asides.setText(_not_rules(reading, self.field.toPlainText()) if reading else "")
+        self.asides.setVisible(bool(self.asides.text()))
         for part in (self.area, self.row):
             part.setVisible(bool(drafts))
         self.use.setEnabled(bool(drafts))
@@ -203,7 +170,8 @@ class WordsDoor(QWidget):
     def _row(self, draft: Draft) -> QWidget:
         """A draft in a line, and where it is doubtful what it can be."""
         if draft.certainty == "sure":
-            return Said("meets", _said(draft.fields, draft.quote))
+            sign = "asks" if "ask" in draft.fields else "meets"
+            return Said(sign, _said(draft.fields, draft.quote))
         made = QWidget()
         row = QHBoxLayout(made)
         row.setContentsMargins(0, 0, 0, 0)
@@ -221,6 +189,31 @@ class WordsDoor(QWidget):
             row.addWidget(button(_choice(fields), "link", partial(self._answer, key, fields)))
         row.addWidget(button(t("Leave out"), "link", partial(self._answer, key, None)))
         return made
+
+    # -- the words and what they became --------------------------------------------------------
+
+    def eventFilter(self, row: QObject | None, event: QEvent | None) -> bool:
+        """A rule that the pointer is on lights its words."""
+        if event is not None and event.type() in (QEvent.Type.Enter, QEvent.Type.Leave):
+            entered = event.type() == QEvent.Type.Enter
+            drafts = self.reading.drafts if self.reading else ()
+            lit = [d for d in drafts if entered and self.rows.get(key_of(d)) is row]
+            self.field.light(lit[0] if lit else None)
+        return super().eventFilter(row, event)
+
+    def _at_cursor(self) -> None:
+        """The rule of the words that the cursor is in is shown and lit."""
+        at = self.field.position()
+        for draft in self.reading.drafts if self.reading else ():
+            row = self.rows.get(key_of(draft))
+            if row is None:
+                continue
+            lit = self.field.hasFocus() and any(a <= at <= b for a, b in draft.numbers)
+            ground = theme.colour("blue_soft").name() if lit else "transparent"
+            for words in row.findChildren(QLabel):
+                words.setStyleSheet(f"font-size: 12px; background: {ground}")
+            if lit:
+                self.area.ensureWidgetVisible(row, 0, 2)
 
     def _answer(self, key: Key, fields: Fields | str | None) -> None:
         """Take what a person says of a doubtful rule; an empty text: nothing yet."""
@@ -255,6 +248,13 @@ class WordsDoor(QWidget):
         name = self.session.library.take_words(reading, self.body.text().strip())
         self.used.emit(name)
 
+    def put_on_shelf(self) -> None:
+        """Keep the rules as a rulebook of the person's own; nothing there is replaced."""
+        reading = self.answered(read(self.field.toPlainText()))
+        path = self.session.library.keep_words(reading, self.body.text().strip())
+        if path is not None:
+            self.session.tell(t("Saved: {path}", path=path), "done")
+
 
 Fields = Mapping[str, Any]
 Key = tuple[int, int, str]
@@ -265,6 +265,18 @@ def key_of(draft: Draft) -> Key:
     """What tells a draft from the others of a text."""
     start, end = draft.numbers[0] if draft.numbers else (draft.start, draft.end)
     return start, end, str(draft.fields.get("measure", ""))
+
+
+def _not_rules(reading: Reading, text: str) -> str:
+    """The numbers of the text that are no rule."""
+    numbers = list(dict.fromkeys(text[a.start : a.end].strip() for a in reading.asides))
+    if not numbers:
+        return ""
+    shown = numbers[:_MOST_NUMBERS]
+    if len(numbers) > len(shown):
+        more = len(numbers) - len(shown)
+        shown.append(t_n("{n} more", "{n} more", more))
+    return t("Numbers that are no rule: {numbers}", numbers=" · ".join(shown))
 
 
 def _said(fields: Fields, quote: str) -> str:

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.takeover import Offer, find, offers, take_over
+from aptandum.core.file.write import unwritten
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.shelf import Shelf, read_own, read_shelf
+from aptandum.core.rulebook.shelf import Shelf, keep, own_folder, read_own, read_shelf
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.core.rulebook.words import Reading
 from aptandum.core.rulebook.words.as_book import ident, rulebook_text
@@ -89,16 +91,45 @@ class Library(QObject):
             body: whose they are; empty: the name of what they are.
         """
         taken = {*self._store.docket.rulebooks, *(b.body.id for b in self.shelf.rulebooks)}
-        name = body or t("Rules in words")
-        ident_, n = ident(name, "rules"), 2
-        while ident_ in taken:
-            ident_, n = f"{ident(name, 'rules')}-{n}", n + 1
-        text = write.set_body(rulebook_text(reading, name, t("Picture")), "id", ident_)
+        text, ident_ = self._worded(reading, body, taken)
         book = parse_rulebook(text)
         docket = self._store.docket
         kept = {**docket.rulebooks, ident_: text}
         self._store.do(t("Rules in words"), docket.model_copy(update={"rulebooks": kept}))
         return f"{ident_}/{book.briefs[0].id}"
+
+    @staticmethod
+    def _worded(reading: Reading, body: str, taken: set[str]) -> tuple[str, str]:
+        """A reading as a rulebook's text, under an id that no other body has."""
+        name = body or t("Rules in words")
+        ident_, n = ident(name, "rules"), 2
+        while ident_ in taken:
+            ident_, n = f"{ident(name, 'rules')}-{n}", n + 1
+        return write.set_body(rulebook_text(reading, name, t("Picture")), "id", ident_), ident_
+
+    def keep_words(self, reading: Reading, body: str = "") -> Path | None:
+        """Keep rules that were read in words as a rulebook of the person's own, on the shelf; where it
+        lies, or None where it could not be written (which is said). No file there is replaced.
+
+        Args:
+            body: whose they are; empty: the name of what they are.
+        """
+        taken = {b.body.id for b in self.shelf.rulebooks}
+        text, ident_ = self._worded(reading, body, taken)
+        path, n = own_folder() / f"{ident_}.toml", 2
+        while path.exists():
+            path, n = own_folder() / f"{ident_}-{n}.toml", n + 1
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            book = keep(text, path)
+        except RulebookError as error:
+            self._tell(str(error))
+            return None
+        except OSError as error:
+            self._tell(unwritten(error, path))
+            return None
+        self.put_on_shelf(book)
+        return path
 
     def offers(self) -> tuple[Offer, ...]:
         """Editions on the shelf that the docket does not follow; kept, as every step of a drag
