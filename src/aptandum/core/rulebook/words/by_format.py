@@ -42,6 +42,7 @@ def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
         drafts: of the whole text, in its order.
         text: the text, for what stands round them.
     """
+    drafts = _conceded(drafts, text, words)
     found = list(_own(drafts, text, words))
     own = {id(draft): name for draft, name, _near in found}
     near = {id(draft) for draft, _name, near in found if near}
@@ -75,6 +76,36 @@ def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
         if id(draft) in made:
             bound.setdefault(draft.start, set()).add(own[id(draft)])
     return _one_format([made.get(id(draft), draft) for draft in drafts], bound, text)
+
+
+def _conceded(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """*Preferably TIFF; otherwise JPEG* takes either, and wishes for the first."""
+    made: list[Draft] = []
+    for draft in drafts:
+        said = text[draft.start : draft.end]
+        format_ = draft.fields.get("measure") == "format" and "none_of" not in draft.fields
+        first = next(
+            (d for d in reversed(made) if d.brief == draft.brief
+             and d.fields.get("measure") == "format" and "none_of" not in d.fields),
+            None,
+        )  # fmt: skip
+        if (
+            format_
+            and first is not None
+            and patterns.match(rf"\W*(?:{words.otherwise})\b", said, _I)
+        ):
+            names = list(dict.fromkeys([*_names(first), *_names(draft)]))
+            draft = replace(
+                draft,
+                fields={"measure": "format", "one_of": names},
+                quote=text[first.start : draft.end],
+                start=first.start,
+                numbers=(*first.numbers, *draft.numbers),
+            )
+            if first.fields.get("strength") != "should":
+                made.remove(first)
+        made.append(draft)
+    return made
 
 
 def _thing(draft: Draft) -> tuple[Any, ...]:
@@ -114,6 +145,9 @@ def _one_format(drafts: list[Draft], bound: dict[int, set[str]], text: str) -> l
         if draft.fields.get("measure") == "format" and "none_of" not in draft.fields
         and set(_names(draft)) <= bound.get(draft.start, set())
     ]  # fmt: skip
+    wished = [draft for draft in ours if draft.fields.get("strength") == "should"]
+    if any(d.fields.get("measure") == "format" and "strength" not in d.fields for d in drafts):
+        ours = [draft for draft in ours if draft not in wished]  # a wish stands beside the rule
     made = list(drafts)
     for brief in dict.fromkeys(draft.brief for draft in ours):
         mine = [draft for draft in ours if draft.brief == brief]

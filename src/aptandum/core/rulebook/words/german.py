@@ -60,6 +60,7 @@ GERMAN = Lexicon(
     refusal=r"abgelehnt|nicht angenommen|zurückgewiesen",
     optional=r"erlaubt|möglich|freigestellt",
     as_format=r"als|für|bei|im Format",
+    otherwise=r"sonst|ansonsten|andernfalls|ersatzweise|alternativ",
     packed=r"Kompression|komprimier",
     units={"px": r"px|Pixeln?", "bytes": r"Bytes?", "characters": r"Zeichen", "bit": r"-?Bit"},
     numerals={"ein": 1, "einen": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6, "zwölf": 12},

@@ -32,6 +32,7 @@ class Lexicon:
         packed: what says that a proportion is one of bytes.
         optional: what says that something may be, and need not.
         as_format: what stands between a number and the format that it holds for.
+        otherwise: how a sentence begins that takes something else as well.
         numerals: numbers as words.
     """
 
@@ -60,5 +61,6 @@ class Lexicon:
     packed: str = "compression"
     optional: str = "optional"
     as_format: str = "as"
+    otherwise: str = "otherwise"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False

@@ -15,6 +15,12 @@ _BYTES = r"[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)"
 _LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
 _OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
 
+_BETWEEN = (
+    r"of|von|at|is|must|be|should|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
+    r"|mindestens|höchstens|muss|ist|beträgt|ab"
+)
+"""Words between *quality* and its number."""
+
 
 @dataclass(frozen=True)
 class Quantity:
@@ -62,7 +68,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
         ("size", size),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
-        ("quality", rf"(?:quality|Qualität)\s*(?:of|von|:)?\s*(\d{{2,3}})(?![\d.,]*\s*(?:{unit}))"),
+        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×))"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
     )  # fmt: skip
@@ -72,6 +78,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
+            if form == "quality":
+                span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
                 continue
             made = _made(form, hit, span, words)
