@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from reportlab.pdfgen import canvas
 
 from aptandum.cli.main import run as command
+from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import check_clause, parse_rulebook
 from aptandum.core.rulebook.words import read
 from aptandum.core.rulebook.words.as_book import rulebook_text
@@ -73,6 +74,15 @@ def sound(text: str) -> None:
 @pytest.mark.parametrize("place", range(len(TEXTS)))
 def test_every_number_of_a_page_is_accounted_for(place):
     sound(TEXTS[place])
+
+
+@pytest.mark.parametrize("place", range(len(TEXTS)))
+def test_what_a_page_says_is_never_held_for_a_slip(place):
+    """A slip is a limit that differs from its quote; one that was read out of its quote does not."""
+    reading = read(TEXTS[place])
+    if reading.drafts:
+        book = parse_rulebook(rulebook_text(reading, "Body"))
+        assert not [slip.says for brief in book.briefs for slip in slips(brief)]
 
 
 def mutated(text: str, rng: random.Random) -> str:

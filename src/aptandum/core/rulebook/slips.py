@@ -15,11 +15,21 @@ from typing import Any
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import known
-from aptandum.core.numbers import ByteCount, Printed, QuantityError, number
+from aptandum.core.numbers import (
+    FRACTION_FORM,
+    ByteCount,
+    Printed,
+    QuantityError,
+    fraction,
+    number,
+)
 from aptandum.core.quantity import Kind
 from aptandum.core.words import listed, say
 
-_DIGITS = r"(?<![\w.,])(\d+(?:[ ,\u00a0\u202f]\d{3})*(?:[.,]\d+)?)"
+_BEFORE = r"(?<![\w.,/])"
+_PLAIN = r"\d+(?:[ ,\u00a0\u202f]\d{3})*(?:[.,]\d+)?"
+_SECOND = rf"({FRACTION_FORM}|{_PLAIN})"
+_DIGITS = _BEFORE + _SECOND
 _UNITS: dict[str, dict[str, float]] = {
     "pixels": {r"px|pixels?": 1},
     "bytes": {r"bytes?|B": 1, r"[kK][bB]?": 1e3, r"[mM][bB]": 1e6, r"[gG][bB]": 1e9,
@@ -31,19 +41,25 @@ _UNITS: dict[str, dict[str, float]] = {
 }  # fmt: skip
 """For each kind of value the units in which a quote may write it, and what one of them is."""
 
-_SECOND = _DIGITS.removeprefix(r"(?<![\w.,])")
-_SIZE = re.compile(rf"{_DIGITS}\s*(?:px|pixels)?\s*(?:x|×|by)\s*{_SECOND}")
+_SIZE = re.compile(rf"{_BEFORE}({_PLAIN})\s*(?:px|pixels)?\s*(?:x|×|by)\s*({_PLAIN})(?![\d/⁄])")
 
-_LEAST = re.compile(
-    r"\b(at least|no(?:t)? (?:less|fewer|smaller|under|below) than|minimum|min\.?|or (?:more|larger)"
-    r"|(?:more|larger) than(?=\s+\d))\b",
-    re.I,
-)
+_SMALLER = r"less|fewer|smaller|narrower|lower|shorter|under|below"
+_LARGER = r"more|larger|greater|bigger|higher|wider|longer|taller|over|above"
+_LEAST = re.compile(rf"\b(?:at least|minimum|min\.?|or (?:{_LARGER}|better)|mindestens)\b", re.I)
 _MOST = re.compile(
-    r"\b(at most|no(?:t)? (?:more|larger|higher|wider|over|above|greater) than|maximum|max\.?|up to"
-    r"|or (?:less|smaller)|(?:less than|smaller than|under|below)(?=\s+\d)|must not exceed)\b",
-    re.I,
+    rf"\b(?:at most|maximum|max\.?|up to|or (?:{_SMALLER})|(?:must )?not exceed|höchstens)\b", re.I
 )
+_NOT = re.compile(
+    rf"\bno(?:t)? (?:be )?(?:(?P<least>{_SMALLER})|(?P<most>{_LARGER}))(?: than)?\b", re.I
+)
+_BARE = re.compile(rf"\b(?:(?P<most>{_SMALLER})|(?P<least>{_LARGER}))(?: than)?(?=\s+\d)", re.I)
+_DENIES = re.compile(
+    r"\b(?:no|not|never|cannot|refused?|rejected|declined|nicht|keine?)\b|n['’]t\b", re.I
+)
+_DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are)\s+)$", re.I)
+"""What stands before a comparison that is asked for; *files over 2 MB* alone may be those refused."""
+_APART = re.compile(r",(?!\d)|[;()]|[.:](?=\s|$)|\b(?:and|but|und|aber)\b", re.I)
+"""Where what is said of one number ends."""
 
 
 @dataclass(frozen=True)
@@ -85,9 +101,8 @@ def _number_lost(quote: str, limit: Limit, kind: Kind) -> str:
 def _turned_round(quote: str, limit: Limit, kind: Kind) -> str:
     if not kind.bounded or limit.one_of or limit.none_of:
         return ""
-    # “No more than” holds “more than”, and is the longer of both.
-    upper = bool(_MOST.search(quote))
-    lower = bool(_LEAST.search(_MOST.sub(" ", quote)))
+    sides = {side for part in _parts_on(quote, limit, kind) for side in _sides(part)}
+    upper, lower = "most" in sides, "least" in sides
     only_low, only_high = limit.at_most is None, limit.at_least is None
     if (upper and not lower and only_low) or (lower and not upper and only_high):
         return say(
@@ -96,6 +111,47 @@ def _turned_round(quote: str, limit: Limit, kind: Kind) -> str:
             quote=quote,
         )
     return ""
+
+
+def _parts_on(quote: str, limit: Limit, kind: Kind) -> Iterator[str]:
+    """The parts of a quote that speak of the limit's own number; a quote says a good deal beside it."""
+    at = 0
+    for end in [*(hit.start() for hit in _APART.finditer(quote)), len(quote)]:
+        part, at = quote[at:end], end
+        said = [value for _text, value in _said(part, kind, limit)]
+        if not _UNITS.get(kind.name) and kind.name not in ("size", "print size"):
+            for hit in re.finditer(_DIGITS, part):
+                with suppress(QuantityError):
+                    said.append(_value(hit.group(1)))
+        if any(_same(bound, one) for bound in _bounds(limit) for one in said):
+            yield part
+
+
+def _sides(part: str) -> Iterator[str]:
+    """Which sides a part of a quote speaks of: ``least``, ``most``. A comparison that something in the
+    same part denies or refuses (*smaller than 500 px cannot be used*), or that nothing asks for, is not told from its opposite."""
+    for hit in _NOT.finditer(part):
+        yield str(hit.lastgroup)
+    rest = _NOT.sub(" ", part)
+    for side, words in (("least", _LEAST), ("most", _MOST)):
+        if words.search(rest):
+            yield side
+    rest = _MOST.sub(" ", _LEAST.sub(" ", rest))
+    if not _DENIES.search(rest):
+        for hit in _BARE.finditer(rest):
+            if _DEMANDS.search(rest[: hit.start()]):
+                yield str(hit.lastgroup)
+
+
+def _value(text: str) -> float:
+    """A number of a quote, which may be a fraction.
+
+    Raises:
+        QuantityError: it cannot be told which number it is.
+    """
+    with suppress(QuantityError):
+        return float(fraction(text))
+    return float(number(text))
 
 
 def _bounds(limit: Limit) -> list[Any]:
@@ -115,14 +171,14 @@ def _said(quote: str, kind: Kind, limit: Limit) -> Iterator[tuple[str, Any]]:
     units = dict(_UNITS.get(kind.name, {}))
     if limit.printed:
         units |= {unit: factor / limit.printed for unit, factor in _UNITS["length"].items()}
-    pair = rf"(?:{_DIGITS}\s*(?:to|and|-|–)\s*)?{_SECOND}"
+    pair = rf"(?:{_DIGITS}\s*(?:to|and|bis|und|-|–)\s*)?{_SECOND}"
     for unit, factor in units.items():
         # “60 to 250 KB”, “between 32 and 36 mm”: the first number has the second one's unit.
         for hit in re.finditer(rf"{pair}\s*({unit})(?![\w])", quote):
             for text in (hit.group(1), hit.group(2)):
                 with suppress(QuantityError):
                     if text:
-                        yield f"{text} {hit.group(3)}", float(number(text)) * factor
+                        yield f"{text} {hit.group(3)}", _value(text) * factor
 
 
 def _print_sizes(quote: str) -> Iterator[tuple[str, Any]]:
@@ -133,7 +189,7 @@ def _print_sizes(quote: str) -> Iterator[tuple[str, Any]]:
     ):
         factor = next(f for unit, f in _UNITS["length"].items() if re.fullmatch(unit, hit.group(3)))
         with suppress(QuantityError):
-            sides = float(number(hit.group(1))) * factor, float(number(hit.group(2))) * factor
+            sides = _value(hit.group(1)) * factor, _value(hit.group(2)) * factor
             yield hit.group(), sides
 
 
