@@ -412,6 +412,19 @@ def chart(qtbot, shell, tmp_path):
     return shell.rulebooks.chart
 
 
+def test_the_name_of_a_way_stays_on_the_chart(qtbot, shell):
+    """*Way “large”* stands at the largest size, which is near the chart's edge."""
+    shell.go("rulebooks")
+    shell.rulebooks.show_brief("harbour-registry/notice-board")
+    chart = shell.rulebooks.chart
+    plot = chart._plot()
+    for width in (60, 200):
+        for spot in (chart.place(600, 600), chart.place(1200, 1200), plot.topRight()):
+            begins = chart.beside(spot, width)
+            assert plot.left() < begins.x() and begins.x() + width < plot.right()
+    assert chart.beside(chart.place(600, 600), 60).x() > chart.place(600, 600).x()
+
+
 def test_the_chart_reads_out_what_is_pointed_at(qtbot, shell, chart):
     shell.rulebooks.show_brief("quayside-exchange/shop-header")
     inside, outside = chart.place(1500, 300), chart.place(1500, 900)

@@ -232,7 +232,18 @@ class Chart(ChartPlane):
             spot = min(spots, key=lambda at: at.y() - at.x())
             painter.setPen(theme.colour("meets"))
             painter.setFont(theme.text(12, bold=True))
-            painter.drawText(spot + QPointF(8, -5), t("way “{name}”", name=name))
+            words = t("way “{name}”", name=name)
+            painter.drawText(
+                self.beside(spot, painter.fontMetrics().horizontalAdvance(words)), words
+            )
+
+    def beside(self, spot: QPointF, width: int) -> QPointF:
+        """Where words so wide begin, beside a spot: right of it, or left where the chart ends before
+        they do."""
+        left = spot.x() + 8
+        if left + width > self._plot().right() - 2:
+            left = max(self._plot().left() + 2, spot.x() - 8 - width)
+        return QPointF(left, spot.y() - 5)
 
     def _limits(self, painter: QPainter, plot: QRectF) -> None:
         assert self.brief is not None
