@@ -13,6 +13,7 @@ from test_cli import call
 
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.store import save
+from aptandum.core.rulebook.shelf import shipped_paths
 from samples import jpeg, scene
 
 ITEM, DECK = "quayside-exchange/item-picture", "vessary-ferries/deck-pass"
@@ -172,3 +173,14 @@ def test_a_supplied_photo_is_never_the_target_whatever_it_is_called(capsys, pier
     )
     assert Path(rows[0]["written"]) not in (pier, written)
     assert written.read_bytes() == made and pier.read_bytes() == before
+
+
+def test_a_rulebook_is_packed_and_used_as_one_file(capsys, tmp_path: Path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    source = next(path for path in shipped_paths() if path.name == "keepers-hall.toml")
+    assert call(capsys, "rulebook", "pack", source)[0] == 0
+    status, _, text = call(capsys, "rulebook", "pack", source)
+    assert status == 2 and "is there already" in plain(text)
+    assert call(capsys, "rulebook", "lint", "keepers-hall.zip")[0] == 0
+    _, lines, _ = call(capsys, "rulebook", "list", "--rulebook", "keepers-hall.zip", "--json")
+    assert "keepers-hall/plaque" in [line["brief"] for line in lines]

@@ -16,7 +16,6 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 from aptandum.core.rulebook.shelf import own_folder
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.ui import theme
-from aptandum.ui.bench.mockup_view import Said
 from driving import drop, wait
 from samples import scene
 
@@ -29,11 +28,7 @@ def plain(text: str) -> str:
 
 
 def understood(door) -> list[str]:
-    count = door.said.count()
-    rows = [door.said.itemAt(i).widget() for i in range(count)]
-    return [
-        plain((row if isinstance(row, Said) else row.findChild(Said)).words.text()) for row in rows
-    ]
+    return [plain(row.said.words.text()) for row in door.rows.rows.values()]
 
 
 def press(qtbot, door, words: str) -> None:
@@ -43,7 +38,7 @@ def press(qtbot, door, words: str) -> None:
 
 
 def until_read(qtbot, door, n: int) -> None:
-    qtbot.waitUntil(lambda: door.reading is not None and door.said.count() == n, timeout=5000)
+    qtbot.waitUntil(lambda: door.reading is not None and len(door.rows.rows) == n, timeout=5000)
 
 
 def test_one_line_is_a_brief_while_it_is_typed(qtbot, shell, tmp_path: Path):
@@ -217,7 +212,7 @@ def test_each_phrase_is_marked_by_what_it_became(qtbot, shell):
     press(qtbot, door, "at most 300 kB")
     assert marked(door, "300 KB") == sure
     # the pointer on a rule lights its sentence, the cursor in the words lights the rule
-    row = next(r for k, r in door.rows.items() if k[2] == "size")
+    row = next(r for r in door.rows.rows.values() if r.draft.fields.get("measure") == "size")
     QApplication.sendEvent(row, QEvent(QEvent.Type.Enter))
     assert marked(door, "JPEG, 413 x 531 px.") == theme.colour("blue_soft").name()
     QApplication.sendEvent(row, QEvent(QEvent.Type.Leave))
@@ -226,7 +221,7 @@ def test_each_phrase_is_marked_by_what_it_became(qtbot, shell):
     cursor = door.field.textCursor()
     cursor.setPosition(door.field.document().toPlainText().index("413") + 2)
     door.field.setTextCursor(cursor)
-    assert theme.colour("blue_soft").name() in row.words.styleSheet()
+    assert theme.colour("blue_soft").name() in row.said.words.styleSheet()
 
 
 def test_rules_in_words_are_kept_on_the_shelf_only_when_that_is_wanted(qtbot, shell):

@@ -14,7 +14,7 @@ import typer
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
 from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_shelf
+from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
 from aptandum.core.words import say
 
 MEETS, MISSES, UNREADABLE = 0, 1, 2
@@ -80,7 +80,10 @@ def failed_line(file: str, error: str) -> None:
 def shelf_of(books: list[str] | None) -> Shelf:
     """The shipped rulebooks and the person's own, and those that the command line names besides."""
     try:
-        return read_shelf(books or ())
+        own, wrong = read_own()
+        for error in wrong:
+            err_line(str(error))
+        return read_shelf(books or (), own)
     except RulebookError as error:
         err_line(str(error))
         raise Stop(UNREADABLE) from None

@@ -29,12 +29,14 @@ from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.editions import compare as compare_editions
 from aptandum.core.rulebook.far import doubts
 from aptandum.core.rulebook.guide import started
+from aptandum.core.rulebook.parcel import packed, pictures_of
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.schema import schema as rulebook_schema
 from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.rulebook.words import read as read_words
 from aptandum.core.rulebook.words.as_book import contract, rulebook_text
 from aptandum.core.rulebook.words.sources import SourceError, of_bytes, text_of
+from aptandum.core.rulebook.words.whose import whose
 from aptandum.core.sizes.conflicts import changes, contradiction, possible
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe
@@ -224,15 +226,7 @@ def new(
         with target.open("x", encoding="utf-8") as stream:
             stream.write(started(body))
     except OSError as error:
-        err_line(
-            say("{file} is there already, and is left as it is.", file=name_of(str(target)))
-            if isinstance(error, FileExistsError)
-            else say(
-                "{file} cannot be written: {why}.",
-                file=name_of(str(target)),
-                why=(error.strerror or str(error)).lower(),
-            )
-        )
+        err_line(_unwritten(target, error))
         raise Stop(UNREADABLE) from None
     out_line(
         say(
@@ -273,11 +267,42 @@ def read(
                 {"certainty": "aside", "quote": aside.text, "start": aside.start, "end": aside.end}
             )
     elif found.drafts:
-        name = body or (
-            name_of(source).rsplit("/", 1)[-1].rsplit(".", 1)[0] if source != "-" else ""
-        )
-        out_line(rulebook_text(found, name))
+        out_line(rulebook_text(found, body or whose(text, "" if source == "-" else source)))
     if not found.drafts:
         err_line(say("No rule was found in {file}.", file=name_of(source)))
         raise Stop(UNREADABLE)
     raise Stop(MISSES if any(d.certainty != "sure" for d in found.drafts) else MEETS)
+
+
+@rulebook_app.command(help=say("Put a rulebook and its pictures into one file, to be sent."))
+def pack(
+    file: Annotated[str, typer.Argument(metavar="FILE")],
+    out: Annotated[str, typer.Option("--out", help=say("The archive, .zip."))] = "",
+) -> None:
+    """Put a rulebook and its pictures into one file, to be sent. What is there is left alone."""
+    try:
+        book = read_rulebook(file)
+        target = Path(out or f"{book.body.id}.zip")
+        with target.open("xb") as stream:
+            stream.write(packed(book))
+    except RulebookError as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+    except OSError as error:
+        err_line(_unwritten(target, error))
+        raise Stop(UNREADABLE) from None
+    out_line(
+        say(
+            "{file}: the rulebook and {n} pictures",
+            file=name_of(str(target)),
+            n=len(pictures_of(book)),
+        )
+    )
+    raise Stop(MEETS)
+
+
+def _unwritten(target: Path, error: OSError) -> str:
+    if isinstance(error, FileExistsError):
+        return say("{file} is there already, and is left as it is.", file=name_of(str(target)))
+    why = (error.strerror or str(error)).lower()
+    return say("{file} cannot be written: {why}.", file=name_of(str(target)), why=why)

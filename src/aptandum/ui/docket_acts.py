@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QMessageBox,
 )
 
+from aptandum.core.rulebook.parcel import ENDING
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.photo_acts import PhotoWindow
 from aptandum.ui.start_words import SOURCES
@@ -53,7 +54,14 @@ class DocketWindow(PhotoWindow):
             self, t("Read rules from"), "", f"{t('Pages and leaflets')} ({pattern})"
         )
         if found:
-            self.start.words.read_source(found)
+            self.read_words(found)
+
+    def read_words(self, path: str) -> None:
+        """Read the rules of a page: where words are read already, else on the first screen."""
+        if self.session.worded.put_source(path):
+            if not self.at_words():
+                self.show_start()
+                self.start.words.field.setFocus()
 
     def open_fitting(self, fitting_id: str) -> None:
         """From the board to the bench."""
@@ -172,20 +180,21 @@ class DocketWindow(PhotoWindow):
             words = words_on(data)
             if words.strip():
                 event.acceptProposedAction()
-                self.start.words.field.setPlainText(words)
-                self.show_start()
+                self.session.worded.put(words)
+                if not self.at_words():
+                    self.show_start()
             return
         event.acceptProposedAction()
         dockets = [path for path in paths if path.endswith(".docket")]
         if dockets and self.may_leave():
             self.session.dockets.load(Path(dockets[0]))
-        books = [path for path in paths if path.endswith(".toml")]
+        books = [path for path in paths if path.lower().endswith((".toml", ENDING))]
         for path in books:
             if self.rulebooks.read(path):
                 self.go("rulebooks")
         sources = [path for path in paths if path.lower().endswith(SOURCES)]
-        if sources and self.start.words.read_source(sources[0]):
-            self.show_start()
+        if sources:
+            self.read_words(sources[0])
         photos = [path for path in paths if path not in (*dockets, *books, *sources)]
         many = len(photos) > _MANY or any(Path(path).is_dir() for path in photos)
         if photos and (many or self.pages.currentWidget() is self.board):

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket.moved import same
+from aptandum.ui import preferences
 from aptandum.ui.start_words import SOURCES
 from aptandum.ui.strings import t
 from aptandum.ui.window import Window
@@ -41,6 +42,7 @@ class PhotoWindow(Window):
             brief = self.session.bench.fitting.brief
         if photos and brief:
             self.session.model.start_fitting(photo_id or photos[-1].id, brief)
+            preferences.remember_body(brief.partition("/")[0])
 
     def ask_photo(self) -> None:
         """Ask for photos to open."""
@@ -77,12 +79,14 @@ class PhotoWindow(Window):
         paths = [url.toLocalFile() for url in urls if url.isLocalFile()]
         words = "" if paths else words_on(data).strip()
         pages = [path for path in paths if path.lower().endswith(SOURCES)]
-        if pages and self.at_start():
-            self.start.words.read_source(pages[0])
+        if pages and (self.at_start() or self.at_words()):
+            self.session.worded.put_source(pages[0])
         elif paths:
             self.take_many(paths)
         elif words and self.at_start():
             self.start.words.paste(words)
+        elif words and self.at_words():
+            self.session.worded.put(words)
         else:
             self.session.tell(t("There are no files on the clipboard."), "note")
 
@@ -90,10 +94,16 @@ class PhotoWindow(Window):
         """Whether the first screen is what is seen."""
         return self.start.isVisible()
 
+    def at_words(self) -> bool:
+        """Whether rules are seen beside their words."""
+        return self.rulebooks.words.isVisible()
+
     def conform(self) -> None:
         """Conform to the brief; on the first screen, take the rules in words."""
         if self.at_start() and self.start.words.use.isEnabled():
             self.start.words.take()
+        elif self.at_words():
+            self.rulebooks.words.take()
         else:
             self.session.making.conform()
 

@@ -3,6 +3,7 @@ and the name under which questions are answered."""
 
 from __future__ import annotations
 
+import contextlib
 import json
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,8 @@ from aptandum.core.atomic import write_atomic
 from aptandum.core.errors import AptandumError
 from aptandum.core.photo.profile import identify
 from aptandum.ui.strings import t
+
+_MOST_BODIES = 12
 
 
 class ProfileError(AptandumError, ValueError):
@@ -105,3 +108,18 @@ def use_person(name: str) -> None:
     if name.strip():
         held["person"] = name.strip()[:80]
     _write(held)
+
+
+def recent_bodies() -> tuple[str, ...]:
+    """The ids of the bodies whose rules were used last, the newest first."""
+    held = _read().get("recent_bodies")
+    return tuple(one for one in held if isinstance(one, str)) if isinstance(held, list) else ()
+
+
+def remember_body(body_id: str) -> None:
+    """Put a body at the head of those used last; a folder that cannot be written is no harm."""
+    if recent_bodies()[:1] == (body_id,):
+        return
+    every = [body_id, *(one for one in recent_bodies() if one != body_id)][:_MOST_BODIES]
+    with contextlib.suppress(OSError):
+        _write({**_read(), "recent_bodies": every})

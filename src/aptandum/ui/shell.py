@@ -70,6 +70,9 @@ class Shell(FileWindow):
         self.start.demo_asked.connect(self.open_demo)
         self.start.recent_asked.connect(self.open_recent)
         self.start.source_asked.connect(self.ask_source)
+        self.start.words.full_asked.connect(self.show_words)
+        self.rulebooks.words.source_asked.connect(self.ask_source)
+        self.rulebooks.words.used.connect(self.use_words)
         self.start.rulebook_asked.connect(self.rulebooks.ask_read)
         self.start.chosen.connect(lambda _name: self._begin())
         s.library.changed.connect(self.start.fill)
@@ -221,8 +224,9 @@ class Shell(FileWindow):
             (t("New rulebook"), "Ctrl+Shift+N", r.new),
             (t("Change this rulebook"), "Ctrl+E", r.change),
             (t("Save rulebook…"), "Ctrl+Shift+E", r.save),
-            (t("Add a clause"), "Ctrl+Shift+A", r.form.add_clause),
+            (t("Add a clause"), "Ctrl+Shift+A", r.add_clause),
             (t("Clauses and sizes"), "Ctrl+Shift+1", lambda: r.show_view("read")),
+            (t("Rules in words"), "Ctrl+Shift+4", lambda: r.show_view("words")),
             (t("What changed"), "Ctrl+Shift+2", lambda: r.show_view("changes")),
             (t("Compare two rulebook files…"), "Ctrl+Shift+3", r.ask_compare),
         ):
@@ -373,6 +377,24 @@ class Shell(FileWindow):
         if bench is not None:
             self.rulebooks.show_brief(f"{bench.book.body.id}/{bench.brief.id}")
         self.rulebooks.show_view("changes")
+
+    def show_words(self) -> None:
+        """The rules that are being read, beside their words."""
+        self.go("rulebooks")
+        self.rulebooks.show_view("words")
+        self.rulebooks.words.begin()
+
+    def use_words(self, name: str) -> None:
+        """Rules in words are a brief now: with a photo it is laid on the bench, else one is asked for."""
+        bench = self.session.bench
+        photos = self.session.docket.photos
+        if photos:
+            photo = bench.fitting.photo if bench is not None else photos[-1].id
+            self.session.model.start_fitting(photo, name)
+            self.go("bench")
+        else:
+            self.show_start()
+            self.start.worded(name)
 
     def _in_rulebooks(self, act: Callable[[], object]) -> None:
         self.go("rulebooks")

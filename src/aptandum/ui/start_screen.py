@@ -18,10 +18,15 @@ from PyQt6.QtWidgets import (
 from aptandum.core.brief.binding import BYTES
 from aptandum.core.brief.model import Brief
 from aptandum.core.docket.recovery import recent
+from aptandum.core.errors import AptandumError
+from aptandum.core.photo.facts import shown_name
+from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.core.sizes.said import in_short
-from aptandum.ui import theme
+from aptandum.ui import preferences, theme
+from aptandum.ui.rulebooks.chart_plane import PhotoPoint
 from aptandum.ui.rulebooks.fields import TextField
 from aptandum.ui.session import Session
+from aptandum.ui.start_sizes import StartSizes
 from aptandum.ui.start_words import WordsDoor
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button, clear, label
@@ -103,7 +108,8 @@ class StartScreen(QWidget):
             label(t("Not on the shelf? Type, paste or drop its rules in words"), "second")
         )
         self.words = WordsDoor(session)
-        self.words.used.connect(self._worded)
+        self.words.used.connect(self.worded)
+        session.worded.changed.connect(self._show_sizes)
         left.addWidget(self.words, 1)
         row = QHBoxLayout()
         row.addWidget(button(t("Read a page or a leaflet…"), "link", self.source_asked.emit))
@@ -145,6 +151,8 @@ class StartScreen(QWidget):
         right.addWidget(self.field)
         self.hint = label("", "second", wrap=True)
         right.addWidget(self.hint)
+        self.sizes = StartSizes()
+        right.addWidget(self.sizes, 4)
         right.addStretch(1)
         self.recent_head = label(t("Go on with"), "second")
         right.addWidget(self.recent_head)
@@ -161,10 +169,13 @@ class StartScreen(QWidget):
         return right
 
     def fill(self) -> None:
-        """List the shelf's briefs by body."""
+        """List the shelf's briefs by body, those used last first."""
         self.briefs.clear()
         self._list_recent()
-        for book in self.session.library.shelf.rulebooks:
+        lately = preferences.recent_bodies()
+        books = list(self.session.library.shelf.rulebooks)
+        books.sort(key=lambda b: lately.index(b.body.id) if b.body.id in lately else len(lately))
+        for book in books:
             head = QListWidgetItem(book.body.name)
             head.setFlags(Qt.ItemFlag.NoItemFlags)
             head.setFont(theme.text(12, bold=True))
@@ -207,8 +218,8 @@ class StartScreen(QWidget):
         if head is not None:
             head.setHidden(not shown)
 
-    def _worded(self, name: str) -> None:
-        """Rules in words are the brief now."""
+    def worded(self, name: str) -> None:
+        """Rules in words are the brief now, by its name."""
         self.briefs.clearSelection()
         self.brief = name
         self.show_state()
@@ -229,8 +240,33 @@ class StartScreen(QWidget):
         if self.brief:
             self.chosen.emit(self.brief)
 
+    def _brief_shown(self) -> Brief | None:
+        """The brief that is chosen, else the first that the words are so far."""
+        if self.brief:
+            try:
+                return self.session.library.find(self.brief)[1]
+            except BriefNotFound:
+                return None
+        worded = self.session.worded.briefs()
+        return worded[0] if worded else None
+
+    def _show_sizes(self) -> None:
+        """The sizes of the brief, and the photo among them."""
+        points = []
+        for entry in self.session.docket.photos[-1:]:
+            size = self._size_of(entry.id)
+            points += [PhotoPoint(entry.id, shown_name(entry.path), size)] if size else []
+        self.sizes.show_brief(self._brief_shown(), points)
+
+    def _size_of(self, photo_id: str) -> tuple[int, int] | None:
+        try:
+            return self.session.photos.photo_of(photo_id).facts.size
+        except AptandumError:
+            return None
+
     def show_state(self) -> None:
         """Say what is there and what is missing."""
+        self._show_sizes()
         photos = self.session.docket.photos
         if photos:
             try:

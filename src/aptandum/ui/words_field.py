@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from PyQt6.QtCore import QEvent, QMimeData, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QTextCharFormat, QTextCursor
@@ -32,8 +33,12 @@ class WordsField(QPlainTextEdit):
 
     taken = pyqtSignal()
 
-    def __init__(self) -> None:
+    def __init__(self, tall: bool = False) -> None:
+        """Args:
+        tall: it takes the height that there is; else it grows with its text.
+        """
         super().__init__()
+        self.tall = tall
         self.setAccessibleName(t("Rules in words"))
         self.setPlaceholderText(t("413 x 531 px, jpeg, at most 200 kB"))
         self.setTabChangesFocus(True)
@@ -44,6 +49,8 @@ class WordsField(QPlainTextEdit):
 
     def _grow(self) -> None:
         """As high as the text asks for, up to a point."""
+        if self.tall:
+            return
         document = self.document()
         shown = (
             int(document.size().height()) if document is not None else 1
@@ -53,15 +60,19 @@ class WordsField(QPlainTextEdit):
 
     # -- the words that became rules --------------------------------------------------------------
 
-    def mark(self, reading: Reading | None, answered: list[Draft]) -> None:
+    def mark(
+        self, reading: Reading | None, answered: list[Draft], out: Sequence[Draft] = ()
+    ) -> None:
         """Mark what became a rule, what can be read in another way, what a person is asked, and, by a
-        line through it, the numbers that are no rule."""
+        line through it, the numbers that are no rule or of a rule that was thrown out."""
         marks = []
         for draft in reading.drafts if reading else ():
             sure = draft.certainty == "sure" or draft in answered
             ground = "meets_band" if sure else "advises_band"
             if "ask" in draft.fields and sure:
                 ground = "blue_soft"
+            if draft in out:
+                ground = ""
             spans = draft.numbers or ((draft.start, draft.end),)
             marks += [self._mark(span, ground) for span in spans]
         for aside in reading.asides if reading else ():
@@ -69,23 +80,47 @@ class WordsField(QPlainTextEdit):
         self._marks = marks
         self.setExtraSelections(marks)
 
+    def spans(self, places: Sequence[tuple[int, int]]) -> None:
+        """Mark these places as words that are a rule."""
+        self._marks = [self._mark(place, "meets_band") for place in places]
+        self.setExtraSelections(self._marks)
+
     def light(self, draft: Draft | None) -> None:
         """Light the sentence of a rule, beside the marks; ``None``: none."""
-        lit = [] if draft is None else [self._mark((draft.start, draft.end), "blue_soft")]
-        self.setExtraSelections([*lit, *self._marks])
+        self.light_span((draft.start, draft.end) if draft is not None else None)
+
+    def light_span(self, span: tuple[int, int] | None) -> None:
+        """Light a place and bring it into view; ``None``: none."""
+        if span is None:
+            self.setExtraSelections(self._marks)
+            return
+        if any(
+            mark.cursor.selectionStart() == self._units(span[0])
+            and mark.cursor.selectionEnd() == self._units(span[1])
+            for mark in self._marks
+        ):
+            self.setExtraSelections([*self._marks, self._mark(span, "blue_soft")])
+        else:
+            self.setExtraSelections([self._mark(span, "blue_soft"), *self._marks])
         bar = self.verticalScrollBar()
-        if draft is not None and bar is not None:
+        if bar is not None:
             cursor = QTextCursor(self.document())
-            cursor.setPosition(self._units(draft.start))
+            cursor.setPosition(self._units(span[0]))
             if not 0 <= self.cursorRect(cursor).top() < self.height() - 20:
                 bar.setValue(cursor.blockNumber())
 
     def position(self) -> int:
         """Where the cursor is, in characters of the text."""
-        units = self.textCursor().position()
-        return len(
-            self.toPlainText().encode("utf-16-le")[: 2 * units].decode("utf-16-le", "ignore")
-        )
+        return self._letters(self.textCursor().position())
+
+    def chosen(self) -> tuple[int, int]:
+        """The chosen words, in characters of the text; nothing: twice the same place."""
+        cursor = self.textCursor()
+        return self._letters(cursor.selectionStart()), self._letters(cursor.selectionEnd())
+
+    def _letters(self, units: int) -> int:
+        held = self.toPlainText().encode("utf-16-le", "surrogatepass")[: 2 * units]
+        return len(held.decode("utf-16-le", "ignore"))
 
     def _units(self, at: int) -> int:
         """A place in the text as the document counts it: a letter outside the first plane is two."""

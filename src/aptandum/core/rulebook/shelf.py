@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import os
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -14,6 +15,7 @@ import platformdirs
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
+from aptandum.core.rulebook.parcel import ENDING, NAME, pictures_of
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.core.words import listed, say
@@ -91,15 +93,31 @@ def own_folder() -> Path:
 
 
 def read_own(folder: Path | None = None) -> tuple[list[Rulebook], list[RulebookError]]:
-    """The person's own rulebooks, and what is wrong with those that cannot be used: one bad
-    file keeps no other from the shelf."""
+    """The person's own rulebooks (files, archives, folders of one with its pictures), the one read last of
+    a body last, and what is wrong with those that cannot be used: one bad file keeps no other from the
+    shelf."""
     books, wrong = [], []
-    for path in sorted((folder or own_folder()).glob("*.toml")):
+    place = folder or own_folder()
+    paths = [*place.glob("*.toml"), *place.glob(f"*/{NAME}"), *place.glob(f"*{ENDING}")]
+    for path in sorted(paths):
         try:
             books.append(read_rulebook(path))
         except RulebookError as error:
             wrong.append(error)
+    books.sort(key=lambda book: book.body.read_on or datetime.date.min)
     return books, wrong
+
+
+def keep_whole(book: Rulebook, folder: Path) -> Rulebook:
+    """Write a rulebook and its pictures into a folder that is not there yet, and read it back.
+
+    Raises:
+        RulebookError, OSError: as :func:`keep`.
+    """
+    folder.mkdir(parents=True)
+    for picture in pictures_of(book):
+        write_atomic(folder / picture.name, picture.read_bytes())
+    return keep(book.text, folder / NAME)
 
 
 def keep(text: str, path: Path) -> Rulebook:
@@ -115,13 +133,13 @@ def keep(text: str, path: Path) -> Rulebook:
     return read_rulebook(path)
 
 
-def read_shelf(added: Iterable[str | os.PathLike[str]] = ()) -> Shelf:
-    """The shipped rulebooks and the added ones.
+def read_shelf(added: Iterable[str | os.PathLike[str]] = (), own: Iterable[Rulebook] = ()) -> Shelf:
+    """The shipped rulebooks, the person's own and the added ones.
 
     Raises:
         RulebookError: one of the files breaks the language of rules.
     """
     books: dict[str, Rulebook] = {}
-    for book in [*_shipped(tuple(shipped_paths())), *map(read_rulebook, added)]:
+    for book in [*_shipped(tuple(shipped_paths())), *own, *map(read_rulebook, added)]:
         books[book.body.id] = book
     return Shelf(tuple(books.values()))

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -16,6 +16,7 @@ from typing import Any
 from aptandum.core.brief.bundles import MOST_COURSES, count_of
 from aptandum.core.brief.model import ALTERATIONS, Body, Brief, Clause, Rulebook
 from aptandum.core.rulebook.language import BODY, BORDER, BRIEF, ROOT, names
+from aptandum.core.rulebook.parcel import is_parcel, unpacked
 from aptandum.core.rulebook.printed import in_shares
 from aptandum.core.rulebook.problems import Problem, RulebookError
 from aptandum.core.rulebook.toml_clauses import ClauseReader
@@ -31,7 +32,7 @@ _MOST_BYTES = 2_000_000
 
 
 def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
-    """Read and check a rulebook file.
+    """Read and check a rulebook file, or an archive of one with its pictures.
 
     Raises:
         RulebookError: the file cannot be read, is not TOML, or breaks the language of rules;
@@ -39,7 +40,12 @@ def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
     """
     file = os.fspath(path)
     shown = os.fsencode(file).decode("utf-8", "replace")
+    if is_parcel(file):
+        inside = unpacked(file)
+        return replace(read_rulebook(inside), path=shown)
     try:
+        if not Path(file).is_file() and Path(file).exists():
+            raise OSError(0, say("no ordinary file"))
         with open(file, "rb") as stream:
             raw = stream.read(_MOST_BYTES + 1)
     except OSError as error:
@@ -87,16 +93,31 @@ def draft_briefs(text: str) -> tuple[Brief, ...]:
     except Exception:  # as in parse_rulebook
         return ()
     made = []
-    every = [check_clause(entry)[0] for entry in _tables_of(data, "clause")]
-    shared = _Reader("", {}, "", None).named(tuple(c for c in every if c is not None), ())
+    shared = _tables_of(data, "clause")
     for table in data.get("brief", ()):
         entries = table.get("clause", ()) if isinstance(table, Mapping) else ()
-        checked = [check_clause(entry) for entry in entries if isinstance(entry, Mapping)]
-        sound = tuple(clause for clause, _problems in checked if clause is not None)
-        reader = _Reader("", {}, "", None)
-        clauses, _unknown = in_shares(reader.with_shared(reader.named(sound, ()), shared))
-        made.append(Brief(str(table.get("id", "")), str(table.get("title", "")), clauses))
+        made.append(
+            draft_brief(str(table.get("id", "")), str(table.get("title", "")), entries, shared)
+        )
     return tuple(made)
+
+
+def draft_brief(
+    ident: str, title: str, entries: Iterable[Any], shared: Iterable[Any] = ()
+) -> Brief:
+    """A brief of those clauses that are sound, each given as its keys.
+
+    Args:
+        shared: the clauses of the whole body.
+    """
+    reader = _Reader("", {}, "", None)
+
+    def sound(every: Iterable[Any]) -> tuple[Clause, ...]:
+        checked = [check_clause(entry)[0] for entry in every if isinstance(entry, Mapping)]
+        return reader.named(tuple(clause for clause in checked if clause is not None), ())
+
+    clauses, _unknown = in_shares(reader.with_shared(sound(entries), sound(shared)))
+    return Brief(ident, title, clauses)
 
 
 class _Reader(ClauseReader, PlaceReader):

@@ -165,7 +165,7 @@ class TableReader:
         if not plain or len(name) > 200:
             self.problem((*path, key), _shown(name), say("a file name without a folder"))
             return None
-        if self.beside is not None and not (self.beside / name).is_file():
+        if self.beside is not None and not _lies_in(self.beside / name, self.beside):
             self.problem((*path, key), _shown(name), say("a picture that lies beside the rulebook"))
         return name
 
@@ -201,3 +201,11 @@ class TableReader:
             else:
                 self.problem(path, _shown(entry), say("one of {words}", words=listed(words)))
         return tuple(good)
+
+
+def _lies_in(path: Path, folder: Path) -> bool:
+    """Whether a file is there and, whatever links lead to it, in this folder."""
+    try:
+        return path.is_file() and path.resolve().parent == folder.resolve()
+    except (OSError, ValueError, RuntimeError):
+        return False

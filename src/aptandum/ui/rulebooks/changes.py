@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -35,6 +35,7 @@ class ChangesView(QScrollArea):
     take_over = pyqtSignal(object)
     open_fitting = pyqtSignal(str)
     compare_asked = pyqtSignal()
+    keep_asked = pyqtSignal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -66,15 +67,22 @@ class ChangesView(QScrollArea):
     def _files(self) -> QWidget:
         return button(t("Compare two rulebook files…"), "link", self.compare_asked.emit)
 
+    def show_words(self, old: Rulebook, new: Rulebook, untouched: str) -> None:
+        """New words of a body held against its rulebook; they can be kept as its next edition."""
+        self.show_pair(old, new, words=True)
+        if untouched:
+            self.column.insertWidget(2, label(untouched, "second", wrap=True))
+
     def show_pair(
         self,
         old: Rulebook,
         new: Rulebook,
         broken: Sequence[tuple[Broken, str]] | None = None,
         offered: bool = False,
+        words: bool = False,
     ) -> None:
         """``broken`` gives each broken fitting with its photo's name; ``None`` where no docket
-        is concerned."""
+        is concerned. ``words``: the newer was read from words and lies nowhere yet."""
         clear(self.column)
         self.differences = compare(old, new)
         self.broken = tuple(one for one, _name in broken or ())
@@ -82,13 +90,12 @@ class ChangesView(QScrollArea):
         if broken is not None:
             self._broken(broken)
         if offered:
-            row = QHBoxLayout()
-            words = t("Take over edition {n}", n=new.body.edition or t("of the shelf"))
-            act = button(words, "act", lambda: self.take_over.emit(new))
-            row.addWidget(act)
-            row.addWidget(label(t("It can be undone."), "second"))
-            row.addStretch(1)
-            self.column.addLayout(row)
+            said = t("Take over edition {n}", n=new.body.edition or t("of the shelf"))
+            self._act(said, t("It can be undone."), lambda: self.take_over.emit(new))
+        if words and self.differences:
+            said = t("Keep on the shelf as edition {n}", n=new.body.edition or "–")
+            where = t("A file of your own; what comes with Aptandum stays.")
+            self._act(said, where, lambda: self.keep_asked.emit(new))
         self.column.addSpacing(6)
         names = {b.id: b.title for b in (*old.briefs, *new.briefs)}
         for brief_id in dict.fromkeys(d.brief for d in self.differences):
@@ -102,6 +109,13 @@ class ChangesView(QScrollArea):
         self.column.addSpacing(8)
         self.column.addWidget(self._files(), 0, Qt.AlignmentFlag.AlignLeft)
         self.column.addStretch(1)
+
+    def _act(self, words: str, beside: str, act: Callable[[], object]) -> None:
+        row = QHBoxLayout()
+        row.addWidget(button(words, "act", act))
+        row.addWidget(label(beside, "second"))
+        row.addStretch(1)
+        self.column.addLayout(row)
 
     def _heading(self, old: Rulebook, new: Rulebook) -> None:
         same = old.body.name == new.body.name

@@ -27,6 +27,7 @@ class ClauseCard(QWidget):
     def __init__(self, clause: Clause, against: str = "") -> None:
         super().__init__()
         self.clause = clause
+        self.lit = False  # pointed at from elsewhere
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 6, 14, 7)
@@ -81,11 +82,12 @@ class ClauseCard(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        if self.hasFocus():
+        if self.hasFocus() or self.lit:
             painter.fillRect(self.rect(), theme.colour("blue_soft"))
             painter.fillRect(0, 0, 3, self.height(), theme.colour("blue"))
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self.lit = False
         self.update()
         self.chosen.emit(self.clause)
 

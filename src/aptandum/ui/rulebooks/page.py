@@ -27,6 +27,7 @@ from aptandum.core.photo.header import read_facts
 from aptandum.core.rulebook import shelf as shelf_
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.toml import read_rulebook
+from aptandum.core.rulebook.words.edition import Edition
 from aptandum.core.sizes.said import contradiction_said, describe
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
@@ -36,13 +37,14 @@ from aptandum.ui.rulebooks.chart_plane import PhotoPoint
 from aptandum.ui.rulebooks.clauses import ClauseList
 from aptandum.ui.rulebooks.form import Form
 from aptandum.ui.rulebooks.shelf_list import ShelfList
+from aptandum.ui.rulebooks.words_view import WordsView, untouched_said
 from aptandum.ui.session import Session
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import Elided, button, hairline, label
 
 SHELF_WIDTH = 292
-READ, CHANGES, WRITE = "read", "changes", "write"
-PATTERN = "Rulebook (*.toml)"
+READ, WORDS, CHANGES, WRITE = "read", "words", "changes", "write"
+PATTERN = "Rulebook (*.toml *.zip)"
 
 
 class RulebooksPage(QWidget):
@@ -63,13 +65,18 @@ class RulebooksPage(QWidget):
         self.chart = Chart()
         self.changes = ChangesView()
         self.form = Form()
+        self.words = WordsView(session)
         self._lay_out()
         self.shelf.picked.connect(self.show_brief)
         self.chart.opened.connect(self._open_photo)
         self.chart.read_out.connect(self._read_out)
         self.changes.take_over.connect(session.library.take_over)
+        self.changes.keep_asked.connect(self._keep_edition)
         self.changes.open_fitting.connect(self.fitting_opened.emit)
         self.changes.compare_asked.connect(self.ask_compare)
+        for told in (self.words.sided, session.worded.texted):
+            told.connect(self._name)
+        self.words.compared.connect(self._compared)
         self.form.drafted.connect(self._drafted)
         self.form.save_asked.connect(self.save)
         self.form.closed.connect(self.put_away)
@@ -102,6 +109,7 @@ class RulebooksPage(QWidget):
         self.body = QStackedWidget()
         self.body.addWidget(work)
         self.body.addWidget(self.changes)
+        self.body.addWidget(self.words)
         main = QWidget()
         main.setProperty("role", "panel")
         main.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -129,12 +137,14 @@ class RulebooksPage(QWidget):
         left.addWidget(self.shelf, 1)
         left.addWidget(hairline())
         foot = QHBoxLayout()
-        foot.setContentsMargins(12, 4, 12, 0)
-        foot.setSpacing(8)
+        foot.setContentsMargins(8, 4, 8, 0)
+        foot.setSpacing(6)
         self.read_button = button(t("Read a file…"), "", self.ask_read)
         self.new_button = button(t("New rulebook"), "", self.new)
         foot.addWidget(self.read_button)
         foot.addWidget(self.new_button)
+        for act in (self.read_button, self.new_button):
+            act.setStyleSheet("padding-left: 7px; padding-right: 7px")
         left.addLayout(foot)
         return side
 
@@ -154,6 +164,7 @@ class RulebooksPage(QWidget):
         group = QButtonGroup(self)
         for name, text in (
             (READ, t("Clauses and sizes")),
+            (WORDS, t("In words")),
             (CHANGES, t("What changed")),
             (WRITE, t("Write")),
         ):
@@ -246,6 +257,7 @@ class RulebooksPage(QWidget):
         if self.shelf.name != name:
             self.shelf.choose(name)
         self.clauses.show_brief(brief)
+        self.words.show_brief(book, brief)
         self.show_view(self.view if self.view != WRITE else WRITE)
 
     def show_view(self, name: str) -> None:
@@ -257,6 +269,11 @@ class RulebooksPage(QWidget):
         if name == CHANGES:
             self.body.setCurrentWidget(self.changes)
             self._show_changes()
+        elif name == WORDS:
+            come = self.body.currentWidget() is not self.words
+            self.body.setCurrentWidget(self.words)
+            if come:
+                self.words.begin()
         else:
             self.body.setCurrentIndex(0)
             self.middle.setCurrentWidget(self.form if name == WRITE else self.clauses)
@@ -265,14 +282,23 @@ class RulebooksPage(QWidget):
             if not self.making and not self.form.changed and other and book is not None:
                 self.form.begin(book, self._path_of(book), brief.id if brief else "")
             self._drafted(self.form.draft())
+        elif book is not None and brief is not None and name == READ:
+            self._chart(brief)
+        self._name()
+
+    def _name(self) -> None:
+        """What is seen, by its name."""
+        book, brief = self.book, self.brief
+        if self.view == WRITE:
             self.title.setText(t("Writing a rulebook"))
             where = str(self.form.path) if self.form.path is not None else t("not saved yet")
             self.under.setText(where)
+        elif self.view == WORDS and self.words.reads:
+            self.title.setText(t("Rules in words"))
+            self.under.setText(self.session.worded.file or t("typed or pasted"))
         elif book is not None and brief is not None:
             self.title.setText(brief.title)
             self.under.setText(_of_body(book))
-            if name == READ:
-                self._chart(brief)
 
     def _chart(self, brief: Brief | None) -> None:
         self.chart.show_brief(brief, self._points())
@@ -387,6 +413,19 @@ class RulebooksPage(QWidget):
         self.under.setText(f"{Path(older).name} → {Path(newer).name}")
         return True
 
+    def _compared(self, old: Rulebook, new: Rulebook, edition: Edition) -> None:
+        """Words held against a rulebook of the shelf: what they change, and to keep it so."""
+        self.show_view(CHANGES)
+        self.changes.show_words(old, new, untouched_said(edition))
+        self.title.setText(old.body.name)
+        self.under.setText(t("The words that were read, held against the rulebook on the shelf"))
+
+    def _keep_edition(self, book: Rulebook) -> None:
+        """Lay what the words make of a rulebook on the shelf, as a file of the person's own."""
+        path = self.session.library.keep_edition(book)
+        if path is not None:
+            self.session.tell(t("Saved: {path}", path=path), "done")
+
     # -- writing ----------------------------------------------------------------------------------
 
     def _path_of(self, book: Rulebook) -> Path | None:
@@ -403,6 +442,13 @@ class RulebooksPage(QWidget):
             self.making = True
             self.show_view(WRITE)
             self.form.body["name"].setFocus()
+
+    def add_clause(self) -> None:
+        """One more clause: of the chosen words where words are read, else of the rulebook being written."""
+        if self.view == WORDS:
+            self.words.make_clause()
+        else:
+            self.form.add_clause()
 
     def change(self) -> None:
         """Go to writing."""

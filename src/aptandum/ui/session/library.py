@@ -11,8 +11,16 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.takeover import Offer, find, offers, take_over
 from aptandum.core.file.write import unwritten
 from aptandum.core.rulebook import write
+from aptandum.core.rulebook.parcel import pictures_of
 from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.shelf import Shelf, keep, own_folder, read_own, read_shelf
+from aptandum.core.rulebook.shelf import (
+    Shelf,
+    keep,
+    keep_whole,
+    own_folder,
+    read_own,
+    read_shelf,
+)
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.core.rulebook.words import Reading
 from aptandum.core.rulebook.words.as_book import ident, rulebook_text
@@ -116,11 +124,11 @@ class Library(QObject):
         """
         taken = {b.body.id for b in self.shelf.rulebooks}
         text, ident_ = self._worded(reading, body, taken)
-        path, n = own_folder() / f"{ident_}.toml", 2
-        while path.exists():
-            path, n = own_folder() / f"{ident_}-{n}.toml", n + 1
+        return self._keep(text, ident_)
+
+    def _keep(self, text: str, stem: str) -> Path | None:
+        path = _free(stem, ".toml")
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
             book = keep(text, path)
         except RulebookError as error:
             self._tell(str(error))
@@ -130,6 +138,24 @@ class Library(QObject):
             return None
         self.put_on_shelf(book)
         return path
+
+    def keep_edition(self, book: Rulebook) -> Path | None:
+        """Keep another edition of a rulebook as a file of the person's own, in its place on the shelf; where
+        it lies, or None where it could not be written (which is said). No file there is replaced."""
+        stem = f"{book.body.id}-{ident(book.body.edition or '', 'new')}"
+        if not pictures_of(book):
+            return self._keep(book.text, stem)
+        folder = _free(stem, "")
+        try:
+            kept = keep_whole(book, folder)
+        except RulebookError as error:
+            self._tell(str(error))
+            return None
+        except OSError as error:
+            self._tell(unwritten(error, folder))
+            return None
+        self.put_on_shelf(kept)
+        return folder
 
     def offers(self) -> tuple[Offer, ...]:
         """Editions on the shelf that the docket does not follow; kept, as every step of a drag
@@ -144,3 +170,11 @@ class Library(QObject):
         """Follow another edition of a rulebook from now on."""
         label = t("Take over edition {n}", n=book.body.edition or t("of the shelf"))
         self._store.do(label, take_over(self._store.docket, book))
+
+
+def _free(stem: str, ending: str) -> Path:
+    """A name among the person's own rulebooks that nothing has."""
+    path, n = own_folder() / f"{stem}{ending}", 2
+    while path.exists():
+        path, n = own_folder() / f"{stem}-{n}{ending}", n + 1
+    return path

@@ -25,6 +25,7 @@ from aptandum.ui.session.photo_store import PhotoStore
 from aptandum.ui.session.pixels import Pixels
 from aptandum.ui.session.reports import Reports
 from aptandum.ui.session.requests import Requests
+from aptandum.ui.session.worded import Worded
 from aptandum.ui.strings import t
 
 
@@ -38,6 +39,7 @@ class Session(QObject):
     Attributes:
         store: the docket, its history and its file.
         library: the shelf of rulebooks.
+        worded: rules in words, as they are read.
         photos: the photos, with faces and masks.
         model: the fitting on the bench.
         drafts, pixels: its pictures; what is measured in them.
@@ -57,6 +59,7 @@ class Session(QObject):
         self.jobs = jobs = Jobs(tell, self)
         self.store = store = DocketStore(self)
         self.library = library = Library(store, tell, shelf, self)
+        self.worded = Worded(library, jobs, tell, self)
         self.photos = photos = PhotoStore(store, jobs, self)
         self.model = model = BenchModel(store, library, photos, tell, self)
         self.drafts = drafts = Drafts(model, photos, jobs, tell, self)

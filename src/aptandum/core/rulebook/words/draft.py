@@ -7,6 +7,11 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 Certainty = Literal["sure", "doubtful"]
+Fields = Mapping[str, Any]
+"""A clause's keys as a rulebook has them."""
+Key = tuple[str, str, int, str]
+"""What tells a draft from the others of a text, and stays when other sentences are changed: its brief, its
+words, where in them its number stands, and what it is about."""
 
 
 @dataclass(frozen=True)
@@ -31,6 +36,14 @@ class Draft:
     certainty: Certainty = "sure"
     readings: tuple[Mapping[str, Any], ...] = ()
     numbers: tuple[tuple[int, int], ...] = field(default=(), repr=False)
+
+    @property
+    def key(self) -> Key:
+        """See :data:`Key`."""
+        at = self.numbers[0][0] - self.start if self.numbers else 0
+        fields = self.fields
+        about = f"{fields.get('measure')} {fields.get('applies')} {sorted(fields)}"
+        return self.brief, " ".join(self.quote.split()), at, about
 
 
 @dataclass(frozen=True)
