@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from aptandum.core.rulebook.words import read
+from aptandum.core.rulebook.words.sources import of_bytes
 
 PAGES = Path(__file__).parent / "pages"
 FORMS = ("exactly", "at_least", "at_most", "above", "below", "between", "one_of", "none_of")
@@ -99,7 +100,7 @@ def compared(path: Path) -> tuple[int, list[str], list[str]]:
     right, wrong, lost = 0, [], []
     for page in tomllib.loads(path.read_text())["page"]:
         left = [fact for line in page["facts"] for fact in meant(line)]
-        for fact in found(page["text"]):
+        for fact in found(of_bytes(page["text"].encode())):
             hit = next((one for one in left if one.same(fact)), None)
             if hit is None:
                 wrong.append(f"{page['name']}: {fact}")

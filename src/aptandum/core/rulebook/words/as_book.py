@@ -25,20 +25,33 @@ def rulebook_text(reading: Reading, body: str = "", title: str = "") -> str:
         title: of a brief without a heading.
     """
     text = write.fresh(ident(body, "body"), body or "Body")
+    if reading.briefs != ("",):  # what stands before the headings holds for all of them
+        for draft in reading.drafts:
+            if draft.brief not in reading.briefs:
+                text = write.add_clause(text, write.ALL, _fields(draft))
+    taken: set[str] = set()
     for i, heading in enumerate(reading.briefs):
         said = heading or title or body or "Picture"
-        text = write.add_brief(text, _free(ident(said, "brief"), i), said)
+        text = write.add_brief(text, _free(ident(said, "brief"), taken), said)
         for draft in reading.drafts:
-            if draft.brief == heading or (draft.brief not in reading.briefs and i == 0):
-                fields = {**draft.fields, "quote": " ".join(draft.quote.split())}
-                if draft.certainty != "sure":
-                    fields["note"] = "To be looked at: it can be read in another way."
-                text = write.add_clause(text, i, fields)
+            if draft.brief == heading:
+                text = write.add_clause(text, i, _fields(draft))
     return tomlkit.dumps(tomlkit.parse(text))
 
 
-def _free(name: str, i: int) -> str:
-    return name if i == 0 else f"{name}-{i + 1}"[:64]
+def _fields(draft: Draft) -> dict[str, Any]:
+    fields = {**draft.fields, "quote": " ".join(draft.quote.split())}
+    if draft.certainty != "sure":
+        fields["note"] = "To be looked at: it can be read in another way."
+    return fields
+
+
+def _free(name: str, taken: set[str]) -> str:
+    made, n = name, 2
+    while made in taken:
+        made, n = f"{name}-{n}", n + 1
+    taken.add(made)
+    return made
 
 
 def contract(draft: Draft) -> dict[str, Any]:

@@ -42,7 +42,7 @@ def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
         drafts: of the whole text, in its order.
         text: the text, for what stands round them.
     """
-    drafts = _conceded(drafts, text, words)
+    drafts = _for_each(_conceded(drafts, text, words))
     found = list(_own(drafts, text, words))
     own = {id(draft): name for draft, name, _near in found}
     near = {id(draft) for draft, _name, near in found if near}
@@ -63,12 +63,7 @@ def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
             o.start == draft.start and o.fields.get("measure") == "format" for o in drafts
         )
         if others or (id(draft) in near and (alone or (name in before and len(before) > 1))):
-            when = {"measure": "format", "exactly": name}
-            made[id(draft)] = replace(
-                draft,
-                fields={**draft.fields, "when": when},
-                readings=tuple({**one, "when": when} for one in draft.readings),
-            )
+            made[id(draft)] = _when(draft, name)
     if not made:
         return drafts
     bound: dict[int, set[str]] = {}
@@ -92,7 +87,13 @@ def _conceded(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
         if (
             format_
             and first is not None
-            and patterns.match(rf"\W*(?:{words.otherwise})\b", said, _I)
+            and first.start != draft.start  # of one sentence both are known already
+            and (
+                patterns.match(rf"\W*(?:{words.otherwise})\b", said, _I)
+                or patterns.search(
+                    rf"\b(?:{words.also})\b", text[draft.numbers[-1][1] : draft.end], _I
+                )
+            )
         ):
             names = list(dict.fromkeys([*_names(first), *_names(draft)]))
             draft = replace(
@@ -106,6 +107,47 @@ def _conceded(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
                 made.remove(first)
         made.append(draft)
     return made
+
+
+def _for_each(drafts: list[Draft]) -> list[Draft]:
+    """*For print a TIFF of 300 dpi; for the website a JPEG of 72 dpi*: where two sentences of a brief each name
+    one format that the other does not take, their numbers are each format's own, and either is taken."""
+    formats: dict[tuple[str, int], set[str]] = {}
+    for draft in drafts:
+        if draft.fields.get("measure") == "format" and draft.fields.get("strength") != "should":
+            formats.setdefault((draft.brief, draft.start), set()).update(_names(draft))
+    numbered = {(d.brief, d.start) for d in drafts if d.fields.get("measure") in _DEPENDS}
+    made = list(drafts)
+    for brief in dict.fromkeys(draft.brief for draft in drafts):
+        places = {at: next(iter(names)) for (of, at), names in formats.items()
+                  if of == brief and len(names) == 1 and (of, at) in numbered}  # fmt: skip
+        rest = [at for of, at in formats if of == brief and at not in places]
+        if len(set(places.values())) < 2 or rest:
+            continue
+        made = [_when(d, places[d.start]) if d.brief == brief and d.start in places
+                and d.fields.get("measure") in _DEPENDS and "when" not in d.fields else d
+                for d in made]  # fmt: skip
+        ours = [d for d in made if d.brief == brief and d.fields.get("measure") == "format"
+                and d.start in places and "none_of" not in d.fields]  # fmt: skip
+        names = list(dict.fromkeys(name for d in ours for name in _names(d)))
+        both = replace(
+            ours[0],
+            fields={"measure": "format", "one_of": names},
+            numbers=tuple(span for d in ours for span in d.numbers),
+            end=ours[-1].end,
+        )
+        made = [both if d is ours[0] else d for d in made if d is ours[0] or d not in ours]
+    return made
+
+
+def _when(draft: Draft, name: str) -> Draft:
+    """A draft that holds for one format alone."""
+    when = {"measure": "format", "exactly": name}
+    return replace(
+        draft,
+        fields={**draft.fields, "when": when},
+        readings=tuple({**one, "when": when} for one in draft.readings),
+    )
 
 
 def _thing(draft: Draft) -> tuple[Any, ...]:

@@ -24,6 +24,9 @@ from aptandum.core.rulebook.words.sentence import LOWER, UPPER, Sentence
 
 _I = int(re.I)
 
+_PLAIN = {0x2019: "'", 0x02BC: "'", 0x2010: "-", 0x2011: "-", 0x2007: " ", 0x2008: " ", 0x2009: " "}
+"""Letters that stand for another, one for one: places in the text stay."""
+
 LEXICONS = (ENGLISH, GERMAN)
 
 
@@ -41,6 +44,8 @@ def read(text: str, language: str = "") -> Reading:
     Args:
         language: ``en`` or ``de``; empty: told by its words.
     """
+    source = text
+    text = text.translate(_PLAIN)
     words = lexicon_of(text, language)
     turned = [
         name
@@ -51,7 +56,9 @@ def read(text: str, language: str = "") -> Reading:
     drafts: list[Draft] = []
     briefs: list[str] = []
     brief = ""
-    for part in parts(text):
+    every = list(parts(text))
+    several = sum(part.heading for part in every) > 1
+    for part in every:
         if part.heading:
             brief = text[part.start : part.end].strip().rstrip(":")
             briefs.append(brief)
@@ -61,14 +68,17 @@ def read(text: str, language: str = "") -> Reading:
                 text, part.start, part.end, words, thousand, len(turned) == 1, part.listed
             ).drafts()
         )
-        found = [replace(draft, brief=brief) for draft in found if _sound(draft)]
-        if patterns.search(rf"\b(?:{words.correction})\b", text[part.start : part.end], _I):
-            said = {_about(draft) for draft in found}
-            drafts = [draft for draft in drafts if _about(draft) not in said]
+        said = text[part.start : part.end]
+        whole = several and patterns.match(rf"\W*(?:{words.every})", said, _I)
+        found = [replace(draft, brief="" if whole else brief) for draft in found if _sound(draft)]
+        if patterns.search(rf"\b(?:{words.correction})\b", said, _I):
+            corrected = {_about(draft) for draft in found}
+            drafts = [draft for draft in drafts if _about(draft) not in corrected]
         drafts += found
     drafts = depending(_with_sides(drafts), text, words)
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
-    return Reading(tuple(drafts), _asides(text, drafts), tuple(held or [""]))
+    drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
+    return Reading(tuple(drafts), _asides(source, drafts), tuple(held or [""]))
 
 
 _ALONG = {"head_height": 1, "headroom": 1, "eye_line": 1, "head_offset": 0}

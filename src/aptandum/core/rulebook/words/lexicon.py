@@ -27,12 +27,23 @@ class Lexicon:
         no_rule: what makes a number something else: a date, a price, a telephone.
         pictures, together: what a set is counted in, and that bytes are those of all of it.
         kinds: words before a format that speak of a kind of it, and not of the format.
+        unwanted: what says that what a sentence speaks of is not taken.
         forbids: how a sentence begins that forbids something.
         refusal: what says that what stands before it is not taken.
         packed: what says that a proportion is one of bytes.
         optional: what says that something may be, and need not.
         as_format: what stands between a number and the format that it holds for.
         otherwise: how a sentence begins that takes something else as well.
+        denies: what denies what stands before it.
+        also: what says that something is taken beside what was named before.
+        shown: what says that a size is that in which a picture is seen, and none to hand in.
+        shown_behind: the same, where it stands behind the size.
+        apart: what is measured beside the picture or inside it, and is no size of it.
+        wanted: what makes what stands behind it depend on a person's wish.
+        every: how a sentence begins that is about every picture of a body.
+        hands_in: what stands before a number of pictures that is wanted exactly.
+        high_first: what says that a height stands before a width.
+        rejects: what says that the comparison behind it is of what is not taken.
         numerals: numbers as words.
     """
 
@@ -57,10 +68,21 @@ class Lexicon:
     together: str = "together"
     kinds: str = "progressive"
     forbids: str = "no"
+    unwanted: str = "are not accepted"
     refusal: str = "rejected"
     packed: str = "compression"
     optional: str = "optional"
     as_format: str = "as"
     otherwise: str = "otherwise"
+    denies: str = "not"
+    also: str = "too"
+    shown: str = "shown at"
+    every: str = "all pictures"
+    hands_in: str = "send"
+    high_first: str = "height by width"
+    rejects: str = "do not accept"
+    shown_behind: str = "is the size shown"
+    apart: str = "margin"
+    wanted: str = "if you need"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from aptandum.core.rulebook.words.patterns import finditer, search
 
@@ -27,15 +27,72 @@ class Part:
     listed: bool = False
 
 
-_BULLET = re.compile(r"\s*(?:[-*•·–☐□]|\[[ x]?\]|\d{1,2}[.)])\s+")
+_BULLET = re.compile(r"\s*(?:[-*•·–☐□]|\[[ x]?\]|\d{1,2}[.)]|\(?[a-z][.)])\s+")
 _ABBREVIATED = re.compile(r"\b(?:max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind)\.$", _I)
+
+
+_MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|\d)"
+"""What begins a month: *3. Mai* is one date and not the end of a sentence."""
+
+_LABEL = re.compile(
+    r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*"
+    r"(?P<name>[A-ZÄÖÜ][^\W\d]*(?:[ -][^\W\d]+){0,3})[ \t]*(?::|[–—](?=\s))[ \t]+"
+)
+_PROPERTY = (
+    r"siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"
+    r"|head|eye|quality|compress|name|note|fee|deadline|pixel|print|digital|online|orientation|people|count|number"
+    r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
+    r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo|"
+    r"picture|requirement|rule|question|contact|phone|open|price|what|how|where|when|who|technical|specification|"
+    r"shape|accept|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
+    r"breite|höhe|größ|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
+    r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|berichtigung|korrektur|endformat"
+)
+_SIZED = re.compile(r"\d\s*(?:px|pixels?)?\s*[x×]\s*\d|\d\s*(?:px|pixels?)\b|\d\s*(?:mm|cm)\b", _I)
+
+
+def _labels(text: str) -> dict[int, tuple[int, int]]:
+    """Where a sentence begins with the name of a picture that a body wants (*Banner: 1024 x 500 px*), by where
+    it begins: the name's place and where its rules begin. Only where two and more of them have a size of
+    their own; what names a property (*Size: …*) is none."""
+    hits = [
+        hit for hit in _LABEL.finditer(text) if not search(rf"^(?:{_PROPERTY})", hit["name"], _I)
+        and not search(rf"\b(?:{_PROPERTY})\w*$", hit["name"].split()[-1], _I)
+    ]  # fmt: skip
+    ends = [*(hit.start() for hit in hits[1:]), len(text)] if hits else []
+    sized = [
+        hit for hit, end in zip(hits, ends, strict=True)
+        if _SIZED.search(text[hit.end() : min(end, _blank(text, hit.end()))])
+    ]  # fmt: skip
+    if len(sized) < 2:
+        return {}
+    return {hit.start("name"): (hit.end("name"), hit.end()) for hit in hits}
+
+
+def _blank(text: str, at: int) -> int:
+    found = text.find("\n\n", at)
+    return found if found >= 0 else len(text)
 
 
 def parts(text: str) -> Iterator[Part]:
     """Headings and sentences, in their order."""
+    labels = _labels(text)
+    for part in _lines(text):
+        begin = part.start
+        while begin < part.end and text[begin].isspace():
+            begin += 1
+        if not part.heading and begin in labels:
+            name_end, rules = labels[begin]
+            yield Part(begin, name_end, heading=True)
+            part = replace(part, start=min(rules, part.end))
+        if text[part.start : part.end].strip():
+            yield part
+
+
+def _lines(text: str) -> Iterator[Part]:
     lines = [(m.start(), m.end()) for m in finditer(r"[^\n]*", text) if m.end() > m.start()]
     paragraph: tuple[int, int] | None = None
-    listed = False
+    listed = own_line = False
     for i, (start, end) in enumerate(lines):
         line = text[start:end]
         if not line.strip():
@@ -53,7 +110,10 @@ def parts(text: str) -> Iterator[Part]:
             yield Part(start, end, heading=True)
             continue
         bullet = _BULLET.match(line)
-        own = bool(bullet) or bool(re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line))
+        labelled = bool(re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line))
+        after = own_line and bool(re.match(r"\s*[A-ZÄÖÜ]", line))
+        own = bool(bullet) or labelled or after or line.lstrip().startswith("|")
+        own_line = labelled and len(line) < 70 and not line.rstrip().endswith((",", ";"))
         if own and paragraph:
             yield from sentences(text, *paragraph, listed)
             paragraph = None
@@ -82,9 +142,13 @@ def _is_heading(line: str) -> bool:
 
 def sentences(text: str, start: int, end: int, listed: bool = False) -> Iterator[Part]:
     at = start
-    for hit in finditer(r"[.!?](?=\s+[A-ZÄÖÜ\d“\"(])|;", text[start:end]):
+    for hit in finditer(r"(?<!\.\.)[.!?](?=\s+[A-ZÄÖÜ\d“\"(])|;|\s\|(?=\s)", text[start:end]):
         stop = start + hit.end()
-        if _ABBREVIATED.search(text[at:stop]) or search(r"\b\d{1,2}\.$", text[at:stop]):
+        said = text[at:stop]
+        if hit.group().endswith("|") and text[start:stop].lstrip().startswith("|"):
+            continue  # a row of a table
+        dated = search(r"(?:^|\s)\d{1,2}\.$", said) and search(_MONTH, text[stop : stop + 6], _I)
+        if _ABBREVIATED.search(said) or dated or search(r"^\W*\d{1,2}\.$", said):
             continue
         yield Part(at, stop, listed=listed)
         at = stop

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from aptandum.core.numbers import FRACTION_FORM
 from aptandum.core.rulebook.words import patterns
@@ -11,7 +11,9 @@ from aptandum.core.rulebook.words.lexicon import Lexicon
 
 _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
-_BYTES = r"[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)"
+_BYTES = (
+    r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)"
+)
 _LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
 _OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
 
@@ -20,6 +22,8 @@ _BETWEEN = (
     r"|mindestens|höchstens|muss|ist|beträgt|ab"
 )
 """Words between *quality* and its number."""
+_NO_SCALE = r"(?![^.;]{0,24}\b(?:out of|of|von)\s+1[0-2]\b)(?!/1[0-2]\b)"
+"""A quality *out of 12* is of another scale, which no rule has."""
 
 
 @dataclass(frozen=True)
@@ -61,14 +65,14 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
     unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
     number = rf"(?<![\w.,/:-])({_NUMBER})"
     second = rf"({_NUMBER})"
-    wide = r"(?:\s*(?:wide|high|tall|breit|hoch|w|h)\b)?"
+    wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?)?"
     size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*({unit})?{wide}"
     forms = (
         ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
-        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×))"),
+        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
     )  # fmt: skip
@@ -84,8 +88,18 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 continue
             made = _made(form, hit, span, words)
             if made is not None:
+                tall = rf"^[\s(]*(?:px|pixels?|mm|cm)?[\s(,]*(?:{words.high_first})\b"
+                if "size" in form and patterns.search(tall, text[span[1] : end], _I):
+                    made = replace(made, values=tuple(map(_turned, made.values)))
                 found.append(made)
     return sorted(found, key=lambda q: q.start)
+
+
+def _turned(size: str) -> str:
+    """A size that names its height first, as a rulebook writes it."""
+    first, _by, rest = size.partition(" x ")
+    second, space, unit = rest.partition(" ")
+    return f"{second} x {first}{space}{unit}"
 
 
 def _is_time(sentence: str, hit: re.Match[str]) -> bool:
@@ -123,6 +137,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
 
 
 def _kind(unit: str, words: Lexicon) -> str:
+    if patterns.fullmatch(_BYTES, unit) and len(unit) > 2:
+        return "bytes"
     for kind, pattern in words.units.items():
         if patterns.fullmatch(pattern, unit, _I) and not (kind == "bytes" and unit == "b"):
             return {"bytes": "bytes"}.get(kind, kind)
@@ -151,6 +167,6 @@ def _written(value: str, unit: str, kind: str) -> str:
     if kind == "share":
         return f"{value} %"
     if kind == "bytes" and patterns.fullmatch(_BYTES, unit):
-        letters = unit[0].upper() + ("iB" if "i" in unit else "B")
+        letters = unit[0].upper() + ("iB" if unit[1:2] == "i" and len(unit) == 3 else "B")
         return f"{value} {letters}"
     return f"{value} deg" if kind == "degrees" else value

@@ -10,19 +10,15 @@ from typing import Any
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS, named
+from aptandum.core.rulebook.words.counts import counts_in
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.naming import PACKINGS, named_in, spaces_in
 from aptandum.core.rulebook.words.quantities import Quantity, quantities
 
 _I = int(re.I)
 
-_SPACES = {
-    "srgb": r"s-?rgb", "adobe-rgb": r"adobe ?rgb(?: ?\(?1998\)?)?", "display-p3": r"display ?p3",
-    "prophoto": r"pro ?photo", "cmyk": r"cmyk",
-}  # fmt: skip
-_PACKINGS = {
-    "none": r"uncompressed|unkomprimiert", "lzw": r"lzw", "deflate": r"deflate|zip",
-}  # fmt: skip
+_FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word files?)\b"
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 
@@ -54,8 +50,8 @@ class Sentence:
         made = list(self._age())
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
-        every = [q for q in every if not self._explains(q)]
-        made += self._sets(every)
+        every = [q for q in every if not self._explains(q) and not self._seen(q)]
+        made += counts_in(self, every)
         used = self.start
         last: Quantity | None = None
         for i, quantity in enumerate(every):
@@ -64,46 +60,74 @@ class Sentence:
             draft, used = self._of(quantity, used, after)
             if draft is None:
                 continue
+            both = None
             if made and last is not None and self._listed(last, quantity):
-                made[-1] = _joined(made[-1], draft)
+                both = _joined(made[-1], draft)
+            if both is not None:
+                made[-1] = both
             else:
                 made.append(draft)
             last = quantity if before <= quantity.start else None
-        made += self._named(FORMATS, "format")
-        made += self._named(_SPACES, "colour_space")
-        made += self._named(_PACKINGS, "packing")
+        made += named_in(self, FORMATS, "format")
+        made += spaces_in(self)
+        made += named_in(self, PACKINGS, "packing")
         made += self._whole()
         made += self._asked(made)
         yield from sorted(made, key=lambda draft: draft.start)
 
-    def _draft(self, fields: dict[str, Any], at: tuple[int, int], **more: Any) -> Draft:
+    def draft(self, fields: dict[str, Any], at: tuple[int, int], **more: Any) -> Draft:
         quote = self.said.strip().strip(";").strip()
         begin = self.start + self.said.index(quote)
-        if "strength" not in fields and self._should(at):
+        if "strength" not in fields and self.wished(at):
             fields["strength"] = "should"
         return Draft(fields, quote, begin, begin + len(quote), numbers=(at,), **more)
 
-    def _should(self, at: tuple[int, int]) -> bool:
+    def wished(self, at: tuple[int, int]) -> bool:
         """Whether what stands there is only recommended: by the nearest word between the same commas,
         else by the last word before that no number stands in front of (*recommended* behind a number
         speaks of that one alone)."""
         both = rf"\b(?:(?P<wish>{self.words.should})|(?P<rule>{self.words.must}))\b"
-        segment = self.start
-        ends = [self.start + hit.end() for hit in patterns.finditer(r",(?!\d)|;|\(", self.said)]
+        said = self._unbracketed(at)
+        ends = [self.start + hit.end() for hit in patterns.finditer(r",(?!\d)|;|\(", said)]
         bounds = [self.start, *ends, self.end]
         segments = list(pairwise(bounds))
         mine = next(i for i, (a, b) in enumerate(segments) if a <= at[0] < b or b == self.end)
         segment, end = segments[mine]
-        before = list(patterns.finditer(both, self.text[segment : at[0]], _I))
-        behind = patterns.search(both, self.text[at[1] : end], _I)
+        before = list(patterns.finditer(both, said[segment - self.start : at[0] - self.start], _I))
+        behind = patterns.search(both, said[at[1] - self.start : end - self.start], _I)
         if before or behind:
             hit = before[-1] if before else behind
-            return hit is not None and hit.group("wish") is not None
+            if hit is None or hit.group("wish") is None:
+                return False
+            between = said[segment - self.start + hit.end() : at[0] - self.start] if before else ""
+            return not self._apart(between)
         for begin, stop in reversed(segments[:mine]):
             for hit in reversed(list(patterns.finditer(both, self.text[begin:stop], _I))):
+                rest = said[begin - self.start + hit.end() : stop - self.start]
+                if mine and not patterns.search(r"\w", rest) and hit.start():
+                    continue  # “TIFF preferred, …” wishes for what stands before it
                 if not patterns.search(r"\d", self.text[begin : begin + hit.start()]):
                     return hit.group("wish") is not None
         return False
+
+    def _apart(self, between: str) -> bool:
+        """Whether a wish ends before a bound of its own: *ideally 2400 px wide and no less than 1200*."""
+        bounds = "|".join(self.words.before.values())
+        hit = patterns.search(rf"\d[^,;]*\b(?:and|but|und|aber)\s+(?:{bounds})\s*$", between, _I)
+        first = patterns.search(r"\d", between)
+        return bool(
+            hit
+            and first
+            and not patterns.search(rf"(?<!\w)(?:{bounds})\s*$", between[: first.start()], _I)
+        )
+
+    def _unbracketed(self, at: tuple[int, int]) -> str:
+        """The sentence with what stands in brackets blank, where a place is in none of them."""
+        said = self.said
+        for hit in patterns.finditer(r"\([^()]*\)", said):
+            if not hit.start() < at[0] - self.start < hit.end():
+                said = said[: hit.start()] + " " * (hit.end() - hit.start()) + said[hit.end() :]
+        return said
 
     def _explains(self, quantity: Quantity) -> bool:
         """Whether a quantity says how many bytes a unit has: ``(1 kB = 1024 bytes)``."""
@@ -112,6 +136,37 @@ class Sentence:
             patterns.search(r"1\s*[kKmM]i?B\s*=\s*1", around) and quantity.values[0].split()[0]
             in ("1", "1024", "1000")
         )  # fmt: skip
+
+    def _seen(self, q: Quantity) -> bool:
+        """Whether a size is that in which a picture is seen, or one that was refused."""
+        before = self.text[self.start : q.start]
+        if q.kind in ("px", "length") and (
+            patterns.search(rf"\b(?:{self.words.apart})\b[^,;]{{0,14}}$", before, _I)
+            or patterns.search(
+                rf"^\W{{0,3}}(?:{self.words.apart})\b", self.text[q.end : self.end], _I
+            )
+        ):
+            return True
+        bounds = "|".join(
+            (*self.words.before.values(), *self.words.after.values(), self.words.must)
+        )
+        if q.kind in ("size", "print size", "px", "length") and (
+            not self.listed
+            and patterns.search(rf"\b(?:{self.words.no_rule})", self.said, _I)
+            and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", self.said, _I)
+        ):
+            return True  # “the print, 40 x 60 cm, sold for 900 crowns”
+        if q.kind not in ("size", "px"):
+            return False
+        if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
+            return True
+        behind = self.text[q.end : self.end]
+        if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
+            return True
+        return bool(
+            patterns.search(rf"^[^.;]{{0,12}}\b(?:{self.words.refusal})\b", behind, _I)
+            and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
+        )
 
     def _listed(self, one: Quantity, other: Quantity) -> bool:
         """Whether two quantities stand in one list: ``256 x 256, 384 x 384 or 512 x 512``."""
@@ -124,41 +179,37 @@ class Sentence:
             patterns.fullmatch(rf"\s*(?:px|pixels?)?\s*{word}(?:,|or|oder|,\s*or)\s*", between, _I)
         )
 
-    def _sets(self, every: list[Quantity]) -> Iterator[Draft]:
-        """How many pictures, and how many bytes together."""
-        number = r"\d{1,3}|" + "|".join(self.words.numerals)
-        ends = rf"(?:({number})\s+(?:{self.words.to})\s+)?({number})\s+(?:{self.words.pictures})\b"
-        for hit in patterns.finditer(ends, self.said, _I):
-            low, high = (self.words.numerals.get((g or "").lower(), g) for g in hit.groups())
-            bound, _end = self._bound(self.said[: hit.start()], "", Quantity("set", ("",), 0, 0))
-            span = self.start + hit.start(), self.start + hit.end()
-            if low is not None:
-                fields: dict[str, Any] = {"measure": "set_count", "between": [str(low), str(high)]}
-            elif bound is not None:
-                fields = {"measure": "set_count", bound: str(high)}
-            else:
-                continue
-            self.taken.append(span)
-            yield self._draft(fields, span)
-
     # -- quantities ---------------------------------------------------------------------------
 
     def _of(self, q: Quantity, used: int, after: int) -> tuple[Draft | None, int]:
         """The draft of a quantity, and up to where the words belong to it."""
         left, right = self.text[used : q.start], self.text[q.end : after]
         q = replace(q, more=after < self.end)
-        bound, end = self._bound(left, right, q)
+        bound, end = self.bound(left, right, q)
         if bound is None and self.last is not None and self.last[0].kind == q.kind:
             # “At least 600 px wide and 800 px high”: the bound holds for both.
             between = self.text[self.last[0].end : q.start]
-            if patterns.fullmatch(
+            wish = patterns.search(rf"\b(?:{self.words.should})\b", between, _I)
+            if not wish and patterns.fullmatch(
                 r"\s*(?:\w+\s*)?(?:,|and|und|,\s*and)\s*(?:\w+\s+){0,2}", between
             ):
                 bound = self.last[1]
+        elif bound in ("above", "below") and self.last is not None and self.last[0].kind == q.kind:
+            # “Not wider than 600 px or higher than 800”: what is denied of the first is of the second.
+            between = self.text[self.last[0].end : q.start]
+            if patterns.fullmatch(
+                r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+\w+\s+(?:than|als)\s*", between, _I
+            ):
+                bound = self.last[1]
+        if q.kind == "ratio" and bound is not None and not _close(left, right, self.words):
+            bound = None  # “at least that large and in a 3:4 format”
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
         measure, doubt = self._measure(q, left, right)
         if measure == "both":
             measure = "shortest_side" if bound in LOWER else "longest_side"
+            if bound in (None, "between"):  # as long as it says, on both sides
+                q = replace(q, values=tuple(f"{one} x {one}" for one in q.values))
+                measure = "size"
         if measure is None:
             return None, q.end + end
         fields = self._limit(measure, q, bound or "exactly")
@@ -170,7 +221,7 @@ class Sentence:
             value = fields.pop("exactly")
             readings = ({**fields, "at_least": value},) if measure == "file_bytes" else ()
             fields["at_most"] = value
-        made = self._draft(
+        made = self.draft(
             fields,
             (q.start, q.end),
             certainty="doubtful" if readings else "sure",
@@ -178,10 +229,10 @@ class Sentence:
         )
         return made, q.end + end
 
-    def _bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
+    def bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
         near = re.split(r"[,;]", right)[0][:42]
         for bound, pattern in self.words.after.items():
-            hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)", near, _I)
+            hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
             # Right before the next number it belongs to that one: “600 and at most 1200”.
             if hit and not (q.more and not right[hit.end() :].strip()):
                 return bound, hit.end()
@@ -200,6 +251,9 @@ class Sentence:
         # “Smaller than 500 px will be refused” is at least 500 px.
         turned = {"below": "at_least", "above": "at_most"}
         before = left[: -best[1]][-24:]  # “no files above 8 MB”
+        clause = re.split(r"[,;:]", left[: -best[1]])[-1]
+        if best[2] in turned and patterns.search(rf"\b(?:{self.words.rejects})", clause, _I):
+            return turned[best[2]], 0
         if best[2] in turned and patterns.search(rf"\b(?:{self.words.negation})\b", before, _I):
             return turned[best[2]], 0
         if best[2] in turned and patterns.search(
@@ -211,7 +265,7 @@ class Sentence:
     def _measure(self, q: Quantity, left: str, right: str) -> tuple[str | None, tuple[str, ...]]:
         """What is measured, and what it could be as well."""
         plain = {"size": "size", "print size": "size", "bytes": "file_bytes", "ppi": "ppi",
-                 "megapixels": "megapixels", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
+                 "megapixels": "megapixels", "colours": "colours", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
         if q.kind == "bytes" and patterns.search(
             rf"\b(?:{self.words.together})\b", f"{left[-60:]} {right[:20]}", _I
         ):
@@ -245,7 +299,7 @@ class Sentence:
 
     def _topic(self, q: Quantity, left: str, right: str) -> str | None:
         """What is spoken of: right behind the number, else last before it."""
-        near = re.split(r"[,;(]| and | und ", right)[0][:40]
+        near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b", right)[0][:40]
         person = q.kind in ("share", "length")
         for where, last in ((near, False), (self.text[self.start : q.start], True)):
             hits = [
@@ -277,6 +331,9 @@ class Sentence:
 
     def _turn(self, q: Quantity) -> str:
         """The way up that the words before a quantity speak of."""
+        behind = self._turn_behind(q)
+        if behind is not None:
+            return behind[1]
         before = "" if self.one_turn else self.text[self.start : q.start]
         hits = [
             (hit.end(), name)
@@ -285,6 +342,19 @@ class Sentence:
             for hit in patterns.finditer(rf"\b(?:{pattern})\b", before, _I)
         ]
         return max(hits)[1] if hits else ""
+
+    def _turn_behind(self, q: Quantity) -> tuple[int, str] | None:
+        """The way up that stands in brackets behind a size, and where: *1920 x 1080 (landscape)*."""
+        if q.kind not in ("size", "print size"):
+            return None
+        for name, pattern in self.words.turns.items():
+            bare = rf"{pattern}|portrait" if name == "upright" else pattern
+            hit = patterns.match(
+                rf"\s*(?:px|pixels?|Pixel)?\s*\((?:{bare})\)", self.text[q.end : self.end], _I
+            )
+            if hit is not None and name != "square":
+                return q.end + hit.end(), name
+        return None
 
     # -- rules in words alone -------------------------------------------------------------------
 
@@ -300,54 +370,7 @@ class Sentence:
                 continue
             span = self.start + hit.start(), self.start + hit.end()
             self.taken.append(span)
-            yield self._draft({"measure": "shot_age", "at_most": f"{count} {unit}s"}, span)
-
-    def _named(self, names: dict[str, str], measure: str) -> list[Draft]:
-        """Formats or colour spaces that are named: one clause for those that are taken, one for those
-        that are refused."""
-        hits = [
-            (hit.start(), hit.end(), name)
-            for name, pattern in names.items()
-            for hit in patterns.finditer(
-                rf"(?<![\w@])\.?(?:{pattern})(?:s|-\w+)?(?!\w)", self.said, _I
-            )
-        ]
-        kind = rf"\b(?:{self.words.kinds})\s+$"
-        said_of = rf"^[^.,;]{{0,14}}\b(?:{self.words.kinds})\b"
-        hits = [
-            hit
-            for hit in hits
-            if not patterns.search(kind, self.said[: hit[0]], _I)
-            and not patterns.search(said_of, self.said[hit[1] :], _I)
-        ]
-        if not hits:
-            return []
-        hits.sort()
-        first, last = hits[0][0], hits[-1][1]
-        if patterns.search(rf"^[^.,;]{{0,16}}\b(?:{self.words.optional})", self.said[last:], _I):
-            return []
-        words = tuple(dict.fromkeys(name for _a, _b, name in hits))
-        before, behind = self.said[max(0, first - 24) : first], self._unbound(last)[:30]
-        kinds = rf"(?!\s+(?:be\s+)?(?:{self.words.kinds}))"
-        refused = patterns.search(
-            rf"\b(?:{self.words.negation})\b[^.;:]*$", before, _I
-        ) or patterns.search(rf"^[^.,;(]{{0,12}}\b(?:{self.words.negation})\b{kinds}", behind, _I)
-        limits = "|".join(self.words.before[bound] for bound in ("above", "below"))
-        if refused and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", self.said[last:], _I):
-            return []  # “no GIF files larger than 200 kB” refuses the large ones
-        key = "none_of" if refused else "one_of" if len(words) > 1 else "exactly"
-        value: Any = list(words) if key != "exactly" else words[0]
-        at = self.start + first, self.start + last
-        return [self._draft({"measure": measure, key: value}, at)]
-
-    def _unbound(self, start: int) -> str:
-        """What stands behind a place, without the words that make a bound: *must not exceed* refuses
-        nothing."""
-        sides = ("at_least", "at_most")
-        every = "|".join(
-            table[side] for table in (self.words.before, self.words.after) for side in sides
-        )
-        return patterns.sub(rf"(?<!\w)(?:{every})(?!\w)", "#", self.said[start : start + 60], _I)
+            yield self.draft({"measure": "shot_age", "at_most": f"{count} {unit}s"}, span)
 
     def _whole(self) -> list[Draft]:
         made = []
@@ -356,6 +379,8 @@ class Sentence:
             if hit is None or (keys["measure"] == "channels" and self._either_colour()):
                 continue
             denied = self._denied(hit)
+            if not denied and self._may(hit):
+                continue
             fields: dict[str, Any] = {"measure": keys["measure"]}
             if denied and "denied" in keys:
                 fields["exactly"] = keys["denied"]
@@ -367,20 +392,33 @@ class Sentence:
                 continue
             at = self.start + hit.start(), self.start + hit.end()
             self.taken.append(at)
-            made.append(self._draft(fields, at))
+            made.append(self.draft(fields, at))
         for turn, pattern in self.words.turns.items():
-            hit = patterns.search(rf"\b(?:{pattern})\b", self.said, _I) if self.one_turn else None
+            hit = (
+                patterns.search(rf"\b(?:{pattern})\b(?!\))", self.said, _I)
+                if self.one_turn
+                else None
+            )
             if hit is not None and turn != "square":
                 at = self.start + hit.start(), self.start + hit.end()
-                made.append(self._draft({"measure": "orientation", "exactly": turn}, at))
+                made.append(self.draft({"measure": "orientation", "exactly": turn}, at))
         return made
+
+    def _may(self, hit: re.Match[str]) -> bool:
+        """Whether something may be, and need not: *transparent corners allowed*."""
+        behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})"
+        before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$"
+        return bool(
+            patterns.search(behind, self.said[hit.end() :], _I)
+            or patterns.search(before, self.said[: hit.start()], _I)
+        )
 
     def _either_colour(self) -> bool:
         """Whether colour and grey are both taken."""
-        return bool(patterns.search(r"\b(?:or|oder)\b", self.said)) and all(
-            patterns.search(pattern, self.said, _I)
-            for pattern in (r"colou?r|farb", r"gr[ea]y|grau|black|schwarz")
-        )
+        colour, grey = r"\b(?:colou?r|farb)\w*", r"\b(?:gr[ea]y|grau|black|schwarz)\w*"
+        near = r"\W+(?:\w+\W+){0,3}?(?:or|oder)\W+(?:\w+\W+){0,3}?"
+        either = rf"{colour}{near}{grey}|{grey}{near}{colour}"
+        return bool(patterns.search(either, self.said, _I))
 
     def _denied(self, hit: re.Match[str]) -> bool:
         before, behind = self.said[: hit.start()], self.said[hit.end() :]
@@ -397,23 +435,34 @@ class Sentence:
             at = self.start + hit.start(), self.start + hit.end()
             if not any(a < at[1] and at[0] < b for a, b in self.taken):
                 quote = self.said.strip().strip(";").strip().rstrip(".")
-                return [replace(self._draft({"ask": quote}, at), numbers=())]
+                return [replace(self.draft({"ask": quote}, at), numbers=())]
         quote = self.said.strip().strip(";").strip().rstrip(".")
         forbids = patterns.search(rf"^(?:{self.words.forbids})\b", quote, _I)
+        if forbids and patterns.search(_FOREIGN, quote, _I):
+            return []  # a format that is never written is no question
         if (
-            (self.listed or forbids)
+            (self.listed or forbids or patterns.search(self.words.unwanted, quote, _I))
             and not made
-            and len(quote) > 8
+            and len(quote) > 4
             and not patterns.search(r"\d", quote)
         ):
             # One item of a list of rules: what it asks only a person can say.
             if not patterns.search(self.words.no_rule, quote, _I):
-                return [replace(self._draft({"ask": quote}, (self.start, self.start)), numbers=())]
+                return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
         return []
 
 
-def _joined(one: Draft, other: Draft) -> Draft:
-    """Two values of one list as a clause that takes either."""
+def _close(left: str, right: str, words: Lexicon) -> bool:
+    """Whether the words of a bound stand right at a number."""
+    before, after = "|".join(words.before.values()), "|".join(words.after.values())
+    return bool(
+        patterns.search(rf"(?<!\w)(?:{before})(?:\s+\w+)?\s*$", left, _I)
+        or patterns.match(rf"\W*(?:{after})(?!\w)", right, _I)
+    )
+
+
+def _joined(one: Draft, other: Draft) -> Draft | None:
+    """Two values of one list as a clause that takes either; ``None`` where they are bounds of their own."""
     a, b = dict(one.fields), other.fields
     deep = {"bits", "bits_per_pixel"}
     if a.get("measure") != b.get("measure") and {a.get("measure"), b.get("measure")} == deep:
@@ -421,5 +470,5 @@ def _joined(one: Draft, other: Draft) -> Draft:
     values = [*a.pop("one_of", ()), *([a.pop("exactly")] if "exactly" in a else [])]
     values += [b["exactly"]] if "exactly" in b else []
     if len(values) < 2:
-        return one
+        return None
     return replace(one, fields={**a, "one_of": values}, numbers=(*one.numbers, *other.numbers))

@@ -1,0 +1,56 @@
+"""How many pictures a body wants."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.quantities import Quantity
+
+if TYPE_CHECKING:
+    from aptandum.core.rulebook.words.sentence import Sentence
+
+_I = int(re.I)
+
+
+def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
+    """How many pictures are handed in together: *up to five works*, *Screenshots: 2 to 8*.
+
+    Args:
+        every: the quantities of the sentence; no number of theirs is a count.
+    """
+    words = sentence.words
+    number = r"\d{1,3}|" + "|".join(words.numerals)
+    ends = (
+        rf"(?:\b({number})\s+(?:{words.to})\s+)?\b({number})\s+(?:[^\W\d]+\s+){{0,2}}?"
+        rf"(?:{words.pictures})\b"
+    )
+    if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
+        return
+    told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|\w+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
+    every_hit = [
+        *patterns.finditer(ends, sentence.said, _I),
+        *patterns.finditer(told, sentence.said, _I),
+    ]
+    for hit in every_hit:
+        if any(
+            q.start < sentence.start + hit.end(2) and sentence.start + hit.start(2) < q.end
+            for q in every
+        ):
+            continue  # “1200 x 800 files”
+        low, high = (words.numerals.get((g or "").lower(), g) for g in hit.groups())
+        bound, _end = sentence.bound(sentence.said[: hit.start()], "", Quantity("set", ("",), 0, 0))
+        span = sentence.start + hit.start(), sentence.start + hit.end()
+        if low is not None:
+            fields: dict[str, Any] = {"measure": "set_count", "between": [str(low), str(high)]}
+        elif bound is not None:
+            fields = {"measure": "set_count", bound: str(high)}
+        elif patterns.search(rf"\b(?:{words.hands_in})\s+$", sentence.said[: hit.start()], _I):
+            fields = {"measure": "set_count", "exactly": str(high)}
+        else:
+            continue
+        sentence.taken.append(span)
+        yield sentence.draft(fields, span)

@@ -1,0 +1,174 @@
+"""What a sentence names: formats, colour spaces, packings; those that are taken and those that are refused."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.by_format import FORMATS
+from aptandum.core.rulebook.words.draft import Draft
+
+if TYPE_CHECKING:
+    from aptandum.core.rulebook.words.sentence import Sentence
+
+_I = int(re.I)
+
+SPACES = {
+    "srgb": r"s-?rgb", "adobe-rgb": r"adobe ?rgb(?: ?\(?1998\)?)?", "display-p3": r"display ?p3",
+    "prophoto": r"pro ?photo(?: ?rgb)?", "cmyk": r"cmyk",
+}  # fmt: skip
+PACKINGS = {
+    "none": r"uncompressed|unkomprimiert\w*", "lzw": r"lzw", "deflate": r"deflate|zip",
+}  # fmt: skip
+_RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"
+"""Any space of red, green and blue: no rule says which, and neither inks nor grey are one."""
+
+
+@dataclass(frozen=True)
+class _Hit:
+    start: int
+    end: int
+    name: str
+
+
+def named_in(sentence: Sentence, names: Mapping[str, str], measure: str) -> list[Draft]:
+    """One clause for the names that are taken, and one for those that are refused. *JPEG or PNG, no GIF*
+    takes the first two; *GIF is not accepted* refuses what stands before it."""
+    hits = _hits(sentence, names)
+    made = []
+    for part in _apart(sentence, hits):
+        until = next((hit.start for hit in hits if hit.start > part[-1].start), None)
+        since = max((hit.end for hit in hits if hit.end <= part[0].start), default=0)
+        draft = _clause(sentence, part, measure, since, until)
+        if draft is not None:
+            made += _wished(sentence, part, draft)
+    return made
+
+
+def _wished(sentence: Sentence, hits: list[_Hit], draft: Draft) -> list[Draft]:
+    """A clause that takes several, and beside it those that are wished for where only some are: *TIFF
+    preferred, JPEG accepted*."""
+    if "one_of" not in draft.fields:
+        return [draft]
+    at = sentence.start
+    wished = [hit for hit in hits if sentence.wished((at + hit.start, at + hit.end))]
+    if not wished or len(wished) == len(hits):
+        return [draft]
+    fields = {key: value for key, value in draft.fields.items() if key != "strength"}
+    names = list(dict.fromkeys(hit.name for hit in wished))
+    limit = {"exactly": names[0]} if len(names) == 1 else {"one_of": names}
+    wish = {"measure": fields["measure"], **limit, "strength": "should"}
+    span = at + wished[0].start, at + wished[-1].end
+    return [replace(draft, fields=fields), replace(draft, fields=wish, numbers=(span,))]
+
+
+def _hits(sentence: Sentence, names: Mapping[str, str]) -> list[_Hit]:
+    said, words = sentence.said, sentence.words
+    hits = [
+        _Hit(hit.start(), hit.end(), name)
+        for name, pattern in names.items()
+        for hit in patterns.finditer(
+            rf"(?<![\w@])(?<!\w\.)\.?(?:{pattern})(?:s|-\w+)?(?!\w)", said, _I
+        )
+    ]
+    # “Progressive JPEGs” speaks of a kind of them, and so does “JPEGs must be baseline”.
+    kind = rf"\b(?:{words.kinds}|transparent(?:e[sn]?)?)\s+$"
+    said_of = rf"^[^.,;]{{0,14}}\b(?:{words.kinds})\b"
+    hits = [
+        hit
+        for hit in hits
+        if not patterns.search(kind, said[: hit.start], _I)
+        and not patterns.search(said_of, said[hit.end :], _I)
+    ]
+    return sorted(hits, key=lambda hit: hit.start)
+
+
+def _apart(sentence: Sentence, hits: list[_Hit]) -> list[list[_Hit]]:
+    """The hits in groups that are all taken or all refused: a negation between two of them parts them."""
+    parts: list[list[_Hit]] = []
+    for hit in hits:
+        between = sentence.said[parts[-1][-1].end : hit.start] if parts else ""
+        denied = patterns.search(
+            rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b", between, _I
+        )
+        if not parts or denied:
+            parts.append([])
+        parts[-1].append(hit)
+    return parts
+
+
+def _clause(
+    sentence: Sentence, hits: list[_Hit], measure: str, since: int, until: int | None
+) -> Draft | None:
+    said, words = sentence.said, sentence.words
+    first, last = hits[0].start, hits[-1].end
+    rest = said[last:until]
+    optional = patterns.search(rf"^[^.,;]{{0,16}}\b(?:{words.optional})", rest, _I)
+    if optional and not patterns.search(rf"\b(?:{words.also})\b", rest, _I):
+        return None
+    before, behind = said[max(since, first - 24) : first], _unbound(sentence, last)[:30]
+    if until is not None:
+        behind = behind[: until - last]
+    kinds = rf"(?!\s+(?:be\s+)?(?:{words.kinds}))"
+    refused = patterns.search(rf"\b(?:{words.negation})\b[^.;:]*$", before, _I) or patterns.search(
+        rf"^[^.,;(]{{0,16}}\b(?:{words.denies})\b{kinds}", behind, _I
+    )
+    limits = "|".join(words.before[bound] for bound in ("above", "below"))
+    if refused and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", rest, _I):
+        return None  # “no GIF files larger than 200 kB” refuses the large ones
+    names = list(dict.fromkeys(hit.name for hit in hits))
+    key = "none_of" if refused else "one_of" if len(names) > 1 else "exactly"
+    value: Any = names if key != "exactly" else names[0]
+    at = sentence.start + first, sentence.start + last
+    return sentence.draft({"measure": measure, key: value}, at)
+
+
+def _unbound(sentence: Sentence, start: int) -> str:
+    """What stands behind a place, without the words that make a bound: *must not exceed* refuses
+    nothing."""
+    sides = ("at_least", "at_most")
+    words = sentence.words
+    every = "|".join(table[side] for table in (words.before, words.after) for side in sides)
+    return patterns.sub(rf"(?<!\w)(?:{every})(?!\w)", "#", sentence.said[start : start + 60], _I)
+
+
+def spaces_in(sentence: Sentence) -> list[Draft]:
+    """The colour spaces that a sentence names. *RGB* alone leaves open which; *CMYK TIFFs or RGB JPEGs* holds
+    each for its own format."""
+    paired = _paired(sentence)
+    if paired:
+        return paired
+    made = named_in(sentence, SPACES, "colour_space")
+    rgb = patterns.search(_RGB, sentence.said, _I)
+    if rgb is not None and not made:
+        at = sentence.start + rgb.start(), sentence.start + rgb.end()
+        made.append(sentence.draft({"measure": "colour_space", "none_of": ["cmyk", "grey"]}, at))
+    return made
+
+
+def _paired(sentence: Sentence) -> list[Draft]:
+    spaces = {**SPACES, "rgb": _RGB}
+    any_space = "|".join(rf"(?P<s{i}>{p})" for i, p in enumerate(spaces.values()))
+    any_format = "|".join(rf"(?P<{name}>{p})" for name, p in FORMATS.items())
+    found = list(
+        patterns.finditer(
+            rf"(?<!\w)(?:{any_space})[ -](?:{any_format})(?:s|-\w+)?(?!\w)", sentence.said, _I
+        )
+    )
+    if len(found) < 2:
+        return []
+    made = []
+    for hit in found:
+        held = {name: text for name, text in hit.groupdict().items() if text}
+        space = next(list(spaces)[int(key[1:])] for key in held if key[1:].isdigit())
+        format_ = next(key for key in held if not key[1:].isdigit())
+        fields: dict[str, Any] = {"measure": "colour_space", "exactly": space}
+        if space == "rgb":
+            fields = {"measure": "colour_space", "none_of": ["cmyk", "grey"]}
+        fields["when"] = {"measure": "format", "exactly": format_}
+        at = sentence.start + hit.start(), sentence.start + hit.end()
+        made.append(sentence.draft(fields, at))
+    return made
