@@ -171,6 +171,11 @@ def _own(drafts: list[Draft], text: str, words: Lexicon) -> Iterator[tuple[Draft
         behind = patterns.match(
             rf"\s*(?:px|pixels?)?\s*\(?(?:(?:{words.as_format})\s+(?:an?\s+)?)?(?:{_ANY})", text[at[1] : draft.end], _I
         )  # fmt: skip
+        listed = rf"(?:s|-\w+)?\s*(?:,|/|or|oder|and|und)\s*(?:{_ANY})"
+        if behind is not None and patterns.match(
+            listed, text[at[1] + behind.end() : draft.end], _I
+        ):
+            continue  # “1-bit BMP or PNG” speaks of both
         if behind is not None:
             yield draft, str(behind.lastgroup), True
             continue

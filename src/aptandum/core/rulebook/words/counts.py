@@ -28,6 +28,7 @@ def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
         rf"(?:\b({number})\s+(?:{words.to})\s+)?\b({number})\s+(?:[^\W\d]+\s+){{0,2}}?"
         rf"(?:{words.pictures})\b"
     )
+    yield from _told(sentence)
     if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|\w+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
@@ -54,3 +55,41 @@ def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
             continue
         sentence.taken.append(span)
         yield sentence.draft(fields, span)
+
+
+def _told(sentence: Sentence) -> Iterator[Draft]:
+    """*Photos of the goods: minimum 1, maximum 10*, and a heading *Screenshots* with *between 2 and 8*."""
+    words = sentence.words
+    head = patterns.match(
+        rf"(?:[^:\d]*\b)?(?:{words.pictures})\b(?:\s+[^\W\d]+){{0,3}}\s*:\s*", sentence.said, _I
+    )
+    named = patterns.search(rf"\b(?:{words.pictures})$", sentence.brief.strip(), _I)
+    at = head.end() if head is not None else 0
+    if head is None and named is None:
+        return
+    number = r"\d{1,3}|" + "|".join(words.numerals)
+    rest = sentence.said[at:]
+    both = patterns.match(
+        rf"(?:\w+\s+)?({number})\s*(?:{words.to})\s*({number})(?=\s*(?:[.,;]|$))", rest, _I
+    )
+    if both is not None and head is None:
+        low, high = (words.numerals.get(g.lower(), g) for g in both.groups())
+        span = sentence.start + at, sentence.start + at + both.end()
+        sentence.taken.append(span)
+        yield sentence.draft({"measure": "set_count", "between": [str(low), str(high)]}, span)
+        return
+    while True:
+        for bound in ("at_least", "at_most"):
+            hit = patterns.match(
+                rf"[\s,]*(?:and\s+|und\s+)?(?:{words.before[bound]})\s*({number})(?=\s*(?:[.,;]|and\b|und\b|$))",
+                sentence.said[at:], _I,
+            )  # fmt: skip
+            if hit is not None:
+                break
+        else:
+            return
+        count = words.numerals.get(hit.group(1).lower(), hit.group(1))
+        span = sentence.start + at, sentence.start + at + hit.end()
+        at += hit.end()
+        sentence.taken.append(span)
+        yield sentence.draft({"measure": "set_count", bound: str(count)}, span)

@@ -7,9 +7,9 @@ ENGLISH = Lexicon(
     common=r"\b(the|and|must|with|not|image|picture|photo|file|size|width|height|pixels|most)\b",
     before={
         "at_least": r"at least|no(?:t)? (?:less|fewer|smaller|narrower|lower|shorter) than|nothing (?:(?:less|smaller|narrower|shorter) than|under|below)|(?:equal to or )?(?:greater|larger|more) than or equal to|equal to or (?:greater|larger|more) than|not below|greater than or equal to|(?:a )?minimum(?: of| is|:)?"
-        r"|min\.?(?: of)?|≥|>=|from|starting (?:at|from)|at a minimum",
+        r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
         "at_most": r"at (?:the )?most|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|no(?:t)? (?:be )?(?:more|larger|higher|wider|longer|greater|bigger|heavier)"
-        r" than|(?:must|may|should|can|does|do|will|won't|won't)(?: not|n't|n't)? ?exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
+        r" than|(?:must|may|should|can|does|do|will)(?: not|n't) exceed|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
         r"|(?:a )?maximum(?: file size)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
         "below": r"(?:less|smaller|fewer) than|under|below|<",
@@ -28,12 +28,12 @@ ENGLISH = Lexicon(
         "shortest_side": r"short(?:est|er)?[ -](?:side|edge|dimension)|small(?:er|est) (?:side|dimension)",
         "head_height": r"head(?: height| size)?|crown to chin|chin to (?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"headroom|above the head|over the head|crown to the (?:top|upper) edge",
-        "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must)|eye level",
+        "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d)|eye level|eye height",
         "both": r"(?:each|both|every|either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
         "width": r"wider?|width|across|breadth|horizontally",
         "height": r"high(?:er)?(?![- ](?:quality|res))|height|tall(?:er)?|vertically",
         "name_length": r"characters|letters long",
-        "subject_fill": r"(?:object|subject|product|item) (?:fills?|takes up|occupies|covers?)",
+        "subject_fill": r"(?:object|subject|product|item|garment|goods|figure) (?:(?:should|must|has to|needs to|may|shall|will) )?(?:fills?|takes? up|occup(?:y|ies)|covers?)",
         "turn": r"turned|yaw",
         "tilt": r"tilt(?:ed)?|roll",
     },
@@ -42,7 +42,7 @@ ENGLISH = Lexicon(
         "upright": r"portrait(?: format| orientation| images?| pictures?)|(?<=, )portrait(?=[,;.)]|$)|upright|vertical(?!ly)",
         "square": r"square",
     },
-    should=r"prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|best|suggest(?:ed)?|would like",
+    should=r"prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best|suggest(?:ed)?|would like",
     must=r"must|required|has to|have to|needs? to|mandatory|will be rejected|only",
     negation=r"none|leave out|omit|strip|delete|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
     whole=(
@@ -69,10 +69,11 @@ ENGLISH = Lexicon(
         (r"\bbaseline\b", {"measure": "progressive", "exactly": "baseline"}),
         (r"square (?:pictures?|images?|photos?|format|files?|artwork|jpe?gs?|pngs?|gifs?|tiffs?|webps?)(?: only)?|\b(?:are|is|be) square\b|(?:^|[,:;(])\s*square(?=\s*(?:[,;.)]|$))", {"measure": "orientation", "exactly": "square"}),
         (r"\ball metadata\b", {"measure": "metadata", "denied": "none"}),
+        (r"(?<=\bno )(?:people|persons|faces)\b", {"measure": "people", "exactly": "0", "denied": "0"}),
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),
     asks=r"expression|(?:sun)?glasses|mouth|eyes open|background|watermarks?|own work|smil|shadows?|hat\b|headgear"
-    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|logo|text on|collage|underscores|file names? without|name your files|pure white|full face|no scans?\b|on white\b|logos?\b|\bsharp\b|in focus|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders",
+    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|logo|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b|logos?\b|\bsharp\b|in focus|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders",
     age=r"(?:not|no) older than ([\w]+) (days?|weeks?|months?|years?)|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) the (?:last|past|previous) ([\w]+)"
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
@@ -85,19 +86,25 @@ ENGLISH = Lexicon(
     also=r"too|as well|also|likewise|accepted|only (?:if|where|when)",
     shown=r"(?:scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)",
     every=r"all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items)\b|everything\b|in all cases",
-    hands_in=r"(?:submit|send(?: us)?|upload|supply|provide|enter|attach|bring|include)(?: exactly)?",
+    hands_in=r"(?:hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|your|the|exactly|only))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
     rejects=r"(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b",
     together=r"together|in total|altogether|total",
     kinds=r"progressive|baseline|animated|interlaced",
-    unwanted=r"(?:are|is) not (?:accepted|allowed|permitted|wanted)",
+    unwanted=r"(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted)|rejected|refused|turned down|disqualified)"
+    r"|(?:won't|cannot|can't|will not) be (?:accepted|used)",
     forbids=r"(?:please\s+)?(?:no|do not|don't|never)",
-    refusal=r"disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned away|thrown out|left out|deleted|bounced?|fail|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|not (?:accepted|taken|allowed)",
+    refusal=r"disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|thrown out|left out|deleted|bounced?|fail|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|not (?:accepted|taken|allowed)",
     packed=r"compress(?:ion|ed)? ratio",
     optional=r"(?<!not )(?<!only )allowed|welcome|is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
     as_format=r"as|for|in(?: the case of)?|if",
     otherwise=r"otherwise|or else|else|alternatively|failing that|if not,",
-    units={"px": r"px|pixels?", "bytes": r"bytes?|B", "characters": r"characters|letters", "bit": r"-?bits?", "colours": r"(?:different )?colou?rs"},
+    told=r"(?:had|was|were|measured|came in at)(?: \w+)?",
+    pictures_at_all=r"image|picture|photo|file|pixel|upload|print|format|artwork|portrait|scan|screen|poster|logo",
+    over=r"preferred (?:over|to)|rather than|instead of|in preference to|better than",
+    units={"px": r"px|pixels?", "bytes": r"bytes?|B", "characters": r"characters|letters", "bit": r"-?bits?", "colours": r"(?:different )?colou?rs", "rate": r"frames per second|frames a second|fps",
+           "seconds": r"seconds?|secs?", "frames": r"frames"},
+    line=r"keylines?|borders?|outlines?|frame lines?",
     apart=r"lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
     wanted=r"if (?:you |it )?(?:need|want|have|is)|where (?:needed|wanted)",
     numerals={"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,

@@ -19,7 +19,7 @@ from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.parts import parts
+from aptandum.core.rulebook.words.parts import Part, parts
 from aptandum.core.rulebook.words.sentence import LOWER, UPPER, Sentence
 
 _I = int(re.I)
@@ -47,25 +47,24 @@ def read(text: str, language: str = "") -> Reading:
     source = text
     text = text.translate(_PLAIN)
     words = lexicon_of(text, language)
-    turned = [
-        name
-        for name, pattern in words.turns.items()
-        if name != "square" and patterns.search(rf"\b(?:{pattern})\b", text, _I)
-    ]
     thousand = bool(patterns.search(r"1\s*kB\s*=\s*1[., ]?024", text, _I))
     drafts: list[Draft] = []
     briefs: list[str] = []
     brief = ""
     every = list(parts(text))
     several = sum(part.heading for part in every) > 1
+    spoken = _spoken(text, every, words)
+    turn = 0
     for part in every:
         if part.heading:
             brief = text[part.start : part.end].strip().rstrip(":")
             briefs.append(brief)
+            turn += 1
             continue
+        one_turn = len(spoken[turn]) == 1
         found = list(
             Sentence(
-                text, part.start, part.end, words, thousand, len(turned) == 1, part.listed
+                text, part.start, part.end, words, thousand, one_turn, part.listed, brief
             ).drafts()
         )
         said = text[part.start : part.end]
@@ -75,10 +74,40 @@ def read(text: str, language: str = "") -> Reading:
             corrected = {_about(draft) for draft in found}
             drafts = [draft for draft in drafts if _about(draft) not in corrected]
         drafts += found
-    drafts = depending(_with_sides(drafts), text, words)
+    drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
     return Reading(tuple(drafts), _asides(source, drafts), tuple(held or [""]))
+
+
+def _spoken(text: str, every: list[Part], words: Lexicon) -> list[set[str]]:
+    """Of which ways up the text speaks before its first heading and below each: where it is one alone, it is
+    that of every picture."""
+    spoken: list[set[str]] = [set()]
+    for part in every:
+        if part.heading:
+            spoken.append(set())
+        said = text[part.start : part.end]
+        spoken[-1] |= {
+            name
+            for name, pattern in words.turns.items()
+            if name != "square" and patterns.search(rf"\b(?:{pattern})\b", said, _I)
+        }
+    return spoken
+
+
+_FEW = 60
+"""So short a text (in letters) is about pictures, whatever it says."""
+
+
+def _of_pictures(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """The drafts without what is measured in lengths, where nothing in the text is about pictures: *the jar is
+    24 cm high*."""
+    if len(text.strip()) <= _FEW or any(d.fields.get("measure") == "format" for d in drafts):
+        return drafts
+    if patterns.search(rf"(?:{words.pictures_at_all})|\d\s*(?:px|dpi|ppi|[kM]B)\b", text, _I):
+        return drafts
+    return [draft for draft in drafts if not re.search(r"\d (?:mm|cm|in)\b", str(draft.fields))]
 
 
 _ALONG = {"head_height": 1, "headroom": 1, "eye_line": 1, "head_offset": 0}

@@ -38,8 +38,12 @@ class Lexicon:
         also: what says that something is taken beside what was named before.
         shown: what says that a size is that in which a picture is seen, and none to hand in.
         shown_behind: the same, where it stands behind the size.
+        line: names of the line just inside the edge.
         apart: what is measured beside the picture or inside it, and is no size of it.
         wanted: what makes what stands behind it depend on a person's wish.
+        told: what stands before a number that is told of something past.
+        pictures_at_all: words of which a text about pictures has one.
+        over: what stands between what is taken and what rather not.
         every: how a sentence begins that is about every picture of a body.
         hands_in: what stands before a number of pictures that is wanted exactly.
         high_first: what says that a height stands before a width.
@@ -82,7 +86,11 @@ class Lexicon:
     high_first: str = "height by width"
     rejects: str = "do not accept"
     shown_behind: str = "is the size shown"
+    line: str = "border"
     apart: str = "margin"
     wanted: str = "if you need"
+    told: str = "was"
+    pictures_at_all: str = "picture"
+    over: str = "rather than"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False

@@ -23,6 +23,7 @@ SPACES = {
 PACKINGS = {
     "none": r"uncompressed|unkomprimiert\w*", "lzw": r"lzw", "deflate": r"deflate|zip",
 }  # fmt: skip
+_CHROMA = ["4:4:4", "4:2:2", "4:2:0"]
 _RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"
 """Any space of red, green and blue: no rule says which, and neither inks nor grey are one."""
 
@@ -38,6 +39,13 @@ def named_in(sentence: Sentence, names: Mapping[str, str], measure: str) -> list
     """One clause for the names that are taken, and one for those that are refused. *JPEG or PNG, no GIF*
     takes the first two; *GIF is not accepted* refuses what stands before it."""
     hits = _hits(sentence, names)
+    hits = [
+        hit for before, hit in zip([None, *hits], hits, strict=False)
+        if before is None
+        or not patterns.search(
+            rf"\b(?:{sentence.words.over})\b", sentence.said[before.end : hit.start], _I
+        )
+    ]  # fmt: skip
     made = []
     for part in _apart(sentence, hits):
         until = next((hit.start for hit in hits if hit.start > part[-1].start), None)
@@ -80,10 +88,21 @@ def _hits(sentence: Sentence, names: Mapping[str, str]) -> list[_Hit]:
     hits = [
         hit
         for hit in hits
-        if not patterns.search(kind, said[: hit.start], _I)
+        if not (patterns.search(kind, said[: hit.start], _I) and _unwanted(sentence, hit))
         and not patterns.search(said_of, said[hit.end :], _I)
     ]
     return sorted(hits, key=lambda hit: hit.start)
+
+
+def _unwanted(sentence: Sentence, hit: _Hit) -> bool:
+    """Whether a kind of a format is denied: *no progressive JPEGs* takes others."""
+    words = sentence.words
+    return bool(
+        patterns.search(rf"\b(?:{words.negation})\b[^.,;:]*$", sentence.said[: hit.start], _I)
+        or patterns.search(
+            rf"^[^.,;]{{0,24}}\b(?:{words.denies}|{words.refusal})\b", sentence.said[hit.end :], _I
+        )
+    )
 
 
 def _apart(sentence: Sentence, hits: list[_Hit]) -> list[list[_Hit]]:
@@ -147,6 +166,24 @@ def spaces_in(sentence: Sentence) -> list[Draft]:
         at = sentence.start + rgb.start(), sentence.start + rgb.end()
         made.append(sentence.draft({"measure": "colour_space", "none_of": ["cmyk", "grey"]}, at))
     return made
+
+
+def chroma_in(sentence: Sentence) -> list[Draft]:
+    """The chroma subsampling that a sentence asks for: *4:2:2 or better* takes the finer ones too."""
+    hit = patterns.search(r"(?<![\d:])4:(?:4:4|2:2|2:0)(?![\d:])", sentence.said)
+    if hit is None:
+        return []
+    finer = _CHROMA[: _CHROMA.index(hit.group()) + 1]
+    better = patterns.search(
+        r"^[^.,;]{0,24}\b(?:or|oder) (?:better|finer|higher|besser|feiner)",
+        sentence.said[hit.end() :],
+        _I,
+    )
+    limit: dict[str, Any] = (
+        {"one_of": finer} if better and len(finer) > 1 else {"exactly": hit.group()}
+    )
+    at = sentence.start + hit.start(), sentence.start + hit.end()
+    return [sentence.draft({"measure": "chroma", **limit}, at)]
 
 
 def _paired(sentence: Sentence) -> list[Draft]:

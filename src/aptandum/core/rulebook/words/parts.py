@@ -93,6 +93,7 @@ def _lines(text: str) -> Iterator[Part]:
     lines = [(m.start(), m.end()) for m in finditer(r"[^\n]*", text) if m.end() > m.start()]
     paragraph: tuple[int, int] | None = None
     listed = own_line = False
+    apart_lines = _short_lines(text, lines)
     for i, (start, end) in enumerate(lines):
         line = text[start:end]
         if not line.strip():
@@ -112,7 +113,13 @@ def _lines(text: str) -> Iterator[Part]:
         bullet = _BULLET.match(line)
         labelled = bool(re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line))
         after = own_line and bool(re.match(r"\s*[A-ZÄÖÜ]", line))
-        own = bool(bullet) or labelled or after or line.lstrip().startswith("|")
+        own = (
+            start in apart_lines
+            or bool(bullet)
+            or labelled
+            or after
+            or line.lstrip().startswith("|")
+        )
         own_line = labelled and len(line) < 70 and not line.rstrip().endswith((",", ";"))
         if own and paragraph:
             yield from sentences(text, *paragraph, listed)
@@ -127,6 +134,31 @@ def _lines(text: str) -> Iterator[Part]:
             paragraph = paragraph[0], end
     if paragraph:
         yield from sentences(text, *paragraph, listed)
+
+
+_SHORT = 48
+"""So long is at most a line of a list without marks, in letters."""
+
+
+def _short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
+    """Where the lines begin of paragraphs whose lines are all short and begin with a capital: a list without
+    marks. Words that are only set in a narrow column begin most lines small."""
+    found: set[int] = set()
+    block: list[tuple[int, int]] = []
+    for start, end in [*lines, (len(text), len(text))]:
+        line = text[start:end].strip()
+        joins = block and text[block[-1][1] : start].count("\n") == 1
+        if block and (not line or not joins):
+            held = [text[a:b].strip() for a, b in block]
+            if len(held) > 2 and all(
+                len(one) <= _SHORT and re.match(r"[A-ZÄÖÜ]", one) and one[-1:] not in ",;–-"
+                for one in held
+            ):
+                found |= {a for a, _b in block}
+            block = []
+        if line:
+            block.append((start, end))
+    return found
 
 
 def _is_heading(line: str) -> bool:

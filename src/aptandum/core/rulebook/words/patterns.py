@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import cache
 
 
@@ -22,7 +22,7 @@ def match(pattern: str, text: str, flags: int = 0) -> re.Match[str] | None:
     return _compiled(pattern, int(flags)).match(text)
 
 
-def sub(pattern: str, by: str, text: str, flags: int = 0) -> str:
+def sub(pattern: str, by: str | Callable[[re.Match[str]], str], text: str, flags: int = 0) -> str:
     """A text with every place where a pattern is found replaced."""
     return _compiled(pattern, int(flags)).sub(by, text)
 

@@ -15,10 +15,10 @@ _BYTES = (
     r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)"
 )
 _LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
-_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
+_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
 
 _BETWEEN = (
-    r"of|von|at|is|must|be|should|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
+    r"≥|>=|≤|<=|of|von|at|is|must|be|should|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
     r"|mindestens|höchstens|muss|ist|beträgt|ab"
 )
 """Words between *quality* and its number."""
@@ -63,18 +63,20 @@ def plain(text: str, comma: bool) -> str:
 def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity]:
     """The quantities of a part of a text, in their order; none overlaps another."""
     unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
+    bounds = "|".join(words.before.values())
     number = rf"(?<![\w.,/:-])({_NUMBER})"
     second = rf"({_NUMBER})"
-    wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?)?"
+    wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?|\s*\(\s*(?:width|height|Breite|Höhe)\s*\))?"
     size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*({unit})?{wide}"
     forms = (
         ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
-        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
+        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
+        ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
     found: list[Quantity] = []
     for form, pattern in forms:
@@ -89,7 +91,11 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             made = _made(form, hit, span, words)
             if made is not None:
                 tall = rf"^[\s(]*(?:px|pixels?|mm|cm)?[\s(,]*(?:{words.high_first})\b"
-                if "size" in form and patterns.search(tall, text[span[1] : end], _I):
+                high = rf"^\W*(?:{_NUMBER})\s*(?:px|pixels?|mm|cm|in)?\s*\(?\s*(?:high|tall|height|hoch|Höhe|h)\b"
+                if "size" in form and (
+                    patterns.search(tall, text[span[1] : end], _I)
+                    or patterns.search(high, hit.group(), _I)
+                ):
                     made = replace(made, values=tuple(map(_turned, made.values)))
                 found.append(made)
     return sorted(found, key=lambda q: q.start)
@@ -116,7 +122,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     if form == "ratio":
         return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
     if form == "quality":
-        return Quantity("quality", (n(1),), *span)
+        both = hit.re.groups > 1 and hit.group(2)
+        return Quantity("quality", (n(1), n(2)) if both else (n(1),), *span)
     if form in ("size", "size range"):
         unit = hit.group(hit.re.groups) or hit.group(4) or hit.group(2) or ""
         kind = _kind(unit, words) if unit else "px"
@@ -147,7 +154,7 @@ def _kind(unit: str, words: Lexicon) -> str:
     if patterns.fullmatch(_LENGTH, unit, _I):
         return "length"
     low = unit.lower()
-    if low in ("dpi", "ppi"):
+    if low in ("dpi", "ppi") or low.endswith((" inch", " zoll")):
         return "ppi"
     if low in ("mp",) or low.startswith("mega"):
         return "megapixels"
@@ -169,4 +176,5 @@ def _written(value: str, unit: str, kind: str) -> str:
     if kind == "bytes" and patterns.fullmatch(_BYTES, unit):
         letters = unit[0].upper() + ("iB" if unit[1:2] == "i" and len(unit) == 3 else "B")
         return f"{value} {letters}"
-    return f"{value} deg" if kind == "degrees" else value
+    tails = {"degrees": " deg", "seconds": " s", "rate": " per second"}
+    return value + tails.get(kind, "")

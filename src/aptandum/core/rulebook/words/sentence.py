@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import replace
-from itertools import pairwise
 from typing import Any
 
 from aptandum.core.rulebook.words import patterns
@@ -13,37 +12,20 @@ from aptandum.core.rulebook.words.by_format import FORMATS, named
 from aptandum.core.rulebook.words.counts import counts_in
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.naming import PACKINGS, named_in, spaces_in
+from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.quantities import Quantity, quantities
+from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 
-_FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word files?)\b"
+_OTHER_LIMIT = r"[,;]|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
+"""Where the words behind a number end that may be its bound."""
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 
 
-class Sentence:
+class Sentence(Stated):
     """One sentence and what it says."""
-
-    def __init__(
-        self,
-        text: str,
-        start: int,
-        end: int,
-        words: Lexicon,
-        thousand: bool,
-        one_turn: bool,
-        listed: bool = False,
-    ) -> None:
-        while start < end and text[start].isspace():
-            start += 1
-        self.text, self.start, self.end = text, start, end
-        self.words, self.thousand, self.one_turn = words, thousand, one_turn
-        self.listed = listed
-        self.said = text[start:end]
-        self.taken: list[tuple[int, int]] = []
-        self.last: tuple[Quantity, str | None] | None = None
 
     def drafts(self) -> Iterator[Draft]:
         """The draft clauses of the sentence."""
@@ -71,63 +53,10 @@ class Sentence:
         made += named_in(self, FORMATS, "format")
         made += spaces_in(self)
         made += named_in(self, PACKINGS, "packing")
+        made += chroma_in(self)
         made += self._whole()
         made += self._asked(made)
         yield from sorted(made, key=lambda draft: draft.start)
-
-    def draft(self, fields: dict[str, Any], at: tuple[int, int], **more: Any) -> Draft:
-        quote = self.said.strip().strip(";").strip()
-        begin = self.start + self.said.index(quote)
-        if "strength" not in fields and self.wished(at):
-            fields["strength"] = "should"
-        return Draft(fields, quote, begin, begin + len(quote), numbers=(at,), **more)
-
-    def wished(self, at: tuple[int, int]) -> bool:
-        """Whether what stands there is only recommended: by the nearest word between the same commas,
-        else by the last word before that no number stands in front of (*recommended* behind a number
-        speaks of that one alone)."""
-        both = rf"\b(?:(?P<wish>{self.words.should})|(?P<rule>{self.words.must}))\b"
-        said = self._unbracketed(at)
-        ends = [self.start + hit.end() for hit in patterns.finditer(r",(?!\d)|;|\(", said)]
-        bounds = [self.start, *ends, self.end]
-        segments = list(pairwise(bounds))
-        mine = next(i for i, (a, b) in enumerate(segments) if a <= at[0] < b or b == self.end)
-        segment, end = segments[mine]
-        before = list(patterns.finditer(both, said[segment - self.start : at[0] - self.start], _I))
-        behind = patterns.search(both, said[at[1] - self.start : end - self.start], _I)
-        if before or behind:
-            hit = before[-1] if before else behind
-            if hit is None or hit.group("wish") is None:
-                return False
-            between = said[segment - self.start + hit.end() : at[0] - self.start] if before else ""
-            return not self._apart(between)
-        for begin, stop in reversed(segments[:mine]):
-            for hit in reversed(list(patterns.finditer(both, self.text[begin:stop], _I))):
-                rest = said[begin - self.start + hit.end() : stop - self.start]
-                if mine and not patterns.search(r"\w", rest) and hit.start():
-                    continue  # “TIFF preferred, …” wishes for what stands before it
-                if not patterns.search(r"\d", self.text[begin : begin + hit.start()]):
-                    return hit.group("wish") is not None
-        return False
-
-    def _apart(self, between: str) -> bool:
-        """Whether a wish ends before a bound of its own: *ideally 2400 px wide and no less than 1200*."""
-        bounds = "|".join(self.words.before.values())
-        hit = patterns.search(rf"\d[^,;]*\b(?:and|but|und|aber)\s+(?:{bounds})\s*$", between, _I)
-        first = patterns.search(r"\d", between)
-        return bool(
-            hit
-            and first
-            and not patterns.search(rf"(?<!\w)(?:{bounds})\s*$", between[: first.start()], _I)
-        )
-
-    def _unbracketed(self, at: tuple[int, int]) -> str:
-        """The sentence with what stands in brackets blank, where a place is in none of them."""
-        said = self.said
-        for hit in patterns.finditer(r"\([^()]*\)", said):
-            if not hit.start() < at[0] - self.start < hit.end():
-                said = said[: hit.start()] + " " * (hit.end() - hit.start()) + said[hit.end() :]
-        return said
 
     def _explains(self, quantity: Quantity) -> bool:
         """Whether a quantity says how many bytes a unit has: ``(1 kB = 1024 bytes)``."""
@@ -140,11 +69,12 @@ class Sentence:
     def _seen(self, q: Quantity) -> bool:
         """Whether a size is that in which a picture is seen, or one that was refused."""
         before = self.text[self.start : q.start]
+        if patterns.search(rf"\b(?:{self.words.told})\s+$", before, _I):
+            return True  # “your file had 7.4 MB”
+        beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if q.kind in ("px", "length") and (
-            patterns.search(rf"\b(?:{self.words.apart})\b[^,;]{{0,14}}$", before, _I)
-            or patterns.search(
-                rf"^\W{{0,3}}(?:{self.words.apart})\b", self.text[q.end : self.end], _I
-            )
+            patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I)
+            or patterns.search(rf"^\W{{0,3}}(?:{beside})\b", self.text[q.end : self.end], _I)
         ):
             return True
         bounds = "|".join(
@@ -174,9 +104,15 @@ class Sentence:
         first, second = named(between), named(self.text[other.end : other.end + 12])
         if first and second and first != second:
             return False  # “8-bit JPEG or 16-bit TIFF”: each is one format's own
+        if self._turn_behind(one) is not None:
+            return False  # each is of its own way up
         word = r"(?:\w+\s+)?" if one.kind == "bit" else ""
         return one.kind == other.kind and bool(
-            patterns.fullmatch(rf"\s*(?:px|pixels?)?\s*{word}(?:,|or|oder|,\s*or)\s*", between, _I)
+            patterns.fullmatch(
+                rf"\s*(?:px|pixels?)?\s*{word}(?:\([^()]*\)\s*)?(?:,|or|oder|,\s*or)\s*",
+                between,
+                _I,
+            )
         )
 
     # -- quantities ---------------------------------------------------------------------------
@@ -198,7 +134,7 @@ class Sentence:
             # “Not wider than 600 px or higher than 800”: what is denied of the first is of the second.
             between = self.text[self.last[0].end : q.start]
             if patterns.fullmatch(
-                r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+\w+\s+(?:than|als)\s*", between, _I
+                r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:\w+\s+){1,3}(?:than|als)\s*", between, _I
             ):
                 bound = self.last[1]
         if q.kind == "ratio" and bound is not None and not _close(left, right, self.words):
@@ -230,7 +166,7 @@ class Sentence:
         return made, q.end + end
 
     def bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
-        near = re.split(r"[,;]", right)[0][:42]
+        near = re.split(_OTHER_LIMIT, right)[0][:42]
         for bound, pattern in self.words.after.items():
             hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
             # Right before the next number it belongs to that one: “600 and at most 1200”.
@@ -265,7 +201,7 @@ class Sentence:
     def _measure(self, q: Quantity, left: str, right: str) -> tuple[str | None, tuple[str, ...]]:
         """What is measured, and what it could be as well."""
         plain = {"size": "size", "print size": "size", "bytes": "file_bytes", "ppi": "ppi",
-                 "megapixels": "megapixels", "colours": "colours", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
+                 "megapixels": "megapixels", "colours": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
         if q.kind == "bytes" and patterns.search(
             rf"\b(?:{self.words.together})\b", f"{left[-60:]} {right[:20]}", _I
         ):
@@ -284,8 +220,15 @@ class Sentence:
             return {"turn": "head_turn", "tilt": "head_tilt"}.get(topic or ""), ()
         if q.kind == "length":
             return self._length(topic)
+        line = rf"\b(?:{self.words.line})\b"
+        if patterns.search(rf"{line}(?:\s+\w+){{0,2}}\s*$", left, _I) or patterns.match(
+            rf"\W*(?:wide |breite[rn]? )?(?:\w+ )?{line}", right, _I
+        ):
+            return "keyline_width", ()
         if topic in ("width", "height", "longest_side", "shortest_side", "both"):
             return topic, ()
+        if patterns.search(rf"\b(?:{self.words.turns['square']})\b", self.said, _I):
+            return "both", ()
         return "longest_side", ("width", "height", "shortest_side")
 
     def _length(self, topic: str | None) -> tuple[str | None, tuple[str, ...]]:
@@ -299,7 +242,10 @@ class Sentence:
 
     def _topic(self, q: Quantity, left: str, right: str) -> str | None:
         """What is spoken of: right behind the number, else last before it."""
-        near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b", right)[0][:40]
+        far = 60 if q.kind == "share" else 40
+        near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b", right)[0][:far]
+        if q.kind == "degrees":
+            near = ""  # “tilted by 5 degrees or turned by 8”: the words stand before
         person = q.kind in ("share", "length")
         for where, last in ((near, False), (self.text[self.start : q.start], True)):
             hits = [
@@ -334,7 +280,9 @@ class Sentence:
         behind = self._turn_behind(q)
         if behind is not None:
             return behind[1]
-        before = "" if self.one_turn else self.text[self.start : q.start]
+        if self.one_turn and not self._only_these():
+            return ""
+        before = self.text[self.start : q.start]
         hits = [
             (hit.end(), name)
             for name, pattern in self.words.turns.items()
@@ -357,99 +305,6 @@ class Sentence:
         return None
 
     # -- rules in words alone -------------------------------------------------------------------
-
-    def _age(self) -> Iterator[Draft]:
-        for hit in patterns.finditer(self.words.age, self.said, _I):
-            groups = [g for g in hit.groups() if g]
-            if len(groups) < 2:
-                continue
-            count = self.words.numerals.get(groups[0].lower(), groups[0])
-            unit = next((en for en, first in (("day", "dt"), ("week", "w"), ("month", "m"), ("year", "yj"))
-                         if groups[1][0].lower() in first), "")  # fmt: skip
-            if not str(count).isdigit() or not unit:
-                continue
-            span = self.start + hit.start(), self.start + hit.end()
-            self.taken.append(span)
-            yield self.draft({"measure": "shot_age", "at_most": f"{count} {unit}s"}, span)
-
-    def _whole(self) -> list[Draft]:
-        made = []
-        for pattern, keys in self.words.whole:
-            hit = patterns.search(pattern, self.said, _I)
-            if hit is None or (keys["measure"] == "channels" and self._either_colour()):
-                continue
-            denied = self._denied(hit)
-            if not denied and self._may(hit):
-                continue
-            fields: dict[str, Any] = {"measure": keys["measure"]}
-            if denied and "denied" in keys:
-                fields["exactly"] = keys["denied"]
-            elif denied and "denied_at_most" in keys:
-                fields["at_most"] = keys["denied_at_most"]
-            elif not denied and "exactly" in keys:
-                fields["exactly"] = keys["exactly"]
-            else:
-                continue
-            at = self.start + hit.start(), self.start + hit.end()
-            self.taken.append(at)
-            made.append(self.draft(fields, at))
-        for turn, pattern in self.words.turns.items():
-            hit = (
-                patterns.search(rf"\b(?:{pattern})\b(?!\))", self.said, _I)
-                if self.one_turn
-                else None
-            )
-            if hit is not None and turn != "square":
-                at = self.start + hit.start(), self.start + hit.end()
-                made.append(self.draft({"measure": "orientation", "exactly": turn}, at))
-        return made
-
-    def _may(self, hit: re.Match[str]) -> bool:
-        """Whether something may be, and need not: *transparent corners allowed*."""
-        behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})"
-        before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$"
-        return bool(
-            patterns.search(behind, self.said[hit.end() :], _I)
-            or patterns.search(before, self.said[: hit.start()], _I)
-        )
-
-    def _either_colour(self) -> bool:
-        """Whether colour and grey are both taken."""
-        colour, grey = r"\b(?:colou?r|farb)\w*", r"\b(?:gr[ea]y|grau|black|schwarz)\w*"
-        near = r"\W+(?:\w+\W+){0,3}?(?:or|oder)\W+(?:\w+\W+){0,3}?"
-        either = rf"{colour}{near}{grey}|{grey}{near}{colour}"
-        return bool(patterns.search(either, self.said, _I))
-
-    def _denied(self, hit: re.Match[str]) -> bool:
-        before, behind = self.said[: hit.start()], self.said[hit.end() :]
-        negation = rf"\b(?:{self.words.negation})\b"
-        return bool(
-            patterns.search(rf"{negation}(?:\s+\w+){{0,3}}\s*$", before, _I)
-            or patterns.search(rf"^[^.,;]{{0,40}}{negation}", behind, _I)
-            or patterns.search(rf"^[^.;]{{0,60}}\b(?:{self.words.refusal})\b", behind, _I)
-        )
-
-    def _asked(self, made: list[Draft]) -> list[Draft]:
-        """The sentence as a question, where it speaks of what only a person can judge."""
-        for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
-            at = self.start + hit.start(), self.start + hit.end()
-            if not any(a < at[1] and at[0] < b for a, b in self.taken):
-                quote = self.said.strip().strip(";").strip().rstrip(".")
-                return [replace(self.draft({"ask": quote}, at), numbers=())]
-        quote = self.said.strip().strip(";").strip().rstrip(".")
-        forbids = patterns.search(rf"^(?:{self.words.forbids})\b", quote, _I)
-        if forbids and patterns.search(_FOREIGN, quote, _I):
-            return []  # a format that is never written is no question
-        if (
-            (self.listed or forbids or patterns.search(self.words.unwanted, quote, _I))
-            and not made
-            and len(quote) > 4
-            and not patterns.search(r"\d", quote)
-        ):
-            # One item of a list of rules: what it asks only a person can say.
-            if not patterns.search(self.words.no_rule, quote, _I):
-                return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
-        return []
 
 
 def _close(left: str, right: str, words: Lexicon) -> bool:
