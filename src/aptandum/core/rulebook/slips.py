@@ -10,6 +10,8 @@ import re
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
+from itertools import pairwise
+from numbers import Real
 from typing import Any
 
 from aptandum.core.brief.limit import Limit
@@ -54,10 +56,21 @@ _NOT = re.compile(
 )
 _BARE = re.compile(rf"\b(?:(?P<most>{_SMALLER})|(?P<least>{_LARGER}))(?: than)?(?=\s+\d)", re.I)
 _DENIES = re.compile(
-    r"\b(?:no|not|never|cannot|refused?|rejected|declined|nicht|keine?)\b|n['’]t\b", re.I
+    r"\b(?:no|not|never|cannot|refused?|rejected|declined|returned|skipped|turned (?:away|down)|nicht|keine?)\b|n['’]t\b",
+    re.I,
 )
 _DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are)\s+)$", re.I)
 """What stands before a comparison that is asked for; *files over 2 MB* alone may be those refused."""
+_REFUSED = re.compile(
+    r"\b(?:will be|are|is) (?:returned|rejected|refused|declined|skipped|ignored|turned (?:away|down))\b"
+    r"|\bwerden (?:abgelehnt|zurück\w+)",
+    re.I,
+)
+"""What says of all that a sentence lists that it is not taken."""
+_HIGH_FIRST = re.compile(
+    r"\b(?:height|h|Höhe)\s*(?:x|×|by|mal)\s*(?:width|w|Breite)\b|\d\D{0,4}\(?(?:high|height|hoch|Höhe)\)?\s*(?:x|×|by|mal)",
+    re.I,
+)
 _APART = re.compile(r",(?!\d)|[;()]|[.:](?=\s|$)|\b(?:and|but|und|aber)\b", re.I)
 """Where what is said of one number ends."""
 
@@ -86,7 +99,11 @@ def slips(brief: Brief) -> tuple[Slip, ...]:
 def _number_lost(quote: str, limit: Limit, kind: Kind) -> str:
     said = dict(_said(quote, kind, limit))
     bounds = _bounds(limit)
-    lost = [bound for bound in bounds if not any(_same(bound, one) for one in said.values())]
+    lost = [
+        bound
+        for bound in bounds
+        if not any(_same(bound, one) for one in said.values()) and not _written(bound, quote)
+    ]
     # A quote may well say one of two bounds; the other then stands elsewhere.
     if not said or not lost or (len(lost) < len(bounds) and len(said) < len(bounds)):
         return ""
@@ -98,10 +115,27 @@ def _number_lost(quote: str, limit: Limit, kind: Kind) -> str:
     )
 
 
+def _written(bound: Any, quote: str) -> bool:
+    """Whether a bound in whole numbers stands in a quote as it is, whatever its unit and grouping, and with
+    its height first where the quote says so: *at least 1000 and at most 2400 pixels*, *2.000 x 2.000 Pixel*."""
+    sides = bound if isinstance(bound, tuple) else (bound,)
+    if isinstance(bound, ByteCount) or not all(
+        isinstance(side, Real) and float(side).is_integer() for side in sides
+    ):
+        return False
+    bare = re.sub(r"(?<=\d)[ .,\u00a0\u202f](?=\d{3}(?!\d))", "", quote)
+    held = re.findall(r"(?<![\d.,])\d+(?![\d]|[.,]\d)", bare)
+    left = [str(int(float(side))) for side in sides]
+    if len(left) == 2 and _HIGH_FIRST.search(quote):
+        left.reverse()
+    return left[0] in held if len(left) == 1 else (left[0], left[1]) in pairwise(held)
+
+
 def _turned_round(quote: str, limit: Limit, kind: Kind) -> str:
     if not kind.bounded or limit.one_of or limit.none_of:
         return ""
-    sides = {side for part in _parts_on(quote, limit, kind) for side in _sides(part)}
+    refused = bool(_REFUSED.search(quote))
+    sides = {side for part in _parts_on(quote, limit, kind) for side in _sides(part, refused)}
     upper, lower = "most" in sides, "least" in sides
     only_low, only_high = limit.at_most is None, limit.at_least is None
     if (upper and not lower and only_low) or (lower and not upper and only_high):
@@ -127,7 +161,7 @@ def _parts_on(quote: str, limit: Limit, kind: Kind) -> Iterator[str]:
             yield part
 
 
-def _sides(part: str) -> Iterator[str]:
+def _sides(part: str, refused: bool) -> Iterator[str]:
     """Which sides a part of a quote speaks of: ``least``, ``most``. A comparison that something in the
     same part denies or refuses (*smaller than 500 px cannot be used*), or that nothing asks for, is not told from its opposite."""
     for hit in _NOT.finditer(part):
@@ -137,7 +171,7 @@ def _sides(part: str) -> Iterator[str]:
         if words.search(rest):
             yield side
     rest = _MOST.sub(" ", _LEAST.sub(" ", rest))
-    if not _DENIES.search(rest):
+    if not refused and not _DENIES.search(rest):
         for hit in _BARE.finditer(rest):
             if _DEMANDS.search(rest[: hit.start()]):
                 yield str(hit.lastgroup)

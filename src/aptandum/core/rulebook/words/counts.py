@@ -32,6 +32,16 @@ def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
     if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|\w+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
+    shared = (
+        rf"(?:{words.before['at_least']})\s+({number})\s+(?:and|und|but|aber)\s+"
+        rf"(?:{words.before['at_most']})\s+({number})\s+(?:{words.pictures})\b"
+    )
+    for hit in patterns.finditer(shared, sentence.said, _I):
+        low, high = (words.numerals.get(g.lower(), g) for g in hit.groups())
+        span = sentence.start + hit.start(), sentence.start + hit.end()
+        sentence.taken.append(span)
+        yield sentence.draft({"measure": "set_count", "between": [str(low), str(high)]}, span)
+        return
     every_hit = [
         *patterns.finditer(ends, sentence.said, _I),
         *patterns.finditer(told, sentence.said, _I),
@@ -42,6 +52,9 @@ def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
             for q in every
         ):
             continue  # “1200 x 800 files”
+        inside = sentence.start + hit.start(2)
+        if any(a <= inside < b for a, b in sentence.taken):
+            continue
         low, high = (words.numerals.get((g or "").lower(), g) for g in hit.groups())
         bound, _end = sentence.bound(sentence.said[: hit.start()], "", Quantity("set", ("",), 0, 0))
         span = sentence.start + hit.start(), sentence.start + hit.end()
@@ -61,7 +74,9 @@ def _told(sentence: Sentence) -> Iterator[Draft]:
     """*Photos of the goods: minimum 1, maximum 10*, and a heading *Screenshots* with *between 2 and 8*."""
     words = sentence.words
     head = patterns.match(
-        rf"(?:[^:\d]*\b)?(?:{words.pictures})\b(?:\s+[^\W\d]+){{0,3}}\s*:\s*", sentence.said, _I
+        rf"(?:[^:\d]*\b)?(?:{words.pictures}|(?:image|picture|photo) count|Bildanzahl)\b(?:\s+[^\W\d]+){{0,3}}\s*[:|]\s*",
+        sentence.said,
+        _I,
     )
     named = patterns.search(rf"\b(?:{words.pictures})$", sentence.brief.strip(), _I)
     at = head.end() if head is not None else 0
@@ -70,9 +85,9 @@ def _told(sentence: Sentence) -> Iterator[Draft]:
     number = r"\d{1,3}|" + "|".join(words.numerals)
     rest = sentence.said[at:]
     both = patterns.match(
-        rf"(?:\w+\s+)?({number})\s*(?:{words.to})\s*({number})(?=\s*(?:[.,;]|$))", rest, _I
+        rf"(?:\w+\s+)?({number})\s*(?:{words.to})\s*({number})(?=\s*(?:[.,;|]|$))", rest, _I
     )
-    if both is not None and head is None:
+    if both is not None:
         low, high = (words.numerals.get(g.lower(), g) for g in both.groups())
         span = sentence.start + at, sentence.start + at + both.end()
         sentence.taken.append(span)

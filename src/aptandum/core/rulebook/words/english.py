@@ -6,9 +6,9 @@ ENGLISH = Lexicon(
     name="en",
     common=r"\b(the|and|must|with|not|image|picture|photo|file|size|width|height|pixels|most)\b",
     before={
-        "at_least": r"at least|no(?:t)? (?:less|fewer|smaller|narrower|lower|shorter) than|nothing (?:(?:less|smaller|narrower|shorter) than|under|below)|(?:equal to or )?(?:greater|larger|more) than or equal to|equal to or (?:greater|larger|more) than|not below|greater than or equal to|(?:a )?minimum(?: of| is|:)?"
+        "at_least": r"at least|(?:no|not|\w+n't)(?: be)? (?:less|fewer|smaller|narrower|lower|shorter) than|nothing (?:(?:less|smaller|narrower|shorter) than|under|below)|(?:equal to or )?(?:greater|larger|more) than or equal to|equal to or (?:greater|larger|more) than|not below|greater than or equal to|(?:a )?minimum(?: of| is|:)?"
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
-        "at_most": r"at (?:the )?most|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|no(?:t)? (?:be )?(?:more|larger|higher|wider|longer|greater|bigger|heavier)"
+        "at_most": r"at (?:the )?most|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) exceed|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
         r"|(?:a )?maximum(?: file size)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
@@ -73,7 +73,7 @@ ENGLISH = Lexicon(
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),
     asks=r"expression|(?:sun)?glasses|mouth|eyes open|background|watermarks?|own work|smil|shadows?|hat\b|headgear"
-    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|logo|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b|logos?\b|\bsharp\b|in focus|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders",
+    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders",
     age=r"(?:not|no) older than ([\w]+) (days?|weeks?|months?|years?)|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) the (?:last|past|previous) ([\w]+)"
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
@@ -94,7 +94,7 @@ ENGLISH = Lexicon(
     unwanted=r"(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted)|rejected|refused|turned down|disqualified)"
     r"|(?:won't|cannot|can't|will not) be (?:accepted|used)",
     forbids=r"(?:please\s+)?(?:no|do not|don't|never)",
-    refusal=r"disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|thrown out|left out|deleted|bounced?|fail|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|not (?:accepted|taken|allowed)",
+    refusal=r"disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounced?|fail|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|not (?:accepted|taken|allowed)",
     packed=r"compress(?:ion|ed)? ratio",
     optional=r"(?<!not )(?<!only )allowed|welcome|is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
     as_format=r"as|for|in(?: the case of)?|if",
@@ -104,6 +104,7 @@ ENGLISH = Lexicon(
     over=r"preferred (?:over|to)|rather than|instead of|in preference to|better than",
     units={"px": r"px|pixels?", "bytes": r"bytes?|B", "characters": r"characters|letters", "bit": r"-?bits?", "colours": r"(?:different )?colou?rs", "rate": r"frames per second|frames a second|fps",
            "seconds": r"seconds?|secs?", "frames": r"frames"},
+    small=r"from|within|under|below|over|above|limit(?:ed)? (?:to|of)|down to|up to",
     line=r"keylines?|borders?|outlines?|frame lines?",
     apart=r"lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
     wanted=r"if (?:you |it )?(?:need|want|have|is)|where (?:needed|wanted)",

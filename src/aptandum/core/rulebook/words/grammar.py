@@ -74,6 +74,7 @@ def read(text: str, language: str = "") -> Reading:
             corrected = {_about(draft) for draft in found}
             drafts = [draft for draft in drafts if _about(draft) not in corrected]
         drafts += found
+    drafts = _one_bit(_once(drafts, text))
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
@@ -94,6 +95,36 @@ def _spoken(text: str, every: list[Part], words: Lexicon) -> list[set[str]]:
             if name != "square" and patterns.search(rf"\b(?:{pattern})\b", said, _I)
         }
     return spoken
+
+
+def _once(drafts: list[Draft], text: str) -> list[Draft]:
+    """The drafts without what a page says twice in words alone; where it says a number twice, both stand."""
+    made: list[Draft] = []
+    said: set[str] = set()
+    for draft in drafts:
+        key = f"{draft.brief} {sorted(draft.fields.items())}"
+        words = not any(re.search(r"\d", text[a:b]) for a, b in draft.numbers)
+        if not (words and draft.numbers and key in said):
+            made.append(draft)
+        said.add(key)
+    return made
+
+
+def _one_bit(drafts: list[Draft]) -> list[Draft]:
+    """*Black and white* is grey, and beside *1 bit* nothing but the two."""
+    two = {
+        d.brief
+        for d in drafts
+        if d.fields.get("measure") == "bits" and d.fields.get("exactly") == "1"
+    }
+    return [
+        replace(d, fields={**d.fields, "exactly": "mono"})
+        if d.brief in two
+        and d.fields.get("measure") == "channels"
+        and d.fields.get("exactly") == "grey"
+        else d
+        for d in drafts
+    ]
 
 
 _FEW = 60

@@ -38,6 +38,7 @@ class Lexicon:
         also: what says that something is taken beside what was named before.
         shown: what says that a size is that in which a picture is seen, and none to hand in.
         shown_behind: the same, where it stands behind the size.
+        small: words that are a bound only close before their number.
         line: names of the line just inside the edge.
         apart: what is measured beside the picture or inside it, and is no size of it.
         wanted: what makes what stands behind it depend on a person's wish.
@@ -86,6 +87,7 @@ class Lexicon:
     high_first: str = "height by width"
     rejects: str = "do not accept"
     shown_behind: str = "is the size shown"
+    small: str = "from"
     line: str = "border"
     apart: str = "margin"
     wanted: str = "if you need"

@@ -21,7 +21,7 @@ SPACES = {
     "prophoto": r"pro ?photo(?: ?rgb)?", "cmyk": r"cmyk",
 }  # fmt: skip
 PACKINGS = {
-    "none": r"uncompressed|unkomprimiert\w*", "lzw": r"lzw", "deflate": r"deflate|zip",
+    "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)|ohne Kompression", "lzw": r"lzw", "deflate": r"deflate|zip",
 }  # fmt: skip
 _CHROMA = ["4:4:4", "4:2:2", "4:2:0"]
 _RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"
@@ -162,6 +162,11 @@ def spaces_in(sentence: Sentence) -> list[Draft]:
         return paired
     made = named_in(sentence, SPACES, "colour_space")
     rgb = patterns.search(_RGB, sentence.said, _I)
+    inks = [d for d in made if "none_of" not in d.fields and "cmyk" in str(d.fields)]
+    if rgb is not None and inks:  # “CMYK or RGB”: anything but grey
+        numbers = (*inks[0].numbers, (sentence.start + rgb.start(), sentence.start + rgb.end()))
+        fields = {"measure": "colour_space", "none_of": ["grey"]}
+        return [replace(inks[0], fields=fields, numbers=numbers)]
     if rgb is not None and not made:
         at = sentence.start + rgb.start(), sentence.start + rgb.end()
         made.append(sentence.draft({"measure": "colour_space", "none_of": ["cmyk", "grey"]}, at))
@@ -192,7 +197,9 @@ def _paired(sentence: Sentence) -> list[Draft]:
     any_format = "|".join(rf"(?P<{name}>{p})" for name, p in FORMATS.items())
     found = list(
         patterns.finditer(
-            rf"(?<!\w)(?:{any_space})[ -](?:{any_format})(?:s|-\w+)?(?!\w)", sentence.said, _I
+            rf"(?<!\w)(?:{any_space})(?:[ -]|\s+(?:for|in|with|für|bei)\s+)(?:{any_format})(?:s|-\w+)?(?!\w)",
+            sentence.said,
+            _I,
         )
     )
     if len(found) < 2:

@@ -75,6 +75,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
+        ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
         ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
         ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
@@ -84,7 +85,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
-            if form == "quality":
+            if form in ("quality", "colours"):
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
                 continue
@@ -121,6 +122,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
 
     if form == "ratio":
         return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
+    if form == "colours":
+        return Quantity("colours", (n(1),), *span)
     if form == "quality":
         both = hit.re.groups > 1 and hit.group(2)
         return Quantity("quality", (n(1), n(2)) if both else (n(1),), *span)

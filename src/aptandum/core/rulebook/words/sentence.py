@@ -20,6 +20,8 @@ _I = int(re.I)
 
 _OTHER_LIMIT = r"[,;]|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
 """Where the words behind a number end that may be its bound."""
+_NEAR = 24
+"""So many letters at most stand between a small word and the number whose bound it is."""
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 
@@ -178,6 +180,8 @@ class Sentence(Stated):
         for bound, pattern in self.words.before.items():
             for hit in patterns.finditer(rf"(?<!\w)(?:{pattern})(?!\w)", left, _I):
                 rank = (hit.end(), -hit.start(), bound)
+                if _weak(hit, left, self.words):
+                    continue
                 # A longer match that ends there or later says more: “no more than”, not “more than”.
                 if best is None or rank[0] > best[0] or (rank[0] == best[0] and rank[1] > best[1]):
                     if best is None or hit.start() <= -best[1] or hit.start() >= best[0]:
@@ -305,6 +309,15 @@ class Sentence(Stated):
         return None
 
     # -- rules in words alone -------------------------------------------------------------------
+
+
+def _weak(hit: re.Match[str], left: str, words: Lexicon) -> bool:
+    """Whether a small word that may be a bound stands too far from its number to be one: *works from a grey
+    picture, … 35 mm wide*."""
+    rest = left[hit.end() :]
+    return bool(
+        patterns.fullmatch(words.small, hit.group(), _I) and ("," in rest or len(rest) > _NEAR)
+    )
 
 
 def _close(left: str, right: str, words: Lexicon) -> bool:

@@ -18,7 +18,7 @@ _I = int(re.I)
 _FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word files?)\b"
 
 
-_ANY = r"\b(?:any|beliebig|irrelevant|as you like)\W*$"
+_ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 """How a sentence ends that leaves something open."""
 
 
