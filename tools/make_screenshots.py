@@ -72,7 +72,7 @@ def start() -> Shell:
     words = shell.start.words
     words.field.setPlainText(
         "Portrait of 600 x 800 px, JPEG, no more than 240 kB. The head takes 62 to 70 % of the height. "
-        "Files of 60 kB are too small. Plain light background, no glasses. Open daily from 9:00."
+        "Files of 60 kB. Plain light background, no glasses. Open daily from 9:00."
     )
     until(lambda: words.reading is not None)
     return shell
@@ -109,6 +109,37 @@ def rulebooks(brief: str, photo: str = "") -> Shell:
     for point in chart.photos:
         if photo and point.name.startswith(photo):
             chart.look_at(point.size, point)
+    return shell
+
+
+WORDS = """Vessary Harbour Registry: pictures for the registers
+
+Portrait for the seal book
+
+- 35 mm wide and 45 mm high, printed by us at 600 dpi
+- JPEG, less than 1 MB, sRGB
+- Head 32 to 36 mm from crown to chin
+- Files of 60 kB are returned
+- Plain expression, eyes open, nothing over the face
+
+Picture for the notice board
+
+- 600 x 600 px; PNG up to 2 MB, JPEG up to 500 kB
+- No borders. Write to 14 Quay Street with any question.
+"""
+
+
+def rulebooks_words() -> Shell:
+    """Rules in words beside what they became, one of them chosen."""
+    shell = demo()
+    shell.resize(1280, 800)
+    shell.show()
+    shell.session.worded.put(WORDS)
+    shell.show_words()
+    rows = shell.rulebooks.words.rows
+    until(lambda: len(rows.rows) > 8)
+    settle(shell)
+    next(r for r in rows.rows.values() if r.draft.fields.get("measure") == "head_height").setFocus()
     return shell
 
 
@@ -152,15 +183,6 @@ def finish_backdrop() -> Shell:
     settle(shell)
     shell.open_finish("backdrop")
     shell.session.pixels.show_mask(True)
-    return shell
-
-
-def finish_panels() -> Shell:
-    shell = demo("tobin", "two-sail-kite")
-    settle(shell)
-    shell.open_finish("panels")
-    part = shell.bench.cards["finish"].parts["panels"]  # type: ignore[attr-defined]
-    part.choose("keel")
     return shell
 
 
@@ -330,13 +352,13 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "colour-dots": colour_dots,
     "finish-keyline": finish_keyline,
     "finish-backdrop": finish_backdrop,
-    "finish-panels": finish_panels,
     "file-budget": file_budget,
     "board": board,
     "desk": desk,
     "audit": audit,
     "place-handset": place_handset,
     "rulebooks-range": lambda: rulebooks("harbour-registry/notice-board", "lantern"),
+    "rulebooks-words": rulebooks_words,
     "rulebooks-changes": rulebooks_changes,
     "rulebooks-form": rulebooks_form,
 }
@@ -361,7 +383,8 @@ def main() -> None:
         shell = VIEWS[name]()
         shell.resize(wide, high)
         shell.show()
-        shell.setFocus(Qt.FocusReason.OtherFocusReason)
+        if shell.pages.currentWidget() is not shell.rulebooks:
+            shell.setFocus(Qt.FocusReason.OtherFocusReason)
         settle(shell)
         if not shell.grab().save(str(chosen.out / f"{name}.png")):
             sys.exit(f"{name}.png could not be saved")

@@ -433,7 +433,7 @@ def test_the_chart_reads_out_what_is_pointed_at(qtbot, shell, chart):
     chart.look_at((1500, 300))
     assert "1 500 × 300 px, 5:1: allowed." in plain(chart.said()) and at is not None
     QTest.mouseMove(chart, outside.toPoint())
-    said = plain(shell.rulebooks.read_out.text())
+    said = plain(shell.rulebooks.right.read_out.text())
     assert "not allowed, by “Height, 230 px to 370 px” and “Proportion, exactly 5:1”" in said
     assert "Nearest: 1 618 × 324 px." in said
 

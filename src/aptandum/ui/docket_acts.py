@@ -21,7 +21,7 @@ from aptandum.ui.asking import where_to_save
 from aptandum.ui.photo_acts import PhotoWindow
 from aptandum.ui.start_words import SOURCES
 from aptandum.ui.strings import t
-from aptandum.ui.words_field import words_on
+from aptandum.ui.words.field import words_on
 
 _MANY = 4
 """Photos dropped at once, from which on they go to the board."""

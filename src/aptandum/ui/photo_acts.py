@@ -16,7 +16,7 @@ from aptandum.ui import preferences
 from aptandum.ui.start_words import SOURCES
 from aptandum.ui.strings import t
 from aptandum.ui.window import Window
-from aptandum.ui.words_field import words_on
+from aptandum.ui.words.field import words_on
 
 
 class PhotoWindow(Window):

@@ -23,8 +23,8 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.core.sizes.said import in_short
 from aptandum.ui import preferences, theme
+from aptandum.ui.fields import TextField
 from aptandum.ui.rulebooks.chart_plane import PhotoPoint
-from aptandum.ui.rulebooks.fields import TextField
 from aptandum.ui.session import Session
 from aptandum.ui.start_sizes import StartSizes
 from aptandum.ui.start_words import WordsDoor

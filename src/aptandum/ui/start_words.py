@@ -5,20 +5,18 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from aptandum.core.rulebook.words import Draft, Reading
-from aptandum.ui.rulebooks.fields import TextField
+from aptandum.core.rulebook.words import Reading
 from aptandum.ui.session import Session
-from aptandum.ui.session.worded import Worded
-from aptandum.ui.strings import t, t_n
+from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, label
-from aptandum.ui.words_field import WordsField
-from aptandum.ui.words_rows import WordRows, against
+from aptandum.ui.words.field import WordsField
+from aptandum.ui.words.rows import WordRows, against
+from aptandum.ui.words.shared import BodyField, bind, not_rules, state_of
 
 SOURCES = (".txt", ".md", ".markdown", ".html", ".htm", ".pdf")
 """Endings of files whose text is read as rules."""
 
 _MOST_LINES = 40
-_MOST_NUMBERS = 8
 
 
 class WordsDoor(QWidget):
@@ -137,74 +135,6 @@ class WordsDoor(QWidget):
         path = self.worded.keep(self.body.given())
         if path is not None:
             self.session.tell(t("Saved: {path}", path=path), "done")
-
-
-class BodyField(TextField):
-    """Whose rules they are: as it is guessed, until a person writes it."""
-
-    def __init__(self, worded: Worded) -> None:
-        super().__init__(t("Name of the body"), t("whose rules they are"))
-        self.worded = worded
-        self._guessed = ""
-        worded.changed.connect(self._guess)
-
-    def given(self) -> str:
-        """The name as it stands, of the text as it stands."""
-        self._guess()
-        return self.text().strip()
-
-    def _guess(self) -> None:
-        if self.text() == self._guessed:
-            self._guessed = self.worded.body()
-            self.setText(self._guessed)
-
-
-def bind(field: WordsField, worded: Worded) -> None:
-    """Have a field show the text that is read, and read what is typed in it; and mark what it became."""
-
-    def typed() -> None:
-        worded.put(field.toPlainText())
-
-    def texted() -> None:
-        if field.toPlainText() != worded.text:
-            field.setPlainText(worded.text)
-
-    def marked() -> None:
-        reading = worded.reading
-        held: tuple[Draft, ...] = reading.drafts if reading else ()
-        answers = worded.decisions.answers
-        field.mark(reading, [d for d in held if answers.get(d.key) is not None],
-                   [d for d in held if worded.is_answered(d) and answers[d.key] is None])  # fmt: skip
-
-    field.textChanged.connect(typed)
-    worded.texted.connect(texted)
-    worded.changed.connect(marked)
-    texted()
-    marked()
-
-
-def state_of(worded: Worded) -> str:
-    """How a reading stands, in a sentence."""
-    drafts = worded.reading.drafts if worded.reading else ()
-    if not drafts:
-        return t("No rule is understood so far.")
-    doubtful = sum(d.certainty != "sure" and not worded.is_answered(d) for d in drafts)
-    if doubtful:
-        words = "{n} of {all} can be read in another way."
-        return t_n("{n} of {all} can be read in another way.", words, doubtful, all=len(drafts))
-    return t_n("{n} rule is understood.", "{n} rules are understood.", len(drafts))
-
-
-def not_rules(reading: Reading, text: str, most: int = _MOST_NUMBERS) -> str:
-    """The numbers of the text that are no rule."""
-    numbers = list(dict.fromkeys(text[a.start : a.end].strip() for a in reading.asides))
-    if not numbers:
-        return ""
-    shown = numbers[:most]
-    if len(numbers) > len(shown):
-        more = len(numbers) - len(shown)
-        shown.append(t_n("{n} more", "{n} more", more))
-    return t("Numbers that are no rule: {numbers}", numbers=" · ".join(shown))
 
 
 __all__ = ["SOURCES", "WordsDoor"]

@@ -115,6 +115,30 @@ def limit_of(measure: Measure) -> tuple[str, ...]:
     return (f'at_most = "{first}"',)
 
 
+_PUBLISHING = """
+## From words
+
+`aptandum rulebook read PAGE.html > pier-office.toml` reads rules that are published in words (plain text,
+Markdown, HTML, PDF, or `-` for what is piped in; English and German) and prints a rulebook, each clause with its
+words as `quote`. Its exit status is 1 where something can be read in another way; such clauses have a `note`.
+The window shows the same beside its words (*Rulebooks*, *In words*), where each question is answered by one press.
+
+## How a body publishes a rulebook
+
+1. Write it, or have the page that is published already read, and go through it with `aptandum rulebook lint`.
+2. Give it an `edition`, the day from which it holds (`valid_from`) and the page's address (`url`).
+3. A rulebook without pictures is one file: offer `pier-office.toml` on the page itself.
+4. A rulebook with a border or a shade travels as one ZIP archive: `aptandum rulebook pack pier-office.toml`
+   makes it. In it lie `rulebook.toml` and the pictures that it names, beside one another and without folders.
+5. For the next edition keep the ids of briefs and clauses, so that *What changed* can name what did.
+
+Whoever receives one opens it in the window (drop it, or *Read a file…*), names it with `--rulebook`, or puts it into
+the folder of their own rulebooks; `aptandum rulebook list` shows what is on the shelf. Reading a rulebook never runs
+anything and never reads outside its own folder: an archive with folders, links, passwords, anything but a
+rulebook and pictures, or more than 100 MB inside is refused before any of it is written.
+"""
+
+
 def guide() -> str:
     """The whole guide in Markdown."""
     return "\n".join(_lines()) + "\n"
@@ -145,6 +169,7 @@ def _lines() -> Iterator[str]:
     yield from _section("`zones` of a place", "Parts that cover the picture.", ZONE)
     yield from _section("`[brief.template]`", "Panels into which photos are laid.", TEMPLATE)
     yield from _section("`[[brief.template.panel]]`", "One panel.", PANEL)
+    yield from _PUBLISHING.splitlines()
 
 
 def _section(title: str, says: str, keys: tuple[Key, ...]) -> Iterator[str]:

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLa
 from aptandum.core.brief.model import ALTERATIONS, PLACES
 from aptandum.core.rulebook import write
 from aptandum.ui.bench.mockups import SCENES
-from aptandum.ui.rulebooks.fields import EntriesField, TextField
+from aptandum.ui.fields import EntriesField, TextField
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
 

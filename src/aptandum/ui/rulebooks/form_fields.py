@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import (
 from aptandum.core.brief.model import TURNS
 from aptandum.core.judge.measure import GROUPS, may_decide
 from aptandum.core.judge.measures import STATED
+from aptandum.ui.fields import TextField
 from aptandum.ui.rulebooks.extras import Extras
-from aptandum.ui.rulebooks.fields import TextField
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -22,18 +21,14 @@ from PyQt6.QtWidgets import (
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.takeover import broken
 from aptandum.core.file.write import unwritten
-from aptandum.core.photo.facts import shown_name
-from aptandum.core.photo.header import read_facts
 from aptandum.core.rulebook import shelf as shelf_
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.rulebook.words.edition import Edition
-from aptandum.core.sizes.said import contradiction_said, describe
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.rulebooks.changes import ChangesView
-from aptandum.ui.rulebooks.chart import Chart
-from aptandum.ui.rulebooks.chart_plane import PhotoPoint
+from aptandum.ui.rulebooks.chart_side import ChartSide
 from aptandum.ui.rulebooks.clauses import ClauseList
 from aptandum.ui.rulebooks.form import Form
 from aptandum.ui.rulebooks.shelf_list import ShelfList
@@ -62,14 +57,14 @@ class RulebooksPage(QWidget):
         self.making = False  # a rulebook from nothing, which is not on the shelf yet
         self.shelf = ShelfList(session)
         self.clauses = ClauseList()
-        self.chart = Chart()
+        self.right = ChartSide(session)
+        self.chart = self.right.chart
         self.changes = ChangesView()
         self.form = Form()
         self.words = WordsView(session)
         self._lay_out()
         self.shelf.picked.connect(self.show_brief)
-        self.chart.opened.connect(self._open_photo)
-        self.chart.read_out.connect(self._read_out)
+        self.right.opened.connect(self._open_photo)
         self.changes.take_over.connect(session.library.take_over)
         self.changes.keep_asked.connect(self._keep_edition)
         self.changes.open_fitting.connect(self.fitting_opened.emit)
@@ -84,7 +79,6 @@ class RulebooksPage(QWidget):
         session.store.changed.connect(self._docket_changed)
         self._known: object = None
         self._stale = True
-        self._sizes: dict[str, tuple[int, int] | None] = {}
 
     # -- laying out ---------------------------------------------------------------------------
 
@@ -92,7 +86,6 @@ class RulebooksPage(QWidget):
         side = self._side()
 
         head = self._head()
-        self._chart_side()
 
         self.middle = QStackedWidget()
         self.middle.addWidget(self.clauses)
@@ -175,30 +168,6 @@ class RulebooksPage(QWidget):
             head.addWidget(made)
         return head
 
-    def _chart_side(self) -> None:
-        """The shape chart, and what is said of it."""
-        self.right = QWidget()
-        chart_column = QVBoxLayout(self.right)
-        chart_column.setContentsMargins(0, 0, 0, 0)
-        chart_column.setSpacing(0)
-        chart_column.addWidget(self.chart, 1)
-        tools = QHBoxLayout()
-        tools.setContentsMargins(12, 6, 12, 0)
-        tools.addStretch(1)
-        self.sizes_button = button(t("Sizes only"), "view", self.chart.only_sizes)
-        self.whole_button = button(t("With photos"), "view", self.chart.whole)
-        for one in (self.sizes_button, self.whole_button):
-            tools.addWidget(one)
-        chart_column.insertLayout(0, tools)
-        self.read_out = label("", wrap=True)
-        self.read_out.setFixedHeight(58)
-        self.read_out.setContentsMargins(16, 4, 16, 4)
-        self.read_out.setAlignment(Qt.AlignmentFlag.AlignTop)
-        chart_column.addWidget(self.read_out)
-        self.sizes_said = label("", "second", wrap=True)
-        self.sizes_said.setContentsMargins(16, 0, 16, 10)
-        chart_column.addWidget(self.sizes_said)
-
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._make_room()
 
@@ -207,7 +176,7 @@ class RulebooksPage(QWidget):
         narrow = self.width() < 1100
         self.side.setFixedWidth(228 if narrow else SHELF_WIDTH)
         self.side.setVisible(not (narrow and self.view == WRITE))
-        self.sizes_said.setVisible(not narrow)
+        self.right.said.setVisible(not narrow)
         self.middle.setMinimumWidth(464 if narrow and self.view == WRITE else 0)
 
     # -- showing --------------------------------------------------------------------------------
@@ -283,7 +252,7 @@ class RulebooksPage(QWidget):
                 self.form.begin(book, self._path_of(book), brief.id if brief else "")
             self._drafted(self.form.draft())
         elif book is not None and brief is not None and name == READ:
-            self._chart(brief)
+            self.right.show_brief(brief)
         self._name()
 
     def _name(self) -> None:
@@ -300,57 +269,9 @@ class RulebooksPage(QWidget):
             self.title.setText(brief.title)
             self.under.setText(_of_body(book))
 
-    def _chart(self, brief: Brief | None) -> None:
-        self.chart.show_brief(brief, self._points())
-        self._read_out(self.chart.said())
-        said = describe(brief) if brief is not None else []
-        contradicted = brief is not None and bool(contradiction_said(brief))
-        self.sizes_said.setText("" if contradicted else "\n".join(said[:6]))
-
-    def _read_out(self, said: str) -> None:
-        hint = t(
-            "Point at the chart, or move the cross-hair with the arrow keys; Page Down goes "
-            "through the photos, Enter opens one."
-        )
-        if self.brief is not None and said == contradiction_said(self.chart.brief or self.brief):
-            said = ""  # the chart itself says it
-        self.read_out.setText(said or hint)
-        token = "ink" if said else "ink2"
-        self.read_out.setStyleSheet(f"color: {getattr(theme.palette(), token)}")
-
-    def _points(self) -> list[PhotoPoint]:
-        """The docket's photos whose sizes are known; the others are read beside the interface,
-        and come in when they are."""
-        found, unknown = [], []
-        for entry in self.session.docket.photos:
-            if entry.path not in self._sizes:
-                unknown.append(entry.path)
-            elif (size := self._sizes[entry.path]) is not None:
-                found.append(PhotoPoint(entry.id, shown_name(entry.path), size))
-        if unknown:
-            self._read_sizes(unknown)
-        return found
-
-    def _read_sizes(self, paths: list[str]) -> None:
-        def work(late: Callable[[], bool]) -> dict[str, tuple[int, int] | None]:
-            sizes: dict[str, tuple[int, int] | None] = {}
-            for path in paths:
-                if late():
-                    break
-                facts = read_facts(path)
-                sizes[path] = None if facts.error else facts.size
-            return sizes
-
-        def done(sizes: dict[str, tuple[int, int] | None]) -> None:
-            if sizes:
-                self._sizes.update(sizes)
-                self.chart.show_brief(self.chart.brief, self._points())
-
-        self.session.jobs.latest("sizes", work, done)
-
     def _drafted(self, draft: Brief | None) -> None:
         if self.view == WRITE:
-            self._chart(draft)
+            self.right.show_brief(draft)
 
     def _show_changes(self) -> None:
         book = self.book

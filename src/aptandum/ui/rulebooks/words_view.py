@@ -22,11 +22,11 @@ from aptandum.core.rulebook.words.edition import Edition
 from aptandum.core.rulebook.words.quoted import quotes_of
 from aptandum.ui.rulebooks.clauses import ClauseList
 from aptandum.ui.session import Session
-from aptandum.ui.start_words import BodyField, bind, not_rules, state_of
 from aptandum.ui.strings import listed, t
 from aptandum.ui.widgets import Choice, button, hairline, label
-from aptandum.ui.words_field import WordsField
-from aptandum.ui.words_rows import WordRows
+from aptandum.ui.words.field import WordsField
+from aptandum.ui.words.rows import WordRows
+from aptandum.ui.words.shared import BodyField, bind, not_rules, state_of
 
 _MOST_ROWS = 400
 _MOST_NUMBERS = 24

@@ -3,24 +3,25 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
+from collections.abc import Callable, Iterator
+from typing import Any
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.quantities import Quantity
-
-if TYPE_CHECKING:
-    from aptandum.core.rulebook.words.sentence import Sentence
+from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 
 
-def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
+def counts_in(
+    sentence: Stated, every: list[Quantity], bound_of: Callable[[str], str | None]
+) -> Iterator[Draft]:
     """How many pictures are handed in together: *up to five works*, *Screenshots: 2 to 8*.
 
     Args:
         every: the quantities of the sentence; no number of theirs is a count.
+        bound_of: the bound that the words before a number make.
     """
     words = sentence.words
     number = r"\d{1,3}|" + "|".join(words.numerals)
@@ -56,7 +57,7 @@ def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
         if any(a <= inside < b for a, b in sentence.taken):
             continue
         low, high = (words.numerals.get((g or "").lower(), g) for g in hit.groups())
-        bound, _end = sentence.bound(sentence.said[: hit.start()], "", Quantity("set", ("",), 0, 0))
+        bound = bound_of(sentence.said[: hit.start()])
         span = sentence.start + hit.start(), sentence.start + hit.end()
         if low is not None:
             fields: dict[str, Any] = {"measure": "set_count", "between": [str(low), str(high)]}
@@ -70,7 +71,7 @@ def counts_in(sentence: Sentence, every: list[Quantity]) -> Iterator[Draft]:
         yield sentence.draft(fields, span)
 
 
-def _told(sentence: Sentence) -> Iterator[Draft]:
+def _told(sentence: Stated) -> Iterator[Draft]:
     """*Photos of the goods: minimum 1, maximum 10*, and a heading *Screenshots* with *between 2 and 8*."""
     words = sentence.words
     head = patterns.match(

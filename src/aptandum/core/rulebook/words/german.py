@@ -14,8 +14,8 @@ GERMAN = Lexicon(
         "exactly": r"genau|exakt",
     },
     after={
-        "at_least": r"oder mehr|oder größer|und mehr|und darüber|minimum|mindestens",
-        "at_most": r"oder weniger|oder kleiner|maximum|maximal|höchstens|nicht (?:überschreite\w*|übersteig\w*)",
+        "at_least": r"(?:ist|sind) zu (?:klein|kurz|schmal|niedrig)|oder mehr|oder größer|und mehr|und darüber|minimum|mindestens",
+        "at_most": r"(?:ist|sind) zu (?:groß|lang|breit|hoch|schwer)|oder weniger|oder kleiner|maximum|maximal|höchstens|nicht (?:überschreite\w*|übersteig\w*)",
     },
     to=r"bis|und|–|—|-",
     by=r"x|×|\*|mal",

@@ -5,14 +5,12 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS
 from aptandum.core.rulebook.words.draft import Draft
-
-if TYPE_CHECKING:
-    from aptandum.core.rulebook.words.sentence import Sentence
+from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 
@@ -35,7 +33,7 @@ class _Hit:
     name: str
 
 
-def named_in(sentence: Sentence, names: Mapping[str, str], measure: str) -> list[Draft]:
+def named_in(sentence: Stated, names: Mapping[str, str], measure: str) -> list[Draft]:
     """One clause for the names that are taken, and one for those that are refused. *JPEG or PNG, no GIF*
     takes the first two; *GIF is not accepted* refuses what stands before it."""
     hits = _hits(sentence, names)
@@ -56,7 +54,7 @@ def named_in(sentence: Sentence, names: Mapping[str, str], measure: str) -> list
     return made
 
 
-def _wished(sentence: Sentence, hits: list[_Hit], draft: Draft) -> list[Draft]:
+def _wished(sentence: Stated, hits: list[_Hit], draft: Draft) -> list[Draft]:
     """A clause that takes several, and beside it those that are wished for where only some are: *TIFF
     preferred, JPEG accepted*."""
     if "one_of" not in draft.fields:
@@ -73,7 +71,7 @@ def _wished(sentence: Sentence, hits: list[_Hit], draft: Draft) -> list[Draft]:
     return [replace(draft, fields=fields), replace(draft, fields=wish, numbers=(span,))]
 
 
-def _hits(sentence: Sentence, names: Mapping[str, str]) -> list[_Hit]:
+def _hits(sentence: Stated, names: Mapping[str, str]) -> list[_Hit]:
     said, words = sentence.said, sentence.words
     hits = [
         _Hit(hit.start(), hit.end(), name)
@@ -94,7 +92,7 @@ def _hits(sentence: Sentence, names: Mapping[str, str]) -> list[_Hit]:
     return sorted(hits, key=lambda hit: hit.start)
 
 
-def _unwanted(sentence: Sentence, hit: _Hit) -> bool:
+def _unwanted(sentence: Stated, hit: _Hit) -> bool:
     """Whether a kind of a format is denied: *no progressive JPEGs* takes others."""
     words = sentence.words
     return bool(
@@ -105,7 +103,7 @@ def _unwanted(sentence: Sentence, hit: _Hit) -> bool:
     )
 
 
-def _apart(sentence: Sentence, hits: list[_Hit]) -> list[list[_Hit]]:
+def _apart(sentence: Stated, hits: list[_Hit]) -> list[list[_Hit]]:
     """The hits in groups that are all taken or all refused: a negation between two of them parts them."""
     parts: list[list[_Hit]] = []
     for hit in hits:
@@ -120,7 +118,7 @@ def _apart(sentence: Sentence, hits: list[_Hit]) -> list[list[_Hit]]:
 
 
 def _clause(
-    sentence: Sentence, hits: list[_Hit], measure: str, since: int, until: int | None
+    sentence: Stated, hits: list[_Hit], measure: str, since: int, until: int | None
 ) -> Draft | None:
     said, words = sentence.said, sentence.words
     first, last = hits[0].start, hits[-1].end
@@ -145,7 +143,7 @@ def _clause(
     return sentence.draft({"measure": measure, key: value}, at)
 
 
-def _unbound(sentence: Sentence, start: int) -> str:
+def _unbound(sentence: Stated, start: int) -> str:
     """What stands behind a place, without the words that make a bound: *must not exceed* refuses
     nothing."""
     sides = ("at_least", "at_most")
@@ -154,7 +152,7 @@ def _unbound(sentence: Sentence, start: int) -> str:
     return patterns.sub(rf"(?<!\w)(?:{every})(?!\w)", "#", sentence.said[start : start + 60], _I)
 
 
-def spaces_in(sentence: Sentence) -> list[Draft]:
+def spaces_in(sentence: Stated) -> list[Draft]:
     """The colour spaces that a sentence names. *RGB* alone leaves open which; *CMYK TIFFs or RGB JPEGs* holds
     each for its own format."""
     paired = _paired(sentence)
@@ -173,7 +171,7 @@ def spaces_in(sentence: Sentence) -> list[Draft]:
     return made
 
 
-def chroma_in(sentence: Sentence) -> list[Draft]:
+def chroma_in(sentence: Stated) -> list[Draft]:
     """The chroma subsampling that a sentence asks for: *4:2:2 or better* takes the finer ones too."""
     hit = patterns.search(r"(?<![\d:])4:(?:4:4|2:2|2:0)(?![\d:])", sentence.said)
     if hit is None:
@@ -191,7 +189,7 @@ def chroma_in(sentence: Sentence) -> list[Draft]:
     return [sentence.draft({"measure": "chroma", **limit}, at)]
 
 
-def _paired(sentence: Sentence) -> list[Draft]:
+def _paired(sentence: Stated) -> list[Draft]:
     spaces = {**SPACES, "rgb": _RGB}
     any_space = "|".join(rf"(?P<s{i}>{p})" for i, p in enumerate(spaces.values()))
     any_format = "|".join(rf"(?P<{name}>{p})" for name, p in FORMATS.items())

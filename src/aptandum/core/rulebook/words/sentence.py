@@ -22,6 +22,7 @@ _OTHER_LIMIT = r"[,;]|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|m
 """Where the words behind a number end that may be its bound."""
 _NEAR = 24
 """So many letters at most stand between a small word and the number whose bound it is."""
+_COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 
@@ -35,7 +36,7 @@ class Sentence(Stated):
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
         every = [q for q in every if not self._explains(q) and not self._seen(q)]
-        made += counts_in(self, every)
+        made += counts_in(self, every, lambda left: self._bound(left, "", _COUNTED)[0])
         used = self.start
         last: Quantity | None = None
         for i, quantity in enumerate(every):
@@ -123,7 +124,7 @@ class Sentence(Stated):
         """The draft of a quantity, and up to where the words belong to it."""
         left, right = self.text[used : q.start], self.text[q.end : after]
         q = replace(q, more=after < self.end)
-        bound, end = self.bound(left, right, q)
+        bound, end = self._bound(left, right, q)
         if bound is None and self.last is not None and self.last[0].kind == q.kind:
             # “At least 600 px wide and 800 px high”: the bound holds for both.
             between = self.text[self.last[0].end : q.start]
@@ -167,7 +168,7 @@ class Sentence(Stated):
         )
         return made, q.end + end
 
-    def bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
+    def _bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
         near = re.split(_OTHER_LIMIT, right)[0][:42]
         for bound, pattern in self.words.after.items():
             hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
