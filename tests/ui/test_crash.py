@@ -119,12 +119,14 @@ def test_a_photo_that_was_moved_is_known_again(qtbot, shell, tmp_path, monkeypat
     (folder / "jugs").mkdir()
     (folder / "blue_jug_03.jpg").rename(folder / "jugs" / "a.jpg")
     assert shell.session.dockets.load(target)
-    assert "Found again by its content: blue_jug_03.jpg" in shell.message.text.text()
+    said = "Found again by its content: blue_jug_03.jpg"
+    qtbot.waitUntil(lambda: said in shell.message.text.text(), timeout=5000)
     assert shell.session.docket.photos[0].path == str(folder / "jugs" / "a.jpg")
     # gone, it is asked for; another picture is taken only if the person says so
     (folder / "jugs" / "a.jpg").rename(tmp_path / "elsewhere.jpg")
     shell.session.dockets.load(target)
-    assert "Not there any more: blue_jug_03.jpg" in shell.message.text.text()
+    gone = "Not there any more: blue_jug_03.jpg"
+    qtbot.waitUntil(lambda: gone in shell.message.text.text(), timeout=5000)
     asked: list[str] = []
     monkeypatch.setattr(shell, "may_take_another", lambda old, new: asked.append(new) or False)
     from PyQt6.QtWidgets import QFileDialog

@@ -183,6 +183,15 @@ class Docket(_Frozen):
         moved_ = self.model_copy(update={"photos": every})
         return moved_.with_files(lambda file: path if file == old else file)
 
+    def at_all(self, paths: Mapping[str, str]) -> Docket:
+        """The docket with several photos that lie elsewhere now, by their ids."""
+        new = {entry.path: paths[entry.id] for entry in self.photos if entry.id in paths}
+        every = tuple(
+            p.model_copy(update={"path": paths[p.id]}) if p.id in paths else p for p in self.photos
+        )
+        moved_ = self.model_copy(update={"photos": every})
+        return moved_.with_files(lambda file: new.get(file, file))
+
     def with_files(self, change: Callable[[str], str]) -> Docket:
         """The docket with the path changed of every file that its fittings' finishes and its
         audit name."""

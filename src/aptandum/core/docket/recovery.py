@@ -15,11 +15,13 @@ import uuid
 from dataclasses import dataclass
 from pathlib import Path
 
-from pydantic import ValidationError
+from pydantic_core import from_json
 
 from aptandum.core import mistakes
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.model import Docket
+from aptandum.core.docket.opening import MOST_BYTES, checked
+from aptandum.core.outside import read_whole
 
 _MOST_RECENT = 8
 
@@ -121,11 +123,11 @@ def left_behind(where: Path | None = None) -> tuple[Left, ...]:
     found = []
     for file in (where or folder() / "open").glob("*.json"):
         try:
-            record = json.loads(file.read_text("utf-8"))
+            record = from_json(read_whole(file, MOST_BYTES))
             pid = int(record["pid"])
             if _runs(pid):
                 continue
-            docket = Docket.model_validate(record["docket"])
+            docket = checked(record["docket"]).docket
             path = record["path"]
             left = Left(
                 docket,
@@ -135,9 +137,46 @@ def left_behind(where: Path | None = None) -> tuple[Left, ...]:
                 str(record.get("on_disk", "")),
             )
             found.append((file.stat().st_mtime, left))
-        except (OSError, ValueError, KeyError, TypeError, ValidationError):
+        except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
             continue
     return tuple(left for _when, left in sorted(found, key=lambda pair: -pair[0]))
+
+
+def set_aside(file: Path) -> Path:
+    """Put a record away that could not be opened: it is kept, and no start meets it again; where it lies.
+
+    Raises:
+        OSError: it could not be moved.
+    """
+    where = file.parent.parent / "set-aside"
+    where.mkdir(parents=True, exist_ok=True)
+    target = where / file.name
+    os.replace(file, target)
+    return target
+
+
+def tried(file: Path) -> Path:
+    """Mark a record as being opened; should that end the application, the next start passes it over.
+
+    Raises:
+        OSError: it could not be marked.
+    """
+    target = file.with_suffix(_TRIED)
+    os.replace(file, target)
+    return target
+
+
+def tried_before(where: Path | None = None) -> tuple[Path, ...]:
+    """The records that were being opened when the application was last ended."""
+    found = []
+    for file in (where or folder() / "open").glob(f"*{_TRIED}"):
+        pid = file.name.partition("-")[0]
+        if not (pid.isdecimal() and _runs(int(pid))):
+            found.append(file)
+    return tuple(found)
+
+
+_TRIED = ".tried"
 
 
 def keys_open(where: Path | None = None) -> frozenset[str]:
@@ -145,8 +184,9 @@ def keys_open(where: Path | None = None) -> frozenset[str]:
     found = set()
     for file in (where or folder() / "open").glob("*.json"):
         try:
-            found.add(str(json.loads(file.read_text("utf-8"))["docket"].get("key", "")))
-        except (OSError, ValueError, KeyError, TypeError, AttributeError):
+            record = from_json(read_whole(file, MOST_BYTES))
+            found.add(str(record["docket"].get("key", "")))
+        except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
             continue
     return frozenset(found - {""})
 

@@ -5,14 +5,15 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+from dataclasses import replace
 from pathlib import Path
-
-from pydantic import ValidationError
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.model import Docket
+from aptandum.core.docket.opening import MOST_BYTES, NoDocket, Opened, opened
 from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import unwritten
+from aptandum.core.outside import read_whole
 from aptandum.core.photo.facts import io_sentence, shown_name
 from aptandum.core.words import say
 
@@ -22,29 +23,37 @@ class DocketError(AptandumError):
 
 
 def load(path: str | os.PathLike[str]) -> Docket:
-    """Read a docket; its photos' paths come back absolute.
+    """Read a docket; its photos' paths come back absolute. What of it cannot be used is left out.
+
+    Raises:
+        DocketError: with file and cause.
+    """
+    return load_telling(path).docket
+
+
+def load_telling(path: str | os.PathLike[str]) -> Opened:
+    """Read a docket as :func:`load` does, and tell what of it was left out.
 
     Raises:
         DocketError: with file and cause.
     """
     name = shown_name(path)
-    folder = Path(os.fspath(path)).resolve().parent
     try:
-        text = Path(os.fspath(path)).read_text(encoding="utf-8")
-        docket = Docket.model_validate_json(text)
+        folder = Path(os.fspath(path)).resolve().parent
+        found = opened(read_whole(path, MOST_BYTES))
     except OSError as error:
         raise DocketError(io_sentence(error, name)) from None
-    except (ValidationError, UnicodeDecodeError) as error:
-        detail = error.errors()[0]["msg"] if isinstance(error, ValidationError) else "not UTF-8"
+    except (NoDocket, ValueError, RecursionError, MemoryError) as error:
         raise DocketError(
-            say("{file} is not a docket: {why}.", file=name, why=detail.lower())
+            say("{file} is not a docket: {why}.", file=name, why=str(error).lower().rstrip("."))
         ) from None
+    docket = found.docket
     photos = tuple(
         entry.model_copy(update={"path": os.path.normpath(folder / entry.path)})
         for entry in docket.photos
     )
     docket = docket.with_files(lambda file: os.path.normpath(folder / file))
-    return docket.model_copy(update={"photos": photos})
+    return replace(found, docket=docket.model_copy(update={"photos": photos}))
 
 
 def save(docket: Docket, path: str | os.PathLike[str]) -> None:
@@ -74,8 +83,8 @@ def save(docket: Docket, path: str | os.PathLike[str]) -> None:
 def digest_on_disk(path: str | os.PathLike[str]) -> str:
     """The SHA-256 of a docket's file as it is now; empty where there is none that can be read."""
     try:
-        return hashlib.sha256(Path(os.fspath(path)).read_bytes()).hexdigest()
-    except OSError:
+        return hashlib.sha256(read_whole(path, MOST_BYTES)).hexdigest()
+    except (OSError, ValueError):
         return ""
 
 

@@ -61,6 +61,10 @@ class SourceSettings(_Frozen):
         return tuple(word for word, on in (("dust", self.dust), ("retouch", self.retouched)) if on)
 
 
+_LEAST_SIDE = 0.5
+"""Photo pixels that a window has at least; less is nothing to be shown."""
+
+
 class FrameSettings(_Frozen):
     """The window that is kept.
 
@@ -104,8 +108,8 @@ class FrameSettings(_Frozen):
         if value is not None:
             if not all(abs(v) < 1e7 for v in value):
                 raise ValueError(say("numbers inside the photo"))
-            if value[2] <= 0 or value[3] <= 0:
-                raise ValueError(say("a width and height above zero"))
+            if value[2] < _LEAST_SIDE or value[3] < _LEAST_SIDE:
+                raise ValueError(say("a width and height of at least half a pixel"))
         return value
 
     @field_validator("output", mode="before")

@@ -2,12 +2,15 @@
 
 import warnings
 
-from PIL import Image
+from PIL import Image, PngImagePlugin
 
-# Pillow's own guard would stop at a fixed size with an exception or a warning; every file is
-# measured against our limits before a pixel is asked for (see ``limits``), which are lower
-# for hostile sizes and higher for honest large photos.
-Image.MAX_IMAGE_PIXELS = None
+from aptandum.core.photo.limits import MOST_PIXELS
+
+# Every file is measured against our limits before a pixel is asked for (see ``limits`` and ``walk``). Pillow's own
+# guard stands behind them: it refuses at twice what it is given, and warns before.
+Image.MAX_IMAGE_PIXELS = MOST_PIXELS // 2
+warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+PngImagePlugin.MAX_TEXT_MEMORY = 8 << 20  # bytes of all texts of a PNG, unpacked
 
 # What Pillow mutters about damaged metadata is told in sentences of our own where it matters.
 warnings.filterwarnings("ignore", module=r"PIL\..*")

@@ -18,6 +18,7 @@ import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image
 
+from aptandum.core.outside import read_whole
 from aptandum.core.photo import limits
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts, PhotoError, io_sentence, shown_name
 from aptandum.core.photo.header import facts_of_bytes, read_facts
@@ -53,6 +54,9 @@ class Photo:
             data = _read(self.path, os.stat(self.path).st_mtime_ns)
         except OSError as error:
             raise PhotoError(io_sentence(error, self.name)) from None
+        except MemoryError:
+            sentence = say("{file} needs more memory than there is.", file=self.name)
+            raise PhotoError(sentence) from None
         if self.facts.bytes is not None and len(data) != self.facts.bytes:
             raise PhotoError(say("{file} has changed on disk since it was opened.", file=self.name))
         return data
@@ -60,8 +64,7 @@ class Photo:
 
 @lru_cache(maxsize=2)
 def _read(path: str, changed: int) -> bytes:
-    with open(path, "rb") as stream:
-        return stream.read(limits.MOST_FILE_BYTES)
+    return read_whole(path, limits.MOST_FILE_BYTES)
 
 
 def open_photo(path: str | os.PathLike[str], moving: bool = False) -> Photo:
@@ -257,22 +260,31 @@ def full_facts(path: str | os.PathLike[str], quick: bool = False) -> Facts:
     if facts.error or quick:
         return facts
     try:
-        with open(os.fspath(path), "rb") as stream:
-            data = stream.read(limits.MOST_FILE_BYTES)
+        data = read_whole(path, limits.MOST_FILE_BYTES)
     except OSError as error:
         return replace(facts, decodes=False, error=io_sentence(error, shown_name(path)))
+    except MemoryError:
+        sentence = say("{file} needs more memory than there is.", file=shown_name(path))
+        return replace(facts, decodes=False, error=sentence)
     return check_pixels(data, facts)
 
 
 def opaque(data: bytes, facts: Facts) -> bool:
-    """Whether every pixel is fully opaque: an alpha channel that hides nothing is none."""
+    """Whether every pixel is fully opaque: an alpha channel that hides nothing is none.
+
+    Raises:
+        PhotoError: its pixels cannot be read.
+    """
     if not facts.alpha:
         return True
     image, _ = open_pixels(data, facts)
     if not image.hasalpha():
         return True
     top = 65535 if image.format == "ushort" else 255
-    return bool(image[image.bands - 1].min() >= top)
+    try:
+        return bool(image[image.bands - 1].min() >= top)
+    except pyvips.Error as error:
+        raise damaged(facts, str(error)) from None
 
 
 __all__ = [

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import mmap
 import os
 import stat
 import struct
@@ -11,7 +12,7 @@ from typing import IO, Any
 
 from PIL import Image, ImageFile, UnidentifiedImageError
 
-from aptandum.core.photo import jpeg_header, limits, profile
+from aptandum.core.photo import jpeg_header, limits, profile, walk
 from aptandum.core.photo.facts import (
     FORMAT_NAMES,
     ORIENTATION,
@@ -76,7 +77,18 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
         return replace(facts, error=cause)
     facts = replace(facts, format=format_)
     try:
-        return _HeaderReader(stream, head, facts).read()
+        claim = _claim(stream, format_)
+        if claim is not None:
+            large = limits.too_large(claim.width, claim.height, _frames_at_once(claim, format_))
+            if large is not None:
+                return _too_large(facts, claim, large)
+        return _HeaderReader(stream, head, facts, claim).read()
+    except walk.Impossible as error:
+        cause = str(error)
+        if error.size is not None and (large := limits.too_large(*error.size)) is not None:
+            return _too_large(facts, walk.Declared(*error.size), large)
+    except Image.DecompressionBombError:
+        cause = say("it claims more pixels than are opened")
     except UnidentifiedImageError:
         cause = say("its header is damaged or cut short")
     except MemoryError:
@@ -95,6 +107,40 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
             format=FORMAT_NAMES[format_],
             cause=cause,
         ),
+    )
+
+
+def _claim(stream: IO[bytes], format_: Format) -> walk.Declared | None:
+    """What the file claims, before any library allocates by it.
+
+    Raises:
+        Impossible: it cannot be what it claims.
+    """
+    try:
+        with mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ) as data:
+            return walk.declared(data, format_)
+    except (OSError, ValueError, AttributeError):  # no file of the system: it is in memory
+        pass
+    stream.seek(0)
+    held = stream.read()
+    stream.seek(0)
+    return walk.declared(held, format_)
+
+
+def _frames_at_once(claim: walk.Declared, format_: Format) -> int:
+    """Frames that are held together: pages of a TIFF are read one at a time."""
+    return 1 if format_ == "tiff" else claim.frames
+
+
+def _too_large(facts: Facts, claim: walk.Declared, cause: str) -> Facts:
+    sentence = say("{file} is not opened: {cause}.", file=shown_name(facts.file), cause=cause)
+    return replace(
+        facts,
+        width=claim.width,
+        height=claim.height,
+        oriented_width=claim.width,
+        oriented_height=claim.height,
+        error=sentence,
     )
 
 
@@ -178,7 +224,10 @@ def _per_inch(x: Any, y: Any, unit: int) -> tuple[float | None, float | None]:
 
 
 class _HeaderReader:
-    def __init__(self, stream: IO[bytes], head: bytes, facts: Facts) -> None:
+    def __init__(
+        self, stream: IO[bytes], head: bytes, facts: Facts, claim: walk.Declared | None = None
+    ) -> None:
+        self.claim = claim
         self.stream = stream
         self.head = head
         self.facts = facts
@@ -246,7 +295,13 @@ class _HeaderReader:
 
     def exif(self, image: Image.Image) -> Image.Exif | None:
         try:
-            return image.getexif()
+            if self.format != "png":
+                return image.getexif()
+            # Pillow decodes a PNG whole to look for EXIF behind its pixels; the walk has seen where it lies.
+            if "exif" not in image.info and self.claim is not None and self.claim.exif:
+                self.stream.seek(self.claim.exif[0])
+                image.info["exif"] = self.stream.read(self.claim.exif[1] - self.claim.exif[0])
+            return Image.Image.getexif(image)
         except Exception:  # broken EXIF must not hide the rest of the header
             return None
 
@@ -331,8 +386,9 @@ class _HeaderReader:
     def black_and_white(self, image: Image.Image) -> bool:
         if image.mode == "L":
             return True
-        colours = image.getpalette() or []
-        return {tuple(colours[i : i + 3]) for i in (0, 3)} == {(0, 0, 0), (255, 255, 255)}
+        held = image.palette.palette if image.palette is not None else b""  # getpalette() decodes
+        step = 4 if image.palette is not None and image.palette.rawmode == "BGRX" else 3
+        return {bytes(held[i : i + 3]) for i in (0, step)} == {b"\0\0\0", b"\xff\xff\xff"}
 
     def avif_bits(self) -> int:
         self.stream.seek(0)

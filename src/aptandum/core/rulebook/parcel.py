@@ -21,6 +21,7 @@ import platformdirs
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Rulebook
+from aptandum.core.outside import read_whole
 from aptandum.core.rulebook.problems import Problem, RulebookError
 from aptandum.core.words import say
 
@@ -89,14 +90,9 @@ def unpacked(path: str | os.PathLike[str], into: Path | None = None) -> Path:
     """
     shown = os.fsencode(os.fspath(path)).decode("utf-8", "replace")
     try:
-        if not Path(path).is_file():
-            raise _wrong(shown, say("no ordinary file"))
-        with open(path, "rb") as stream:
-            raw = stream.read(_MOST_BYTES + 1)
+        raw = read_whole(path, _MOST_BYTES)
     except OSError as error:
         raise _wrong(shown, error.strerror or str(error)) from None
-    if len(raw) > _MOST_BYTES:
-        raise _wrong(shown, say("more than {n} bytes", n=_MOST_BYTES))
     members = dict(_members(raw, shown))
     folder = into or _cache() / hashlib.sha256(raw).hexdigest()[:32]
     try:

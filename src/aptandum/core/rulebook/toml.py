@@ -15,6 +15,7 @@ from typing import Any
 
 from aptandum.core.brief.bundles import MOST_COURSES, count_of
 from aptandum.core.brief.model import ALTERATIONS, Body, Brief, Clause, Rulebook
+from aptandum.core.outside import read_whole
 from aptandum.core.rulebook.language import BODY, BORDER, BRIEF, ROOT, names
 from aptandum.core.rulebook.parcel import is_parcel, unpacked
 from aptandum.core.rulebook.printed import in_shares
@@ -44,16 +45,10 @@ def read_rulebook(path: str | os.PathLike[str]) -> Rulebook:
         inside = unpacked(file)
         return replace(read_rulebook(inside), path=shown)
     try:
-        if not Path(file).is_file() and Path(file).exists():
-            raise OSError(0, say("no ordinary file"))
-        with open(file, "rb") as stream:
-            raw = stream.read(_MOST_BYTES + 1)
-    except OSError as error:
-        reason = error.strerror or str(error)
+        raw = read_whole(file, _MOST_BYTES)
+    except (OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
         raise RulebookError([Problem(shown, 0, "", reason, say("a rulebook file"))]) from None
-    if len(raw) > _MOST_BYTES:
-        stood = say("more than {n} bytes", n=_MOST_BYTES)
-        raise RulebookError([Problem(shown, 0, "", stood, say("a rulebook file"))])
     try:
         text = raw.decode("utf-8-sig")
     except UnicodeDecodeError as error:

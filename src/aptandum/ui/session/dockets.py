@@ -6,13 +6,15 @@ import contextlib
 import gc
 import os
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject
 
+from aptandum.core import mistakes
 from aptandum.core.docket import recovery
 from aptandum.core.docket import store as files
-from aptandum.core.docket.model import Docket
+from aptandum.core.docket.model import Docket, PhotoEntry
 from aptandum.core.docket.moved import look_for, same
 from aptandum.core.file.free_name import free
 from aptandum.ui.jobs import Jobs
@@ -20,7 +22,7 @@ from aptandum.ui.session.autosave import Autosave
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.photo_store import PhotoStore
-from aptandum.ui.strings import commas, sentences, t
+from aptandum.ui.strings import commas, sentences, t, t_n
 
 
 class Dockets(QObject):
@@ -59,12 +61,13 @@ class Dockets(QObject):
         """
         try:
             on_disk = files.digest_on_disk(path)
-            saved = files.load(path)
+            found = files.load_telling(path)
         except files.DocketError as error:
             self._tell(str(error))
             return False
+        saved = found.docket
         self._model.bench = None
-        docket = self._find_moved(saved, path)
+        docket = saved
         self._store.open(docket, path if keep_path else None, saved, on_disk if keep_path else "")
         self._compare_digests()
         # Looking through a large docket for rings of objects would hold the interface for as long
@@ -77,9 +80,12 @@ class Dockets(QObject):
             recovery.remember(path)
             self._enter(path)
         self._model.changed.emit()
-        if docket.fittings:
-            return self._model.lay(docket.fittings[0].id)
-        self._model.opened.emit()
+        self._find_moved(path)
+        if found.remarks:
+            said = t("{file} is open; a part of it could not be used.", file=path.name)
+            self._tell(sentences([said, *found.remarks]))
+        if not (docket.fittings and self._model.lay(docket.fittings[0].id)):
+            self._model.opened.emit()
         return True
 
     def _enter(self, path: Path) -> None:
@@ -184,10 +190,36 @@ class Dockets(QObject):
 
     def recover(self) -> bool:
         """Open again what was open when the application was last killed."""
+        for file in recovery.tried_before():
+            self._set_aside(file)
         left = recovery.left_behind()
         if not left:
             return False
         first = left[0]
+        with contextlib.suppress(OSError):
+            first = replace(first, file=recovery.tried(first.file))
+        try:
+            return self._open_again(first, len(left) - 1)
+        except Exception as error:  # whatever it is, the window opens
+            mistakes.note(error)
+            self._set_aside(first.file)
+            self.new()
+            return False
+
+    def _set_aside(self, file: Path) -> None:
+        """Say that what was open cannot be opened, and where it is kept."""
+        try:
+            kept = recovery.set_aside(file)
+        except OSError:
+            kept = file
+        self._tell(
+            t(
+                "What was open when Aptandum was last closed cannot be opened; it is kept as {file}.",
+                file=kept,
+            )
+        )
+
+    def _open_again(self, first: recovery.Left, more: int) -> bool:
         saved = None
         if first.path is not None:
             with contextlib.suppress(files.DocketError):
@@ -203,10 +235,8 @@ class Dockets(QObject):
             "Aptandum was closed without warning. “{name}” is open as it was.",
             name=first.docket.title or t("Untitled docket"),
         )
-        if len(left) > 1:
-            said = sentences(
-                [said, t("{n} more will be offered at the next start.", n=len(left) - 1)]
-            )
+        if more:
+            said = sentences([said, t("{n} more will be offered at the next start.", n=more)])
         self._tell(said, "note")
         keeper = self._autosave.keeper
         if keeper is not None:  # written anew under our own name before the old one goes
@@ -216,33 +246,56 @@ class Dockets(QObject):
 
     # -- photos that are elsewhere, or others ----------------------------------------------------
 
-    def _find_moved(self, docket: Docket, beside: Path) -> Docket:
-        """A docket with those photos that are not where they were, but can be found again."""
-        gone = [entry for entry in docket.photos if not os.path.exists(entry.path)]
+    def _find_moved(self, beside: Path) -> None:
+        """Look for photos that are not where they were, beside the interface; those found are taken in as a
+        step that can be undone."""
+        docket = self._store.docket
+        entries = list(docket.photos)
+        home = beside.resolve().parent
+
+        def work(late: Callable[[], bool]) -> tuple[list[PhotoEntry], dict[str, Path]]:
+            gone = [e for e in entries if not late() and not os.path.isfile(e.path)]
+            if not gone:
+                return [], {}
+            gone_ids = {e.id for e in gone}
+            folders = [home, *(Path(e.path).parent for e in entries if e.id not in gone_ids)]
+            return gone, look_for(gone, folders, late)
+
+        def done(result: tuple[list[PhotoEntry], dict[str, Path]]) -> None:
+            gone, found = result
+            if gone:
+                self._take_moved(gone, found)
+
+        self._jobs.latest("moved", work, done)
+
+    def _take_moved(self, gone: list[PhotoEntry], found: dict[str, Path]) -> None:
+        docket = self._store.docket
+        here = {(entry.id, entry.path) for entry in docket.photos}
+        gone = [entry for entry in gone if (entry.id, entry.path) in here]
         if not gone:
-            return docket
-        folders = [beside.resolve().parent]
-        folders += [Path(e.path).parent for e in docket.photos if os.path.exists(e.path)]
-        found, lost = [], []
-        for entry in gone:
-            path = look_for(entry, folders)
-            if path is None:
-                lost.append(Path(entry.path).name)
-                continue
-            docket = docket.at(entry.id, str(path))
-            found.append(Path(entry.path).name)
-        said = []
+            return  # another docket is open by now
+        found = {e.id: found[e.id] for e in gone if e.id in found}
         if found:
-            said.append(t("Found again by its content: {files}.", files=commas(found)))
+            moved = docket.at_all({ident: str(path) for ident, path in found.items()})
+            self._store.do(t("Photos found again"), moved)
+            if self._model.bench is None:
+                first = next((f for f in moved.fittings if f.photo in found), None)
+                if first is not None:
+                    self._model.lay(first.id)
+        names = [Path(e.path).name for e in gone]
+        there = [n for e, n in zip(gone, names, strict=True) if e.id in found]
+        lost = [n for e, n in zip(gone, names, strict=True) if e.id not in found]
+        said = []
+        if there:
+            said.append(t("Found again by its content: {files}.", files=_few(there)))
         if lost:
             said.append(
                 t(
                     "Not there any more: {files}. “Find a photo…” tells where it is.",
-                    files=commas(lost),
+                    files=_few(lost),
                 )
             )
         self._tell(sentences(said), "trouble" if lost else "note")
-        return docket
 
     def _compare_digests(self) -> None:
         """Say which photos have changed since the docket was saved; read beside the interface."""
@@ -265,6 +318,17 @@ class Dockets(QObject):
                 )
 
         self._jobs.latest("digests", work, done)
+
+
+_MOST_NAMES = 5
+
+
+def _few(names: list[str]) -> str:
+    """The first names of many."""
+    more = len(names) - _MOST_NAMES
+    return commas(
+        [*names[:_MOST_NAMES], *([t_n("{n} more", "{n} more", more)] if more > 0 else [])]
+    )
 
 
 def _same_place(a: Path, b: Path) -> bool:

@@ -8,6 +8,7 @@ from html.parser import HTMLParser
 from pathlib import Path
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.outside import TooMuch, read_whole
 from aptandum.core.photo.facts import io_sentence, shown_name
 from aptandum.core.words import say
 
@@ -28,14 +29,11 @@ def text_of(path: str | os.PathLike[str]) -> str:
     """
     file, name = Path(path), shown_name(path)
     try:
-        if not file.is_file():
-            raise SourceError(say("{file} is no ordinary file.", file=name))
-        with file.open("rb") as stream:
-            data = stream.read(_MOST_BYTES + 1)
+        data = read_whole(file, _MOST_BYTES)
+    except TooMuch:
+        raise SourceError(say("{file} is too large for a page of rules.", file=name)) from None
     except OSError as error:
         raise SourceError(io_sentence(error, name)) from None
-    if len(data) > _MOST_BYTES:
-        raise SourceError(say("{file} is too large for a page of rules.", file=name))
     text = of_bytes(data, name, file.suffix.lower())
     if not text.strip():
         raise SourceError(say("{file} has no text that can be read.", file=name))

@@ -1,0 +1,263 @@
+"""What a picture file says of its size, by its structure alone: no decoder, nothing allocated, bounded hops.
+
+A few bytes can claim gigabytes: a GIF's frame that lies far outside its canvas, a PNG's header without data, a
+BMP's height. Libraries allocate by such claims while they open a file, so they are looked at first. A walk may only
+say that a picture is too large or that its data cannot hold its pixels; whatever it does not understand is for the
+decoder to say.
+
+Sources: ISO/IEC 15948 (PNG), CompuServe GIF89a, Adobe TIFF 6.0, RFC 9649 (WebP), ISO/IEC 23008-12 (AVIF's boxes),
+Microsoft's BITMAPINFOHEADER.
+"""
+
+from __future__ import annotations
+
+import mmap
+import struct
+from dataclasses import dataclass
+from struct import unpack_from
+
+from aptandum.core.errors import AptandumError
+from aptandum.core.photo.facts import Format
+from aptandum.core.words import say
+
+Buffer = bytes | memoryview | mmap.mmap
+
+_HOPS = 400_000
+"""Parts of a file that are stepped over at most; what lies behind them is not looked at."""
+_PAGES = 1000
+_DEEP = 10
+_DEFLATE = 1040
+"""Deflate packs at most so many bytes into one (1,032, and some for its headers)."""
+_SLACK = 4096
+"""Bytes that a damaged file may lack and still be looked at by the decoder."""
+
+
+class Impossible(AptandumError, ValueError):
+    """A picture that cannot be what it claims; the message is a cause, without the file's name.
+
+    Attributes:
+        size: what it claims, in pixels; ``None`` where that is not known.
+    """
+
+    def __init__(self, cause: str, size: tuple[int, int] | None = None) -> None:
+        super().__init__(cause)
+        self.size = size
+
+
+@dataclass(frozen=True)
+class Declared:
+    """What a file claims.
+
+    Attributes:
+        width, height: in pixels, the largest that any of its frames needs.
+        frames: of an animation, or pages.
+        exif: where EXIF data lie (first byte, one behind the last); ``None`` where that is left to the decoder.
+    """
+
+    width: int
+    height: int
+    frames: int = 1
+    exif: tuple[int, int] | None = None
+
+
+def declared(data: Buffer, format_: Format) -> Declared | None:
+    """What a file of a format claims; ``None`` where its structure does not tell.
+
+    Raises:
+        Impossible: its data cannot hold the pixels that it claims, or its parts contradict one another.
+    """
+    try:
+        return _WALKS[format_](data)
+    except (struct.error, IndexError):
+        return None
+
+
+def _jpeg(data: Buffer) -> Declared | None:
+    return None  # its frame header comes before anything large is allocated by it
+
+
+_CHANNELS = {0: 1, 2: 3, 3: 1, 4: 2, 6: 4}
+
+
+def _png(data: Buffer) -> Declared | None:
+    if data[12:16] != b"IHDR":
+        return None
+    width, height, depth, kind = unpack_from(">IIBB", data, 16)
+    if kind not in _CHANNELS or depth not in (1, 2, 4, 8, 16):
+        return None
+    at, held, frames, exif = 8, 0, 1, None
+    for _ in range(_HOPS):
+        if at + 8 > len(data):
+            break
+        size, name = unpack_from(">I", data, at)[0], data[at + 4 : at + 8]
+        if size > 0x7FFFFFFF or name == b"IEND":
+            break
+        if name == b"acTL" and at + 12 <= len(data):
+            frames = max(1, unpack_from(">I", data, at + 8)[0])
+        if name in (b"IDAT", b"fdAT"):
+            held += min(size, len(data) - at - 8)
+        if name == b"eXIf":
+            exif = at + 8, min(at + 8 + size, len(data))
+        at += 12 + size
+    needed = height * ((width * depth * _CHANNELS[kind] + 7) // 8)
+    _holds(needed, _DEFLATE * held, (width, height))
+    return Declared(width, height, frames, exif)
+
+
+def _gif(data: Buffer) -> Declared | None:
+    width, height, flags = unpack_from("<HHB", data, 6)
+    at = 13 + ((3 << ((flags & 7) + 1)) if flags & 0x80 else 0)
+    frames = 0
+    for _ in range(_HOPS):
+        if at >= len(data):
+            break
+        mark = data[at]
+        if mark == 0x3B:
+            break
+        if mark == 0x2C:
+            x, y, w, h, local = unpack_from("<HHHHB", data, at + 1)
+            width, height, frames = max(width, x + w), max(height, y + h), frames + 1
+            at += 11 + ((3 << ((local & 7) + 1)) if local & 0x80 else 0)
+        elif mark == 0x21:
+            at += 2
+        else:
+            at += 1
+            continue
+        while at < len(data) and data[at]:
+            at += 1 + int(data[at])
+        at += 1
+    return Declared(width, height, max(1, frames))
+
+
+def _bmp(data: Buffer) -> Declared | None:
+    start, header = unpack_from("<II", data, 10)
+    packing = 0
+    if header == 12:
+        width, height, _planes, depth = unpack_from("<HHHH", data, 18)
+    elif header >= 40:
+        width, height, _planes, depth, packing = unpack_from("<iiHHI", data, 18)
+        height = abs(height)
+    else:
+        return None
+    if width <= 0 or height <= 0 or depth not in (1, 2, 4, 8, 16, 24, 32):
+        return None
+    if packing in (0, 3, 6):  # not packed
+        needed = height * ((width * depth + 31) // 32 * 4)
+        _holds(needed, 2 * max(0, len(data) - start), (width, height))
+    else:  # a skip of up to 255 rows or columns takes four bytes
+        _holds(width * height, 255 * 255 * max(0, len(data) - start), (width, height))
+    return Declared(width, height)
+
+
+_TYPES = {1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 13: 4, 16: 8, 17: 8, 18: 8}  # fmt: skip
+
+
+def _tiff(data: Buffer) -> Declared | None:
+    order = "<" if data[0] == 0x49 else ">"
+    big = 43 in data[2:4]
+    at = unpack_from(order + ("Q" if big else "I"), data, 8 if big else 4)[0]
+    seen: set[int] = set()
+    width = height = pages = 0
+    while at and at not in seen and len(seen) < _PAGES and at + 8 <= len(data):
+        seen.add(at)
+        tags, at = _directory(data, at, order, big)
+        width, height = max(width, tags.get(256, 0)), max(height, tags.get(257, 0))
+        pages += not tags.get(254, 0) & 1
+        if tags.get(277, 1) > 16:
+            raise Impossible(say("it claims {n} numbers for each pixel", n=tags[277]))
+    return Declared(width, height, max(1, pages)) if width and height else None
+
+
+def _directory(data: Buffer, at: int, order: str, big: bool) -> tuple[dict[int, int], int]:
+    """A page's tags with a single whole number, and where the next page begins; 0: nowhere."""
+    count = unpack_from(order + ("Q" if big else "H"), data, at)[0]
+    at += 8 if big else 2
+    step, value = (20, 12) if big else (12, 8)
+    if count > 4096 or at + count * step > len(data):
+        raise Impossible(say("its directory is damaged"))
+    tags = {}
+    for place in range(at, at + count * step, step):
+        tag, kind = unpack_from(order + "HH", data, place)
+        many = unpack_from(order + ("Q" if big else "I"), data, place + 4)[0]
+        if many * _TYPES.get(kind, 1) > len(data):
+            raise Impossible(say("it claims more than the file holds"))
+        if kind in (3, 4, 13):
+            tags[tag] = unpack_from(order + ("H" if kind == 3 else "I"), data, place + value)[0]
+    at += count * step
+    if at + (8 if big else 4) > len(data):
+        return tags, 0
+    return tags, unpack_from(order + ("Q" if big else "I"), data, at)[0]
+
+
+def _webp(data: Buffer) -> Declared | None:
+    at, width, height, frames = 12, 0, 0, 0
+    for _ in range(_HOPS):
+        if at + 8 > len(data):
+            break
+        name, size = data[at : at + 4], unpack_from("<I", data, at + 4)[0]
+        part = bytes(data[at + 8 : at + 40])
+        sides = None
+        if name == b"VP8X" and len(part) >= 10:
+            sides = 1 + _three(part, 4), 1 + _three(part, 7)
+        elif name == b"VP8 " and len(part) >= 10 and part[3:6] == b"\x9d\x01\x2a":
+            wide, high = unpack_from("<HH", part, 6)
+            sides, frames = (wide & 0x3FFF, high & 0x3FFF), frames + 1
+        elif name == b"VP8L" and len(part) >= 5:
+            bits = unpack_from("<I", part, 1)[0]
+            sides, frames = ((bits & 0x3FFF) + 1, (bits >> 14 & 0x3FFF) + 1), frames + 1
+        elif name == b"ANMF" and len(part) >= 12:
+            sides, frames = (1 + _three(part, 6), 1 + _three(part, 9)), frames + 1
+        if sides is not None:
+            width, height = max(width, sides[0]), max(height, sides[1])
+        at += 8 + size + (size & 1)
+    return Declared(width, height, max(1, frames)) if width and height else None
+
+
+def _three(part: bytes, at: int) -> int:
+    return int.from_bytes(part[at : at + 3], "little")
+
+
+_INTO = {b"meta": 4, b"iprp": 0, b"ipco": 0, b"moov": 0, b"trak": 0, b"mdia": 0, b"minf": 0, b"stbl": 0, b"stsd": 8}  # fmt: skip
+"""Boxes with boxes inside, and how many bytes come before those."""
+
+
+def _avif(data: Buffer) -> Declared | None:
+    sizes: list[tuple[int, int]] = [(0, 0)]
+    frames = 1
+    hops = 0
+    left = [(0, len(data), 0)]
+    while left:
+        at, end, depth = left.pop()
+        while at + 8 <= end and hops < _HOPS:
+            hops += 1
+            size, name, head = unpack_from(">I", data, at)[0], bytes(data[at + 4 : at + 8]), 8
+            if size == 1 and at + 16 <= end:
+                size, head = unpack_from(">Q", data, at + 8)[0], 16
+            size = end - at if size == 0 else size
+            if size < head:
+                break
+            inner = at + head
+            if name in _INTO and depth < _DEEP:
+                left.append((inner + _INTO[name], min(end, at + size), depth + 1))
+            elif name == b"ispe" and inner + 12 <= end:
+                sizes.append(unpack_from(">II", data, inner + 4))
+            elif name in (b"av01", b"hvc1") and inner + 28 <= end:
+                sizes.append(unpack_from(">HH", data, inner + 24))
+            elif name == b"stsz" and inner + 12 <= end:
+                frames = max(frames, unpack_from(">I", data, inner + 8)[0])
+            at += size
+    width, height = max(sizes, key=lambda size: size[0] * size[1])
+    return Declared(width, height, frames) if width and height else None
+
+
+def _holds(needed: int, most: int, size: tuple[int, int]) -> None:
+    """Raises:
+    Impossible: more bytes of pixels are needed than there can be.
+    """
+    if needed > most + _SLACK:
+        raise Impossible(say("its data cannot hold the pixels that it claims"), size)
+
+
+_WALKS = {
+    "jpeg": _jpeg, "png": _png, "gif": _gif, "bmp": _bmp, "tiff": _tiff, "webp": _webp, "avif": _avif,
+}  # fmt: skip
