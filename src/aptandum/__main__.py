@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import sys
 
@@ -12,6 +13,9 @@ def main() -> None:
     if "--json" in args or (args[:1] == ["audit"] and "--out" in args):
         # What machines read is the same whatever the system's language is.
         os.environ["APTANDUM_LANGUAGE"] = "C"
+    for stream in (sys.stdout, sys.stderr):  # what a terminal cannot show is written out
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")
     from aptandum.cli.main import run
     from aptandum.start import open_window
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import signal
+import tempfile
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -17,6 +18,7 @@ from aptandum.cli.console import (
     Books,
     Files,
     Json,
+    Limits,
     Stop,
     Workers,
     err_line,
@@ -110,6 +112,7 @@ def conform_command(
     report: Annotated[
         str | None, typer.Option("--report", help=say("Write a conformity report, .html or .pdf."))
     ] = None,
+    limits: Limits = "",
     as_json: Json = False,
 ) -> None:
     """Make the files that meet a brief, read them back, and judge their bytes."""
@@ -117,14 +120,23 @@ def conform_command(
     settings = _settings(set_)
     hand = _kept_clear(keep_clear)
     folder = Path(out)
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        why = (error.strerror or "").lower()
-        err_line(say("{folder} cannot be made a folder: {why}.", folder=out, why=why))
-        raise Stop(UNREADABLE) from None
+    _made_folder(str(folder))
     batch_ = Batch(wanted, settings, hand, str(folder), replace, resume, report is not None)
     _conform_all(named_files(files), batch_, workers, report, as_json)
+
+
+def _made_folder(folder: str) -> None:
+    """Make a folder for results where there is none.
+
+    Raises:
+        Stop: it cannot be made, which is said.
+    """
+    try:
+        Path(folder).mkdir(parents=True, exist_ok=True)
+    except (OSError, ValueError) as error:
+        why = (getattr(error, "strerror", None) or str(error)).lower()
+        err_line(say("{folder} cannot be made a folder: {why}.", folder=folder, why=why))
+        raise Stop(UNREADABLE) from None
 
 
 def _kept_clear(boxes: list[str] | None) -> HandMarks:
@@ -198,6 +210,8 @@ def _conform_all(
     supplied = tuple(files) if len(files) <= _FEW else ()
     tasks: list[Task] = []
     records: list[dict[str, Any]] = []
+    claimed = tempfile.TemporaryDirectory(prefix="aptandum-", ignore_cleanup_errors=True)
+    claims = claimed.name if asked.replace else ""
     for file in files:
         for (name, book, brief), ledger in zip(asked.wanted, ledgers, strict=True):
             held = ledger.skips(file) if asked.resume else None
@@ -207,10 +221,10 @@ def _conform_all(
                 continue
             where = asked.folder_of(book, brief)
             if where != asked.folder:
-                Path(where).mkdir(exist_ok=True)
+                _made_folder(where)
             tasks.append(
                 Task(file, name, book, brief, asked.settings, where, asked.hand, asked.replace,
-                     supplied, asked.report, asked.resume)
+                     supplied, asked.report, asked.resume, claims)
             )  # fmt: skip
     by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
     entries: list[Entry] = []
@@ -238,6 +252,7 @@ def _conform_all(
     finally:
         if before is not None:
             signal.signal(signal.SIGINT, before)
+        claimed.cleanup()
     if stopped:
         rest = say("Stopped: {n} of {all} were made; --resume goes on with the rest.",
                    n=made, all=len(tasks))  # fmt: skip

@@ -11,6 +11,7 @@ from typing import Annotated, Any
 
 import typer
 
+from aptandum.core import bounds
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
 from aptandum.core.rulebook.problems import RulebookError
@@ -34,6 +35,27 @@ Workers = Annotated[
         min=0,
         max=64,
         help=say("Processes that work at once, each on one core; 0: as many as are worth it."),
+    ),
+]
+
+
+def _limits(text: str) -> str:
+    if text:
+        try:
+            bounds.use(text)
+        except bounds.LimitsError as error:
+            err_line(str(error))
+            raise Stop(UNREADABLE) from None
+    return text
+
+
+Limits = Annotated[
+    str,
+    typer.Option(
+        "--limits",
+        metavar="megapixels=N,seconds=N",
+        callback=_limits,
+        help=say("How much may be spent on one photo; as it is: megapixels=400,seconds=30."),
     ),
 ]
 

@@ -21,6 +21,7 @@ from aptandum.cli.console import (
     BriefName,
     Files,
     Json,
+    Limits,
     Stop,
     brief_of,
     err_line,
@@ -35,6 +36,7 @@ from aptandum.cli.many import (
 )
 from aptandum.cli.rulebooks import rulebook_app
 from aptandum.cli.showing import IN_FULL, report_to, show_findings
+from aptandum.core import mistakes
 from aptandum.core.docket import audit
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import DocketError, load
@@ -73,6 +75,7 @@ def facts(
     quick: Annotated[
         bool, typer.Option("--quick", help=say("Header only; pixels are not tried."))
     ] = False,
+    limits: Limits = "",
 ) -> None:
     """Facts of picture files, read from their content."""
     status = MEETS
@@ -110,6 +113,7 @@ def check(
     quick: Annotated[
         bool, typer.Option("--quick", help=say("Header only; what needs pixels is unknown."))
     ] = False,
+    limits: Limits = "",
     as_json: Json = False,
 ) -> None:
     """Findings of files as they are, against a brief; nothing is changed or written."""
@@ -228,8 +232,9 @@ def run(args: Sequence[str], opener: Opener) -> int:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return MEETS
     except Exception as error:
-        if not hasattr(error, "format_message"):  # the parser's own errors, of any make
-            raise
+        if not hasattr(error, "format_message"):  # none of the parser's own errors, of any make
+            err_line(mistakes.sentence(error))
+            return UNREADABLE
         how = say("aptandum --help tells how to call it.")
         err_line(f"{error.format_message()}\n\n{how}")
         return UNREADABLE

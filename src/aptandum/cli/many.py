@@ -26,6 +26,7 @@ from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.marks import NO_HAND, HandMarks, People
 from aptandum.core.report import Entry, entry_of
 from aptandum.core.words import say
@@ -48,7 +49,12 @@ def named_files(arguments: Iterable[str]) -> list[str]:
 
 @dataclass(frozen=True)
 class Task:
-    """One file to be conformed, for any worker."""
+    """One file to be conformed, for any worker.
+
+    Attributes:
+        claims: a folder in which every result of this run marks its name as taken, where files that are
+            there may be replaced; empty: a name that is taken is never written over anyway.
+    """
 
     file: str
     name: str
@@ -61,6 +67,7 @@ class Task:
     supplied: tuple[str, ...] = ()
     report: bool = False
     resume: bool = False
+    claims: str = ""
 
 
 @dataclass(frozen=True)
@@ -86,6 +93,8 @@ def conform_one(task: Task) -> Done:
             people = people_in(photo, task.hand) if asked else People((), task.hand)
         proof = conform(photo, task.brief, task.settings, people=people)
         target = Path(task.folder) / proof.suggested
+        if task.claims:
+            target = _claimed(target, Path(task.claims))
         if task.resume and _holds(target, proof.made.data):
             path = target  # written just before a crash, and not written down
         else:
@@ -100,6 +109,9 @@ def conform_one(task: Task) -> Done:
         entry = entry_of(photo, task.book, task.brief, proof) if task.report else None
     except (AptandumError, OSError) as error:
         return _unmade(task, str(error))
+    except MemoryError:
+        name = shown_name(task.file)
+        return _unmade(task, say("{file} needs more memory than there is.", file=name))
     figures = proof.figures()
     record = {
         "file": task.file,
@@ -113,6 +125,21 @@ def conform_one(task: Task) -> Done:
     acts = tuple(act.says for act in proof.record)
     notes: tuple[str, ...] = tuple(figures["notes"])  # type: ignore[arg-type]
     return Done(task, record, proof.findings, notes, acts, proof.summary, entry)
+
+
+def _claimed(target: Path, claims: Path) -> Path:
+    """The first name, with a number where it needs one, that no other result of this run has, whatever lies
+    there from before. Two workers never have the same: each leaves an empty file of the name's hash."""
+    tried, n = target, 2
+    while True:
+        mark = claims / hashlib.sha256(os.fsencode(os.path.abspath(tried))).hexdigest()
+        try:
+            os.close(os.open(mark, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+        except FileExistsError:
+            tried = target.with_name(f"{target.stem}-{n}{target.suffix}")
+            n += 1
+            continue
+        return tried
 
 
 def done_lost(task: Task, error: BaseException) -> Done:

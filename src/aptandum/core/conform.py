@@ -10,11 +10,13 @@ import os
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
+from aptandum.core import bounds
 from aptandum.core.as_supplied import Supplied, as_supplied, held
 from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.errors import Cancelled
+from aptandum.core.figures import show_size
 from aptandum.core.file import room
 from aptandum.core.file.done import around, summary
 from aptandum.core.file.make import Made, make
@@ -47,7 +49,7 @@ from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.metadata_groups import credit_of
 from aptandum.core.photo.picture import Picture
-from aptandum.core.words import sentences
+from aptandum.core.words import say, sentences
 
 
 @dataclass(frozen=True)
@@ -138,6 +140,25 @@ def conform(
         PhotoError: the photo's pixels cannot be read.
         Cancelled: ``cancelled`` said so between two steps or while pixels were made.
     """
+    with bounds.timed() as clock:
+        proof = _conformed(photo, brief, settings, confirmed, cancelled, people, mask, see_mask, may_resize)  # fmt: skip
+    if not clock.cut:
+        return proof
+    said = sentences([proof.made.statement, bounds.cut_said()])
+    return replace(proof, made=replace(proof.made, statement=said))
+
+
+def _conformed(
+    photo: Photo,
+    brief: Brief,
+    settings: Settings | None,
+    confirmed: Iterable[Confirmation],
+    cancelled: Callable[[], bool] | None,
+    people: People | None,
+    mask: Mask | None,
+    see_mask: Callable[[], Mask] | None,
+    may_resize: bool,
+) -> Proof:
     wishes = settings or Settings()
     if people is None and asks_for_people(brief):
         people = people_in(photo, cancelled=cancelled)
@@ -155,6 +176,8 @@ def conform(
             proof = named(proof, brief, proof.suggested, answers)
         found.append(proof)
         if not _wanting(proof.findings)[0] and not _wanting(proof.findings)[1]:
+            break
+        if bounds.over():
             break
     return min(found, key=lambda proof: (_wanting(proof.findings), lost_by(proof)))
 
@@ -186,6 +209,7 @@ def _conform(
     if people is not None and made.frame.window is None:
         made = framed_by_marks(photo, brief, made, people)
     line = resolve(photo.facts, brief, made)
+    _checked_size(photo, line)
     picture = render(photo, line, see_mask=see_mask, cancelled=cancelled)
     if cancelled is not None and cancelled():
         raise Cancelled
@@ -198,6 +222,25 @@ def _conform(
     if untouched is not None and not _better(proof.findings, untouched.findings):
         return _proof_of(untouched, photo, brief, wishes, people)
     return proof
+
+
+def _checked_size(photo: Photo, line: Line) -> None:
+    """Raises:
+    PhotoError: the picture to be made has more pixels than are made.
+    """
+    wide, high = line.frame.output
+    most = bounds.current()
+    if wide * high > most.pixels:
+        raise PhotoError(
+            say(
+                "{file}: a picture of {size} is not made; at most {most} megapixels are (--limits "
+                "megapixels={more}).",
+                file=photo.name,
+                size=show_size((wide, high)),
+                most=most.megapixels,
+                more=-(-wide * high // 1_000_000),
+            )
+        )
 
 
 def as_it_came(

@@ -84,8 +84,13 @@ def is_mistake(error: BaseException) -> bool:
     return not isinstance(error, (AptandumError, OSError))
 
 
+LOG.addHandler(logging.NullHandler())  # nothing of it goes to a terminal
+
+
 def note(error: BaseException, during: str = "") -> None:
     """Write a mistake down with its traceback."""
+    if not any(isinstance(one, logging.handlers.RotatingFileHandler) for one in LOG.handlers):
+        open_log()
     LOG.error("%s", during or "mistake", exc_info=error)
     for listener in list(heard):
         listener(error)

@@ -190,6 +190,10 @@ def make_one(job: Job) -> Outcome:
             written = os.fspath(path)
     except (AptandumError, OSError) as error:
         return Outcome(job.fitting.id, trouble=str(error))
+    except MemoryError:
+        name = shown_name(job.entry.path)
+        said = say("{file} needs more memory than there is.", file=name)
+        return Outcome(job.fitting.id, trouble=said)
     return Outcome(job.fitting.id, cell, settings, written, len(proof.made.data), proof.ready)
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
+from aptandum.core import bounds
 from aptandum.core.figures import show_exact_bytes, show_number, show_size
 from aptandum.core.file import budget
 from aptandum.core.file.avif import encode_avif
@@ -182,6 +183,10 @@ _COLOURS = (256, 192, 128, 96, 64, 48, 32, 24, 16, 12, 8, 6, 4, 3, 2)
 """Sizes of palettes that are tried, the best first."""
 
 
+_FEWER = (32, 8)
+"""Palettes that are tried where there is no time to search for the largest that does."""
+
+
 def _in_fewer_colours(
     picture: Picture,
     file: FileStation,
@@ -199,7 +204,17 @@ def _in_fewer_colours(
         sizes = [n for n in steps if first is None or n < first]
         low, high = 0, len(sizes) - 1
         best = None
-        while low <= high:  # fewer colours are fewer bytes, as far as bytes follow any rule
+        if bounds.over():  # no time is left to search: what probably does, else what is smallest
+            for n in dict.fromkeys([floor if floor in sizes else sizes[0], *_FEWER, sizes[-1]]):
+                tried = encode(n)
+                encodes += 1
+                smallest = tried, n
+                if len(tried) <= file.at_most:
+                    break
+            best, low = smallest, len(sizes)
+        while low <= high and not (
+            encodes > 1 and bounds.over()
+        ):  # fewer colours are fewer bytes, as far as bytes follow any rule
             middle = (low + high) // 2
             tried = encode(sizes[middle])
             encodes += 1

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import exp, log, sqrt
 
+from aptandum.core import bounds
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_exact_bytes, show_size
 from aptandum.core.file.make import MOST_COLOURS, Made, make
@@ -141,7 +142,7 @@ class _Search:
                 if near is not None and max(near) > low:
                     break
                 near = None
-            if near is None:
+            if near is None or (good is not None and bounds.over()):
                 return good, bad
             fits = self.size(near) <= limit
             run, last = (run + 1 if fits == last else 1), fits
@@ -186,6 +187,16 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
             say(
                 "{size} is the smallest allowed size; even there {limit} cannot be met {how}.",
                 size=show_size(least.size),
+                limit=show_exact_bytes(limit),
+                how=_kept(line.file),
+            ),
+        )
+    if bounds.over():  # larger ones have not been tried
+        return Room(
+            good,
+            say(
+                "{size} comes to at most {limit} {how}.",
+                size=show_size(good),
                 limit=show_exact_bytes(limit),
                 how=_kept(line.file),
             ),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Iterator
 from itertools import product
 
@@ -34,6 +35,8 @@ ENDINGS = {
 _MOST = 180
 _LONGEST = 240
 """Letters of a name that every file system takes, with its ending."""
+_MOST_BYTES = 235
+"""Bytes of a name with its ending: 255 are taken (limits.h, NAME_MAX), and a number may come behind it."""
 
 
 FIELDS = {
@@ -73,6 +76,17 @@ def stem_of(photo_name: str) -> str:
     return photo_name.rsplit(".", 1)[0] if "." in photo_name.strip(".") else photo_name
 
 
+def shortened(name: str, most: int) -> str:
+    """The beginning of a name that fits into so many bytes of UTF-8, on whole letters: an accent stays with
+    its letter."""
+    if len(name.encode()) <= most:
+        return name
+    cut = len(name.encode()[: max(0, most)].decode("utf-8", "ignore"))
+    while cut and unicodedata.combining(name[cut : cut + 1] or "a"):
+        cut -= 1
+    return name[:cut].rstrip(" .") or "photo"
+
+
 def safe(name: str) -> str:
     """A name that every file system takes: no separators, no control characters, nothing that
     some system reads as a command or a device."""
@@ -109,7 +123,9 @@ def _bare(text: str) -> str:
 
 def suggested(photo_name: str, brief_id: str, format_: str) -> str:
     """``ines_marrow_0417`` for the deck pass: ``ines_marrow_0417-deck-pass.jpg``."""
-    return f"{(safe(stem_of(photo_name)) or 'photo')[:_MOST]}-{brief_id}{ENDINGS[format_]}"
+    rest = f"-{brief_id}{ENDINGS[format_]}"
+    stem = (safe(stem_of(photo_name)) or "photo")[:_MOST]
+    return shortened(stem, _MOST_BYTES - len(rest.encode())) + rest
 
 
 def file_name(
@@ -134,7 +150,8 @@ def file_name(
         whole = _filled(chosen, photo_name, brief, size)
         if n is None:
             return whole + ending
-        return (safe(numbered(whole, n)) or "photo")[:_LONGEST] + ending
+        name = (safe(numbered(whole, n)) or "photo")[:_LONGEST]
+        return shortened(name, _MOST_BYTES - len(ending.encode())) + ending
     if brief is None:
         return suggested(photo_name, "fitted", format_)
     first = suggested(photo_name, brief.id, format_)[: -len(ENDINGS[format_])]

@@ -4,11 +4,11 @@ import warnings
 
 from PIL import Image, PngImagePlugin
 
-from aptandum.core.photo.limits import MOST_PIXELS
+from aptandum.core import bounds
 
 # Every file is measured against our limits before a pixel is asked for (see ``limits`` and ``walk``). Pillow's own
 # guard stands behind them: it refuses at twice what it is given, and warns before.
-Image.MAX_IMAGE_PIXELS = MOST_PIXELS // 2
+Image.MAX_IMAGE_PIXELS = bounds.current().pixels // 2
 warnings.simplefilter("ignore", Image.DecompressionBombWarning)
 PngImagePlugin.MAX_TEXT_MEMORY = 8 << 20  # bytes of all texts of a PNG, unpacked
 

@@ -125,6 +125,7 @@ def from_array(array: NDArray[Any]) -> pyvips.Image:
 
 
 def _through_pillow(data: bytes) -> pyvips.Image:
+    limits.guard_libraries()
     with Image.open(io.BytesIO(data)) as opened:
         opened.load()
         picture: Image.Image = opened

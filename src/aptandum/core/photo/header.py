@@ -234,6 +234,7 @@ class _HeaderReader:
         self.format: Format = facts.format or "jpeg"
 
     def read(self) -> Facts:
+        limits.guard_libraries()
         kinds = {"jpeg": ("JPEG", "MPO")}.get(self.format, (self.format.upper(),))
         with Image.open(self.stream, formats=kinds) as image:
             return self.of(image)

@@ -153,7 +153,18 @@ def _pairs(pairs: Iterable[tuple[str, str]], wide: float, mono: bool = False) ->
     if not rows:
         return Spacer(1, 1)
     name_wide = min(wide * 0.34, 92.0)
-    return Table(rows, [name_wide, wide - name_wide], style=_PLAIN, hAlign="LEFT")
+    return Table(rows, [name_wide, wide - name_wide], style=_PLAIN, hAlign="LEFT", splitInRow=1)
+
+
+_LONG = 300
+"""Letters of a text beside the pictures; a longer one is told whole below them, where pages may part it."""
+
+
+def _begun(words: str, whole: list[str]) -> str:
+    if len(words) <= _LONG:
+        return words
+    whole.append(words)
+    return words[:_LONG] + "…"
 
 
 def _heading(words: str) -> list[Any]:
@@ -193,7 +204,7 @@ def _findings(entry: Entry) -> Table:
             ("BOTTOMPADDING", (0, 0), (-1, -1), 3.5),
         ]
     )
-    return Table(rows, widths, style=style, repeatRows=1, hAlign="LEFT")
+    return Table(rows, widths, style=style, repeatRows=1, hAlign="LEFT", splitInRow=1)
 
 
 def _entry(entry: Entry) -> list[Any]:
@@ -208,17 +219,20 @@ def _entry(entry: Entry) -> list[Any]:
         _Framed(entry, left * 0.6, 42 * mm),
         _text(say("As supplied, with the frame"), _style(7, tone=drawn.INK2)),
     ]
+    whole: list[str] = []
     words: list[Any] = [_pairs(entry.facts, right, mono=True)]
     words += _heading(say("The rules"))
     words.append(
         _pairs(((say("Body"), entry.body), (say("Brief"), entry.brief), *entry.source), right)
     )
     words += _heading(say("What was done to the photo"))
-    words += [_text(act, _style(8, after=1)) for act in entry.acts or (say("Nothing."),)]
+    acts = [_begun(act, whole) for act in entry.acts or (say("Nothing."),)]
+    words += [_text(act, _style(8, after=1)) for act in acts]
     if entry.told:
         words += _heading(say("What the file tells"))
-        words.append(_pairs(entry.told, right))
-    words += [_text(note, _style(7.5, tone=drawn.INK2, before=3)) for note in entry.notes]
+        words.append(_pairs([(name, _begun(text, whole)) for name, text in entry.told], right))
+    notes = [_begun(note, whole) for note in entry.notes]
+    words += [_text(note, _style(7.5, tone=drawn.INK2, before=3)) for note in notes]
     verdict = Table(
         [[_sign(entry.sign, 1.0), _text(entry.verdict, _style(13, BOLD, tone))]],
         [20, _WIDE - 20],
@@ -235,6 +249,9 @@ def _entry(entry: Entry) -> list[Any]:
         *_heading(say("Findings")),
         _findings(entry),
     ]
+    if whole:
+        story += _heading(say("In full"))
+        story += [_text(words, _style(8, after=3)) for words in whole]
     if entry.answers:
         story.append(
             KeepTogether([*_heading(say("What a person has said")), _pairs(entry.answers, _WIDE)])
