@@ -14,6 +14,7 @@ import time
 from collections.abc import Callable, Iterable
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 
+from aptandum.core import mistakes
 from aptandum.core.docket.hand_over import OPEN, OURS, HandOver, Reason, State, Wish
 from aptandum.core.words import say
 from aptandum.desks.book import Book
@@ -137,6 +138,7 @@ class Errands:
         self.changed = changed or (lambda item: None)
         self.ask_every, self.longest_wait = ask_every, longest_wait
         self._due: dict[str, float] = {}
+        self._failed: dict[str, int] = {}
         self._bell = threading.Event()
         self._stop = False
 
@@ -158,7 +160,8 @@ class Errands:
             wanted: whether a hand-over, by its id, is to be seen to; left out: all are.
         """
         under_way: dict[Future[None], str] = {}
-        with ThreadPoolExecutor(_AT_ONCE) as pool:
+        pool = ThreadPoolExecutor(_AT_ONCE)
+        try:
             while not self._stop:
                 self._bell.clear()
                 now = time.monotonic()
@@ -170,13 +173,26 @@ class Errands:
                 if under_way:
                     done, _ = wait(under_way, timeout=0.2, return_when=FIRST_COMPLETED)
                     for one in done:
-                        del under_way[one]
-                        one.result()
+                        self._ended(one, under_way.pop(one))
                     continue
                 if not left and until_settled:
                     return
                 soonest = min((self._due.get(i, now) for i in left), default=now + 3600)
                 self._bell.wait(max(0.0, min(soonest - now, 3600.0)))
+        except BaseException:  # Ctrl-C: nobody waits for a desk that does not answer
+            self._stop = True
+            pool.shutdown(wait=False, cancel_futures=True)
+            raise
+        pool.shutdown()
+
+    def _ended(self, one: Future[None], item_id: str) -> None:
+        """One errand is over; a mistake in it is logged, and ends no other desk's errands."""
+        error = one.exception()
+        if error is None:
+            return
+        mistakes.note(error, "errand")
+        tries = self._failed[item_id] = self._failed.get(item_id, 0) + 1
+        self._due[item_id] = time.monotonic() + min(patience(tries), self.longest_wait)
 
     def _do(self, item_id: str) -> None:
         item = self.book.get(item_id)
@@ -196,6 +212,12 @@ class Errands:
             made = _once(made, str(error)).model_copy(update={"tries": made.tries + 1})
             pause = min(patience(made.tries, error.after), self.longest_wait)
             self._due[item.id] = time.monotonic() + pause
+        except NotTaken as no:
+            # It says no to something that no errand of this kind expects: a person should know, and it is
+            # asked again as long as anybody wants it.
+            made = _once(self.book.get(item.id) or item, str(no))
+            made = made.model_copy(update={"tries": made.tries + 1})
+            self._due[item.id] = time.monotonic() + min(patience(made.tries), self.longest_wait)
         except OSError as error:
             why = error.strerror or str(error)
             made = (self.book.get(item.id) or item).moved(

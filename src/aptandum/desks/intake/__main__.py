@@ -49,7 +49,10 @@ def main(words: Sequence[str] | None = None) -> int:
         return 2
     token = given.token or secrets.token_urlsafe(16)
     try:
-        server = create_server(intake(desk, token), host="127.0.0.1", port=given.port, threads=8)
+        server = create_server(
+            intake(desk, token), host="127.0.0.1", port=given.port, threads=8,
+            connection_limit=1000, channel_timeout=30, cleanup_interval=5, max_request_header_size=65_536,
+        )  # fmt: skip
     except OSError as error:
         print(json.dumps({"error": str(error)}), flush=True)
         return 2

@@ -57,10 +57,14 @@ class Conditions:
                 raise ValueError(f"A desk has no condition “{name}”.")
             kind = type(held[name])
             good = isinstance(value, kind) or (kind is float and type(value) is int)
-            if not good or (kind is not bool and value < 0):
+            if not good or (kind is not bool and not 0 <= value <= _MOST[name]):
                 raise ValueError(f"“{value}” is no {kind.__name__} for “{name}”.")
             held[name] = kind(value)
         return Conditions(**held)
+
+
+_MOST = {"review": 1e6, "slow": 3600.0, "places": 10**6, "cut": 1.0, "lose": 1.0}
+"""What a condition may be at most; a number that is none is below nothing."""
 
 
 class Desk:
@@ -233,7 +237,7 @@ def _questions(app: Flask, desk: Desk) -> None:
     def conditions() -> Any:
         try:
             desk.conditions = desk.conditions.having(request.get_json(force=True))
-        except (ValueError, TypeError, AttributeError) as error:
+        except (ValueError, TypeError, AttributeError, RecursionError, OverflowError) as error:
             return _says(str(error), 400)
         return jsonify(asdict(desk.conditions))
 
