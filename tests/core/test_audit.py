@@ -197,6 +197,14 @@ def test_a_folder_is_its_photos_each_an_item(tmp_path):
         ("", "names no column for the picture’s file"),
         ("item,price\nJug,3\n", "these are there: item, price"),
         ("picture file,in stock\na.jpg,perhaps\nb.jpg,yes\n", "line 2: “perhaps” does not say"),
+        (
+            "item,file\nA,a.jpg\n" + 'B,"b.jpg\n' + "C,c.jpg\n" * 500,
+            "line 3: a quote mark is opened there",
+        ),
+        ('item,file\n"A" b,a.jpg\n', "line 2: a quote mark is opened there"),
+        (",".join(f"c{n}" for n in range(100_000)), "has 100000 columns; at most 1000 are read"),
+        (",".join(f"column {n}" for n in range(60)), "column 11, 48 more."),
+        ("x" * 200_000 + "\n", "line 1: field larger than field limit"),
     ],
 )
 def test_a_listing_that_cannot_be_read_is_said_with_its_line(tmp_path, text: str, said: str):
@@ -209,11 +217,15 @@ def test_a_listing_that_cannot_be_read_is_said_with_its_line(tmp_path, text: str
         audit.read_listing(tmp_path / "quay2.csv")
 
 
-@pytest.mark.parametrize("coding", ["utf-8", "utf-8-sig", "cp1252"])
+@pytest.mark.parametrize(
+    "coding", ["utf-8", "utf-8-sig", "cp1252", "utf-16", "utf-16-le", "utf-16-be"]
+)
 @pytest.mark.parametrize("parted", [",", ";", "\t"])
 def test_tables_of_every_make_are_read(tmp_path, coding: str, parted: str):
     rows = [("Item", "File", "Stock"), ("Größe A", "krug ä.jpg", "0"), ("B", "b.jpg", "")]
     text = "\r\n".join(parted.join(row) for row in rows)
+    (tmp_path / "said.csv").write_bytes(f"sep={parted}\r\n{text}".encode(coding))
+    assert [i.name for i in audit.read_listing(tmp_path / "said.csv")] == ["Größe A", "B"]
     (tmp_path / "t.csv").write_bytes(text.encode(coding))
     first, second = audit.read_listing(tmp_path / "t.csv")
     assert (first.name, first.in_stock, first.line) == ("Größe A", False, 2)
@@ -231,6 +243,28 @@ def test_no_cell_of_the_list_is_taken_for_a_formula(rows):
     for row in csv.reader(io.StringIO(text, newline="")):
         assert len(row) == len(audit.COLUMNS)
         assert not any(cell[:1] in "=+@" for cell in row if cell)
+        assert not any(
+            cell[0] == "-" and not cell[1:].replace(".", "").isdigit() for cell in row if cell
+        )
+
+
+def test_a_listing_that_is_a_pipe_is_not_waited_for(tmp_path):
+    os.mkfifo(tmp_path / "pipe.csv")
+    with pytest.raises(audit.ListingError, match="no ordinary file"):
+        audit.read_listing(tmp_path / "pipe.csv")
+
+
+def test_a_name_that_can_be_none_is_one_lost_item(tmp_path):
+    (tmp_path / "t.csv").write_bytes(b"item,file\nA,a\0.jpg\nB," + b"b" * 9000 + b".jpg\n")
+    found = checked(audit.read_listing(tmp_path / "t.csv"))
+    assert [one.standing for one in found] == ["lost", "lost"] and all(one.trouble for one in found)
+
+
+def test_what_is_said_of_a_listing_stays_short(tmp_path):
+    (tmp_path / "wide.csv").write_text(",".join("name of a column" * 9 for _ in range(900)))
+    with pytest.raises(audit.ListingError) as caught:
+        audit.read_listing(tmp_path / "wide.csv")
+    assert len(str(caught.value)) < 900
 
 
 def test_by_the_header_alone_no_pixel_is_read(tmp_path):

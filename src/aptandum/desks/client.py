@@ -9,6 +9,7 @@ from __future__ import annotations
 import hashlib
 import re
 import time
+import unicodedata
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import quote
@@ -264,13 +265,18 @@ def _read(body: bytes) -> dict[str, Any]:
     return made
 
 
+def _unfit(letter: str) -> bool:
+    """Whether a letter does something to a terminal or to the order of what is read."""
+    return unicodedata.category(letter) in ("Cc", "Cs") or letter in "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"  # fmt: skip
+
+
 def _fit(value: Any, deep: int) -> Any:
     """A value whose texts have no control characters and no halves of letters, and an end."""
     if deep > _DEEP:
         return None
     if isinstance(value, str):
         text = value[:_MOST_LETTERS].encode("utf-8", "replace").decode("utf-8")
-        return "".join(c if c.isprintable() or c == "\n" else "\ufffd" for c in text)
+        return "".join(c if c == "\n" or not _unfit(c) else "\ufffd" for c in text)
     if isinstance(value, dict):
         return {str(_fit(k, deep + 1)): _fit(v, deep + 1) for k, v in value.items()}
     if isinstance(value, list):

@@ -10,6 +10,7 @@ from __future__ import annotations
 import csv
 import io
 import os
+import re
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, partial
@@ -19,7 +20,7 @@ from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import makes_of, mask_once
 from aptandum.core.docket.batch import lost_said
-from aptandum.core.docket.found import photos_in
+from aptandum.core.docket.listing import Item, ListingError, items_in, read_listing
 from aptandum.core.docket.standings import STANDINGS, Standing
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.detection import asks_for_people, people_in
@@ -31,29 +32,8 @@ from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading, inside_of, of_supplied
 from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.decode import Photo, check_pixels, open_photo
-from aptandum.core.photo.facts import PhotoError, io_sentence, shown_name
+from aptandum.core.photo.facts import PhotoError
 from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, sentences
-
-MOST_ROWS = 1_000_000
-
-
-class ListingError(AptandumError):
-    """A listing that cannot be read; the message names file, line and cause."""
-
-
-@dataclass(frozen=True)
-class Item:
-    """Something listed: its name, its picture's file, and whether it still matters (``None``:
-    nobody says). ``line`` is where it stands in its listing, 1-based; 0 for a file of a folder."""
-
-    name: str
-    file: str
-    in_stock: bool | None = None
-    line: int = 0
-
-    @property
-    def matters(self) -> bool:
-        return self.in_stock is not False
 
 
 @dataclass(frozen=True)
@@ -96,104 +76,6 @@ class Checked:
         """For sorting, the worst first; nothing is worse than no picture."""
         at = -1 if self.standing == "lost" else STANDINGS.index(self.standing)
         return at, -sum(m.verdict == "misses" for m in self.misses)
-
-
-# -- what is to be looked at ---------------------------------------------------------------------
-
-_ITEM = ("item", "name", "title", "sku", "article", "id", "number")
-_FILE = ("picture file", "picture", "file", "photo", "image", "path", "filename", "file name")
-_STOCK = ("in stock", "stock", "in_stock", "available", "quantity", "instock")
-_YES = {"yes", "y", "true", "in stock", "in", "available", "x"}
-_NO = {"no", "n", "false", "out of stock", "out", "sold", "sold out", "gone", "ended", "-"}
-
-
-def items_in(paths: Iterable[str]) -> list[Item]:
-    """The photos of folders and of those inside them, each an item of its own."""
-    return [Item(shown_name(path), path) for path in photos_in(list(paths))]
-
-
-def read_listing(path: str | os.PathLike[str]) -> list[Item]:
-    """The items of a listing. Its first row names the columns; the pictures' files are looked for
-    beside it. Comma, semicolon or tab part the columns, whichever the first row has most of.
-
-    Raises:
-        ListingError: it cannot be read; all that is wrong, by line.
-    """
-    name = shown_name(path)
-    try:
-        with open(os.fspath(path), "rb") as stream:
-            raw = stream.read(256 * 1024 * 1024)
-    except OSError as error:
-        raise ListingError(io_sentence(error, name)) from None
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = raw.decode("cp1252", "replace")  # what tables on older machines are written in
-    first = text.partition("\n")[0]
-    parted = max(",;\t", key=first.count)
-    rows = csv.reader(io.StringIO(text, newline=""), delimiter=parted)
-    try:
-        head = [column.strip().lower() for column in next(rows, [])]
-        at_item, at_file, at_stock = (_column(head, names) for names in (_ITEM, _FILE, _STOCK))
-        if at_file is None:
-            sentence = say(
-                "{file} names no column for the picture’s file; one called “picture file” is "
-                "expected, and these are there: {names}.",
-                file=name,
-                names=", ".join(head) or say("none"),
-            )
-            raise ListingError(sentence)
-        folder = Path(os.path.abspath(os.fspath(path))).parent
-        found, wrong = [], []
-        for row in rows:
-            line = rows.line_num
-            if not any(cell.strip() for cell in row):
-                continue
-            if line > MOST_ROWS:
-                raise ListingError(say("{file} has more than {n} lines.", file=name, n=MOST_ROWS))
-            file = _cell(row, at_file)
-            item = _cell(row, at_item) or file or say("line {n}", n=line)
-            stock = _stock(_cell(row, at_stock))
-            if stock == "?":
-                wrong.append(
-                    say(
-                        "{file}, line {n}: “{word}” does not say whether it is in stock.",
-                        file=name,
-                        n=line,
-                        word=_cell(row, at_stock),
-                    )
-                )
-                continue
-            full = os.path.normpath(folder / file) if file else ""
-            found.append(Item(item, full, stock, line))  # type: ignore[arg-type]
-    except csv.Error as error:
-        raise ListingError(say("{file} is no table: {why}.", file=name, why=error)) from None
-    if wrong:
-        more = "" if len(wrong) <= 8 else "\n" + say("And {n} more.", n=len(wrong) - 8)
-        raise ListingError("\n".join(wrong[:8]) + more)
-    return found
-
-
-def _column(head: Sequence[str], names: Sequence[str]) -> int | None:
-    return next((head.index(name) for name in names if name in head), None)
-
-
-def _cell(row: Sequence[str], at: int | None) -> str:
-    return row[at].strip() if at is not None and at < len(row) else ""
-
-
-def _stock(word: str) -> bool | str | None:
-    word = word.lower()
-    if not word:
-        return None
-    if word in _YES:
-        return True
-    if word in _NO:
-        return False
-    try:
-        return float(word.replace(",", ".")) > 0
-    except ValueError:
-        return "?"
 
 
 # -- looking -----------------------------------------------------------------------------------
@@ -378,7 +260,8 @@ def with_file(item: Item, file: str) -> Item:
 
 
 _FORMULA = "=+@\t\r"
-"""A cell that begins so is taken for a formula by table programs."""
+"""A cell that begins so is taken for a formula by table programs, and so is one with a minus that is no number."""
+_NUMBER = re.compile(r"-\d+(?:[.,]\d+)?")
 
 COLUMNS = ("item", "picture file", "in stock", "stands", "reasons", "what is missed")
 
@@ -393,7 +276,7 @@ def as_csv(checked: Iterable[Checked], folder: str | os.PathLike[str] | None = N
         file = one.item.file
         if folder is not None and file:
             file = os.path.relpath(file, os.fspath(folder))
-            file = os.path.join(os.curdir, file) if file[0] in _FORMULA else file
+            file = os.path.join(os.curdir, file) if file[0] in _FORMULA + "-" else file
         missed = [m for m in one.misses if m.verdict == "misses"]
         stock = {None: "", True: "yes", False: "no"}[one.item.in_stock]
         reasons = [m.title for m in missed] or ([say("No usable picture")] if one.trouble else [])
@@ -417,7 +300,8 @@ def as_csv(checked: Iterable[Checked], folder: str | os.PathLike[str] | None = N
 def _calm(cell: str) -> str:
     """A cell that no table program takes for a formula, and that is text whatever bytes it had."""
     cell = cell.encode("utf-8", "backslashreplace").decode("utf-8")
-    return "'" + cell if cell[:1] and cell[0] in _FORMULA else cell
+    formula = cell[:1] and (cell[0] in _FORMULA or (cell[0] == "-" and not _NUMBER.fullmatch(cell)))
+    return "'" + cell if formula else cell
 
 
 def write_csv(checked: Iterable[Checked], path: str | os.PathLike[str]) -> None:
@@ -429,3 +313,6 @@ def write_csv(checked: Iterable[Checked], path: str | os.PathLike[str]) -> None:
     target, every = Path(os.fspath(path)), list(checked)
     pictures = [one.item.file for one in every if one.item.file]
     write_atomic(target, "\ufeff" + as_csv(every, target.resolve().parent), pictures)
+
+
+__all__ = ["Checked", "Item", "ListingError", "check_file", "items_in", "read_listing"]

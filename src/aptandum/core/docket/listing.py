@@ -1,0 +1,197 @@
+"""Listings: tables (CSV) of items, each with its picture's file and whether it still matters."""
+
+from __future__ import annotations
+
+import csv
+import io
+import os
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from aptandum.core.docket.found import photos_in
+from aptandum.core.errors import AptandumError
+from aptandum.core.outside import read_whole
+from aptandum.core.photo.facts import io_sentence, shown_name
+from aptandum.core.words import say, say_n
+
+MOST_ROWS = 1_000_000
+
+
+class ListingError(AptandumError):
+    """A listing that cannot be read; the message names file, line and cause."""
+
+
+@dataclass(frozen=True)
+class Item:
+    """Something listed: its name, its picture's file, and whether it still matters (``None``:
+    nobody says). ``line`` is where it stands in its listing, 1-based; 0 for a file of a folder."""
+
+    name: str
+    file: str
+    in_stock: bool | None = None
+    line: int = 0
+
+    @property
+    def matters(self) -> bool:
+        return self.in_stock is not False
+
+
+_MOST_BYTES = 256 * 1024 * 1024
+_MOST_COLUMNS = 1000
+_MOST_WRONG = 8
+_MOST_NAMED = 12
+_ITEM = ("item", "name", "title", "sku", "article", "id", "number")
+_FILE = ("picture file", "picture", "file", "photo", "image", "path", "filename", "file name")
+_STOCK = ("in stock", "stock", "in_stock", "available", "quantity", "instock")
+_YES = {"yes", "y", "true", "in stock", "in", "available", "x"}
+_NO = {"no", "n", "false", "out of stock", "out", "sold", "sold out", "gone", "ended", "-"}
+
+
+def items_in(paths: Iterable[str]) -> list[Item]:
+    """The photos of folders and of those inside them, each an item of its own."""
+    return [Item(shown_name(path), path) for path in photos_in(list(paths))]
+
+
+def read_listing(path: str | os.PathLike[str]) -> list[Item]:
+    """The items of a listing. Its first row names the columns; the pictures' files are looked for beside it.
+    Comma, semicolon or tab part the columns: what a line ``sep=;`` before them says, else whichever the first
+    row has most of.
+
+    Raises:
+        ListingError: it cannot be read; all that is wrong, by line.
+    """
+    name = shown_name(path)
+    try:
+        text = _text_of(read_whole(path, _MOST_BYTES))
+    except (OSError, ValueError) as error:
+        cause = error if isinstance(error, OSError) else OSError(str(error))
+        raise ListingError(io_sentence(cause, name)) from None
+    table = _Table(text, name)
+    try:
+        return table.items(Path(os.path.abspath(os.fspath(path))).parent)
+    except csv.Error as error:
+        raise ListingError(table.broken(str(error))) from None
+
+
+def _text_of(raw: bytes) -> str:
+    """A table's text, in whatever letters it was saved."""
+    if raw[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return raw.decode("utf-16", "replace")
+    for nul, encoding in ((raw[1:200:2], "utf-16-le"), (raw[0:200:2], "utf-16-be")):
+        if len(nul) > 4 and nul.count(0) > 0.8 * len(nul):
+            return raw.decode(encoding, "replace")
+    try:
+        return raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return raw.decode("cp1252", "replace")  # what tables on older machines are written in
+
+
+class _Table:
+    """The rows of a table, and where a reader of it stands."""
+
+    def __init__(self, text: str, name: str) -> None:
+        self.name = name
+        first, _end, rest = text.partition("\n")
+        told = first.rstrip("\r")
+        self.skipped = 0
+        if told.lower().startswith("sep=") and len(told) == 5:
+            self.parted, text, self.skipped = told[4], rest, 1
+        else:
+            self.parted = max(",;\t", key=first.count)
+        self.rows = csv.reader(io.StringIO(text, newline=""), delimiter=self.parted, strict=True)
+        self.begun = 1
+
+    def each(self) -> Iterator[list[str]]:
+        """The rows; :attr:`begun` is the line at which the last one begins."""
+        while True:
+            self.begun = self.rows.line_num + 1 + self.skipped
+            row = next(self.rows, None)
+            if row is None:
+                return
+            yield row
+
+    def broken(self, why: str) -> str:
+        """What is wrong where the table ends to be one."""
+        if "end of data" in why or "expected after" in why:
+            return say(
+                "{file}, line {n}: a quote mark is opened there, and not closed where its cell ends.",
+                file=self.name,
+                n=self.begun,
+            )
+        return say("{file}, line {n}: {why}.", file=self.name, n=self.begun, why=why)
+
+    def items(self, folder: Path) -> list[Item]:
+        rows = self.each()
+        head = [column.strip().lower() for column in next(rows, [])]
+        if len(head) > _MOST_COLUMNS:
+            sentence = say("{file} has {n} columns; at most {most} are read.",
+                           file=self.name, n=len(head), most=_MOST_COLUMNS)  # fmt: skip
+            raise ListingError(sentence)
+        at_item, at_file, at_stock = (_column(head, names) for names in (_ITEM, _FILE, _STOCK))
+        if at_file is None:
+            raise ListingError(self._no_file(head))
+        found: list[Item] = []
+        wrong: list[str] = []
+        for row in rows:
+            if not any(cell.strip() for cell in row):
+                continue
+            line = self.rows.line_num + self.skipped
+            if line > MOST_ROWS:
+                raise ListingError(
+                    say("{file} has more than {n} lines.", file=self.name, n=MOST_ROWS)
+                )
+            file, stock = _cell(row, at_file), _stock(_cell(row, at_stock))
+            if stock == "?":
+                word = _short(_cell(row, at_stock))
+                wrong.append(
+                    say("{file}, line {n}: “{word}” does not say whether it is in stock.",
+                        file=self.name, n=line, word=word)
+                )  # fmt: skip
+                continue
+            item = _cell(row, at_item) or file or say("line {n}", n=line)
+            full = os.path.normpath(folder / file) if file else ""
+            found.append(Item(item, full, stock, line))  # type: ignore[arg-type]
+        if wrong:
+            more = len(wrong) - _MOST_WRONG
+            rest = "\n" + say("And {n} more.", n=more) if more > 0 else ""
+            raise ListingError("\n".join(wrong[:_MOST_WRONG]) + rest)
+        return found
+
+    def _no_file(self, head: list[str]) -> str:
+        names = [_short(name) for name in head[:_MOST_NAMED]]
+        more = len(head) - len(names)
+        if more > 0:
+            names.append(say_n("{n} more", "{n} more", more))
+        return say(
+            "{file} names no column for the picture’s file; one called “picture file” is "
+            "expected, and these are there: {names}.",
+            file=self.name,
+            names=", ".join(names) or say("none"),
+        )
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= 40 else text[:40] + "…"
+
+
+def _column(head: Sequence[str], names: Sequence[str]) -> int | None:
+    return next((head.index(name) for name in names if name in head), None)
+
+
+def _cell(row: Sequence[str], at: int | None) -> str:
+    return row[at].strip() if at is not None and at < len(row) else ""
+
+
+def _stock(word: str) -> bool | str | None:
+    word = word.lower()
+    if not word:
+        return None
+    if word in _YES:
+        return True
+    if word in _NO:
+        return False
+    try:
+        return float(word.replace(",", ".")) > 0
+    except ValueError:
+        return "?"
