@@ -16,7 +16,6 @@ from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.errors import Cancelled
-from aptandum.core.figures import show_size
 from aptandum.core.file import room
 from aptandum.core.file.done import around, summary
 from aptandum.core.file.make import Made, make
@@ -49,7 +48,7 @@ from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.metadata_groups import credit_of
 from aptandum.core.photo.picture import Picture
-from aptandum.core.words import say, sentences
+from aptandum.core.words import sentences
 
 
 @dataclass(frozen=True)
@@ -209,7 +208,6 @@ def _conform(
     if people is not None and made.frame.window is None:
         made = framed_by_marks(photo, brief, made, people)
     line = resolve(photo.facts, brief, made)
-    _checked_size(photo, line)
     picture = render(photo, line, see_mask=see_mask, cancelled=cancelled)
     if cancelled is not None and cancelled():
         raise Cancelled
@@ -222,25 +220,6 @@ def _conform(
     if untouched is not None and not _better(proof.findings, untouched.findings):
         return _proof_of(untouched, photo, brief, wishes, people)
     return proof
-
-
-def _checked_size(photo: Photo, line: Line) -> None:
-    """Raises:
-    PhotoError: the picture to be made has more pixels than are made.
-    """
-    wide, high = line.frame.output
-    most = bounds.current()
-    if wide * high > most.pixels:
-        raise PhotoError(
-            say(
-                "{file}: a picture of {size} is not made; at most {most} megapixels are (--limits "
-                "megapixels={more}).",
-                file=photo.name,
-                size=show_size((wide, high)),
-                most=most.megapixels,
-                more=-(-wide * high // 1_000_000),
-            )
-        )
 
 
 def as_it_came(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from importlib import resources
 from pathlib import Path
 
@@ -196,7 +197,7 @@ class DocketWindow(PhotoWindow):
         if sources:
             self.read_words(sources[0])
         photos = [path for path in paths if path not in (*dockets, *books, *sources)]
-        many = len(photos) > _MANY or any(Path(path).is_dir() for path in photos)
+        many = len(photos) > _MANY or any(os.path.isdir(path) for path in photos)
         if photos and (many or self.pages.currentWidget() is self.board):
             self.take_many(photos)
         elif photos:

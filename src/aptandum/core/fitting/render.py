@@ -15,7 +15,9 @@ from typing import Any
 import cv2
 import numpy as np
 
+from aptandum.core import bounds
 from aptandum.core.errors import Cancelled
+from aptandum.core.figures import show_size
 from aptandum.core.fitting.colouring import as_it_is, coloured
 from aptandum.core.fitting.dots import dots, sharpened
 from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError
@@ -72,6 +74,18 @@ def plain(
     """
     frame = line.frame
     size = max(1, round(frame.output[0] * zoom)), max(1, round(frame.output[1] * zoom))
+    most = bounds.current()
+    if size[0] * size[1] > most.pixels:
+        raise PhotoError(
+            say(
+                "{file}: a picture of {size} is not made; at most {most} megapixels are (--limits "
+                "megapixels={more}).",
+                file=photo.name,
+                size=show_size(size),
+                most=most.megapixels,
+                more=-(-size[0] * size[1] // 1_000_000),
+            )
+        )
     station = line.colour
     if frame.angle:
         pixels, embedded = _straightened(

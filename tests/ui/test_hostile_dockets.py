@@ -1,0 +1,212 @@
+"""Dockets and crash records from outside, in the real window: none ends it, none keeps it from starting."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+from pathlib import Path
+
+import pytest
+from PyQt6.QtWidgets import QApplication
+
+from aptandum.core.docket import recovery
+from aptandum.core.docket.store import load, load_telling
+from aptandum.ui.docket_acts import demo_path
+from driving import drop
+from samples import jpeg, scene
+
+DEMO = demo_path().parent
+PHOTO = {"id": "p1", "path": str(DEMO / "blue_jug_03.jpg")}
+FITTING = {"id": "f1", "photo": "p1", "brief": "quayside-exchange/item-picture"}
+
+
+def docket(**changes: object) -> dict:
+    return {"format": 1, "title": "Sent", "photos": [PHOTO], "fittings": [FITTING], **changes}
+
+
+def framed(window: object) -> dict:
+    return docket(fittings=[{**FITTING, "settings": {"frame": {"window": window}}}])
+
+
+def panel(window: object) -> dict:
+    panels = {"panels": [{"name": "keel", "photo": PHOTO["path"], "window": window}]}
+    settings = {"finish": {"panels": panels}}
+    return docket(
+        fittings=[{**FITTING, "brief": "windhover-kites/two-sail-kite", "settings": settings}]
+    )
+
+
+def marks(**changes: object) -> dict:
+    return docket(photos=[{**PHOTO, "marks": changes}])
+
+
+HOSTILE = {
+    "a fitting without its photo": docket(fittings=[{**FITTING, "photo": "p9"}]),
+    "a fitting of a brief that is none": docket(fittings=[{**FITTING, "brief": "none/such"}]),
+    "a brief without a slash": docket(fittings=[{**FITTING, "brief": "../../etc/passwd"}]),
+    "an empty window": framed([0, 0, 1e-300, 1e-300]),
+    "a window far away": framed([1e6, 1e6, 10, 10]),
+    "a window without end": framed([0, 0, 1e308, 1e308]),
+    "a window of NaN": json.dumps(framed([float("nan"), 0, float("inf"), 5])),
+    "an absurd output": docket(fittings=[{**FITTING, "settings": {"frame": {"output": [65000, 65000]}}}]),
+    "two photos of one id": docket(photos=[PHOTO, {**PHOTO, "path": "/x.jpg"}]),
+    "two fittings of one id": docket(fittings=[FITTING, FITTING]),
+    "a photo that is a device": docket(photos=[{**PHOTO, "path": "/dev/zero"}]),
+    "a photo that is a folder": docket(photos=[{**PHOTO, "path": "/"}]),
+    "a photo in the system's folders": docket(photos=[{**PHOTO, "path": "/dev/x/y.jpg", "digest": "0" * 64, "bytes": 3}]),
+    "a path with a NUL": docket(photos=[{**PHOTO, "path": "a\0b.jpg"}]),
+    "a path without end": docket(photos=[{**PHOTO, "path": "/" + "a" * 100_000}]),
+    "a path of ten thousand letters": docket(photos=[{**PHOTO, "path": "/tmp/" + "a/" * 2000 + "b.jpg"}]),
+    "a title of a megabyte": docket(title="w" * 1_000_000),
+    "a title that is a page": docket(title="<b>" * 90),
+    "half a letter in the title": '{"format": 1, "title": "a \\ud83d b", "photos": []}',
+    "marks of NaN": json.dumps(marks(crown=[float("nan"), 3])),
+    "marks far outside": marks(crown=[1e300, 1e300], chin=[0, 0], left_eye=[5, 5], right_eye=[5, 5]),
+    "all marks in one place": marks(crown=[9, 9], chin=[9, 9], left_eye=[9, 9], right_eye=[9, 9]),
+    "a box without a size": marks(subject=[0, 0, 0, 0], keep_clear=[[0, 0, -5, 1e308]]),
+    "a face that is not there": marks(face=99),
+    "a panel of NaN": json.dumps(panel([1, 2, 3, 4])).replace("[1, 2, 3, 4]", "[NaN, 0, 1, 1]"),
+    "a panel that is no panel": panel([0, 0, 1e-300, 5]),
+    "a rulebook that is none": docket(rulebooks={"quayside-exchange": "format = 9"}),
+    "a rulebook without end": docket(rulebooks={"quayside-exchange": "#" * 3_000_000}),
+    "a rulebook of another name": docket(rulebooks={"quayside-exchange": "[[["}),
+    "a turn that is none": docket(photos=[{**PHOTO, "turn": 99}]),
+    "an angle that is none": docket(fittings=[{**FITTING, "settings": {"frame": {"angle": 1e9}}}]),
+    "an audit of a device": docket(audit={"source": "/dev/zero", "brief": "none/such"}),
+    "parts that nobody knows": docket(surprise={"a": [1, 2]}),
+    "lists instead of objects": docket(photos=[1, None, []], fittings=["f", 3]),
+    "a list": "[]",
+    "nothing": "",
+    "deep": "[" * 100_000,
+    "deep inside": '{"format": 1, "title": ' + '{"a":' * 100_000,
+    "bytes": b"\xff\xfe\x00\x01",
+    "answers without end": docket(fittings=[{**FITTING, "answers": [
+        {"clause": "c", "by": "x" * 50_000, "at": "never", "of": "y"}]}]),
+}  # fmt: skip
+
+
+def written(path: Path, held: object) -> Path:
+    if isinstance(held, bytes):
+        path.write_bytes(held)
+    else:
+        path.write_text(held if isinstance(held, str) else json.dumps(held))
+    return path
+
+
+def settle(qtbot, shell) -> None:
+    for _ in range(20):
+        QApplication.processEvents()
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_a_hostile_docket_ends_nothing(qtbot, shell, tmp_path: Path, name):
+    path = written(tmp_path / "sent.docket", HOSTILE[name])
+    before = path.read_bytes()
+    opened = shell.session.dockets.load(path)
+    settle(qtbot, shell)
+    for page in ("board", "bench", "rulebooks", "desk", "bench"):
+        shell.go(page)
+        settle(qtbot, shell)
+    assert shell.isVisible() and path.read_bytes() == before
+    if not opened:
+        assert "sent.docket" in shell.message.text.text()
+    # the next docket opens as ever
+    assert shell.session.dockets.load(written(tmp_path / "good.docket", docket()))
+    settle(qtbot, shell)
+    assert shell.session.bench is not None
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_a_hostile_crash_record_keeps_nothing_from_starting(qtbot, shell, tmp_path: Path, name):
+    held = HOSTILE[name]
+    text = held if isinstance(held, str) else json.dumps(held) if isinstance(held, dict) else "x"
+    where = recovery.folder() / "open"
+    where.mkdir(parents=True)
+    gone = 2**22 + 5
+    head = json.dumps({"pid": gone, "path": "/none.docket", "fitting": "f7"})[:-1]
+    record = f'{head}, "docket": {text or 1}}}'
+    (where / f"{gone}-a.json").write_text(record)
+    for _start in range(2):
+        shell.session.dockets.recover()
+        settle(qtbot, shell)
+        assert shell.isVisible()
+
+
+def test_a_record_that_ended_the_application_is_set_aside_kept_and_named(qtbot, shell, monkeypatch):
+    where = recovery.folder() / "open"
+    where.mkdir(parents=True)
+    gone = 2**22 + 5
+    (where / f"{gone}-a.json").write_text(json.dumps(
+        {"pid": gone, "path": None, "fitting": "f1", "docket": docket()}))  # fmt: skip
+    (left,) = recovery.left_behind()
+    kept = recovery.tried(left.file).read_bytes()  # it was being opened when all ended
+    assert not shell.session.dockets.recover()
+    (aside,) = (recovery.folder() / "set-aside").iterdir()
+    assert aside.read_bytes() == kept and str(aside) in shell.message.text.text()
+    assert not shell.session.dockets.recover()  # and the next start meets nothing
+
+
+def test_a_record_that_cannot_be_opened_is_set_aside(qtbot, shell, monkeypatch, mistakes_met):
+    where = recovery.folder() / "open"
+    where.mkdir(parents=True)
+    gone = 2**22 + 5
+    (where / f"{gone}-a.json").write_text(json.dumps(
+        {"pid": gone, "path": None, "fitting": "f1", "docket": docket()}))  # fmt: skip
+
+    def fails(*_given: object) -> bool:
+        raise ZeroDivisionError
+
+    monkeypatch.setattr(shell.session.model, "lay", fails)
+    assert not shell.session.dockets.recover()
+    assert len(list((recovery.folder() / "set-aside").iterdir())) == 1
+    assert "is kept as" in shell.message.text.text() and shell.session.docket.photos == ()
+    mistakes_met.clear()  # it was expected
+
+
+def test_what_is_left_out_is_told_and_the_rest_opens(qtbot, shell, tmp_path):
+    held = docket(
+        photos=[PHOTO, {"id": "p2", "path": "x.jpg", "turn": 77}],
+        fittings=[FITTING, {**FITTING, "id": "f2", "photo": "p2"}, {**FITTING, "id": "f3",
+                  "settings": {"frame": {"window": [0, 0, 0, 0]}}}],
+    )  # fmt: skip
+    found = load_telling(written(tmp_path / "sent.docket", held))
+    assert [f.id for f in found.docket.fittings] == ["f1", "f3"]
+    said = " ".join(found.remarks)
+    assert "Photos: 1 was left out (p2: turn:" in said
+    assert "Fittings: 1 was left out (f2: its photo is not in the docket)" in said
+    assert "Settings of fittings: 1 was left out (f3:" in said
+    assert shell.session.dockets.load(tmp_path / "sent.docket")
+    assert "a part of it could not be used" in shell.message.text.text()
+    assert load(tmp_path / "sent.docket").fitting("f3").settings.frame.window is None
+
+
+def test_a_docket_that_is_a_pipe_is_not_waited_for(qtbot, shell, tmp_path):
+    os.mkfifo(tmp_path / "pipe.docket")
+    assert not shell.session.dockets.load(tmp_path / "pipe.docket")
+    assert "no ordinary file" in shell.message.text.text()
+
+
+def test_a_path_without_end_that_is_dropped_is_told(qtbot, shell, tmp_path):
+    (tmp_path / "pier.jpg").write_bytes(jpeg(scene(90, 60)))
+    drop(
+        shell,
+        Path("/" + "a" * 10_001),
+        tmp_path / "pier.jpg",
+        Path("/tmp/" + "b/" * 5000 + "c.jpg"),
+    )
+    settle(qtbot, shell)
+    assert [p.path for p in shell.session.docket.photos] == [str(tmp_path / "pier.jpg")]
+
+
+def test_thousands_of_moved_photos_are_looked_for_beside_the_interface(qtbot, shell, tmp_path):
+    """One walk for all of them, and no device among what is opened."""
+    photos = [{"id": f"p{n}", "path": str(tmp_path / "old" / f"{n}.jpg"), "digest": f"{n:064x}", "bytes": n}
+              for n in range(2000)]  # fmt: skip
+    (tmp_path / "deep").mkdir()
+    os.mkfifo(tmp_path / "deep" / "5.jpg")
+    path = written(tmp_path / "sent.docket", {"format": 1, "photos": photos})
+    assert shell.session.dockets.load(path)
+    qtbot.waitUntil(lambda: "Not there any more" in shell.message.text.text(), timeout=20_000)
+    assert re.search(r"1\W?995 more", shell.message.text.text())
