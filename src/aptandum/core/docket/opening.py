@@ -200,7 +200,7 @@ def _part(model: type[T], entry: Any, kind: str, looked: _Looked) -> T | None:
     except (ValueError, TypeError, OverflowError, RecursionError, ZeroDivisionError) as error:
         looked.out(kind, named, str(error)[:160])
         return None
-    wrong = next(_wrong(found.model_dump()), None)
+    wrong = next(_wrong(found.model_dump(exclude_defaults=True)), None)
     if wrong is not None:
         looked.out(kind, named, wrong)
         return None

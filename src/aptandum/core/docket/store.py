@@ -49,10 +49,10 @@ def load_telling(path: str | os.PathLike[str]) -> Opened:
         ) from None
     docket = found.docket
     photos = tuple(
-        entry.model_copy(update={"path": os.path.normpath(folder / entry.path)})
+        entry.model_copy(update={"path": os.path.normpath(os.path.join(folder, entry.path))})
         for entry in docket.photos
     )
-    docket = docket.with_files(lambda file: os.path.normpath(folder / file))
+    docket = docket.with_files(lambda file: os.path.normpath(os.path.join(folder, file)))
     return replace(found, docket=docket.model_copy(update={"photos": photos}))
 
 

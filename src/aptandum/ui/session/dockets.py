@@ -282,7 +282,7 @@ class Dockets(QObject):
                 first = next((f for f in moved.fittings if f.photo in found), None)
                 if first is not None:
                     self._model.lay(first.id)
-        names = [Path(e.path).name for e in gone]
+        names = [os.path.basename(e.path) for e in gone]
         there = [n for e, n in zip(gone, names, strict=True) if e.id in found]
         lost = [n for e, n in zip(gone, names, strict=True) if e.id not in found]
         said = []
