@@ -201,17 +201,31 @@ class Batch:
         return made
 
 
-def _conform_all(
-    files: list[str], asked: Batch, workers: int, report: str | None, as_json: bool
-) -> None:
-    """Conform files one by one or by several workers, each to every brief; one that fails never
-    stops the rest."""
-    ledgers = asked.ledgers()
+def _claims() -> tempfile.TemporaryDirectory[str]:
+    """A folder in which the results of a run mark their names as taken.
+
+    Raises:
+        Stop: there is no place for it, which is said.
+    """
+    try:
+        return tempfile.TemporaryDirectory(prefix="aptandum-", ignore_cleanup_errors=True)
+    except OSError as error:
+        why = (error.strerror or str(error)).lower()
+        err_line(say("There is no folder for what lasts a moment (TMPDIR): {why}.", why=why))
+        raise Stop(UNREADABLE) from None
+
+
+def _tasks(
+    files: list[str],
+    asked: Batch,
+    ledgers: list[Ledger],
+    claims: str,
+    records: list[dict[str, Any]],
+    as_json: bool,
+) -> list[Task]:
+    """Every file with every brief; what was done before and is unchanged is shown, and only recorded."""
     supplied = tuple(files) if len(files) <= _FEW else ()
-    tasks: list[Task] = []
-    records: list[dict[str, Any]] = []
-    claimed = tempfile.TemporaryDirectory(prefix="aptandum-", ignore_cleanup_errors=True)
-    claims = claimed.name if asked.replace else ""
+    tasks = []
     for file in files:
         for (name, book, brief), ledger in zip(asked.wanted, ledgers, strict=True):
             held = ledger.skips(file) if asked.resume else None
@@ -226,6 +240,18 @@ def _conform_all(
                 Task(file, name, book, brief, asked.settings, where, asked.hand, asked.replace,
                      supplied, asked.report, asked.resume, claims)
             )  # fmt: skip
+    return tasks
+
+
+def _conform_all(
+    files: list[str], asked: Batch, workers: int, report: str | None, as_json: bool
+) -> None:
+    """Conform files one by one or by several workers, each to every brief; one that fails never
+    stops the rest."""
+    ledgers = asked.ledgers()
+    records: list[dict[str, Any]] = []
+    claimed = _claims() if asked.replace else None
+    tasks = _tasks(files, asked, ledgers, claimed.name if claimed else "", records, as_json)
     by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
     entries: list[Entry] = []
     stopped = False
@@ -252,7 +278,8 @@ def _conform_all(
     finally:
         if before is not None:
             signal.signal(signal.SIGINT, before)
-        claimed.cleanup()
+        if claimed is not None:
+            claimed.cleanup()
     if stopped:
         rest = say("Stopped: {n} of {all} were made; --resume goes on with the rest.",
                    n=made, all=len(tasks))  # fmt: skip

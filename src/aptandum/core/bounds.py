@@ -8,13 +8,18 @@ from __future__ import annotations
 import os
 import re
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
+from functools import wraps
+from typing import ParamSpec, TypeVar
 
 from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
+
+P = ParamSpec("P")
+R = TypeVar("R")
 
 _NAME = "APTANDUM_LIMITS"
 _WAITED = 4
@@ -109,6 +114,25 @@ def timed() -> Iterator[_Clock]:
         yield made
     finally:
         _clock.reset(token)
+
+
+def in_time(told: Callable[[R], R]) -> Callable[[Callable[P, R]], Callable[P, R]]:
+    """Have the searches inside a function end in time.
+
+    Args:
+        told: what comes of it where one was ended, with that said.
+    """
+
+    def bound(act: Callable[P, R]) -> Callable[P, R]:
+        @wraps(act)
+        def timely(*given: P.args, **named: P.kwargs) -> R:
+            with timed() as clock:
+                result = act(*given, **named)
+            return told(result) if clock.cut else result
+
+        return timely
+
+    return bound
 
 
 def over() -> bool:

@@ -118,6 +118,12 @@ class Proof:
         return summary(self.line, self.made)
 
 
+def _said_cut(proof: Proof) -> Proof:
+    said = sentences([proof.made.statement, bounds.cut_said()])
+    return replace(proof, made=replace(proof.made, statement=said))
+
+
+@bounds.in_time(_said_cut)
 def conform(
     photo: Photo,
     brief: Brief,
@@ -139,25 +145,6 @@ def conform(
         PhotoError: the photo's pixels cannot be read.
         Cancelled: ``cancelled`` said so between two steps or while pixels were made.
     """
-    with bounds.timed() as clock:
-        proof = _conformed(photo, brief, settings, confirmed, cancelled, people, mask, see_mask, may_resize)  # fmt: skip
-    if not clock.cut:
-        return proof
-    said = sentences([proof.made.statement, bounds.cut_said()])
-    return replace(proof, made=replace(proof.made, statement=said))
-
-
-def _conformed(
-    photo: Photo,
-    brief: Brief,
-    settings: Settings | None,
-    confirmed: Iterable[Confirmation],
-    cancelled: Callable[[], bool] | None,
-    people: People | None,
-    mask: Mask | None,
-    see_mask: Callable[[], Mask] | None,
-    may_resize: bool,
-) -> Proof:
     wishes = settings or Settings()
     if people is None and asks_for_people(brief):
         people = people_in(photo, cancelled=cancelled)

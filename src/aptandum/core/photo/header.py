@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import mmap
 import os
 import stat
 import struct
@@ -77,7 +76,7 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
         return replace(facts, error=cause)
     facts = replace(facts, format=format_)
     try:
-        claim = _claim(stream, format_)
+        claim = walk.claimed(stream, format_)
         if claim is not None:
             large = limits.too_large(claim.width, claim.height, _frames_at_once(claim, format_))
             if large is not None:
@@ -108,23 +107,6 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
             cause=cause,
         ),
     )
-
-
-def _claim(stream: IO[bytes], format_: Format) -> walk.Declared | None:
-    """What the file claims, before any library allocates by it.
-
-    Raises:
-        Impossible: it cannot be what it claims.
-    """
-    try:
-        with mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ) as data:
-            return walk.declared(data, format_)
-    except (OSError, ValueError, AttributeError):  # no file of the system: it is in memory
-        pass
-    stream.seek(0)
-    held = stream.read()
-    stream.seek(0)
-    return walk.declared(held, format_)
 
 
 def _frames_at_once(claim: walk.Declared, format_: Format) -> int:

@@ -15,6 +15,7 @@ import mmap
 import struct
 from dataclasses import dataclass
 from struct import unpack_from
+from typing import IO
 
 from aptandum.core.errors import AptandumError
 from aptandum.core.photo.facts import Format
@@ -70,6 +71,23 @@ def declared(data: Buffer, format_: Format) -> Declared | None:
         return _WALKS[format_](data)
     except (struct.error, IndexError):
         return None
+
+
+def claimed(stream: IO[bytes], format_: Format) -> Declared | None:
+    """What an open file claims, before any library allocates by it.
+
+    Raises:
+        Impossible: it cannot be what it claims.
+    """
+    try:
+        with mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ) as data:
+            return declared(data, format_)
+    except (OSError, ValueError, AttributeError):  # no file of the system: it is in memory
+        pass
+    stream.seek(0)
+    held = stream.read()
+    stream.seek(0)
+    return declared(held, format_)
 
 
 def _jpeg(data: Buffer) -> Declared | None:

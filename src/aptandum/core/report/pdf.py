@@ -207,6 +207,25 @@ def _findings(entry: Entry) -> Table:
     return Table(rows, widths, style=style, repeatRows=1, hAlign="LEFT", splitInRow=1)
 
 
+def _words(entry: Entry, wide: float) -> tuple[list[Any], list[str]]:
+    """What stands beside the pictures, and those of its texts that are told whole below them."""
+    whole: list[str] = []
+    words: list[Any] = [_pairs(entry.facts, wide, mono=True)]
+    words += _heading(say("The rules"))
+    words.append(
+        _pairs(((say("Body"), entry.body), (say("Brief"), entry.brief), *entry.source), wide)
+    )
+    words += _heading(say("What was done to the photo"))
+    acts = [_begun(act, whole) for act in entry.acts or (say("Nothing."),)]
+    words += [_text(act, _style(8, after=1)) for act in acts]
+    if entry.told:
+        words += _heading(say("What the file tells"))
+        words.append(_pairs([(name, _begun(text, whole)) for name, text in entry.told], wide))
+    notes = [_begun(note, whole) for note in entry.notes]
+    words += [_text(note, _style(7.5, tone=drawn.INK2, before=3)) for note in notes]
+    return words, whole
+
+
 def _entry(entry: Entry) -> list[Any]:
     tone = drawn.TONES[entry.sign]
     left, right = _WIDE * 0.44, _WIDE * 0.52
@@ -219,20 +238,7 @@ def _entry(entry: Entry) -> list[Any]:
         _Framed(entry, left * 0.6, 42 * mm),
         _text(say("As supplied, with the frame"), _style(7, tone=drawn.INK2)),
     ]
-    whole: list[str] = []
-    words: list[Any] = [_pairs(entry.facts, right, mono=True)]
-    words += _heading(say("The rules"))
-    words.append(
-        _pairs(((say("Body"), entry.body), (say("Brief"), entry.brief), *entry.source), right)
-    )
-    words += _heading(say("What was done to the photo"))
-    acts = [_begun(act, whole) for act in entry.acts or (say("Nothing."),)]
-    words += [_text(act, _style(8, after=1)) for act in acts]
-    if entry.told:
-        words += _heading(say("What the file tells"))
-        words.append(_pairs([(name, _begun(text, whole)) for name, text in entry.told], right))
-    notes = [_begun(note, whole) for note in entry.notes]
-    words += [_text(note, _style(7.5, tone=drawn.INK2, before=3)) for note in notes]
+    words, whole = _words(entry, right)
     verdict = Table(
         [[_sign(entry.sign, 1.0), _text(entry.verdict, _style(13, BOLD, tone))]],
         [20, _WIDE - 20],
