@@ -66,6 +66,17 @@ def test_no_two_results_of_a_run_share_a_name(capsys, supplied, tmp_path, worker
     assert lost["file"].endswith("broken.jpg")
 
 
+def test_two_photos_that_give_the_same_bytes_have_two_results(capsys, supplied, tmp_path):
+    """One of the two is done already when the other is resumed, and is not taken for it."""
+    same = (supplied / "a" / "pier.jpg").read_bytes()
+    (supplied / "b" / "pier.jpg").write_bytes(same + b"more")
+    ask = ("conform", "--brief", ITEM, "--out", tmp_path / "out", "--resume", "--json")
+    call(capsys, *ask, supplied / "a" / "pier.jpg")
+    for _again in range(2):
+        _, rows, _ = call(capsys, *ask, supplied / "a" / "pier.jpg", supplied / "b" / "pier.jpg")
+        assert len({row["written"] for row in rows}) == 2 == len(os.listdir(tmp_path / "out"))
+
+
 def test_names_are_cut_by_bytes_on_whole_letters():
     for letter in ("a", "é", "海", "🌊", "e\u0301"):
         name = file_name(letter * 200 + ".jpg", None, "jpeg")

@@ -99,7 +99,7 @@ def test_settings_by_name():
         ("finish.keyline.colour", "red", "expected a colour such as #1F5A7A"),
         ("frame.angle", "a bit", "expected a number"),
         ("frame.window", "1, 2, 3", "four numbers"),
-        ("frame.window", "0, 0, 0, 5", "above zero"),
+        ("frame.window", "0, 0, 0, 5", "at least half a pixel"),
         ("frame.output", "99999 x 3", "65 500"),
         ("file.format", "sketch", "expected one of jpeg, png, tiff"),
     ):

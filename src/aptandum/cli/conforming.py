@@ -34,6 +34,7 @@ from aptandum.cli.many import (
     Done,
     Ledger,
     Task,
+    claim,
     conform_one,
     done_lost,
     executor_of,
@@ -231,6 +232,7 @@ def _tasks(
             held = ledger.skips(file) if asked.resume else None
             if held is not None:
                 records.append(held)
+                claim(str(held["written"]), Path(claims))
                 _show_known(file, held, as_json)
                 continue
             where = asked.folder_of(book, brief)
@@ -250,7 +252,7 @@ def _conform_all(
     stops the rest."""
     ledgers = asked.ledgers()
     records: list[dict[str, Any]] = []
-    claimed = _claims() if asked.replace else None
+    claimed = _claims() if asked.replace or asked.resume else None
     tasks = _tasks(files, asked, ledgers, claimed.name if claimed else "", records, as_json)
     by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
     entries: list[Entry] = []

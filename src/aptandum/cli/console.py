@@ -53,7 +53,7 @@ Limits = Annotated[
     str,
     typer.Option(
         "--limits",
-        metavar="megapixels=N,seconds=N",
+        metavar="LIMITS",
         callback=_limits,
         help=say("How much may be spent on one photo; as it is: megapixels=400,seconds=30."),
     ),

@@ -53,7 +53,7 @@ class Task:
 
     Attributes:
         claims: a folder in which every result of this run marks its name as taken, where files that are
-            there may be replaced; empty: a name that is taken is never written over anyway.
+            there may be replaced or be taken for one's own; empty: a name that is taken is never used.
     """
 
     file: str
@@ -93,9 +93,11 @@ def conform_one(task: Task) -> Done:
             people = people_in(photo, task.hand) if asked else People((), task.hand)
         proof = conform(photo, task.brief, task.settings, people=people)
         target = Path(task.folder) / proof.suggested
-        if task.claims:
-            target = _claimed(target, Path(task.claims))
-        if task.resume and _holds(target, proof.made.data):
+        claims = Path(task.claims) if task.claims else None
+        if claims is not None and task.replace:
+            target = _claimed(target, claims)
+        held = task.resume and _holds(target, proof.made.data)
+        if held and (task.replace or claims is None or claim(target, claims)):
             path = target  # written just before a crash, and not written down
         else:
             path = write(
@@ -105,6 +107,8 @@ def conform_one(task: Task) -> Done:
                 replace=task.replace,
                 counted=proof.line.file.counted,
             )
+            if claims is not None:
+                claim(path, claims)
         proof = named(proof, task.brief, path.name)
         entry = entry_of(photo, task.book, task.brief, proof) if task.report else None
     except (AptandumError, OSError) as error:
@@ -127,19 +131,25 @@ def conform_one(task: Task) -> Done:
     return Done(task, record, proof.findings, notes, acts, proof.summary, entry)
 
 
+def claim(path: str | os.PathLike[str], claims: Path) -> bool:
+    """Mark a name as that of a result of this run; whether no other has it. Two workers never get the same: each
+    leaves an empty file of the name's hash."""
+    mark = claims / hashlib.sha256(os.fsencode(os.path.abspath(path))).hexdigest()
+    try:
+        os.close(os.open(mark, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+    except FileExistsError:
+        return False
+    return True
+
+
 def _claimed(target: Path, claims: Path) -> Path:
     """The first name, with a number where it needs one, that no other result of this run has, whatever lies
-    there from before. Two workers never have the same: each leaves an empty file of the name's hash."""
+    there from before."""
     tried, n = target, 2
-    while True:
-        mark = claims / hashlib.sha256(os.fsencode(os.path.abspath(tried))).hexdigest()
-        try:
-            os.close(os.open(mark, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
-        except FileExistsError:
-            tried = target.with_name(f"{target.stem}-{n}{target.suffix}")
-            n += 1
-            continue
-        return tried
+    while not claim(tried, claims):
+        tried = target.with_name(f"{target.stem}-{n}{target.suffix}")
+        n += 1
+    return tried
 
 
 def done_lost(task: Task, error: BaseException) -> Done:
