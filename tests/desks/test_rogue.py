@@ -16,6 +16,8 @@ from aptandum.core.docket.hand_over import HandOver
 from aptandum.desks.book import Book, sha256_of
 from aptandum.desks.client import Address, Desk, NotNow, NotTaken
 from aptandum.desks.errands import Errands
+from aptandum.desks.intake.web import Conditions
+from aptandum.desks.simulated import Opened
 
 DATA = bytes(range(256)) * 40
 
@@ -288,3 +290,27 @@ def test_a_mistake_in_one_errand_ends_no_other(tmp_path: Path, mistakes_met):
     assert {type(error) for error in mistakes_met} == {AssertionError}
     mistakes_met.clear()  # it was expected
     book.close()
+
+
+@pytest.mark.parametrize("value", [float("nan"), float("inf"), -1, 1e308, "soon", None, True, [1]])
+@pytest.mark.parametrize("name", ["review", "slow", "cut", "lose", "places"])
+def test_a_desk_takes_no_condition_that_cannot_be(name, value):
+    with pytest.raises(ValueError, match="is no"):
+        Conditions().having({name: value})
+    assert Conditions().having({"review": 0.5, "places": 3}).review == 0.5
+
+
+def test_half_open_connections_keep_a_desk_from_nobody(tmp_path: Path):
+    from aptandum.core.rulebook.shelf import read_shelf
+
+    opened = Opened(read_shelf().named("keepers-hall"), tmp_path, {}, 1)
+    host, port = opened.address.url.removeprefix("http://").split(":")
+    half = [socket.create_connection((host, int(port))) for _ in range(150)]
+    for peer in half:
+        peer.sendall(b"GET / HTTP/1.1\r\nHost: ")
+    desk = Desk(opened.address, timeout=8)
+    assert desk.about()["desk"] == "keepers-hall"
+    desk.close()
+    for peer in half:
+        peer.close()
+    opened.close()

@@ -165,3 +165,11 @@ def test_the_wrong_unit_is_eight_times_too_strict_and_nothing_else(tmp_path: Pat
     assert judged(data, "a.jpg", brief) == []
     (reason,) = judged(data, "a.jpg", brief, wrong_unit=True)
     assert (reason.measure, reason.limit) == ("file_bytes", f"at most {len(data) // 8}")
+
+
+@pytest.mark.parametrize("pattern", ["(a+)+$", "(a|aa)+$", "(.*a){20}$"])
+def test_a_pattern_without_end_stops_no_desk(pattern: str):
+    """What takes too long to tell is for the desk's staff."""
+    brief = brief_of(clause("name_pattern", one_of=[pattern]))
+    data = encoded(Image.fromarray(scene(20, 20)), "PNG")
+    assert judged(data, "a" * 60 + "!.png", brief) is not None

@@ -56,7 +56,7 @@ class Conditions:
             if name not in held:
                 raise ValueError(f"A desk has no condition “{name}”.")
             kind = type(held[name])
-            good = isinstance(value, kind) or (kind is float and type(value) is int)
+            good = type(value) is kind or (kind is float and type(value) is int)
             if not good or (kind is not bool and not 0 <= value <= _MOST[name]):
                 raise ValueError(f"“{value}” is no {kind.__name__} for “{name}”.")
             held[name] = kind(value)

@@ -29,6 +29,10 @@ TEXTURES = ("ripstop", "linen", "sea-chart", "planks")
 """Textures of our own that are shipped."""
 
 
+_FAR, _LEAST_SIDE = 1e7, 0.5
+"""Photo pixels: how far a window may lie from the photo, and what it has at least."""
+
+
 class Fill(FinishPart):
     """What one panel is filled with.
 
@@ -55,8 +59,11 @@ class Fill(FinishPart):
     @field_validator("window")
     @classmethod
     def _sane(cls, value: Any) -> Any:
-        if value is not None and (value[2] <= 0 or value[3] <= 0):
-            raise ValueError(say("a width and height above zero"))
+        if value is not None:
+            if not all(abs(v) < _FAR for v in value):  # what is no number is not below anything
+                raise ValueError(say("numbers inside the photo"))
+            if value[2] < _LEAST_SIDE or value[3] < _LEAST_SIDE:
+                raise ValueError(say("a width and height of at least half a pixel"))
         return value
 
 
