@@ -29,6 +29,7 @@ def shell(qtbot) -> Iterator[Shell]:
     hold_still()
     theme.use(theme.LIGHT)
     window = Shell(Session())
+    window.session.dockets.may_show = lambda folders: True  # nobody is there to be asked
     window.resize(1280, 800)
     with qtbot.waitExposed(window):
         window.show()

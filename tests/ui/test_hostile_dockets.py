@@ -8,7 +8,8 @@ import re
 from pathlib import Path
 
 import pytest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from aptandum.core.docket import recovery
 from aptandum.core.docket.store import load, load_telling
@@ -211,3 +212,53 @@ def test_thousands_of_moved_photos_are_looked_for_beside_the_interface(qtbot, sh
     assert shell.session.dockets.load(path)
     qtbot.waitUntil(lambda: "Not there any more" in shell.message.text.text(), timeout=20_000)
     assert re.search(r"1\W?995 more", shell.message.text.text())
+
+
+@pytest.mark.parametrize("answer", ["Show them", "Leave them out"])
+def test_pictures_outside_the_dockets_folder_are_shown_only_when_a_person_says_so(
+    qtbot, shell, tmp_path, monkeypatch, answer
+):
+    monkeypatch.setenv("HOME", str(tmp_path / "home"))
+    for place in ("sent/inside", "far", "home/pictures"):
+        (tmp_path / place).mkdir(parents=True)
+        (tmp_path / place / "pier.jpg").write_bytes(jpeg(scene(900, 700)))
+    photos = [{"id": f"p{n}", "path": str(tmp_path / place / "pier.jpg")}
+              for n, place in enumerate(("sent/inside", "far", "home/pictures"))]  # fmt: skip
+    held = docket(photos=photos, fittings=[{**FITTING, "photo": "p1"}])
+    path = written(tmp_path / "sent" / "sent.docket", held)
+    shell.session.dockets.may_show = shell.may_show
+    asked: list[str] = []
+
+    def press() -> None:
+        box = QApplication.activeModalWidget()
+        if not isinstance(box, QMessageBox):
+            return
+        timer.stop()
+        asked.append(box.informativeText())
+        next(b for b in box.buttons() if b.text() == answer).click()
+
+    timer = QTimer()
+    timer.timeout.connect(press)
+    timer.start(10)
+    assert shell.session.dockets.load(path)
+    settle(qtbot, shell)
+    assert len(asked) == 1 and str(tmp_path / "far") in asked[0] and "inside" not in asked[0]
+    shown = [p.id for p in shell.session.docket.photos]
+    if answer == "Show them":
+        assert shown == ["p0", "p1", "p2"] and shell.session.bench is not None
+    else:
+        assert shown == ["p0", "p2"] and shell.session.bench is None
+        assert "1 photo from outside its folder is left out" in shell.message.text.text()
+        assert not shell.session.store.is_saved  # the file itself is as it was
+
+
+def test_folders_that_a_person_opened_photos_from_are_not_asked_about(shell, tmp_path, monkeypatch):
+    monkeypatch.setenv("HOME", str(tmp_path / "home"))
+    (tmp_path / "far").mkdir()
+    (tmp_path / "far" / "pier.jpg").write_bytes(jpeg(scene(90, 70)))
+    drop(shell, tmp_path / "far" / "pier.jpg")
+    held = docket(photos=[{"id": "p1", "path": str(tmp_path / "far" / "pier.jpg")}], fittings=[])
+    (tmp_path / "sent").mkdir()
+    asked: list[list[str]] = []
+    shell.session.dockets.may_show = lambda folders: asked.append(folders) or True
+    assert shell.session.dockets.load(written(tmp_path / "sent" / "x.docket", held)) and not asked

@@ -21,9 +21,10 @@ from aptandum.core.rulebook.parcel import ENDING
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.photo_acts import PhotoWindow
 from aptandum.ui.start_words import SOURCES
-from aptandum.ui.strings import t
+from aptandum.ui.strings import t, t_n
 from aptandum.ui.words.field import words_on
 
+_FEW_FOLDERS = 6
 _MANY = 4
 """Photos dropped at once, from which on they go to the board."""
 
@@ -68,6 +69,23 @@ class DocketWindow(PhotoWindow):
         """From the board to the bench."""
         if self.session.model.lay(fitting_id):
             self.go("bench")
+
+    def may_show(self, folders: list[str]) -> bool:
+        """Ask whether pictures may be shown that a docket names outside its own folder."""
+        box = QMessageBox(self)
+        few = folders[:_FEW_FOLDERS]
+        more = len(folders) - len(few)
+        if more > 0:
+            few.append(t_n("{n} more", "{n} more", more))
+        box.setText(t("This docket names pictures outside its own folder, in:"))
+        box.setInformativeText(
+            "\n".join(few) + "\n\n" + t("Whoever sent it may have chosen them. They are only read.")
+        )
+        show = box.addButton(t("Show them"), QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton(t("Leave them out"), QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(leave)
+        box.exec()
+        return box.clickedButton() is show
 
     def ask_docket(self) -> None:
         """Ask for a docket to open."""

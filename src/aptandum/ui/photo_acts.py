@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -25,6 +26,8 @@ class PhotoWindow(Window):
     def take_photos(self, paths: Sequence[str]) -> None:
         """Take photos into the docket; one that cannot be used is said, and the next goes on."""
         taken = self.session.photos.take(paths)
+        for folder in dict.fromkeys(os.path.dirname(os.path.abspath(path)) for path in paths):
+            preferences.remember_folder(folder)
         if taken.troubles:
             self.session.tell("\n".join(taken.troubles))
         elif taken.ids:
@@ -67,6 +70,9 @@ class PhotoWindow(Window):
 
     def take_many(self, paths: Sequence[str], deep: bool = True) -> None:
         """Take in many photos at once; they stand on the board."""
+        for path in paths:
+            full = os.path.abspath(path)
+            preferences.remember_folder(full if os.path.isdir(full) else os.path.dirname(full))
         self.go("board")
         self.session.many.take_in(list(paths), deep)
 

@@ -15,7 +15,7 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.photo.profile import identify
 from aptandum.ui.strings import t
 
-_MOST_BODIES = 12
+_MOST_BODIES, _MOST_FOLDERS = 12, 200
 
 
 class ProfileError(AptandumError, ValueError):
@@ -123,3 +123,17 @@ def remember_body(body_id: str) -> None:
     every = [body_id, *(one for one in recent_bodies() if one != body_id)][:_MOST_BODIES]
     with contextlib.suppress(OSError):
         _write({**_read(), "recent_bodies": every})
+
+
+def photo_folders() -> tuple[str, ...]:
+    """The folders from which photos were opened last, by the person and not by a docket."""
+    held = _read().get("photo_folders")
+    return tuple(one for one in held if isinstance(one, str)) if isinstance(held, list) else ()
+
+
+def remember_folder(folder: str) -> None:
+    """Note that photos were opened from a folder; a state folder that cannot be written is no harm."""
+    if folder in photo_folders():
+        return
+    with contextlib.suppress(OSError):
+        _write({**_read(), "photo_folders": [folder, *photo_folders()][:_MOST_FOLDERS]})

@@ -75,6 +75,7 @@ class Shell(FileWindow):
         self.rulebooks.words.used.connect(self.use_words)
         self.start.rulebook_asked.connect(self.rulebooks.ask_read)
         self.start.chosen.connect(lambda _name: self._begin())
+        s.dockets.may_show = self.may_show
         s.library.changed.connect(self.start.fill)
         s.library.changed.connect(self.bench.refresh)
         self.bench.ledger.edition_asked.connect(self.show_changes)

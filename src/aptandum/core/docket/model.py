@@ -150,6 +150,13 @@ class Docket(_Frozen):
         kept = tuple(f for f in self.fittings if f.id not in gone)
         return self.model_copy(update={"fittings": kept})
 
+    def without_photos(self, ids: Iterable[str]) -> Docket:
+        """The same docket without some photos and their fittings."""
+        gone = set(ids)
+        photos = tuple(p for p in self.photos if p.id not in gone)
+        fittings = tuple(f for f in self.fittings if f.photo not in gone)
+        return self.model_copy(update={"photos": photos, "fittings": fittings})
+
     def with_settings(self, settings: Mapping[str, Settings]) -> Docket:
         """The docket with other settings of some fittings, by their ids."""
         fittings = tuple(

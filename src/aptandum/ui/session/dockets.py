@@ -16,7 +16,9 @@ from aptandum.core.docket import recovery
 from aptandum.core.docket import store as files
 from aptandum.core.docket.model import Docket, PhotoEntry
 from aptandum.core.docket.moved import look_for, same
+from aptandum.core.docket.reach import outside
 from aptandum.core.file.free_name import free
+from aptandum.ui import preferences
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.autosave import Autosave
 from aptandum.ui.session.bench_model import BenchModel
@@ -26,7 +28,12 @@ from aptandum.ui.strings import commas, sentences, t, t_n
 
 
 class Dockets(QObject):
-    """Opens, saves and leaves dockets, and notices when one changes on the disk."""
+    """Opens, saves and leaves dockets, and notices when one changes on the disk.
+
+    Attributes:
+        may_show: asks the person whether pictures in these folders may be shown, which a docket names outside
+            its own.
+    """
 
     def __init__(
         self,
@@ -43,6 +50,7 @@ class Dockets(QObject):
         self._autosave, self._jobs, self._tell = autosave, jobs, tell
         self._open_mark = recovery.OpenMark()
         self._holds_still = False
+        self.may_show: Callable[[list[str]], bool] = lambda folders: True
         self._told_of = ""  # the content of the file that a change on the disk was last told of
 
     def new(self) -> None:
@@ -67,7 +75,18 @@ class Dockets(QObject):
             return False
         saved = found.docket
         self._model.bench = None
-        docket = saved
+        docket, remarks = saved, list(found.remarks)
+        far = outside(saved, path, preferences.photo_folders())
+        if far and not self.may_show(sorted(far)):
+            left_out = [ident for every in far.values() for ident in every]
+            docket = saved.without_photos(left_out)
+            remarks.append(
+                t_n(
+                    "{n} photo from outside its folder is left out.",
+                    "{n} photos from outside its folder are left out.",
+                    len(left_out),
+                )
+            )
         self._store.open(docket, path if keep_path else None, saved, on_disk if keep_path else "")
         self._compare_digests()
         # Looking through a large docket for rings of objects would hold the interface for as long
@@ -81,9 +100,9 @@ class Dockets(QObject):
             self._enter(path)
         self._model.changed.emit()
         self._find_moved(path)
-        if found.remarks:
+        if remarks:
             said = t("{file} is open; a part of it could not be used.", file=path.name)
-            self._tell(sentences([said, *found.remarks]))
+            self._tell(sentences([said, *remarks]))
         if not (docket.fittings and self._model.lay(docket.fittings[0].id)):
             self._model.opened.emit()
         return True
