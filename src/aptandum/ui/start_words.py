@@ -132,9 +132,7 @@ class WordsDoor(QWidget):
 
     def put_on_shelf(self) -> None:
         """Keep the rules as a rulebook of the person's own; nothing there is replaced."""
-        path = self.worded.keep(self.body.given())
-        if path is not None:
-            self.session.tell(t("Saved: {path}", path=path), "done")
+        self.worded.keep(self.body.given())
 
 
 __all__ = ["SOURCES", "WordsDoor"]

@@ -191,25 +191,15 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
                 how=_kept(line.file),
             ),
         )
+    told = {
+        "size": show_size(good),
+        "limit": show_exact_bytes(limit),
+        "how": _kept(line.file),
+    }
     if bounds.over():  # larger ones have not been tried
-        return Room(
-            good,
-            say(
-                "{size} comes to at most {limit} {how}.",
-                size=show_size(good),
-                limit=show_exact_bytes(limit),
-                how=_kept(line.file),
-            ),
-        )
-    return Room(
-        good,
-        say(
-            "{size} is the largest allowed size that comes to at most {limit} {how}.",
-            size=show_size(good),
-            limit=show_exact_bytes(limit),
-            how=_kept(line.file),
-        ),
-    )
+        return Room(good, say("{size} comes to at most {limit} {how}.", **told))
+    words = say("{size} is the largest allowed size that comes to at most {limit} {how}.", **told)
+    return Room(good, words)
 
 
 def _kept(file: FileStation) -> str:

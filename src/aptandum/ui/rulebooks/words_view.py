@@ -263,9 +263,7 @@ class WordsView(QWidget):
 
     def put_on_shelf(self) -> None:
         """Keep the rules as a rulebook of the person's own."""
-        path = self.worded.keep(self.body.given())
-        if path is not None:
-            self.session.tell(t("Saved: {path}", path=path), "done")
+        self.worded.keep(self.body.given())
 
     def hold_against(self) -> None:
         """Show what the words change in a rulebook of the shelf."""

@@ -162,10 +162,11 @@ class Worded(QObject):
         return self._library.take_words(held, body) if held.drafts else ""
 
     def keep(self, body: str = "") -> Path | None:
-        """Keep the rules as a rulebook of the person's own; nothing there is replaced."""
+        """Keep the rules as a rulebook of the person's own, which is said; nothing there is replaced."""
         held = self.settled()
         path = self._library.keep_words(held, body) if held.drafts else None
         if path is not None:
+            self._tell(t("Saved: {path}", path=path), "done")
             found = next(b for b in self._library.shelf.rulebooks if b.path == str(path))
             self.shelved.emit(f"{found.body.id}/{found.briefs[0].id}")
         return path
