@@ -19,6 +19,7 @@ from aptandum.core.rulebook.words.sources import text_of
 from aptandum.core.rulebook.words.whose import whose
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.library import Library
+from aptandum.ui.strings import t
 
 _SOON_MS = 120
 
