@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import select
 import socket
 import threading
 import time
@@ -12,6 +13,7 @@ from pathlib import Path
 import pytest
 from test_once import MadeUpDesk
 
+from aptandum.core import mistakes
 from aptandum.core.docket.hand_over import HandOver
 from aptandum.desks.book import Book, sha256_of
 from aptandum.desks.client import Address, Desk, NotNow, NotTaken
@@ -55,11 +57,18 @@ def say_(whole: bytes) -> Act:
     return lambda peer: peer.sendall(whole)
 
 
+def _gone(peer: socket.socket, longest: float) -> bool:
+    """Whether the caller has hung up, which is waited for at most so many seconds."""
+    ready, _, _ = select.select([peer], [], [], longest)
+    return bool(ready) and not peer.recv(1)
+
+
 def drip(whole: bytes, pause: float = 0.05) -> Act:
     def act(peer: socket.socket) -> None:
         for byte in whole:
             peer.sendall(bytes([byte]))
-            time.sleep(pause)
+            if _gone(peer, pause):
+                return
 
     return act
 
@@ -74,7 +83,7 @@ def endless(start: bytes, part: bytes) -> Act:
 
 
 def silent(peer: socket.socket) -> None:
-    time.sleep(5)
+    _gone(peer, 5)
 
 
 DEEP = "[" * 100_000 + "]" * 100_000
@@ -127,6 +136,7 @@ class Rogue:
 
     def __init__(self, act: Act) -> None:
         self.act, self.posted, self.looked = act, 0, 0
+        self.called = threading.Event()
         self._door = socket.create_server(("127.0.0.1", 0))
         self.address = f"http://127.0.0.1:{self._door.getsockname()[1]}"
         self._over = threading.Event()
@@ -153,6 +163,7 @@ class Rogue:
                         head += peer.recv(65_536)
                 else:
                     self.looked += 1
+                self.called.set()
                 self.act(peer)
         except OSError:
             return
@@ -190,8 +201,13 @@ def test_a_rogue_desk_is_outlasted_and_named(rogue, request, tmp_path: Path):
     rogue_id = book.begin("d", item("rogue"), DATA).id
     good_id = book.begin("d", item("good"), DATA).id
     good, bad = MadeUpDesk(), Desk(Address(rogue.address), timeout=0.6)
+    happened = threading.Event()
     errands = Errands(
-        book, {"rogue": bad, "good": good}.__getitem__, ask_every=0.02, longest_wait=0.05
+        book,
+        {"rogue": bad, "good": good}.__getitem__,
+        lambda _item: happened.set(),
+        ask_every=0.02,
+        longest_wait=0.05,
     )
     running = threading.Thread(target=errands.run, kwargs={"until_settled": False}, daemon=True)
     running.start()
@@ -201,7 +217,8 @@ def test_a_rogue_desk_is_outlasted_and_named(rogue, request, tmp_path: Path):
         # it was told something of the desk, and the other desk has its file
         if book.get(good_id).number and (held.tries > 1 or held.state not in ("ready", "sending")):
             break
-        time.sleep(0.02)
+        happened.wait(max(0.0, until - time.monotonic()))
+        happened.clear()
     errands.stop()
     bad.close()
     running.join(15)
@@ -261,8 +278,7 @@ def test_a_desk_that_is_closed_keeps_nobody_waiting():
         ended.set()
 
     threading.Thread(target=ask, daemon=True).start()
-    while not rogue.looked:
-        time.sleep(0.01)
+    assert rogue.called.wait(10)
     desk.close()
     assert ended.wait(10)
     rogue.close()
@@ -277,14 +293,20 @@ def test_a_mistake_in_one_errand_ends_no_other(tmp_path: Path, mistakes_met):
     book.begin("d", item("odd"), DATA)
     good_id = book.begin("d", item("good"), DATA).id
     good = MadeUpDesk()
-    errands = Errands(
-        book, {"odd": Odd(), "good": good}.__getitem__, ask_every=0.02, longest_wait=0.05
-    )
+    taken, noted = threading.Event(), threading.Event()
+    mistakes.heard.append(heard := lambda _error: noted.set())
+
+    def changed(one: HandOver) -> None:
+        if one.id == good_id and one.number:
+            taken.set()
+
+    desks = {"odd": Odd(), "good": good}
+    errands = Errands(book, desks.__getitem__, changed, ask_every=0.02, longest_wait=0.05)
     running = threading.Thread(target=errands.run, kwargs={"until_settled": False}, daemon=True)
     running.start()
-    while not (book.get(good_id).number and mistakes_met):
-        time.sleep(0.01)
+    assert taken.wait(20) and noted.wait(20)
     errands.stop()
+    mistakes.heard.remove(heard)
     running.join(10)
     assert not running.is_alive()
     assert {type(error) for error in mistakes_met} == {AssertionError}

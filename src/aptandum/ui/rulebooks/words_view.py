@@ -124,7 +124,8 @@ class WordsView(QWidget):
         """Whose rules, which older rulebook they are held against, and what to do with them."""
         self.body = BodyField(self.worded)
         self.older = Choice()
-        self.older.setAccessibleName(t("Hold against the rulebook of"))
+        self.older.setAccessibleName(t("The rulebook to compare with"))
+        self.body.textChanged.connect(lambda: self._fill_older())
         self.compare = button(t("What changed"), "", self.hold_against)
         self.keep = button(t("Keep on the shelf"), "", self.put_on_shelf)
         self.use = button(t("Use these rules"), "act", self.take)
@@ -132,12 +133,12 @@ class WordsView(QWidget):
         foot.setSpacing(6)
         for words, field, acts in (
             (t("Whose rules"), self.body, ()),
-            (t("Against"), self.older, (self.compare,)),
+            (t("Compare with"), self.older, (self.compare,)),
         ):
             row = QHBoxLayout()
             said = label(words, "second")
             said.setBuddy(field)
-            said.setFixedWidth(78)
+            said.setFixedWidth(86)
             row.addWidget(said)
             row.addWidget(field, 1)
             for act in acts:
