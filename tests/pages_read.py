@@ -38,12 +38,16 @@ class Fact:
         if self.measure == "ask":
             asked = self.value.lower() in other.value.lower()
             return other.measure == "ask" and asked and self.strength == other.strength
-        mine = (
-            self.measure, self.bound, _bare(self.value), self.strength, self.turn, self.format,
-        )  # fmt: skip
-        return mine == (
-            other.measure, other.bound, _bare(other.value), other.strength, other.turn, other.format,
-        )  # fmt: skip
+        return _limits(self) == _limits(other)
+
+
+def _limits(fact: Fact) -> tuple[str, ...]:
+    """What a fact limits. *Both sides at least 800* is the same as a size of at least 800 x 800."""
+    measure, value = fact.measure, _bare(fact.value)
+    both = {("shortest_side", "at_least"), ("longest_side", "at_most")}
+    if (measure, fact.bound) in both:
+        measure, value = "size", f"{value}x{value}"
+    return measure, fact.bound, value, fact.strength, fact.turn, fact.format
 
 
 def _bare(value: str) -> str:

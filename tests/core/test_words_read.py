@@ -30,7 +30,7 @@ from pages_read import PAGES, compared
 from samples import examples
 
 TEXTS = [
-    page["text"]
+    of_bytes(page["text"].encode())
     for path in sorted(PAGES.glob("*.toml"))
     for page in tomllib.loads(path.read_text())["page"]
 ]

@@ -47,9 +47,12 @@ _SIZE = re.compile(rf"{_BEFORE}({_PLAIN})\s*(?:px|pixels)?\s*(?:x|×|by)\s*({_PL
 
 _SMALLER = r"less|fewer|smaller|narrower|lower|shorter|under|below"
 _LARGER = r"more|larger|greater|bigger|higher|wider|longer|taller|over|above"
-_LEAST = re.compile(rf"\b(?:at least|minimum|min\.?|or (?:{_LARGER}|better)|mindestens)\b", re.I)
+_LEAST = re.compile(
+    rf"\b(?:at least|minimum|min\.?|or (?:{_LARGER}|better)(?! than)|mindestens)\b", re.I
+)
 _MOST = re.compile(
-    rf"\b(?:at most|maximum|max\.?|up to|or (?:{_SMALLER})|(?:must )?not exceed|höchstens)\b", re.I
+    rf"\b(?:at most|maximum|max\.?|up to|or (?:{_SMALLER})(?! than)|(?:must )?not exceed|höchstens)\b",
+    re.I,
 )
 _NOT = re.compile(
     rf"\bno(?:t)? (?:be )?(?:(?P<least>{_SMALLER})|(?P<most>{_LARGER}))(?: than)?\b", re.I
@@ -63,7 +66,7 @@ _DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are
 """What stands before a comparison that is asked for; *files over 2 MB* alone may be those refused."""
 _REFUSED = re.compile(
     r"\b(?:will be|are|is) (?:returned|rejected|refused|declined|skipped|ignored|turned (?:away|down))\b"
-    r"|\bwerden (?:abgelehnt|zurück\w+)",
+    r"|\b(?:refuses|rejects|bounces) (?:it|them)\b|\bwerden (?:abgelehnt|zurück\w+)",
     re.I,
 )
 """What says of all that a sentence lists that it is not taken."""
@@ -104,6 +107,8 @@ def _number_lost(quote: str, limit: Limit, kind: Kind) -> str:
         for bound in bounds
         if not any(_same(bound, one) for one in said.values()) and not _written(bound, quote)
     ]
+    # “Without a border” says nought in words.
+    lost = [bound for bound in lost if not isinstance(bound, Real) or float(bound)]
     # A quote may well say one of two bounds; the other then stands elsewhere.
     if not said or not lost or (len(lost) < len(bounds) and len(said) < len(bounds)):
         return ""

@@ -18,7 +18,7 @@ from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 
 FORMATS = {
-    "jpeg": r"jpe?g", "png": r"png", "gif": r"gif", "bmp": r"bmp|bitmap", "tiff": r"tiff?",
+    "jpeg": r"jpe?g", "png": r"png", "gif": r"gif", "bmp": r"bmp|bitmap", "tiff": r"(?:geo)?tiff?",
     "webp": r"webp", "avif": r"avif",
 }  # fmt: skip
 """A format's word in a rulebook, and how pages name it."""
@@ -27,6 +27,14 @@ _ANY = "|".join(rf"(?P<{name}>{pattern})" for name, pattern in FORMATS.items())
 _I = int(re.I)
 _DEPENDS = ("file_bytes", "ppi", "bits", "bits_per_pixel", "packing", "size", "width", "height",
             "longest_side", "shortest_side", "megapixels")  # fmt: skip
+
+
+_ALSO = ("transparency", "colour_space", "profile", "quality")
+_EACH = re.compile(
+    rf"\b(?:as|als)\s+(?:an?\s+)?(?:{_ANY})\w*\s[^.;]*,?\s(?:or|oder)\s+(?:as|als)\s+(?:an?\s+)?(?:\S+\s+)?(?:"
+    + "|".join(FORMATS.values()) + r")", _I
+)  # fmt: skip
+"""*As PNG with transparency, 1500 px wide, or as TIFF in CMYK*: what follows each format is of that one."""
 
 
 def named(said: str) -> list[str]:
@@ -160,7 +168,18 @@ def _own(drafts: list[Draft], text: str, words: Lexicon) -> Iterator[tuple[Draft
     """Each draft with a number that belongs to one format, that format, and whether nothing parts them:
     ``JPEG, up to 500 kB`` may speak of the file at large."""
     for draft in drafts:
-        if draft.fields.get("measure") not in _DEPENDS or not draft.numbers:
+        if not draft.numbers:
+            continue
+        each = _EACH.search(text[draft.start : draft.end])
+        if each and draft.fields.get("measure") in (*_DEPENDS, *_ALSO):
+            named_before = named(text[draft.start : draft.numbers[0][0]])
+            after = patterns.match(rf"\s*(?:{_ANY})", text[draft.numbers[-1][1] : draft.end], _I)
+            if after:
+                yield draft, str(after.lastgroup), True
+            elif named_before:
+                yield draft, named_before[-1], True
+            continue
+        if draft.fields.get("measure") not in _DEPENDS:
             continue
         at = draft.numbers[0][0], draft.numbers[-1][1]
         ends = [

@@ -26,10 +26,11 @@ def counts_in(
     words = sentence.words
     number = r"\d{1,3}|" + "|".join(words.numerals)
     ends = (
-        rf"(?:\b({number})\s+(?:{words.to})\s+)?\b({number})\s+(?:[^\W\d]+\s+){{0,2}}?"
-        rf"(?:{words.pictures})\b"
+        rf"(?:\b({number})\s*(?:{words.to}|or|oder)\s*)?\b({number})\s+(?:[^\W\d]+\s+){{0,2}}?"
+        rf"(?:{words.pictures}|(?<=one )(?:image|picture|photo|photograph)|(?<=ein )(?:Bild|Foto))\b"
     )
     yield from _told(sentence)
+    yield from _single(sentence)
     if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|\w+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
@@ -57,7 +58,7 @@ def counts_in(
         if any(a <= inside < b for a, b in sentence.taken):
             continue
         low, high = (words.numerals.get((g or "").lower(), g) for g in hit.groups())
-        bound = bound_of(sentence.said[: hit.start()])
+        bound = bound_of(re.split(r"[,;:(]", sentence.said[: hit.start()])[-1])
         span = sentence.start + hit.start(), sentence.start + hit.end()
         if low is not None:
             fields: dict[str, Any] = {"measure": "set_count", "between": [str(low), str(high)]}
@@ -69,6 +70,19 @@ def counts_in(
             continue
         sentence.taken.append(span)
         yield sentence.draft(fields, span)
+
+
+def _single(sentence: Stated) -> Iterator[Draft]:
+    """*Upload one photograph only*, *only one picture*."""
+    one = r"(?:one|a single|1|ein|ein einziges)"
+    picture = r"(?:picture|photo(?:graph)?|image|entry|Foto|Bild)"
+    hit = patterns.search(
+        rf"\b(?:{one}\s+{picture}\s+only|(?:only|nur)\s+{one}\s+{picture})\b(?!\s+per)", sentence.said, _I
+    )  # fmt: skip
+    if hit is not None:
+        span = sentence.start + hit.start(), sentence.start + hit.end()
+        sentence.taken.append(span)
+        yield sentence.draft({"measure": "set_count", "exactly": "1"}, span)
 
 
 def _told(sentence: Stated) -> Iterator[Draft]:

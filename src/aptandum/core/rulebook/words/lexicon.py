@@ -41,6 +41,11 @@ class Lexicon:
         small: words that are a bound only close before their number.
         line: names of the line just inside the edge.
         apart: what is measured beside the picture or inside it, and is no size of it.
+        accompanied: what says that another file is handed in beside it.
+        depends: what begins a condition.
+        device: what a text speaks of that tells of a device, and is no rule.
+        lettering, trimmed: names of words in a picture, and of what is left when a bleed is cut off.
+        titled: what has a length in letters beside a file's name.
         wanted: what makes what stands behind it depend on a person's wish.
         told: what stands before a number that is told of something past.
         pictures_at_all: words of which a text about pictures has one.
@@ -90,6 +95,12 @@ class Lexicon:
     small: str = "from"
     line: str = "border"
     apart: str = "margin"
+    accompanied: str = "together with"
+    depends: str = "if"
+    device: str = "camera"
+    titled: str = "title"
+    lettering: str = "text"
+    trimmed: str = "finished"
     wanted: str = "if you need"
     told: str = "was"
     pictures_at_all: str = "picture"

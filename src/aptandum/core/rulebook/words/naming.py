@@ -19,7 +19,7 @@ SPACES = {
     "prophoto": r"pro ?photo(?: ?rgb)?", "cmyk": r"cmyk",
 }  # fmt: skip
 PACKINGS = {
-    "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)|ohne Kompression", "lzw": r"lzw", "deflate": r"deflate|zip",
+    "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)(?! (?:stronger|higher|of more|artefacts|artifacts|noise))|ohne Kompression", "lzw": r"lzw", "deflate": r"deflate|zip(?=[- ](?:compress|kompr)|\s+(?:or|oder)\s+lzw)|(?<=tiff )zip|(?<=tiff \()zip|(?<=lzw or )zip|(?<=lzw oder )zip|(?<=lzw, )zip",
 }  # fmt: skip
 _CHROMA = ["4:4:4", "4:2:2", "4:2:0"]
 _RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"
@@ -81,8 +81,8 @@ def _hits(sentence: Stated, names: Mapping[str, str]) -> list[_Hit]:
         )
     ]
     # “Progressive JPEGs” speaks of a kind of them, and so does “JPEGs must be baseline”.
-    kind = rf"\b(?:{words.kinds}|transparent(?:e[sn]?)?)\s+$"
-    said_of = rf"^[^.,;]{{0,14}}\b(?:{words.kinds})\b"
+    kind = rf"(?<!non-)\b(?:{words.kinds}|transparent(?:e[sn]?)?)\s+$"
+    said_of = rf"^(?:(?!\b(?:or|and|oder|und)\b)[^.,;(]){{0,14}}\b(?:{words.kinds})\b"
     hits = [
         hit
         for hit in hits
@@ -126,11 +126,14 @@ def _clause(
     optional = patterns.search(rf"^[^.,;]{{0,16}}\b(?:{words.optional})", rest, _I)
     if optional and not patterns.search(rf"\b(?:{words.also})\b", rest, _I):
         return None
-    before, behind = said[max(since, first - 24) : first], _unbound(sentence, last)[:30]
+    free = sentence.unbound()  # “no more than 10 MB, JPG only” refuses nothing
+    before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
+    if patterns.search(r"\b(?:where|if|when|wenn|falls|wo)\s+$", before, _I):
+        behind = ""  # “JPEG where WebP is not possible”
     if until is not None:
         behind = behind[: until - last]
     kinds = rf"(?!\s+(?:be\s+)?(?:{words.kinds}))"
-    refused = patterns.search(rf"\b(?:{words.negation})\b[^.;:]*$", before, _I) or patterns.search(
+    refused = patterns.search(rf"\b(?:{words.negation})\b[^.;:)]*$", before, _I) or patterns.search(
         rf"^[^.,;(]{{0,16}}\b(?:{words.denies})\b{kinds}", behind, _I
     )
     limits = "|".join(words.before[bound] for bound in ("above", "below"))
@@ -160,6 +163,10 @@ def spaces_in(sentence: Stated) -> list[Draft]:
         return paired
     made = named_in(sentence, SPACES, "colour_space")
     rgb = patterns.search(_RGB, sentence.said, _I)
+    if rgb is not None and patterns.search(
+        rf"\b(?:{sentence.words.negation})\s+$", sentence.said[: rgb.start()], _I
+    ):
+        rgb = None  # “CMYK (no RGB)”
     inks = [d for d in made if "none_of" not in d.fields and "cmyk" in str(d.fields)]
     if rgb is not None and inks:  # “CMYK or RGB”: anything but grey
         numbers = (*inks[0].numbers, (sentence.start + rgb.start(), sentence.start + rgb.end()))
@@ -167,7 +174,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
         return [replace(inks[0], fields=fields, numbers=numbers)]
     if rgb is not None and not made:
         at = sentence.start + rgb.start(), sentence.start + rgb.end()
-        made.append(sentence.draft({"measure": "colour_space", "none_of": ["cmyk", "grey"]}, at))
+        refused = ["cmyk"] if sentence.either_colour() else ["cmyk", "grey"]
+        made.append(sentence.draft({"measure": "colour_space", "none_of": refused}, at))
     return made
 
 

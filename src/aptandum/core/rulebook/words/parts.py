@@ -36,7 +36,7 @@ _MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|
 
 _LABEL = re.compile(
     r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*"
-    r"(?P<name>[A-ZÄÖÜ][^\W\d]*(?:[ -][^\W\d]+){0,3})[ \t]*(?::|[–—](?=\s))[ \t]+"
+    r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,3})[ \t]*(?::|[–—](?=\s))[ \t]+"
 )
 _PROPERTY = (
     r"siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"
@@ -44,29 +44,73 @@ _PROPERTY = (
     r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
     r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo|"
     r"picture|requirement|rule|question|contact|phone|open|price|what|how|where|when|who|technical|specification|"
-    r"shape|accept|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
+    r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
     r"breite|höhe|größ|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
-    r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|berichtigung|korrektur|endformat"
+    r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
+)
+_OF_ALL = (
+    r"siz|dimension|width|height|resolution|file|type|weight|max|min|number|count|how|what|which|digital|required|print"
+    r"|recommended|preferred|important|accept|allow|permi|not|no\b|each|all|any|both|the|one|your|our|every|please|if"
+    r"|send|upload|landscape|portrait\b|upright|square|quer|hoch|bild|foto|größ|datei|anzahl|jede|alle|bitte|ihr|das|die"
+)
+"""What stands before *image* or *photo* in a label that is about every picture, and names none."""
+_PICTURE = r"images?|photos?|photographs?|pictures?|files|bilder|bild|fotos?|portraits?"
+_TOLD = re.compile(
+    r"(?P<ppi>\d\s*[dp]pi\b)|(?P<format>\b(?:jpe?g|png|tiff?|gif|webp)\b)|(?P<bytes>\d\s*[kM]i?B\b)|(?P<bits>\d[ -]bit\b)",
+    _I,
 )
 _SIZED = re.compile(r"\d\s*(?:px|pixels?)?\s*[x×]\s*\d|\d\s*(?:px|pixels?)\b|\d\s*(?:mm|cm)\b", _I)
 
 
-def _labels(text: str) -> dict[int, tuple[int, int]]:
+def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
     """Where a sentence begins with the name of a picture that a body wants (*Banner: 1024 x 500 px*), by where
     it begins: the name's place and where its rules begin. Only where two and more of them have a size of
     their own; what names a property (*Size: …*) is none."""
-    hits = [
-        hit for hit in _LABEL.finditer(text) if not search(rf"^(?:{_PROPERTY})", hit["name"], _I)
-        and not search(rf"\b(?:{_PROPERTY})\w*$", hit["name"].split()[-1], _I)
-    ]  # fmt: skip
+    every = list(_LABEL.finditer(text))
+    hits = [hit for hit in every if _with_article(hit) or not _of_property(hit["name"])]
+    if hits:  # beside “Line art: …”, “Photographs: …” is a picture too
+        hits = [
+            hit for hit in every if hit in hits or search(rf"^(?:{_PICTURE})$", hit["name"], _I)
+        ]
     ends = [*(hit.start() for hit in hits[1:]), len(text)] if hits else []
+    told = [
+        len({found.lastgroup for found in _TOLD.finditer(text[hit.end() : min(end, _blank(text, hit.end()))])}) > 1
+        for hit, end in zip(hits, ends, strict=True)
+    ]  # fmt: skip
     sized = [
         hit for hit, end in zip(hits, ends, strict=True)
         if _SIZED.search(text[hit.end() : min(end, _blank(text, hit.end()))])
     ]  # fmt: skip
-    if len(sized) < 2:
+    if len(sized) < 2 and sum(told) < 2:
         return {}
-    return {hit.start("name"): (hit.end("name"), hit.end()) for hit in hits}
+    return {
+        hit.start() + len(hit.group()) - len(hit.group().lstrip()): (hit.span("name"), hit.end())
+        for hit in hits
+    }
+
+
+def _with_article(hit: re.Match[str]) -> bool:
+    """Whether a label is a thing of its own: *The photograph: …*, *The signature: …*."""
+    article = hit.group().strip() != hit["name"] and search(
+        r"(?:The|Das|Die|Der) $", hit.string[: hit.start("name")]
+    )
+    return bool(article) and " " not in hit["name"]
+
+
+def _of_property(name: str) -> bool:
+    """Whether a label names a property (*File size*), and not a picture (*Preview image*, *Master files*)."""
+    first, last = name.split()[0], name.split()[-1]
+    if len(last) == 1 and last.isupper():
+        return False  # “Format A”
+    if search(rf"^(?:{_PICTURE})$", last, _I) and first != last:
+        return bool(search(rf"^(?:{_OF_ALL})", first, _I))
+    if search(rf"^(?:{_PICTURE})$", first, _I) and search(
+        r"\s(?:of|for|in|on|online|von|für|im)\b", name, _I
+    ):
+        return bool(search(r"^(?:siz|dimension|format|größ|maße)", last, _I))  # “Photos in print”
+    return bool(
+        search(rf"^(?:{_PROPERTY})", name, _I) or search(rf"\b(?:{_PROPERTY})\w*$", last, _I)
+    )
 
 
 def _blank(text: str, at: int) -> int:
@@ -82,8 +126,8 @@ def parts(text: str) -> Iterator[Part]:
         while begin < part.end and text[begin].isspace():
             begin += 1
         if not part.heading and begin in labels:
-            name_end, rules = labels[begin]
-            yield Part(begin, name_end, heading=True)
+            name, rules = labels[begin]
+            yield Part(*name, heading=True)
             part = replace(part, start=min(rules, part.end))
         if text[part.start : part.end].strip():
             yield part
@@ -104,7 +148,7 @@ def _lines(text: str) -> Iterator[Part]:
         apart = start == 0 or not text[:start].rstrip(" \t").rstrip("\n").strip() or (
             "\n\n" in text[max(0, start - 3) : start].replace(" ", "")
         )  # fmt: skip
-        if apart and _is_heading(line) and i + 1 < len(lines):
+        if (apart or _begins(text, lines, i)) and _is_heading(line) and i + 1 < len(lines):
             if paragraph:
                 yield from sentences(text, *paragraph, listed)
             paragraph = None
@@ -134,6 +178,22 @@ def _lines(text: str) -> Iterator[Part]:
             paragraph = paragraph[0], end
     if paragraph:
         yield from sentences(text, *paragraph, listed)
+
+
+def _begins(text: str, lines: list[tuple[int, int]], i: int) -> bool:
+    """Whether a line of few words stands between two paragraphs of whole sentences: their heading, without
+    an empty line."""
+    if not 0 < i < len(lines) - 1:
+        return False
+    before, line, behind = (text[a:b].strip() for a, b in lines[i - 1 : i + 2])
+    return (
+        len(line.split()) <= 3
+        and bool(re.match(r"[A-ZÄÖÜ]", line))
+        and before.endswith(".")
+        and behind.endswith(".")
+        and len(behind) > _SHORT
+        and not re.search(r"[:|•]", before[:3] + line + behind[:3])
+    )
 
 
 _SHORT = 48

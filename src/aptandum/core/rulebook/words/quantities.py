@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from aptandum.core.numbers import FRACTION_FORM
@@ -11,9 +12,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon
 
 _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
-_BYTES = (
-    r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)"
-)
+_BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
 _LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
 _OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
 
@@ -53,6 +52,8 @@ def plain(text: str, comma: bool) -> str:
     """
     if patterns.fullmatch(FRACTION_FORM, text):
         return text.replace("\u00a0", " ")
+    if text.lower() in ("one", "ein"):
+        return "1"
     text = re.sub(r"[ \u00a0\u202f]", "", text)
     group, part = (".", ",") if comma else (",", ".")
     text = re.sub(rf"(?<=\d){re.escape(group)}(?=\d{{3}}(?!\d))", "", text)
@@ -66,7 +67,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
     bounds = "|".join(words.before.values())
     number = rf"(?<![\w.,/:-])({_NUMBER})"
     second = rf"({_NUMBER})"
-    wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?|\s*\(\s*(?:width|height|Breite|Höhe)\s*\))?"
+    wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?|\s*\(\s*(?:width|height|horizontal(?:ly)?|vertical(?:ly)?|wide|high|Breite|Höhe|breit|hoch)\s*\))?"
     size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*({unit})?{wide}"
     forms = (
         ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
@@ -74,10 +75,13 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
+        ("quality", r"\bq\s?(\d{2,3})(?=\+|\W|$)"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
         ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
-        ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
+        ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
+        ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
+        ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:(?:an?|eine[rn]?)\s+\w+\s+(?:of|von)\s+)?(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
     found: list[Quantity] = []
     for form, pattern in forms:
@@ -91,6 +95,9 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 continue
             made = _made(form, hit, span, words)
             if made is not None:
+                upside = r"^[\s(,]*(?:height\s*(?:to|:|/|by)\s*width|Höhe\s*(?:zu|:)\s*Breite)"
+                if form == "ratio" and patterns.search(upside, text[span[1] : end], _I):
+                    made = replace(made, values=(":".join(reversed(made.values[0].split(":"))),))
                 tall = rf"^[\s(]*(?:px|pixels?|mm|cm)?[\s(,]*(?:{words.high_first})\b"
                 high = rf"^\W*(?:{_NUMBER})\s*(?:px|pixels?|mm|cm|in)?\s*\(?\s*(?:high|tall|height|hoch|Höhe|h)\b"
                 if "size" in form and (
@@ -99,7 +106,27 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 ):
                     made = replace(made, values=tuple(map(_turned, made.values)))
                 found.append(made)
+    found += _trailing(text, start, end, words, found, bounds)
     return sorted(found, key=lambda q: q.start)
+
+
+def _trailing(
+    text: str, start: int, end: int, words: Lexicon, found: list[Quantity], bounds: str
+) -> Iterator[Quantity]:
+    """*At least 1000 pixels wide and not more than 2000*: a bare number with a bound of its own has the unit
+    of the quantity before it."""
+    for q in found:
+        if q.kind not in ("px", "bytes", "ppi") or len(q.values) > 1:
+            continue
+        hit = patterns.match(
+            rf"(?:\s+\w+)?\s*(?:,|and|but|und|aber|,\s*(?:and|but))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
+            text[q.end : end], _I,
+        )  # fmt: skip
+        if hit is not None:
+            value = plain(hit.group(1), words.decimal_comma)
+            _first, space, unit = q.values[0].partition(" ")
+            at = q.end + hit.start(1), q.end + hit.end(1)
+            yield Quantity(q.kind, (f"{value}{space}{unit}",), *at)
 
 
 def _turned(size: str) -> str:
@@ -140,6 +167,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     last = 4 if form == "range" else 2
     unit = hit.group(last)
     kind = _kind(unit, words)
+    if form == "range" and hit.group(2) and _kind(hit.group(2), words) != kind:
+        return None  # “up to 10 frames and 1 MB”
     values = [n(1), n(3)] if form == "range" else [n(1)]
     first = hit.group(2) if form == "range" and hit.group(2) else unit
     units = [first, unit] if form == "range" else [unit]

@@ -32,6 +32,8 @@ class Sentence(Stated):
 
     def drafts(self) -> Iterator[Draft]:
         """The draft clauses of the sentence."""
+        if self._of_device():
+            return
         made = list(self._age())
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
@@ -61,6 +63,40 @@ class Sentence(Stated):
         made += self._asked(made)
         yield from sorted(made, key=lambda draft: draft.start)
 
+    def _of_device(self) -> bool:
+        """Whether a sentence tells of a device and asks for nothing: *the new camera has 24 megapixels*."""
+        words = self.words
+        asks = "|".join((*words.before.values(), *words.after.values(), words.must, words.should))
+        tells = rf"^\W*(?:our|this|its|my|unser|der|die)\s+(?:\w+\s+){{0,2}}(?:{words.device})\s+\w+(?:s|t)\b"
+        if patterns.search(
+            r"\b(?:asks?|wants?|needs?|requires?|accepts?|verlangt|braucht|nimmt)\b", self.said, _I
+        ):
+            return False
+        if patterns.search(tells, self.said, _I) and not patterns.search(
+            rf"\b(?:{words.must}|{words.should}|{words.hands_in})\b", self.said, _I
+        ):
+            return True  # “Our scanner handles originals up to 216 x 356 mm”
+        return (
+            not self.listed
+            and bool(patterns.search(rf"\b(?:{words.device})\b", self.said, _I))
+            and not patterns.search(
+                rf"(?<!\w)(?:{asks}|{words.hands_in}|{words.asks})(?!\w)", self.said, _I
+            )
+        )
+
+    def _conditional(self, q: Quantity) -> bool:
+        """Whether a quantity stands in a condition whose other half refuses nothing: *if your file is over
+        200 MB, write to us*."""
+        before, behind = self.text[self.start : q.start], self.text[q.end : self.end]
+        return bool(
+            patterns.search(rf"(?:^|[,;:]\s*)\W*(?:{self.words.depends})\b[^,;:]*$", before, _I)
+            and patterns.search(r"^[^,;:.]{0,24},", behind)
+            and q.kind in ("bytes", "px", "size", "megapixels")
+            and not patterns.search(
+                rf"\b(?:{self.words.refusal}|{self.words.must}|{self.words.rejects})\b", behind, _I
+            )
+        )
+
     def _explains(self, quantity: Quantity) -> bool:
         """Whether a quantity says how many bytes a unit has: ``(1 kB = 1024 bytes)``."""
         around = self.text[max(self.start, quantity.start - 12) : quantity.end + 12]
@@ -74,6 +110,32 @@ class Sentence(Stated):
         before = self.text[self.start : q.start]
         if patterns.search(rf"\b(?:{self.words.told})\s+$", before, _I):
             return True  # “your file had 7.4 MB”
+        beyond = patterns.match(
+            r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+", self.text[q.end : self.end], _I
+        )
+        may = rf"^\W{{0,2}}(?:is |are |ist |sind )?(?:{self.words.optional}|accepted|permitted)\b"
+        if q.kind == "bit" and patterns.search(may, self.text[q.end : self.end], _I):
+            return True  # “16 bit accepted”
+        if q.kind == "length" and beyond:
+            return True  # “64 mm of rain”
+        scale = (
+            r"(?:Maßstab|scale)(?: of)?\s+$",
+            r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)",
+        )
+        if q.kind == "ratio" and (
+            patterns.search(scale[0], before, _I)
+            or patterns.search(scale[1], self.text[q.end : self.end], _I)
+        ):
+            return True
+        paper = r"\bA\d\s+(?:at|with|bei|mit)\s+$"
+        if q.kind == "ppi" and patterns.search(paper, before, _I):
+            return True  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
+        if self._conditional(q) or self._of_words(q) or self._trimmed(q):
+            return True
+        if q.kind == "characters" and patterns.search(
+            rf"\b(?:{self.words.titled})\b", self.said, _I
+        ):
+            return not patterns.search(r"\b(?:file ?names?|Dateinamen?)\b", self.said, _I)
         beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if q.kind in ("px", "length") and (
             patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I)
@@ -99,6 +161,22 @@ class Sentence(Stated):
         return bool(
             patterns.search(rf"^[^.;]{{0,12}}\b(?:{self.words.refusal})\b", behind, _I)
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
+        )
+
+    def _of_words(self, q: Quantity) -> bool:
+        """Whether a quantity is of lettering in the picture, or of how long a screen shows it."""
+        words = self.words
+        lettering = rf"^\W*(?:{words.lettering})\b(?:\s+\w+){{0,2}}\s+(?:{words.must}|{words.should}|is|are|ist|sind)\b"
+        if q.kind in ("px", "length") and patterns.search(lettering, self.said, _I):
+            return True
+        shows = r"\b(?:shows?|shown|displayed|zeigt|gezeigt|angezeigt)\b"
+        return q.kind == "seconds" and bool(patterns.search(shows, self.said, _I))
+
+    def _trimmed(self, q: Quantity) -> bool:
+        """Whether a printed size is what is left of another when its bleed is cut off."""
+        before = self.text[self.start : q.start]
+        return q.kind == "print size" and bool(
+            patterns.search(rf"\d[^.;]*(?:{self.words.trimmed})[^,;\d]{{0,14}}$", before, _I)
         )
 
     def _listed(self, one: Quantity, other: Quantity) -> bool:
@@ -130,9 +208,15 @@ class Sentence(Stated):
             between = self.text[self.last[0].end : q.start]
             wish = patterns.search(rf"\b(?:{self.words.should})\b", between, _I)
             if not wish and patterns.fullmatch(
-                r"\s*(?:\w+\s*)?(?:,|and|und|,\s*and)\s*(?:\w+\s+){0,2}", between
+                r"\s*(?:in\s+)?(?:\w+\s*)?(?:,|and|und|or|oder|,\s*and)\s*(?:\w+\s+){0,2}", between
             ):
                 bound = self.last[1]
+        elif (
+            bound is None
+            and self.last is not None
+            and patterns.fullmatch(r"\s*(?:and|und)\s*", self.text[self.last[0].end : q.start], _I)
+        ):
+            bound = self.last[1]  # “up to 10 frames and 1 MB”
         elif bound in ("above", "below") and self.last is not None and self.last[0].kind == q.kind:
             # “Not wider than 600 px or higher than 800”: what is denied of the first is of the second.
             between = self.text[self.last[0].end : q.start]
@@ -169,6 +253,8 @@ class Sentence(Stated):
         return made, q.end + end
 
     def _bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
+        if right.startswith("+"):
+            return "at_least", 1
         near = re.split(_OTHER_LIMIT, right)[0][:42]
         for bound, pattern in self.words.after.items():
             hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
@@ -207,8 +293,9 @@ class Sentence(Stated):
         """What is measured, and what it could be as well."""
         plain = {"size": "size", "print size": "size", "bytes": "file_bytes", "ppi": "ppi",
                  "megapixels": "megapixels", "colours": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
+        near = re.split(r"[,;]", right)[0]
         if q.kind == "bytes" and patterns.search(
-            rf"\b(?:{self.words.together})\b", f"{left[-60:]} {right[:20]}", _I
+            rf"\b(?:{self.words.together})\b", f"{left[-60:]} {near[:20]}", _I
         ):
             return "set_bytes", ()
         if q.kind == "ratio" and patterns.search(self.words.packed, left[-40:], _I):
@@ -216,9 +303,12 @@ class Sentence(Stated):
         if q.kind in plain:
             return plain[q.kind], ()
         if q.kind == "bit":
-            deep = q.values[0] in ("24", "32", "48")
+            whole = patterns.match(r"\s*(?:per|/|pro|je) ?pixel", right, _I)
+            deep = q.values[0] in ("24", "32", "48") or whole
             return ("bits_per_pixel" if deep else "bits"), ()
         topic = self._topic(q, left, right)
+        if q.kind == "share" and patterns.match(r"\s*of (?:the|your) (?:face|head)\b", right, _I):
+            return None, ()  # how much of it is seen
         if q.kind == "share":
             return (topic if topic in OF_FRAME else None), ()
         if q.kind == "degrees":
@@ -232,6 +322,10 @@ class Sentence(Stated):
             return "keyline_width", ()
         if topic in ("width", "height", "longest_side", "shortest_side", "both"):
             return topic, ()
+        if patterns.match(
+            rf"\W*(?:\w+\s+)?(?:{self.words.line})\b(?![^.;:]*\d[^.;:]*\d)", self.said, _I
+        ):
+            return "keyline_width", ()  # “Borders are permitted but must not exceed 5 pixels”
         if patterns.search(rf"\b(?:{self.words.turns['square']})\b", self.said, _I):
             return "both", ()
         return "longest_side", ("width", "height", "shortest_side")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+from collections.abc import Sequence
 from html.parser import HTMLParser
 from pathlib import Path
 
@@ -52,9 +53,18 @@ def of_bytes(data: bytes, name: str = "", ending: str = "") -> str:
         raise SourceError(say("{file} is neither text nor a PDF.", file=name))
     text = _decoded(data)[:_MOST_LETTERS]
     head = text[:2000].lower()
-    if ending in (".html", ".htm") or "<html" in head or "<!doctype html" in head:
+    if ending in (".html", ".htm") or _TAG.search(head):
         return of_html(text)
-    return of_markdown(text) if ending in (".md", ".markdown") else text
+    marked = ending in (".md", ".markdown") or _RULED.search(text)
+    return of_markdown(text) if marked else text
+
+
+_TAG = re.compile(
+    r"<!doctype html|<(?:html|body|table|ul|ol|dl|li|tr|p|div|section|h[1-6])(?:\s[^<>]*)?>"
+)
+"""What only a page of HTML, or a piece of one, has at its beginning."""
+_RULED = re.compile(r"^[ \t]*\|?[ \t]*:?-{2,}:?[ \t]*\|[\s:|-]*$", re.M)
+"""The line below the heads of a table's columns in plain text."""
 
 
 def _decoded(data: bytes) -> str:
@@ -67,31 +77,96 @@ def _decoded(data: bytes) -> str:
 
 
 def of_markdown(text: str) -> str:
-    """Markdown as plain lines: headings by themselves, lists as lists, tables row by row."""
-    lines = []
-    for line in text.splitlines():
+    """Markdown as plain lines: headings by themselves, lists as lists, tables as :func:`_table` reads them."""
+    lines: list[str] = []
+    rows: list[list[str]] = []
+    heads: list[str] = []
+    for line in (*text.splitlines(), ""):
         line = re.sub(r"!?\[([^\]]*)\]\([^)]*\)", r"\1", line)
         line = re.sub(r"(\*\*|__|`)", "", line)
         heading = re.match(r"#{1,6}\s+(.*?)\s*#*$", line)
-        if heading:
-            lines += ["", heading.group(1)]
-        elif re.match(r"\s*\|?[\s:|-]+\|[\s:|-]*$", line):
-            if lines and lines[-1].startswith("- "):  # the heads of the columns
-                lines.pop()
-        elif line.strip().startswith("|"):
-            cells = [cell.strip() for cell in line.strip().strip("|").split("|")]
-            lines.append("- " + _row(cells))
-        else:
-            lines.append(line)
+        if _RULED.match(line):
+            if not rows and lines and "|" in lines[-1]:
+                rows.append(_cells(lines.pop()))
+            heads = rows.pop() if rows else []
+            continue
+        if line.strip().startswith("|") or (heads and len(_cells(line)) == len(heads) > 1):
+            rows.append(_cells(line))
+            continue
+        lines += _table(heads, rows)
+        rows, heads = [], []
+        lines += ["", heading.group(1)] if heading else [line]
     return "\n".join(lines)
 
 
-def _row(cells: list[str]) -> str:
-    """A row of a table as a line: ``label: value``, more cells after commas."""
-    held = [cell for cell in cells if cell]
-    if len(held) < 2:
-        return "".join(held)
-    return f"{held[0].rstrip(':')}: {', '.join(held[1:])}"
+def _cells(line: str) -> list[str]:
+    return [cell.strip() for cell in re.sub(r"^\s*\||\|\s*$", "", line).split("|")]
+
+
+_COLUMNS = re.compile(
+    r"width|height|siz|dimension|format|file|type|weight|resolution|pixels?|ratio|number|count|colou?r|depth|max|min"
+    r"|quality|limit|profile|space|transparen|dpi|ppi|breite|höhe|größ|maße|auflösung|farb|anzahl|datei|qualit|verhältnis",
+    re.I,
+)
+"""Heads of columns, or of rows, that say what their cells are."""
+_GENERAL = re.compile(
+    r"rule|value|requirement|note|remark|recommend|required|description|example|specification|detail|min|max|comment"
+    r"|reason|wert|hinweis|empfohlen|anforderung|bemerkung|vorgabe|beispiel",
+    re.I,
+)
+"""Heads of columns that name no picture."""
+
+
+def _table(heads: list[str], rows: list[list[str]]) -> list[str]:
+    """The lines of a table. Where its heads say what the cells are, each row is a picture of its own: its
+    name, and a line for each cell; where the heads name pictures and the rows what is said of them, each
+    column is one. Else a row is a line, ``label: value``, with more cells after commas."""
+    if not rows:
+        return []
+    whole = len(heads) > 2 and all(len(row) == len(heads) for row in rows)
+    firsts = [row[0] for row in rows]
+    if whole and all(map(_COLUMNS.search, heads[1:])) and all(map(_name_of_picture, firsts)):
+        return _apart(firsts, heads[1:], [row[1:] for row in rows])
+    if whole and all(map(_COLUMNS.search, firsts)) and all(map(_name_of_picture, heads[1:])):
+        return _apart(heads[1:], firsts, list(zip(*(row[1:] for row in rows), strict=True)))
+    if whole and all(map(_BOUNDS.match, heads[1:])):
+        cells = [
+            (row[0], head, cell)
+            for row in rows
+            for head, cell in zip(heads[1:], row[1:], strict=True)
+        ]
+        return [
+            f"- {label.rstrip(':')}: {head.lower()} {cell}"
+            for label, head, cell in cells
+            if re.search(r"\w", cell)
+        ]
+    lines = []
+    for row in rows:
+        held = [cell for cell in row if cell]
+        label = f"{held[0].rstrip(':')}: " if len(held) > 1 else ""
+        lines.append("- " + label + ", ".join(held[1:] if label else held))
+    return lines
+
+
+_BOUNDS = re.compile(r"(?:min(?:imum)?|max(?:imum)?|recommended|ideal|empfohlen)\W*$", re.I)
+
+
+def _name_of_picture(head: str) -> bool:
+    property_ = _COLUMNS.search(head) or _GENERAL.search(head) or re.search(r"\d", head)
+    return bool(head) and not property_
+
+
+def _apart(names: list[str], heads: list[str], cells: Sequence[Sequence[str]]) -> list[str]:
+    lines = []
+    for name, values in zip(names, cells, strict=True):
+        pairs = zip(heads, values, strict=True)
+        lines += [
+            "",
+            name.rstrip(":"),
+            *(f"- {head}: {value}" for head, value in pairs if value),
+            "",
+        ]
+    return lines
 
 
 class _Page(HTMLParser):
@@ -108,6 +183,8 @@ class _Page(HTMLParser):
         self.lines: list[str] = [""]
         self.cells: list[str] | None = None
         self.plain = 0  # cells of the row that are no heads
+        self.heads: list[str] = []  # of the columns
+        self.rows: list[list[str]] = []
         self.silent = 0
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
@@ -120,11 +197,16 @@ class _Page(HTMLParser):
             self.lines.append("- ")
         elif tag == "dt":
             self.lines.append("")
+        elif tag == "table":
+            self.end_table()
+            self.lines.append("")
         elif tag == "tr":
             self.cells, self.plain = [], 0
         elif tag in ("td", "th") and self.cells is not None:
             self.cells.append("")
             self.plain += tag == "td"
+        elif tag == "dd" and self.lines[-1].endswith(": "):
+            pass  # what a term is said to be stands behind it
         elif tag in self._BLOCKS and self.cells is None:
             self.lines.append("")
 
@@ -133,13 +215,24 @@ class _Page(HTMLParser):
         if tag in self._SILENT:
             self.silent = max(0, self.silent - 1)
         elif tag == "tr" and self.cells is not None:
-            if self.plain:  # not the heads of the columns
-                self.lines.append("- " + _row([" ".join(cell.split()) for cell in self.cells]))
+            cells = [" ".join(cell.split()) for cell in self.cells]
+            if self.plain:
+                self.rows.append(cells)
+            else:
+                self.end_table()
+                self.heads = cells
             self.cells = None
         elif tag == "dt":
             self.lines[-1] = self.lines[-1].rstrip(": ") + ": "
         elif tag in self._HEADINGS or tag in ("p", "table", "ul", "ol"):
+            if tag == "table":
+                self.end_table()
             self.lines.append("")
+
+    def end_table(self) -> None:
+        """The rows so far become lines."""
+        self.lines += _table(self.heads, self.rows)
+        self.heads, self.rows = [], []
 
     def handle_data(self, data: str) -> None:
         """Words, without the page's own line breaks."""
@@ -161,6 +254,7 @@ def of_html(text: str) -> str:
         page.close()
     except Exception:  # a stranger's page may be broken in any way; what was read stands
         pass
+    page.end_table()
     return "\n".join(line.rstrip() for line in page.lines)
 
 

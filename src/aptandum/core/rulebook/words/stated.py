@@ -22,6 +22,19 @@ _ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 """How a sentence ends that leaves something open."""
 
 
+_FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
+_NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
+"""What a condition speaks of that is another rule, or a wish."""
+
+
+def _until_another(said: str, words: Lexicon) -> int:
+    """Up to where a sentence speaks of its file: *a TIFF, together with a JPEG preview of 2000 px* speaks of a
+    second one, which is no rule of the first."""
+    hit = patterns.search(rf"\b(?:{words.accompanied})\b(?=[^.;,]*(?:{_FILES}))", said, _I)
+    first = patterns.search(_FILES, said, _I)
+    return hit.start() if hit and first and first.start() < hit.start() else len(said)
+
+
 class Stated:
     """A sentence, and its rules that have no quantity."""
 
@@ -38,6 +51,7 @@ class Stated:
     ) -> None:
         while start < end and text[start].isspace():
             start += 1
+        end = start + _until_another(text[start:end], words)
         self.text, self.start, self.end = text, start, end
         self.words, self.thousand, self.one_turn = words, thousand, one_turn
         self.listed, self.brief = listed, brief
@@ -63,6 +77,15 @@ class Stated:
         segments = list(pairwise(bounds))
         mine = next(i for i, (a, b) in enumerate(segments) if a <= at[0] < b or b == self.end)
         segment, end = segments[mine]
+        wish, must = self.words.should, self.words.must
+        bounds_ = "|".join((*self.words.before.values(), *self.words.after.values()))
+        tail, head = self.said[at[1] - self.start :], self.said[: segment - self.start]
+        if patterns.match(rf"\W{{0,2}}\(\s*(?:{wish})\s*\)", tail, _I):
+            return True  # “Aspect ratio: 4:3 (recommended)”
+        if patterns.search(rf"\b(?:{wish})\s*\($", head, _I) and not patterns.search(
+            rf"(?<!\w)(?:{must}|{bounds_})(?!\w)", said[segment - self.start : end - self.start], _I
+        ):
+            return True  # “wide format preferred (3:2 or 16:9)”
         before = list(patterns.finditer(both, said[segment - self.start : at[0] - self.start], _I))
         behind = patterns.search(both, said[at[1] - self.start : end - self.start], _I)
         if before or behind:
@@ -80,6 +103,9 @@ class Stated:
                 rest = said[begin - self.start + hit.end() : stop - self.start]
                 if mine and not patterns.search(r"\w", rest) and hit.start():
                     continue  # “TIFF preferred, …” wishes for what stands before it
+                own = r"(?:ideal|optimal|preferred|recommended|suggested)\s+\w+(?:\s+(?:of|is))?:?\s*\d"
+                if mine and patterns.match(own, self.text[begin + hit.start() : stop], _I):
+                    continue  # “ideal ratio 8:5, at most 50 MB”
                 if not patterns.search(r"\d", self.text[begin : begin + hit.start()]):
                     return hit.group("wish") is not None
         return False
@@ -128,10 +154,13 @@ class Stated:
         made: list[Draft] = []
         for pattern, keys in self.words.whole:
             hit = patterns.search(pattern, self.said, _I)
-            if hit is None or (keys["measure"] == "channels" and self._either_colour()):
+            if hit is None or (keys["measure"] == "channels" and self.either_colour()):
                 continue
             denied = self._denied(hit)
-            if not denied and self._may(hit):
+            free = patterns.search(
+                r"^\W*(?:may|can|kann|darf) (?!not|nicht)", self.said[hit.end() :], _I
+            )
+            if (not denied and self._may(hit)) or free or self._of_body(hit):
                 continue
             fields: dict[str, Any] = {"measure": keys["measure"]}
             if denied and "denied" in keys:
@@ -143,10 +172,19 @@ class Stated:
             else:
                 continue
             at = self.start + hit.start(), self.start + hit.end()
+            if self._hangs(hit):
+                made.append(
+                    replace(self.draft({"ask": self.said.strip().rstrip(".;")}, at), numbers=())
+                )
+                self.taken.append(at)
+                return made
             self.taken.append(at)
             if all(fields != dict(one.fields) for one in made):
                 made.append(self.draft(fields, at))
-        alone = self.one_turn and not self._only_these()
+        either = r"\b(?:portrait|upright|vertical)\s*(?:or|and|/)\s*(?:landscape|horizontal)|\b(?:landscape|horizontal)\s*(?:or|and|/)\s*(?:portrait|upright|vertical)|\bhoch\w*\s*(?:oder|und|/)\s*quer|\bquer\w*\s*(?:oder|und|/)\s*hoch"
+        alone = (
+            self.one_turn and not self._only_these() and not patterns.search(either, self.said, _I)
+        )
         for turn, pattern in self.words.turns.items():
             hit = patterns.search(rf"\b(?:{pattern})\b(?!\))", self.said, _I) if alone else None
             refused = patterns.search(
@@ -160,6 +198,18 @@ class Stated:
                 made.append(self.draft({"measure": "orientation", "exactly": turn}, at))
         return made
 
+    def _of_body(self, hit: re.Match[str]) -> bool:
+        """Whether the body says what it does itself: *we remove all location data*."""
+        acts = r"^\W*(?:we|our system|wir)\b(?:\s+(?:will|then|do|also|werden))?\s+(?:remove|strip|delete|crop|convert|add|entfern|lösch)"
+        return bool(patterns.search(acts, self.said[: hit.start() + 1], _I))
+
+    def _hangs(self, hit: re.Match[str]) -> bool:
+        """Whether a condition that only a person can judge stands behind: *… if the species is protected*."""
+        rest = self.said[hit.end() :]
+        found = patterns.search(rf"\b(?:{self.words.depends})\b(?P<on>[^.;]*)", rest, _I)
+        return bool(found and not patterns.search(_NAMED, found["on"], _I)
+                    and not patterns.search(r"\d", rest[: found.end()]))  # fmt: skip
+
     def _may(self, hit: re.Match[str]) -> bool:
         """Whether something may be, and need not: *transparent corners allowed*."""
         behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})"
@@ -169,14 +219,14 @@ class Stated:
             or patterns.search(before, self.said[: hit.start()], _I)
         )
 
-    def _either_colour(self) -> bool:
+    def either_colour(self) -> bool:
         """Whether colour and grey are both taken."""
-        colour, grey = r"\b(?:colou?r|farb)\w*", r"\b(?:gr[ea]y|grau|black|schwarz)\w*"
+        colour, grey = r"\b(?:colou?r|farb|rgb)\w*", r"\b(?:gr[ea]y|grau|black|schwarz)\w*"
         near = r"\W+(?:\w+\W+){0,3}?(?:or|oder)\W+(?:\w+\W+){0,3}?"
         either = rf"{colour}{near}{grey}|{grey}{near}{colour}"
         return bool(patterns.search(either, self.said, _I))
 
-    def _unbound(self) -> str:
+    def unbound(self) -> str:
         """The sentence with the words of bounds blank, and every place where it was."""
         tables = (self.words.before, self.words.after)
         every = "|".join(table[side] for table in tables for side in ("at_least", "at_most"))
@@ -185,7 +235,7 @@ class Stated:
         )
 
     def _denied(self, hit: re.Match[str]) -> bool:
-        free = self._unbound()  # “no more than” denies nothing
+        free = self.unbound()  # “no more than” denies nothing
         before, behind = free[: hit.start()], free[hit.end() :]
         negation = rf"\b(?:{self.words.negation})\b"
         return bool(
@@ -196,21 +246,68 @@ class Stated:
             or patterns.search(rf"^[^.;]{{0,60}}\b(?:{self.words.refusal})\b", behind, _I)
         )
 
+    def _modal(self, quote: str) -> bool:
+        """Whether a sentence in prose says what a picture must or should be, without a measure."""
+        words = self.words
+        return (
+            len(quote.split()) > 3
+            and not quote.endswith(":")
+            and bool(
+                patterns.search(
+                    r"\b(?:must|should|has to|have to|needs? to|muss|müssen|sollten?)\b", quote, _I
+                )
+                and (
+                    patterns.search(
+                        rf"{words.pictures_at_all}|\b(?:faces?|heads?|eyes)\b", quote, _I
+                    )
+                    or patterns.match(r"(?:It|They|One|Each|Es|Sie)\b", quote)
+                )
+            )
+        )
+
     def _asked(self, made: list[Draft]) -> list[Draft]:
         """The sentence as a question, where it speaks of what only a person can judge."""
-        if patterns.search(_ANY, self.said.strip(), _I):
+        if patterns.search(_ANY, self.said.strip(), _I) or self.either_colour():
             return []
+        open_ = rf"\b(?:{self.words.optional})\W*$"
+        if patterns.search(open_, self.said, _I) and not patterns.search(
+            rf"\b(?:{self.words.negation}|{self.words.must}|{self.words.depends})\b", self.said, _I
+        ):
+            return []  # what is allowed asks for nothing
         for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
             at = self.start + hit.start(), self.start + hit.end()
             if not any(a < at[1] and at[0] < b for a, b in self.taken):
                 quote = self.said.strip().strip(";").strip().rstrip(".")
                 return [replace(self.draft({"ask": quote}, at), numbers=())]
+        made_here = [at for draft in made for at in draft.numbers]
+        for hit in patterns.finditer(
+            rf"(?<=[,;(])\s*((?:{self.words.forbids})\s+[^\W\d]\w*(?:\s+[^\W\d]\w*){{0,4}})(?=\s*(?:[,;.!)]|$))", self.said, _I
+        ):  # fmt: skip
+            at = self.start + hit.start(1), self.start + hit.end(1)
+            free = not any(a < at[1] and at[0] < b for a, b in (*self.taken, *made_here))
+            same = patterns.search(
+                r"\b(?:larger|smaller|bigger|more|less|kleiner|größer|mehr)$", hit.group(1), _I
+            )
+            if made and free and not same and not patterns.search(_FOREIGN, hit.group(1), _I):
+                return [replace(self.draft({"ask": hit.group(1)}, at), numbers=())]
         quote = self.said.strip().strip(";").strip().rstrip(".")
+        if (
+            not made
+            and not patterns.search(r"\d", quote)
+            and patterns.search(rf"\b(?:{self.words.rejects})", quote, _I)
+            and not patterns.search(_FOREIGN, quote, _I)
+        ):
+            return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
         forbids = patterns.search(rf"^(?:{self.words.forbids})\b", quote, _I)
         if forbids and patterns.search(_FOREIGN, quote, _I):
             return []  # a format that is never written is no question
         if (
-            (self.listed or forbids or patterns.search(self.words.unwanted, quote, _I))
+            (
+                self.listed
+                or self._modal(quote)
+                or forbids
+                or patterns.search(self.words.unwanted, quote, _I)
+            )
             and not made
             and len(quote) > 4
             and not patterns.search(r"\d", quote)
