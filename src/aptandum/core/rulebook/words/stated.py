@@ -213,7 +213,7 @@ class Stated:
     def _may(self, hit: re.Match[str]) -> bool:
         """Whether something may be, and need not: *transparent corners allowed*."""
         behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})"
-        before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$"
+        before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$|\b(?:may|can|kann|darf)\s+(?:be\s+)?(?:an?\s+)?$"
         return bool(
             patterns.search(behind, self.said[hit.end() :], _I)
             or patterns.search(before, self.said[: hit.start()], _I)
