@@ -22,7 +22,7 @@ import numpy as np
 from PIL import Image
 
 from aptandum.core.docket import audit
-from aptandum.core.photo.header import read_facts
+from aptandum.core.photo.decode import read_facts
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf
 

@@ -6,6 +6,8 @@ import io
 import os
 import sys
 
+_READ_PHOTOS = ("facts", "check", "conform", "audit")
+
 
 def main() -> None:
     """Enter by the command line, which opens the application where that is what was asked."""
@@ -16,6 +18,10 @@ def main() -> None:
     for stream in (sys.stdout, sys.stderr):  # what a terminal cannot show is written out
         if isinstance(stream, io.TextIOWrapper):
             stream.reconfigure(errors="backslashreplace")
+    if args[:1] and args[0] in _READ_PHOTOS and "--help" not in args:
+        from aptandum.core.readers.pool import shared
+
+        shared().warm()  # it makes itself ready while the rest is imported
     from aptandum.cli.main import run
     from aptandum.start import open_window
 

@@ -15,8 +15,9 @@ from PIL import Image
 
 from aptandum.core.photo import decode, jpeg_header
 from aptandum.core.photo import header as header_module
+from aptandum.core.photo.decode import facts_of_bytes, read_facts
 from aptandum.core.photo.facts import Facts, PhotoError
-from aptandum.core.photo.header import facts_of_bytes, read_facts, tidy_ppi
+from aptandum.core.photo.header import tidy_ppi
 from aptandum.core.photo.profile import identify, shipped
 from samples import DEMO, examples, jpeg, scene
 
@@ -172,7 +173,7 @@ def test_folder_missing_and_forbidden(tmp_path: Path, monkeypatch: pytest.Monkey
         def refuse(*_args: object) -> None:
             raise PermissionError(13, "Permission denied", str(path))
 
-        monkeypatch.setattr("builtins.open", refuse)
+        monkeypatch.setattr(os, "open", refuse)
     assert "permission" in (read_facts(path).error or "")
 
 

@@ -23,8 +23,9 @@ from aptandum.core.fitting.plan import FileStation
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.photo.apart import credit_of
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.metadata_groups import Credit, chosen, credit_of
+from aptandum.core.photo.metadata_groups import Credit, chosen
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf

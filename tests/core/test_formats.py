@@ -16,9 +16,10 @@ from PIL import Image
 from aptandum.core.conform import conform
 from aptandum.core.file.encode import JpegEncoder, JpegOptions
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.apart import credit_of
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.header import facts_of_bytes
-from aptandum.core.photo.metadata_groups import Credit, credit_of
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from samples import brief_of, clause, examples, jpeg, scene

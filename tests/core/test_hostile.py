@@ -18,8 +18,8 @@ from PIL import Image
 
 from aptandum.core.outside import NotOrdinary, TooMuch, read_whole
 from aptandum.core.photo import walk
+from aptandum.core.photo.decode import facts_of_bytes, read_facts
 from aptandum.core.photo.facts import sniff
-from aptandum.core.photo.header import facts_of_bytes, read_facts
 from samples import scene
 
 

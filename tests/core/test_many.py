@@ -64,7 +64,7 @@ def test_questions_left_and_answered_and_a_photo_that_is_gone(tmp_path):
     assert (cell.standing, cell.count, cell.lines) == ("asks", 1, (("asks", "Yours?"),))
     answered = fitting.model_copy(update={"answers": (Answer(clause="own", by="T", at="2026"),)})
     assert cell_of(photo.facts, brief, answered).standing == "meets"
-    from aptandum.core.photo.header import read_facts
+    from aptandum.core.photo.decode import read_facts
 
     broken = tmp_path / "b.jpg"
     broken.write_text("Dear harbour master")
@@ -108,7 +108,7 @@ def test_a_folder_gives_its_photos_once_and_hidden_ones_never(tmp_path):
     alone = list(photos_in([str(tmp_path)], deep=False))
     assert [Path(p).name for p in alone] == ["a.PNG", "b.jpg"]
     assert list(photos_in([str(tmp_path / "note.txt")])) == [str(tmp_path / "note.txt")]
-    assert "b.jpg" in usable(str(tmp_path / "b.jpg"))
+    assert "b.jpg" in usable([str(tmp_path / "b.jpg")])[0]
 
 
 # -- batches -----------------------------------------------------------------------------------

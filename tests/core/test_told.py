@@ -13,8 +13,9 @@ from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import of_supplied
+from aptandum.core.photo.apart import credit_of
 from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.metadata_groups import GROUPS, HOLDING, chosen, credit_of, lines
+from aptandum.core.photo.metadata_groups import GROUPS, HOLDING, chosen, lines
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from samples import brief_of, clause, scene

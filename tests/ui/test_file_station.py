@@ -16,7 +16,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from aptandum.core.file.make import make
-from aptandum.core.photo.metadata_groups import credit_of
+from aptandum.core.photo.apart import credit_of
 from aptandum.ui import preferences
 from aptandum.ui.bench.bench import LOSS, PLACE
 from driving import drop, wait

@@ -41,7 +41,7 @@ from aptandum.core.docket import audit
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import DocketError, load
 from aptandum.core.docket.takeover import find
-from aptandum.core.photo.decode import full_facts
+from aptandum.core.photo.decode import facts_many, tried
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.words import say
 
@@ -79,8 +79,8 @@ def facts(
 ) -> None:
     """Facts of picture files, read from their content."""
     status = MEETS
-    for file in files:
-        found = full_facts(file, quick)
+    for found in facts_many(files):
+        found, file = (found if quick else tried(found)), found.file
         if found.error:
             status = UNREADABLE
         record = found.contract()

@@ -23,13 +23,13 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import Additions, inside_of, of_finished
 from aptandum.core.photo import profile
+from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import Facts, shown_name
-from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.inside import OfFile, groups_of
 from aptandum.core.photo.marks import People
-from aptandum.core.photo.metadata_groups import GROUPS, chosen, credit_of
+from aptandum.core.photo.metadata_groups import GROUPS, chosen
 from aptandum.core.sizes.region import allowed
 
 

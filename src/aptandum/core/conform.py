@@ -41,12 +41,11 @@ from aptandum.core.judge.reading import (
     pixels_of,
 )
 from aptandum.core.mending import Fitted, Makes, offered, tried
+from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError
-from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.marks import People
-from aptandum.core.photo.metadata_groups import credit_of
 from aptandum.core.photo.picture import Picture
 from aptandum.core.words import sentences
 

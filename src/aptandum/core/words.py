@@ -123,6 +123,28 @@ def neutrally() -> Iterator[None]:
         _neutrally.reset(token)
 
 
+def told() -> list[object]:
+    """The customs in force, for another process that speaks to the same person; as JSON can say them."""
+    held = customs()
+    return [_neutrally.get(), held.decimal, held.date, held.group]
+
+
+@contextmanager
+def as_told(held: Sequence[object] | None) -> Iterator[None]:
+    """Within it, sentences and figures are those of the process that said so (:func:`told`)."""
+    if held is None:
+        yield
+        return
+    neutral, decimal, date, group = held
+    back = use_customs(Customs(str(decimal), str(date), str(group)))
+    token = _neutrally.set(bool(neutral))
+    try:
+        yield
+    finally:
+        _neutrally.reset(token)
+        back()
+
+
 def speech() -> object:
     """What tells the language and customs in force from others; a part of the key of whatever keeps
     sentences."""

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 
 from aptandum.core import mistakes, workers
 from aptandum.core.docket import recovery
+from aptandum.core.readers import pool as readers
 from aptandum.ui import preferences, theme
 from aptandum.ui.defence import Defence
 from aptandum.ui.session import Session
@@ -75,6 +76,7 @@ def run(
     settled; with ``APTANDUM_QUIT`` also set, the application then closes. scripts/demo uses both
     where there is no display.
     """
+    readers.shared().warm()
     app = application()
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     mistakes.open_log()
@@ -107,5 +109,6 @@ def run(
         watch.start(100)
     code = app.exec()
     workers.stop_shared()
+    readers.stop_shared()
     sys.stdout.flush()
     return code

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
-from aptandum.core.photo.decode import open_photo
-from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.decode import facts_many, photo_of
+from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.readers.wire import MOST_FILES
 
 ENDINGS = frozenset(
     (".jpg", ".jpeg", ".jpe", ".png", ".tif", ".tiff", ".webp", ".avif", ".gif", ".bmp", ".heic")
@@ -39,10 +40,18 @@ def _within(folder: str, deep: bool) -> Iterator[str]:
                 yield os.path.join(where, file)
 
 
-def usable(path: str) -> str:
-    """Why a file cannot be used as a photo, in a sentence; empty where it can."""
+AT_ONCE = MOST_FILES
+"""Files whose headers are read in one go."""
+
+
+def usable(paths: Sequence[str]) -> list[str]:
+    """For each of a few files why it cannot be used as a photo, in a sentence; empty where it can."""
+    return [_why(facts) for facts in facts_many(paths)]
+
+
+def _why(facts: Facts) -> str:
     try:
-        open_photo(path)
+        photo_of(facts)
     except PhotoError as error:
         return str(error)
     return ""

@@ -25,8 +25,7 @@ from aptandum.core.judge.measures.aspect import Shape
 from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.backdrop import NoMask
-from aptandum.core.photo.facts import PhotoError
-from aptandum.core.photo.inside import NotInside
+from aptandum.core.photo.facts import NotInside, PhotoError
 from aptandum.core.photo.marks import NoMarks
 from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.conflicts import conflict

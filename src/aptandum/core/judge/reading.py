@@ -8,23 +8,21 @@ once.
 from __future__ import annotations
 
 import datetime
-import io
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
 import numpy as np
-from PIL import Image
 
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
 from aptandum.core.judge.zones import Kept, kept_of
+from aptandum.core.photo import apart
+from aptandum.core.photo.apart import facts_of_bytes
 from aptandum.core.photo.backdrop import Cover
-from aptandum.core.photo.decode import Photo, opaque, open_pixels
-from aptandum.core.photo.engine import memory
+from aptandum.core.photo.decode import Photo, opaque
 from aptandum.core.photo.facts import Facts
-from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.inside import Inside, OfFile
 from aptandum.core.photo.marks import Marks, NoMarks, People
 from aptandum.core.photo.picture import Lettering, Picture, Rim
@@ -243,8 +241,7 @@ def of_finished(
         return on.kept[0]
 
     def see() -> bool:
-        with Image.open(io.BytesIO(data)) as picture:
-            return picture.convert("RGBA").getchannel("A").getextrema()[0] == 255
+        return apart.second_opaque(data, facts)
 
     return Reading(
         "finished",
@@ -271,13 +268,7 @@ def pixels_of(data: bytes, facts: Facts) -> Picture:
     usable = known is not None and known.broken is None and known.channels == (1 if grey else 3)
     if not usable:
         icc = shipped("grey" if grey else "srgb")
-    if (facts.bits or 8) > 8:
-        image, _turn = open_pixels(data, facts)
-        alpha = bool(image.hasalpha())
-        return Picture(memory(image), icc, alpha, 16)
-    with Image.open(io.BytesIO(data)) as opened:
-        opened.load()
-        mode = ("LA" if facts.alpha else "L") if grey else ("RGBA" if facts.alpha else "RGB")
-        array = np.asarray(opened.convert(mode))
-    pixels = array[..., None] if array.ndim == 2 else array
-    return Picture(pixels, icc, bool(facts.alpha), facts.bits or 8)
+    pixels = apart.second(data, facts)
+    return Picture(
+        pixels, icc, bool(facts.alpha), 16 if pixels.dtype == np.uint16 else facts.bits or 8
+    )

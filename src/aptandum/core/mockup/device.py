@@ -19,9 +19,9 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.errors import AptandumError
 from aptandum.core.figures import show_exact_bytes, show_size
 from aptandum.core.photo import decode
+from aptandum.core.photo.apart import facts_of_bytes
 from aptandum.core.photo.engine import Pixels, converted, memory
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts
-from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
 from aptandum.core.sizes.conflicts import failing
 from aptandum.core.sizes.region import allowed

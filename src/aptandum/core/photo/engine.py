@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.photo import profile
-from aptandum.core.photo.decode import from_array
+from aptandum.core.photo.arrays import from_array
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.shaper import lab_of, shaped, shaper_of
 from aptandum.core.words import say

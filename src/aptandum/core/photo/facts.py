@@ -51,6 +51,10 @@ class PhotoError(AptandumError):
     """A file that cannot be used as a photo; the message is a sentence naming file and cause."""
 
 
+class NotInside(AptandumError):
+    """The file does not tell; the message says what."""
+
+
 @dataclass(frozen=True)
 class Facts:
     """What a picture file's header says. Sizes in pixels.
@@ -196,3 +200,16 @@ def io_sentence(error: OSError, name: str) -> str:
         return say("{file} is too long for a file name.", file=name[:60] + "…")
     reason = (error.strerror or str(error) or type(error).__name__).lower()
     return say("{file} could not be read: {reason}.", file=name, reason=reason)
+
+
+def damaged(facts: Facts, detail: str = "") -> PhotoError:
+    """The error for a picture whose header is right and whose pixels are not."""
+    short = any(word in detail.lower() for word in ("premature", "truncat", "end of", "eof"))
+    cause = say("it is cut short") if short else say("its picture data are damaged")
+    sentence = say(
+        "{file} cannot be read as {format}: {cause}.",
+        file=shown_name(facts.file),
+        format=FORMAT_NAMES.get(facts.format or "", "?"),
+        cause=cause,
+    )
+    return PhotoError(sentence)

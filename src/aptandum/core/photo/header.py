@@ -1,10 +1,8 @@
-"""Reading a file's header: its facts by its content, without decoding a pixel."""
+"""A reader's side: a file's header. Its facts by its content, without decoding a pixel."""
 
 from __future__ import annotations
 
 import io
-import os
-import stat
 import struct
 from dataclasses import replace
 from typing import IO, Any
@@ -28,29 +26,6 @@ from aptandum.core.photo.facts import (
 )
 from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.words import say
-
-
-def read_facts(path: str | os.PathLike[str]) -> Facts:
-    """Facts of a file, from its header. Never raises on a file's contents or absence: what
-    is wrong stands in ``error`` as a sentence naming file and cause."""
-    file = os.fspath(path)
-    name = shown_name(file)
-
-    def failed(cause: str, size: int | None = None) -> Facts:
-        return Facts(file, bytes=size, decodes=False, error=cause)
-
-    try:
-        what = os.stat(file)
-        if stat.S_ISDIR(what.st_mode):
-            return failed(say("{file} is a folder, not a photo.", file=name))
-        if not stat.S_ISREG(what.st_mode):
-            return failed(say("{file} is not an ordinary file.", file=name))
-        with open(file, "rb") as stream:
-            return facts_of(stream, file, what.st_size)
-    except OSError as error:
-        return failed(io_sentence(error, name))
-    except ValueError:  # a path with a NUL in it
-        return failed(say("{file} is not a usable file name.", file=name.replace("\0", "\\0")))
 
 
 def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:

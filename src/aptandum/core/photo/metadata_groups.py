@@ -7,14 +7,10 @@ alone, all of them are kept but the camera and the place of the shot.
 from __future__ import annotations
 
 import contextlib
-import io
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
-from xml.etree import ElementTree
-
-from PIL import Image, IptcImagePlugin
 
 from aptandum.core.figures import show_number
 from aptandum.core.words import commas, say
@@ -26,7 +22,6 @@ TAKEN = 0x9003
 TAKING = (0x829A, 0x829D, 0x8827, 0x920A, 0xA433, 0xA434)
 """Exposure time, F number, sensitivity, focal length, and the lens."""
 
-_MOST_XMP = 200_000
 _MOST = 2000
 """Characters of a text that are kept."""
 
@@ -81,8 +76,17 @@ class Group:
     says: Callable[[Any], str]
 
 
+def clean(value: object) -> str:
+    """A text of EXIF or IPTC: what was written as UTF-8 and read as Latin 1 is read again."""
+    if isinstance(value, str):
+        with contextlib.suppress(UnicodeEncodeError, UnicodeDecodeError):
+            value = value.encode("latin-1").decode("utf-8")
+    text = value.decode("utf-8", "replace") if isinstance(value, bytes) else str(value or "")
+    return " ".join(text.replace("\0", " ").split())[:_MOST]
+
+
 def _shot_by(camera: Mapping[int, Any]) -> str:
-    maker, model = (_clean(camera.get(tag)) for tag in (MAKE, MODEL))
+    maker, model = (clean(camera.get(tag)) for tag in (MAKE, MODEL))
     named = model if maker and model.startswith(maker) else f"{maker} {model}".strip()
     return named or (say("how the shot was taken") if camera else "")
 
@@ -93,7 +97,7 @@ def _degrees(value: Any, side: Any) -> str:
     except (TypeError, ValueError, ZeroDivisionError):
         return ""
     shown = show_number(degrees + minutes / 60 + seconds / 3600, 4)
-    return f"{shown}° {_clean(side)}".strip()
+    return f"{shown}° {clean(side)}".strip()
 
 
 def _placed(place: Mapping[int, Any]) -> str:
@@ -147,94 +151,3 @@ def lines(written: Credit, format_: str) -> tuple[tuple[str, str], ...]:
         return ()
     told = ((group.title, group.says(getattr(written, group.part))) for group in GROUPS)
     return tuple((title, words) for title, words in told if words)
-
-
-# --- reading -------------------------------------------------------------------------------
-
-
-def _clean(value: object) -> str:
-    """A text of EXIF or IPTC: what was written as UTF-8 and read as Latin 1 is read again."""
-    if isinstance(value, str):
-        with contextlib.suppress(UnicodeEncodeError, UnicodeDecodeError):
-            value = value.encode("latin-1").decode("utf-8")
-    text = value.decode("utf-8", "replace") if isinstance(value, bytes) else str(value or "")
-    return " ".join(text.replace("\0", " ").split())[:_MOST]
-
-
-def _from_xmp(data: bytes) -> Credit:
-    if len(data) > _MOST_XMP or b"<!DOCTYPE" in data or b"<!ENTITY" in data:
-        return Credit()  # a document type could make the parser's work explode
-    text = data.decode("utf-8", "replace")
-    found = re.search(r"<rdf:RDF.*</rdf:RDF>", text, re.S)
-    if not found:
-        return Credit()
-    spaces = "".join(dict.fromkeys(re.findall(r'\sxmlns:\w+="[^"]*"', text)))
-    try:
-        root = ElementTree.fromstring(f"<all{spaces}>{found.group()}</all>")
-    except ElementTree.ParseError:
-        return Credit()
-    core = "{http://purl.org/dc/elements/1.1/}"
-
-    def said(name: str) -> str:
-        words = [
-            " ".join((item.text or "").split())
-            for part in root.iter(core + name)
-            for item in part.iter()
-        ]
-        return ", ".join(dict.fromkeys(word for word in words if word))
-
-    return Credit(said("creator"), said("rights"), said("description"))
-
-
-def credit_of(data: bytes) -> Credit:
-    """What a photo's bytes tell; whatever cannot be read counts as absent."""
-    told = Credit()
-    try:
-        with Image.open(io.BytesIO(data)) as image:
-            told = _from_exif(image.getexif())
-            iptc = IptcImagePlugin.getiptcinfo(image) or {}
-
-            def plain(key: int) -> str:
-                held = iptc.get((2, key), b"")
-                return _clean(held[0] if isinstance(held, list) and held else held)
-
-            told = _filled(told, Credit(plain(80), plain(116), plain(120)))
-            packet = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp") or b""
-            if isinstance(packet, str):
-                packet = packet.encode()
-            if isinstance(packet, bytes) and packet:
-                told = _filled(told, _from_xmp(packet))
-    except Exception:  # any of the three can be broken in any way; the picture is what matters
-        return told
-    return told
-
-
-def _filled(told: Credit, other: Credit) -> Credit:
-    return replace(
-        told,
-        by=told.by or other.by,
-        rights=told.rights or other.rights,
-        caption=told.caption or other.caption,
-    )
-
-
-def _from_exif(exif: Image.Exif) -> Credit:
-    shot, place = _inner(exif, SHOT), _inner(exif, PLACE)
-    camera = {tag: exif[tag] for tag in (MAKE, MODEL) if exif.get(tag)}
-    camera |= {tag: shot[tag] for tag in TAKING if shot.get(tag) not in (None, "")}
-    date = _clean(shot.get(TAKEN) or exif.get(DATE))
-    return Credit(
-        _clean(exif.get(ARTIST)),
-        _clean(exif.get(COPYRIGHT)),
-        _clean(exif.get(CAPTION)),
-        date if re.fullmatch(r"\d{4}:\d\d:\d\d \d\d:\d\d:\d\d", date) else "",
-        camera,
-        {tag: value for tag, value in place.items() if isinstance(tag, int)},
-    )
-
-
-def _inner(exif: Image.Exif, tag: int) -> dict[int, Any]:
-    try:
-        return dict(exif.get_ifd(tag))
-    except Exception:  # a broken directory tells nothing
-        return {}

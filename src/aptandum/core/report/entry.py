@@ -23,10 +23,10 @@ from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.judge.reading import pixels_of
 from aptandum.core.judge.scale import Scale, scale_of
 from aptandum.core.mockup.effects import flat
+from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.facts import shown_name
-from aptandum.core.photo.header import facts_of_bytes
-from aptandum.core.photo.metadata_groups import credit_of, lines
+from aptandum.core.photo.metadata_groups import lines
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import commas, say, say_n, sentences, show_moment

@@ -8,8 +8,8 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.photo.apart import read_facts
 from aptandum.core.photo.facts import shown_name
-from aptandum.core.photo.header import read_facts
 from aptandum.core.sizes.said import contradiction_said, describe
 from aptandum.ui import theme
 from aptandum.ui.rulebooks.chart import Chart

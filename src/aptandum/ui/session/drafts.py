@@ -20,8 +20,7 @@ from aptandum.core.judge.measure import Mend
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import inside_of, pixels_of
 from aptandum.core.mending import Fitted, tried
-from aptandum.core.photo.header import facts_of_bytes
-from aptandum.core.photo.metadata_groups import credit_of
+from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.bench_model import BenchModel

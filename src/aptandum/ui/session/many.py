@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core import workers
 from aptandum.core.docket.batch import Job, Outcome, make_one, outcome_lost, photo_of, run
-from aptandum.core.docket.found import photos_in, usable
+from aptandum.core.docket.found import AT_ONCE, photos_in, usable
 from aptandum.core.docket.model import Fitting
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.carry import carried
@@ -60,12 +60,12 @@ class Many(QObject):
             good: list[str] = []
             bad: list[str] = []
             files = list(photos_in(paths, deep))
-            for n, path in enumerate(files, start=1):
+            for start in range(0, len(files), AT_ONCE):
                 progress.check()
-                if n % 20 == 1 or n == len(files):
-                    progress.count(n, len(files))
-                why = usable(path)
-                (bad if why else good).append(why or path)
+                some = files[start : start + AT_ONCE]
+                for path, why in zip(some, usable(some), strict=True):
+                    (bad if why else good).append(why or path)
+                progress.count(start + len(some), len(files))
             return good, bad
 
         def done(found: tuple[list[str], list[str]]) -> None:

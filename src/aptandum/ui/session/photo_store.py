@@ -15,11 +15,12 @@ from PyQt6.QtCore import QObject
 from aptandum.core.docket.model import PhotoEntry
 from aptandum.core.docket.moved import digest_of
 from aptandum.core.fitting.masking import found_in
+from aptandum.core.photo.apart import credit_of
 from aptandum.core.photo.backdrop import Mask, NoMask, blank
-from aptandum.core.photo.decode import Photo, open_photo
+from aptandum.core.photo.decode import Photo, facts_many, open_photo, photo_of
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import NAMES, HandMarks, Marks, NoMarks, People
-from aptandum.core.photo.metadata_groups import Credit, credit_of
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.people import Face
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.docket_store import DocketStore
@@ -63,10 +64,10 @@ class PhotoStore(QObject):
         """Take photos into the docket, each as a step; those that cannot be used come back with a
         sentence that says why."""
         ids, troubles = [], []
-        for path in paths:
-            full = os.path.abspath(path)
+        for facts in facts_many(map(os.path.abspath, paths)):
+            full = facts.file
             try:
-                photo = open_photo(full)
+                photo = photo_of(facts)
             except PhotoError as error:
                 troubles.append(str(error))
                 continue

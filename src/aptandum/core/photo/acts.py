@@ -1,0 +1,235 @@
+"""What a reader of photos can be asked. Runs in its process, never in the application's."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from functools import lru_cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+import pyvips
+from PIL import (
+    AvifImagePlugin,
+    BmpImagePlugin,
+    GifImagePlugin,
+    Image,
+    JpegImagePlugin,
+    MpoImagePlugin,
+    PngImagePlugin,
+    TiffImagePlugin,
+    WebPImagePlugin,
+)
+
+from aptandum.core.photo import decoders, header, inside_file, limits, metadata_read, plain, profile
+from aptandum.core.photo.arrays import from_array
+from aptandum.core.photo.facts import Facts, PhotoError, damaged
+from aptandum.core.readers.process import Call
+from aptandum.core.words import say
+
+_PLUGINS = (
+    AvifImagePlugin,
+    BmpImagePlugin,
+    GifImagePlugin,
+    JpegImagePlugin,
+    MpoImagePlugin,
+    PngImagePlugin,
+    TiffImagePlugin,
+    WebPImagePlugin,
+)
+"""Importing them is what makes them known."""
+
+_MOST_TEXT = 8 << 20
+_FORMATS = {"uchar": 1, "ushort": 2}
+
+
+def make_ready() -> None:
+    """Load whatever is loaded late: once everything is given up, no module, table or plugin can be."""
+    pyvips.cache_set_max(0)
+    pyvips.block_untrusted_set(True)
+    # No other plugin is ever looked for: what nobody here reads cannot be attacked.
+    Image._initialized = 2
+    PngImagePlugin.MAX_TEXT_MEMORY = _MOST_TEXT
+    limits.guard_libraries()
+    room = memoryview(bytearray(24 * 16 * 16))
+    for file in sorted(resources.files("aptandum.data").joinpath("ready").iterdir(), key=str):
+        data = file.read_bytes()
+        known = header.facts_of_bytes(data, "ready")
+        decoders.second(data, known)
+        image, _turn = decoders.open_pixels(data, known)
+        _written(image, room)
+        if file.name.startswith("plain"):
+            held = inside_file.InFile(data, known)
+            _ = (held.packing, held.bits_per_pixel, held.colours, held.times, held.speaks)
+            decoders.check_pixels(data, known)
+            decoders.check_pixels(data[:-40], known)
+            header.facts_of_bytes(data[:40], "ready")
+    decoders.whole_jpeg(plain_jpeg := _ready("plain.jpg"), header.facts_of_bytes(plain_jpeg), 2)
+    _used(profile.shipped("srgb"))
+    "ready".encode("utf-16-be").decode("utf-16-be", "replace").encode("latin-1").decode(
+        "utf-8", "replace"
+    )
+
+
+def _ready(name: str) -> bytes:
+    return resources.files("aptandum.data").joinpath("ready", name).read_bytes()
+
+
+@lru_cache(maxsize=64)
+def _used(icc: bytes) -> None:
+    """Have the colour engine use a profile on a few pixels: one that ends it ends this process, and not the one
+    that converts whole pictures by it."""
+    bands = {b"GRAY": 1, b"CMYK": 4}.get(icc[16:20], 3)
+    image = from_array(np.full((4, 4, bands), 100, np.uint8))
+    if bands == 4:
+        image = image.copy(interpretation="cmyk")
+    try:
+        image = image.copy()
+        image.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
+        for intent in ("relative", "perceptual"):
+            image.icc_import(embedded=True, intent=intent, pcs="lab").avg()
+    except pyvips.Error:
+        pass  # the application says so itself where it comes to it
+
+
+def facts(call: Call) -> list[dict[str, Any]]:
+    """The facts of each file, from its header."""
+    made = []
+    for place, (handle, (file, size)) in enumerate(
+        zip(call.files, call.args["items"], strict=True)
+    ):
+        call.next_file(place)
+        with os.fdopen(handle, "rb", closefd=False) as stream:
+            stream.seek(0)
+            found = header.facts_of(stream, file, size)
+        if found.icc_bytes:
+            _used(found.icc_bytes)
+        made.append(plain.told(found))
+    return made
+
+
+def _facts(call: Call) -> Facts:
+    return plain.facts(call.args["facts"])
+
+
+def check(call: Call) -> dict[str, Any]:
+    """Whether every pixel can be read."""
+    return plain.told(decoders.check_pixels(call.bytes_of(), _facts(call)))
+
+
+def opaque(call: Call) -> bool:
+    """Whether every pixel is fully opaque."""
+    return decoders.opaque(call.bytes_of(), _facts(call))
+
+
+def second_opaque(call: Call) -> bool:
+    """The same by the second reader."""
+    return decoders.second_opaque(call.bytes_of())
+
+
+def clear_rim(call: Call) -> bool | None:
+    """Whether nothing is seen along its edges."""
+    return decoders.clear_rim(call.bytes_of(), _facts(call))
+
+
+def pixels(call: Call) -> dict[str, Any]:
+    """A picture's stored pixels into the room."""
+    room, known = _room(call), _facts(call)
+    shrink, strict = int(call.args["shrink"]), str(call.args["strict"])
+    data = call.bytes_of()
+    if strict == "error":
+        whole = decoders.whole_jpeg(data, known, 8 // shrink, room, most=None)
+        if whole is not None:
+            space = "srgb" if whole.shape[2] == 3 else "b-w"
+            return _said(whole.shape, "uchar", space, known.orientation or 1)
+    image, turn = decoders.open_pixels(data, replace_turn(known), shrink, strict=strict)
+    try:
+        made = _written(image, room)
+    except pyvips.Error as error:
+        if "out of memory" in str(error):
+            raise MemoryError from None
+        raise damaged(known, str(error)) from None
+    return {**made, "orientation": turn}
+
+
+def replace_turn(known: Facts) -> Facts:
+    """The facts as of the file alone: what a person turned it by is the application's to say."""
+    return known.turned_by(1) if known.turn != 1 else known
+
+
+def _written(image: pyvips.Image, room: memoryview) -> dict[str, Any]:
+    """An image's pixels into memory, while they are decoded."""
+    if image.format not in _FORMATS:
+        raise PhotoError(say("Pixels of this kind are not read."))
+    at = 0
+    target = pyvips.TargetCustom()
+
+    def write(part: bytes) -> int:
+        nonlocal at
+        size = len(part)
+        if at + size > len(room):
+            return 0  # more than was announced
+        room[at : at + size] = part
+        at += size
+        return size
+
+    target.on_write(write)
+    image.rawsave_target(target)
+    shape = image.height, image.width, image.bands
+    if at != shape[0] * shape[1] * shape[2] * _FORMATS[image.format]:
+        raise pyvips.Error("premature end")
+    return _said(shape, image.format, image.interpretation, 1)
+
+
+def _said(shape: tuple[int, ...], format_: str, space: str, orientation: int) -> dict[str, Any]:
+    return {"shape": list(shape), "format": format_, "space": space, "orientation": orientation}
+
+
+def _room(call: Call) -> memoryview:
+    if call.room is None:
+        raise PhotoError(say("There is no room for pixels."))
+    return call.room
+
+
+def jpeg(call: Call) -> list[int] | None:
+    """A JPEG's pixels, reduced to so many eighths, into the room; ``None`` where that is not the way to go."""
+    whole = decoders.whole_jpeg(
+        call.bytes_of(), _facts(call), int(call.args["eighths"]), _room(call)
+    )
+    return None if whole is None else list(whole.shape)
+
+
+def second(call: Call) -> dict[str, Any]:
+    """A picture's pixels by the second reader, into the room."""
+    array = decoders.second(call.bytes_of(), _facts(call))
+    room = _room(call)
+    np.frombuffer(room, array.dtype, array.size).reshape(array.shape)[...] = array
+    return {"shape": list(array.shape), "format": "ushort" if array.dtype == np.uint16 else "uchar"}
+
+
+def inside(call: Call) -> Any:
+    """One thing of what a file holds beside its header."""
+    what = str(call.args["what"])
+    if what not in ("packing", "quality", "bits_per_pixel", "colours", "times", "speaks"):
+        raise PhotoError(what)
+    return getattr(inside_file.InFile(call.bytes_of(), _facts(call)), what)
+
+
+def credit(call: Call) -> dict[str, Any]:
+    """What a file's metadata tell."""
+    return plain.credit_told(metadata_read.credit_of(call.bytes_of()))
+
+
+ACTS: dict[str, Callable[[Call], Any]] = {
+    "facts": facts,
+    "check": check,
+    "opaque": opaque,
+    "second_opaque": second_opaque,
+    "clear_rim": clear_rim,
+    "pixels": pixels,
+    "jpeg": jpeg,
+    "second": second,
+    "inside": inside,
+    "credit": credit,
+}

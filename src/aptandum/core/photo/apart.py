@@ -1,0 +1,378 @@
+"""The application's side: whatever a file's bytes have to be parsed for is asked of a reader.
+
+Nothing else in the application looks into a stranger's file. A reader that is lost over one makes one sentence
+about that file.
+"""
+
+from __future__ import annotations
+
+import os
+import stat
+import threading
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+import pyvips
+from numpy.typing import NDArray
+
+from aptandum.core.photo import limits, plain
+from aptandum.core.photo.facts import (
+    FORMAT_NAMES,
+    Facts,
+    NotInside,
+    PhotoError,
+    damaged,
+    io_sentence,
+    shown_name,
+)
+from aptandum.core.photo.metadata_groups import Credit
+from aptandum.core.photo.turning import then
+from aptandum.core.readers.pool import shared
+from aptandum.core.readers.reader import Answer, Lost, Mistake, Said, TooLittle, Wish
+from aptandum.core.readers.shared import in_memory
+from aptandum.core.readers.wire import MOST_FILES
+from aptandum.core.words import say
+
+_HEADER_SECONDS = 5.0
+_SECONDS = 20.0
+_SECONDS_A_MEGAPIXEL = 0.5
+_DEEPEST = 10
+"""Bytes that a pixel has at most: four inks and transparency of 16 bit."""
+_KINDS = {"uchar": (np.uint8, 1), "ushort": (np.uint16, 2)}
+_SPACES = frozenset(("srgb", "rgb16", "rgb", "b-w", "grey16", "cmyk", "multiband"))
+
+
+# --- headers ---------------------------------------------------------------------------------------
+
+
+def read_facts(path: str | os.PathLike[str]) -> Facts:
+    """Facts of a file, from its header. Never raises on a file's contents or absence: what
+    is wrong stands in ``error`` as a sentence naming file and cause."""
+    return next(iter(facts_many([path])))
+
+
+def facts_many(paths: Iterable[str | os.PathLike[str]]) -> Iterator[Facts]:
+    """Facts of files, in order; a reader is asked for many at a time."""
+    every = [os.fspath(path) for path in paths]
+    for start in range(0, len(every), MOST_FILES):
+        yield from _facts_of(every[start : start + MOST_FILES])
+
+
+def _facts_of(paths: Sequence[str]) -> Iterator[Facts]:
+    handles: list[int] = []
+    made: list[Facts | int] = []
+    try:
+        for path in paths:
+            one = _opened(path)
+            made.append(one if isinstance(one, Facts) else len(handles))
+            if not isinstance(one, Facts):
+                handles.append(one)
+        items = [
+            [path, os.fstat(handles[one]).st_size]
+            for path, one in zip(paths, made, strict=True)
+            if isinstance(one, int)
+        ]
+        wish = Wish("facts", seconds=_HEADER_SECONDS, quick=True)
+        read = list(shared().each(wish, items, handles)) if handles else []
+    finally:
+        for handle in handles:
+            os.close(handle)
+    for path, one in zip(paths, made, strict=True):
+        yield _heard(path, one, read)
+
+
+def _heard(path: str, one: Facts | int, read: Sequence[Answer | Exception]) -> Facts:
+    if isinstance(one, Facts):
+        return one
+    answer = read[one]
+    if isinstance(answer, Answer):
+        try:
+            return replace(plain.facts(answer.value), file=path)
+        except PhotoError:
+            answer = Lost(say("its reader talks nonsense"))
+    return Facts(path, decodes=False, error=_sentence(answer, path))
+
+
+def _opened(path: str) -> int | Facts:
+    """A descriptor of an ordinary file, or why there is none. Nothing is waited for."""
+    name = shown_name(path)
+
+    def failed(cause: str) -> Facts:
+        return Facts(path, decodes=False, error=cause)
+
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC | os.O_NOCTTY)
+    except OSError as error:
+        try:
+            kind = os.stat(path).st_mode
+        except OSError:
+            return failed(io_sentence(error, name))
+        if stat.S_ISREG(kind) or stat.S_ISDIR(kind):
+            return failed(io_sentence(error, name))
+        return failed(say("{file} is not an ordinary file.", file=name))
+    except ValueError:  # a path with a NUL in it
+        return failed(say("{file} is not a usable file name.", file=name.replace("\0", "\\0")))
+    what = os.fstat(handle)
+    if stat.S_ISREG(what.st_mode):
+        return handle
+    os.close(handle)
+    if stat.S_ISDIR(what.st_mode):
+        return failed(say("{file} is a folder, not a photo.", file=name))
+    return failed(say("{file} is not an ordinary file.", file=name))
+
+
+def facts_of_bytes(data: bytes, file: str = "") -> Facts:
+    """Facts of a picture that is in memory; ``file`` names it in messages."""
+    with _held(data) as handle:
+        wish = Wish(
+            "facts", {"items": [[file, len(data)]]}, [handle], seconds=_HEADER_SECONDS, quick=True
+        )
+        try:
+            made = shared().ask(wish).value
+            return replace(plain.facts(made[0]), file=file)
+        except (Lost, TooLittle, Mistake, Said, PhotoError, TypeError, LookupError) as error:
+            return Facts(file, bytes=len(data), decodes=False, error=_sentence(error, file))
+
+
+# --- pixels ----------------------------------------------------------------------------------------
+
+
+def check_pixels(data: bytes, facts: Facts) -> Facts:
+    """The same facts with ``decodes`` (and ``error``) set by reading every pixel once."""
+    if facts.error:
+        return facts
+    try:
+        seen = plain.facts(_asked("check", data, facts).value)
+    except PhotoError as error:
+        return replace(facts, decodes=False, error=str(error))
+    return replace(facts, decodes=seen.decodes, error=seen.error)
+
+
+def opaque(data: bytes, facts: Facts) -> bool:
+    """Whether every pixel is fully opaque: an alpha channel that hides nothing is none.
+
+    Raises:
+        PhotoError: its pixels cannot be read.
+    """
+    return not facts.alpha or bool(_asked("opaque", data, facts).value)
+
+
+def clear_rim(data: bytes, facts: Facts) -> bool | None:
+    """Whether nothing is seen along a picture's edges; ``None`` where its pixels cannot be read."""
+    try:
+        seen = _asked("clear_rim", data, facts).value
+    except PhotoError:
+        return None  # whoever needs the pixels says what is wrong with them
+    return None if seen is None else bool(seen)
+
+
+def open_pixels(
+    data: bytes, facts: Facts, shrink: int = 1, *, strict: str = "error"
+) -> tuple[pyvips.Image, int]:
+    """A picture's pixels.
+
+    Args:
+        data: the file's bytes.
+        facts: what :func:`facts_of_bytes` said of them.
+        shrink: 1, 2, 4 or 8: a JPEG is reduced by this while it is decoded, WebP too; other
+            formats come whole.
+        strict: what damage is: ``error`` or ``warning``.
+
+    Returns:
+        the image as stored, and the EXIF orientation that is still to be applied: the file's
+        own (none where the decoder has turned it already), and what a person turned it by.
+
+    Raises:
+        PhotoError: the picture is too large or its pixels cannot be read.
+    """
+    cause = limits.too_large(facts.width or 0, facts.height or 0)
+    if facts.error or cause:
+        sentence = say("{file} is not opened: {cause}.", file=shown_name(facts.file), cause=cause)
+        raise PhotoError(facts.error or sentence)
+    smaller = shrink if facts.format in ("jpeg", "webp") else 1
+    area = -(-(facts.width or 1) // smaller) * -(-(facts.height or 1) // smaller)
+    answer = _asked(
+        "pixels", data, facts, area * _depth(facts) + 4096, shrink=shrink, strict=strict
+    )
+    array, space, orientation = _array_of(answer, facts)
+    image = pyvips.Image.new_from_array(array).copy(interpretation=space)
+    return image, then(orientation, facts.turn)
+
+
+def _depth(facts: Facts) -> int:
+    return {8: 5, 1: 5, 2: 5, 4: 5}.get(facts.bits or 16, _DEEPEST)
+
+
+def whole_jpeg(data: bytes, facts: Facts, eighths: int = 8) -> NDArray[np.uint8] | None:
+    """A JPEG's stored pixels, (height, width, 1 or 3), reduced to so many eighths on the way (a
+    block of 8 x 8 is decoded to as many).
+
+    ``None`` where the file is of another kind, larger than is good to hold at once,
+    or gives the least cause for complaint; :func:`open_pixels` then tells what is wrong, if
+    anything is.
+    """
+    if facts.format != "jpeg" or facts.error or facts.mode not in ("rgb", "grey"):
+        return None
+    want = -(-(facts.height or 0) * eighths // 8), -(-(facts.width or 0) * eighths // 8)
+    bands = 3 if facts.mode == "rgb" else 1
+    try:
+        answer = _asked("jpeg", data, facts, want[0] * want[1] * bands, eighths=eighths)
+    except PhotoError:
+        return None
+    if answer.value != [*want, bands] or answer.room is None:
+        return None
+    return answer.room.array((*want, bands), np.uint8)
+
+
+def second(data: bytes, facts: Facts) -> NDArray[Any]:
+    """A picture's pixels by the second reader (Pillow), shape (height, width, bands): grey or colour, with its
+    transparency last; 16 bit by libvips.
+
+    Raises:
+        PhotoError: its pixels cannot be read.
+    """
+    area = (facts.width or 1) * (facts.height or 1)
+    answer = _asked("second", data, facts, area * _depth(facts) + 4096)
+    return _array_of(answer, facts)[0]
+
+
+def second_opaque(data: bytes, facts: Facts) -> bool:
+    """Whether every pixel is fully opaque, by the second reader.
+
+    Raises:
+        PhotoError: its pixels cannot be read.
+    """
+    return bool(_asked("second_opaque", data, facts).value)
+
+
+# --- what else a file holds ------------------------------------------------------------------------
+
+
+def inside(data: bytes, facts: Facts, what: str) -> Any:
+    """One thing of what a file holds beside its header.
+
+    Raises:
+        NotInside: it does not tell, or could not be looked into.
+    """
+    try:
+        return _asked("inside", data, facts, what=what).value
+    except PhotoError as error:
+        raise NotInside(str(error)) from None
+
+
+def credit_of(data: bytes) -> Credit:
+    """What a photo's bytes tell; whatever cannot be read counts as absent."""
+    try:
+        return plain.credit(_asked("credit", data, Facts("")).value)
+    except (PhotoError, NotInside):
+        return Credit()
+
+
+_QUICK = ("credit",)
+
+
+# --- asking ----------------------------------------------------------------------------------------
+
+
+def _asked(act: str, data: bytes, facts: Facts, room: int = 0, **more: Any) -> Answer:
+    area = (facts.width or 0) * (facts.height or 0) * max(1, facts.frames or 1)
+    seconds = _SECONDS + _SECONDS_A_MEGAPIXEL * area / 1e6
+    with _held(data) as handle:
+        wish = Wish(
+            act, {"facts": plain.told(facts), **more}, [handle], room, seconds, act in _QUICK
+        )
+        try:
+            return shared().ask(wish)
+        except Said as error:
+            if error.kind == "NotInside":
+                raise NotInside(str(error)) from None
+            raise PhotoError(str(error)) from None
+        except (Lost, TooLittle) as error:
+            raise PhotoError(_sentence(error, facts.file)) from None
+        except Mistake as error:
+            if facts.format is None:
+                raise PhotoError(str(error)) from None
+            raise damaged(facts, str(error)) from None
+        except OSError as error:  # no memory to share
+            raise PhotoError(_sentence(error, facts.file)) from None
+
+
+def _array_of(answer: Answer, facts: Facts) -> tuple[NDArray[Any], str, int]:
+    """The pixels of an answer, its colour space and orientation; what a reader says of their size is held against
+    what it was given to fill."""
+    said = answer.value
+    try:
+        shape, format_ = tuple(said["shape"]), said["format"]
+        kind, _bytes = _KINDS[format_]
+        space, turn = said.get("space", "srgb"), said.get("orientation", 1)
+        sound = (
+            len(shape) == 3
+            and all(type(side) is int and side > 0 for side in shape)
+            and shape[2] <= 5
+            and space in _SPACES
+            and turn in range(1, 9)
+            and answer.room is not None
+        )
+        if not sound or answer.room is None:
+            raise ValueError("pixels")
+        return answer.room.array(shape, kind), space, turn
+    except (TypeError, ValueError, KeyError, AttributeError):
+        raise PhotoError(_sentence(Lost(say("its reader talks nonsense")), facts.file)) from None
+
+
+def _sentence(error: Exception, file: str) -> str:
+    name = shown_name(file) if file else say("The file")
+    if isinstance(error, OSError):
+        return say("{file} needs more memory than there is.", file=name)
+    if isinstance(error, (Said, PhotoError)):
+        return str(error)
+    cause = str(error) if isinstance(error, (Lost, TooLittle)) else say("its contents are damaged")
+    return say("{file} could not be read: {cause}.", file=name, cause=cause)
+
+
+_KEPT = 2
+_lock = threading.Lock()
+_kept: list[tuple[bytes, int]] = []
+"""The last bytes that were handed over, with a descriptor of theirs: a photo is asked about several times."""
+
+
+@contextmanager
+def _held(data: bytes) -> Iterator[int]:
+    """A descriptor of memory with these bytes, for as long as it is needed."""
+    with _lock:
+        found = next((handle for held, handle in _kept if held is data), None)
+        mine = os.dup(found) if found is not None else None
+    if mine is None:
+        try:
+            mine = in_memory(data)
+        except OSError as error:
+            raise PhotoError(_sentence(error, "")) from None
+        with _lock:
+            _kept.append((data, os.dup(mine)))
+            gone = [_kept.pop(0) for _ in range(len(_kept) - _KEPT)]
+        for _data, handle in gone:
+            os.close(handle)
+    try:
+        yield mine
+    finally:
+        os.close(mine)
+
+
+__all__ = [
+    "FORMAT_NAMES",
+    "check_pixels",
+    "clear_rim",
+    "credit_of",
+    "facts_many",
+    "facts_of_bytes",
+    "inside",
+    "opaque",
+    "open_pixels",
+    "read_facts",
+    "second",
+    "second_opaque",
+    "whole_jpeg",
+]

@@ -1,0 +1,176 @@
+"""The readers of this process: a few, each started when there is something for it to do."""
+
+from __future__ import annotations
+
+import atexit
+import os
+import threading
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from typing import Any
+
+from aptandum.core.readers import shared as rooms
+from aptandum.core.readers.reader import Answer, Lost, Mistake, Reader, TooLittle, Wish
+from aptandum.core.words import say
+
+ACTS = ("aptandum.core.photo.acts",)
+"""The modules that readers read with, by name: this package knows nothing of pictures."""
+
+_ABORTED = (-6, -5)
+"""Ended by itself (SIGABRT, SIGTRAP): what some libraries do where memory is refused to them."""
+
+
+class Readers:
+    """A few readers. Safe to use from several threads.
+
+    Args:
+        most: at a time for what may take long; one more is there for what is quick (a header), which nobody wants
+            to wait for behind a large picture.
+        acts: the modules that they read with.
+    """
+
+    def __init__(self, most: int | None = None, acts: Sequence[str] = ACTS) -> None:
+        self._most = most or min(2, os.cpu_count() or 1)
+        self._acts = acts
+        self._ready = threading.Condition()
+        self._idle: list[Reader] = []
+        self._busy: set[Reader] = set()
+        self._places = 0  # readers that are asked or started just now
+
+    def warm(self) -> None:
+        """Start a reader, so that it is there when it is needed."""
+        with self._ready:
+            if self._idle or self._places:
+                return
+            self._places += 1
+        try:
+            self._put(Reader(self._acts))
+        except OSError:
+            self._put(None)  # whoever needs it says why
+
+    def processes(self) -> list[int]:
+        """The process numbers of the readers there are."""
+        with self._ready:
+            return [reader.pid for reader in (*self._idle, *self._busy)]
+
+    def ask(self, wish: Wish) -> Answer:
+        """Have an act done by some reader.
+
+        One that had died before it was asked is no fault of the file: another is asked. One that asks for more
+        memory than usual is allowed more once.
+
+        Raises:
+            Lost: the reader was lost over it.
+            TooLittle: it asks for more memory than any may have.
+            Said: the act raised one of our own errors.
+            Mistake: the act raised another.
+        """
+        more = False
+        for last in (False, False, True):
+            reader = self._get(wish.quick)
+            try:
+                return reader.ask(wish, more)
+            except TooLittle:
+                if more or last:
+                    raise
+                more = True
+            except Lost as lost:
+                if last or (lost.begun and (more or lost.status not in _ABORTED)):
+                    raise
+                more = more or lost.begun
+            finally:
+                self._put(reader)
+        raise AssertionError("unreachable")
+
+    def each(
+        self, wish: Wish, items: Sequence[Any], files: Sequence[int]
+    ) -> Iterator[Answer | Exception]:
+        """An act about several files in one message; a file that costs a reader is named by it, and the others
+        are asked again. What comes of each, in order; an exception where it was lost.
+
+        Args:
+            items: for each file what the act is told of it; they go as ``items`` with the wish.
+        """
+        at = 0
+        while at < len(files):
+            args = {**wish.args, "items": list(items[at:])}
+            try:
+                made = self.ask(replace(wish, args=args, files=files[at:])).value
+                if not isinstance(made, list) or len(made) != len(files) - at:
+                    raise Mistake(say("it answered something else"))
+                yield from map(Answer, made)
+                return
+            except Lost as lost:
+                bad = min(max(lost.place, 0), len(files) - at - 1)
+                if bad:  # those before it are asked for by themselves, and were no trouble
+                    yield from self.each(wish, items[at : at + bad], files[at : at + bad])
+                yield lost
+                at += bad + 1
+            except (TooLittle, Mistake) as error:
+                if len(files) - at == 1:
+                    yield error
+                    return
+                # Which of them it was is found by asking for each.
+                for i in range(at, len(files)):
+                    yield from self.each(wish, items[i : i + 1], files[i : i + 1])
+                return
+
+    def stop(self) -> None:
+        """End the readers; they start anew where they are asked again."""
+        with self._ready:
+            gone = [*self._idle, *self._busy]
+            self._idle.clear()
+        for reader in gone:
+            reader.end()
+
+    def _get(self, quick: bool) -> Reader:
+        with self._ready:
+            while self._places >= self._most + quick:
+                self._ready.wait(0.5)
+            self._places += 1
+            while self._idle:
+                reader = self._idle.pop()
+                if reader.alive:
+                    self._busy.add(reader)
+                    return reader
+                reader.end()
+        try:
+            reader = Reader(self._acts)
+        except OSError as error:
+            self._put(None)
+            why = error.strerror or str(error)
+            raise Lost(say("no process could be started to read it ({why})", why=why)) from None
+        with self._ready:
+            self._busy.add(reader)
+        return reader
+
+    def _put(self, reader: Reader | None) -> None:
+        with self._ready:
+            self._places -= 1
+            if reader is not None:
+                self._busy.discard(reader)
+                if reader.alive:
+                    self._idle.append(reader)
+            self._ready.notify_all()
+
+
+_shared: list[Readers] = []
+_lock = threading.Lock()
+
+
+def shared() -> Readers:
+    """The readers of this process."""
+    with _lock:
+        if not _shared:
+            _shared.append(Readers())
+            atexit.register(stop_shared)
+        return _shared[0]
+
+
+def stop_shared() -> None:
+    """End the readers of this process, and give back what memory is kept for them."""
+    with _lock:
+        gone, _shared[:] = list(_shared), []
+    for one in gone:
+        one.stop()
+    rooms.clear()
