@@ -14,6 +14,7 @@ from test_cli import call
 
 from aptandum.core import bounds
 from aptandum.core.fitting.filenames import file_name, shortened
+from killing import killing
 from samples import jpeg, scene
 
 ITEM = "quayside-exchange/item-picture"
@@ -205,3 +206,28 @@ def test_a_very_long_caption_is_no_trouble_for_a_report(supplied, tmp_path):
             "--set", f"file.metadata.caption=={'w' * 1990}", "--set", "finish.caption.text=" + "w" * 1990,
         )  # fmt: skip
         assert "Traceback" not in done.stderr and (tmp_path / f"r.{ending}").stat().st_size > 1000
+
+
+def test_readers_killed_again_and_again_in_a_batch_cost_their_files_alone(tmp_path: Path):
+    """Whatever was being read when its reader was killed is named; all else is made, and the rest by --resume."""
+    folder, out = tmp_path / "in", tmp_path / "out"
+    folder.mkdir()
+    for n in range(10):
+        (folder / f"pier_{n}.jpg").write_bytes(jpeg(scene(2200, 1800, n), quality=90))
+    hashes = {path: path.read_bytes() for path in folder.iterdir()}
+    ask = ("conform", folder, "--brief", ITEM, "--out", out, "--workers", 2, "--json", "--resume")
+    run = subprocess.Popen(
+        [sys.executable, "-m", "aptandum", *map(str, ask)], stdout=subprocess.PIPE, text=True
+    )
+    with killing(run.pid, most=6) as killer:
+        said, _ = run.communicate(timeout=300)
+    rows = [json.loads(line) for line in said.splitlines()]
+    assert killer.killed and run.returncode in (0, 1, 2)
+    assert {row["file"] for row in rows} == {str(path) for path in hashes}
+    lost = [row for row in rows if not row["written"]]
+    for row in lost:
+        assert Path(row["file"]).name in row["error"] and "was ended (SIGKILL)" in row["error"]
+    assert bool(lost) == (run.returncode == 2)
+    again = command(*ask)
+    assert again.returncode in (0, 1) and len(list(out.glob("*.jpg"))) == 10
+    assert {path: path.read_bytes() for path in folder.iterdir()} == hashes

@@ -95,7 +95,7 @@ def _used(icc: bytes) -> None:
 
 def facts(call: Call) -> list[dict[str, Any]]:
     """The facts of each file, from its header."""
-    made = []
+    made: list[Facts] = []
     for place, (handle, (file, size)) in enumerate(
         zip(call.files, call.args["items"], strict=True)
     ):
@@ -105,8 +105,8 @@ def facts(call: Call) -> list[dict[str, Any]]:
             found = header.facts_of(stream, file, size)
         if found.icc_bytes:
             _used(found.icc_bytes)
-        made.append(plain.told(found))
-    return made
+        made.append(found)
+    return plain.told_many(made)
 
 
 def _facts(call: Call) -> Facts:

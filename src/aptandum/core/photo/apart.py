@@ -10,7 +10,9 @@ import os
 import stat
 import threading
 from collections.abc import Iterable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
+from contextvars import copy_context
 from dataclasses import replace
 from typing import Any
 
@@ -37,6 +39,7 @@ from aptandum.core.readers.wire import MOST_FILES
 from aptandum.core.words import say
 
 _HEADER_SECONDS = 5.0
+_AHEAD = 3
 _SECONDS = 20.0
 _SECONDS_A_MEGAPIXEL = 0.5
 _DEEPEST = 10
@@ -57,11 +60,23 @@ def read_facts(path: str | os.PathLike[str]) -> Facts:
 def facts_many(paths: Iterable[str | os.PathLike[str]]) -> Iterator[Facts]:
     """Facts of files, in order; a reader is asked for many at a time."""
     every = [os.fspath(path) for path in paths]
-    for start in range(0, len(every), MOST_FILES):
-        yield from _facts_of(every[start : start + MOST_FILES])
+    parts = [every[start : start + MOST_FILES] for start in range(0, len(every), MOST_FILES)]
+    if len(parts) < 2:
+        for part in parts:
+            yield from _facts_of(part)
+        return
+    # While one reader reads, what another has said is looked at.
+    with ThreadPoolExecutor(_AHEAD, "headers") as pool:
+        coming = [pool.submit(copy_context().run, _facts_of, part) for part in parts[:_AHEAD]]
+        for part in parts[_AHEAD:]:
+            done = coming.pop(0)
+            coming.append(pool.submit(copy_context().run, _facts_of, part))
+            yield from done.result()
+        for done in coming:
+            yield from done.result()
 
 
-def _facts_of(paths: Sequence[str]) -> Iterator[Facts]:
+def _facts_of(paths: Sequence[str]) -> list[Facts]:
     handles: list[int] = []
     made: list[Facts | int] = []
     try:
@@ -76,12 +91,18 @@ def _facts_of(paths: Sequence[str]) -> Iterator[Facts]:
             if isinstance(one, int)
         ]
         wish = Wish("facts", seconds=_HEADER_SECONDS, quick=True)
-        read = list(shared().each(wish, items, handles)) if handles else []
+        read = list(shared().each(wish, items, handles, _read)) if handles else []
     finally:
         for handle in handles:
             os.close(handle)
-    for path, one in zip(paths, made, strict=True):
-        yield _heard(path, one, read)
+    return [_heard(path, one, read) for path, one in zip(paths, made, strict=True)]
+
+
+def _read(said: Any) -> list[Facts]:
+    try:
+        return plain.facts_many(said)
+    except PhotoError:
+        raise Mistake(say("its reader talks nonsense")) from None
 
 
 def _heard(path: str, one: Facts | int, read: Sequence[Answer | Exception]) -> Facts:
@@ -89,10 +110,8 @@ def _heard(path: str, one: Facts | int, read: Sequence[Answer | Exception]) -> F
         return one
     answer = read[one]
     if isinstance(answer, Answer):
-        try:
-            return replace(plain.facts(answer.value), file=path)
-        except PhotoError:
-            answer = Lost(say("its reader talks nonsense"))
+        facts: Facts = answer.value
+        return facts if facts.file == path else replace(facts, file=path)
     return Facts(path, decodes=False, error=_sentence(answer, path))
 
 
@@ -131,8 +150,8 @@ def facts_of_bytes(data: bytes, file: str = "") -> Facts:
             "facts", {"items": [[file, len(data)]]}, [handle], seconds=_HEADER_SECONDS, quick=True
         )
         try:
-            made = shared().ask(wish).value
-            return replace(plain.facts(made[0]), file=file)
+            made = plain.facts_many(shared().ask(wish).value)
+            return replace(made[0], file=file)
         except (Lost, TooLittle, Mistake, Said, PhotoError, TypeError, LookupError) as error:
             return Facts(file, bytes=len(data), decodes=False, error=_sentence(error, file))
 

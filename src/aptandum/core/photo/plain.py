@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import base64
 import binascii
-from collections.abc import Mapping
-from dataclasses import asdict, fields
+from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any
 
 from PIL.TiffImagePlugin import IFDRational
@@ -15,7 +15,6 @@ from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.profile import SPACES, Profile
 from aptandum.core.words import say
 
-_NAMES = tuple(field.name for field in fields(Facts))
 _KINDS: dict[str, tuple[type, ...]] = {
     "file": (str,), "format": (str,), "width": (int,), "height": (int,), "oriented_width": (int,),
     "oriented_height": (int,), "bits": (int,), "mode": (str,), "alpha": (bool,), "icc": (str,),
@@ -34,10 +33,56 @@ _MOST = 1 << 40
 
 def told(facts: Facts) -> dict[str, Any]:
     """Facts for JSON; the file's name may be any bytes, and goes as text that gives them back."""
-    held = {name: getattr(facts, name) for name in _NAMES}
-    held["icc_bytes"] = base64.b64encode(facts.icc_bytes).decode()
-    held["profile"] = None if facts.profile is None else asdict(facts.profile)
-    return {name: value for name, value in held.items() if value is not None}
+    held = {name: value for name, value in vars(facts).items() if value is not None}
+    if facts.profile is not None:
+        known = facts.profile
+        held["profile"] = [known.description, known.space, known.channels, known.broken]
+    if facts.icc_bytes:
+        held["icc_bytes"] = _text(facts.icc_bytes)
+    else:
+        del held["icc_bytes"]
+    return held
+
+
+@lru_cache(maxsize=16)
+def _text(icc: bytes) -> str:
+    return base64.b64encode(icc).decode()
+
+
+@lru_cache(maxsize=16)
+def _bytes(text: str) -> bytes:
+    return base64.b64decode(text, validate=True)
+
+
+def told_many(every: Sequence[Facts]) -> list[dict[str, Any]]:
+    """Facts of several files for JSON. A profile goes once: later files name the first that has it."""
+    made: list[dict[str, Any]] = []
+    first: dict[str, int] = {}
+    for place, facts in enumerate(every):
+        held = told(facts)
+        text = held.get("icc_bytes")
+        if text is not None and first.setdefault(text, place) != place:
+            held["icc_bytes"] = first[text]
+        made.append(held)
+    return made
+
+
+def facts_many(held: Any) -> list[Facts]:
+    """Facts of several files from JSON.
+
+    Raises:
+        PhotoError: a reader says what cannot be.
+    """
+    made: list[Facts] = []
+    try:
+        for one in held:
+            place = one.get("icc_bytes")
+            if type(place) is int:
+                one = {**one, "icc_bytes": held[place]["icc_bytes"]}
+            made.append(facts(one))
+    except (AttributeError, TypeError, LookupError):
+        raise _nonsense() from None
+    return made
 
 
 def facts(held: Any) -> Facts:
@@ -46,37 +91,37 @@ def facts(held: Any) -> Facts:
     Raises:
         PhotoError: a reader says what cannot be.
     """
+    made: dict[str, Any] = {"file": ""}
     try:
-        made = {name: _checked(name, held.get(name)) for name in _KINDS}
-        icc = base64.b64decode(held.get("icc_bytes", ""), validate=True)
-        profile = held.get("profile")
-        known = None if profile is None else _profile(profile)
+        for name, value in held.items():
+            kinds = _KINDS.get(name)
+            if kinds is not None:
+                if type(value) not in kinds or not _sound(name, value):
+                    raise ValueError(name)
+                made[name] = value
+            elif name == "icc_bytes":
+                made[name] = _bytes(value)
+            elif name == "profile":
+                made[name] = _profile(value)
     except (AttributeError, TypeError, ValueError, KeyError, binascii.Error):
-        raise PhotoError(
-            say("{file} could not be read: its reader talks nonsense.", file="?")
-        ) from None
-    made["location"], made["turn"] = bool(made["location"]), made["turn"] or 1
-    return Facts(**{**made, "file": made["file"] or ""}, icc_bytes=icc, profile=known)
+        raise _nonsense() from None
+    return Facts(**made)
 
 
-def _checked(name: str, value: Any) -> Any:
-    if value is None:
-        return None
-    if not isinstance(value, _KINDS[name]) or (
-        isinstance(value, bool) and bool not in _KINDS[name]
-    ):
-        raise ValueError(name)
-    if name in _ONE_OF and value not in _ONE_OF[name]:
-        raise ValueError(name)
-    if isinstance(value, (int, float)) and not 0 <= value < _MOST:
-        raise ValueError(name)
-    if name in ("orientation", "turn") and value not in range(1, 9):
-        raise ValueError(name)
-    return value
+def _nonsense() -> PhotoError:
+    return PhotoError(say("{file} could not be read: its reader talks nonsense.", file="?"))
 
 
-def _profile(held: Mapping[str, Any]) -> Profile:
-    said, why, space, channels = (held[k] for k in ("description", "broken", "space", "channels"))
+def _sound(name: str, value: Any) -> bool:
+    if name in _ONE_OF:
+        return bool(value in _ONE_OF[name])
+    if type(value) in (int, float):
+        return bool(1 <= value <= 8 if name in ("orientation", "turn") else 0 <= value < _MOST)
+    return True
+
+
+def _profile(held: Any) -> Profile:
+    said, space, channels, why = held
     texts = all(text is None or isinstance(text, str) for text in (said, why))
     if not texts or space not in SPACES or channels not in (0, 1, 3, 4):
         raise ValueError("profile")

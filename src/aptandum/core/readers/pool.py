@@ -5,7 +5,7 @@ from __future__ import annotations
 import atexit
 import os
 import threading
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -83,36 +83,42 @@ class Readers:
         raise AssertionError("unreachable")
 
     def each(
-        self, wish: Wish, items: Sequence[Any], files: Sequence[int]
+        self,
+        wish: Wish,
+        items: Sequence[Any],
+        files: Sequence[int],
+        read: Callable[[Any], list[Any]] = list,
     ) -> Iterator[Answer | Exception]:
         """An act about several files in one message; a file that costs a reader is named by it, and the others
         are asked again. What comes of each, in order; an exception where it was lost.
 
         Args:
             items: for each file what the act is told of it; they go as ``items`` with the wish.
+            read: makes what one message says of its files into one thing for each.
         """
         at = 0
         while at < len(files):
             args = {**wish.args, "items": list(items[at:])}
             try:
                 made = self.ask(replace(wish, args=args, files=files[at:])).value
-                if not isinstance(made, list) or len(made) != len(files) - at:
+                made = read(made)
+                if len(made) != len(files) - at:
                     raise Mistake(say("it answered something else"))
                 yield from map(Answer, made)
                 return
             except Lost as lost:
                 bad = min(max(lost.place, 0), len(files) - at - 1)
                 if bad:  # those before it are asked for by themselves, and were no trouble
-                    yield from self.each(wish, items[at : at + bad], files[at : at + bad])
+                    yield from self.each(wish, items[at : at + bad], files[at : at + bad], read)
                 yield lost
                 at += bad + 1
-            except (TooLittle, Mistake) as error:
+            except (TooLittle, Mistake, TypeError) as error:
                 if len(files) - at == 1:
                     yield error
                     return
                 # Which of them it was is found by asking for each.
                 for i in range(at, len(files)):
-                    yield from self.each(wish, items[i : i + 1], files[i : i + 1])
+                    yield from self.each(wish, items[i : i + 1], files[i : i + 1], read)
                 return
 
     def stop(self) -> None:

@@ -126,7 +126,12 @@ class Drafts(QObject):
     def make_draft(self) -> None:
         """Make the file as it is set, in memory, and show what its bytes hold."""
         model, bench = self._model, self._model.bench
-        if bench is None or bench.draft_is_current:
+        if bench is None:
+            return
+        if bench.draft_is_current:
+            if bench.trouble:  # a reader was lost over what is not wanted any more
+                bench.trouble = ""
+                model.changed.emit()
             return
         photo, line, brief = bench.photo, bench.line, bench.brief
         made_from, screen = bench.made_from, self.screen
@@ -171,7 +176,7 @@ class Drafts(QObject):
             now.picture, now.fitted, now.draft, now.look, now.grey, now.untouched, now.tried = (
                 result
             )
-            now.draft_for = made_from
+            now.draft_for, now.trouble = made_from, ""  # a reader that was lost is forgotten
             model.refresh()
             model.pictures.emit()
             model.changed.emit()
