@@ -110,7 +110,9 @@ def test_limits_are_said_and_can_be_raised(capsys, supplied, monkeypatch):
     photo = supplied / "a" / "pier.jpg"
     monkeypatch.setenv("APTANDUM_LIMITS", "")
     status, rows, _ = call(capsys, "facts", photo, "--limits", "megapixels=1", "--json")
-    assert status == 2 and "at most 1 are opened (--limits megapixels=2)" in rows[0]["error"]
+    assert (
+        status == 2 and "at most 1 are opened (--limits megapixels=2 opens it" in rows[0]["error"]
+    )
     assert call(capsys, "facts", photo, "--limits", "megapixels=2", "--json")[0] == 0
     status, _, said = call(capsys, "facts", photo, "--limits", "hours=2")
     assert status == 2 and "--limits takes megapixels=400,seconds=30" in said

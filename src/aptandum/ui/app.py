@@ -11,7 +11,7 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
-from aptandum.core import mistakes, workers
+from aptandum.core import bounds, mistakes, workers
 from aptandum.core.docket import recovery
 from aptandum.core.readers import pool as readers
 from aptandum.ui import preferences, theme
@@ -77,6 +77,8 @@ def run(
     where there is no display.
     """
     readers.shared().warm()
+    if not os.environ.get("APTANDUM_LIMITS"):
+        bounds.use(preferences.kept_bounds())
     app = application()
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     mistakes.open_log()

@@ -22,6 +22,7 @@ from aptandum.ui import preferences
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.bench.cards.finished_file import mime_of
 from aptandum.ui.bench.cards.proof import ProofCard
+from aptandum.ui.bounds_dialog import BoundsDialog
 from aptandum.ui.carry_dialog import CarryDialog
 from aptandum.ui.desk.hand_overs import Prepared
 from aptandum.ui.desk.sending import SendDialog
@@ -95,6 +96,10 @@ class FileWindow(DocketWindow):
             scene = self.bench.in_place.scene
             if scene is not None:
                 scene.update()
+
+    def ask_bounds(self) -> None:
+        """Ask how much may be spent on one photo."""
+        BoundsDialog(self).exec()
 
     def write_dialog(self) -> WriteDialog | None:
         """The question where the file is to be written."""

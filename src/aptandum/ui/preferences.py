@@ -10,6 +10,7 @@ from typing import Any
 
 from platformdirs import user_state_path
 
+from aptandum.core import bounds
 from aptandum.core.atomic import write_atomic
 from aptandum.core.errors import AptandumError
 from aptandum.core.photo.profile import identify
@@ -93,6 +94,28 @@ def use_screen_ppi(ppi: float | None) -> None:
     if ppi is not None:
         held["screen_ppi"] = round(ppi, 2)
     _write(held)
+
+
+def kept_bounds() -> str:
+    """The bounds of one photo as ``--limits`` writes them; empty: as usual."""
+    held = _read().get("bounds")
+    try:
+        bounds.read(held if isinstance(held, str) else "")
+    except bounds.LimitsError:
+        return ""
+    return held if isinstance(held, str) else ""
+
+
+def use_bounds(megapixels: int, seconds: float) -> str:
+    """Keep the bounds of one photo; as ``--limits`` writes them."""
+    usual = bounds.Bounds()
+    text = f"megapixels={megapixels},seconds={round(seconds, 3):g}"
+    held = _read()
+    held.pop("bounds", None)
+    if (megapixels, seconds) != (usual.megapixels, usual.seconds):
+        held["bounds"] = text
+    _write(held)
+    return text
 
 
 def person() -> str:
