@@ -263,7 +263,8 @@ def test_a_reader_says_what_the_decoders_say():
         assert turn == same and np.array_equal(image.numpy(), other.numpy())
         assert apart.credit_of(data) == metadata_read.credit_of(data)
         held = inside_file.InFile(data, near)
-        assert tuple(apart.inside(data, far, "packing")) == held.packing
+        told = apart.inside(data, far, "packing")
+        assert tuple(told["packing"][0]) == held.packing and told["told"][0] == held.told
 
 
 def test_facts_of_many_are_those_of_each(tmp_path: Path):

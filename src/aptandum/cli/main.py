@@ -120,9 +120,9 @@ def check(
     wanted = brief_of(brief, rulebook)
     status = MEETS
     every = named_files(files)
-    for file in every:
+    for file, facts in zip(every, facts_many(every), strict=True):
         try:
-            findings = audit.check_file(file, wanted, quick).findings
+            findings = audit.check_file(file, wanted, quick, facts=facts).findings
         except PhotoError as error:
             status = UNREADABLE
             _failed(file, brief, str(error), as_json)

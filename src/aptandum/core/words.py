@@ -135,6 +135,9 @@ def as_told(held: Sequence[object] | None) -> Iterator[None]:
     if held is None:
         yield
         return
+    if list(held) == told():
+        yield
+        return
     neutral, decimal, date, group = held
     back = use_customs(Customs(str(decimal), str(date), str(group)))
     token = _neutrally.set(bool(neutral))

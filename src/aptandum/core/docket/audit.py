@@ -31,8 +31,8 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading, inside_of, of_supplied
 from aptandum.core.mending import Fitted, offered
-from aptandum.core.photo.decode import Photo, check_pixels, open_photo
-from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.decode import Photo, check_pixels, open_photo, photo_of
+from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, sentences
 
 
@@ -91,10 +91,13 @@ class Seen:
     plain: Findings | None = field(default=None, repr=False)
 
 
-def check_file(path: str, brief: Brief, quick: bool = False, mends: bool = True) -> Seen:
+def check_file(
+    path: str, brief: Brief, quick: bool = False, mends: bool = True, facts: Facts | None = None
+) -> Seen:
     """Judge a file as it is. Nothing is written.
 
     Args:
+        facts: what its header says, where that was read.
         quick: by its header alone: no pixel is read, what would need one is unknown, and what
             would mend a miss is left out.
         mends: also what would mend a miss, each tried on a fitting; thousands are judged faster
@@ -104,7 +107,7 @@ def check_file(path: str, brief: Brief, quick: bool = False, mends: bool = True)
         PhotoError: it is not a usable photo; unless ``quick``, every pixel of it must be readable.
     """
     moving = any(REGISTRY[clause.measure or ""].moving for clause, _limit in brief.limits())
-    photo = open_photo(path, moving)
+    photo = open_photo(path, moving) if facts is None else photo_of(facts, moving)
     if quick:
         reading = of_supplied(photo, see_opaque=_not_looked)
         return _seen(reading, brief, photo, mends=False)

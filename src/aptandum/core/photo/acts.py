@@ -24,7 +24,7 @@ from PIL import (
 
 from aptandum.core.photo import decoders, header, inside_file, limits, metadata_read, plain, profile
 from aptandum.core.photo.arrays import from_array
-from aptandum.core.photo.facts import Facts, PhotoError, damaged
+from aptandum.core.photo.facts import Facts, NotInside, PhotoError, damaged
 from aptandum.core.readers.process import Call
 from aptandum.core.words import say
 
@@ -93,7 +93,7 @@ def _used(icc: bytes) -> None:
         pass  # the application says so itself where it comes to it
 
 
-def facts(call: Call) -> list[dict[str, Any]]:
+def facts(call: Call) -> list[list[Any]]:
     """The facts of each file, from its header."""
     made: list[Facts] = []
     for place, (handle, (file, size)) in enumerate(
@@ -113,7 +113,7 @@ def _facts(call: Call) -> Facts:
     return plain.facts(call.args["facts"])
 
 
-def check(call: Call) -> dict[str, Any]:
+def check(call: Call) -> list[Any]:
     """Whether every pixel can be read."""
     return plain.told(decoders.check_pixels(call.bytes_of(), _facts(call)))
 
@@ -208,12 +208,20 @@ def second(call: Call) -> dict[str, Any]:
     return {"shape": list(array.shape), "format": "ushort" if array.dtype == np.uint16 else "uchar"}
 
 
-def inside(call: Call) -> Any:
-    """One thing of what a file holds beside its header."""
-    what = str(call.args["what"])
-    if what not in ("packing", "quality", "bits_per_pixel", "colours", "times", "speaks"):
-        raise PhotoError(what)
-    return getattr(inside_file.InFile(call.bytes_of(), _facts(call)), what)
+_INSIDE = ("packing", "quality", "bits_per_pixel", "colours", "times", "speaks", "told")
+
+
+def inside(call: Call) -> dict[str, Any]:
+    """What a file holds beside its header; each as its value and why there is none."""
+    held = inside_file.InFile(call.bytes_of(), _facts(call))
+    made: dict[str, Any] = {}
+    for what in call.args["what"]:
+        try:
+            value: Any = getattr(held, what) if what in _INSIDE else None
+            made[what] = plain.credit_told(value) if what == "told" else value, None
+        except NotInside as error:
+            made[what] = None, str(error)
+    return made
 
 
 def credit(call: Call) -> dict[str, Any]:

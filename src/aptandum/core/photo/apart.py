@@ -78,18 +78,17 @@ def facts_many(paths: Iterable[str | os.PathLike[str]]) -> Iterator[Facts]:
 
 def _facts_of(paths: Sequence[str]) -> list[Facts]:
     handles: list[int] = []
+    items: list[list[Any]] = []
     made: list[Facts | int] = []
     try:
         for path in paths:
             one = _opened(path)
-            made.append(one if isinstance(one, Facts) else len(handles))
-            if not isinstance(one, Facts):
-                handles.append(one)
-        items = [
-            [path, os.fstat(handles[one]).st_size]
-            for path, one in zip(paths, made, strict=True)
-            if isinstance(one, int)
-        ]
+            if isinstance(one, Facts):
+                made.append(one)
+                continue
+            made.append(len(handles))
+            handles.append(one[0])
+            items.append([path, one[1]])
         wish = Wish("facts", seconds=_HEADER_SECONDS, quick=True)
         read = list(shared().each(wish, items, handles, _read)) if handles else []
     finally:
@@ -115,32 +114,32 @@ def _heard(path: str, one: Facts | int, read: Sequence[Answer | Exception]) -> F
     return Facts(path, decodes=False, error=_sentence(answer, path))
 
 
-def _opened(path: str) -> int | Facts:
-    """A descriptor of an ordinary file, or why there is none. Nothing is waited for."""
-    name = shown_name(path)
-
-    def failed(cause: str) -> Facts:
-        return Facts(path, decodes=False, error=cause)
-
+def _opened(path: str) -> tuple[int, int] | Facts:
+    """A descriptor of an ordinary file and its size, or why there is none. Nothing is waited for."""
     try:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC | os.O_NOCTTY)
     except OSError as error:
         try:
             kind = os.stat(path).st_mode
         except OSError:
-            return failed(io_sentence(error, name))
+            return _not_opened(path, io_sentence(error, shown_name(path)))
         if stat.S_ISREG(kind) or stat.S_ISDIR(kind):
-            return failed(io_sentence(error, name))
-        return failed(say("{file} is not an ordinary file.", file=name))
+            return _not_opened(path, io_sentence(error, shown_name(path)))
+        return _not_opened(path, say("{file} is not an ordinary file.", file=shown_name(path)))
     except ValueError:  # a path with a NUL in it
-        return failed(say("{file} is not a usable file name.", file=name.replace("\0", "\\0")))
+        name = shown_name(path).replace("\0", "\\0")
+        return _not_opened(path, say("{file} is not a usable file name.", file=name))
     what = os.fstat(handle)
     if stat.S_ISREG(what.st_mode):
-        return handle
+        return handle, what.st_size
     os.close(handle)
     if stat.S_ISDIR(what.st_mode):
-        return failed(say("{file} is a folder, not a photo.", file=name))
-    return failed(say("{file} is not an ordinary file.", file=name))
+        return _not_opened(path, say("{file} is a folder, not a photo.", file=shown_name(path)))
+    return _not_opened(path, say("{file} is not an ordinary file.", file=shown_name(path)))
+
+
+def _not_opened(path: str, why: str) -> Facts:
+    return Facts(path, decodes=False, error=why)
 
 
 def facts_of_bytes(data: bytes, file: str = "") -> Facts:
@@ -270,16 +269,28 @@ def second_opaque(data: bytes, facts: Facts) -> bool:
 # --- what else a file holds ------------------------------------------------------------------------
 
 
-def inside(data: bytes, facts: Facts, what: str) -> Any:
-    """One thing of what a file holds beside its header.
+_AT_ONCE = ("packing", "quality", "bits_per_pixel", "speaks", "told")
+"""What is told by a file's header and metadata; the rest needs its pixels."""
+
+
+def inside(data: bytes, facts: Facts, what: str) -> dict[str, tuple[Any, str | None]]:
+    """What a file holds beside its header: the one thing that is asked for, and what is told in the same go. Each
+    as its value and why there is none.
 
     Raises:
-        NotInside: it does not tell, or could not be looked into.
+        NotInside: it could not be looked into.
     """
+    asked = _AT_ONCE if what in _AT_ONCE else (what,)
     try:
-        return _asked("inside", data, facts, what=what).value
+        said = _asked("inside", data, facts, what=list(asked)).value
+        made = {name: (said[name][0], said[name][1]) for name in asked}
     except PhotoError as error:
         raise NotInside(str(error)) from None
+    except (TypeError, LookupError):
+        raise NotInside(_sentence(Lost(say("its reader talks nonsense")), facts.file)) from None
+    if "told" in made:
+        made["told"] = plain.credit(made["told"][0]), None
+    return made
 
 
 def credit_of(data: bytes) -> Credit:

@@ -52,8 +52,11 @@ class OfFile:
 
     def _ask(self, what: str) -> Any:
         if what not in self._held:
-            self._held[what] = apart.inside(self._read(), self._facts, what)
-        return self._held[what]
+            self._held |= apart.inside(self._read(), self._facts, what)
+        value, why = self._held[what]
+        if why is not None:
+            raise NotInside(str(why))
+        return value
 
     @property
     def packing(self) -> tuple[str, ...]:
@@ -98,9 +101,7 @@ class OfFile:
     @property
     def told(self) -> Credit:
         """What its metadata say, group by group."""
-        if "told" not in self._held:
-            self._held["told"] = apart.credit_of(self._read())
-        told: Credit = self._held["told"]
+        told: Credit = self._ask("told")
         return told
 
     @property

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import base64
 import binascii
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from functools import lru_cache
+from operator import attrgetter
 from typing import Any
 
 from PIL.TiffImagePlugin import IFDRational
@@ -15,33 +16,32 @@ from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.profile import SPACES, Profile
 from aptandum.core.words import say
 
-_KINDS: dict[str, tuple[type, ...]] = {
-    "file": (str,), "format": (str,), "width": (int,), "height": (int,), "oriented_width": (int,),
-    "oriented_height": (int,), "bits": (int,), "mode": (str,), "alpha": (bool,), "icc": (str,),
-    "colour_space": (str,), "orientation": (int,), "ppi_x": (int, float), "ppi_y": (int, float), "bytes": (int,),
-    "frames": (int,), "progressive": (bool,), "decodes": (bool,), "error": (str,), "subsampling": (str,),
-    "location": (bool,), "turn": (int,), "hint": (str,), "clear_rim": (bool,),
-}  # fmt: skip
-_ONE_OF: dict[str, tuple[str, ...]] = {
-    "format": FORMATS,
-    "mode": ("grey", "rgb", "cmyk", "palette", "mono"),
-    "colour_space": SPACES,
-    "hint": SPACES,
-}
 _MOST = 1 << 40
+_WHOLE, _WORD, _FLAG = (int,), (str,), (bool,)
+_SIZE, _TURN = range(_MOST), range(1, 9)
+_FIELDS: tuple[tuple[str, tuple[type, ...], Collection[Any] | None], ...] = (
+    ("file", _WORD, None), ("format", _WORD, FORMATS), ("width", _WHOLE, _SIZE), ("height", _WHOLE, _SIZE),
+    ("oriented_width", _WHOLE, _SIZE), ("oriented_height", _WHOLE, _SIZE), ("bits", _WHOLE, _SIZE),
+    ("mode", _WORD, ("grey", "rgb", "cmyk", "palette", "mono")), ("alpha", _FLAG, None), ("icc", _WORD, None),
+    ("colour_space", _WORD, SPACES), ("orientation", _WHOLE, _TURN), ("ppi_x", (int, float), None),
+    ("ppi_y", (int, float), None), ("bytes", _WHOLE, _SIZE), ("frames", _WHOLE, _SIZE), ("progressive", _FLAG, None),
+    ("decodes", _FLAG, None), ("error", _WORD, None), ("subsampling", _WORD, None), ("location", _FLAG, None),
+    ("turn", _WHOLE, _TURN), ("hint", _WORD, SPACES), ("clear_rim", _FLAG, None),
+)  # fmt: skip
+"""What goes of facts, in this order: of which kinds each may be, and which values it may have. Behind them stand
+the profile and its bytes."""
+_NAMES = tuple(name for name, _kinds, _allowed in _FIELDS)
+_of = attrgetter(*_NAMES)
+_PROFILE, _ICC = len(_NAMES), len(_NAMES) + 1
 
 
-def told(facts: Facts) -> dict[str, Any]:
+def told(facts: Facts) -> list[Any]:
     """Facts for JSON; the file's name may be any bytes, and goes as text that gives them back."""
-    held = {name: value for name, value in vars(facts).items() if value is not None}
-    if facts.profile is not None:
-        known = facts.profile
-        held["profile"] = [known.description, known.space, known.channels, known.broken]
-    if facts.icc_bytes:
-        held["icc_bytes"] = _text(facts.icc_bytes)
-    else:
-        del held["icc_bytes"]
-    return held
+    known = facts.profile
+    profile = (
+        None if known is None else [known.description, known.space, known.channels, known.broken]
+    )
+    return [*_of(facts), profile, _text(facts.icc_bytes) if facts.icc_bytes else None]
 
 
 @lru_cache(maxsize=16)
@@ -54,15 +54,15 @@ def _bytes(text: str) -> bytes:
     return base64.b64decode(text, validate=True)
 
 
-def told_many(every: Sequence[Facts]) -> list[dict[str, Any]]:
+def told_many(every: Sequence[Facts]) -> list[list[Any]]:
     """Facts of several files for JSON. A profile goes once: later files name the first that has it."""
-    made: list[dict[str, Any]] = []
+    made: list[list[Any]] = []
     first: dict[str, int] = {}
-    for place, facts in enumerate(every):
-        held = told(facts)
-        text = held.get("icc_bytes")
+    for place, one in enumerate(every):
+        held = told(one)
+        text = held[_ICC]
         if text is not None and first.setdefault(text, place) != place:
-            held["icc_bytes"] = first[text]
+            held[_ICC] = first[text]
         made.append(held)
     return made
 
@@ -76,11 +76,10 @@ def facts_many(held: Any) -> list[Facts]:
     made: list[Facts] = []
     try:
         for one in held:
-            place = one.get("icc_bytes")
-            if type(place) is int:
-                one = {**one, "icc_bytes": held[place]["icc_bytes"]}
+            if type(one[_ICC]) is int:
+                one[_ICC] = held[one[_ICC]][_ICC]
             made.append(facts(one))
-    except (AttributeError, TypeError, LookupError):
+    except (TypeError, LookupError):
         raise _nonsense() from None
     return made
 
@@ -93,31 +92,26 @@ def facts(held: Any) -> Facts:
     """
     made: dict[str, Any] = {"file": ""}
     try:
-        for name, value in held.items():
-            kinds = _KINDS.get(name)
-            if kinds is not None:
-                if type(value) not in kinds or not _sound(name, value):
-                    raise ValueError(name)
-                made[name] = value
-            elif name == "icc_bytes":
-                made[name] = _bytes(value)
-            elif name == "profile":
-                made[name] = _profile(value)
-    except (AttributeError, TypeError, ValueError, KeyError, binascii.Error):
+        for (name, kinds, allowed), value in zip(_FIELDS, held, strict=False):
+            if value is None:
+                continue
+            if type(value) not in kinds or (allowed is not None and value not in allowed):
+                raise ValueError(name)
+            made[name] = value
+        for name in ("ppi_x", "ppi_y"):
+            if not 0 <= made.get(name, 0) < _MOST:
+                raise ValueError(name)
+        if (icc := held[_ICC]) is not None:
+            made["icc_bytes"] = _bytes(icc)
+        if (known := held[_PROFILE]) is not None:
+            made["profile"] = _profile(known)
+    except (AttributeError, TypeError, ValueError, LookupError, binascii.Error):
         raise _nonsense() from None
     return Facts(**made)
 
 
 def _nonsense() -> PhotoError:
     return PhotoError(say("{file} could not be read: its reader talks nonsense.", file="?"))
-
-
-def _sound(name: str, value: Any) -> bool:
-    if name in _ONE_OF:
-        return bool(value in _ONE_OF[name])
-    if type(value) in (int, float):
-        return bool(1 <= value <= 8 if name in ("orientation", "turn") else 0 <= value < _MOST)
-    return True
 
 
 def _profile(held: Any) -> Profile:

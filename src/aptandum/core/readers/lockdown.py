@@ -74,8 +74,15 @@ def lock_down() -> dict[str, Any]:
     return done
 
 
+_allowed = MEMORY
+
+
 def allow(memory: int) -> None:
     """So much memory from now on, up to what was left open."""
+    global _allowed
+    if memory == _allowed:
+        return
+    _allowed = memory
     most = resource.getrlimit(resource.RLIMIT_DATA)[1]
     if most != resource.RLIM_INFINITY:
         memory = min(memory, most)

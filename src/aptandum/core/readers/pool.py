@@ -134,12 +134,10 @@ class Readers:
             while self._places >= self._most + quick:
                 self._ready.wait(0.5)
             self._places += 1
-            while self._idle:
+            if self._idle:
                 reader = self._idle.pop()
-                if reader.alive:
-                    self._busy.add(reader)
-                    return reader
-                reader.end()
+                self._busy.add(reader)
+                return reader
         try:
             reader = Reader(self._acts)
         except OSError as error:

@@ -92,10 +92,10 @@ def _done(
         PULSE.pack_into(pulse, 0, begun, place)
         _allow_seconds(seconds)
 
-    bounds.use(str(message.get("limits", "")))
-    lockdown_memory = lockdown.MORE_MEMORY if message.get("more") else lockdown.MEMORY
+    if os.environ.get("APTANDUM_LIMITS") != message.get("limits", ""):
+        bounds.use(str(message.get("limits", "")))
     with contextlib.suppress(OSError, ValueError):
-        lockdown.allow(lockdown_memory)
+        lockdown.allow(lockdown.MORE_MEMORY if message.get("more") else lockdown.MEMORY)
     next_file(0)
     held: mmap.mmap | None = None
     room: memoryview | None = None
@@ -131,12 +131,19 @@ def _done(
                 held.close()
 
 
+_until = 0
+"""Seconds of work after which the kernel ends this process."""
+
+
 def _allow_seconds(seconds: float) -> None:
     """So many more seconds of work; whoever needs more is ended by the kernel."""
-    used = time.process_time()
-    hard = resource.getrlimit(resource.RLIMIT_CPU)[1]
-    with contextlib.suppress(OSError, ValueError):
-        resource.setrlimit(resource.RLIMIT_CPU, (int(used + seconds) + 1, hard))
+    global _until
+    until = int(time.process_time() + seconds) + 1
+    if until != _until:
+        _until = until
+        hard = resource.getrlimit(resource.RLIMIT_CPU)[1]
+        with contextlib.suppress(OSError, ValueError):
+            resource.setrlimit(resource.RLIMIT_CPU, (until, hard))
 
 
 if __name__ == "__main__":

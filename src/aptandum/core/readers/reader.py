@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import contextlib
 import os
-import selectors
+import select
 import signal
 import socket
 import subprocess
 import sys
-import threading
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -27,8 +26,8 @@ from aptandum.core.words import say
 _START_SECONDS = 60.0
 _WAITED = 4
 """A reader may be waited for so many times as long as it may work: other things go on beside it."""
-_LOOK = 0.25
-"""Seconds between two looks at whether a reader still gets on."""
+_LOOK = 250
+"""Milliseconds between two looks at whether a reader still gets on."""
 
 _ENVIRONMENT = ("PATH", "LANG", "LANGUAGE", "LC_ALL", "LC_MESSAGES", "LC_NUMERIC", "LC_TIME", "LOCPATH",
                 "APTANDUM_LANGUAGE", "TZ", "LD_LIBRARY_PATH")  # fmt: skip
@@ -134,10 +133,11 @@ class Reader:
             os.close(handle)
         self._line = here
         self._inbox = wire.Inbox()
+        self._waiting = select.poll()
+        self._waiting.register(here, select.POLLIN)
         self._asked = 0
-        self._ready = False
+        self._ready = self._gone = False
         self.gave_up: dict[str, Any] = {}
-        self.mute = threading.Lock()
 
     @property
     def pid(self) -> int:
@@ -146,8 +146,8 @@ class Reader:
 
     @property
     def alive(self) -> bool:
-        """Whether it can be asked."""
-        return self._process.poll() is None
+        """Whether it can be asked, as far as is known: one that has died meanwhile is noticed when it is asked."""
+        return not self._gone
 
     def ask(self, wish: Wish, more: bool = False) -> Answer:
         """Have an act done.
@@ -205,28 +205,26 @@ class Reader:
     def _hear(self, patience: float, asked: int) -> Any:
         """The next message, waited for as long as the reader gets on."""
         seen, since = (0, 0), time.monotonic()
-        with selectors.DefaultSelector() as waiting:
-            waiting.register(self._line, selectors.EVENT_READ)
-            while True:
-                try:
+        while True:
+            try:
+                if self._waiting.poll(_LOOK):
+                    part = self._line.recv(1 << 20)
+                    if not part:
+                        raise self._lose("")
+                    self._inbox.add(part)
                     whole, message = self._inbox.take()
                     if whole:
                         return message
-                    if waiting.select(_LOOK):
-                        part = self._line.recv(1 << 20)
-                        if not part:
-                            raise self._lose("")
-                        self._inbox.add(part)
-                        continue
-                except wire.Garbled:
-                    raise self._lose(say("it talks nonsense")) from None
-                except OSError:
-                    raise self._lose("") from None
-                now = PULSE.unpack_from(self._pulse)
-                if now != seen:
-                    seen, since = now, time.monotonic()
-                elif time.monotonic() - since > patience:
-                    raise self._lose(say("it took too long"))
+                    continue
+            except wire.Garbled:
+                raise self._lose(say("it talks nonsense")) from None
+            except OSError:
+                raise self._lose("") from None
+            now = PULSE.unpack_from(self._pulse)
+            if now != seen:
+                seen, since = now, time.monotonic()
+            elif time.monotonic() - since > patience:
+                raise self._lose(say("it took too long"))
 
     def _lose(self, cause: str) -> Lost:
         """Give the reader up, and say why."""
@@ -244,6 +242,7 @@ class Reader:
 
     def end(self) -> None:
         """End it."""
+        self._gone = True
         with contextlib.suppress(OSError):
             self._process.kill()
         with contextlib.suppress(OSError):
