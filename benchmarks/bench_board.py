@@ -27,6 +27,7 @@ from PyQt6.QtWidgets import QApplication
 
 from aptandum.core.docket.model import Docket, PhotoEntry
 from aptandum.core.docket.store import save
+from aptandum.core.readers import pool as readers
 from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.ui.app import application, open_shell
 
@@ -60,6 +61,7 @@ def percent(values: list[float], p: float) -> float:
 
 
 def main() -> None:
+    readers.shared().warm()  # as the application does when it starts
     n = int(sys.argv[1]) if len(sys.argv) > 1 else 2000
     folder = Path(tempfile.mkdtemp())
     target = folder / "many.docket"

@@ -22,7 +22,7 @@ import numpy as np
 from PIL import Image
 
 from aptandum.core.docket import audit
-from aptandum.core.photo.decode import read_facts
+from aptandum.core.photo.decode import facts_many
 from aptandum.core.photo.profile import shipped
 from aptandum.core.rulebook.shelf import read_shelf
 
@@ -67,12 +67,12 @@ def main() -> None:
     brief = read_shelf().find("quayside-exchange/item-picture")[1]
 
     def facts(paths: list[str]) -> None:
-        for path in paths:
-            read_facts(path)
+        for _found in facts_many(paths):
+            pass
 
     def check(paths: list[str]) -> None:
-        for path in paths:
-            audit.check_file(path, brief, quick=True)
+        for path, found in zip(paths, facts_many(paths), strict=True):
+            audit.check_file(path, brief, quick=True, facts=found)
 
     acts: list[tuple[str, Callable[[list[str]], None]]] = [
         ("bare", bare),

@@ -32,7 +32,8 @@ from aptandum.core.docket.listing import ListingError, read_listing
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.opening import NoDocket, opened
 from aptandum.core.errors import AptandumError
-from aptandum.core.photo.decode import check_pixels
+from aptandum.core.photo import apart
+from aptandum.core.photo.facts import NotInside, PhotoError
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.shelf import shipped_paths
@@ -209,8 +210,27 @@ def _facts(data: bytes) -> None:
 
 
 def _decode(data: bytes) -> None:
-    found = check_pixels(data, facts_of_bytes(data, "input"))
+    """All that a reader can be asked of a photo; one that is lost over it is a find."""
+    found = apart.check_pixels(data, apart.facts_of_bytes(data, "input"))
+    said = [found.error or ""]
     assert found.decodes is True or (found.error and found.error.startswith("input ")), found
+    if found.width and found.format:
+        asked: tuple[Callable[[], Any], ...] = (
+            lambda: apart.open_pixels(data, found)[0].avg(),
+            lambda: apart.second(data, found),
+            lambda: apart.opaque(data, found),
+            lambda: apart.credit_of(data),
+            *(
+                lambda what=what: apart.inside(data, found, what)
+                for what in ("packing", "colours", "times")
+            ),
+        )
+        for ask in asked:
+            try:
+                ask()
+            except (PhotoError, NotInside) as error:
+                said.append(str(error))
+    assert not any("process that read it" in one or "too long" in one for one in said), said
 
 
 def _docket(data: bytes) -> None:

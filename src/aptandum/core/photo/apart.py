@@ -216,7 +216,10 @@ def open_pixels(
         "pixels", data, facts, area * _depth(facts) + 4096, shrink=shrink, strict=strict
     )
     array, space, orientation = _array_of(answer, facts)
-    image = pyvips.Image.new_from_array(array).copy(interpretation=space)
+    high, wide, bands = array.shape
+    kind = "ushort" if array.dtype == np.uint16 else "uchar"
+    # The array itself is kept by the image and whatever is made from it, and not copied.
+    image = pyvips.Image.new_from_memory(array, wide, high, bands, kind).copy(interpretation=space)
     return image, then(orientation, facts.turn)
 
 
