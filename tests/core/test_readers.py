@@ -341,6 +341,53 @@ def test_a_file_that_takes_too_long_is_told(tmp_path: Path, monkeypatch: pytest.
     assert facts.error == "slow.png could not be read: it took too long."
 
 
+def test_readers_that_nobody_asks_are_let_go_but_for_one(
+    taken: Readers, monkeypatch: pytest.MonkeyPatch
+):
+    threads = [
+        threading.Thread(target=lambda: taken.ask(Wish("gulp", {"megabytes": 200}))) for _ in "ab"
+    ]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join(60)
+    assert len(taken.processes()) == 2
+    taken.let_go()
+    assert len(taken.processes()) == 2  # not yet
+    monkeypatch.setattr("aptandum.core.readers.pool.IDLE_SECONDS", 0.0)
+    taken.let_go()
+    assert len(taken.processes()) == 1
+    assert taken.ask(Wish("names", {"items": ["a"]})).value == ["a"]
+
+
+@pytest.mark.parametrize("what", ["memory to share", "a process", "memory for pixels"])
+def test_a_machine_that_gives_no_readers_is_told_of_each_file(
+    what: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    path = tmp_path / "a.jpg"
+    path.write_bytes(jpeg(scene(40, 30)))
+    data, facts = path.read_bytes(), apart.read_facts(path)
+
+    def refused(*_given: object, **_named: object) -> int:
+        raise OSError(12, "Cannot allocate memory")
+
+    if what == "memory for pixels":
+        monkeypatch.setattr("aptandum.core.readers.shared.room_for", refused)
+        with pytest.raises(PhotoError, match="a.jpg needs more memory than there is"):
+            apart.open_pixels(data, facts)
+        return
+    held = Readers(1)
+    monkeypatch.setattr("aptandum.core.photo.apart.shared", lambda: held)
+    target = "os.memfd_create" if what == "memory to share" else "subprocess.Popen"
+    monkeypatch.setattr(target, refused)
+    said = apart.read_facts(path).error or ""
+    assert said.startswith("a.jpg could not be read: no process could be started to read it")
+    with pytest.raises(PhotoError):
+        apart.open_pixels(b"x" + data, facts)
+    monkeypatch.undo()
+    assert apart.read_facts(path) == facts
+
+
 def test_several_threads_share_the_readers(tmp_path: Path):
     path = tmp_path / "a.jpg"
     path.write_bytes(jpeg(scene(400, 300)))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import atexit
 import os
 import threading
+import time
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any
@@ -15,6 +16,9 @@ from aptandum.core.words import say
 
 ACTS = ("aptandum.core.photo.acts",)
 """The modules that readers read with, by name: this package knows nothing of pictures."""
+
+IDLE_SECONDS = 60.0
+"""After so long without a wish a reader is let go; it weighs about 80 MB."""
 
 _ABORTED = (-6, -5)
 """Ended by itself (SIGABRT, SIGTRAP): what some libraries do where memory is refused to them."""
@@ -33,7 +37,8 @@ class Readers:
         self._most = most or min(2, os.cpu_count() or 1)
         self._acts = acts
         self._ready = threading.Condition()
-        self._idle: list[Reader] = []
+        self._idle: list[Reader] = []  # whoever was asked last is the last
+        self._timer: threading.Timer | None = None
         self._busy: set[Reader] = set()
         self._places = 0  # readers that are asked or started just now
 
@@ -154,8 +159,27 @@ class Readers:
             if reader is not None:
                 self._busy.discard(reader)
                 if reader.alive:
+                    reader.since = time.monotonic()
                     self._idle.append(reader)
+            self._look_later()
             self._ready.notify_all()
+
+    def _look_later(self) -> None:
+        if self._timer is None and len(self._idle) > 1:
+            self._timer = threading.Timer(IDLE_SECONDS, self.let_go)
+            self._timer.daemon = True
+            self._timer.start()
+
+    def let_go(self) -> None:
+        """End readers that have had nothing to do for a while; one stays, so that the next photo need not wait."""
+        with self._ready:
+            self._timer = None
+            old = time.monotonic() - IDLE_SECONDS
+            gone = [reader for reader in self._idle[:-1] if reader.since <= old]
+            self._idle = [reader for reader in self._idle if reader not in gone]
+            self._look_later()
+        for reader in gone:
+            reader.end()
 
 
 _shared: list[Readers] = []

@@ -138,6 +138,7 @@ class Reader:
         self._asked = 0
         self._ready = self._gone = False
         self.gave_up: dict[str, Any] = {}
+        self.since = 0.0  # when it was asked last
 
     @property
     def pid(self) -> int:
