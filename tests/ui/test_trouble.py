@@ -5,8 +5,10 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QLineEdit
+from test_hostile import BOMBS
 
 from aptandum.core.docket.store import load
+from aptandum.core.readers.pool import shared
 from aptandum.ui import theme
 from aptandum.ui.finder import Finder
 from aptandum.ui.help import HelpDialog
@@ -31,6 +33,29 @@ def test_bad_files_are_said_and_the_docket_is_unharmed(qtbot, shell, tmp_path: P
     assert shell.bench_stack.currentWidget() is shell.bench
     shell.message.away.click()
     assert not shell.message.isVisible()
+
+
+def test_bombs_dropped_on_the_window_are_named_and_take_no_memory(qtbot, shell, tmp_path: Path):
+    good = tmp_path / "good.jpg"
+    good.write_bytes(jpeg(scene(300, 200)))
+    paths = [good]
+    for name, data in BOMBS.items():
+        paths.append(tmp_path / f"{name}.png")
+        paths[-1].write_bytes(data)
+    shell.go("board")
+    before = most_memory("self")
+    drop(shell, *paths)
+    qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=20_000)
+    qtbot.waitUntil(lambda: "more" in shell.message.text.text(), timeout=20_000)
+    assert [Path(p.path).name for p in shell.session.docket.photos] == ["good.jpg"]
+    assert most_memory("self") < before + 100_000
+    assert all(most_memory(str(pid)) < 300_000 for pid in shared().processes())
+
+
+def most_memory(pid: str) -> int:
+    """The most memory that a process has had, in kB."""
+    said = Path(f"/proc/{pid}/status").read_text().splitlines()
+    return next(int(line.split()[1]) for line in said if line.startswith("VmHWM"))
 
 
 def test_a_folder_dropped_beside_a_photo_is_taken_in_with_it(qtbot, shell, tmp_path: Path):
