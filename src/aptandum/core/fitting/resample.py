@@ -243,9 +243,9 @@ def _boxed(
         return image, x0, y0, x1, y1, left, top, width, height
     small = image
     if image.hasalpha() and image.format in ("uchar", "ushort"):
-        top, kind = (65535 if image.format == "ushort" else 255), image.format
-        small = image.premultiply(max_alpha=top).shrink(block_x, block_y)
-        small = small.unpremultiply(max_alpha=top).rint().cast(kind)
+        full, kind = (65535 if image.format == "ushort" else 255), image.format
+        small = image.premultiply(max_alpha=full).shrink(block_x, block_y)
+        small = small.unpremultiply(max_alpha=full).rint().cast(kind)
     else:
         small = image.shrink(block_x, block_y)
     inner_left, inner_top = (left - x0) / block_x, (top - y0) / block_y
