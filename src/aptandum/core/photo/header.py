@@ -9,7 +9,7 @@ from typing import IO, Any
 
 from PIL import Image, ImageFile, UnidentifiedImageError
 
-from aptandum.core.photo import jpeg_header, limits, profile, walk
+from aptandum.core.photo import jpeg_header, limits, places, profile, walk
 from aptandum.core.photo.facts import (
     FORMAT_NAMES,
     ORIENTATION,
@@ -26,6 +26,8 @@ from aptandum.core.photo.facts import (
 )
 from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.words import say
+
+_MOST_TEXT = 8 << 20
 
 
 def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
@@ -228,7 +230,7 @@ class _HeaderReader:
             profile=known,
             icc_bytes=icc if known is not None and not known.broken else b"",
             subsampling=self.subsampling(image),
-            location=bool(exif is not None and _gps(exif)),
+            location=bool(exif is not None and _gps(exif)) or self.placed(image),
             hint=_hint(exif) if exif is not None and known is None else None,
         )
         # Counting frames can walk the whole file: not before the size is known to be sane.
@@ -262,6 +264,22 @@ class _HeaderReader:
             return Image.Image.getexif(image)
         except Exception:  # broken EXIF must not hide the rest of the header
             return None
+
+    def placed(self, image: Image.Image) -> bool:
+        """Whether the place of the shot is told elsewhere than in EXIF."""
+        if self.format == "jpeg":
+            segments = getattr(image, "applist", ())
+            return any(name == "APP1" and places.told_in(body) for name, body in segments)
+        if self.format == "tiff":
+            packet = image.tag_v2.get(700)  # type: ignore[attr-defined]
+            return isinstance(packet, (bytes, str)) and places.told_in(packet)
+        for name, start, end in self.claim.texts if self.claim is not None else ():
+            self.stream.seek(start)
+            body = self.stream.read(min(end - start, _MOST_TEXT))
+            if places.told_in_text(name, body, _gps_in):
+                return True
+        packet = image.info.get("xmp")
+        return isinstance(packet, (bytes, str)) and places.told_in(packet)
 
     def orientation(self, image: Image.Image, exif: Image.Exif | None) -> int:
         if self.format in ("gif", "bmp"):
@@ -443,6 +461,15 @@ def _gps(exif: Image.Exif) -> bool:
     except Exception:  # a broken directory tells no place
         return False
     return bool(2 in place or 4 in place)
+
+
+def _gps_in(block: bytes) -> bool:
+    exif = Image.Exif()
+    try:
+        exif.load(block if block.startswith(b"Exif") else b"Exif\0\0" + block)
+    except Exception:  # what cannot be read tells no place
+        return False
+    return _gps(exif)
 
 
 def _hint(exif: Image.Exif) -> Space | None:

@@ -12,6 +12,8 @@ import struct
 from dataclasses import dataclass
 from typing import IO
 
+from aptandum.core.photo import places
+
 _PLAIN = frozenset((*range(0xE3, 0xED), 0xED, 0xEF, 0xFE, 0xC4, 0xDD))
 """Segments that hold nothing that is asked: other applications', comments, tables, intervals."""
 
@@ -121,6 +123,7 @@ class _Walk:
     def _first(self, data: bytes, at: int, end: int) -> bool:
         """An APP1 segment: EXIF, or XMP."""
         if data[at : at + 6] != b"Exif\0\0":
+            self.made.location |= places.told_in(data[at:end])
             return data.find(b"Orientation", at - 4, end) < 0  # told by XMP alone
         found = None if self._seen_exif else _exif(data[at + 6 : end], self.made)
         if found is None:
@@ -201,7 +204,7 @@ def _exif(block: bytes, made: Header) -> bool | None:
             told_of = [row for row in place if row[0] in (2, 4)]
             if any(row[1:3] != (5, 3) for row in told_of):
                 return None  # degrees, minutes and seconds they are, or Pillow has its say
-            made.location = bool(told_of)
+            made.location |= bool(told_of)
     orientation = int(told.get(0x0112, 1))
     made.orientation = orientation if 1 <= orientation <= 8 else 1
     if 0x011A in told and 0x011B in told:

@@ -26,6 +26,7 @@ Buffer = bytes | memoryview | mmap.mmap
 _HOPS = 400_000
 """Parts of a file that are stepped over at most; what lies behind them is not looked at."""
 _PAGES = 1000
+_TEXTS = 64
 _DEEP = 10
 _DEFLATE = 1040
 """Deflate packs at most so many bytes into one (1,032, and some for its headers)."""
@@ -53,12 +54,14 @@ class Declared:
         width, height: in pixels, the largest that any of its frames needs.
         frames: of an animation, or pages.
         exif: where EXIF data lie (first byte, one behind the last); ``None`` where that is left to the decoder.
+        texts: the texts of a PNG: the chunk's name, and where it lies.
     """
 
     width: int
     height: int
     frames: int = 1
     exif: tuple[int, int] | None = None
+    texts: tuple[tuple[bytes, int, int], ...] = ()
 
 
 def declared(data: Buffer, format_: Format) -> Declared | None:
@@ -104,6 +107,7 @@ def _png(data: Buffer) -> Declared | None:
     if kind not in _CHANNELS or depth not in (1, 2, 4, 8, 16):
         return None
     at, held, frames, exif = 8, 0, 1, None
+    texts: list[tuple[bytes, int, int]] = []
     for _ in range(_HOPS):
         if at + 8 > len(data):
             break
@@ -116,10 +120,12 @@ def _png(data: Buffer) -> Declared | None:
             held += min(size, len(data) - at - 8)
         if name == b"eXIf":
             exif = at + 8, min(at + 8 + size, len(data))
+        if name in (b"tEXt", b"zTXt", b"iTXt") and len(texts) < _TEXTS:
+            texts.append((bytes(name), at + 8, min(at + 8 + size, len(data))))
         at += 12 + size
     needed = height * ((width * depth * _CHANNELS[kind] + 7) // 8)
     _holds(needed, _DEFLATE * held, (width, height))
-    return Declared(width, height, frames, exif)
+    return Declared(width, height, frames, exif, tuple(texts))
 
 
 def _gif(data: Buffer) -> Declared | None:
