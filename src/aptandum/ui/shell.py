@@ -283,7 +283,7 @@ class Shell(FileWindow):
         self._action(view, t("The screen's profile…"), "Ctrl+Shift+Y", self.ask_screen)
         self._action(view, t("Size on this screen…"), "Ctrl+Shift+I", self.ask_ruler)
         self._action(view, t("Show as sRGB"), "Ctrl+Shift+U", lambda: self.use_screen(None))
-        self._action(view, t("Bounds for one photo…"), "", self.ask_bounds)
+        self._action(view, t("Bounds for one photo…"), "Ctrl+Shift+X", self.ask_bounds)
 
     def _places_menu(self) -> None:
         pages = self._menu(t("Places"))

@@ -23,6 +23,7 @@ from aptandum.core.mending import Fitted, tried
 from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.ui.jobs import Jobs
+from aptandum.ui.session.bench import Bench
 from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.photo_store import PhotoStore
 
@@ -123,15 +124,17 @@ class Drafts(QObject):
 
         self._jobs.latest("detail", work, done, lambda _why: None)
 
+    def _is_made(self, bench: Bench) -> bool:
+        """Whether the draft is current; a reader that was lost over what is not wanted any more is forgotten then."""
+        if bench.draft_is_current and bench.trouble:
+            bench.trouble = ""
+            self._model.changed.emit()
+        return bench.draft_is_current
+
     def make_draft(self) -> None:
         """Make the file as it is set, in memory, and show what its bytes hold."""
         model, bench = self._model, self._model.bench
-        if bench is None:
-            return
-        if bench.draft_is_current:
-            if bench.trouble:  # a reader was lost over what is not wanted any more
-                bench.trouble = ""
-                model.changed.emit()
+        if bench is None or self._is_made(bench):
             return
         photo, line, brief = bench.photo, bench.line, bench.brief
         made_from, screen = bench.made_from, self.screen
