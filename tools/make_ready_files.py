@@ -10,6 +10,7 @@ from __future__ import annotations
 import io
 from pathlib import Path
 
+import pillow_heif
 import pyvips
 from PIL import Image
 
@@ -36,6 +37,7 @@ def main() -> None:
             for how in ("deflate", "jpeg", "packbits")
         },
     }
+    pillow_heif.register_heif_opener()
     exif = Image.Exif()
     exif[0x010E], exif[0x0112] = "ready", 6
     for name, kind, mode, more in (
@@ -48,6 +50,7 @@ def main() -> None:
         ("cmyk.tif", "TIFF", "CMYK", {}),
         ("fax.tif", "TIFF", "1", {"compression": "group4"}),
         ("plain.avif", "AVIF", "RGB", {"exif": exif, "speed": 10}),
+        ("plain.heic", "HEIF", "RGB", {"exif": exif.tobytes(), "quality": 60}),
     ):
         held = io.BytesIO()
         Image.new(mode, (24, 16)).save(held, kind, **more)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QMessageBox,
 )
 
+from aptandum.core.docket.found import ENDINGS
 from aptandum.core.docket.moved import same
 from aptandum.ui import preferences
 from aptandum.ui.start_words import SOURCES
@@ -49,7 +50,7 @@ class PhotoWindow(Window):
 
     def ask_photo(self) -> None:
         """Ask for photos to open."""
-        pattern = "*.jpg *.jpeg *.png *.tif *.tiff *.webp *.avif *.gif *.bmp"
+        pattern = " ".join(f"*{ending} *{ending.upper()}" for ending in sorted(ENDINGS))
         found, _ = QFileDialog.getOpenFileNames(
             self, t("Open photos"), "", f"{t('Photos')} ({pattern});;{t('All files')} (*)"
         )

@@ -10,7 +10,21 @@ from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.readers.wire import MOST_FILES
 
 ENDINGS = frozenset(
-    (".jpg", ".jpeg", ".jpe", ".png", ".tif", ".tiff", ".webp", ".avif", ".gif", ".bmp", ".heic")
+    (
+        ".jpg",
+        ".jpeg",
+        ".jpe",
+        ".png",
+        ".tif",
+        ".tiff",
+        ".webp",
+        ".avif",
+        ".gif",
+        ".bmp",
+        ".heic",
+        ".heif",
+        ".hif",
+    )
 )
 """Endings by which a photo is known within a folder; a file that is named is taken whatever its
 ending."""

@@ -9,6 +9,7 @@ from importlib import resources
 from typing import Any
 
 import numpy as np
+import pillow_heif
 import pyvips
 from PIL import (
     AvifImagePlugin,
@@ -50,6 +51,7 @@ def make_ready() -> None:
     pyvips.block_untrusted_set(True)
     # No other plugin is ever looked for: what nobody here reads cannot be attacked.
     Image._initialized = 2
+    pillow_heif.register_heif_opener(thumbnails=False)
     PngImagePlugin.MAX_TEXT_MEMORY = _MOST_TEXT
     limits.guard_libraries()
     room = memoryview(bytearray(24 * 16 * 16))

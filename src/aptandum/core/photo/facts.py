@@ -20,13 +20,17 @@ from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.photo.turning import SWAPS, then
 from aptandum.core.words import say
 
-Format = Literal["jpeg", "png", "gif", "bmp", "tiff", "webp", "avif"]
+Format = Literal["jpeg", "png", "gif", "bmp", "tiff", "webp", "avif", "heic"]
 
 
 Mode = Literal["grey", "rgb", "cmyk", "palette", "mono"]
 
 
 FORMATS: tuple[Format, ...] = ("jpeg", "png", "gif", "bmp", "tiff", "webp", "avif")
+"""Formats that a rule can ask for, and that are written."""
+
+READ: tuple[Format, ...] = (*FORMATS, "heic")
+"""Formats that are read: what telephones write is read as well."""
 
 
 FORMAT_NAMES: dict[str, str] = {
@@ -37,6 +41,7 @@ FORMAT_NAMES: dict[str, str] = {
     "tiff": "TIFF",
     "webp": "WebP",
     "avif": "AVIF",
+    "heic": "HEIC",
 }
 
 
@@ -166,21 +171,24 @@ def shown_name(path: str | os.PathLike[str]) -> str:
     return os.fsencode(os.path.basename(os.fspath(path)) or path).decode("utf-8", "replace")
 
 
+_HEVC = frozenset((b"heic", b"heix", b"heim", b"heis", b"hevc", b"hevx", b"mif1", b"msf1"))
+"""Brands of pictures that are coded by HEVC (ISO/IEC 23008-12, annex B), and the general ones."""
+
 _SIGNATURES: tuple[tuple[Format, Callable[[bytes], bool]], ...] = (
     ("jpeg", lambda h: h[:3] == b"\xff\xd8\xff"),
     ("png", lambda h: h[:8] == b"\x89PNG\r\n\x1a\n"),
     ("gif", lambda h: h[:6] in (b"GIF87a", b"GIF89a")),
     ("webp", lambda h: h[:4] == b"RIFF" and h[8:12] == b"WEBP"),
     ("tiff", lambda h: h[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")),
-    ("avif", lambda h: h[4:8] == b"ftyp" and _avif_brand(h)),
+    ("avif", lambda h: h[4:8] == b"ftyp" and bool(_brands(h) & {b"avif", b"avis"})),
+    ("heic", lambda h: h[4:8] == b"ftyp" and bool(_brands(h) & _HEVC)),
     ("bmp", lambda h: h[:2] == b"BM" and len(h) >= 26),
 )
 
 
-def _avif_brand(head: bytes) -> bool:
+def _brands(head: bytes) -> set[bytes]:
     size = min(struct.unpack_from(">I", head)[0], len(head))
-    brands = [head[8:12]] + [head[i : i + 4] for i in range(16, size - 3, 4)]
-    return b"avif" in brands or b"avis" in brands
+    return {head[8:12], *(head[i : i + 4] for i in range(16, size - 3, 4))}
 
 
 def sniff(head: bytes) -> Format | None:

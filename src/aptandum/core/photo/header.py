@@ -46,8 +46,8 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
     format_ = sniff(head)
     if format_ is None:
         cause = say(
-            "{file} is not a picture that is understood here (JPEG, PNG, GIF, BMP, TIFF, WebP, "
-            "AVIF).",
+            "{file} is not a picture that is understood here (JPEG, HEIC, PNG, GIF, BMP, TIFF, "
+            "WebP, AVIF).",
             file=name,
         )
         return replace(facts, error=cause)
@@ -194,7 +194,9 @@ class _HeaderReader:
 
     def read(self) -> Facts:
         limits.guard_libraries()
-        kinds = {"jpeg": ("JPEG", "MPO")}.get(self.format, (self.format.upper(),))
+        kinds = {"jpeg": ("JPEG", "MPO"), "heic": ("HEIF",)}.get(
+            self.format, (self.format.upper(),)
+        )
         with Image.open(self.stream, formats=kinds) as image:
             return self.of(image)
 
@@ -282,8 +284,8 @@ class _HeaderReader:
         return isinstance(packet, (bytes, str)) and places.told_in(packet)
 
     def orientation(self, image: Image.Image, exif: Image.Exif | None) -> int:
-        if self.format in ("gif", "bmp"):
-            return 1
+        if self.format in ("gif", "bmp", "heic"):
+            return 1  # HEIC says in boxes of its own how it is turned, and its decoder turns it
         value = exif.get(ORIENTATION) if exif is not None else None
         return int(value) if isinstance(value, int) and 1 <= value <= 8 else 1
 
@@ -330,6 +332,8 @@ class _HeaderReader:
             bits = int(getattr(image, "bits", 8) or 8)
         if self.format == "avif":
             bits = self.avif_bits()
+        if self.format == "heic":
+            bits = int(image.info.get("bit_depth") or 8)
         names: dict[str, Mode] = {"L": "grey", "LA": "grey", "CMYK": "cmyk", "YCCK": "cmyk"}
         return names.get(mode, "rgb"), bits, alpha
 
@@ -376,8 +380,8 @@ class _HeaderReader:
         return (12 if flags & 0x20 else 10) if flags & 0x40 else 8
 
     def frames(self, image: Image.Image) -> int:
-        if self.format == "jpeg":
-            return 1
+        if self.format in ("jpeg", "heic"):
+            return 1  # the picture that the file names as its own; others lie beside it
         if self.format == "tiff":
             return self.tiff_pages(image)
         return int(getattr(image, "n_frames", 1) or 1)
@@ -429,10 +433,12 @@ class _HeaderReader:
             return "cmyk"
         if self.format == "png" and "srgb" in image.info:
             return "srgb"
-        return self.signalled()
+        return self.signalled(image)
 
-    def signalled(self) -> Space:
+    def signalled(self, image: Image.Image) -> Space:
         """Colour told by code points (ITU-T H.273) instead of a profile: AVIF and PNG."""
+        if self.format == "heic":
+            return _of_codes(image.info.get("nclx_profile"))
         if self.format not in ("avif", "png"):
             return "untagged"
         self.stream.seek(0)
@@ -445,10 +451,21 @@ class _HeaderReader:
             primaries, transfer = struct.unpack_from(">HH", head, at + 4)
         else:
             primaries, transfer = head[at + 4], head[at + 5]
-        if transfer == 13:
-            codes: dict[int, Space] = {1: "srgb", 12: "display-p3"}
-            return codes.get(primaries, "other")
-        return "untagged" if primaries == 2 else "other"
+        return _space_of(primaries, transfer)
+
+
+def _space_of(primaries: int, transfer: int) -> Space:
+    if transfer == 13:
+        codes: dict[int, Space] = {1: "srgb", 12: "display-p3"}
+        return codes.get(primaries, "other")
+    return "untagged" if primaries == 2 else "other"
+
+
+def _of_codes(held: Any) -> Space:
+    try:
+        return _space_of(int(held["color_primaries"]), int(held["transfer_characteristics"]))
+    except (TypeError, KeyError, ValueError):
+        return "untagged"
 
 
 def _channels(mode: Mode) -> int:

@@ -11,7 +11,7 @@ from typing import Any
 
 from PIL.TiffImagePlugin import IFDRational
 
-from aptandum.core.photo.facts import FORMATS, Facts, PhotoError
+from aptandum.core.photo.facts import READ, Facts, PhotoError
 from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.profile import SPACES, Profile
 from aptandum.core.words import say
@@ -20,7 +20,7 @@ _MOST = 1 << 40
 _WHOLE, _WORD, _FLAG = (int,), (str,), (bool,)
 _SIZE, _TURN = range(_MOST), range(1, 9)
 _FIELDS: tuple[tuple[str, tuple[type, ...], Collection[Any] | None], ...] = (
-    ("file", _WORD, None), ("format", _WORD, FORMATS), ("width", _WHOLE, _SIZE), ("height", _WHOLE, _SIZE),
+    ("file", _WORD, None), ("format", _WORD, READ), ("width", _WHOLE, _SIZE), ("height", _WHOLE, _SIZE),
     ("oriented_width", _WHOLE, _SIZE), ("oriented_height", _WHOLE, _SIZE), ("bits", _WHOLE, _SIZE),
     ("mode", _WORD, ("grey", "rgb", "cmyk", "palette", "mono")), ("alpha", _FLAG, None), ("icc", _WORD, None),
     ("colour_space", _WORD, SPACES), ("orientation", _WHOLE, _TURN), ("ppi_x", (int, float), None),

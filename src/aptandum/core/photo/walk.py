@@ -283,5 +283,5 @@ def _holds(needed: int, most: int, size: tuple[int, int]) -> None:
 
 
 _WALKS = {
-    "jpeg": _jpeg, "png": _png, "gif": _gif, "bmp": _bmp, "tiff": _tiff, "webp": _webp, "avif": _avif,
+    "jpeg": _jpeg, "png": _png, "gif": _gif, "bmp": _bmp, "tiff": _tiff, "webp": _webp, "avif": _avif, "heic": _avif,
 }  # fmt: skip
