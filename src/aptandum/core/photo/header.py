@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import struct
+from collections.abc import Callable
 from dataclasses import replace
 from typing import IO, Any
 
@@ -45,12 +46,7 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
     head = head[:512]
     format_ = sniff(head)
     if format_ is None:
-        cause = say(
-            "{file} is not a picture that is understood here (JPEG, HEIC, PNG, GIF, BMP, TIFF, "
-            "WebP, AVIF).",
-            file=name,
-        )
-        return replace(facts, error=cause)
+        return replace(facts, error=_of_another_kind(head, name))
     facts = replace(facts, format=format_)
     try:
         claim = walk.claimed(stream, format_)
@@ -58,6 +54,8 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
             large = limits.too_large(claim.width, claim.height, _frames_at_once(claim, format_))
             if large is not None:
                 return _too_large(facts, claim, large)
+            if claim.unread:
+                return _not_read(facts, claim)
         return _HeaderReader(stream, head, facts, claim).read()
     except walk.Impossible as error:
         cause = str(error)
@@ -89,6 +87,49 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
 def _frames_at_once(claim: walk.Declared, format_: Format) -> int:
     """Frames that are held together: pages of a TIFF are read one at a time."""
     return 1 if format_ == "tiff" else claim.frames
+
+
+_OTHERS: tuple[tuple[str, Callable[[bytes], bool]], ...] = (
+    ("JPEG XL", lambda h: h[:2] == b"\xff\x0a" or h[4:12] == b"JXL \r\n\x87\n"),
+    ("JPEG 2000", lambda h: h[4:12] == b"jP  \r\n\x87\n" or h[:4] == b"\xff\x4f\xff\x51"),
+    ("PDF", lambda h: h[:5] == b"%PDF-"),
+    ("PostScript", lambda h: h[:4] in (b"%!PS", b"\xc5\xd0\xd3\xc6")),
+    ("SVG", lambda h: b"<svg" in h),
+    ("OpenEXR", lambda h: h[:4] == b"\x76\x2f\x31\x01"),
+    ("ZIP", lambda h: h[:4] == b"PK\x03\x04"),
+)  # fmt: skip
+"""Kinds of files by how they begin, which people take for photos or hand in as such."""
+
+
+def _of_another_kind(head: bytes, name: str) -> str:
+    kind = next((kind for kind, fits in _OTHERS if fits(head)), "")
+    if kind:
+        return say(
+            "{file} is a {kind} file, which is not supported here; JPEG, HEIC, PNG, GIF, BMP, TIFF, WebP and "
+            "AVIF are.",
+            file=name,
+            kind=kind,
+        )
+    return say(
+        "{file} is not a picture that is understood here (JPEG, HEIC, PNG, GIF, BMP, TIFF, "
+        "WebP, AVIF).",
+        file=name,
+    )
+
+
+def _not_read(facts: Facts, claim: walk.Declared) -> Facts:
+    """What is known of a sound picture of a kind that is not supported."""
+    return replace(
+        _too_large(facts, claim, ""),
+        bits=claim.bits,
+        frames=claim.frames,
+        error=say(
+            "{file} cannot be read as {format}: {cause}.",
+            file=shown_name(facts.file),
+            format=FORMAT_NAMES[facts.format or "jpeg"],
+            cause=claim.unread,
+        ),
+    )
 
 
 def _too_large(facts: Facts, claim: walk.Declared, cause: str) -> Facts:

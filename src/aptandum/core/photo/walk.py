@@ -55,6 +55,8 @@ class Declared:
         frames: of an animation, or pages.
         exif: where EXIF data lie (first byte, one behind the last); ``None`` where that is left to the decoder.
         texts: the texts of a PNG: the chunk's name, and where it lies.
+        unread: why pictures of this kind are not read, as a cause; empty where they are.
+        bits: of each number, where that is a reason; else ``None``.
     """
 
     width: int
@@ -62,6 +64,8 @@ class Declared:
     frames: int = 1
     exif: tuple[int, int] | None = None
     texts: tuple[tuple[bytes, int, int], ...] = ()
+    unread: str = ""
+    bits: int | None = None
 
 
 def declared(data: Buffer, format_: Format) -> Declared | None:
@@ -93,8 +97,34 @@ def claimed(stream: IO[bytes], format_: Format) -> Declared | None:
     return declared(held, format_)
 
 
+_SCANS = frozenset((0xC0, 0xC1, 0xC2))
+"""Frames of a JPEG that are read: baseline, extended and progressive, coded by Huffman (ITU-T T.81, table B.1)."""
+_OTHER_SCANS = frozenset((0xC3, *range(0xC5, 0xC8), *range(0xC9, 0xCC), *range(0xCD, 0xD0)))
+
+
 def _jpeg(data: Buffer) -> Declared | None:
-    return None  # its frame header comes before anything large is allocated by it
+    """What its frame says, where that is of a kind that is not read; else the decoder's own way is as quick."""
+    at = 2
+    for _ in range(5000):
+        while at + 1 < len(data) and data[at] == data[at + 1] == 0xFF:
+            at += 1
+        if at + 10 > len(data) or data[at] != 0xFF:
+            return None
+        marker, size = data[at + 1], unpack_from(">H", data, at + 2)[0]
+        if marker in _SCANS or marker in _OTHER_SCANS:
+            bits, height, width = unpack_from(">BHH", data, at + 4)
+            why = ""
+            if marker in _OTHER_SCANS:
+                why = say(
+                    "it is coded without loss or by arithmetic, and pictures of this kind are not supported"
+                )
+            elif bits != 8:
+                why = say("it has {n} bits for each channel, and only 8 are supported", n=bits)
+            return Declared(width, height, unread=why, bits=bits) if why else None
+        if marker == 0xDA:
+            return None
+        at += 2 + size
+    return None
 
 
 _CHANNELS = {0: 1, 2: 3, 3: 1, 4: 2, 6: 4}
@@ -182,14 +212,41 @@ def _tiff(data: Buffer) -> Declared | None:
     at = unpack_from(order + ("Q" if big else "I"), data, 8 if big else 4)[0]
     seen: set[int] = set()
     width = height = pages = 0
+    first: dict[int, int] = {}
     while at and at not in seen and len(seen) < _PAGES and at + 8 <= len(data):
         seen.add(at)
         tags, at = _directory(data, at, order, big)
+        first = first or tags
         width, height = max(width, tags.get(256, 0)), max(height, tags.get(257, 0))
         pages += not tags.get(254, 0) & 1
         if tags.get(277, 1) > 16:
             raise Impossible(say("it claims {n} numbers for each pixel", n=tags[277]))
-    return Declared(width, height, max(1, pages)) if width and height else None
+    if not width or not height:
+        return None
+    return Declared(width, height, max(1, pages), unread=_unread_tiff(first), bits=first.get(258))
+
+
+_LAB = frozenset((8, 9, 10))
+_PACKED = frozenset((1, 2, 3, 4, 5, 7, 8, 32773, 32946))
+"""Compressions of TIFF that are read: none, fax, LZW, JPEG, deflate and PackBits."""
+
+
+def _unread_tiff(tags: dict[int, int]) -> str:
+    """Why a TIFF of this kind is not read (TIFF 6.0: SampleFormat, PhotometricInterpretation, Compression)."""
+    packing = tags.get(259, 1)
+    if tags.get(339, 1) == 3:
+        return say("its pixels are fractions, and only whole numbers of 8 and 16 bit are supported")
+    if tags.get(339, 1) == 2:
+        return say("its pixels have signs, and only whole numbers of 8 and 16 bit are supported")
+    if tags.get(258, 8) > 16:
+        return say("it has {n} bits for each channel, and at most 16 are supported", n=tags[258])
+    if tags.get(262, 1) in _LAB:
+        return say("its colours are CIELAB, which is not supported")
+    if packing == 6:
+        return say("it is packed as an old kind of JPEG, which is not supported")
+    if packing not in _PACKED:
+        return say("it is packed in a way ({n}) that is not supported", n=packing)
+    return ""
 
 
 def _directory(data: Buffer, at: int, order: str, big: bool) -> tuple[dict[int, int], int]:
@@ -205,7 +262,10 @@ def _directory(data: Buffer, at: int, order: str, big: bool) -> tuple[dict[int, 
         many = unpack_from(order + ("Q" if big else "I"), data, place + 4)[0]
         if many * _TYPES.get(kind, 1) > len(data):
             raise Impossible(say("it claims more than the file holds"))
-        if kind in (3, 4, 13):
+        if kind == 3 and many > 2 and tag in (258, 339):  # one number for each channel, elsewhere
+            spot = unpack_from(order + ("Q" if big else "I"), data, place + value)[0]
+            tags[tag] = unpack_from(order + "H", data, spot)[0] if spot + 2 <= len(data) else 0
+        elif kind in (3, 4, 13):
             tags[tag] = unpack_from(order + ("H" if kind == 3 else "I"), data, place + value)[0]
     at += count * step
     if at + (8 if big else 4) > len(data):
