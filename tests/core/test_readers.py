@@ -329,18 +329,6 @@ def test_a_decoder_that_is_killed_costs_one_sentence_and_its_memory_comes_back(t
     assert resident() < before + (60 << 20)
 
 
-def test_a_file_that_takes_too_long_is_told(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
-    path = tmp_path / "slow.png"
-    Image.effect_noise((4000, 4000), 90).convert("RGB").save(path, compress_level=9)
-    monkeypatch.setattr(apart, "_SECONDS", -0.999)  # the kernel counts whole seconds
-    monkeypatch.setattr(apart, "_SECONDS_A_MEGAPIXEL", 0)
-    photo = open_photo(path)
-    facts = apart.check_pixels(photo.read(), photo.facts)
-    if facts.decodes:
-        pytest.skip("this machine is too quick for it")
-    assert facts.error == "slow.png could not be read: it took too long."
-
-
 def test_readers_that_nobody_asks_are_let_go_but_for_one(
     taken: Readers, monkeypatch: pytest.MonkeyPatch
 ):
