@@ -127,3 +127,56 @@ def test_fax_and_grey_and_palettes_of_a_tiff_are_read(tmp_path: Path):
         path = tmp_path / "it.tif"
         path.write_bytes(held.getvalue())
         assert full_facts(path).error is None, mode
+
+
+WAYS = (
+    {"quality": 88},
+    {"quality": 88, "progressive": True},
+    {"quality": 92, "subsampling": 0},
+    {"quality": 88, "restart_marker_rows": 1},
+    {"quality": 80, "optimize": True},
+)
+
+
+def saved(pixels, **how: object) -> bytes:
+    held = io.BytesIO()
+    Image.fromarray(pixels).save(held, "JPEG", **how)
+    return held.getvalue()
+
+
+def damaged_ones() -> list[bytes]:
+    """JPEGs with a part of their scan overwritten, cut out, cut off, or with a hundred bits flipped in it."""
+    chance = np.random.default_rng(9)
+    made = []
+    for i in range(60):
+        data = bytearray(saved(scene(400, 300, i % 3, grain=8), **WAYS[i % 5]))
+        begin = data.find(b"\xff\xda") + 20
+        at = int(chance.integers(begin, len(data) - 900))
+        if i % 4 == 0:
+            for _ in range(100):
+                data[int(chance.integers(begin, len(data) - 40))] ^= 1 << int(chance.integers(8))
+        elif i % 4 == 1:
+            data[at : at + 400] = chance.integers(0, 256, 400, dtype=np.uint8).tobytes()
+        elif i % 4 == 2:
+            del data[at : at + 600]
+        else:
+            data = data[:at]
+        made.append(bytes(data))
+    return made
+
+
+def test_damage_inside_a_scan_is_noticed_and_none_is_seen_where_there_is_none(tmp_path: Path):
+    path = tmp_path / "it.jpg"
+    noticed = 0
+    for data in damaged_ones():
+        path.write_bytes(data)
+        facts = full_facts(path)
+        noticed += facts.decodes is False
+        assert facts.decodes or (facts.error or "").startswith("it.jpg cannot be read as JPEG")
+    assert noticed >= 55
+    for i in range(60):
+        data = saved(scene(400, 300, i % 4, grain=i % 3 * 9), **WAYS[i % 5])
+        # Without its end mark, with bytes behind it, filled up before it: whole all the same.
+        for sound in (data, data[:-2], data + bytes(100), data[:-2] + b"\xff" * 9 + data[-2:]):
+            path.write_bytes(sound)
+            assert full_facts(path).decodes is True

@@ -280,6 +280,8 @@ def test_a_dozen_and_more_are_made_by_workers_of_their_own(qtbot, shell, board, 
     )
     assert len(list(out.glob("*.jpg"))) == 13
     assert "quay_05.jpg" in shell.message.text.text() and "13 of 14" in shell.message.text.text()
+    ids = {f.id for f in shell.session.docket.fittings}
+    qtbot.waitUntil(lambda: ids <= set(board.grid.cells) and not board.judging.busy, timeout=40_000)
     cells = [board.grid.cells[f.id] for f in shell.session.docket.fittings]
     assert sum(cell.proved for cell in cells) == 13
 

@@ -450,7 +450,8 @@ def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tm
     audit.open(str(tmp_path))
     qtbot.waitUntil(lambda: 0 < len(audit.checked) < 60, timeout=20_000)
     under_way = shell.desk.under_way
-    assert under_way.isVisible() and "of 60" in under_way.words.text()
+    qtbot.waitUntil(lambda: "of 60" in under_way.words.text(), timeout=20_000)
+    assert under_way.isVisible()
     qtbot.mouseClick(under_way.cancel, LEFT)
     n = len(audit.checked)
     qtbot.waitUntil(lambda: not under_way.isVisible(), timeout=20_000)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import mmap
+import re
 from dataclasses import replace
 from typing import Any
 
@@ -189,12 +190,45 @@ def whole_jpeg(
     return pixels if pixels.shape == (*want, bands) else None
 
 
+_EXTRA = re.compile(r"(\d+) extraneous bytes before marker")
+_PADDING = 8
+"""Bytes before a marker that some encoders leave there; more of them are data that were not understood."""
+_MOST_AT_ONCE = 120_000_000
+_END = b"\xff\xd9"
+
+
+def _complaint(data: Data) -> str:
+    """What the strict decoder says against a JPEG's data; empty where nothing speaks against them.
+
+    A flipped bit in the middle of a scan seldom ends the decoding: the decoder goes on with what it takes for the
+    next codes, and has data left over at the end, or too few. A picture whose end mark alone is missing is whole.
+    """
+    why = _said_against(data)
+    if "premature end of jpeg" in why and _said_against(bytes(data[:]) + _END) == "":
+        return ""
+    extra = _EXTRA.search(why)
+    return "" if extra is not None and int(extra[1]) <= _PADDING else why
+
+
+def _said_against(data: Data) -> str:
+    try:
+        simplejpeg.decode_jpeg(data, "RGB")
+    except (ValueError, RuntimeError) as error:
+        return str(error).lower()
+    return ""
+
+
 def check_pixels(data: Data, facts: Facts) -> Facts:
     """The same facts with ``decodes`` (and ``error``) set by reading every pixel once."""
     if facts.error:
         return facts
-    if whole_jpeg(data, facts) is not None:
-        return replace(facts, decodes=True)
+    plain = facts.format == "jpeg" and facts.mode in ("rgb", "grey")
+    if plain and (facts.width or 0) * (facts.height or 0) <= _MOST_AT_ONCE:
+        why = _complaint(data)
+        if why and "unsupported" not in why and "memory" not in why:
+            return replace(facts, decodes=False, error=str(damaged(facts, why)))
+        if not why:
+            return replace(facts, decodes=True)
     for strict in ("warning", "error") if facts.format == "jpeg" else ("error",):
         try:
             image, _ = open_pixels(data, facts, strict=strict)
