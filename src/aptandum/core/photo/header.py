@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import io
 import struct
-from collections.abc import Callable
 from dataclasses import replace
 from typing import IO, Any
 
 from PIL import Image, ImageFile, UnidentifiedImageError
 
-from aptandum.core.photo import jpeg_header, limits, places, profile, walk
+from aptandum.core.photo import jpeg_header, limits, other_kinds, places, profile, walk
 from aptandum.core.photo.facts import (
     FORMAT_NAMES,
     ORIENTATION,
@@ -28,8 +27,6 @@ from aptandum.core.photo.facts import (
 from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.words import say
 
-_MOST_TEXT = 8 << 20
-
 
 def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
     """Facts of an open file of ``size`` bytes, read from where its content begins."""
@@ -46,7 +43,7 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
     head = head[:512]
     format_ = sniff(head)
     if format_ is None:
-        return replace(facts, error=_of_another_kind(head, name))
+        return replace(facts, error=other_kinds.why_not(head, name))
     facts = replace(facts, format=format_)
     try:
         claim = walk.claimed(stream, format_)
@@ -87,34 +84,6 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
 def _frames_at_once(claim: walk.Declared, format_: Format) -> int:
     """Frames that are held together: pages of a TIFF are read one at a time."""
     return 1 if format_ == "tiff" else claim.frames
-
-
-_OTHERS: tuple[tuple[str, Callable[[bytes], bool]], ...] = (
-    ("JPEG XL", lambda h: h[:2] == b"\xff\x0a" or h[4:12] == b"JXL \r\n\x87\n"),
-    ("JPEG 2000", lambda h: h[4:12] == b"jP  \r\n\x87\n" or h[:4] == b"\xff\x4f\xff\x51"),
-    ("PDF", lambda h: h[:5] == b"%PDF-"),
-    ("PostScript", lambda h: h[:4] in (b"%!PS", b"\xc5\xd0\xd3\xc6")),
-    ("SVG", lambda h: b"<svg" in h),
-    ("OpenEXR", lambda h: h[:4] == b"\x76\x2f\x31\x01"),
-    ("ZIP", lambda h: h[:4] == b"PK\x03\x04"),
-)  # fmt: skip
-"""Kinds of files by how they begin, which people take for photos or hand in as such."""
-
-
-def _of_another_kind(head: bytes, name: str) -> str:
-    kind = next((kind for kind, fits in _OTHERS if fits(head)), "")
-    if kind:
-        return say(
-            "{file} is a {kind} file, which is not supported here; JPEG, HEIC, PNG, GIF, BMP, TIFF, WebP and "
-            "AVIF are.",
-            file=name,
-            kind=kind,
-        )
-    return say(
-        "{file} is not a picture that is understood here (JPEG, HEIC, PNG, GIF, BMP, TIFF, "
-        "WebP, AVIF).",
-        file=name,
-    )
 
 
 def _not_read(facts: Facts, claim: walk.Declared) -> Facts:
@@ -273,7 +242,7 @@ class _HeaderReader:
             profile=known,
             icc_bytes=icc if known is not None and not known.broken else b"",
             subsampling=self.subsampling(image),
-            location=bool(exif is not None and _gps(exif)) or self.placed(image),
+            location=bool(exif is not None and places.in_exif(exif)) or self.placed(image),
             hint=_hint(exif) if exif is not None and known is None else None,
         )
         # Counting frames can walk the whole file: not before the size is known to be sane.
@@ -318,8 +287,8 @@ class _HeaderReader:
             return isinstance(packet, (bytes, str)) and places.told_in(packet)
         for name, start, end in self.claim.texts if self.claim is not None else ():
             self.stream.seek(start)
-            body = self.stream.read(min(end - start, _MOST_TEXT))
-            if places.told_in_text(name, body, _gps_in):
+            body = self.stream.read(min(end - start, places.MOST_TEXT))
+            if places.told_in_text(name, body, places.in_exif_block):
                 return True
         packet = image.info.get("xmp")
         return isinstance(packet, (bytes, str)) and places.told_in(packet)
@@ -511,23 +480,6 @@ def _of_codes(held: Any) -> Space:
 
 def _channels(mode: Mode) -> int:
     return {"grey": 1, "mono": 1, "cmyk": 4}.get(mode, 3)
-
-
-def _gps(exif: Image.Exif) -> bool:
-    try:
-        place = exif.get_ifd(0x8825)
-    except Exception:  # a broken directory tells no place
-        return False
-    return bool(2 in place or 4 in place)
-
-
-def _gps_in(block: bytes) -> bool:
-    exif = Image.Exif()
-    try:
-        exif.load(block if block.startswith(b"Exif") else b"Exif\0\0" + block)
-    except Exception:  # what cannot be read tells no place
-        return False
-    return _gps(exif)
 
 
 def _hint(exif: Image.Exif) -> Space | None:

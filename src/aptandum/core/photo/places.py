@@ -1,4 +1,4 @@
-"""A reader's side: where else than in EXIF a file tells the place of the shot: in XMP, and in the texts of a PNG.
+"""A reader's side: where a file tells the place of the shot: in EXIF, in XMP, and in the texts of a PNG.
 
 Sources: XMP part 2 (exif:GPSLatitude and its kin, as an attribute or an element), ISO/IEC 15948 (tEXt, zTXt, iTXt),
 and the custom of holding EXIF or XMP in a text *Raw profile type …* as hexadecimal digits.
@@ -10,9 +10,13 @@ import re
 import zlib
 from collections.abc import Callable
 
+from PIL import Image
+
 _COORDINATES = re.compile(
     rb"GPSL(?:at|ong)itude(?!Ref)\W{1,8}[-+0-9]|\bgeo:lat(?:itude)?\W{1,8}[-+0-9]"
 )
+MOST_TEXT = 8 << 20
+"""Bytes of one text that are looked at."""
 _MOST = 4 << 20
 """Bytes of one text that are unpacked."""
 _RAW = b"Raw profile type "
@@ -52,3 +56,22 @@ def told_in_text(name: bytes, body: bytes, of_exif: Callable[[bytes], bool]) -> 
     if held.startswith((b"Exif\0\0", b"II*\0", b"MM\0*")):
         return of_exif(held)
     return told_in(held)
+
+
+def in_exif(exif: Image.Exif) -> bool:
+    """Whether EXIF tells coordinates."""
+    try:
+        place = exif.get_ifd(0x8825)
+    except Exception:  # a broken directory tells no place
+        return False
+    return bool(2 in place or 4 in place)
+
+
+def in_exif_block(block: bytes) -> bool:
+    """Whether EXIF data do."""
+    exif = Image.Exif()
+    try:
+        exif.load(block if block.startswith(b"Exif") else b"Exif\0\0" + block)
+    except Exception:  # what cannot be read tells no place
+        return False
+    return in_exif(exif)
