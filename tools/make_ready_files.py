@@ -10,7 +10,9 @@ from __future__ import annotations
 import io
 from pathlib import Path
 
+import numpy as np
 import pillow_heif
+import pyjpegxl
 import pyvips
 from PIL import Image
 
@@ -55,6 +57,10 @@ def main() -> None:
         held = io.BytesIO()
         Image.new(mode, (24, 16)).save(held, kind, **more)
         made[name] = held.getvalue()
+    made["plain.jxl"] = pyjpegxl.encode(bytes(24 * 16 * 3), 24, 16, num_channels=3)
+    made["clear.jxl"] = pyjpegxl.encode(bytes(24 * 16 * 4), 24, 16, num_channels=4, lossless=True)
+    deeper = np.full((16, 24, 3), 300, np.uint16)
+    made["deep.jxl"] = pyjpegxl.encode_from_numpy(deeper)
     for name, data in made.items():
         (FOLDER / name).write_bytes(data)
 

@@ -73,8 +73,6 @@ def test_a_sound_picture_of_another_kind_is_called_so_and_keeps_its_facts(
 @pytest.mark.parametrize(
     ("begin", "kind"),
     [
-        (b"\xff\x0a\x7f\x11", "JPEG XL"),
-        (b"\0\0\0\x0cJXL \r\n\x87\n", "JPEG XL"),
         (b"\0\0\0\x0cjP  \r\n\x87\n", "JPEG 2000"),
         (b"%PDF-1.7\n", "PDF"),
         (b'<?xml version="1.0"?><svg width="9">', "SVG"),

@@ -53,9 +53,11 @@ def test_a_handset_refuses_what_its_screen_cannot_take_and_says_why(settings, sa
 
 
 def test_a_panel_refuses_eight_bits_and_too_many_bytes():
-    data = made("lantern_quay_dusk.jpg", PANEL, **{"colour.bits": 8})
+    data = made("lantern_quay_dusk.jpg", PANEL, **{"colour.bits": 8, "file.colours": 16})
     said = refusal(data, PANEL)
-    assert "Ittakes1bit;thishas8." in said
+    assert "Ittakes1bit;thishas4." in said
+    two = made("lantern_quay_dusk.jpg", PANEL, **{"colour.bits": 8, "file.colours": 2})
+    assert "blackandwhitealone;thishasothercolours" in refusal(two, PANEL)
     assert "roomfor4096bytes" in said if len(data) > 4096 else "roomfor" not in said
 
 

@@ -304,7 +304,7 @@ def _whole(made: bytes, data: bytes, facts: Facts, way: str) -> bool:
             return False
     if facts.format in ("jpeg", "png"):
         return True
-    return facts.decodes or not check_pixels(data, facts).error
+    return facts.decodes or not check_pixels(data, facts, own=True).error
 
 
 def _judged(

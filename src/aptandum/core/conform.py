@@ -47,6 +47,7 @@ from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.sound import asked
 from aptandum.core.words import sentences
 
 
@@ -141,29 +142,29 @@ def conform(
     changes the photo least, of those whose file then meets every rule.
 
     Raises:
-        PhotoError: the photo's pixels cannot be read.
+        PhotoError: the photo's pixels cannot be read, or (:class:`~aptandum.core.photo.sound.Damaged`) are damaged
+            and the settings do not say that they are to be used all the same.
         Cancelled: ``cancelled`` said so between two steps or while pixels were made.
     """
     wishes = settings or Settings()
-    if people is None and asks_for_people(brief):
-        people = people_in(photo, cancelled=cancelled)
-    see = see_mask or mask_once(photo, people, mask, cancelled)
-    answers = tuple(confirmed)
-    if not brief.plain:
-        first = as_it_came(photo, brief, wishes, answers, people, see)
-        if first is not None:
-            return first
-    found: list[Proof] = []
-    for line in plans(photo.facts, brief, wishes):
-        course = line.course or brief
-        proof = _conform(photo, course, wishes, answers, cancelled, people, see, may_resize)
-        if course is not brief:
-            proof = named(proof, brief, proof.suggested, answers)
-        found.append(proof)
-        if not _wanting(proof.findings)[0] and not _wanting(proof.findings)[1]:
-            break
-        if bounds.over():
-            break
+    with asked(photo, wishes.source.damaged):
+        if people is None and asks_for_people(brief):
+            people = people_in(photo, cancelled=cancelled)
+        see = see_mask or mask_once(photo, people, mask, cancelled)
+        answers = tuple(confirmed)
+        if not brief.plain:
+            first = as_it_came(photo, brief, wishes, answers, people, see)
+            if first is not None:
+                return first
+        found: list[Proof] = []
+        for line in plans(photo.facts, brief, wishes):
+            course = line.course or brief
+            proof = _conform(photo, course, wishes, answers, cancelled, people, see, may_resize)
+            if course is not brief:
+                proof = named(proof, brief, proof.suggested, answers)
+            found.append(proof)
+            if _wanting(proof.findings) == (0, 0) or bounds.over():
+                break
     return min(found, key=lambda proof: (_wanting(proof.findings), lost_by(proof)))
 
 
@@ -378,7 +379,7 @@ def prove(
     if made is None:
         made = make(picture, line.file, credit_of(photo.read()))
     name = line.file.name
-    again = check_pixels(made.data, facts_of_bytes(made.data, name))
+    again = check_pixels(made.data, facts_of_bytes(made.data, name), own=True)
     if again.error:
         raise PhotoError(again.error)
     told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people), inside_of(photo))

@@ -114,6 +114,20 @@ class PhotoWindow(Window):
         else:
             self.session.making.conform()
 
+    def ask_damaged(self, why: str) -> None:
+        """Whether a file is made of a damaged photo all the same."""
+        box = QMessageBox(self)
+        box.setText(why)
+        box.setInformativeText(
+            t("A file made of it shows what is damaged, or lacks it. Look at the picture first.")
+        )
+        use = box.addButton(t("Make the file all the same"), QMessageBox.ButtonRole.AcceptRole)
+        stop = box.addButton(t("Make no file"), QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(stop)
+        box.exec()
+        if box.clickedButton() is use:
+            self.session.making.use_damaged()
+
     def ask_missing(self) -> None:
         """Where a photo lies that is not where it was; another picture is asked about first."""
         entry = self.session.photos.missing()

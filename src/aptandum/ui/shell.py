@@ -49,6 +49,7 @@ class Shell(FileWindow):
         s.store.filed.connect(self._changed)
         s.model.opened.connect(self._opened)
         s.said.connect(self.message.say)
+        s.making.doubted.connect(self.ask_damaged)
         self.bench.write_asked.connect(self.ask_write)
         self.bench.linked.write_asked.connect(self.ask_write_linked)
         self.bench.in_place.ruler_asked.connect(self.ask_ruler)

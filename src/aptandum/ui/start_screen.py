@@ -280,5 +280,5 @@ class StartScreen(QWidget):
             self.hint.setText("" if self.brief else t("Now choose the brief on the left."))
         else:
             self.photo_name.setText(t("Drop a photo here"))
-            self.photo_facts.setText(t("JPEG, HEIC, PNG, TIFF, WebP, AVIF, GIF or BMP"))
+            self.photo_facts.setText(t("JPEG, HEIC, JPEG XL, PNG, TIFF, WebP, AVIF, GIF or BMP"))
             self.hint.setText(t("The brief is chosen; now the photo.") if self.brief else "")

@@ -25,6 +25,7 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts, shown_name
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.people import Face
+from aptandum.core.photo.sound import asked
 from aptandum.core.words import say
 
 _AHEAD = 2
@@ -162,7 +163,8 @@ def prove_one(
     if asks_for_people(brief) or entry.marks != type(entry.marks)():
         people = people_in(photo, entry.marks, cancelled)
     settings = fitting.settings
-    untouched = as_it_came(photo, brief, settings, fitting.confirmed(), people)
+    with asked(photo, settings.source.damaged):
+        untouched = as_it_came(photo, brief, settings, fitting.confirmed(), people)
     if untouched is not None:
         return photo, settings, untouched
     if people is not None and settings.frame.window is None:

@@ -23,6 +23,7 @@ ENDINGS = frozenset(
         ".bmp",
         ".heic",
         ".heif",
+        ".jxl",
         ".hif",
     )
 )

@@ -35,6 +35,7 @@ def around(
                 why.of_encoding(causes),
             )
         )
+        found += _beside(facts)
     if line.way == "supplied":
         return ()
     wishes = line.file.metadata
@@ -60,6 +61,23 @@ def around(
         what = SPACE_NAMES[line.colour.target]
         found.append(Act("", say("Profile embedded: {space}.", space=what), why.of_profile()))
     return tuple(found)
+
+
+def _beside(facts: Facts) -> list[Act]:
+    """What lies in a photo's file beside its picture and does not come into another."""
+    found = []
+    if facts.gain_map:
+        found.append(
+            Act("", say("Its gain map, for screens that can be brighter than white, is left out."))
+        )
+    several = facts.pictures - facts.gain_map
+    if several > 1:
+        said = say("Its file holds {n} pictures; the one that it names first is used.", n=several)
+        found.append(Act("", said))
+    if facts.format == "tiff" and (facts.frames or 1) > 1:
+        said = say("Its file has {n} pages; the first is used.", n=facts.frames)
+        found.append(Act("", said))
+    return found
 
 
 def _encoding(line: Line, made: Made) -> str:

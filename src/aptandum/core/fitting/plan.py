@@ -65,7 +65,7 @@ class Window:
 @dataclass(frozen=True)
 class SourceStation:
     """The photo as it is read: sides in pixels as stored and as shown, how it was turned, and what a
-    person says was done to it before."""
+    person says was done to it before; ``damaged``: it is used although its data are."""
 
     stored: tuple[int, int]
     shown: tuple[int, int]
@@ -74,6 +74,7 @@ class SourceStation:
     turn: int = 1
     format: str = field(default="", repr=False)
     done: tuple[str, ...] = ()
+    damaged: bool = False
 
 
 @dataclass(frozen=True)

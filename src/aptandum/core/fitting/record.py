@@ -69,6 +69,8 @@ def acts(facts: Facts, line: Line, why: Why | None = None) -> tuple[Act, ...]:
 def _before(line: Line) -> tuple[Act, ...]:
     """What a person says was done to the photo before it came here."""
     said = []
+    if line.source.damaged:
+        said.append(Act("", say("Used although its data may be damaged, as a person says.")))
     if "dust" in line.source.done:
         said.append(Act("dust", say("Dust and scratches taken out before, as a person says.")))
     if "retouch" in line.source.done:
@@ -127,9 +129,9 @@ def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
             Act("convert", say("Colours converted from {a} to {b}.", a=SPACE_NAMES[colour.source],
                                b=SPACE_NAMES[colour.target]))
         )  # fmt: skip
-    elif colour.bits not in (1, facts.bits or 8):
+    elif colour.bits not in (1, _bits(facts)):
         found.append(
-            Act("convert", say("Brought from {a} to {b} bit.", a=facts.bits or 8, b=colour.bits))
+            Act("convert", say("Brought from {a} to {b} bit.", a=_bits(facts), b=colour.bits))
         )
     for one in FINISHES:
         if one.name in finish.on and not one.after_dots:
@@ -140,6 +142,11 @@ def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
         if one.name in finish.on and one.after_dots:
             found.append(_act(one.name, line))
     return tuple(found)
+
+
+def _bits(facts: Facts) -> int:
+    """Bits of a photo's colours: those of a palette have eight, however few its index has."""
+    return 8 if facts.mode == "palette" else facts.bits or 8
 
 
 def _under_border(line: Line) -> bool:

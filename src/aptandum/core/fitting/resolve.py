@@ -94,7 +94,7 @@ def _resolved(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     stored = facts.width or shown[0], facts.height or shown[1]
     source = SourceStation(
         stored, shown, facts.orientation or 1, facts.bytes, facts.turn, facts.format or "",
-        settings.source.done,
+        settings.source.done, settings.source.damaged,
     )  # fmt: skip
     keeps_clear = bool(facts.clear_rim) and _holds_clear(facts, brief, settings)
     bordered = border_finish.FINISH.on(settings.finish.border, given_by(brief))

@@ -50,10 +50,12 @@ class SourceSettings(_Frozen):
     Attributes:
         dust, retouched: what was done to it before it came here: dust and scratches taken out, or
             more than that.
+        damaged: it is used although its data are damaged or cut short.
     """
 
     dust: bool = False
     retouched: bool = False
+    damaged: bool = False
 
     @property
     def done(self) -> tuple[str, ...]:

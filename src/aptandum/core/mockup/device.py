@@ -101,6 +101,8 @@ def _reasons(facts: Facts, brief: Brief) -> Iterator[str]:
     if (bits is not None and not bits.allows(facts.bits)) or (one and facts.bits != 1):
         asked = listed([str(b) for b in bits.one_of]) if bits is not None and bits.one_of else "1"
         yield say("It takes {asked} bit; this has {have}.", asked=asked, have=facts.bits)
+    elif one and facts.mode != "mono":
+        yield say("It takes black and white alone; this has other colours.")
     frames = brief.bound(FRAMES)
     if frames is not None and not frames.allows(facts.frames or 1):
         yield say("It takes a still picture; this has {n} frames.", n=facts.frames)

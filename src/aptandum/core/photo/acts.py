@@ -23,7 +23,17 @@ from PIL import (
     WebPImagePlugin,
 )
 
-from aptandum.core.photo import decoders, header, inside_file, limits, metadata_read, plain, profile
+from aptandum.core.photo import (
+    damage,
+    decoders,
+    header,
+    inside_file,
+    jxl,
+    limits,
+    metadata_read,
+    plain,
+    profile,
+)
 from aptandum.core.photo.arrays import from_array
 from aptandum.core.photo.facts import Facts, NotInside, PhotoError, damaged
 from aptandum.core.readers.process import Call
@@ -52,6 +62,7 @@ def make_ready() -> None:
     # No other plugin is ever looked for: what nobody here reads cannot be attacked.
     Image._initialized = 2
     pillow_heif.register_heif_opener(thumbnails=False)
+    jxl.register()
     PngImagePlugin.MAX_TEXT_MEMORY = _MOST_TEXT
     limits.guard_libraries()
     room = memoryview(bytearray(24 * 16 * 16))
@@ -61,12 +72,15 @@ def make_ready() -> None:
         decoders.second(data, known)
         image, _turn = decoders.open_pixels(data, known)
         _written(image, room)
+        decoders.check_pixels(data, known)
         if file.name.startswith("plain"):
             held = inside_file.InFile(data, known)
             _ = (held.packing, held.bits_per_pixel, held.colours, held.times, held.speaks)
-            decoders.check_pixels(data, known)
             decoders.check_pixels(data[:-40], known)
             header.facts_of_bytes(data[:40], "ready")
+    lively = np.random.default_rng(1).integers(0, 256, (80, 320, 3), dtype=np.uint8)
+    lively[32:48, 160:], lively[48:] = 250, 250
+    damage.breaks(lively, 16)
     decoders.whole_jpeg(plain_jpeg := _ready("plain.jpg"), header.facts_of_bytes(plain_jpeg), 2)
     _used(profile.shipped("srgb"))
     "ready".encode("utf-16-be").decode("utf-16-be", "replace").encode("latin-1").decode(
@@ -117,7 +131,8 @@ def _facts(call: Call) -> Facts:
 
 def check(call: Call) -> list[Any]:
     """Whether every pixel can be read."""
-    return plain.told(decoders.check_pixels(call.bytes_of(), _facts(call)))
+    own = bool(call.args.get("own"))
+    return plain.told(decoders.check_pixels(call.bytes_of(), _facts(call), own=own))
 
 
 def opaque(call: Call) -> bool:

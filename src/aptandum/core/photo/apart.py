@@ -158,12 +158,16 @@ def facts_of_bytes(data: bytes, file: str = "") -> Facts:
 # --- pixels ----------------------------------------------------------------------------------------
 
 
-def check_pixels(data: bytes, facts: Facts) -> Facts:
-    """The same facts with ``decodes`` (and ``error``) set by reading every pixel once."""
+def check_pixels(data: bytes, facts: Facts, *, own: bool = False) -> Facts:
+    """The same facts with ``decodes`` (and ``error``) set by reading every pixel once.
+
+    Args:
+        own: the file was made here: a picture that jumps is a photo that does.
+    """
     if facts.error:
         return facts
     try:
-        seen = plain.facts(_asked("check", data, facts).value)
+        seen = plain.facts(_asked("check", data, facts, own=own).value)
     except PhotoError as error:
         return replace(facts, decodes=False, error=str(error))
     return replace(facts, decodes=seen.decodes, error=seen.error)

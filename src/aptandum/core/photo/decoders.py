@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import io
 import mmap
-import re
 from dataclasses import replace
 from typing import Any
 
@@ -18,7 +17,7 @@ import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image
 
-from aptandum.core.photo import limits
+from aptandum.core.photo import damage, jxl, limits
 from aptandum.core.photo.arrays import from_array, memory_of
 from aptandum.core.photo.facts import Facts, PhotoError, damaged, shown_name
 from aptandum.core.photo.turning import then
@@ -94,6 +93,25 @@ def _through_heif(data: Data, facts: Facts) -> pyvips.Image:
     return from_array(array if array.ndim == 3 else array[..., None])
 
 
+def _through_jxl(data: Data, facts: Facts) -> pyvips.Image:
+    try:
+        return from_array(jxl.pixels_of(data, facts.bits or 8))
+    except MemoryError:
+        raise
+    except Exception as error:  # libjxl's own kinds
+        raise damaged(facts, str(error)) from None
+
+
+def _as_said(image: pyvips.Image, facts: Facts) -> pyvips.Image:
+    """A decoder's picture as the header has it: one channel of what is grey, and no more than a GIF's own screen."""
+    if facts.mode in ("grey", "mono") and image.bands >= 3:
+        image = image[0].bandjoin(image[image.bands - 1]) if image.hasalpha() else image[0]
+        image = image.copy(interpretation="b-w")
+    if facts.format == "gif" and (image.width, image.height) != (facts.width, facts.height):
+        image = image.crop(0, 0, facts.width or 1, facts.height or 1)
+    return image
+
+
 def open_pixels(
     data: Data, facts: Facts, shrink: int = 1, *, streamed: bool = True, strict: str = "error"
 ) -> tuple[pyvips.Image, int]:
@@ -129,6 +147,8 @@ def open_pixels(
             raise damaged(facts, str(error)) from None
     if facts.format == "heic":
         return _through_heif(data, facts), facts.turn
+    if facts.format == "jxl":
+        return _through_jxl(data, facts), facts.turn
     access = "sequential" if streamed else "random"
     options: dict[str, Any] = {"access": access, "fail_on": strict}
     if facts.format in ("jpeg",) and shrink > 1:
@@ -143,7 +163,7 @@ def open_pixels(
         orientation = 1
     if image.interpretation == "cmyk" and image.bands > 4:
         image = image[0:4]
-    return image, then(orientation, facts.turn)
+    return _as_said(image, facts), then(orientation, facts.turn)
 
 
 _AT_ONCE = 40_000_000
@@ -190,56 +210,60 @@ def whole_jpeg(
     return pixels if pixels.shape == (*want, bands) else None
 
 
-_EXTRA = re.compile(r"(\d+) extraneous bytes before marker")
-_PADDING = 8
-"""Bytes before a marker that some encoders leave there; more of them are data that were not understood."""
 _MOST_AT_ONCE = 120_000_000
-_END = b"\xff\xd9"
 
 
-def _complaint(data: Data) -> str:
-    """What the strict decoder says against a JPEG's data; empty where nothing speaks against them.
-
-    A flipped bit in the middle of a scan seldom ends the decoding: the decoder goes on with what it takes for the
-    next codes, and has data left over at the end, or too few. A picture whose end mark alone is missing is whole.
-    """
-    why = _said_against(data)
-    if "premature end of jpeg" in why and _said_against(bytes(data[:]) + _END) == "":
+def _complaint(data: Data, facts: Facts, own: bool) -> str:
+    """What speaks against a picture's compressed data, beside what its decoder says; empty where nothing does."""
+    if (facts.width or 0) * (facts.height or 0) > _MOST_AT_ONCE:
         return ""
-    extra = _EXTRA.search(why)
-    return "" if extra is not None and int(extra[1]) <= _PADDING else why
-
-
-def _said_against(data: Data) -> str:
-    try:
-        simplejpeg.decode_jpeg(data, "RGB")
-    except (ValueError, RuntimeError) as error:
-        return str(error).lower()
+    if facts.format == "jpeg" and _at_once(facts):
+        side = {"4:4:4": 8, "4:2:0": 16, None: 8}.get(facts.subsampling, 0)
+        return damage.in_jpeg(bytes(data[:]), 0 if own else side)
+    if facts.format == "webp":
+        return damage.in_webp(bytes(data[:]))
+    if facts.format == "tiff":
+        return damage.in_tiff(bytes(data[:]), facts.width or 0, facts.height or 0)
     return ""
 
 
-def check_pixels(data: Data, facts: Facts) -> Facts:
-    """The same facts with ``decodes`` (and ``error``) set by reading every pixel once."""
+def _at_once(facts: Facts) -> bool:
+    """Whether a JPEG is decoded at once by the strict decoder."""
+    small = (facts.width or 0) * (facts.height or 0) <= _MOST_AT_ONCE
+    return small and facts.mode in ("rgb", "grey")
+
+
+def _is_cut(data: Data, facts: Facts) -> bool:
+    return facts.format is not None and damage.is_cut(bytes(data[:]), facts.format)
+
+
+def check_pixels(data: Data, facts: Facts, *, own: bool = False) -> Facts:
+    """The same facts with ``decodes`` (and ``error``) set by reading every pixel once.
+
+    Args:
+        own: the file was made here: a picture that jumps is a photo that does.
+    """
     if facts.error:
         return facts
-    plain = facts.format == "jpeg" and facts.mode in ("rgb", "grey")
-    if plain and (facts.width or 0) * (facts.height or 0) <= _MOST_AT_ONCE:
-        why = _complaint(data)
-        if why and "unsupported" not in why and "memory" not in why:
-            return replace(facts, decodes=False, error=str(damaged(facts, why)))
-        if not why:
-            return replace(facts, decodes=True)
+    why = _complaint(data, facts, own)
+    unclear = "unsupported" in why or "memory" in why
+    if why and not unclear:
+        return replace(facts, decodes=False, error=str(damaged(facts, why)))
+    if facts.format == "jpeg" and _at_once(facts) and not unclear:
+        return replace(facts, decodes=True)  # the whole of it has just been read
     for strict in ("warning", "error") if facts.format == "jpeg" else ("error",):
         try:
             image, _ = open_pixels(data, facts, strict=strict)
             image.avg()
         except PhotoError as error:
-            return replace(facts, decodes=False, error=str(error))
+            why = str(damaged(facts, "truncated")) if _is_cut(data, facts) else str(error)
+            return replace(facts, decodes=False, error=why)
         except pyvips.Error as error:
             # Some sound files make the decoder grumble; only words of real damage count.
             if strict == "warning" and not any(w in str(error).lower() for w in _DAMAGE):
                 continue
-            return replace(facts, decodes=False, error=str(damaged(facts, str(error))))
+            why = "truncated" if _is_cut(data, facts) else str(error)
+            return replace(facts, decodes=False, error=str(damaged(facts, why)))
         except MemoryError:
             sentence = say("{file} needs more memory than there is.", file=shown_name(facts.file))
             return replace(facts, decodes=False, error=sentence)
@@ -283,6 +307,8 @@ def second(data: Data, facts: Facts) -> NDArray[Any]:
             array = np.asarray(
                 opened.convert(("L" if grey else "RGB") + ("A" if facts.alpha else ""))
             )
+            if facts.format == "gif":
+                array = array[: facts.height, : facts.width]
     except PhotoError:
         raise
     except MemoryError:

@@ -20,7 +20,7 @@ from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.photo.turning import SWAPS, then
 from aptandum.core.words import say
 
-Format = Literal["jpeg", "png", "gif", "bmp", "tiff", "webp", "avif", "heic"]
+Format = Literal["jpeg", "png", "gif", "bmp", "tiff", "webp", "avif", "heic", "jxl"]
 
 
 Mode = Literal["grey", "rgb", "cmyk", "palette", "mono"]
@@ -29,8 +29,8 @@ Mode = Literal["grey", "rgb", "cmyk", "palette", "mono"]
 FORMATS: tuple[Format, ...] = ("jpeg", "png", "gif", "bmp", "tiff", "webp", "avif")
 """Formats that a rule can ask for, and that are written."""
 
-READ: tuple[Format, ...] = (*FORMATS, "heic")
-"""Formats that are read: what telephones write is read as well."""
+READ: tuple[Format, ...] = (*FORMATS, "heic", "jxl")
+"""Formats that are read: what telephones and photographers keep is read as well."""
 
 
 FORMAT_NAMES: dict[str, str] = {
@@ -42,6 +42,7 @@ FORMAT_NAMES: dict[str, str] = {
     "webp": "WebP",
     "avif": "AVIF",
     "heic": "HEIC",
+    "jxl": "JPEG XL",
 }
 
 
@@ -68,7 +69,7 @@ class Facts:
         file: the path as given.
         width, height: as stored in the file.
         oriented_width, oriented_height: as a viewer shows it, orientation applied.
-        bits: per channel, of a decoded pixel.
+        bits: of each number as it is stored: of a channel, or of a palette's index.
         alpha: an alpha channel or a transparent colour is there (it may be opaque everywhere).
         icc: the embedded profile's description; ``None`` without one that can be read.
         orientation: 1-8 as EXIF counts them.
@@ -82,6 +83,8 @@ class Facts:
         hint: a wide space that the camera's metadata name where no profile is embedded.
         clear_rim: nothing is seen along its edges, as of a mark on a clear ground; ``None`` where
             that was not looked at.
+        pictures: that lie in the file side by side; one of them is meant.
+        gain_map: one of them only says where the other may be brighter.
     """
 
     file: str
@@ -110,6 +113,8 @@ class Facts:
     turn: int = 1
     hint: Space | None = None
     clear_rim: bool | None = None
+    pictures: int = 1
+    gain_map: bool = False
 
     @property
     def taken_as(self) -> Space:
@@ -140,7 +145,7 @@ class Facts:
         return self.oriented_width, self.oriented_height
 
     def contract(self) -> dict[str, Any]:
-        """The keys of the command line's contract, in its order."""
+        """The keys of the command line's contract, in its order; what lies beside the picture where there is any."""
         keys = (
             "file",
             "format",
@@ -163,7 +168,12 @@ class Facts:
             "error",
         )
         every = asdict(self)
-        return {key: every[key] for key in keys}
+        told = {key: every[key] for key in keys}
+        if self.pictures > 1:
+            told["pictures"] = self.pictures
+        if self.gain_map:
+            told["gain_map"] = True
+        return told
 
 
 def shown_name(path: str | os.PathLike[str]) -> str:
@@ -182,6 +192,7 @@ _SIGNATURES: tuple[tuple[Format, Callable[[bytes], bool]], ...] = (
     ("tiff", lambda h: h[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")),
     ("avif", lambda h: h[4:8] == b"ftyp" and bool(_brands(h) & {b"avif", b"avis"})),
     ("heic", lambda h: h[4:8] == b"ftyp" and bool(_brands(h) & _HEVC)),
+    ("jxl", lambda h: h[:2] == b"\xff\x0a" or h[:12] == b"\0\0\0\x0cJXL \r\n\x87\n"),
     ("bmp", lambda h: h[:2] == b"BM" and len(h) >= 26),
 )
 
@@ -212,7 +223,9 @@ def io_sentence(error: OSError, name: str) -> str:
 
 def damaged(facts: Facts, detail: str = "") -> PhotoError:
     """The error for a picture whose header is right and whose pixels are not."""
-    short = any(word in detail.lower() for word in ("premature", "truncat", "end of", "eof"))
+    short = any(
+        word in detail.lower() for word in ("premature", "truncat", "end of", "eof", "not enough")
+    )
     cause = say("it is cut short") if short else say("its picture data are damaged")
     sentence = say(
         "{file} cannot be read as {format}: {cause}.",

@@ -9,7 +9,17 @@ from typing import IO, Any
 
 from PIL import Image, ImageFile, UnidentifiedImageError
 
-from aptandum.core.photo import jpeg_header, limits, other_kinds, places, profile, walk
+from aptandum.core.photo import (
+    beside,
+    damage,
+    header_pixels,
+    jpeg_header,
+    limits,
+    other_kinds,
+    places,
+    profile,
+    walk,
+)
 from aptandum.core.photo.facts import (
     FORMAT_NAMES,
     ORIENTATION,
@@ -61,15 +71,15 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
     except Image.DecompressionBombError:
         cause = say("it claims more pixels than are opened")
     except UnidentifiedImageError:
-        cause = say("its header is damaged or cut short")
+        cause = _header_cause(stream, size, format_)
     except MemoryError:
         cause = say("its header asks for more memory than there is")
     except OSError as error:
         if error.errno is not None:
             return replace(facts, error=io_sentence(error, name))
-        cause = say("its header is damaged or cut short")
+        cause = _header_cause(stream, size, format_)
     except Exception:  # Pillow raises ValueError, SyntaxError, struct.error, … on hostile bytes
-        cause = say("its header is damaged or cut short")
+        cause = _header_cause(stream, size, format_)
     return replace(
         facts,
         error=say(
@@ -79,6 +89,17 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
             cause=cause,
         ),
     )
+
+
+_MOST_LOOKED_AT = 64 << 20
+
+
+def _header_cause(stream: IO[bytes], size: int, format_: Format) -> str:
+    """Why a header cannot be read: a file that says where it ends, and ends before, is cut short."""
+    stream.seek(0)
+    if size <= _MOST_LOOKED_AT and format_ != "tiff" and damage.is_cut(stream.read(), format_):
+        return say("it is cut short")
+    return say("its header is damaged or cut short")
 
 
 def _frames_at_once(claim: walk.Declared, format_: Format) -> int:
@@ -204,7 +225,7 @@ class _HeaderReader:
 
     def read(self) -> Facts:
         limits.guard_libraries()
-        kinds = {"jpeg": ("JPEG", "MPO"), "heic": ("HEIF",)}.get(
+        kinds = {"jpeg": ("JPEG", "MPO"), "heic": ("HEIF",), "jxl": ("JXL",)}.get(
             self.format, (self.format.upper(),)
         )
         with Image.open(self.stream, formats=kinds) as image:
@@ -214,11 +235,16 @@ class _HeaderReader:
         width, height = self.stored_size(image)
         exif = self.exif(image)
         orientation = self.orientation(image, exif)
-        icc = image.info.get("icc_profile") or b""
-        icc = icc if isinstance(icc, bytes) else b""
-        known = profile.identify(icc) if icc else self.lost_profile(image)
-        mode, bits, alpha = self.pixels(image)
-        if known is not None and known.channels and known.channels != _channels(mode):
+        icc = header_pixels.profile_bytes(self.format, image, self.stream)
+        lost = header_pixels.lost_profile(self.format, image, self.head)
+        known = profile.identify(icc) if icc else lost
+        kind = header_pixels.kind_of(self.format, image, self.head, self.stream)
+        mode, bits, alpha = kind
+        if (
+            known is not None
+            and known.channels
+            and known.channels not in _channels(mode, self.format)
+        ):
             cause = say("it is for another kind of picture")
             known = Profile(known.description, "untagged", 0, cause)
         ppi_x, ppi_y = self.density(image, exif)
@@ -233,7 +259,7 @@ class _HeaderReader:
             mode=mode,
             alpha=alpha,
             icc=None if known is None or known.broken else (known.description or "unnamed"),
-            colour_space=self.space(image, mode, known),
+            colour_space=header_pixels.space_of(self.format, image, kind, known, self.stream),
             orientation=orientation,
             ppi_x=ppi_x,
             ppi_y=ppi_y,
@@ -244,6 +270,8 @@ class _HeaderReader:
             subsampling=self.subsampling(image),
             location=bool(exif is not None and places.in_exif(exif)) or self.placed(image),
             hint=_hint(exif) if exif is not None and known is None else None,
+            gain_map=beside.has_gain_map(self.format, image, self.stream),
+            pictures=beside.pictures(self.format, image),
         )
         # Counting frames can walk the whole file: not before the size is known to be sane.
         large = limits.too_large(width, height)
@@ -263,6 +291,9 @@ class _HeaderReader:
         if self.format == "tiff":  # Pillow has turned the size, but not the orientation tag
             tags = image.tag_v2  # type: ignore[attr-defined]
             return int(tags[256]), int(tags[257])
+        if self.format == "gif":  # what lies outside its screen is not shown
+            across, down = struct.unpack_from("<HH", self.head, 6)
+            return (across or image.width), (down or image.height)
         return image.size
 
     def exif(self, image: Image.Image) -> Image.Exif | None:
@@ -294,8 +325,8 @@ class _HeaderReader:
         return isinstance(packet, (bytes, str)) and places.told_in(packet)
 
     def orientation(self, image: Image.Image, exif: Image.Exif | None) -> int:
-        if self.format in ("gif", "bmp", "heic"):
-            return 1  # HEIC says in boxes of its own how it is turned, and its decoder turns it
+        if self.format in ("gif", "bmp", "heic", "jxl"):
+            return 1  # HEIC and JPEG XL say in places of their own how they are turned; their decoders turn them
         value = exif.get(ORIENTATION) if exif is not None else None
         return int(value) if isinstance(value, int) and 1 <= value <= 8 else 1
 
@@ -319,78 +350,8 @@ class _HeaderReader:
         unit = exif.get(RESUNIT, 2)
         return _per_inch(exif[XRES], exif[YRES], unit if isinstance(unit, int) else 2)
 
-    # -- pixels --------------------------------------------------------------------------
-
-    def pixels(self, image: Image.Image) -> tuple[Mode, int, bool]:
-        mode = image.mode
-        alpha = mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info
-        if self.format == "png":
-            depth, kind = self.head[24], self.head[25]
-            if kind == 3:
-                return "palette", 8, alpha
-            if kind in (0, 4):
-                return ("mono" if depth == 1 else "grey"), depth, alpha or kind == 4
-            return "rgb", depth, alpha or kind == 6
-        if self.format == "tiff":
-            return self.tiff_pixels(image, alpha)
-        if self.format == "gif":
-            return "palette", 8, alpha
-        if self.format == "bmp":
-            return self.bmp_pixels(image, alpha)
-        bits = 8
-        if self.format == "jpeg":
-            bits = int(getattr(image, "bits", 8) or 8)
-        if self.format == "avif":
-            bits = self.avif_bits()
-        if self.format == "heic":
-            bits = int(image.info.get("bit_depth") or 8)
-        names: dict[str, Mode] = {"L": "grey", "LA": "grey", "CMYK": "cmyk", "YCCK": "cmyk"}
-        return names.get(mode, "rgb"), bits, alpha
-
-    def tiff_pixels(self, image: Image.Image, alpha: bool) -> tuple[Mode, int, bool]:
-        tags = image.tag_v2  # type: ignore[attr-defined]
-        bits = tags.get(258, (1,))
-        depth = int(bits[0] if isinstance(bits, (tuple, list)) else bits)
-        photometric = tags.get(262, 1)
-        extra = tags.get(338, ())
-        extra = extra if isinstance(extra, (tuple, list)) else (extra,)
-        alpha = alpha or any(kind in (1, 2) for kind in extra)
-        if photometric == 3:
-            return "palette", 8, alpha
-        if photometric == 5:
-            return "cmyk", depth, alpha
-        if photometric in (0, 1):
-            return ("mono" if depth == 1 else "grey"), depth, alpha
-        return "rgb", depth, alpha
-
-    def bmp_pixels(self, image: Image.Image, alpha: bool) -> tuple[Mode, int, bool]:
-        if image.mode == "1":
-            return "mono", 1, alpha
-        if image.mode in ("P", "L"):
-            depth = struct.unpack_from("<H", self.head, 28)[0] if len(self.head) >= 30 else 8
-            if depth == 1 and self.black_and_white(image):
-                return "mono", 1, alpha
-            return ("grey" if image.mode == "L" else "palette"), 8, alpha
-        return "rgb", 8, alpha
-
-    def black_and_white(self, image: Image.Image) -> bool:
-        if image.mode == "L":
-            return True
-        held = image.palette.palette if image.palette is not None else b""  # getpalette() decodes
-        step = 4 if image.palette is not None and image.palette.rawmode == "BGRX" else 3
-        return {bytes(held[i : i + 3]) for i in (0, step)} == {b"\0\0\0", b"\xff\xff\xff"}
-
-    def avif_bits(self) -> int:
-        self.stream.seek(0)
-        head = self.stream.read(4096)
-        at = head.find(b"av1C")
-        if at < 0 or at + 7 > len(head):
-            return 8
-        flags = head[at + 6]
-        return (12 if flags & 0x20 else 10) if flags & 0x40 else 8
-
     def frames(self, image: Image.Image) -> int:
-        if self.format in ("jpeg", "heic"):
+        if self.format in ("jpeg", "heic", "jxl"):
             return 1  # the picture that the file names as its own; others lie beside it
         if self.format == "tiff":
             return self.tiff_pages(image)
@@ -421,65 +382,11 @@ class _HeaderReader:
         h, v = layers[0][1] // max(1, layers[1][1]), layers[0][2] // max(1, layers[1][2])
         return {(1, 1): "4:4:4", (2, 1): "4:2:2", (2, 2): "4:2:0"}.get((h, v), f"{h}x{v}")
 
-    # -- colour --------------------------------------------------------------------------
 
-    def lost_profile(self, image: Image.Image) -> Profile | None:
-        """A profile that is announced in the file but cannot be put together."""
-        if self.format == "jpeg" and any(
-            marker == "APP2" and data.startswith(b"ICC_PROFILE\0")
-            for marker, data in getattr(image, "applist", ())
-        ):
-            return Profile(None, "untagged", 0, say("a part of it is missing"))
-        if self.format == "png" and b"iCCP" in self.head:
-            return Profile(None, "untagged", 0, say("its contents cannot be read"))
-        return None
-
-    def space(self, image: Image.Image, mode: Mode, known: Profile | None) -> Space:
-        if known is not None and not known.broken:
-            return known.space
-        if mode in ("grey", "mono"):
-            return "grey"
-        if mode == "cmyk":
-            return "cmyk"
-        if self.format == "png" and "srgb" in image.info:
-            return "srgb"
-        return self.signalled(image)
-
-    def signalled(self, image: Image.Image) -> Space:
-        """Colour told by code points (ITU-T H.273) instead of a profile: AVIF and PNG."""
-        if self.format == "heic":
-            return _of_codes(image.info.get("nclx_profile"))
-        if self.format not in ("avif", "png"):
-            return "untagged"
-        self.stream.seek(0)
-        head = self.stream.read(4096)
-        mark = b"nclx" if self.format == "avif" else b"cICP"
-        at = head.find(mark)
-        if at < 0 or at + 8 > len(head):
-            return "untagged"
-        if self.format == "avif":
-            primaries, transfer = struct.unpack_from(">HH", head, at + 4)
-        else:
-            primaries, transfer = head[at + 4], head[at + 5]
-        return _space_of(primaries, transfer)
-
-
-def _space_of(primaries: int, transfer: int) -> Space:
-    if transfer == 13:
-        codes: dict[int, Space] = {1: "srgb", 12: "display-p3"}
-        return codes.get(primaries, "other")
-    return "untagged" if primaries == 2 else "other"
-
-
-def _of_codes(held: Any) -> Space:
-    try:
-        return _space_of(int(held["color_primaries"]), int(held["transfer_characteristics"]))
-    except (TypeError, KeyError, ValueError):
-        return "untagged"
-
-
-def _channels(mode: Mode) -> int:
-    return {"grey": 1, "mono": 1, "cmyk": 4}.get(mode, 3)
+def _channels(mode: Mode, format_: Format) -> tuple[int, ...]:
+    """Channels that a profile may have; black and white of a palette are colours or grey, as one likes."""
+    of_mode = header_pixels.channels_of(mode)
+    return (1, 3) if mode == "mono" and format_ in ("gif", "png", "bmp") else (of_mode,)
 
 
 def _hint(exif: Image.Exif) -> Space | None:

@@ -58,7 +58,7 @@ class InFile:
                 return kind, "lossy" if kind == "jpeg" else "lossless"
         if format_ == "webp":
             return ("lossless",) if b"VP8L" in _chunks(self._data) else ("lossy",)
-        if format_ in ("avif", "heic"):
+        if format_ in ("avif", "heic", "jxl"):
             return ("lossy",)
         kind = _ALWAYS[format_]
         return kind, "lossy" if kind == "jpeg" else "lossless"

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from aptandum.core.words import say
 
 _OTHERS: tuple[tuple[str, Callable[[bytes], bool]], ...] = (
-    ("JPEG XL", lambda h: h[:2] == b"\xff\x0a" or h[4:12] == b"JXL \r\n\x87\n"),
     ("JPEG 2000", lambda h: h[4:12] == b"jP  \r\n\x87\n" or h[:4] == b"\xff\x4f\xff\x51"),
     ("PDF", lambda h: h[:5] == b"%PDF-"),
     ("PostScript", lambda h: h[:4] in (b"%!PS", b"\xc5\xd0\xd3\xc6")),
@@ -27,13 +26,13 @@ def why_not(head: bytes, name: str) -> str:
     kind = next((kind for kind, fits in _OTHERS if fits(head)), "")
     if kind:
         return say(
-            "{file} is a {kind} file, which is not supported here; JPEG, HEIC, PNG, GIF, BMP, TIFF, WebP and "
-            "AVIF are.",
+            "{file} is a {kind} file, which is not supported here; JPEG, HEIC, JPEG XL, PNG, GIF, BMP, TIFF, "
+            "WebP and AVIF are.",
             file=name,
             kind=kind,
         )
     return say(
-        "{file} is not a picture that is understood here (JPEG, HEIC, PNG, GIF, BMP, TIFF, "
-        "WebP, AVIF).",
+        "{file} is not a picture that is understood here (JPEG, HEIC, JPEG XL, PNG, GIF, BMP, "
+        "TIFF, WebP, AVIF).",
         file=name,
     )

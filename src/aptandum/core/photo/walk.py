@@ -18,6 +18,7 @@ from struct import unpack_from
 from typing import IO
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.photo import jxl_header
 from aptandum.core.photo.facts import Format
 from aptandum.core.words import say
 
@@ -334,6 +335,22 @@ def _avif(data: Buffer) -> Declared | None:
     return Declared(width, height, frames) if width and height else None
 
 
+def _jxl(data: Buffer) -> Declared | None:
+    held = jxl_header.read(data)
+    if held is None:
+        return None
+    why = ""
+    if held.moving:
+        why = say("it is an animation, and of JPEG XL only still pictures are supported")
+    elif held.fractions:
+        why = say("its pixels are fractions, and only whole numbers of 8 and 16 bit are supported")
+    elif held.bits > 16:
+        why = say("it has {n} bits for each channel, and at most 16 are supported", n=held.bits)
+    elif held.black:
+        why = say("it is in inks (CMYK), which is not supported in JPEG XL")
+    return Declared(held.width, held.height, unread=why, bits=held.bits)
+
+
 def _holds(needed: int, most: int, size: tuple[int, int]) -> None:
     """Raises:
     Impossible: more bytes of pixels are needed than there can be.
@@ -344,4 +361,5 @@ def _holds(needed: int, most: int, size: tuple[int, int]) -> None:
 
 _WALKS = {
     "jpeg": _jpeg, "png": _png, "gif": _gif, "bmp": _bmp, "tiff": _tiff, "webp": _webp, "avif": _avif, "heic": _avif,
+    "jxl": _jxl,
 }  # fmt: skip

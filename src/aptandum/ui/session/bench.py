@@ -79,6 +79,7 @@ class Bench:
     proof: Proof | None = None
     written: Path | None = None
     trouble: str = ""
+    damage: str = ""
     picture: Picture | None = field(default=None, repr=False)
     judged_with: list[Confirmation] = field(default_factory=list)
     hand: HandMarks = NO_HAND

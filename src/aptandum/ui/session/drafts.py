@@ -22,6 +22,7 @@ from aptandum.core.judge.reading import inside_of, pixels_of
 from aptandum.core.mending import Fitted, tried
 from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.sound import damage_of
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.bench import Bench
 from aptandum.ui.session.bench_model import BenchModel
@@ -66,6 +67,7 @@ class Drafts(QObject):
         bench = self._model.bench
         if bench is not None and bench.preview is None:
             self.load_preview()
+            self.look_for_damage()
         self._settle.start()
 
     def _opened(self) -> None:
@@ -106,6 +108,21 @@ class Drafts(QObject):
             model.pictures.emit()
 
         self._jobs.latest("preview", work, done, failed)
+
+    def look_for_damage(self) -> None:
+        """Read the photo's data once to their end, and say where they are damaged."""
+        bench = self._model.bench
+        if bench is None:
+            return
+        photo, model = bench.photo, self._model
+
+        def done(found: str) -> None:
+            if model.bench is not None and model.bench.photo is photo and found:
+                model.bench.damage = found
+                self._tell(found)
+                model.changed.emit()
+
+        self._jobs.latest("sound", lambda _late: damage_of(photo), done, lambda _why: None)
 
     def load_detail(self, window: Window, longest: int) -> None:
         """Make a sharper picture of a part of the photo, for a close look as supplied."""

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core.conform import Proof, as_it_came, conform, fitted_in, named, prove
 from aptandum.core.file.write import WriteError, write
+from aptandum.core.photo.sound import Damaged, asked
 from aptandum.ui import finished_copies
 from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.bench_model import BenchModel
@@ -18,7 +19,14 @@ from aptandum.ui.strings import t
 
 
 class Making(QObject):
-    """What is done with the file of the fitting on the bench."""
+    """What is done with the file of the fitting on the bench.
+
+    Attributes:
+        doubted: a file was asked for of a photo whose data are damaged; carries what is wrong with them, in a
+            sentence. It is made once :meth:`use_damaged` is called.
+    """
+
+    doubted = pyqtSignal(str)
 
     def __init__(
         self,
@@ -32,6 +40,7 @@ class Making(QObject):
         super().__init__(parent)
         self._store, self._model, self._photos = store, model, photos
         self._jobs, self._tell = jobs, tell
+        self._waiting: Callable[[], None] | None = None
         model.remade.connect(lambda: jobs.cancel_lane("proof"))
         model.opened.connect(self._opened)
 
@@ -73,7 +82,14 @@ class Making(QObject):
         ready = bench.picture if bench.draft_is_current else None
         people = self._model.people()
 
-        def work(late: Progress) -> Proof:
+        def work(late: Progress) -> Proof | Damaged:
+            try:
+                with asked(photo, settings.source.damaged):
+                    return made(late)
+            except Damaged as error:
+                return error
+
+        def made(late: Progress) -> Proof:
             untouched = as_it_came(photo, brief, settings, answers, people, see)
             if untouched is not None:
                 return untouched
@@ -85,8 +101,13 @@ class Making(QObject):
                 photo, brief, settings, answers, late, people, see_mask=see, may_resize=may_resize
             )
 
-        def done(proof: Proof) -> None:
+        def done(proof: Proof | Damaged) -> None:
             now = self._model.bench
+            if isinstance(proof, Damaged):
+                if now is not None and now.photo is photo:
+                    self._waiting = lambda: self.prove(may_resize, write_to)
+                    self.doubted.emit(proof.why)
+                return
             self._photos.masks.update(learnt)
             if now is None or now.photo is not photo or now.made_from != made_from:
                 self._tell(t("The fitting has changed meanwhile: the file was not made."), "note")
@@ -97,6 +118,13 @@ class Making(QObject):
 
         self._jobs.cancel_lane("proof")  # the file of a fitting as it was before is of no use
         self._jobs.command(t("Making the file …"), work, done, lane="proof")
+
+    def use_damaged(self) -> None:
+        """Say that the photo on the bench is to be used although it is damaged, and make what was asked for."""
+        again, self._waiting = self._waiting, None
+        self._model.set({"source.damaged": True}, t("Use a damaged photo"))
+        if again is not None:
+            again()
 
     def _proved(self, proof: Proof) -> None:
         now = self._model.bench

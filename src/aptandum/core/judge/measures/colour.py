@@ -55,6 +55,8 @@ def _coloured(look: PixelStatistics) -> bool:
 def _bits(reading: Reading) -> int:
     if reading.facts.bits is None:
         raise CannotMeasure(say("The file's bit depth could not be read."))
+    if reading.facts.mode == "palette" and reading.facts.bits > 1:
+        return 8  # its index may have fewer: its colours have as many
     return reading.facts.bits
 
 

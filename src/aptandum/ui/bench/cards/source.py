@@ -5,9 +5,10 @@ from functools import partial
 from PyQt6.QtWidgets import QHBoxLayout
 
 from aptandum.core.figures import show_exact_bytes, show_ppi, show_sides
-from aptandum.core.photo.facts import FORMAT_NAMES
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
+from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.fields import SwitchRow
 from aptandum.ui.session import Bench
@@ -35,6 +36,10 @@ class SourceCard(Card):
         """Lay out what the photo's file holds."""
         self.file = label("", "", wrap=True)
         self.column.addWidget(self.file)
+        self.damage = label("", "", wrap=True)
+        self.column.addWidget(self.damage)
+        self.use = SwitchRow(self.session, "source.damaged", t("Use it although it is damaged"))
+        self.column.addWidget(self.use)
         self.rule()
         self.format = self.row(t("Format"))
         self.count = self.row(t("Bytes"))
@@ -61,6 +66,8 @@ class SourceCard(Card):
         self.see_through = self.row(t("Transparency"))
         self.ppi = self.row(t("Pixels per inch"))
         self.place = self.row(t("Location"))
+        self.beside = label("", "second", wrap=True)
+        self.column.addWidget(self.beside)
         self.rule()
         self.column.addWidget(label(t("Done to it before it came here"), "second"))
         self.before: list[SwitchRow] = []
@@ -82,6 +89,11 @@ class SourceCard(Card):
         said_of = bench.fitting.settings.source
         for row, said in zip(self.before, (said_of.dust, said_of.retouched), strict=True):
             row.take(said)
+        self.damage.setText(bench.damage)
+        self.damage.setStyleSheet(f"color: {theme.palette().misses}")
+        self.damage.setVisible(bool(bench.damage))
+        self.use.take(said_of.damaged)
+        self.use.setVisible(bool(bench.damage) or said_of.damaged)
         self.file.setText(bench.photo.name)
         self.file.setToolTip(bench.photo.path)
         self.format.take(
@@ -102,4 +114,21 @@ class SourceCard(Card):
         self.channel_bits.take(t("{n} a channel, {mode}", n=f.bits, mode=f.mode))
         self.see_through.take(t("a channel for it") if f.alpha else t("none"))
         self.ppi.take(show_ppi(f.ppi_x) if f.ppi_x else t("not stated"))
+        self.beside.setText("\n".join(_beside(f)))
+        self.beside.setVisible(bool(self.beside.text()))
         self.place.take(t("told; it will be dropped") if f.location else t("not told"))
+
+
+def _beside(facts: Facts) -> list[str]:
+    """What else lies in the photo's file."""
+    said = []
+    several = facts.pictures - facts.gain_map
+    if several > 1:
+        said.append(t("Its file holds {n} pictures; the first is used.", n=several))
+    if facts.format == "tiff" and (facts.frames or 1) > 1:
+        said.append(t("Its file has {n} pages; the first is used.", n=facts.frames))
+    if facts.gain_map:
+        said.append(
+            t("It has a gain map, for screens that can be brighter than white. It is not used.")
+        )
+    return said

@@ -1,0 +1,340 @@
+"""A reader's side: whether a picture's compressed data are whole, told by what a decoder alone would let pass.
+
+A decoder goes on with what it takes for the next codes once a bit is wrong, and seldom minds. What betrays it: data
+that are left over at the end, or are not enough; sums that do not agree; a picture that jumps in the middle of a row
+of blocks and goes on so.
+
+Sources: ITU-T T.81 (JPEG), RFC 9649 (WebP), TIFF 6.0 and its supplement on deflate, RFC 1950.
+"""
+
+from __future__ import annotations
+
+import io
+import re
+import struct
+import zlib
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+import simplejpeg
+from numpy.typing import NDArray
+from PIL import Image
+
+from aptandum.core.photo import limits
+
+_EXTRA = re.compile(r"(\d+) extraneous bytes before marker")
+_PADDING = 8
+"""Bytes before a marker that some encoders leave there; more of them are data that were not understood."""
+_END = b"\xff\xd9"
+
+
+def is_cut(data: bytes, format_: str) -> bool:
+    """Whether a file that cannot be read ends before it says that it does."""
+    if format_ == "png":
+        at = 8
+        while at + 8 <= len(data) and data[at + 4 : at + 8] != b"IEND":
+            at += 12 + int.from_bytes(data[at : at + 4], "big")
+        return at + 8 > len(data)
+    if format_ == "webp":
+        return 8 + int.from_bytes(data[4:8], "little") > len(data)
+    if format_ in ("avif", "heic", "jxl") and data[4:8] in (b"ftyp", b"JXL "):
+        at = 0
+        while at + 8 <= len(data):
+            size = int.from_bytes(data[at : at + 4], "big")
+            if size < 8:
+                return False  # it reaches to the end, or says its size elsewhere
+            at += size
+        return at > len(data)
+    if format_ == "tiff":
+        return any(end > len(data) for end in _ends(data))
+    return format_ == "gif" and data.rstrip(b"\0")[-1:] != b";"
+
+
+def _ends(data: bytes) -> Iterator[int]:
+    """Where the strips or tiles of a TIFF end, as it says."""
+    try:
+        with Image.open(io.BytesIO(data), formats=["TIFF"]) as image:
+            tags = dict(image.tag_v2)  # type: ignore[attr-defined]
+    except Exception:  # a directory that lay behind the end
+        yield len(data) + 1
+        return
+    for start, size in _places(tags):
+        yield start + size
+
+
+# --- JPEG ------------------------------------------------------------------------------------------
+
+
+def in_jpeg(data: bytes, blocks: int = 0) -> str:
+    """What speaks against a JPEG's data; empty where nothing does. A picture whose end mark alone is missing is whole.
+
+    Args:
+        blocks: the side of what is coded together, in pixels (8 or 16); 0: breaks are not looked for.
+    """
+    why, pixels = _decoded(data)
+    if "premature end of jpeg" in why:
+        again, more = _decoded(data + _END)
+        if not again:
+            why, pixels = again, more
+    extra = _EXTRA.search(why)
+    if extra is not None and int(extra[1]) <= _PADDING:
+        why = ""
+    if not why and blocks and pixels is not None and breaks(pixels, blocks):
+        return "data damaged: the picture jumps"
+    return why
+
+
+def _decoded(data: bytes) -> tuple[str, NDArray[np.uint8] | None]:
+    try:
+        return "", simplejpeg.decode_jpeg(data, "RGB")
+    except (ValueError, RuntimeError) as error:
+        return str(error).lower(), None
+
+
+_FAINTEST = 4.0
+"""The least change of brightness or colour that counts, of 255."""
+_CLEARER = 5.0
+"""How many times as large it is as what is found nearly everywhere else."""
+_EVEN, _MOST_OF_IT = 0.5, 0.9
+"""How even a change is: nearly all blocks have it, within so much of it."""
+_LEFT = 1.3
+"""The difference between two rows that is left once whole blocks are put back, by what it is elsewhere."""
+_BESIDE = 0.3
+"""The share of a jump that may be found on either side of it, in the same two rows of blocks."""
+_EDGE = 0.04
+"""The share of a row, at either end, in which a jump may as well belong to the picture."""
+_LIVELY = 0.5
+"""The least difference between two neighbouring rows of a photo: a drawing's flat areas tell nothing."""
+_SAMPLES = 4
+_BLOCKS = tuple(by for by in range(-6, 7) if by)
+
+
+def breaks(pixels: NDArray[np.uint8], side: int) -> bool:
+    """Whether a picture jumps somewhere in a row of blocks, and goes on so until the row below has come to the same
+    place: as it does where a wrong bit has shifted all that follows, in brightness, in colour or by whole blocks.
+
+    A sound picture with an edge of this shape would have to have it one row of blocks lower on its left than on its
+    right, exactly on their borders, equally strong all along.
+    """
+    high, wide = pixels.shape[0] // side, pixels.shape[1] // side
+    if high < 4 or wide < 16:
+        return False
+    whole = pixels[: high * side, : wide * side]
+    whole = whole[..., None] if whole.ndim == 2 else whole
+    # The last line of each row of blocks and the first of the next, one behind the other; four pixels of a block.
+    step = side // _SAMPLES
+    top = whole[side - 1 :: side, ::step][:-1].astype(np.float32)
+    foot = whole[side::side, ::step].astype(np.float32)
+    top, foot = (part.reshape(-1, _SAMPLES, whole.shape[2]) for part in (top, foot))
+    if float(np.median(np.abs(foot - top).mean(axis=(1, 2)))) < _LIVELY:
+        return False
+    return _shifts(top, foot, wide) or _moves(top, foot, wide)
+
+
+def _shifts(top: NDArray[np.float32], foot: NDArray[np.float32], wide: int) -> bool:
+    """Whether all that follows is brighter, darker or of another colour."""
+    gap = (foot - top).mean(axis=1)
+    mean = _running(gap, wide)
+    size = np.abs(mean).max(axis=1)
+    at = int(size.argmax())
+    usual = float(np.percentile(size, 90))
+    if size[at] < max(_FAINTEST, _CLEARER * usual):
+        return False
+    channel = int(np.abs(mean[at]).argmax())
+    along = np.abs(gap[at : at + wide, channel] - mean[at, channel]) < _EVEN * size[at]
+    return bool(along.mean() > _MOST_OF_IT) and _stands_alone(
+        gap[:, channel] * np.sign(mean[at, channel]), at, wide, float(size[at])
+    )
+
+
+def _moves(top: NDArray[np.float32], foot: NDArray[np.float32], wide: int) -> bool:
+    """Whether all that follows lies some blocks beside where it belongs."""
+    upper, lower = top.mean(axis=2), foot.mean(axis=2)
+    jumps = np.abs(lower - upper).mean(axis=1)
+    mean = _running(jumps, wide)
+    usual, elsewhere = float(np.median(mean)), float(np.percentile(mean, 90))
+    far = mean > max(_FAINTEST, _CLEARER / 2 * elsewhere)
+    if not far.any():
+        return False
+    over = jumps - usual
+    for by in _BLOCKS:
+        moved = _running(np.abs(np.roll(lower, -by, axis=0) - upper).mean(axis=1), wide)
+        edge = abs(by)
+        may = far.copy()
+        may[:edge] = may[len(may) - edge :] = False
+        for at in np.flatnonzero(may & (moved < _LEFT * max(usual, 1.0))):
+            if _stands_alone(over, int(at), wide, float(over[at : at + wide].mean())):
+                return True
+    return False
+
+
+def _running(values: NDArray[np.floating], many: int) -> NDArray[np.floating]:
+    """Means over so many values, from each on."""
+    sums = np.cumsum(
+        np.concatenate([np.zeros_like(values[:1]), values], axis=0), axis=0, dtype=float
+    )
+    mean: NDArray[np.floating] = (sums[many:] - sums[:-many]) / many
+    return mean
+
+
+def _stands_alone(over: NDArray[np.floating], at: int, wide: int, jump: float) -> bool:
+    """Whether a jump begins in the middle of a row, and is not found beside where it should be."""
+    column = at % wide
+    if not _EDGE * wide <= column <= (1 - _EDGE) * wide:
+        return False
+    before, after = over[at - column : at], over[at + wide : at + 2 * wide - column]
+    return all(abs(float(part.mean())) < _BESIDE * jump for part in (before, after) if part.size)
+
+
+# --- WebP ------------------------------------------------------------------------------------------
+
+_SPARE = {b"VP8 ": 6, b"VP8L": 4, b"ALPH": 4}
+"""Bytes that a part's data cannot lack and still be whole: they end with the last code, and a little padding."""
+
+
+def in_webp(data: bytes) -> str:
+    """What speaks against a still WebP's data beside what its decoder says: a part that is decoded as well without
+    its end has data that nothing asked for."""
+    parts = list(_parts(data))
+    if any(name == b"ANMF" for name, _body in parts):
+        return ""
+    for name, body in parts:
+        spare = _SPARE.get(name)
+        if spare is None or len(body) < 64 or (name == b"ALPH" and body[0] & 3 != 1):
+            continue
+        kept = (
+            len(body) - spare
+        ) & ~1  # an odd number would be filled up by a byte that is read as well
+        shorter = [(other, held[:kept] if other == name else held) for other, held in parts]
+        if _decodes(_webp(shorter)):
+            return "bad data: some are left over"
+    return ""
+
+
+def _parts(data: bytes) -> Iterator[tuple[bytes, bytes]]:
+    at = 12
+    while at + 8 <= len(data):
+        size = struct.unpack_from("<I", data, at + 4)[0]
+        yield data[at : at + 4], data[at + 8 : at + 8 + size]
+        at += 8 + size + (size & 1)
+
+
+def _webp(parts: list[tuple[bytes, bytes]]) -> bytes:
+    body = b"".join(
+        name + struct.pack("<I", len(held)) + held + bytes(len(held) & 1) for name, held in parts
+    )
+    return b"RIFF" + struct.pack("<I", 4 + len(body)) + b"WEBP" + body
+
+
+def _decodes(data: bytes) -> bool:
+    limits.guard_libraries()
+    try:
+        with Image.open(io.BytesIO(data), formats=["WEBP"]) as image:
+            image.load()
+    except MemoryError:
+        raise
+    except Exception:  # Pillow raises many kinds on damaged data
+        return False
+    return True
+
+
+# --- TIFF ------------------------------------------------------------------------------------------
+
+_OFFSETS, _COUNTS = (273, 324), (279, 325)
+_DEFLATE, _LZW, _JPEG = (8, 32946), 5, 7
+_MOST_STRIPS = 200_000
+
+
+def in_tiff(data: bytes, width: int, height: int) -> str:
+    """What speaks against a TIFF's strips or tiles beside what its decoder says: it stops as soon as it has all
+    pixels, whatever is left and whatever a sum says."""
+    limits.guard_libraries()
+    try:
+        with Image.open(io.BytesIO(data), formats=["TIFF"]) as image:
+            tags = dict(image.tag_v2)  # type: ignore[attr-defined]
+    except Exception:  # the decoder says so itself
+        return ""
+    packing = int(tags.get(259, 1))
+    strips = list(_strips(data, tags))
+    if packing in _DEFLATE:
+        return "" if all(map(_inflates, strips)) else "bad data: a sum does not agree"
+    if packing == _JPEG:
+        tables = bytes(tags.get(347, b""))
+        for strip in strips:
+            whole = tables[:-2] + strip[2:] if len(tables) > 4 else strip
+            why = in_jpeg(whole)
+            if why and "unsupported" not in why and "memory" not in why:
+                return why
+    if packing == _LZW and 322 not in tags and int(tags.get(284, 1)) == 1:
+        line = (width * _depth_of(tags) * int(tags.get(277, 1)) + 7) // 8
+        rows = int(tags.get(278, height))
+        for place, strip in enumerate(strips):
+            last = min(rows, height - place * rows) * line
+            # Some writers fill the last strip up to its full height.
+            if not any(_unpacks(strip, needed) for needed in dict.fromkeys((last, rows * line))):
+                return "bad data: too few or too many"
+    return ""
+
+
+def _depth_of(tags: dict[int, Any]) -> int:
+    bits = tags.get(258, (1,))
+    return int(bits[0] if isinstance(bits, tuple) else bits)
+
+
+def _strips(data: bytes, tags: dict[int, Any]) -> Iterator[bytes]:
+    for start, size in _places(tags):
+        yield data[start : start + size]
+
+
+def _places(tags: dict[int, Any]) -> Iterator[tuple[int, int]]:
+    """Where each strip or tile begins, and its size."""
+    for where, how_many in zip(_OFFSETS, _COUNTS, strict=True):
+        starts, sizes = tags.get(where), tags.get(how_many)
+        if starts is None or sizes is None:
+            continue
+        every = [one if isinstance(one, tuple) else (one,) for one in (starts, sizes)]
+        for start, size in list(zip(*every, strict=False))[:_MOST_STRIPS]:
+            yield int(start), int(size)
+
+
+def _inflates(strip: bytes) -> bool:
+    """Whether a strip is one whole stream of deflate, whose sum agrees."""
+    stream = zlib.decompressobj()
+    try:
+        held = stream.decompress(strip, 1 << 20)
+        while stream.unconsumed_tail:
+            held = stream.decompress(stream.unconsumed_tail, 1 << 20)
+    except zlib.error:
+        return False
+    del held
+    return stream.eof
+
+
+def _unpacks(strip: bytes, needed: int) -> bool:
+    """Whether as many bytes come out of a strip of LZW as are needed, and not one more."""
+    return _lzw(strip, needed) and not _lzw(strip, needed + 1)
+
+
+def _lzw(strip: bytes, needed: int) -> bool:
+    """Whether so many bytes come out of a strip, by the decoder: as a TIFF of its own, of one grey line."""
+    tags = (
+        (256, 4, needed), (257, 4, 1), (258, 3, 8), (259, 3, _LZW), (262, 3, 1), (273, 4, 8),
+        (277, 3, 1), (278, 4, 1), (279, 4, len(strip)),
+    )  # fmt: skip
+    entries = b"".join(
+        struct.pack("<HHIHH", tag, kind, 1, value, 0) if kind == 3
+        else struct.pack("<HHII", tag, kind, 1, value)
+        for tag, kind, value in tags
+    )  # fmt: skip
+    body = struct.pack("<H", len(tags)) + entries + bytes(4)
+    padded = strip + bytes(len(strip) & 1)
+    made = b"II*\0" + struct.pack("<I", 8 + len(padded)) + padded + body
+    try:
+        with Image.open(io.BytesIO(made), formats=["TIFF"]) as image:
+            image.load()
+    except MemoryError:
+        raise
+    except Exception:  # Pillow raises many kinds on damaged data
+        return False
+    return True

@@ -1,0 +1,173 @@
+"""Damage inside a picture's data is seen in every format that shows it, and a sound file is never doubted."""
+
+from __future__ import annotations
+
+import io
+import struct
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from aptandum.core.conform import conform
+from aptandum.core.fitting.settings import Settings
+from aptandum.core.photo.decode import check_pixels, facts_of_bytes, full_facts, open_photo
+from aptandum.core.photo.sound import Damaged
+from aptandum.core.rulebook.shelf import read_shelf
+from samples import scene
+
+SCENES = [scene(640, 480, seed, grain=grain) for seed, grain in ((1, 8.0), (2, 2.0), (3, 0.5))]
+KINDS: dict[str, tuple[str, dict[str, object]]] = {
+    "jpeg": ("JPEG", {"quality": 88}),
+    "passes": ("JPEG", {"quality": 88, "progressive": True}),
+    "fine": ("JPEG", {"quality": 95, "subsampling": 0}),
+    "png": ("PNG", {}),
+    "lzw": ("TIFF", {"compression": "tiff_lzw"}),
+    "deflate": ("TIFF", {"compression": "tiff_adobe_deflate"}),
+    "in-tiff": ("TIFF", {"compression": "jpeg"}),
+    "webp": ("WEBP", {"quality": 85}),
+    "whole": ("WEBP", {"lossless": True}),
+}
+
+
+def written(kind: str, seed: int, **more: object) -> bytes:
+    format_, options = KINDS[kind]
+    held = io.BytesIO()
+    Image.fromarray(SCENES[seed]).save(held, format_, **{**options, **more})
+    return held.getvalue()
+
+
+def check(data: bytes):
+    return check_pixels(data, facts_of_bytes(data, "photo"))
+
+
+def spoilt(data: bytes, how: str, chance: np.random.Generator, other: bytes) -> bytes:
+    made, low = bytearray(data), len(data) // 4
+    place = int(chance.integers(low, len(data) - 200))
+    if how == "flipped":
+        for _ in range(12):
+            at = int(chance.integers(low, len(data) - 100))
+            made[at] ^= 1 << int(chance.integers(8))
+    elif how == "cut":
+        del made[place:]
+    elif how == "zeros":
+        made[place : place + 150] = bytes(150)
+    elif how == "gap":
+        del made[place : place + 120]
+    else:
+        place = min(place, len(other) - 100)
+        made = made[:place] + bytearray(other[place:])
+    return bytes(made)
+
+
+def test_sixty_damaged_files_are_noticed():
+    chance = np.random.default_rng(11)
+    missed, count = [], 0
+    for n in range(60):
+        kind = list(KINDS)[n % len(KINDS)]
+        how = ("flipped", "cut", "spliced", "zeros", "gap")[n // len(KINDS) % 5]
+        data = spoilt(written(kind, n % 3), how, chance, written(kind, (n + 1) % 3))
+        count += 1
+        if check(data).error is None:
+            missed.append((kind, how))
+    assert count == 60 and len(missed) <= 5, missed
+
+
+def odd(kind: str, data: bytes) -> bytes:
+    """A sound file as some writers leave it: with more behind it, or without its very end."""
+    if kind in ("jpeg", "fine", "passes"):
+        return data[:-2]
+    if kind in ("webp", "whole"):
+        return data + bytes(7)
+    return data + b"appended by a camera" * 20
+
+
+def test_sixty_sound_files_are_not_doubted():
+    files = [written(kind, seed) for kind in KINDS for seed in range(3)]
+    files += [odd(kind, written(kind, seed)) for kind in KINDS for seed in range(3)]
+    files += [written("jpeg", 1, quality=q, restart_marker_rows=q % 3) for q in range(40, 100, 10)]
+    assert len(files) == 60
+    for n, data in enumerate(files):
+        seen = check(data)
+        assert seen.error is None and seen.decodes is True, (n, seen.error)
+
+
+def test_pictures_with_hard_edges_on_the_borders_of_blocks_are_not_doubted():
+    chance = np.random.default_rng(4)
+    for n in range(40):
+        picture = np.full((480, 640, 3), chance.integers(0, 256, 3), np.uint8)
+        for _ in range(8):
+            x, across = sorted(int(v) * 16 for v in chance.integers(0, 41, 2))
+            y, down = sorted(int(v) * 16 for v in chance.integers(0, 31, 2))
+            picture[y:down, x:across] = chance.integers(0, 256, 3)
+        if n % 2:
+            grain = chance.normal(0, 5, picture.shape)
+            picture = np.clip(picture + grain, 0, 255).astype(np.uint8)
+        held = io.BytesIO()
+        Image.fromarray(picture).save(held, "JPEG", quality=90)
+        assert check(held.getvalue()).error is None, n
+
+
+def shifted() -> bytes:
+    """A JPEG of which all that follows on the middle is brighter, though every code is sound."""
+    sound = SCENES[1].astype(int)
+    sound[240:256, 320:] += 30
+    sound[256:] += 30
+    held = io.BytesIO()
+    Image.fromarray(np.clip(sound, 0, 255).astype(np.uint8)).save(held, "JPEG", quality=92)
+    return held.getvalue()
+
+
+def test_a_jump_in_the_middle_of_a_row_is_damage():
+    assert "damaged" in (check(shifted()).error or "")
+
+
+def test_twelve_bits_flipped_in_an_uncompressed_picture_cannot_be_known():
+    held = io.BytesIO()
+    Image.fromarray(SCENES[0]).save(held, "TIFF")
+    data = bytearray(held.getvalue())
+    for at in range(5000, 5012):
+        data[at] ^= 4
+    assert check(bytes(data)).error is None
+
+
+@pytest.fixture
+def damaged(tmp_path: Path) -> Path:
+    path = tmp_path / "IMG_2041.jpg"
+    path.write_bytes(spoilt(written("jpeg", 0), "gap", np.random.default_rng(2), b""))
+    return path
+
+
+def test_no_file_is_made_of_it_before_somebody_says_so(damaged: Path):
+    brief = read_shelf().find("vessary-ferries/deck-pass")[1]
+    photo = open_photo(damaged)
+    with pytest.raises(Damaged, match=r"IMG_2041\.jpg cannot be read as JPEG.*source\.damaged"):
+        conform(photo, brief, Settings())
+    accepted = Settings().having({"source.damaged": True})
+    proof = conform(photo, brief, accepted)
+    assert any("may be damaged" in act.says for act in proof.record)
+    assert check(proof.made.data).error is None
+
+
+def test_its_facts_stay_beside_what_is_wrong(damaged: Path):
+    facts = full_facts(damaged)
+    assert facts.decodes is False and facts.size == (640, 480) and facts.bits == 8
+    assert facts.subsampling == "4:2:0"
+
+
+def test_a_cut_off_end_is_called_so(tmp_path: Path):
+    for kind, ending in (("jpeg", "jpg"), ("png", "png"), ("webp", "webp")):
+        path = tmp_path / f"short.{ending}"
+        data = written(kind, 1)
+        path.write_bytes(data[: len(data) * 2 // 3])
+        assert (full_facts(path).error or "").endswith("it is cut short."), kind
+
+
+def test_one_in_a_tiff_that_says_more_than_there_is():
+    data = bytearray(written("lzw", 1))
+    order = "<" if data[:2] == b"II" else ">"
+    start = struct.unpack_from(order + "I", data, 4)[0]
+    count = struct.unpack_from(order + "H", data, start)[0]
+    tags = {struct.unpack_from(order + "H", data, start + 2 + 12 * i)[0] for i in range(count)}
+    assert 279 in tags and check(bytes(data)).error is None
