@@ -8,25 +8,30 @@ import numpy as np
 
 from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_pixels
-from aptandum.core.judge.measure import NEEDS_PIXELS, Measure, Mend, Miss
+from aptandum.core.judge import edge_line
+from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
-from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture, Rim
 from aptandum.core.quantity import PIXELS, SHARE, Kind
 from aptandum.core.words import say
 
-_WIDEST = 48  # rings looked at where nothing is known of the line
-_PLAIN = 6.0  # CIEDE2000 within which a ring counts as one colour, coding included
 _LEAST = 0.35  # steps of 255 below which a change is rounding
-_STEP = 8.0  # and by which a line must part from what it borders
 
 
 def _take(reading: Reading) -> int:
     look = reading.look()
     if look.rim is not None and look.rim.depth > 1:
         return _against(look, look.rim)
-    return _by_itself(look.picture)
+    if "edge line" not in look.told:
+        try:
+            look.told["edge line"] = _by_itself(look.picture)
+        except CannotMeasure as error:
+            look.told["edge line"] = error
+    found = look.told["edge line"]
+    if isinstance(found, CannotMeasure):
+        raise found
+    return int(found)
 
 
 def _rings(pixels: Any, depth: int) -> list[Any]:
@@ -74,26 +79,20 @@ def _moved(now: Any, before: Any) -> float:
 
 
 def _by_itself(picture: Picture) -> int:
-    """Rings of one colour each, ended by a step to the picture within; without a step there is
-    no line, only a plain picture."""
-    rings = _rings(picture.pixels, _WIDEST + 2)
-    if not rings:
-        return 0
-    width, lab = 0, _lab_of(rings[0], picture)
-    for k, within in enumerate(rings[1:], 1):  # most pictures end at their first ring
-        middle = np.median(lab, axis=0)
-        off = engine.difference_to(lab[None], middle)[0]
-        if float(np.percentile(off, 80)) > _PLAIN:
-            break
-        lab = _lab_of(within, picture)
-        step = engine.difference_to(lab[None], middle)[0]
-        if float(np.median(step)) > _STEP:
-            width = k
-    return width
+    """The width of the line in a file of which nothing is known.
 
-
-def _lab_of(ring: Any, picture: Picture) -> Any:
-    return engine.to_lab(ring[None], picture.icc, picture.alpha)[0]
+    Raises:
+        CannotMeasure: there may be one that cannot be told from the picture.
+    """
+    found = edge_line.find(picture)
+    if found.width is None:
+        raise CannotMeasure(
+            say(
+                "There may be a line about {n} wide that is too faint to be told from the picture.",
+                n=show_pixels(found.about),
+            )
+        )
+    return found.width
 
 
 def _mend(miss: Miss) -> Mend:
@@ -162,7 +161,7 @@ WIDTH = Measure(
     say(
         "Width of the line just inside the edge, 0 for none. In a file made here: how many rings of "
         "pixels differ from the picture without the line by more than the coding explains. In any "
-        "other: rings of one colour that end with a step."
+        "other: where a ring differs from the next on three sides or all four, as nothing else does."
     ),
     _take,
     mend=_mend,
