@@ -222,7 +222,7 @@ def _candidates(
     if not (left.location or left.camera or by_hand or asked):
         yield data, line
     change = _change(data, facts, line, left, by_hand)
-    steps = [change]
+    steps = [] if asked else [change]
     if new_ppi:
         steps.append(replace(_change(data, facts, line, left, by_hand, ppi), ppi=ppi))
     for step in steps:

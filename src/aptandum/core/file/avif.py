@@ -7,6 +7,7 @@ import io
 import numpy as np
 from PIL import Image
 
+from aptandum.core.file.in_colour import in_colour
 from aptandum.core.file.metadata import exif_block
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.metadata_groups import Credit
@@ -27,12 +28,10 @@ def encode_avif(
     Raises:
         PhotoError: the picture has 16 bit.
     """
+    picture = in_colour(picture)
     pixels = picture.pixels
     if pixels.dtype.itemsize == 2:
         raise PhotoError(say("This AVIF encoder does not hold 16 bit."))
-    if pixels.shape[2] < 3:  # grey is written as three equal channels
-        grey = np.repeat(pixels[..., :1], 3, 2)
-        pixels = np.concatenate([grey, pixels[..., 1:]], 2)
     out = io.BytesIO()
     block = exif_block(credit, ppi)
     Image.fromarray(np.ascontiguousarray(pixels)).save(

@@ -64,6 +64,8 @@ def _flat(image: Image.Image, colours: int) -> Image.Image:
 def encode_gif(picture: Picture, colours: int = 256) -> bytes:
     """A still GIF; it holds no profile, no density and no credit."""
     options: dict[str, Any] = {}
+    if picture.bits == 1:
+        return _dots(picture)
     if picture.alpha:
         clear = picture.pixels[..., -1] <= picture.top // 2
         solid = Picture(picture.colour, picture.icc, False, picture.bits)
@@ -79,6 +81,19 @@ def encode_gif(picture: Picture, colours: int = 256) -> bytes:
     out = io.BytesIO()
     indexed.save(out, "GIF", optimize=True, **options)
     return out.getvalue()
+
+
+def _dots(picture: Picture) -> bytes:
+    """Black and white dots with a table of just these two: the library writes four at least."""
+    indexed = Image.fromarray((picture.pixels[..., 0] >= 128).astype(np.uint8), "P")
+    indexed.putpalette([0, 0, 0, 255, 255, 255])
+    out = io.BytesIO()
+    indexed.save(out, "GIF", optimize=False)
+    data = bytearray(out.getvalue())
+    held = 3 * (2 << (data[10] & 7))
+    del data[13 + 6 : 13 + held]
+    data[10] &= 0xF8
+    return bytes(data)
 
 
 def encode_indexed_png(picture: Picture, colours: int) -> bytes:

@@ -6,6 +6,7 @@ import struct
 
 import pyvips
 
+from aptandum.core.file.in_colour import in_colour
 from aptandum.core.file.metadata import exif_block
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
@@ -30,6 +31,7 @@ def encode_webp(picture: Picture, ppi: float | None, credit: Credit, quality: in
         raise PhotoError(say("A WebP has at most {n} pixels on a side.", n=MOST))
     if picture.pixels.dtype.itemsize == 2:
         raise PhotoError(say("WebP does not hold 16 bit."))
+    picture = in_colour(picture)
     image = decode.from_array(picture.pixels)
     image.set_type(int(pyvips.GValue.blob_type), "icc-profile-data", picture.icc)
     raw: bytes = image.webpsave_buffer(

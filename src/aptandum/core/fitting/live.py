@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 
-from aptandum.core.fitting.plan import Line
+from aptandum.core.fitting.plan import THREE_CHANNELS, Line
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Placed, Reading
 from aptandum.core.photo import profile
@@ -68,7 +68,7 @@ def _foreseen(line: Line, made: Facts, see_supplied: Callable[[], Inside] | None
         told = chosen(see_supplied().told, file.metadata) if file.format in HOLDING else Credit()
     channels = (1 if made.mode in ("grey", "mono") else 3) + (1 if made.alpha else 0)
     few = file.colours is not None or file.most_colours is not None
-    bits = 8 if few or file.format == "gif" else (made.bits or 8) * channels
+    bits = made.bits or 8 if few or file.format == "gif" else (made.bits or 8) * channels
     return Foreseen(_packed(line), _quality(line), file.subsampling, bits, told)
 
 
@@ -95,12 +95,15 @@ def _facts_to_come(line: Line, facts: Facts, size: int | None) -> tuple[bool, Fa
     """The facts that the file would have."""
     w, h = line.frame.output
     grey = line.colour.target == "grey"
-    mode: Mode = "mono" if line.colour.bits == 1 else "grey" if grey else "rgb"
+    three = grey and line.file.format in THREE_CHANNELS
+    mode: Mode = "mono" if line.colour.bits == 1 else "grey" if grey and not three else "rgb"
     clear = bool(facts.alpha) or line.frame.ground == "clear" or line.finish.clear
     alpha = clear and line.finish.ground is None and line.colour.bits != 1
     tagged = line.file.format not in ("bmp", "gif") and line.colour.bits != 1
     icc = line.colour.icc if tagged else b""
     space: Space = line.colour.target if tagged else "grey" if grey else "untagged"
+    if three:
+        icc, space = profile.shipped("srgb"), "srgb"
     stated = ppi_stated(line.file.format, line.file.ppi)
     made = Facts(
         file=line.file.name,

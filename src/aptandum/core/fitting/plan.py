@@ -62,6 +62,10 @@ class Window:
         return ", ".join(f"{v:.4f}" for v in (self.left, self.top, self.width, self.height))
 
 
+THREE_CHANNELS = ("webp", "avif")
+"""Formats that store grey as three equal channels, which a profile for grey does not suit."""
+
+
 @dataclass(frozen=True)
 class SourceStation:
     """The photo as it is read: sides in pixels as stored and as shown, how it was turned, and what a

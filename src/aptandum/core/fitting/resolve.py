@@ -18,6 +18,7 @@ from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.finish import border as border_finish
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.losses import Loss, loss_of
+from aptandum.core.fitting.not_carried import not_carried
 from aptandum.core.fitting.plan import (
     ColourStation,
     FinishStation,
@@ -107,6 +108,7 @@ def _resolved(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     file = resolve_file(facts, lying, settings, frame.output, notes)
     colour = resolve_colour(facts, lying, settings, file.format, notes)
     finish = _finish(facts, lying, settings, frame, file.format, notes)
+    notes += not_carried(facts, lying, settings, colour, file)
     file = with_ratio(file, lying, frame.output, _bits_of(colour, facts, finish))
     if file.format in ("jpeg", "avif") and file.subsampling is None and _THIN & set(finish.on):
         file = replace(file, subsampling="4:4:4")

@@ -20,7 +20,7 @@ HOLDS_16_BIT = ("png", "tiff")
 """Formats of :data:`WRITABLE` that hold 16 bit."""
 
 
-HOLDS_DOTS = ("png", "bmp", "tiff")
+HOLDS_DOTS = ("png", "gif", "bmp", "tiff")
 """Formats of :data:`WRITABLE` that hold one bit."""
 
 

@@ -35,7 +35,7 @@ _SIXTEEN = {"png", "tiff"}
 _ONE_BIT = {"png", "gif", "bmp", "tiff"}
 _PROFILED = {"jpeg", "png", "tiff", "webp", "avif"}
 _TELLING = {"jpeg", "png", "tiff", "webp", "avif"}
-_GREY = {"jpeg", "png", "tiff", "gif", "bmp", "avif"}
+_GREY = {"jpeg", "png", "tiff", "gif", "bmp"}
 _CHROMA = {"jpeg", "webp", "avif"}
 _MOVING = {"gif", "png", "webp", "avif", "tiff"}
 
@@ -143,6 +143,8 @@ def _cannot_hold(one: Clause, format_: Limit, limit: Limit, other: Clause) -> st
         able = _TELLING if limit.allows("present") else None
     elif binds == SPACE and limit.one_of == ("grey",):
         able = _GREY
+    elif binds == SPACE and not any(map(limit.allows, ("untagged", "grey"))):
+        able = _PROFILED
     elif binds == CHROMA and not limit.allows("4:4:4"):
         able = _CHROMA
     elif binds == QUALITY:

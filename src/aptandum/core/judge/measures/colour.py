@@ -6,9 +6,13 @@ from aptandum.core.brief import binding
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
 from aptandum.core.judge.reading import Reading
+from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES, SPACES
 from aptandum.core.quantity import COUNT, words
 from aptandum.core.words import listed, say
+
+_BARE = ("bmp", "gif")
+"""Formats that carry no profile where they are written here."""
 
 
 def _space(reading: Reading) -> str:
@@ -18,6 +22,12 @@ def _space(reading: Reading) -> str:
 
 
 def _mend_space(miss: Miss) -> Mend:
+    if miss.reading.facts.format in _BARE:
+        name = FORMAT_NAMES[miss.reading.facts.format]
+        return Mend(
+            say("Write it as PNG: {format} cannot carry a profile", format=name),
+            {"file.format": "png", "colour.space": None},
+        )
     wanted = [SPACE_NAMES[space] for space in miss.limit.one_of] or [SPACE_NAMES["srgb"]]
     if miss.value == "untagged":
         text = say("Take it as sRGB and embed {space}", space=listed(wanted))
