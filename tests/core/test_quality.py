@@ -13,6 +13,7 @@ from PIL import Image
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
+from aptandum.core.docket.audit import check_file
 from aptandum.core.fitting.masking import supplied_look
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
@@ -40,7 +41,7 @@ def told(data: bytes, measure: str) -> object:
             **(
                 {"one_of": ["colour", "grey", "mono"]}
                 if measure == "channels"
-                else {"at_least": "0 %" if measure == "clipped" else 0}
+                else {"at_least": "0 %" if measure.startswith("clipped") else 0}
             ),
         )
     )
@@ -213,3 +214,51 @@ def test_a_broken_profile_is_named_and_the_colours_taken_as_srgb(tmp_path):
     line = resolve(photo.facts, ANY, Settings())
     assert any("cannot be used" in note for note in line.notes)
     assert line.colour.assumed and line.colour.source == "srgb"
+
+
+def test_one_channel_that_is_clipped_everywhere_is_told(tmp_path):
+    pixels = np.clip(scene(80, 60).astype(int), 40, 220).astype(np.uint8)
+    pixels[..., 0] = 255
+    assert told(png(pixels), "clipped") == 0
+    assert told(png(pixels), "clipped_channel") == pytest.approx(1.0)
+    pixels[..., 0], pixels[:30, :, 2] = 128, 0
+    assert told(png(pixels), "clipped_channel") == pytest.approx(0.5)
+
+
+def test_sharpness_and_lines_of_a_large_photo_are_found_in_all_its_pixels(tmp_path):
+    brief = brief_of(clause("sharpness", at_least=0) + clause("keyline_width", at_most=9))
+    small = np.tile(scene(620, 520, 3, grain=0), (5, 5, 1))
+    small[1::2] = np.clip(small[1::2].astype(int) + 24, 0, 255)  # detail that a copy of it lacks
+    small[:7] = small[-7:] = 0
+    small[:, :7] = small[:, -7:] = 0
+    path = tmp_path / "large.png"
+    Image.fromarray(small).save(path, compress_level=1)
+    found = check_file(str(path), brief).findings
+    assert found.of("keyline_width").value == 7
+    cut = tmp_path / "cut.png"
+    Image.fromarray(small[1000:1600, 1000:1600]).save(cut)
+    part = check_file(str(cut), brief).findings.of("sharpness").value
+    assert found.of("sharpness").value == pytest.approx(part, rel=0.25)
+
+
+def test_a_line_and_letters_laid_on_here_are_no_backdrop_and_clip_nothing(tmp_path):
+    path = tmp_path / "thing.png"
+    picture = np.full((420, 560, 3), (176, 180, 184), np.uint8)
+    y, x = np.mgrid[:420, :560]
+    picture[(x - 280) ** 2 + (y - 220) ** 2 < 110**2] = (60, 90, 70)
+    Image.fromarray(picture).save(path)
+    names = ("backdrop_plainness", "backdrop_lightness", "clipped", "clipped_channel", "sharpness")
+    brief = brief_of(
+        "".join(clause(name, at_least="0 %" if name.startswith("clipped") else 0) for name in names)
+    )
+    bare = conform(open_photo(path), brief, Settings().having({"file.format": "png"})).findings
+    wishes = {
+        "file.format": "png",
+        "finish.keyline.width": 9,
+        "finish.keyline.colour": "#FFFFFF",
+        "finish.caption.text": "Harbour notice",
+        "finish.caption.colour": "#000000",
+    }
+    laid = conform(open_photo(path), brief, Settings().having(wishes)).findings
+    for name in names:
+        assert laid.of(name).value == pytest.approx(bare.of(name).value, abs=0.3), name

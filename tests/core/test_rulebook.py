@@ -217,6 +217,7 @@ def test_every_measure_of_the_language_is_known():
         "backdrop_contrast",
         "sharpness",
         "clipped",
+        "clipped_channel",
         "subject_fill",
         "keyline_width",
         "zones_clear",

@@ -12,6 +12,7 @@ from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.judge.measure import Measure, Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.pixel_statistics import PixelStatistics
+from aptandum.core.judge.reading import pixels_of
 from aptandum.core.photo.backdrop import LOOK, Cover, Mask, NoMask, blank, find_mask
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import People
@@ -89,15 +90,19 @@ def supplied_look(
     see_mask: Callable[[], Mask] | None = None,
     cancelled: Callable[[], bool] | None = None,
 ) -> PixelStatistics:
-    """A look at the photo as supplied, on a copy of at most :data:`SUPPLIED` pixels.
+    """A look at the photo as supplied, on a copy of at most :data:`SUPPLIED` pixels on a side; what only shows in
+    all of them is looked for in all.
 
     Raises:
         PhotoError: the pixels cannot be read.
         Cancelled: ``cancelled`` said so.
     """
     picture = shown_on(photo, SUPPLIED, cancelled=cancelled)
+    whole = picture.size == photo.facts.size
     return PixelStatistics(
-        picture, supplied_cover(photo, see_mask) if see_mask is not None else None
+        picture,
+        supplied_cover(photo, see_mask) if see_mask is not None else None,
+        see_native=None if whole else lambda: pixels_of(photo.read(), photo.facts),
     )
 
 

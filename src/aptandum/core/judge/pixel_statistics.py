@@ -18,6 +18,10 @@ from aptandum.core.photo.picture import Lettering, Picture, Rim
 _ALONE = 0.02  # a pixel of which less stands before the backdrop is backdrop alone
 _WITHIN = 0.98
 _BAND = 6 / 800  # width of the bands on both sides of the subject's edge, of the height
+_SMEARED = 2
+"""Pixels round a line or letters into which coding carries them."""
+_UNMASKED = ("sharpness", "clipped", "edge line", "channels")
+"""What was made of the pixels whatever stands before the backdrop."""
 MOST = 3_000_000
 """Pixels beyond which a backdrop is looked at on a smaller copy."""
 
@@ -30,6 +34,7 @@ class PixelStatistics:
         see_cover: how much of each pixel stands before the backdrop; raises ``NoMask``.
         rim: the outer pixels as they were before a keyline was drawn.
         lettering: where a caption was set.
+        see_native: gives every pixel, where ``picture`` is a smaller copy of it.
     """
 
     def __init__(
@@ -38,20 +43,48 @@ class PixelStatistics:
         see_cover: Callable[[tuple[int, int]], Cover] | None = None,
         rim: Rim | None = None,
         lettering: tuple[Lettering, ...] = (),
+        see_native: Callable[[], Picture] | None = None,
     ) -> None:
         self.picture = picture
         self.see_cover = see_cover
         self.rim = rim
         self.lettering = lettering
+        self.see_native = see_native
         self.told: dict[str, Any] = {}  # what the measures made of it, by their names
 
     def again(self, see_cover: Callable[[tuple[int, int]], Cover] | None) -> PixelStatistics:
         """The same pixels with another mask; their colours need not be found anew."""
-        made = PixelStatistics(self.picture, see_cover, self.rim, self.lettering)
+        made = PixelStatistics(self.picture, see_cover, self.rim, self.lettering, self.see_native)
         for name in ("lab", "opaque"):
             if name in self.__dict__:
                 made.__dict__[name] = self.__dict__[name]
+        made.told = {name: value for name, value in self.told.items() if name in _UNMASKED}
         return made
+
+    def native(self) -> Picture:
+        """Every pixel of the picture; it is not kept, since it may be very large.
+
+        Raises:
+            PhotoError: they cannot be read.
+        """
+        return self.picture if self.see_native is None else self.see_native()
+
+    @cached_property
+    def own(self) -> NDArray[np.bool_]:
+        """Where a line or letters were laid on here, and what coding smears of them: no part of the photo."""
+        high, wide = self.picture.pixels.shape[:2]
+        made = np.zeros((high, wide), bool)
+        if self.rim is not None and self.rim.drawn:
+            deep = self.rim.drawn + _SMEARED
+            made[:] = True
+            made[deep : high - deep, deep : wide - deep] = False
+        for one in self.lettering:
+            left, top, across, down = one.box
+            made[
+                max(0, top - _SMEARED) : top + down + _SMEARED,
+                max(0, left - _SMEARED) : left + across + _SMEARED,
+            ] = True
+        return made if not made.all() else np.zeros((high, wide), bool)
 
     @cached_property
     def lab(self) -> Lab:
@@ -85,6 +118,8 @@ class PixelStatistics:
         cover = self.see_cover((lab.shape[1], lab.shape[0]))
         if self.picture.alpha:  # what is clear has no colour to be judged
             cover = np.where(self.opaque[::step, ::step], cover, np.float32(0.5))
+        if self.own.any():  # nor is what was laid on here a backdrop, or a subject
+            cover = np.where(self.own[::step, ::step], np.float32(0.5), cover)
         return lab, cover
 
     @cached_property

@@ -18,6 +18,7 @@ class Rim:
 
     Attributes:
         depth: how many rings of pixels are kept, from the edge inwards.
+        drawn: how many of them were drawn on.
         top, bottom: shape (depth, width, bands); left, right: (height, depth, bands).
     """
 
@@ -26,9 +27,10 @@ class Rim:
     bottom: Pixels
     left: Pixels
     right: Pixels
+    drawn: int = 0
 
     @classmethod
-    def of(cls, pixels: Pixels, depth: int) -> Rim:
+    def of(cls, pixels: Pixels, depth: int, drawn: int = 0) -> Rim:
         """The rim of a picture, ``depth`` pixels deep or half the picture where that is less."""
         high, wide = pixels.shape[:2]
         deep = max(1, min(depth, high // 2 or 1, wide // 2 or 1))
@@ -38,6 +40,7 @@ class Rim:
             pixels[high - deep :].copy(),
             pixels[:, :deep].copy(),
             pixels[:, wide - deep :].copy(),
+            min(deep, drawn),
         )
 
 

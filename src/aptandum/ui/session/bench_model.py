@@ -116,7 +116,9 @@ class BenchModel(QObject):
         same = before is not None and seen_as(before.photo) == seen_as(photo)
         kept = before if same else None
         line = resolve(photo.facts, brief, fitting.settings)
-        looked = kept.supplied_look if kept is not None else None
+        # Another brief may ask what only a look at every pixel tells, which is no work for this thread.
+        known = kept is not None and kept.brief == brief
+        looked = kept.supplied_look if kept is not None and known else None
         held = (lambda: looked) if looked is not None else None
         see = self._photos.people_seer(photo, entry.marks)
         supplied = judge(of_supplied(photo, see, held), brief, fitting.confirmed())

@@ -71,7 +71,7 @@ def draw(picture: Picture, settings: Keyline, place: Canvas) -> Picture:
     width = whole(settings.width, place.zoom)
     inner = whole(settings.inner_width, place.zoom)
     pixels = picture.pixels
-    rim = Rim.of(picture.pixels, width + inner + _KEEP)
+    rim = Rim.of(picture.pixels, width + inner + _KEEP, width + inner)
     share = settings.strength / 100
     colour = settings.colour or (suggestions(picture) or [Suggested("#808080", 0, 0)])[0].colour
     second = settings.inner_colour or _other(colour)

@@ -12,6 +12,7 @@ from aptandum.core.judge import edge_line
 from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
+from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.picture import Picture, Rim
 from aptandum.core.quantity import PIXELS, SHARE, Kind
 from aptandum.core.words import say
@@ -25,7 +26,9 @@ def _take(reading: Reading) -> int:
         return _against(look, look.rim)
     if "edge line" not in look.told:
         try:
-            look.told["edge line"] = _by_itself(look.picture)
+            look.told["edge line"] = _by_itself(look.native())
+        except PhotoError as error:
+            raise CannotMeasure(str(error)) from None
         except CannotMeasure as error:
             look.told["edge line"] = error
     found = look.told["edge line"]
