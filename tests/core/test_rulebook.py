@@ -240,6 +240,7 @@ def test_every_measure_of_the_language_is_known():
         "date",
         "camera",
         "metadata",
+        "place_name",
         "set_count",
         "set_bytes",
         "shot_age",

@@ -116,7 +116,8 @@ def _held(data: bytes, facts: Facts) -> Held:
         with suppress(Unknown):
             found = held_in(around.blocks(data, facts.format))
     told = credit_of(data)
-    location, camera = bool(told.place) or facts.location, bool(told.camera)
+    location = bool(told.place or told.where) or facts.location
+    camera = bool(told.camera)
     if (location and not found.location) or (camera and not found.camera):
         found |= Held(location, camera, _ANYWHERE)
     return found | Held(groups=groups_of(told))

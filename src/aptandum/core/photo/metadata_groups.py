@@ -43,6 +43,8 @@ class Credit:
         date: when it was taken, as EXIF writes it (``2026:11:02 17:40:00``).
         camera: maker and model, and how the shot was taken, by EXIF tag.
         place: where it was taken, by the tags of EXIF's directory for it.
+        where: names of that place, or of what is shown: a quarter, a town, a country. They are read, and never
+            written.
     """
 
     by: str = ""
@@ -51,6 +53,7 @@ class Credit:
     date: str = ""
     camera: Mapping[int, Any] = field(default_factory=dict)
     place: Mapping[int, Any] = field(default_factory=dict)
+    where: str = ""
 
     def __bool__(self) -> bool:
         held = (self.by, self.rights, self.caption, self.date, self.camera, self.place)

@@ -9,7 +9,7 @@ from xml.etree import ElementTree
 
 from PIL import Image, IptcImagePlugin
 
-from aptandum.core.photo import limits
+from aptandum.core.photo import limits, places
 from aptandum.core.photo.decoders import Data, stream_of
 from aptandum.core.photo.metadata_groups import (
     ARTIST,
@@ -51,7 +51,7 @@ def _from_xmp(data: bytes) -> Credit:
         ]
         return ", ".join(dict.fromkeys(word for word in words if word))
 
-    return Credit(said("creator"), said("rights"), said("description"))
+    return Credit(said("creator"), said("rights"), said("description"), where=places.named_in(data))
 
 
 def credit_of(data: Data) -> Credit:
@@ -67,15 +67,34 @@ def credit_of(data: Data) -> Credit:
                 held = iptc.get((2, key), b"")
                 return clean(held[0] if isinstance(held, list) and held else held)
 
-            told = _filled(told, Credit(plain(80), plain(116), plain(120)))
+            named = ", ".join(filter(None, map(plain, places.IPTC_NAMES)))
+            told = _filled(told, Credit(plain(80), plain(116), plain(120), where=named))
             packet = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp") or b""
             if isinstance(packet, str):
                 packet = packet.encode()
             if isinstance(packet, bytes) and packet:
                 told = _filled(told, _from_xmp(packet))
+            for more in _extended(image):
+                told = _filled(told, Credit(where=places.named_in(more)))
     except Exception:  # any of the three can be broken in any way; the picture is what matters
         return told
     return told
+
+
+_EXTENDED = b"http://ns.adobe.com/xmp/extension/\0"
+
+
+def _extended(image: Image.Image) -> list[bytes]:
+    """XMP that did not find room in a JPEG's first packet (XMP part 3), its parts put together in order."""
+    parts = sorted(
+        (
+            int.from_bytes(body[len(_EXTENDED) + 36 : len(_EXTENDED) + 40], "big"),
+            body[len(_EXTENDED) + 40 :],
+        )
+        for name, body in getattr(image, "applist", ())
+        if name == "APP1" and body.startswith(_EXTENDED)
+    )
+    return [b"".join(body for _at, body in parts)[:_MOST_XMP]] if parts else []
 
 
 def _filled(told: Credit, other: Credit) -> Credit:
@@ -84,6 +103,7 @@ def _filled(told: Credit, other: Credit) -> Credit:
         by=told.by or other.by,
         rights=told.rights or other.rights,
         caption=told.caption or other.caption,
+        where=told.where or other.where,
     )
 
 

@@ -15,11 +15,25 @@ from PIL import Image
 _COORDINATES = re.compile(
     rb"GPSL(?:at|ong)itude(?!Ref)\W{1,8}[-+0-9]|\bgeo:lat(?:itude)?\W{1,8}[-+0-9]"
 )
+_NAMES = re.compile(
+    rb"(?:photoshop:(?:City|State|Country)|Iptc4xmp(?:Core:Location|Ext:(?:City|Sublocation|ProvinceState|CountryName"
+    rb"|WorldRegion|LocationName)))(?:\s*=\s*[\"']([^\"']+)[\"']|>\s*(?:<[^>]*>\s*)*([^<\s][^<]*))"
+)
+IPTC_NAMES = (92, 90, 95, 101, 27)
+"""Quarter, town, province, country and the name of a place in IPTC's second record."""
+_MOST_NAMES = 200
 MOST_TEXT = 8 << 20
 """Bytes of one text that are looked at."""
 _MOST = 4 << 20
 """Bytes of one text that are unpacked."""
 _RAW = b"Raw profile type "
+
+
+def named_in(packet: bytes) -> str:
+    """The names of places that XMP tells, one after another."""
+    found = [(one or other).decode("utf-8", "replace") for one, other in _NAMES.findall(packet)]
+    named = dict.fromkeys(" ".join(name.split()) for name in found)
+    return ", ".join(filter(None, named))[:_MOST_NAMES]
 
 
 def told_in(packet: bytes | str | None) -> bool:

@@ -129,7 +129,7 @@ def _profile(held: Any) -> Profile:
 def credit_told(credit: Credit) -> dict[str, Any]:
     """What a photo tells, for JSON."""
     return {
-        **{name: getattr(credit, name) for name in ("by", "rights", "caption", "date")},
+        **{name: getattr(credit, name) for name in ("by", "rights", "caption", "date", "where")},
         **{
             name: [[tag, _value_told(value)] for tag, value in getattr(credit, name).items()]
             for name in ("camera", "place")
@@ -140,15 +140,15 @@ def credit_told(credit: Credit) -> dict[str, Any]:
 def credit(held: Any) -> Credit:
     """What a photo tells, from JSON; what cannot be is as if it were not told."""
     try:
-        texts = [str(held[name]) for name in ("by", "rights", "caption", "date")]
+        texts = [str(held[name]) for name in ("by", "rights", "caption", "date", "where")]
         tags = [
             {int(tag): _value(value) for tag, value in held[name]} for name in ("camera", "place")
         ]
     except (AttributeError, TypeError, ValueError, KeyError, ZeroDivisionError, binascii.Error):
         return Credit()
-    by, rights, caption, date = texts
+    by, rights, caption, date, where = texts
     camera, place = tags
-    return Credit(by, rights, caption, date, camera, place)
+    return Credit(by, rights, caption, date, camera, place, where)
 
 
 def _value_told(value: Any) -> Any:

@@ -94,6 +94,25 @@ MEASURES = (
         if group.name in _HELP
     ),
     Measure(
+        "place_name",
+        say("Name of the place"),
+        "file",
+        _TOLD,
+        say(
+            "Whether the metadata name the place that the photo shows or was taken at: a quarter, a town, a country "
+            "(IPTC or XMP). Its coordinates are another matter."
+        ),
+        _group("where"),
+        some_of,
+        lambda miss: (
+            Mend(say("Leave the place out"), {"file.metadata.location": None})
+            if miss.value[0] == "present"
+            else Mend(say("The photo does not tell it, and nothing is made up"))
+        ),
+        station="file",
+        needs=_INSIDE,
+    ),
+    Measure(
         "metadata",
         say("Metadata"),
         "file",
