@@ -27,6 +27,8 @@ _EXTRA = re.compile(r"(\d+) extraneous bytes before marker")
 _PADDING = 8
 """Bytes before a marker that some encoders leave there; more of them are data that were not understood."""
 _END = b"\xff\xd9"
+_TAIL = 64 << 10
+"""Bytes at a JPEG's end in which its end mark is looked for: cameras add things behind it."""
 
 
 def is_cut(data: bytes, format_: str) -> bool:
@@ -46,9 +48,21 @@ def is_cut(data: bytes, format_: str) -> bool:
                 return False  # it reaches to the end, or says its size elsewhere
             at += size
         return at > len(data)
+    if format_ == "jpeg":
+        return _END not in data[-_TAIL:]
     if format_ == "tiff":
         return any(end > len(data) for end in _ends(data))
     return format_ == "gif" and data.rstrip(b"\0")[-1:] != b";"
+
+
+def lacks_directory(head: bytes, size: int) -> bool:
+    """Whether a TIFF's directory would lie behind the end of the file."""
+    order = "<" if head[:1] == b"I" else ">"
+    big = 43 in head[2:4]
+    if len(head) < (16 if big else 8):
+        return True
+    start = struct.unpack_from(order + ("Q" if big else "I"), head, 8 if big else 4)[0]
+    return bool(start + 2 > size)
 
 
 def _ends(data: bytes) -> Iterator[int]:

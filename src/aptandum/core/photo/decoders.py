@@ -248,6 +248,8 @@ def check_pixels(data: Data, facts: Facts, *, own: bool = False) -> Facts:
     why = _complaint(data, facts, own)
     unclear = "unsupported" in why or "memory" in why
     if why and not unclear:
+        if facts.format == "jpeg":
+            why = "truncated" if _is_cut(data, facts) else "damaged"
         return replace(facts, decodes=False, error=str(damaged(facts, why)))
     if facts.format == "jpeg" and _at_once(facts) and not unclear:
         return replace(facts, decodes=True)  # the whole of it has just been read

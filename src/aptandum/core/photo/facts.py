@@ -224,7 +224,8 @@ def io_sentence(error: OSError, name: str) -> str:
 def damaged(facts: Facts, detail: str = "") -> PhotoError:
     """The error for a picture whose header is right and whose pixels are not."""
     short = any(
-        word in detail.lower() for word in ("premature", "truncat", "end of", "eof", "not enough")
+        word in detail.lower()
+        for word in ("premature", "truncat", "end of", "eof", "not enough", "incomplete")
     )
     cause = say("it is cut short") if short else say("its picture data are damaged")
     sentence = say(

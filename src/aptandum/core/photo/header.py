@@ -54,7 +54,7 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
     format_ = sniff(head)
     if format_ is None:
         return replace(facts, error=other_kinds.why_not(head, name))
-    facts = replace(facts, format=format_)
+    facts, claim = replace(facts, format=format_), None
     try:
         claim = walk.claimed(stream, format_)
         if claim is not None:
@@ -80,6 +80,8 @@ def facts_of(stream: IO[bytes], file: str, size: int) -> Facts:
         cause = _header_cause(stream, size, format_)
     except Exception:  # Pillow raises ValueError, SyntaxError, struct.error, … on hostile bytes
         cause = _header_cause(stream, size, format_)
+    if claim is not None:
+        facts = _too_large(facts, claim, "")
     return replace(
         facts,
         error=say(
@@ -97,7 +99,11 @@ _MOST_LOOKED_AT = 64 << 20
 def _header_cause(stream: IO[bytes], size: int, format_: Format) -> str:
     """Why a header cannot be read: a file that says where it ends, and ends before, is cut short."""
     stream.seek(0)
-    if size <= _MOST_LOOKED_AT and format_ != "tiff" and damage.is_cut(stream.read(), format_):
+    if format_ == "tiff":
+        cut = damage.lacks_directory(stream.read(16), size)
+    else:
+        cut = size <= _MOST_LOOKED_AT and damage.is_cut(stream.read(), format_)
+    if cut:
         return say("it is cut short")
     return say("its header is damaged or cut short")
 

@@ -83,6 +83,9 @@ def read(stream: IO[bytes], head: bytes) -> Header | None:
         at = end
 
 
+_GAIN = b"urn:iso:std:iso:ts:21496:-1\0"
+
+
 class _Walk:
     """What the segments of a plain JPEG say, one after the other."""
 
@@ -117,14 +120,17 @@ class _Walk:
             self._profile.append(data[at + 12 : end])
             return True
         if marker == 0xE2:
-            return data[at : at + 4] != b"MPF\0"  # several pictures in one file
+            # several pictures in one file, or a gain map
+            return data[at : at + 4] != b"MPF\0" and data[at : at + 28] != _GAIN
         return marker == 0xE0 and data[at : at + 4] != b"JFIF"  # nor one whose zero is spoilt
 
     def _first(self, data: bytes, at: int, end: int) -> bool:
         """An APP1 segment: EXIF, or XMP."""
         if data[at : at + 6] != b"Exif\0\0":
             self.made.location |= places.told_in(data[at:end])
-            return data.find(b"Orientation", at - 4, end) < 0  # told by XMP alone
+            # turned, or with a gain map, as XMP alone tells
+            alone = (b"Orientation", b"hdrgm:", b"HDRGainMap")
+            return all(data.find(word, at - 4, end) < 0 for word in alone)
         found = None if self._seen_exif else _exif(data[at + 6 : end], self.made)
         if found is None:
             return False
