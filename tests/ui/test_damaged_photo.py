@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from PyQt6.QtWidgets import QMessageBox
 
 from driving import drop, wait
@@ -40,7 +42,8 @@ def test_it_is_said_and_asked_about(qtbot, shell, damaged: Path, answer: str, mo
     wait(qtbot, shell)
     bench = shell.session.bench
     qtbot.waitUntil(lambda: bool(bench.damage), timeout=20_000)
-    assert "IMG_2041.jpg cannot be read as JPEG" in bench.damage and not asked
+    assert bench.damage == "IMG_2041.jpg is damaged: some of its picture data are wrong."
+    assert not asked
     shell.session.making.prove()
     qtbot.waitUntil(lambda: bool(pressed), timeout=20_000)
     assert asked == [bench.damage]
@@ -66,3 +69,19 @@ def test_the_board_makes_no_file_of_it_and_says_why(qtbot, shell, damaged: Path,
     job = batch.Job(fitting, docket.photo(fitting.photo), shell.session.bench.brief, str(tmp_path))
     outcome = batch.make_one(job)
     assert not outcome.written and "unless you say that it is to be used" in outcome.trouble
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "PNG"])
+def test_what_is_there_of_one_that_is_cut_short_is_shown(qtbot, shell, tmp_path: Path, kind: str):
+    path = tmp_path / f"short.{kind.lower()}"
+    held = io.BytesIO()
+    Image.fromarray(scene(640, 800, 3)).save(held, kind)
+    data = held.getvalue()
+    path.write_bytes(data[: len(data) * 3 // 5])
+    shell.start.choose("vessary-ferries/deck-pass")
+    drop(shell, path)
+    wait(qtbot, shell)
+    bench = shell.session.bench
+    assert bench.preview is not None and not bench.trouble
+    qtbot.waitUntil(lambda: bool(bench.damage), timeout=20_000)
+    assert bench.damage.endswith("is cut short: the end of its picture is missing.")

@@ -160,13 +160,18 @@ def pixels(call: Call) -> dict[str, Any]:
         if whole is not None:
             space = "srgb" if whole.shape[2] == 3 else "b-w"
             return _said(whole.shape, "uchar", space, known.orientation or 1)
-    image, turn = decoders.open_pixels(data, replace_turn(known), shrink, strict=strict)
-    try:
-        made = _written(image, room)
-    except pyvips.Error as error:
-        if "out of memory" in str(error):
-            raise MemoryError from None
-        raise damaged(known, str(error)) from None
+    # What can be read of a damaged picture is shown; whether a file is made of it is asked elsewhere.
+    for way in dict.fromkeys((strict, "none")):
+        image, turn = decoders.open_pixels(data, replace_turn(known), shrink, strict=way)
+        try:
+            made = _written(image, room)
+        except pyvips.Error as error:
+            if "out of memory" in str(error):
+                raise MemoryError from None
+            if way == "none" or strict != "error":
+                raise damaged(known, str(error)) from None
+            continue
+        break
     return {**made, "orientation": turn}
 
 

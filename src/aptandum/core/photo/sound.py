@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from contextvars import copy_context
 
 from aptandum.core.photo.decode import Photo, check_pixels
-from aptandum.core.photo.facts import PhotoError, io_sentence
+from aptandum.core.photo.facts import PhotoError, damaged, io_sentence
 from aptandum.core.words import say
 
 
@@ -55,12 +55,21 @@ def damage_of(photo: Photo) -> str:
     with _lock:
         found = _known.get(state)
     if found is None:
-        found = check_pixels(data, photo.facts).error or ""
+        found = _said(photo, check_pixels(data, photo.facts).error or "")
         with _lock:
             if len(_known) >= _MOST_KEPT:
                 _known.clear()
             _known[state] = found
     return found
+
+
+def _said(photo: Photo, error: str) -> str:
+    """What is wrong with a photo that is shown all the same: the usual sentence says that it cannot be read."""
+    if error == str(damaged(photo.facts, "truncated")):
+        return say("{file} is cut short: the end of its picture is missing.", file=photo.name)
+    if error == str(damaged(photo.facts)):
+        return say("{file} is damaged: some of its picture data are wrong.", file=photo.name)
+    return error
 
 
 def refuse(photo: Photo) -> None:
