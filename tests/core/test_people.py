@@ -14,6 +14,7 @@ from PIL import Image, ImageOps
 
 from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM
 from aptandum.core.conform import conform
+from aptandum.core.docket.audit import check_file
 from aptandum.core.fitting.detection import people_in
 from aptandum.core.fitting.live import live_reading, placed
 from aptandum.core.fitting.resolve import resolve
@@ -397,3 +398,29 @@ def test_a_length_without_a_printed_side_is_refused_by_line():
         brief_of(clause("head_height", at_least="32 mm"))
     with pytest.raises(RulebookError, match="62 %.*32 mm"):
         brief_of(clause("head_height", at_least="tall"))
+
+
+@pytest.mark.parametrize("name", ["ines", "mirelle", "osk", "quill", "tobin"])
+def test_a_face_that_is_covered_leaves_the_number_of_people_unknown(tmp_path, name: str):
+    with Image.open(next(DEMO.glob(f"{name}*.jpg"))) as picture:
+        shown = ImageOps.exif_transpose(picture).convert("RGB")
+    shown.thumbnail((900, 900))
+    pixels = np.asarray(shown).copy()
+    left, top, right, low = map(int, find_people(pixels)[0].box)
+    hair = pixels[max(0, top - 10) : top + 5, (left + right) // 2].mean(axis=0)
+    y, x = np.mgrid[: pixels.shape[0], : pixels.shape[1]]
+    across, down = (right - left) * 0.6, (low - top) * 0.7
+    covered = ((x - (left + right) / 2) / across) ** 2 + ((y - (top + low) / 2) / down) ** 2 < 1
+    pixels[covered] = hair
+    path = tmp_path / "covered.png"
+    Image.fromarray(pixels).save(path)
+    for limit in (clause("people", exactly=0), clause("people", exactly=1)):
+        finding = check_file(str(path), brief_of(limit)).findings.of("people")
+        assert finding.verdict == "unknown" and "whose face cannot be seen" in finding.says
+
+
+@pytest.mark.parametrize("name", ["blue_jug", "lantern_quay", "night_moor"])
+def test_where_nobody_is_there_are_none(name: str):
+    path = next(DEMO.glob(f"{name}*.jpg"))
+    finding = check_file(str(path), brief_of(clause("people", exactly=0))).findings.of("people")
+    assert (finding.value, finding.verdict) == (0, "meets")

@@ -78,8 +78,8 @@ def photo_of(entry: PhotoEntry) -> Photo:
     return Photo(photo.path, photo.facts.turned_by(entry.turn)) if entry.turn != 1 else photo
 
 
-Found = tuple[tuple[Face, ...], Any]
-"""The faces of a photo, and its subject where it has none."""
+Found = tuple[tuple[Face, ...], Any, bool]
+"""The faces of a photo, its subject where it has none, and whether somebody seems to be there all the same."""
 
 
 @dataclass(frozen=True)
@@ -123,8 +123,8 @@ def _judge_row(
         asked = [asks_for_people(briefs[i]) for _, i in fittings]
         if known is None and deep and any(asked):
             found = people_in(photo)
-            known = found.faces, found.subject
-        people = None if known is None else People(known[0], entry.marks, known[1])
+            known = found.faces, found.subject, found.hidden
+        people = None if known is None else People(known[0], entry.marks, known[1], known[2])
         cells = [
             replace(
                 cell_of(photo.facts, briefs[i], fitting, people if asks else None),

@@ -47,7 +47,7 @@ def people_in(
         PhotoError: the pixels cannot be read.
         Cancelled: ``cancelled`` said so.
     """
-    from aptandum.core.photo.people import LOOK, find_people, scaled
+    from aptandum.core.photo.people import LOOK, find_people, scaled, somebody_in
     from aptandum.core.photo.subject import find_subject
 
     seen = for_screen(shown_on(photo, LOOK, cancelled=cancelled))
@@ -61,7 +61,8 @@ def people_in(
         thing = (
             None if box is None else (box[0] * k[0], box[1] * k[1], box[2] * k[0], box[3] * k[1])
         )
-    return People(faces, hand or HandMarks(), thing)
+    hidden = not faces and somebody_in(seen)
+    return People(faces, hand or HandMarks(), thing, hidden)
 
 
 def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: People) -> Settings:

@@ -135,7 +135,7 @@ def _facts_to_come(line: Line, facts: Facts, size: int | None) -> tuple[bool, Fa
 def ppi_stated(format_: str, ppi: float | None) -> float | None:
     """The pixels per inch that a file of a format states where some are asked of it: JPEG holds whole
     numbers, PNG and BMP whole pixels per metre, GIF none at all."""
-    if ppi is None or format_ in ("gif", "avif"):
+    if ppi is None or format_ == "gif":
         return None
     if format_ == "jpeg":
         return float(round(ppi))

@@ -13,7 +13,7 @@ from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.words import say
 
 NO_PROFILE = ("gif", "bmp")
-NO_DENSITY = ("gif", "avif")
+NO_DENSITY = ("gif",)
 NO_METADATA = ("gif", "bmp")
 EIGHT_BITS = ("jpeg", "webp", "avif", "gif", "bmp")
 NO_TRANSPARENCY = ("jpeg", "bmp")

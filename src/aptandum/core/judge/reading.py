@@ -132,7 +132,18 @@ class Reading:
         return self.see_people()
 
     def people(self) -> int:
-        """How many faces lie in the picture, by the middle between their eyes."""
+        """How many faces lie in the picture, by the middle between their eyes.
+
+        Raises:
+            NoMarks: nobody has been looked for, or somebody seems to be there whose face is not seen.
+        """
+        if self.photo_people().hidden:
+            raise NoMarks(
+                say(
+                    "Somebody seems to be in the picture whose face cannot be seen: how many people it shows is for "
+                    "you to say."
+                )
+            )
         left, top, scale, angle = self.placed
         wide, high = self.facts.size
         inside = 0

@@ -126,11 +126,16 @@ def head_box(face: Face) -> tuple[float, float, float, float]:
 @dataclass(frozen=True)
 class People:
     """The faces found in a photo, else the box of the thing that it shows, and what a person
-    has set."""
+    has set.
+
+    Attributes:
+        hidden: no face was found, though somebody seems to be there: turned away, covered, in the dark.
+    """
 
     faces: tuple[Face, ...] = ()
     hand: HandMarks = NO_HAND
     thing: tuple[float, float, float, float] | None = None
+    hidden: bool = False
 
     @property
     def subject(self) -> tuple[float, float, float, float] | None:

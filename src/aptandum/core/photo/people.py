@@ -381,6 +381,22 @@ def person_mask(picture: Any) -> Any:
     return cv2.resize(flat, picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
 
 
+_SURE, _SOMEBODY, _OF_SKIN = 0.7, 0.08, 0.15
+"""How surely pixels belong to a person, which share of a picture they have where somebody seems to be in it, and how
+many of them have a colour of skin: the network takes a jug for a person as well."""
+_SKIN = ((20, 133, 77), (255, 173, 127))
+"""Colours of skin of all kinds in Y, Cr and Cb (Chai and Ngan, 1999)."""
+
+
+def somebody_in(picture: Any) -> bool:
+    """Whether an 8-bit RGB picture of shape (h, w, 3) seems to show a person, with or without a face."""
+    body = person_mask(picture) > _SURE
+    if body.mean() < _SOMEBODY:
+        return False
+    skin = cv2.inRange(cv2.cvtColor(picture, cv2.COLOR_RGB2YCrCb), *_SKIN) > 0
+    return bool(skin[body].mean() >= _OF_SKIN)
+
+
 @cache
 def _canonical() -> tuple[Any, Any]:
     path = resources.files("aptandum.data").joinpath("models/canonical_face.npz")

@@ -25,7 +25,7 @@ from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import FORMAT_NAMES, FORMATS
-from aptandum.core.sizes.binds import binds_size
+from aptandum.core.sizes.binds import RESOLUTION, binds_size
 from aptandum.core.sizes.conflicts import contradiction
 from aptandum.core.sizes.said import clause_said, contradiction_said
 from aptandum.core.words import listed, say
@@ -36,6 +36,7 @@ _ONE_BIT = {"png", "gif", "bmp", "tiff"}
 _PROFILED = {"jpeg", "png", "tiff", "webp", "avif"}
 _TELLING = {"jpeg", "png", "tiff", "webp", "avif"}
 _GREY = {"jpeg", "png", "tiff", "gif", "bmp"}
+_DENSE = {"jpeg", "png", "tiff", "webp", "avif", "bmp"}
 _CHROMA = {"jpeg", "webp", "avif"}
 _MOVING = {"gif", "png", "webp", "avif", "tiff"}
 
@@ -145,6 +146,8 @@ def _cannot_hold(one: Clause, format_: Limit, limit: Limit, other: Clause) -> st
         able = _GREY
     elif binds == SPACE and not any(map(limit.allows, ("untagged", "grey"))):
         able = _PROFILED
+    elif binds == RESOLUTION:
+        able = _DENSE
     elif binds == CHROMA and not limit.allows("4:4:4"):
         able = _CHROMA
     elif binds == QUALITY:

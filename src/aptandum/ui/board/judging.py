@@ -82,7 +82,7 @@ class Judging(QObject):
         self.thumbs = Thumbs()
         self.cells: dict[str, tuple[object, Cell]] = {}
         self.facts: dict[Seen, Facts] = {}
-        self.faces: dict[Seen, tuple[tuple[Face, ...], Any]] = {}
+        self.faces: dict[Seen, tuple[tuple[Face, ...], Any, bool]] = {}
         self._wake = threading.Condition()
         self._rows: list[Row] = []
         self._pending: set[int] = set()

@@ -54,6 +54,7 @@ class PhotoStore(QObject):
         self.digests: dict[str, tuple[str, int]] = {}
         self.faces: dict[Seen, tuple[Face, ...]] = {}
         self.things: dict[Seen, tuple[float, float, float, float] | None] = {}
+        self.hidden: set[Seen] = set()
         self.masks: dict[Seen, Mask | str] = {}
         self._brushed: tuple[object, Mask] | None = None
         self._credits: dict[str, Credit] = {}
@@ -139,7 +140,7 @@ class PhotoStore(QObject):
         seen = seen_as(photo)
         if seen not in self.faces:
             return None
-        return People(self.faces[seen], hand, self.things.get(seen))
+        return People(self.faces[seen], hand, self.things.get(seen), seen in self.hidden)
 
     def marks_of(self, photo_id: str, angle: float = 0.0) -> Marks | None:
         """The marks of the one head of a photo straightened by an angle; ``None`` where there is none,
@@ -163,7 +164,8 @@ class PhotoStore(QObject):
             set_by_hand = len(hand.moved) == len(NAMES) or hand.keep_clear
             if faces is None and not set_by_hand:
                 raise NoMarks(t("The face is still being looked for."))
-            return People(faces or (), hand, self.things.get(seen_as(photo)))
+            seen = seen_as(photo)
+            return People(faces or (), hand, self.things.get(seen), seen in self.hidden)
 
         return see
 
@@ -171,6 +173,7 @@ class PhotoStore(QObject):
         """Keep what was found on a photo, for whoever asks next."""
         self.faces[seen_as(photo)] = people.faces
         self.things[seen_as(photo)] = people.thing
+        (self.hidden.add if people.hidden else self.hidden.discard)(seen_as(photo))
 
     # -- masks -----------------------------------------------------------------------------------
 
