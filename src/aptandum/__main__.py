@@ -12,6 +12,11 @@ _READ_PHOTOS = ("facts", "check", "conform", "audit")
 def main() -> None:
     """Enter by the command line, which opens the application where that is what was asked."""
     args = sys.argv[1:]
+    if args in (["--version"], ["-V"]):  # before anything is imported
+        from aptandum import __version__
+
+        print(f"aptandum {__version__}")
+        return
     if "--json" in args or (args[:1] == ["audit"] and "--out" in args):
         # What machines read is the same whatever the system's language is.
         os.environ["APTANDUM_LANGUAGE"] = "C"

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import atexit
 import json
 import os
+import shutil
 import sys
+import tempfile
 import threading
 import time
 from typing import Annotated, Any
@@ -67,10 +70,34 @@ class Stop(AptandumError):
         self.status = status
 
 
+_NARROW = str.maketrans({"\u00a0": " ", "\u202f": " ", "\u2007": " "})
+"""Spaces that keep figures together on a screen, and that no script expects."""
+_quiet = False
+
+
+def be_quiet(on: bool) -> None:
+    """From now on nothing is said but what goes wrong: the status tells the rest."""
+    global _quiet
+    _quiet = on
+
+
+def on_screen() -> bool:
+    """Whether a person sees what is said."""
+    return not _quiet and sys.stdout.isatty()
+
+
+def for_pipe(text: str) -> str:
+    """A text as another program reads it."""
+    return text if sys.stdout.isatty() else text.translate(_NARROW)
+
+
 def out_line(text: str) -> None:
     """Print a line whatever bytes its names hold and whatever the terminal can show."""
+    if _quiet:
+        return
     _clear()
     stream = sys.stdout
+    text = for_pipe(text)
     encoding = stream.encoding or "utf-8"
     safe = text.encode(encoding, "backslashreplace").decode(encoding)
     stream.write(safe + "\n")
@@ -88,15 +115,36 @@ def json_line(record: dict[str, Any]) -> None:
     out_line(json.dumps(record))
 
 
+STANDARD = "-"
+_come_in: list[str] = []
+
+
+def come_in() -> str:
+    """What comes in by standard input, as a file of its own for as long as the call lasts; its path."""
+    if not _come_in:
+        folder = tempfile.TemporaryDirectory(prefix="aptandum-")
+        atexit.register(folder.cleanup)
+        path = os.path.join(folder.name, "standard-input")
+        with open(path, "wb") as stream:
+            shutil.copyfileobj(sys.stdin.buffer, stream)
+        _come_in.append(path)
+    return _come_in[0]
+
+
+def as_named(file: str) -> str:
+    """A file as the call names it."""
+    return STANDARD if file in _come_in else file
+
+
 def name_of(file: str) -> str:
     """A file's path in letters that can be printed; bytes that are no UTF-8 are written out."""
-    return os.fsencode(file).decode("utf-8", "backslashreplace")
+    return os.fsencode(as_named(file)).decode("utf-8", "backslashreplace")
 
 
 def failed_line(file: str, error: str) -> None:
     """What is wrong with a file; its path goes before the sentence where that names it alone."""
     name = name_of(file)
-    out_line(error if error.startswith(name) else f"{name}: {error}")
+    err_line(error if error.startswith(name) else f"{name}: {error}")
 
 
 def shelf_of(books: list[str] | None) -> Shelf:

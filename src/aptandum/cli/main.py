@@ -23,6 +23,8 @@ from aptandum.cli.console import (
     Json,
     Limits,
     Stop,
+    as_named,
+    be_quiet,
     brief_of,
     err_line,
     failed_line,
@@ -79,11 +81,13 @@ def facts(
 ) -> None:
     """Facts of picture files, read from their content."""
     status = MEETS
-    for found in facts_many(files):
+    for found in facts_many(named_files(files)):
         found, file = (found if quick else tried(found)), found.file
         if found.error:
             status = UNREADABLE
-        record = found.contract()
+            if not as_json:
+                failed_line(file, found.error)
+        record = found.contract() | {"file": as_named(file)}
         if as_json:
             json_line(record)
         else:
@@ -133,7 +137,13 @@ def check(
         if as_json:
             listed = [finding.contract() for finding in findings.findings]
             json_line(
-                {"file": file, "brief": brief, "ready": ready, "findings": listed, "error": None}
+                {
+                    "file": as_named(file),
+                    "brief": brief,
+                    "ready": ready,
+                    "findings": listed,
+                    "error": None,
+                }
             )
         else:
             out_line(say("{file}: {what}", file=name_of(file), what=findings.summary()))
@@ -143,7 +153,7 @@ def check(
 
 def _failed(file: str, brief: str, error: str, as_json: bool, written: bool = False) -> None:
     if as_json:
-        record: dict[str, Any] = {"file": file, "brief": brief}
+        record: dict[str, Any] = {"file": as_named(file), "brief": brief}
         if written:
             record |= {"written": None, "line": None}
         json_line(record | {"ready": False, "findings": [], "error": error})
@@ -192,6 +202,11 @@ def _open_commands(opener: Opener) -> dict[str, Callable[[list[str]], int]]:
                     books.append(value)
             else:
                 photos.append(arg)
+        if brief:
+            try:
+                brief_of(brief, books)
+            except Stop as stop:
+                return stop.status
         return opener(photos, brief, False, books)
 
     return {"demo": lambda args: opener((), "", True, ()), "open": opened}
@@ -203,16 +218,34 @@ Also:
   aptandum open FILE… [--brief BOOK/BRIEF] [--rulebook FILE]
                                 opens it with photos
   aptandum demo                 opens the demo docket
+
+A file named - is what comes in by standard input. Every command takes -h for --help, and --quiet to
+print nothing but what goes wrong.
+
+It ends with 0 where every file meets every rule that must be met, with 1 where one does not, and with
+2 where something could not be read or the call is wrong.
 """)
+
+
+def _plain_words(args: Sequence[str]) -> list[str]:
+    """The call without what holds for every command: ``-h`` is ``--help``, ``--quiet`` holds for all that is said."""
+    words = list(args)
+    end = words.index("--") if "--" in words else len(words)
+    head = ["--help" if word == "-h" else word for word in words[:end]]
+    be_quiet("--quiet" in head)
+    return [word for word in head if word != "--quiet"] + words[end:]
 
 
 def run(args: Sequence[str], opener: Opener) -> int:
     """Run a command and return its exit status: 0 every file meets every must, 1 at least one
     misses, 2 something could not be read or the call is wrong."""
-    words = list(args)
+    words = _plain_words(args)
     opens = _open_commands(opener)
     if not words:
         return opener((), "", False, ())
+    if words[0] in opens and "--help" in words:
+        out_line(HELP_OPEN)
+        return MEETS
     if words[0] in opens:
         return opens[words[0]](words[1:])
     if words[0] in ("--version", "-V"):

@@ -16,6 +16,7 @@ from typing import Any
 
 from platformdirs import user_state_path
 
+from aptandum.cli.console import STANDARD, come_in
 from aptandum.core import threads
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import conform, named
@@ -34,11 +35,13 @@ from aptandum.core.workers import Workers
 
 
 def named_files(arguments: Iterable[str]) -> list[str]:
-    """Files, the photos of folders and of those inside them, and what patterns match. A file that
-    is named stays as it was written."""
+    """Files, the photos of folders and of those inside them, and what patterns match; ``-`` is what
+    comes in by standard input. A file that is named stays as it was written."""
     found: list[str] = []
     for one in arguments:
-        if os.path.isdir(one):
+        if one == STANDARD and not os.path.lexists(one):
+            found.append(come_in())
+        elif os.path.isdir(one):
             found += list(photos_in([one])) or [one]
         elif not os.path.lexists(one) and glob.has_magic(one):
             found += sorted(p for p in glob.glob(one, recursive=True) if os.path.isfile(p)) or [one]

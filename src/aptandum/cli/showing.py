@@ -8,7 +8,7 @@ from datetime import datetime
 from rich.console import Console
 from rich.text import Text
 
-from aptandum.cli.console import MEETS, UNREADABLE, err_line, out_line
+from aptandum.cli.console import MEETS, UNREADABLE, err_line, on_screen, out_line
 from aptandum.core.file.write import WriteError
 from aptandum.core.judge.findings import VERDICT_WORDS, Findings
 from aptandum.core.report import Entry, Report, write_report
@@ -28,6 +28,8 @@ IN_FULL = 4
 
 
 def show_findings(findings: Findings, in_full: bool = True) -> None:
+    # Another program gets each finding on a line of its own, however long it is.
+    screen = on_screen()
     console = Console(highlight=False)
     for finding in findings.findings:
         if not in_full and finding.verdict in ("meets", "idle"):
@@ -38,7 +40,10 @@ def show_findings(findings: Findings, in_full: bool = True) -> None:
         line.append(finding.question if finding.asked else finding.says)
         if finding.mend is not None:
             line.append(" " + say("{mend}.", mend=finding.mend.words), style="cyan")
-        console.print(line)
+        if screen:
+            console.print(line)
+        else:
+            out_line(line.plain)
 
 
 def report_to(
