@@ -89,4 +89,4 @@ def test_help_tells_the_statuses_and_opens_no_window():
 
 def test_a_brief_that_is_not_there_opens_no_window(photos: Path):
     done = call("open", str(photos / "a.jpg"), "--brief", "no-body/no-brief", timeout=60)
-    assert done.returncode == 2 and b"no-body/no-brief" in done.stderr
+    assert done.returncode == 2 and b"no-body" in done.stderr

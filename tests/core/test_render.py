@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageOps
 
 from aptandum.core.brief.model import Brief
+from aptandum.core.conform import conform
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting import resample as resampling
 from aptandum.core.fitting.plan import Window
@@ -20,9 +21,9 @@ from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import Photo, open_photo, open_pixels, whole_jpeg
 from aptandum.core.photo.engine import difference, to_lab
-from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.header import facts_of_bytes
 from aptandum.core.photo.profile import shipped
+from aptandum.core.photo.sound import Damaged
 from samples import DEMO, brief_of, clause, examples, jpeg, scene
 
 ANY = Brief("any", "", ())
@@ -307,8 +308,12 @@ def test_a_photo_cut_short_is_seen_while_it_is_resized(tmp_path):
     Image.fromarray(scene(2400, 1800, seed=6)).save(path, quality=92)
     data = path.read_bytes()
     path.write_bytes(data[: len(data) // 2])
-    with pytest.raises(PhotoError, match="cut short"):
-        resampling.resampled(open_photo(path), Window(0, 0, 1800, 1800), (600, 600), False, None)
+    photo = open_photo(path)
+    seen, _icc = resampling.resampled(photo, Window(0, 0, 1800, 1800), (600, 600), False, None)
+    whole = scene(2400, 1800, seed=6)[: 3 * 250 : 3, : 3 * 600 : 3]
+    assert np.abs(seen[:250, :600].astype(int) - whole).mean() < 12 and np.ptp(seen[-150:]) < 30
+    with pytest.raises(Damaged, match="cut short"):
+        conform(photo, Brief("any", "", ()))
 
 
 @pytest.mark.parametrize("grey", [False, True])

@@ -82,7 +82,9 @@ def test_a_photo_that_is_cut_short_is_said_on_the_sheet(qtbot, shell, tmp_path: 
     drop(shell, path)
     qtbot.waitUntil(lambda: "cut.jpg" in shell.message.text.text(), timeout=10_000)
     assert "cut short" in shell.message.text.text()
-    assert "cut.jpg" in shell.session.bench.trouble
+    bench = shell.session.bench
+    assert "cut.jpg is cut short" in bench.damage and not bench.trouble
+    qtbot.waitUntil(lambda: bench.preview is not None, timeout=10_000)  # what is there of it
 
 
 def test_the_write_dialog_says_beforehand_and_guards_the_photo(qtbot, tmp_path: Path):
