@@ -50,7 +50,7 @@ class DropField(QFrame):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumHeight(210)
+        self.setMinimumHeight(150)
         self.over = False
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -72,7 +72,7 @@ class WordsDoor(QWidget):
         self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.area.setWidget(self.rows)
-        column.addWidget(self.area)
+        column.addWidget(self.area, 100)
         column.addWidget(self.asides)
         row = QHBoxLayout()
         row.addWidget(self.body, 1)
@@ -82,6 +82,7 @@ class WordsDoor(QWidget):
         self.row.setLayout(row)
         row.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.row)
+        column.addStretch(1)  # before anything is typed, the field stands below its words
 
     @property
     def reading(self) -> Reading | None:
