@@ -221,7 +221,7 @@ def in_webp(data: bytes) -> str:
             len(body) - spare
         ) & ~1  # an odd number would be filled up by a byte that is read as well
         shorter = [(other, held[:kept] if other == name else held) for other, held in parts]
-        if _decodes(_webp(shorter)):
+        if _decodes(_webp(shorter), "WEBP"):
             return "bad data: some are left over"
     return ""
 
@@ -241,10 +241,11 @@ def _webp(parts: list[tuple[bytes, bytes]]) -> bytes:
     return b"RIFF" + struct.pack("<I", 4 + len(body)) + b"WEBP" + body
 
 
-def _decodes(data: bytes) -> bool:
+def _decodes(data: bytes, kind: str) -> bool:
+    """Whether a file of a kind can be decoded to its end."""
     limits.guard_libraries()
     try:
-        with Image.open(io.BytesIO(data), formats=["WEBP"]) as image:
+        with Image.open(io.BytesIO(data), formats=[kind]) as image:
             image.load()
     except MemoryError:
         raise
@@ -344,11 +345,4 @@ def _lzw(strip: bytes, needed: int) -> bool:
     body = struct.pack("<H", len(tags)) + entries + bytes(4)
     padded = strip + bytes(len(strip) & 1)
     made = b"II*\0" + struct.pack("<I", 8 + len(padded)) + padded + body
-    try:
-        with Image.open(io.BytesIO(made), formats=["TIFF"]) as image:
-            image.load()
-    except MemoryError:
-        raise
-    except Exception:  # Pillow raises many kinds on damaged data
-        return False
-    return True
+    return _decodes(made, "TIFF")
