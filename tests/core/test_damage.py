@@ -164,6 +164,23 @@ def test_a_cut_off_end_is_called_so(tmp_path: Path):
         assert (full_facts(path).error or "").endswith("it is cut short."), kind
 
 
+def test_a_tiff_whose_bits_run_the_other_way_is_not_doubted():
+    held = io.BytesIO()
+    Image.fromarray(SCENES[1]).save(held, "TIFF", compression="tiff_lzw", tiffinfo={266: 1})
+    data = bytearray(held.getvalue())
+    with Image.open(io.BytesIO(held.getvalue())) as image:
+        places = list(zip(image.tag_v2[273], image.tag_v2[279], strict=True))
+    for start, size in places:
+        data[start : start + size] = bytes(
+            int(f"{v:08b}"[::-1], 2) for v in data[start : start + size]
+        )
+    start = struct.unpack_from("<I", data, 4)[0]
+    for i in range(struct.unpack_from("<H", data, start)[0]):
+        if struct.unpack_from("<H", data, start + 2 + 12 * i)[0] == 266:
+            struct.pack_into("<H", data, start + 10 + 12 * i, 2)
+    assert check(bytes(data)).error is None
+
+
 def test_one_in_a_tiff_that_says_more_than_there_is():
     data = bytearray(written("lzw", 1))
     order = "<" if data[:2] == b"II" else ">"

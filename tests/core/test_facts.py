@@ -337,3 +337,21 @@ def test_most_photos_are_ordinary(photo):
     for path in [photo(), photo(orientation=6, name="b.jpg"), *DEMO.glob("*.jpg")]:
         data = path.read_bytes()
         assert jpeg_header.read(io.BytesIO(data[16_384:]), data[:16_384]) is not None, path
+
+
+def test_a_profile_in_a_gif_is_found_whatever_its_palette_holds():
+    icc = shipped("display-p3")
+    image = Image.new("P", (20, 20))
+    image.putpalette([44, 0, 0, 0, 0, 44, 0, 0, 0, 0, 9, 9])  # 44 begins a picture elsewhere
+    image.putdata([n % 4 for n in range(400)])
+    data = bytearray(saved("GIF", image, optimize=True, comment=b"44,"))
+    table = 13 + (3 << ((data[10] & 7) + 1))
+    block = b"\x21\xff\x0bICCRGBG1012"
+    for at in range(0, len(icc), 255):
+        part = icc[at : at + 255]
+        block += bytes([len(part)]) + part
+    facts = facts_of_bytes(bytes(data[:table]) + block + b"\0" + bytes(data[table:]))
+    assert facts.colour_space == "display-p3" and facts.icc_bytes == icc and facts.frames == 1
+    end = data.rindex(b";")
+    late = facts_of_bytes(bytes(data[:end]) + block + b"\0;")
+    assert late.icc is None

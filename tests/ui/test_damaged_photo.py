@@ -9,6 +9,7 @@ import pytest
 from PIL import Image
 from PyQt6.QtWidgets import QMessageBox
 
+from aptandum.core.rulebook.shelf import read_shelf
 from driving import drop, wait
 from samples import jpeg, scene
 
@@ -56,6 +57,21 @@ def test_it_is_said_and_asked_about(qtbot, shell, damaged: Path, answer: str, mo
     assert any("may be damaged" in act.says for act in shell.session.bench.proof.record)
     shell.session.store.undo()
     assert not shell.session.bench.fitting.settings.source.damaged
+
+
+def test_another_fitting_of_it_says_it_as_well(qtbot, shell, damaged: Path):
+    shell.start.choose("vessary-ferries/deck-pass")
+    drop(shell, damaged)
+    wait(qtbot, shell)
+    qtbot.waitUntil(lambda: bool(shell.session.bench.damage), timeout=20_000)
+    said, photo = shell.session.bench.damage, shell.session.docket.photos[0].id
+    shell.session.model.start_fitting(photo, "orrin-moor/" + _first(shell, "orrin-moor"))
+    assert shell.session.bench.damage == said
+    wait(qtbot, shell)
+
+
+def _first(shell, body: str) -> str:
+    return str(read_shelf().named(body).briefs[0].id)
 
 
 def test_the_board_makes_no_file_of_it_and_says_why(qtbot, shell, damaged: Path, tmp_path: Path):

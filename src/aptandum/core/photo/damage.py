@@ -207,6 +207,11 @@ _SPARE = {b"VP8 ": 6, b"VP8L": 4, b"ALPH": 4}
 """Bytes that a part's data cannot lack and still be whole: they end with the last code, and a little padding."""
 
 
+_ROWS = 128
+"""Pixels of height from which on each of eight partitions has a row of blocks: a lower picture may have one that is
+never asked for."""
+
+
 def in_webp(data: bytes) -> str:
     """What speaks against a still WebP's data beside what its decoder says: a part that is decoded as well without
     its end has data that nothing asked for."""
@@ -216,6 +221,8 @@ def in_webp(data: bytes) -> str:
     for name, body in parts:
         spare = _SPARE.get(name)
         if spare is None or len(body) < 64 or (name == b"ALPH" and body[0] & 3 != 1):
+            continue
+        if name == b"VP8 " and int.from_bytes(body[8:10], "little") & 0x3FFF < _ROWS:
             continue
         kept = (
             len(body) - spare
@@ -258,6 +265,8 @@ def _decodes(data: bytes, kind: str) -> bool:
 
 _OFFSETS, _COUNTS = (273, 324), (279, 325)
 _DEFLATE, _LZW, _JPEG = (8, 32946), 5, 7
+_YCC = 6
+"""Brightness and colour difference, of which the second may have fewer pixels."""
 _MOST_STRIPS = 200_000
 
 
@@ -271,6 +280,8 @@ def in_tiff(data: bytes, width: int, height: int) -> str:
     except Exception:  # the decoder says so itself
         return ""
     packing = int(tags.get(259, 1))
+    if int(tags.get(266, 1)) == 2:
+        return ""  # its bits run the other way
     strips = list(_strips(data, tags))
     if packing in _DEFLATE:
         return "" if all(map(_inflates, strips)) else "bad data: a sum does not agree"
@@ -281,7 +292,8 @@ def in_tiff(data: bytes, width: int, height: int) -> str:
             why = in_jpeg(whole)
             if why and "unsupported" not in why and "memory" not in why:
                 return why
-    if packing == _LZW and 322 not in tags and int(tags.get(284, 1)) == 1:
+    plain = 322 not in tags and int(tags.get(284, 1)) == 1 and int(tags.get(262, 2)) != _YCC
+    if packing == _LZW and plain:
         line = (width * _depth_of(tags) * int(tags.get(277, 1)) + 7) // 8
         rows = int(tags.get(278, height))
         for place, strip in enumerate(strips):

@@ -132,16 +132,20 @@ def _in_gif(stream: IO[bytes]) -> bytes:
     """Source: the specification of ICC profiles, annex on GIF: an application extension before the first picture."""
     stream.seek(0)
     data = stream.read(_MOST_PROFILE)
-    at = data.find(_APPLICATION)
-    picture = data.find(b"\x2c", 13)
-    if at < 0 or (data.rfind(b"\x2c\0\0\0\0", 13, at) >= 0 and picture < at):
-        return b""
-    at += len(_APPLICATION)
-    made = bytearray()
-    while at < len(data) and data[at]:
-        made += data[at + 1 : at + 1 + data[at]]
-        at += 1 + data[at]
-    return bytes(made)
+    at = 13 + ((3 << ((data[10] & 7) + 1)) if data[10] & 0x80 else 0)
+    while at + 2 < len(data) and data[at] == 0x21:
+        mine = data[at : at + len(_APPLICATION)] == _APPLICATION
+        at += 2
+        if mine:
+            at += 1 + data[at]
+        made = bytearray()
+        while at < len(data) and data[at]:
+            made += data[at + 1 : at + 1 + data[at]]
+            at += 1 + data[at]
+        if mine:
+            return bytes(made)
+        at += 1
+    return b""
 
 
 def _in_bmp(stream: IO[bytes]) -> bytes:

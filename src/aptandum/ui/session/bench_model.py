@@ -124,7 +124,8 @@ class BenchModel(QObject):
         supplied = judge(of_supplied(photo, see, held), brief, fitting.confirmed())
         live = judge(live_reading(photo.facts, line), brief, fitting.confirmed())
         bench = Bench(fitting, photo, book, brief, line, supplied, live)
-        bench.preview = kept.preview if kept is not None else None
+        if kept is not None:
+            bench.preview, bench.damage = kept.preview, kept.damage
         bench.hand, bench.supplied_look = entry.marks, looked
         bench.see_supplied = inside_of(photo)
         seen_cut_again = any(place.as_ == "banner" for place in brief.seen)
@@ -146,7 +147,7 @@ class BenchModel(QObject):
         if self.lay(before.fitting.id, show=False) and self.bench is not None:
             now: Bench = self.bench
             if now.preview is None and seen_as(now.photo) == seen_as(before.photo):
-                now.preview = before.preview
+                now.preview, now.damage = before.preview, before.damage
             self.pictures.emit()
         self.changed.emit()
 
