@@ -186,7 +186,8 @@ def sound() -> dict[str, bytes]:
     return {name: data for part in (_jpeg, _png, _gif_bmp, _tiff, _newer) for name, data in part()}
 
 
-def _retagged(data: bytes, tag: int, value: int) -> bytes:
+def retagged(data: bytes, tag: int, value: int) -> bytes:
+    """A little-endian TIFF with another value for one tag."""
     made = bytearray(data)
     at = struct.unpack_from("<I", made, 4)[0]
     for i in range(struct.unpack_from("<H", made, at)[0]):
@@ -225,8 +226,8 @@ def refused() -> dict[str, tuple[str, bytes]]:
         "twelve.jpg": _marked(0xC1, 12), "lossless.jpg": _marked(0xC3, 8), "arithmetic.jpg": _marked(0xC9, 8),
         "float.tif": plain.cast("float").tiffsave_buffer(), "deep32.tif": plain.cast("uint").tiffsave_buffer(),
         "lab.tif": plain.colourspace("lab").tiffsave_buffer(),
-        "old.tif": _retagged(plain.tiffsave_buffer(compression="deflate"), 259, 6),
-        "odd.tif": _retagged(plain.tiffsave_buffer(compression="deflate"), 259, 34712),
+        "old.tif": retagged(plain.tiffsave_buffer(compression="deflate"), 259, 6),
+        "odd.tif": retagged(plain.tiffsave_buffer(compression="deflate"), 259, 34712),
         "drawn.svg": b'<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>', "page.pdf": b"%PDF-1.7\n" * 9,
         "older.jp2": b"\0\0\0\x0cjP  \r\n\x87\n" + bytes(40),
     }.items():  # fmt: skip
@@ -238,7 +239,7 @@ def refused() -> dict[str, tuple[str, bytes]]:
     png = bytearray(whole["png"])
     png[16:24] = struct.pack(">II", 90_000, 90_000)
     made["vast.png"] = "at most 400", bytes(png)
-    made["vast.tif"] = "at most 400", _retagged(_retagged(whole["tif"], 256, 60_000), 257, 60_000)
+    made["vast.tif"] = "at most 400", retagged(retagged(whole["tif"], 256, 60_000), 257, 60_000)
     bmp = bytearray(whole["bmp"])
     bmp[18:26] = struct.pack("<ii", 60_000, 60_000)
     made["vast.bmp"] = "at most 400", bytes(bmp)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import struct
 from pathlib import Path
 
 import numpy as np
@@ -12,6 +11,7 @@ import pyvips
 from PIL import Image
 
 from aptandum.core.photo.decode import full_facts, read_facts
+from corpus import retagged
 from samples import jpeg, scene
 
 SCENE = scene(60, 40)
@@ -31,17 +31,6 @@ def tiff(**more: object) -> bytes:
         image = image.colourspace("lab")
     kind = more.pop("kind", None)
     return (image.cast(kind) if kind else image).tiffsave_buffer(**more)
-
-
-def retagged(data: bytes, tag: int, value: int) -> bytes:
-    """A little-endian TIFF with another value for one tag."""
-    made = bytearray(data)
-    at = struct.unpack_from("<I", made, 4)[0]
-    for i in range(struct.unpack_from("<H", made, at)[0]):
-        place = at + 2 + 12 * i
-        if struct.unpack_from("<H", made, place)[0] == tag:
-            struct.pack_into("<H", made, place + 8, value)
-    return bytes(made)
 
 
 NOT_READ = {
