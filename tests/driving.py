@@ -10,6 +10,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication
 
 from aptandum.ui.shell import Shell
+from samples import PATIENCE
 
 
 def drop(window: Shell, *paths: Path) -> None:
@@ -35,4 +36,4 @@ def settled(window: Shell) -> Callable[[], bool]:
 
 
 def wait(qtbot, window: Shell) -> None:
-    qtbot.waitUntil(settled(window), timeout=20_000)
+    qtbot.waitUntil(settled(window), timeout=PATIENCE)

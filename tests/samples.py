@@ -20,6 +20,11 @@ THOROUGH = os.environ.get("APTANDUM_THOROUGH") == "1"
 """``scripts/test --thorough``: far more examples, kills and files than an ordinary run looks at."""
 
 
+PATIENCE = 120_000
+"""Milliseconds that a test waits for something to come about before it says that it does not: so
+many that a machine with other work to do is no failure."""
+
+
 def examples(many: int) -> int:
     """How many examples Hypothesis looks at where ``many`` are worth looking at."""
     return 2 * many if THOROUGH else max(10, many // 4)

@@ -15,7 +15,7 @@ from aptandum.core.docket import recovery
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.book import Book
 from driving import drop, settled
-from samples import DEMO, jpeg, scene
+from samples import DEMO, PATIENCE, jpeg, scene
 
 ITEM = "quayside-exchange/item-picture"
 PASS = "vessary-ferries/deck-pass"
@@ -40,7 +40,7 @@ def test_three_folders_dropped_at_once_are_all_taken_in(qtbot, shell, tmp_path):
     for folder in folders:
         drop(shell, folder)
     assert len(shell.session.jobs.commands) == 3
-    qtbot.waitUntil(lambda: not shell.session.jobs.commands, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.commands, timeout=PATIENCE)
     names = [Path(entry.path).name for entry in shell.session.docket.photos]
     assert names == [
         f"{where} {n:02d}.jpg" for where in ("pier", "mole", "quay") for n in range(20)
@@ -75,13 +75,13 @@ def test_five_hand_overs_in_a_row_are_all_in_the_book_and_on_their_way(
     for fitting in ids:
         shell.handing.prepare([fitting])
     assert len(shell.session.jobs.commands) == 5
-    qtbot.waitUntil(lambda: len(shell.handing.items) == 5, timeout=60_000)
+    qtbot.waitUntil(lambda: len(shell.handing.items) == 5, timeout=PATIENCE)
     assert asked == [[fitting] for fitting in ids]
     book = Book()
     held = book.of(shell.session.docket.key)
     book.close()
     assert [item.fitting for item in held] == ids
-    qtbot.waitUntil(lambda: all(item.number for item in shell.handing.items), timeout=60_000)
+    qtbot.waitUntil(lambda: all(item.number for item in shell.handing.items), timeout=PATIENCE)
     # the crash record names the docket by the key that the book has
     assert shell.session.jobs.journal.flush()
     assert recovery.keys_open() == {shell.session.docket.key}
@@ -99,12 +99,12 @@ def test_wishes_given_in_the_same_turn_are_all_written_into_the_book(qtbot, shel
     shell.handing.prepared.connect(shell.handing.send)
     shell.hand_all()
     qtbot.waitUntil(
-        lambda: [i.state for i in shell.handing.items] == ["waiting"] * 3, timeout=60_000
+        lambda: [i.state for i in shell.handing.items] == ["waiting"] * 3, timeout=PATIENCE
     )
     for item in shell.handing.items:
         shell.handing.wish([item.id], "retire")
     qtbot.waitUntil(
-        lambda: [i.state for i in shell.handing.items] == ["retired"] * 3, timeout=30_000
+        lambda: [i.state for i in shell.handing.items] == ["retired"] * 3, timeout=PATIENCE
     )
 
 
@@ -115,25 +115,25 @@ def test_beside_two_long_audits_the_draft_is_made_and_the_record_written(
     folders = [folder_of(tmp_path / name, 60, (2400, 2000)) for name in ("pier", "mole")]
     shell.start.choose(PASS)
     shell.take_photos([str(tmp_path / "quill.jpg")])
-    qtbot.waitUntil(settled(shell), timeout=30_000)
+    qtbot.waitUntil(settled(shell), timeout=PATIENCE)
     session = shell.session
     session.audit.open(str(folders[0]), ITEM)
     session.audit.open(str(folders[1]), ITEM)
     qtbot.waitUntil(
         lambda: len([c for c in session.jobs.commands if c.words.startswith("Auditing")]) == 2,
-        timeout=20_000,
+        timeout=PATIENCE,
     )
     session.model.set({"frame.angle": 2.0}, "Straighten")
     assert not session.bench.draft_is_current
     # A second after the last change the record holds it; the draft is made meanwhile.
     qtbot.waitUntil(lambda: "2.0" in _record(keeper), timeout=1_000)
-    qtbot.waitUntil(lambda: session.bench.draft_is_current, timeout=20_000)
+    qtbot.waitUntil(lambda: session.bench.draft_is_current, timeout=PATIENCE)
     audits = [c for c in session.jobs.commands if c.words.startswith("Auditing")]
     assert len(audits) == 2
     # Cancel ends its own and no other
     session.jobs.cancel(audits[0])
-    qtbot.waitUntil(lambda: audits[0] not in session.jobs.commands, timeout=20_000)
-    qtbot.waitUntil(lambda: not session.jobs.commands, timeout=60_000)
+    qtbot.waitUntil(lambda: audits[0] not in session.jobs.commands, timeout=PATIENCE)
+    qtbot.waitUntil(lambda: not session.jobs.commands, timeout=PATIENCE)
     runs = {Path(run.source).name: run for run in session.audit._runs.values()}
     assert len(runs["mole"].checked) == 60 and len(runs["pier"].checked) < 60
     assert session.audit.source == str(folders[1])
@@ -165,15 +165,15 @@ def test_an_audit_is_shared_among_the_workers_and_one_that_dies_takes_one_item(
     audit = shell.desk.audit
     audit.use_brief(ITEM)
     audit.open(str(folder))
-    qtbot.waitUntil(lambda: len(audit.checked) > 0, timeout=30_000)
+    qtbot.waitUntil(lambda: len(audit.checked) > 0, timeout=PATIENCE)
     import os
     import signal
 
     os.kill(workers.shared().processes()[0], signal.SIGKILL)
-    qtbot.waitUntil(lambda: len(audit.checked) == 40, timeout=60_000)
+    qtbot.waitUntil(lambda: len(audit.checked) == 40, timeout=PATIENCE)
     lost = [one for one in audit.checked.values() if one.standing == "lost"]
     assert len(lost) <= 1
     for one in lost:
         assert one.item.name in one.trouble and "SIGKILL" in one.trouble
-    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=PATIENCE)
     qtbot.keyClick(shell, Qt.Key.Key_Escape)

@@ -15,7 +15,7 @@ from aptandum.core.rulebook.shelf import read_shelf
 from aptandum.ui.board.grid_plane import COL, HEAD, ROW, SIDE
 from aptandum.ui.board.parts import asks
 from driving import drop
-from samples import DEMO, scene
+from samples import DEMO, PATIENCE, scene
 
 LEFT = Qt.MouseButton.LeftButton
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -30,7 +30,7 @@ def board(shell):
     shell.board.stop()
 
 
-def quiet(qtbot, board, seconds=40):
+def quiet(qtbot, board):
     """Wait until everything is judged and pictured."""
     calm = [0]
 
@@ -39,7 +39,7 @@ def quiet(qtbot, board, seconds=40):
         calm[0] = 0 if busy else calm[0] + 1
         return calm[0] > 5  # nothing follows from what came last
 
-    qtbot.waitUntil(still, timeout=seconds * 1000)
+    qtbot.waitUntil(still, timeout=PATIENCE)
 
 
 def take(qtbot, shell, folder: Path, names: list[str]) -> list[Path]:
@@ -53,7 +53,7 @@ def take(qtbot, shell, folder: Path, names: list[str]) -> list[Path]:
             Image.fromarray(scene(640, 480, len(paths) + 1)).save(path, quality=90)
         paths.append(path)
     drop(shell, *paths)
-    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == len(names), timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == len(names), timeout=PATIENCE)
     return paths
 
 
@@ -183,17 +183,17 @@ def test_folders_clipboard_and_what_is_no_photo(qtbot, shell, board, tmp_path, m
     (tmp_path / "set" / "letter.jpg").write_text("Dear harbour master")
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a: str(tmp_path / "set"))
     shell.ask_folder_alone()
-    qtbot.waitUntil(lambda: "letter.jpg" in shell.message.text.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "letter.jpg" in shell.message.text.text(), timeout=PATIENCE)
     assert [Path(p.path).name for p in shell.session.docket.photos] == ["a.jpg"]
     shell.ask_folder()
-    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 2, timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 2, timeout=PATIENCE)
     extra = tmp_path / "c.png"
     Image.fromarray(scene(320, 240, 4)).save(extra, compress_level=1)
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(extra))])
     QApplication.clipboard().setMimeData(data)
     shell.paste()
-    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=PATIENCE)
     # one step each
     shell.session.store.undo()
     assert len(shell.session.docket.photos) == 2
@@ -221,7 +221,7 @@ def test_one_that_cannot_be_made_is_listed_and_the_rest_are_made(qtbot, shell, b
     out = tmp_path / "out"
     out.mkdir()
     board.conform_into(out)
-    qtbot.waitUntil(lambda: "Not made" in shell.message.text.text(), timeout=60_000)
+    qtbot.waitUntil(lambda: "Not made" in shell.message.text.text(), timeout=PATIENCE)
     assert "a.jpg" in shell.message.text.text() and "1 of 2 files" in shell.message.text.text()
     assert [p.name for p in out.iterdir()] == ["b-shop-header.jpg"]
     assert second.exists()
@@ -250,13 +250,13 @@ def test_two_thousand_photos_and_eight_briefs(qtbot, shell, board, tmp_path):
     assert len(board.grid.rows) == 2000 and len(board.grid.columns) == 8
     grid = board.grid
     here = {grid.at[(grid.rows[r].photo, c.name)] for r in grid.seen_rows() for c in grid.columns}
-    qtbot.waitUntil(lambda: here <= set(grid.cells), timeout=60_000)
+    qtbot.waitUntil(lambda: here <= set(grid.cells), timeout=PATIENCE)
     assert len(grid.cells) < 4000  # what is far away comes later
     grid.setFocus()
     qtbot.keyClick(grid, Qt.Key.Key_Right, CTRL)
     assert grid.spot[0] == 1999 and 1999 in grid.seen_rows()
     here = {grid.at[(grid.rows[1999].photo, c.name)] for c in grid.columns}
-    qtbot.waitUntil(lambda: here <= set(grid.cells), timeout=60_000)
+    qtbot.waitUntil(lambda: here <= set(grid.cells), timeout=PATIENCE)
     # the pictures in memory stay within bounds
     assert len(grid.pictures) <= 600
 
@@ -269,19 +269,21 @@ def test_a_dozen_and_more_are_made_by_workers_of_their_own(qtbot, shell, board, 
     for name in names:
         base.save(folder / name, quality=85)
     drop(shell, *(folder / name for name in names))
-    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 14, timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 14, timeout=PATIENCE)
     shell.session.many.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
     (folder / names[5]).write_text("not a photo any more")
     out = tmp_path / "out"
     out.mkdir()
     board.conform_into(out)
     qtbot.waitUntil(
-        lambda: not shell.session.jobs.busy and board.under_way.isHidden(), timeout=60_000
+        lambda: not shell.session.jobs.busy and board.under_way.isHidden(), timeout=PATIENCE
     )
     assert len(list(out.glob("*.jpg"))) == 13
     assert "quay_05.jpg" in shell.message.text.text() and "13 of 14" in shell.message.text.text()
     ids = {f.id for f in shell.session.docket.fittings}
-    qtbot.waitUntil(lambda: ids <= set(board.grid.cells) and not board.judging.busy, timeout=40_000)
+    qtbot.waitUntil(
+        lambda: ids <= set(board.grid.cells) and not board.judging.busy, timeout=PATIENCE
+    )
     cells = [board.grid.cells[f.id] for f in shell.session.docket.fittings]
     assert sum(cell.proved for cell in cells) == 13
 
@@ -312,7 +314,7 @@ def test_a_set_is_judged_at_the_head_of_its_column(qtbot, shell, board, tmp_path
     series = "harbour-registry/pier-series"
     shell.session.many.start_fittings([(f"p{n}", series) for n in range(1, 11)])
     quiet(qtbot, board)
-    qtbot.waitUntil(lambda: bool(board.grid.sets.get(series)), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(board.grid.sets.get(series)), timeout=PATIENCE)
     found = {f.clause.id: f.verdict for f in board.grid.sets[series]}
     assert found == {"set_count": "misses", "set_bytes": "meets", "first-square": "misses"}
     board.grid.go((0, 0))

@@ -13,7 +13,7 @@ from aptandum.core.docket import recovery
 from aptandum.core.docket.store import load
 from aptandum.ui.app import open_shell
 from driving import wait
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 WORK = """
 import os, sys
@@ -120,13 +120,13 @@ def test_a_photo_that_was_moved_is_known_again(qtbot, shell, tmp_path, monkeypat
     (folder / "blue_jug_03.jpg").rename(folder / "jugs" / "a.jpg")
     assert shell.session.dockets.load(target)
     said = "Found again by its content: blue_jug_03.jpg"
-    qtbot.waitUntil(lambda: said in shell.message.text.text(), timeout=5000)
+    qtbot.waitUntil(lambda: said in shell.message.text.text(), timeout=PATIENCE)
     assert shell.session.docket.photos[0].path == str(folder / "jugs" / "a.jpg")
     # gone, it is asked for; another picture is taken only if the person says so
     (folder / "jugs" / "a.jpg").rename(tmp_path / "elsewhere.jpg")
     shell.session.dockets.load(target)
     gone = "Not there any more: blue_jug_03.jpg"
-    qtbot.waitUntil(lambda: gone in shell.message.text.text(), timeout=5000)
+    qtbot.waitUntil(lambda: gone in shell.message.text.text(), timeout=PATIENCE)
     asked: list[str] = []
     monkeypatch.setattr(shell, "may_take_another", lambda old, new: asked.append(new) or False)
     from PyQt6.QtWidgets import QFileDialog

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QMessageBox
 
 from aptandum.core.rulebook.shelf import read_shelf
 from driving import drop, wait
-from samples import jpeg, scene
+from samples import PATIENCE, jpeg, scene
 
 
 @pytest.fixture
@@ -42,18 +42,18 @@ def test_it_is_said_and_asked_about(qtbot, shell, damaged: Path, answer: str, mo
     drop(shell, damaged)
     wait(qtbot, shell)
     bench = shell.session.bench
-    qtbot.waitUntil(lambda: bool(bench.damage), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(bench.damage), timeout=PATIENCE)
     assert bench.damage == "IMG_2041.jpg is damaged: some of its picture data are wrong."
     assert not asked
     shell.session.making.prove()
-    qtbot.waitUntil(lambda: bool(pressed), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(pressed), timeout=PATIENCE)
     assert asked == [bench.damage]
     wait(qtbot, shell)
     if answer == "Make no file":
         assert shell.session.bench.proof is None
         assert not shell.session.bench.fitting.settings.source.damaged
         return
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     assert any("may be damaged" in act.says for act in shell.session.bench.proof.record)
     shell.session.store.undo()
     assert not shell.session.bench.fitting.settings.source.damaged
@@ -63,7 +63,7 @@ def test_another_fitting_of_it_says_it_as_well(qtbot, shell, damaged: Path):
     shell.start.choose("vessary-ferries/deck-pass")
     drop(shell, damaged)
     wait(qtbot, shell)
-    qtbot.waitUntil(lambda: bool(shell.session.bench.damage), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.session.bench.damage), timeout=PATIENCE)
     said, photo = shell.session.bench.damage, shell.session.docket.photos[0].id
     shell.session.model.start_fitting(photo, "orrin-moor/" + _first(shell, "orrin-moor"))
     assert shell.session.bench.damage == said
@@ -99,5 +99,5 @@ def test_what_is_there_of_one_that_is_cut_short_is_shown(qtbot, shell, tmp_path:
     wait(qtbot, shell)
     bench = shell.session.bench
     assert bench.preview is not None and not bench.trouble
-    qtbot.waitUntil(lambda: bool(bench.damage), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(bench.damage), timeout=PATIENCE)
     assert bench.damage.endswith("is cut short: the end of its picture is missing.")

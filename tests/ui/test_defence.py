@@ -14,7 +14,7 @@ from PyQt6.QtCore import QTimer, qWarning
 
 from aptandum.core import mistakes, workers
 from aptandum.ui.defence import Defence
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 
 @pytest.fixture
@@ -39,7 +39,7 @@ def test_a_slot_that_raises_leaves_the_window_and_the_docket(qtbot, shell, defen
     shell.take_photos([str(DEMO / "quill_harrow_0119.jpg")])
     before = shell.session.docket
     QTimer.singleShot(0, boil)
-    qtbot.waitUntil(lambda: "ZeroDivisionError" in shell.message.text.text(), timeout=5_000)
+    qtbot.waitUntil(lambda: "ZeroDivisionError" in shell.message.text.text(), timeout=PATIENCE)
     assert shell.isVisible() and shell.session.docket == before
     log = mistakes.log_file().read_text("utf-8")
     assert "Traceback" in log and "in boil" in log
@@ -50,7 +50,7 @@ def test_a_slot_that_raises_leaves_the_window_and_the_docket(qtbot, shell, defen
 def test_the_same_mistake_again_and_again_is_told_a_few_times(qtbot, shell, defence, mistakes_met):
     for _ in range(20):
         QTimer.singleShot(0, boil)
-    qtbot.waitUntil(lambda: sum(defence.met.values()) == 20, timeout=5_000)
+    qtbot.waitUntil(lambda: sum(defence.met.values()) == 20, timeout=PATIENCE)
     assert len(mistakes_met) == 3
     mistakes_met.clear()
 
@@ -62,7 +62,7 @@ def test_a_job_that_raises_is_told_and_logged(qtbot, shell, defence, mistakes_me
         shell.session.jobs.latest("draft", boil, lambda found: None)
     else:
         shell.session.jobs.command("Conforming …", boil, lambda found: None)
-    qtbot.waitUntil(lambda: "ZeroDivisionError" in shell.message.text.text(), timeout=5_000)
+    qtbot.waitUntil(lambda: "ZeroDivisionError" in shell.message.text.text(), timeout=PATIENCE)
     if kind == "command":
         assert shell.message.text.text().startswith("Conforming failed because of a mistake")
     assert "in boil" in mistakes.log_end() and shell.session.docket == before

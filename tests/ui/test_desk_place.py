@@ -22,7 +22,7 @@ from aptandum.ui.docket_acts import demo_path
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
 from driving import drop, settled
-from samples import DEMO, jpeg, scene
+from samples import DEMO, PATIENCE, jpeg, scene
 
 LEFT = Qt.MouseButton.LeftButton
 ITEM, BODY = "quayside-exchange/item-picture", "quayside-exchange"
@@ -69,18 +69,18 @@ def lay(qtbot, shell, tmp_path: Path, name: str = "lantern_quay_dusk.jpg") -> Pa
     else:
         Image.fromarray(scene(640, 640, 3)).save(path, quality=90, icc_profile=shipped("srgb"))
     drop(shell, path)
-    qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=PATIENCE)
     shell.session.model.start_fitting(shell.session.docket.photos[-1].id, ITEM)
-    qtbot.waitUntil(settled(shell), timeout=20_000)
+    qtbot.waitUntil(settled(shell), timeout=PATIENCE)
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
-    qtbot.waitUntil(settled(shell), timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
+    qtbot.waitUntil(settled(shell), timeout=PATIENCE)
     return path
 
 
 def stands(qtbot, shell, *states: str) -> None:
-    qtbot.waitUntil(lambda: tuple(i.state for i in shell.handing.items) == states, timeout=20_000)
-    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: tuple(i.state for i in shell.handing.items) == states, timeout=PATIENCE)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=PATIENCE)
 
 
 def theirs() -> list[tuple[str, ...]]:
@@ -118,7 +118,7 @@ def test_from_a_proof_to_a_receipt(qtbot, shell, handing, press, tmp_path):
     shell.go("bench")
     asked = press()
     qtbot.mouseClick(shell.bench.hand, LEFT)
-    qtbot.waitUntil(lambda: len(asked) == 2, timeout=20_000)
+    qtbot.waitUntil(lambda: len(asked) == 2, timeout=PATIENCE)
     assert not asked[1].act.isEnabled() and asked[1].rest[0].already.number == "QE-00001"
 
 
@@ -128,7 +128,7 @@ def test_what_is_not_proved_is_sent_only_when_it_is_said_twice(
     lay(qtbot, shell, tmp_path, "little_mole.jpg")
     asked = press("also", "act")
     shell.hand_over()
-    qtbot.waitUntil(lambda: len(asked) == 1, timeout=20_000)
+    qtbot.waitUntil(lambda: len(asked) == 1, timeout=PATIENCE)
     dialog = asked[0]
     assert dialog.result() != QDialog.DialogCode.Accepted and not shell.handing.items
     assert dialog.warning.text().startswith("1 file is not proved to meet")
@@ -161,7 +161,7 @@ def test_a_desk_that_has_a_unit_wrong_is_contradicted_and_asked_again(
     unit = menu.actions()[0].menu().actions()[2]
     assert unit.isChecked() and unit.text() == "Is wrong about a unit of bytes"
     unit.trigger()
-    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=PATIENCE)
     assert not handing.moods[BODY].get("wrong_unit")
     qtbot.mouseClick(handed.slip.again, LEFT)
     stands(qtbot, shell, "accepted")
@@ -209,7 +209,7 @@ def test_what_was_under_way_goes_on_when_the_docket_is_opened_again(
     shell.hand_over()
     qtbot.waitUntil(
         lambda: any("full" in e.says for i in shell.handing.items for e in i.history),
-        timeout=20_000,
+        timeout=PATIENCE,
     )
     assert shell.handing.items[0].state == "ready" and not shell.handing.items[0].number
     assert not shell.desk.handed.slip.receipt.held and not shell.desk.handed.slip.now.isHidden()
@@ -253,7 +253,7 @@ def audited(qtbot, shell) -> None:
             and len(audit.checked) == len(audit.items)
             and not shell.session.jobs.busy
         ),
-        timeout=40_000,
+        timeout=PATIENCE,
     )
 
 
@@ -339,7 +339,7 @@ def test_what_is_audited_stays_with_the_docket(qtbot, shell, tmp_path):
     assert '"source": "../listing.csv"' in docket.read_text()
     # another docket has no audit; back in this one it is there again
     shell.session.dockets.load(demo_path(), keep_path=False)
-    qtbot.waitUntil(lambda: not audit.items, timeout=20_000)
+    qtbot.waitUntil(lambda: not audit.items, timeout=PATIENCE)
     assert audit.stack.currentWidget() is audit.empty
     # what was mended on disk in between is seen, for it is looked at anew
     shutil.copy(tmp_path / "item 01.jpg", tmp_path / "item 20.jpg")
@@ -365,10 +365,10 @@ def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, t
     shell.go("desk")
     shell.desk.show_view("audit")
     shell.desk.audit.open(str(path))
-    qtbot.waitUntil(lambda: "prices.csv" in shell.message.text.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "prices.csv" in shell.message.text.text(), timeout=PATIENCE)
     assert "picture’s file" in shell.message.text.text() and not shell.desk.audit.items
     shell.desk.audit.open(str(tmp_path / "nothing"))
-    qtbot.waitUntil(lambda: "nothing" in shell.message.text.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "nothing" in shell.message.text.text(), timeout=PATIENCE)
 
 
 def test_several_from_the_board_to_the_desk_and_retired_together(
@@ -382,11 +382,11 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
         )
         paths.append(path)
     drop(shell, *paths)
-    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 3, timeout=PATIENCE)
     shell.session.many.start_fittings([(p.id, ITEM) for p in shell.session.docket.photos])
     first = shell.session.docket.fittings[0]
     shell.session.model.lay(first.id)
-    qtbot.waitUntil(settled(shell), timeout=20_000)
+    qtbot.waitUntil(settled(shell), timeout=PATIENCE)
     shell.session.model.set({"frame.output": (600, 500)}, "Size")  # smaller than is asked
     shell.go("board")
     shell.board.grid.choose_all()
@@ -428,7 +428,7 @@ def test_a_file_waits_and_is_withdrawn_before_a_full_desk_took_it(
     shell.hand_over()
     qtbot.waitUntil(
         lambda: any("full" in e.says for i in shell.handing.items for e in i.history),
-        timeout=20_000,
+        timeout=PATIENCE,
     )
     slip = shell.desk.handed.slip
     assert slip.two.accessibleName() == "We say: meets. The desk says: nothing yet, to be sent"
@@ -448,13 +448,13 @@ def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tm
     audit = shell.desk.audit
     audit.use_brief(ITEM)
     audit.open(str(tmp_path))
-    qtbot.waitUntil(lambda: 0 < len(audit.checked) < 60, timeout=20_000)
+    qtbot.waitUntil(lambda: 0 < len(audit.checked) < 60, timeout=PATIENCE)
     under_way = shell.desk.under_way
-    qtbot.waitUntil(lambda: "of 60" in under_way.words.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "of 60" in under_way.words.text(), timeout=PATIENCE)
     assert under_way.isVisible()
     qtbot.mouseClick(under_way.cancel, LEFT)
     n = len(audit.checked)
-    qtbot.waitUntil(lambda: not under_way.isVisible(), timeout=20_000)
+    qtbot.waitUntil(lambda: not under_way.isVisible(), timeout=PATIENCE)
     assert len(audit.checked) == n and "Cancelled: Auditing" in shell.message.text.text()
     assert "still to be looked at" in audit.count.text()
     qtbot.mouseClick(audit.again, LEFT)
@@ -468,8 +468,8 @@ def test_closing_does_not_wait_for_a_slow_desk(qtbot, shell, handing, press, tmp
     press("act")
     shell.hand_over()
     qtbot.waitUntil(
-        lambda: bool(handing.items) and handing.items[0].state == "sending", timeout=20_000
+        lambda: bool(handing.items) and handing.items[0].state == "sending", timeout=PATIENCE
     )
-    qtbot.waitUntil(lambda: handing.desks.is_open(BODY.partition("/")[0]), timeout=20_000)
+    qtbot.waitUntil(lambda: handing.desks.is_open(BODY.partition("/")[0]), timeout=PATIENCE)
     handing.stop()
     assert handing.book is None  # the errand under way has ended: nobody waits fifteen seconds

@@ -20,7 +20,7 @@ from aptandum.core.photo.apart import credit_of
 from aptandum.ui import preferences
 from aptandum.ui.bench.bench import LOSS, PLACE
 from driving import drop, wait
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 LEFT = Qt.MouseButton.LeftButton
 DECK = "vessary-ferries/deck-pass"
@@ -99,7 +99,7 @@ def test_the_curve_is_measured_and_a_press_on_it_chooses(qtbot, shell, begin):
     session = shell.session
     session.model.set({"frame.output": "480x384"}, "x")
     wait(qtbot, shell)
-    qtbot.waitUntil(lambda: card.curve.curve is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: card.curve.curve is not None, timeout=PATIENCE)
     wait(qtbot, shell)
     assert card.curve.now == session.bench.draft.options.quality
     assert "likeness" in card.point.text()
@@ -120,7 +120,7 @@ def test_before_and_after_encoding_at_the_same_place(qtbot, shell, begin):
     qtbot.mouseClick(shell.bench.cards["file"].look, LEFT)
     assert shell.bench.mode == LOSS
     view = shell.bench.loss
-    qtbot.waitUntil(lambda: view.before is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: view.before is not None, timeout=PATIENCE)
     wait(qtbot, shell)
     seen = image_of(view)
     left, right = view.panes()
@@ -170,7 +170,7 @@ def test_a_counted_name_goes_on_where_files_lie(qtbot, shell, begin):
     shell.session.model.set({"file.name": "pass-{n:2}"}, "Name")
     wait(qtbot, shell)
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     dialog = shell.write_dialog()
     assert dialog.name.text() == "pass-02.jpg"
     qtbot.mouseClick(dialog.act, LEFT)
@@ -202,7 +202,7 @@ def test_what_the_file_tells_is_listed_before_and_is_what_it_tells(qtbot, shell,
     choice.activated.emit(choice.currentIndex())
     assert "Ines on the upper deck" in listed() and "Credit" not in listed()
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     made = credit_of(shell.session.bench.proof.made.data)
     assert made.caption == "Ines on the upper deck" and made.by == ""
 
@@ -214,7 +214,7 @@ def test_what_the_file_tells_is_listed_before_and_is_what_it_tells(qtbot, shell,
 def proved(qtbot, shell, begin):
     path = begin("ines_marrow_0417.jpg", DECK)
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     wait(qtbot, shell)
     assert shell.bench.open_name == "proof"
     return path
@@ -333,7 +333,7 @@ def test_the_file_is_dragged_out_of_the_window(qtbot, shell, proved):
     QTest.mousePress(window, LEFT, pos=start)
     timer.start()
     QTest.mouseMove(window, start + QPoint(30, 8))
-    qtbot.waitUntil(lambda: bool(other.got), timeout=5000)
+    qtbot.waitUntil(lambda: bool(other.got), timeout=PATIENCE)
     path = Path(other.got[0])
     assert path.name == "ines_marrow_0417-deck-pass.jpg"
     assert path.read_bytes() == shell.session.bench.proof.made.data
@@ -386,7 +386,7 @@ def test_the_report_is_written_from_the_card(qtbot, shell, proved, tmp_path, mon
     target = tmp_path / f"out{ending}"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))
     qtbot.mouseClick(shell.bench.cards["proof"].report, LEFT)
-    qtbot.waitUntil(lambda: "Report written" in shell.message.text.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "Report written" in shell.message.text.text(), timeout=PATIENCE)
     data = target.read_bytes()
     assert data.startswith(b"%PDF-" if ending == ".pdf" else b"<!doctype html>")
 
@@ -400,7 +400,7 @@ def test_the_handsets_zones_held_half_solid(qtbot, shell, begin):
     assert shell.bench.mode == PLACE
     place = shell.bench.in_place
     qtbot.waitUntil(
-        lambda: place.scene is not None and place.scene.shown is not None, timeout=20_000
+        lambda: place.scene is not None and place.scene.shown is not None, timeout=PATIENCE
     )
     scene = place.scene
     assert scene.shown.image is not None and scene.as_ == "handset"
@@ -433,17 +433,17 @@ def test_a_device_that_refuses_says_why_and_shows_nothing(qtbot, shell, begin):
     wait(qtbot, shell)
     place = shell.bench.in_place
     qtbot.waitUntil(
-        lambda: place.scene is not None and place.scene.shown is not None, timeout=20_000
+        lambda: place.scene is not None and place.scene.shown is not None, timeout=PATIENCE
     )
     assert place.scene.shown.image is None
     assert "800×1600px" in bare(place.scene.shown.refusal)
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     wait(qtbot, shell)
     shell.session.model.set({"frame.output": None}, "x")
     wait(qtbot, shell)
     shell.bench.show_view(PLACE)
-    qtbot.waitUntil(lambda: place.scene.shown.image is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: place.scene.shown.image is not None, timeout=PATIENCE)
 
 
 def test_every_place_shows_the_files_own_pixels(qtbot, shell, begin):
@@ -452,7 +452,7 @@ def test_every_place_shows_the_files_own_pixels(qtbot, shell, begin):
     shell.bench.show_view(PLACE)
     place = shell.bench.in_place
     qtbot.waitUntil(
-        lambda: place.scene is not None and place.scene.shown is not None, timeout=20_000
+        lambda: place.scene is not None and place.scene.shown is not None, timeout=PATIENCE
     )
     wait(qtbot, shell)
     lit = place.scene.lit()
@@ -466,7 +466,7 @@ def test_true_sizes_follow_the_ruler(qtbot, shell, begin):
     shell.bench.show_view(PLACE)
     place = shell.bench.in_place
     qtbot.waitUntil(
-        lambda: place.scene is not None and place.scene.shown is not None, timeout=20_000
+        lambda: place.scene is not None and place.scene.shown is not None, timeout=PATIENCE
     )
     dialog = shell.ruler_dialog()
     dialog.resize(1000, 260)
@@ -498,7 +498,7 @@ def test_what_the_photo_does_not_tell_is_asked_and_an_answer_makes_it_ready(qtbo
     assert shell.session.model.start_fitting(photo_id, "harbour-registry/seal-book")
     wait(qtbot, shell)
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     wait(qtbot, shell)
     asks = shell.bench.cards["proof"].asks
     assert "1 of 2" in asks.head.text()

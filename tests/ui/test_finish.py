@@ -19,7 +19,7 @@ from aptandum.core.photo.profile import shipped
 from aptandum.ui.bench.sheet import DOTS, FITTED
 from aptandum.ui.bench.tools import Brush
 from driving import drop, wait
-from samples import DEMO, clause, scene
+from samples import DEMO, PATIENCE, clause, scene
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -157,7 +157,7 @@ def test_the_mask_is_corrected_with_the_brush(qtbot, shell, tmp_path):
     QTest.keyClick(shell, Qt.Key.Key_J)
     assert isinstance(sheet.tool, Brush) and session.pixels.shows_mask
     qtbot.waitUntil(
-        lambda: session.pixels.mask() is not None if _found(session) else False, timeout=20_000
+        lambda: session.pixels.mask() is not None if _found(session) else False, timeout=PATIENCE
     )
     wait(qtbot, shell)
     window = session.bench.line.frame.window
@@ -243,12 +243,12 @@ def test_a_body_that_forbids_it_says_so_before_and_after(qtbot, shell, tmp_path)
     assert "evened out by 10 %" in said and "Not permitted" in said
     # written as it is, the file is not ready; conforming takes it back
     shell.session.making.prove()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     assert not shell.session.bench.proof.ready
     qtbot.mouseClick(bench.act, LEFT)
     qtbot.waitUntil(
         lambda: shell.session.bench.proof is not None and shell.session.bench.proof.ready,
-        timeout=30_000,
+        timeout=PATIENCE,
     )
     assert shell.session.bench.fitting.settings.finish.backdrop.even == 0
     # what the brief permits has no such word
@@ -265,7 +265,8 @@ def test_a_lit_clause_on_the_backdrop_is_drawn_as_a_heat_map(qtbot, shell, tmp_p
     shell.session.library.put_on_shelf(book)
     bench = begin(qtbot, shell, tmp_path, "quill_harrow_0119.jpg", "keepers-hall/plaque")
     qtbot.waitUntil(
-        lambda: bench.ledger.rows["backdrop_plainness"].finding.verdict == "misses", timeout=30_000
+        lambda: bench.ledger.rows["backdrop_plainness"].finding.verdict == "misses",
+        timeout=PATIENCE,
     )
     bench.open_station("finish")
     wait(qtbot, shell)
@@ -315,7 +316,7 @@ def test_three_panels_are_filled_and_the_gaps_stay_empty(qtbot, shell, tmp_path)
     assert fills["keel"].kind == "colour" and fills["keel"].colour != "#FFFFFF"
     wait(qtbot, shell)
     qtbot.mouseClick(bench.act, LEFT)
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     proof = shell.session.bench.proof
     assert proof.ready, [f.says for f in proof.findings.findings]
     pixels = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGBA")).astype(int)
@@ -444,7 +445,7 @@ def test_colours_outside_the_target_are_shown_and_counted(qtbot, shell, tmp_path
     bench = shell.bench
     bench.open_station("colour")
     card = bench.cards["colour"]
-    qtbot.waitUntil(lambda: "%" in card.outside.figure.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "%" in card.outside.figure.text(), timeout=PATIENCE)
     assert 24 < float(card.outside.figure.text().split()[0].replace("\u00a0", "")) < 26
     bench.show_view(FITTED)
     wait(qtbot, shell)
@@ -473,7 +474,7 @@ def test_pictures_are_shown_in_the_screen_s_own_profile(qtbot, shell, tmp_path):
     icc = tmp_path / "panel.icc"
     icc.write_bytes(shipped("display-p3"))
     shell.use_screen(str(icc))
-    qtbot.waitUntil(lambda: shell.session.bench.preview is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.preview is not None, timeout=PATIENCE)
     wait(qtbot, shell)
     # sRGB (220, 40, 30) in Display P3, by the published matrices
     wanted = np.array((202, 60, 46))

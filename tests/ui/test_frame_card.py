@@ -15,7 +15,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QColorDialog
 
 from driving import drop, wait
-from samples import jpeg, scene
+from samples import PATIENCE, jpeg, scene
 
 LEFT = Qt.MouseButton.LeftButton
 ITEM, PASS = "quayside-exchange/item-picture", "vessary-ferries/deck-pass"
@@ -138,7 +138,7 @@ def test_a_body_that_permits_no_padding_is_not_offered_it(qtbot, shell, card):
     assert "does not permit padding" in card.fills["pad"].toolTip()
     assert "no other allowed" in words(card.shape)
     # nobody is in the picture: the marks can be set by hand, and taken back
-    qtbot.waitUntil(lambda: not card.by_hand.isHidden(), timeout=30_000)
+    qtbot.waitUntil(lambda: not card.by_hand.isHidden(), timeout=PATIENCE)
     assert "No face was found" in words(card.marks)
     qtbot.mouseClick(card.by_hand, LEFT)
     assert "set by hand" in words(card.marks) and not card.as_found.isHidden()
@@ -215,7 +215,7 @@ def test_a_photo_that_meets_says_so_before_anything_is_pressed(qtbot, shell, tmp
     card = shell.bench.cards["proof"]
     assert card.verdict.text == "It meets as it is"
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     proof = shell.session.bench.proof
     assert proof.line.way in ("supplied", "around")
     # Only the profile that the brief asks for is put in; the scan's data are the same.

@@ -11,7 +11,7 @@ from PIL import Image
 from PyQt6.QtWidgets import QFileDialog
 
 from driving import drop, wait
-from samples import scene
+from samples import PATIENCE, scene
 
 
 @pytest.fixture(scope="module")
@@ -42,7 +42,7 @@ def test_it_is_opened_and_fitted(qtbot, shell, photo: Path, door: str, monkeypat
         drop(shell, photo)
     else:
         drop(shell, photo.parent)
-        qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=20_000)
+        qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=PATIENCE)
         shell.session.model.start_fitting(
             shell.session.docket.photos[0].id, "vessary-ferries/deck-pass"
         )

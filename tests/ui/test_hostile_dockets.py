@@ -15,7 +15,7 @@ from aptandum.core.docket import recovery
 from aptandum.core.docket.store import load, load_telling
 from aptandum.ui.docket_acts import demo_path
 from driving import drop
-from samples import jpeg, scene
+from samples import PATIENCE, jpeg, scene
 
 DEMO = demo_path().parent
 PHOTO = {"id": "p1", "path": str(DEMO / "blue_jug_03.jpg")}
@@ -99,7 +99,7 @@ def written(path: Path, held: object) -> Path:
 def settle(qtbot, shell) -> None:
     for _ in range(20):
         QApplication.processEvents()
-    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=PATIENCE)
 
 
 @pytest.mark.parametrize("name", HOSTILE)
@@ -210,7 +210,7 @@ def test_thousands_of_moved_photos_are_looked_for_beside_the_interface(qtbot, sh
     os.mkfifo(tmp_path / "deep" / "5.jpg")
     path = written(tmp_path / "sent.docket", {"format": 1, "photos": photos})
     assert shell.session.dockets.load(path)
-    qtbot.waitUntil(lambda: "Not there any more" in shell.message.text.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "Not there any more" in shell.message.text.text(), timeout=PATIENCE)
     assert re.search(r"1\W?995 more", shell.message.text.text())
 
 

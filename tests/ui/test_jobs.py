@@ -12,6 +12,7 @@ from aptandum.core.photo.facts import PhotoError
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.jobs.command import State
 from aptandum.ui.progress import UnderWay
+from samples import PATIENCE
 
 
 @pytest.fixture
@@ -46,7 +47,7 @@ def test_work_is_done_elsewhere_and_handed_back_here(qtbot, jobs):
         lambda result: seen.append((result, threading.get_ident() == here)),
     )
     assert jobs.busy
-    qtbot.waitUntil(lambda: bool(seen), timeout=5_000)
+    qtbot.waitUntil(lambda: bool(seen), timeout=PATIENCE)
     assert seen == [(True, True)]
     assert not jobs.busy and idle == [True]
 
@@ -63,12 +64,12 @@ def test_the_newest_wins_and_the_older_is_told_to_stop(qtbot, jobs):
     assert begun.wait(5)
     jobs.latest("draft", lambda late: "new", seen.append)
     jobs.latest("other", lambda late: "beside", seen.append)
-    qtbot.waitUntil(lambda: len(seen) == 2, timeout=5_000)
+    qtbot.waitUntil(lambda: len(seen) == 2, timeout=PATIENCE)
     assert ended.wait(5)
     jobs._pool.waitForDone(5000)
     marked = []
     jobs.post(lambda: marked.append(True))  # comes after whatever was still on its way
-    qtbot.waitUntil(lambda: bool(marked), timeout=5_000)
+    qtbot.waitUntil(lambda: bool(marked), timeout=PATIENCE)
     assert sorted(seen) == ["beside", "new"]
 
 
@@ -99,7 +100,7 @@ def test_a_failure_is_told_and_not_lost_with_its_thread(qtbot, jobs, told, error
         raise error
 
     jobs.latest("draft", work, lambda result: None)
-    qtbot.waitUntil(lambda: bool(told), timeout=5_000)
+    qtbot.waitUntil(lambda: bool(told), timeout=PATIENCE)
     assert told == [said]
 
 
@@ -118,7 +119,7 @@ def test_a_mistake_is_told_in_a_sentence_and_logged_with_its_traceback(
         from aptandum.core.mistakes import sentence
 
         jobs.journal.put(work, None, lambda error: told.append(sentence(error)))
-    qtbot.waitUntil(lambda: bool(told), timeout=5_000)
+    qtbot.waitUntil(lambda: bool(told), timeout=PATIENCE)
     assert "mistake in Aptandum (KeyError)" in told[0]
     assert [type(error) for error in mistakes_met] == [KeyError]
     mistakes_met.clear()
@@ -135,7 +136,7 @@ def test_commands_of_a_lane_are_done_in_order_and_none_is_dropped(qtbot, jobs):
     states = [one.state for one in jobs.commands]
     assert states == [State.RUNNING, State.WAITING, State.WAITING, State.WAITING]
     gate.set()
-    qtbot.waitUntil(lambda: len(seen) == 4, timeout=5_000)
+    qtbot.waitUntil(lambda: len(seen) == 4, timeout=PATIENCE)
     assert seen == ["first", "second", "third", "fourth"]
     assert jobs.commands == []
 
@@ -155,10 +156,10 @@ def test_cancel_ends_its_own_job_and_no_other(qtbot, jobs):
     jobs.cancel(waiting)
     assert waiting.state is State.CANCELLED and first.state is State.RUNNING
     jobs.cancel(first)
-    qtbot.waitUntil(lambda: seen == ["after"], timeout=5_000)
+    qtbot.waitUntil(lambda: seen == ["after"], timeout=PATIENCE)
     assert ended == [1] and [one.words for one in jobs.commands] == ["beside"]
     gate.set()
-    qtbot.waitUntil(lambda: seen == ["after", "beside"], timeout=5_000)
+    qtbot.waitUntil(lambda: seen == ["after", "beside"], timeout=PATIENCE)
 
 
 def test_two_long_commands_keep_neither_a_look_nor_the_journal(qtbot, jobs):
@@ -167,10 +168,10 @@ def test_two_long_commands_keep_neither_a_look_nor_the_journal(qtbot, jobs):
         jobs.command(name, lambda p: gate.wait(10), lambda result: None, lane=name)
     jobs.latest("draft", lambda late: "draft", seen.append)
     jobs.journal.put(lambda: "record", seen.append, lambda error: None)
-    qtbot.waitUntil(lambda: sorted(seen) == ["draft", "record"], timeout=5_000)
+    qtbot.waitUntil(lambda: sorted(seen) == ["draft", "record"], timeout=PATIENCE)
     assert len(jobs.commands) == 3
     gate.set()
-    qtbot.waitUntil(lambda: not jobs.busy, timeout=5_000)
+    qtbot.waitUntil(lambda: not jobs.busy, timeout=PATIENCE)
 
 
 def test_what_follows_a_command_may_fail_and_the_next_is_still_done(qtbot, jobs, mistakes_met):
@@ -182,7 +183,7 @@ def test_what_follows_a_command_may_fail_and_the_next_is_still_done(qtbot, jobs,
     with qtbot.captureExceptions() as raised:
         jobs.command("first", lambda p: 1, wrong, lane="a")
         jobs.command("second", lambda p: 2, seen.append, lane="a")
-        qtbot.waitUntil(lambda: seen == [2], timeout=5_000)
+        qtbot.waitUntil(lambda: seen == [2], timeout=PATIENCE)
     assert [kind for kind, _error, _where in raised] == [ValueError]
 
 
@@ -201,18 +202,18 @@ def test_the_line_of_progress_names_each_command_with_its_own_cancel(qtbot, jobs
 
     for name in gates:
         jobs.command(name, work(name), lambda result: None, lane=name)
-    qtbot.waitUntil(lambda: "3 of 12" in line.words.text(), timeout=5_000)
+    qtbot.waitUntil(lambda: "3 of 12" in line.words.text(), timeout=PATIENCE)
     assert line.words.text().startswith("Conforming … 3 of 12")
     assert line.more.text() == "and 1 more" and not line.more.isHidden()
     line.show_all()
     first = jobs.commands[0]
     assert first.words == "Auditing …"
     line.list.cancels[id(first)].click()
-    qtbot.waitUntil(lambda: [c.words for c in jobs.commands] == ["Conforming …"], timeout=5_000)
+    qtbot.waitUntil(lambda: [c.words for c in jobs.commands] == ["Conforming …"], timeout=PATIENCE)
     assert line.more.isHidden() and not line.isHidden()
     line.list.hide()
     gates["Conforming …"].set()
-    qtbot.waitUntil(line.isHidden, timeout=5_000)
+    qtbot.waitUntil(line.isHidden, timeout=PATIENCE)
 
 
 # -- journal -------------------------------------------------------------------------------------

@@ -23,7 +23,7 @@ from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.book import Book, sha256_of
 from aptandum.desks.orphans import let_go, orphans
-from samples import DEMO, jpeg, scene
+from samples import DEMO, PATIENCE, jpeg, scene
 
 ITEM = "quayside-exchange/item-picture"
 
@@ -156,7 +156,7 @@ def test_killed_during_hand_overs_every_file_is_found_again_and_sent_once(
             assert photos == 4 or (photos == 0 and age <= 1.0)
             assert {i.id for i in begun} <= {i.id for i in shell.handing.items}
             qtbot.waitUntil(
-                lambda shell=shell: all(i.settled for i in shell.handing.items), timeout=60_000
+                lambda shell=shell: all(i.settled for i in shell.handing.items), timeout=PATIENCE
             )
             assert all(i.number or i.history[-1].says for i in shell.handing.items)
             if begun:
@@ -185,10 +185,10 @@ def test_a_hand_over_whose_docket_is_gone_is_withdrawn_or_taken_in(qtbot, shell,
     assert "closed without being saved" in book.get(unsent.id).history[-1].says
     book.close()
     shell.handing.look_for_orphans()
-    qtbot.waitUntil(lambda: bool(shell.handing.orphans), timeout=5_000)
+    qtbot.waitUntil(lambda: bool(shell.handing.orphans), timeout=PATIENCE)
     assert "Take them into this docket" in shell.message.text.text()
     shell.handing.take_orphans()
-    qtbot.waitUntil(lambda: [i.id for i in shell.handing.items] == [waits.id], timeout=5_000)
+    qtbot.waitUntil(lambda: [i.id for i in shell.handing.items] == [waits.id], timeout=PATIENCE)
     assert shell.session.docket.key
 
 

@@ -18,7 +18,7 @@ from aptandum.core.judge.placing import value_of
 from aptandum.core.photo.marks import Marks
 from aptandum.core.rulebook.toml import read_rulebook
 from driving import drop, wait
-from samples import DEMO, brief_of, clause
+from samples import DEMO, PATIENCE, brief_of, clause
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -89,8 +89,8 @@ def test_framed_once_seen_together_and_written_by_one_act(
     out.mkdir()
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: str(out))
     qtbot.mouseClick(strip.write, LEFT)
-    qtbot.waitUntil(lambda: len(list(out.iterdir())) == 3, timeout=60_000)
-    qtbot.waitUntil(lambda: not shell.session.jobs.commands, timeout=60_000)
+    qtbot.waitUntil(lambda: len(list(out.iterdir())) == 3, timeout=PATIENCE)
+    qtbot.waitUntil(lambda: not shell.session.jobs.commands, timeout=PATIENCE)
     sizes = {Image.open(path).size for path in out.iterdir()}
     assert sizes == {(300, 400), (256, 256), (400, 300)}
     # framed by itself again, the others stay as they are

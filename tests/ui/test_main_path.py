@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QDialog
 from aptandum.ui.bench.sheet import FITTED, SUPPLIED
 from aptandum.ui.write_dialog import WriteDialog
 from driving import drop, wait
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 LEFT = Qt.MouseButton.LeftButton
 DECK = "vessary-ferries/deck-pass"
@@ -89,7 +89,7 @@ def test_from_an_empty_start_to_a_proved_file_on_disk(qtbot, shell, portrait, mo
     # one press makes the file and reads it back
     shown = bench.stations.stops["file"].figure
     qtbot.mouseClick(bench.act, LEFT)
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     proof = shell.session.bench.proof
     assert proof.ready and bench.open_name == "proof"
     assert bench.stations.stops["file"].figure == shown
@@ -206,7 +206,7 @@ def test_what_is_seen_in_the_frame_is_the_finished_picture(qtbot, shell, portrai
     bench.sheet.one_to_one()
     wait(qtbot, shell)
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     box = bench.sheet.to_sheet(shell.session.bench.line.frame.window)
     grab = bench.sheet.grab().toImage()
     with Image.open(io.BytesIO(shell.session.bench.proof.made.data)) as image:
@@ -239,13 +239,13 @@ def test_mends_are_done_in_one_press(qtbot, shell, portrait):
     assert session.bench.live.of("format").verdict == "meets"
     session.model.set({"file.format": "png"}, "Format")
     session.making.conform()
-    qtbot.waitUntil(lambda: session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: session.bench.proof is not None, timeout=PATIENCE)
     assert session.bench.proof.ready
 
 
 def test_only_a_person_answers_what_only_a_person_can(qtbot, shell, portrait):
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     assert "once you confirm" in shell.bench.cards["proof"].verdict.text
     for name in ("expression", "glare"):
         shell.session.answers.confirm(name, True)

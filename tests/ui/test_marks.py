@@ -13,7 +13,7 @@ from PyQt6.QtTest import QTest
 from aptandum.core.docket.store import load
 from aptandum.ui.bench.sheet import FITTED
 from driving import drop, wait
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 LEFT = Qt.MouseButton.LeftButton
 DECK = "vessary-ferries/deck-pass"
@@ -76,7 +76,7 @@ def test_the_file_says_what_the_frame_said(qtbot, shell, bench):
     wait(qtbot, shell)
     live = shell.session.bench.live
     qtbot.mouseClick(bench.act, LEFT)
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     proof = shell.session.bench.proof
     for name in ("head_height", "headroom", "eye_line", "head_offset", "head_tilt", "people"):
         assert proof.findings.of(name).value == live.of(name).value
@@ -113,7 +113,7 @@ def test_the_frame_is_carried_to_other_photos(qtbot, shell, bench, tmp_path, mon
     assert dialog.way == "marks"
     shell.session.marking.carry(dialog.chosen, dialog.way)
     assert "Carrying the frame" in bench.progress.text() and bench.cancel.isVisible()
-    qtbot.waitUntil(lambda: len(shell.session.docket.fittings) == 3, timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.session.docket.fittings) == 3, timeout=PATIENCE)
     said = shell.message.text.text()
     assert "Carried to 2 photos." in said and "blue_jug_03.jpg: no face was found" in said
     for fitting in shell.session.docket.fittings[1:]:
@@ -309,7 +309,7 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
     # Level would take 8°; the brief's 5° are met by 3°, and no more is turned than is asked for.
     assert "Straighten by 3°" in shell.session.bench.live.of("head_tilt").mend.words
     qtbot.mouseClick(shell.bench.act, LEFT)
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     found = shell.session.bench.proof.findings
     assert shell.session.bench.proof.ready
     for name in ("head_tilt", "head_height", "headroom", "eye_line", "head_offset"):

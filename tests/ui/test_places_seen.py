@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QWidget
 from aptandum.ui.bench.bench import PLACE
 from aptandum.ui.bench.mockups.base import Scene
 from driving import drop, wait
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 LEFT = Qt.MouseButton.LeftButton
 See = Callable[..., Scene]
@@ -52,12 +52,12 @@ def see(qtbot, shell, tmp_path: Path) -> See:
         wait(qtbot, shell)
         if prove:
             shell.session.making.conform()
-            qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+            qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
         wait(qtbot, shell)
         shell.bench.show_view(PLACE)
         place = shell.bench.in_place
         if at:
-            qtbot.waitUntil(lambda: len(place.buttons) > at, timeout=20_000)
+            qtbot.waitUntil(lambda: len(place.buttons) > at, timeout=PATIENCE)
             qtbot.mouseClick(place.buttons[at], LEFT)
         wanted = shell.session.bench.brief.seen[at].as_
         qtbot.waitUntil(
@@ -66,7 +66,7 @@ def see(qtbot, shell, tmp_path: Path) -> See:
                 and place.scene.shown is not None
                 and place.scene.as_ == wanted
             ),
-            timeout=20_000,
+            timeout=PATIENCE,
         )
         wait(qtbot, shell)
         return place.scene
@@ -169,7 +169,7 @@ def test_a_badge_with_no_clear_part_is_a_square_on_the_film(qtbot, shell, see):
     scene.opacity.setFocus()
     QTest.keyClick(scene.opacity, Qt.Key.Key_Home)
     assert scene.figure.text() == "5 %"
-    qtbot.waitUntil(lambda: out() != at_first, timeout=5_000)
+    qtbot.waitUntil(lambda: out() != at_first, timeout=PATIENCE)
     assert all(out()[kind] < at_first[kind] for kind in at_first)
     assert shell.bench.in_place.said.itemAt(0).widget().verdict == "advises"
     # moving films move, and rest where nobody looks
@@ -177,7 +177,7 @@ def test_a_badge_with_no_clear_part_is_a_square_on_the_film(qtbot, shell, see):
     assert (painted(scene) == still).all()
     qtbot.mouseClick(scene.moving, LEFT, pos=QPoint(8, scene.moving.height() // 2))
     assert scene.moving.isChecked()
-    qtbot.waitUntil(lambda: scene.moment > 0.2, timeout=5_000)
+    qtbot.waitUntil(lambda: scene.moment > 0.2, timeout=PATIENCE)
     assert (painted(scene) != still).any()
     shell.go("board")
     assert not scene._turn.isActive()
@@ -191,7 +191,7 @@ def test_a_column_wider_than_the_strip_is_said(qtbot, shell, see):
     scene.column.setRange(240, wide + 200)
     scene.column.setFocus()
     QTest.keyClick(scene.column, Qt.Key.Key_End)
-    qtbot.waitUntil(lambda: "enlarged" in told(shell), timeout=5_000)
+    qtbot.waitUntil(lambda: "enlarged" in told(shell), timeout=PATIENCE)
     assert str(wide) in told(shell).replace(" ", "")
     # what is larger than the view is moved by a drag, as far as its own edge
     QTest.mousePress(scene, LEFT, pos=QPoint(300, 200))

@@ -10,7 +10,7 @@ from PIL import Image
 
 from driving import drop, wait
 from killing import killing
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 LOST = "could not be read: the process that read it was ended (SIGKILL)"
 
@@ -27,7 +27,7 @@ def test_killed_in_the_middle_of_the_first_picture(qtbot, shell, large: Path, tm
     shell.start.choose("vessary-ferries/deck-pass")
     drop(shell, large)
     with killing() as killer:
-        qtbot.waitUntil(lambda: LOST in shell.message.text.text(), timeout=40_000)
+        qtbot.waitUntil(lambda: LOST in shell.message.text.text(), timeout=PATIENCE)
     assert killer.killed and "doomed.png" in shell.message.text.text()
     assert "doomed.png" in shell.session.bench.trouble
     good = tmp_path / "good.jpg"
@@ -45,12 +45,12 @@ def test_killed_in_the_middle_of_a_draft(qtbot, shell, large: Path):
     window = shell.session.bench.fitting.settings.frame.window
     with killing() as killer:
         shell.session.model.set({"frame.window": "100,100,1700,2200"}, "Move")
-        qtbot.waitUntil(lambda: LOST in shell.session.bench.trouble, timeout=40_000)
+        qtbot.waitUntil(lambda: LOST in shell.session.bench.trouble, timeout=PATIENCE)
     assert killer.killed
     shell.session.store.undo()
     wait(qtbot, shell)
     assert shell.session.bench.fitting.settings.frame.window == window
-    qtbot.waitUntil(lambda: not shell.session.bench.trouble, timeout=10_000)
+    qtbot.waitUntil(lambda: not shell.session.bench.trouble, timeout=PATIENCE)
     assert shell.session.bench.draft_is_current
 
 
@@ -63,10 +63,10 @@ def test_killed_in_the_middle_of_the_boards_rows(qtbot, shell, tmp_path: Path):
     shell.go("board")
     with killing() as killer:
         drop(shell, *paths)
-        qtbot.waitUntil(lambda: killer.killed > 12, timeout=60_000)
+        qtbot.waitUntil(lambda: killer.killed > 12, timeout=PATIENCE)
     # Those that were lost are named, or were looked at again; the board itself goes on.
     qtbot.waitUntil(
-        lambda: not shell.session.jobs.busy and not shell.board.judging.busy, timeout=60_000
+        lambda: not shell.session.jobs.busy and not shell.board.judging.busy, timeout=PATIENCE
     )
     assert shell.pages.currentWidget() is shell.board and shell.isVisible()
     kept = [Path(entry.path).name for entry in shell.session.docket.photos]
@@ -74,4 +74,4 @@ def test_killed_in_the_middle_of_the_boards_rows(qtbot, shell, tmp_path: Path):
     for path in paths:
         assert path.name in kept or f"{path.name} {LOST}" in said or "more" in said
     drop(shell, *paths)
-    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 6, timeout=60_000)
+    qtbot.waitUntil(lambda: len(shell.session.docket.photos) == 6, timeout=PATIENCE)

@@ -17,7 +17,7 @@ from aptandum.ui import theme
 from aptandum.ui.app import open_shell
 from aptandum.ui.rulebooks.chart_plane import PhotoPoint
 from driving import drop, wait
-from samples import DEMO
+from samples import DEMO, PATIENCE
 
 LEFT, CTRL, SHIFT = (
     Qt.MouseButton.LeftButton,
@@ -501,7 +501,7 @@ def test_two_thousand_photos_do_not_hold_the_place_up(qtbot, shell, tmp_path, ph
     shell.go("rulebooks")
     chart = shell.rulebooks.chart
     assert chart.photos == ()
-    qtbot.waitUntil(lambda: len(chart.photos) == 1999, timeout=20_000)
+    qtbot.waitUntil(lambda: len(chart.photos) == 1999, timeout=PATIENCE)
     shell.rulebooks.show_brief("orrin-moor/night-round")
     QTest.mouseMove(chart, chart.place(300, 200).toPoint())
     assert chart.photo is not None and not chart.grab().isNull()

@@ -15,7 +15,7 @@ from aptandum.ui.help import HelpDialog
 from aptandum.ui.shell import PAGES
 from aptandum.ui.write_dialog import WriteDialog
 from driving import drop, wait
-from samples import DEMO, jpeg, scene
+from samples import DEMO, PATIENCE, jpeg, scene
 
 
 def test_bad_files_are_said_and_the_docket_is_unharmed(qtbot, shell, tmp_path: Path):
@@ -45,8 +45,8 @@ def test_bombs_dropped_on_the_window_are_named_and_take_no_memory(qtbot, shell, 
     shell.go("board")
     before = most_memory("self")
     drop(shell, *paths)
-    qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=20_000)
-    qtbot.waitUntil(lambda: "more" in shell.message.text.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=PATIENCE)
+    qtbot.waitUntil(lambda: "more" in shell.message.text.text(), timeout=PATIENCE)
     assert [Path(p.path).name for p in shell.session.docket.photos] == ["good.jpg"]
     assert most_memory("self") < before + 100_000
     assert all(most_memory(str(pid)) < 300_000 for pid in shared().processes())
@@ -66,7 +66,7 @@ def test_a_folder_dropped_beside_a_photo_is_taken_in_with_it(qtbot, shell, tmp_p
         path.write_bytes(jpeg(scene(300, 200, len(path.name))))
     (folder / "letter.jpg").write_text("Dear harbour master")
     drop(shell, alone, folder)
-    qtbot.waitUntil(lambda: "letter.jpg" in shell.message.text.text(), timeout=20_000)
+    qtbot.waitUntil(lambda: "letter.jpg" in shell.message.text.text(), timeout=PATIENCE)
     names = [Path(p.path).name for p in shell.session.docket.photos]
     assert names == ["alone.jpg", "a.jpg", "b.jpg"]
     assert shell.pages.currentWidget() is shell.board
@@ -80,11 +80,11 @@ def test_a_photo_that_is_cut_short_is_said_on_the_sheet(qtbot, shell, tmp_path: 
     path.write_bytes(data[: len(data) // 2])
     shell.start.choose("vessary-ferries/deck-pass")
     drop(shell, path)
-    qtbot.waitUntil(lambda: "cut.jpg" in shell.message.text.text(), timeout=10_000)
+    qtbot.waitUntil(lambda: "cut.jpg" in shell.message.text.text(), timeout=PATIENCE)
     assert "cut short" in shell.message.text.text()
     bench = shell.session.bench
     assert "cut.jpg is cut short" in bench.damage and not bench.trouble
-    qtbot.waitUntil(lambda: bench.preview is not None, timeout=10_000)  # what is there of it
+    qtbot.waitUntil(lambda: bench.preview is not None, timeout=PATIENCE)  # what is there of it
 
 
 def test_the_write_dialog_says_beforehand_and_guards_the_photo(qtbot, tmp_path: Path):
@@ -128,7 +128,7 @@ def test_a_limit_that_cannot_be_met_is_read_in_the_file_card(qtbot, shell, tmp_p
     assert "At most 9 000 bytes are asked" in text
     assert f"{len(made.data):,}".replace(",", " ") in text and "fewer pixels" in text
     shell.session.making.conform()
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     assert shell.bench.cards["proof"].verdict.text == "Not ready"
 
 

@@ -16,7 +16,7 @@ from aptandum.core.docket.store import save as save_docket
 from aptandum.ui import theme
 from aptandum.ui.finder import Finder
 from driving import drop, wait
-from samples import jpeg, scene
+from samples import PATIENCE, jpeg, scene
 
 LEFT = Qt.MouseButton.LeftButton
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -129,7 +129,7 @@ def test_a_name_that_gets_its_ending_later_overwrites_nothing_unasked(
     key(shell, Qt.Key.Key_S, CTRL)
     assert load(there).fittings
     # the same for a report, by the kind that was chosen
-    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.jobs.busy, timeout=PATIENCE)
     report = tmp_path / "autumn.pdf"
     report.write_bytes(b"somebody's own")
     answer_with(monkeypatch, tmp_path / "autumn", "PDF (*.pdf)")
@@ -139,7 +139,7 @@ def test_a_name_that_gets_its_ending_later_overwrites_nothing_unasked(
     assert report.read_bytes() == b"somebody's own"
     press("Replace it")
     key(shell, Qt.Key.Key_G, CTRL | SHIFT)
-    qtbot.waitUntil(lambda: report.read_bytes()[:4] == b"%PDF", timeout=60_000)
+    qtbot.waitUntil(lambda: report.read_bytes()[:4] == b"%PDF", timeout=PATIENCE)
 
 
 def test_a_docket_that_cannot_be_written_is_said(qtbot, shell, two, tmp_path, monkeypatch):

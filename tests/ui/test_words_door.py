@@ -17,7 +17,7 @@ from aptandum.core.rulebook.shelf import own_folder
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.ui import theme
 from driving import drop, wait
-from samples import scene
+from samples import PATIENCE, scene
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 LINE = "413 x 531 px, jpeg, at most 200 kB"
@@ -38,7 +38,7 @@ def press(qtbot, door, words: str) -> None:
 
 
 def until_read(qtbot, door, n: int) -> None:
-    qtbot.waitUntil(lambda: door.reading is not None and len(door.rows.rows) == n, timeout=5000)
+    qtbot.waitUntil(lambda: door.reading is not None and len(door.rows.rows) == n, timeout=PATIENCE)
 
 
 def test_one_line_is_a_brief_while_it_is_typed(qtbot, shell, tmp_path: Path):
@@ -176,7 +176,7 @@ def test_from_the_clipboard_to_the_proof_by_keyboard_alone(qtbot, shell, tmp_pat
     wait(qtbot, shell)
     assert shell.session.bench.line.frame.output == (413, 531)
     key(shell, Qt.Key.Key_Return)  # 6
-    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     made = Image.open(io.BytesIO(shell.session.bench.proof.made.data))
     assert made.size == (413, 531) and made.format == "JPEG"
     assert len(shell.session.bench.proof.made.data) <= 200_000

@@ -15,7 +15,7 @@ from aptandum.core.rulebook.shelf import own_folder
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.ui import theme
 from driving import drop, wait
-from samples import scene
+from samples import PATIENCE, scene
 
 PAGE = """Picture rules of the Pier Office
 
@@ -39,7 +39,7 @@ def view(qtbot, shell):
     shell.session.worded.put(PAGE)
     shell.show_words()
     view = shell.rulebooks.words
-    qtbot.waitUntil(lambda: len(view.rows.rows) == 5, timeout=5000)
+    qtbot.waitUntil(lambda: len(view.rows.rows) == 5, timeout=PATIENCE)
     return view
 
 
@@ -52,7 +52,7 @@ def press(qtbot, part, words: str) -> None:
         every = [b for b in part.findChildren(QPushButton) if plain(b.text()) == words]
         return [b for b in every if b.isVisible()]
 
-    qtbot.waitUntil(lambda: bool(there()), timeout=5000)
+    qtbot.waitUntil(lambda: bool(there()), timeout=PATIENCE)
     qtbot.mouseClick(there()[0], Qt.MouseButton.LeftButton)
 
 
@@ -97,7 +97,7 @@ def test_words_are_made_a_clause_and_said_in_others(qtbot, view, shell):
     choose(view, "six steps from the wa")  # the word is meant whole
     qtbot.mouseClick(view.make, Qt.MouseButton.LeftButton)
     row = view.rows.rows[list(view.rows.rows)[said(view).index("six steps from the wall")]]
-    qtbot.waitUntil(row.hasFocus, timeout=5000)
+    qtbot.waitUntil(row.hasFocus, timeout=PATIENCE)
     QTest.keyClick(row, Qt.Key.Key_Return)
     QTest.keyClicks(row.other, "eye line between 40 and 50 %")
     assert plain(row.other_said.text()) == "Eye line, 40 % to 50 %"
@@ -108,7 +108,7 @@ def test_words_are_made_a_clause_and_said_in_others(qtbot, view, shell):
     ]
     assert notes == ["40 and 50 stands nowhere in its words."]
     shell.session.worded.put(PAGE.replace("six steps", "two steps"))
-    qtbot.waitUntil(lambda: "Eye line, 40 % to 50 %" not in said(view), timeout=5000)
+    qtbot.waitUntil(lambda: "Eye line, 40 % to 50 %" not in said(view), timeout=PATIENCE)
 
 
 def test_a_clause_is_thrown_out_by_key_and_taken_back(qtbot, view, shell):
@@ -119,7 +119,7 @@ def test_a_clause_is_thrown_out_by_key_and_taken_back(qtbot, view, shell):
     # what was said stays said while other sentences change
     press(qtbot, view, "at least 61.4 kB")
     shell.session.worded.put("Read this first.\n\n" + PAGE)
-    qtbot.waitUntil(lambda: shell.session.worded.current, timeout=5000)
+    qtbot.waitUntil(lambda: shell.session.worded.current, timeout=PATIENCE)
     assert "Format, TIFF: left out" in said(view) and "Bytes, at least 61.4 kB" in said(view)
     text = view.worded.settled()
     assert [d.fields["measure"] for d in text.drafts if d.brief == "Poster"] == ["size"]
@@ -131,7 +131,7 @@ def test_a_clause_is_thrown_out_by_key_and_taken_back(qtbot, view, shell):
 def test_both_views_show_one_text(qtbot, view, shell):
     view.field.setPlainText("JPEG, 413 x 531 px")
     assert shell.start.words.field.toPlainText() == "JPEG, 413 x 531 px"
-    qtbot.waitUntil(lambda: len(shell.start.words.rows.rows) == 2, timeout=5000)
+    qtbot.waitUntil(lambda: len(shell.start.words.rows.rows) == 2, timeout=PATIENCE)
 
 
 def test_used_from_here_they_lie_on_the_bench(qtbot, view, shell, tmp_path: Path):
@@ -147,12 +147,12 @@ def test_used_from_here_they_lie_on_the_bench(qtbot, view, shell, tmp_path: Path
 def test_a_page_pasted_or_dropped_here_is_read_here(qtbot, view, shell, tmp_path: Path):
     (tmp_path / "hall.html").write_text("<html><p>Keepers' Hall takes PNG only.</p></html>")
     drop(shell, tmp_path / "hall.html")
-    qtbot.waitUntil(lambda: said(view) == ["Format, PNG"], timeout=5000)
+    qtbot.waitUntil(lambda: said(view) == ["Format, PNG"], timeout=PATIENCE)
     assert view.isVisible() and shell.rulebooks.under.text().endswith("hall.html")
     QApplication.clipboard().setText("GIF")
     view.older.setFocus()
     key(shell, Qt.Key.Key_V)
-    qtbot.waitUntil(lambda: said(view) == ["Format, GIF"], timeout=5000)
+    qtbot.waitUntil(lambda: said(view) == ["Format, GIF"], timeout=PATIENCE)
 
 
 def test_new_words_are_held_against_the_old_rulebook_and_kept(qtbot, shell):
@@ -164,7 +164,7 @@ def test_new_words_are_held_against_the_old_rulebook_and_kept(qtbot, shell):
     shell.session.worded.put(". ".join(quotes) + ". At most 700 kB.")
     shell.show_words()
     view = shell.rulebooks.words
-    qtbot.waitUntil(lambda: view.compare.isEnabled(), timeout=5000)
+    qtbot.waitUntil(lambda: view.compare.isEnabled(), timeout=PATIENCE)
     view.older.setCurrentIndex(view.older.findData(old.body.id))
     qtbot.mouseClick(view.compare, Qt.MouseButton.LeftButton)
     changes = shell.rulebooks.changes
@@ -211,12 +211,12 @@ def test_the_quotes_of_any_rulebook_are_seen_beside_its_clauses(qtbot, shell):
 def test_the_sizes_of_the_words_are_seen_on_the_first_screen(qtbot, shell):
     door = shell.start.words
     QTest.keyClicks(door.field, "413 x 531 px")
-    qtbot.waitUntil(lambda: shell.start.sizes.isVisible(), timeout=5000)
+    qtbot.waitUntil(lambda: shell.start.sizes.isVisible(), timeout=PATIENCE)
     assert "413" in shell.start.sizes.said.text()
     QTest.keyClicks(door.field, ", long side 600 px")
-    qtbot.waitUntil(lambda: "contradict" in door.state.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "contradict" in door.state.text(), timeout=PATIENCE)
     door.field.setPlainText("JPEG")
-    qtbot.waitUntil(lambda: not shell.start.sizes.isVisible(), timeout=5000)
+    qtbot.waitUntil(lambda: not shell.start.sizes.isVisible(), timeout=PATIENCE)
 
 
 def test_the_bodies_used_last_stand_first(qtbot, shell, tmp_path: Path):

@@ -8,7 +8,7 @@ from aptandum.core.brief.model import Clause
 from aptandum.core.judge.findings import Finding
 from aptandum.ui.bench.gauge import scale_of
 from aptandum.ui.bench.sheet import to_image
-from samples import clause, jpeg, scene
+from samples import PATIENCE, clause, jpeg, scene
 
 
 @pytest.mark.parametrize("bands", [1, 2, 3, 4])
@@ -59,8 +59,8 @@ def test_a_photo_that_changes_on_disk_is_said(qtbot, shell, tmp_path):
     shell.start.fill()
     shell.start.choose("pier/b")
     shell.take_photos([str(path)])
-    qtbot.waitUntil(lambda: shell.session.bench.draft_is_current, timeout=10_000)
+    qtbot.waitUntil(lambda: shell.session.bench.draft_is_current, timeout=PATIENCE)
     path.write_bytes(jpeg(scene(90, 120)))
     shell.session.model.set({"frame.window": "10, 10, 600, 800"}, "x")
-    qtbot.waitUntil(lambda: "changed on disk" in shell.message.text.text(), timeout=10_000)
+    qtbot.waitUntil(lambda: "changed on disk" in shell.message.text.text(), timeout=PATIENCE)
     assert "sea.jpg" in shell.message.text.text()
