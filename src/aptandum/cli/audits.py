@@ -13,11 +13,7 @@ from aptandum.cli.console import (
     MEETS,
     MISSES,
     UNREADABLE,
-    Books,
-    BriefName,
-    Json,
     Stop,
-    Workers,
     brief_of,
     err_line,
     json_line,
@@ -27,6 +23,7 @@ from aptandum.cli.console import (
     progress,
 )
 from aptandum.cli.many import executor_of, workers_for
+from aptandum.cli.options import Books, BriefName, Json, Workers
 from aptandum.core.docket import audit, batch
 from aptandum.core.file.write import unwritten
 from aptandum.core.words import say, say_n
@@ -136,16 +133,3 @@ def _say(checked: list[audit.Checked], aside: int) -> None:
         said = [m.says for m in one.misses if m.verdict == "misses"] or [one.trouble]
         for sentence in said:
             out_line(f"  ≠ {sentence}")
-
-
-def add_to(app: typer.Typer) -> None:
-    """Add the command ``audit`` and its options to the parser."""
-    app.command(
-        "audit",
-        help=say(
-            "What of a folder or a listing is in danger under a brief, and why. Nothing is changed."
-        ),
-    )(audit_command)
-
-
-__all__ = ["add_to"]

@@ -15,12 +15,7 @@ from aptandum.cli.console import (
     MEETS,
     MISSES,
     UNREADABLE,
-    Books,
-    Files,
-    Json,
-    Limits,
     Stop,
-    Workers,
     err_line,
     failed_line,
     json_line,
@@ -38,10 +33,11 @@ from aptandum.cli.many import (
     conform_one,
     done_lost,
     executor_of,
-    named_files,
     reasons,
     workers_for,
 )
+from aptandum.cli.naming import named_files
+from aptandum.cli.options import Books, Files, Json, Limits, Workers
 from aptandum.cli.showing import IN_FULL, report_to, show_findings
 from aptandum.core.brief.binding import NAME, NAME_LENGTH
 from aptandum.core.brief.model import Brief, Rulebook
@@ -51,12 +47,6 @@ from aptandum.core.numbers import QuantityError, number
 from aptandum.core.photo.marks import NO_HAND, HandMarks
 from aptandum.core.report import Entry
 from aptandum.core.words import listed, say, say_n
-
-
-def add_to(app: typer.Typer) -> None:
-    """Add the command to the command line."""
-    said = say("Make the files that meet a brief, read them back, and judge their bytes.")
-    app.command("conform", help=said)(conform_command)
 
 
 def _settings(changes: list[str] | None) -> Settings:

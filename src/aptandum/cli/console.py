@@ -5,62 +5,19 @@ from __future__ import annotations
 import atexit
 import json
 import os
-import shutil
 import sys
-import tempfile
 import threading
 import time
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Any
 
-import typer
-
-from aptandum.core import bounds
-from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
-from aptandum.core.rulebook.problems import RulebookError
-from aptandum.core.rulebook.shelf import BriefNotFound, Shelf, read_own, read_shelf
 from aptandum.core.words import say
 
-MEETS, MISSES, UNREADABLE = 0, 1, 2
+if TYPE_CHECKING:
+    from aptandum.core.brief.model import Brief, Rulebook
+    from aptandum.core.rulebook.shelf import Shelf
 
-Files = Annotated[list[str], typer.Argument(metavar="FILE…", show_default=False)]
-Json = Annotated[bool, typer.Option("--json", help=say("One JSON object a line."))]
-BriefName = Annotated[
-    str, typer.Option("--brief", help=say("BOOK/BRIEF, for example vessary-ferries/deck-pass."))
-]
-Books = Annotated[
-    list[str] | None, typer.Option("--rulebook", help=say("A rulebook to add; may be repeated."))
-]
-Workers = Annotated[
-    int,
-    typer.Option(
-        "--workers",
-        min=0,
-        max=64,
-        help=say("Processes that work at once, each on one core; 0: as many as are worth it."),
-    ),
-]
-
-
-def _limits(text: str) -> str:
-    if text:
-        try:
-            bounds.use(text)
-        except bounds.LimitsError as error:
-            err_line(str(error))
-            raise Stop(UNREADABLE) from None
-    return text
-
-
-Limits = Annotated[
-    str,
-    typer.Option(
-        "--limits",
-        metavar="LIMITS",
-        callback=_limits,
-        help=say("How much may be spent on one photo; as it is: megapixels=400,seconds=30."),
-    ),
-]
+MEETS, MISSES, UNREADABLE, INTERRUPTED = 0, 1, 2, 130
 
 
 class Stop(AptandumError):
@@ -122,6 +79,9 @@ _come_in: list[str] = []
 def come_in() -> str:
     """What comes in by standard input, as a file of its own for as long as the call lasts; its path."""
     if not _come_in:
+        import shutil
+        import tempfile
+
         folder = tempfile.TemporaryDirectory(prefix="aptandum-")
         atexit.register(folder.cleanup)
         path = os.path.join(folder.name, "standard-input")
@@ -149,6 +109,9 @@ def failed_line(file: str, error: str) -> None:
 
 def shelf_of(books: list[str] | None) -> Shelf:
     """The shipped rulebooks and the person's own, and those that the command line names besides."""
+    from aptandum.core.rulebook.problems import RulebookError
+    from aptandum.core.rulebook.shelf import read_own, read_shelf
+
     try:
         own, wrong = read_own()
         for error in wrong:
@@ -166,6 +129,8 @@ def brief_of(name: str, books: list[str] | None) -> Brief:
 
 def found_of(name: str, books: list[str] | None) -> tuple[Rulebook, Brief]:
     """The brief that the command line names, and its rulebook."""
+    from aptandum.core.rulebook.shelf import BriefNotFound
+
     try:
         return shelf_of(books).find(name)
     except BriefNotFound as error:
@@ -178,6 +143,8 @@ def wanted_of(
 ) -> list[tuple[str, Rulebook, Brief]]:
     """All briefs that the command line names, each once: by themselves, and those of whole bodies,
     which are the required ones unless ``optional`` asks for the others too."""
+    from aptandum.core.rulebook.shelf import BriefNotFound
+
     shelf = shelf_of(books)
     found: list[tuple[str, Rulebook, Brief]] = []
     try:

@@ -17,8 +17,6 @@ from aptandum.cli.console import (
     MEETS,
     MISSES,
     UNREADABLE,
-    Books,
-    Json,
     Stop,
     err_line,
     found_of,
@@ -28,7 +26,8 @@ from aptandum.cli.console import (
     out_line,
     shelf_of,
 )
-from aptandum.cli.many import named_files
+from aptandum.cli.naming import named_files
+from aptandum.cli.options import Books, Json
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Rulebook
 from aptandum.core.docket import audit
@@ -340,20 +339,3 @@ def open_desk(
         raise Stop(intake.main(words))
     except KeyboardInterrupt:
         raise Stop(MEETS) from None
-
-
-def add_to(app: typer.Typer) -> None:
-    """Add the commands of the desks and the record to the parser."""
-    app.command(
-        "hand-over",
-        help=say(
-            "Hand files over to a body's desk, and wait for its verdicts. Each is taken once."
-        ),
-    )(hand_over)
-    app.command("handed", help=say("What has been handed over, and how it stands."))(handed)
-    app.command(
-        "desk",
-        help=say(
-            "Open a simulated desk on this machine, until Ctrl-C. Its first line says where it is."
-        ),
-    )(open_desk)

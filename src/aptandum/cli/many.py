@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import glob
 import hashlib
 import json
 import os
@@ -16,12 +15,10 @@ from typing import Any
 
 from platformdirs import user_state_path
 
-from aptandum.cli.console import STANDARD, come_in
 from aptandum.core import threads
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import conform, named
 from aptandum.core.docket import batch
-from aptandum.core.docket.found import photos_in
 from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, people_in
@@ -32,22 +29,6 @@ from aptandum.core.photo.marks import NO_HAND, HandMarks, People
 from aptandum.core.report import Entry, entry_of
 from aptandum.core.words import say
 from aptandum.core.workers import Workers
-
-
-def named_files(arguments: Iterable[str]) -> list[str]:
-    """Files, the photos of folders and of those inside them, and what patterns match; ``-`` is what
-    comes in by standard input. A file that is named stays as it was written."""
-    found: list[str] = []
-    for one in arguments:
-        if one == STANDARD and not os.path.lexists(one):
-            found.append(come_in())
-        elif os.path.isdir(one):
-            found += list(photos_in([one])) or [one]
-        elif not os.path.lexists(one) and glob.has_magic(one):
-            found += sorted(p for p in glob.glob(one, recursive=True) if os.path.isfile(p)) or [one]
-        else:
-            found.append(one)
-    return list(dict.fromkeys(found))
 
 
 @dataclass(frozen=True)

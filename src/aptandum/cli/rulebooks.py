@@ -13,8 +13,6 @@ from aptandum.cli.console import (
     MEETS,
     MISSES,
     UNREADABLE,
-    Books,
-    Json,
     Stop,
     brief_of,
     err_line,
@@ -23,6 +21,7 @@ from aptandum.cli.console import (
     out_line,
     shelf_of,
 )
+from aptandum.cli.options import Books, Json
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.contradictions import contradictions

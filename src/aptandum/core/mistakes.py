@@ -7,12 +7,9 @@ else is a mistake in the application: the log gets all of it, the person a plain
 from __future__ import annotations
 
 import logging
-import logging.handlers
 import os
 from collections.abc import Callable
 from pathlib import Path
-
-import platformdirs
 
 from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
@@ -28,6 +25,8 @@ heard: list[Callable[[BaseException], None]] = []
 
 def state_folder() -> Path:
     """Where a person's state is kept between runs."""
+    import platformdirs
+
     return Path(platformdirs.user_state_dir("aptandum", appauthor=False))
 
 
@@ -41,11 +40,17 @@ def log_file() -> Path:
     return log_folder() / "aptandum.log"
 
 
+_written: list[logging.Handler] = []
+"""What writes the log's file, while it is open."""
+
+
 def open_log() -> None:
     """Write the log to its file from now on; a folder that cannot be written is no harm."""
     try:
         log_folder().mkdir(parents=True, exist_ok=True)
-        handler = logging.handlers.RotatingFileHandler(
+        from logging.handlers import RotatingFileHandler
+
+        handler = RotatingFileHandler(
             log_file(),
             maxBytes=_MOST_BYTES,
             backupCount=_OLDER,
@@ -59,15 +64,16 @@ def open_log() -> None:
     )
     close_log()
     LOG.addHandler(handler)
+    _written.append(handler)
     LOG.setLevel(logging.INFO)
 
 
 def close_log() -> None:
     """Stop writing into the log and let go of its file."""
-    for handler in list(LOG.handlers):
-        if isinstance(handler, logging.handlers.RotatingFileHandler):
-            LOG.removeHandler(handler)
-            handler.close()
+    while _written:
+        handler = _written.pop()
+        LOG.removeHandler(handler)
+        handler.close()
 
 
 def log_end(most: int = 20_000) -> str:
@@ -89,7 +95,7 @@ LOG.addHandler(logging.NullHandler())  # nothing of it goes to a terminal
 
 def note(error: BaseException, during: str = "") -> None:
     """Write a mistake down with its traceback."""
-    if not any(isinstance(one, logging.handlers.RotatingFileHandler) for one in LOG.handlers):
+    if not _written:
         open_log()
     LOG.error("%s", during or "mistake", exc_info=error)
     for listener in list(heard):

@@ -12,7 +12,8 @@ from contextlib import contextmanager
 from typing import Any, TypeVar
 
 import cv2
-import pyvips
+
+from aptandum.core.later import pyvips
 
 T = TypeVar("T")
 R = TypeVar("R")

@@ -19,6 +19,7 @@ from PIL import Image
 from aptandum.core.errors import Cancelled
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation
+from aptandum.core.photo import limits
 from aptandum.core.photo.picture import Picture
 
 QUALITIES = (10, 20, 30, 40, 50, 60, 70, 80, 88, 93, 96, 98, 100)
@@ -106,6 +107,7 @@ def _some(picture: Picture, format_: str) -> tuple[Picture, float]:
 
 
 def _read(data: bytes, like: Picture) -> NDArray[Any]:
+    limits.guard_libraries()
     with Image.open(io.BytesIO(data)) as opened:
         mode = "L" if like.colour.shape[2] == 1 else "RGB"
         array = np.asarray(opened.convert(mode))

@@ -25,7 +25,7 @@ from aptandum.core.file.palette import encode_gif, encode_indexed_png
 from aptandum.core.file.tiff import encode_tiff
 from aptandum.core.file.webp import encode_webp
 from aptandum.core.fitting.plan import FileStation
-from aptandum.core.photo import engine
+from aptandum.core.photo import engine, limits
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.metadata_groups import Credit, chosen
 from aptandum.core.photo.picture import Picture
@@ -233,6 +233,7 @@ def _in_fewer_colours(
 
 def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
     """What a palette has cost: nothing, or the mean difference it makes."""
+    limits.guard_libraries()
     with Image.open(io.BytesIO(data)) as opened:
         read = np.asarray(opened.convert("RGBA").convert("RGB"))
     if picture.colour.shape[2] == 1:

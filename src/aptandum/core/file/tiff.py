@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import struct
 
-import pyvips
-
 from aptandum.core.file.metadata import exif_block
+from aptandum.core.later import pyvips
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.metadata_groups import Credit

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import struct
 
-import pyvips
-
 from aptandum.core.file.in_colour import in_colour
 from aptandum.core.file.metadata import exif_block
+from aptandum.core.later import pyvips
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.metadata_groups import Credit

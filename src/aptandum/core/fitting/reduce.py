@@ -10,7 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import pyvips
+
+from aptandum.core.later import pyvips
 
 _NEAR = 1 / 64
 """Pixels by which the grid may be off; libvips itself places a kernel to a 64th."""

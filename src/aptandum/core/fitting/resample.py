@@ -13,7 +13,6 @@ from typing import Any
 
 import cv2
 import numpy as np
-import pyvips
 from PIL import Image
 
 from aptandum.core import threads
@@ -21,6 +20,7 @@ from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.reduce import reduced
+from aptandum.core.later import pyvips
 from aptandum.core.photo import decode
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels

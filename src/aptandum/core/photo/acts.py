@@ -10,7 +10,6 @@ from typing import Any
 
 import numpy as np
 import pillow_heif
-import pyvips
 from PIL import (
     AvifImagePlugin,
     BmpImagePlugin,
@@ -23,6 +22,7 @@ from PIL import (
     WebPImagePlugin,
 )
 
+from aptandum.core.later import pyvips
 from aptandum.core.photo import (
     damage,
     decoders,
@@ -51,7 +51,6 @@ _PLUGINS = (
 )
 """Importing them is what makes them known."""
 
-_MOST_TEXT = 8 << 20
 _CHECKED = ("lossless.webp", "deep.tif", "deflate.tif", "jpeg.tif", "plain.jxl")
 """Files that are also looked at for damage, each in a way of its own."""
 _FORMATS = {"uchar": 1, "ushort": 2}
@@ -59,13 +58,10 @@ _FORMATS = {"uchar": 1, "ushort": 2}
 
 def make_ready() -> None:
     """Load whatever is loaded late: once everything is given up, no module, table or plugin can be."""
-    pyvips.cache_set_max(0)
-    pyvips.block_untrusted_set(True)
     # No other plugin is ever looked for: what nobody here reads cannot be attacked.
     Image._initialized = 2
     pillow_heif.register_heif_opener(thumbnails=False)
     jxl.register()
-    PngImagePlugin.MAX_TEXT_MEMORY = _MOST_TEXT
     limits.guard_libraries()
     room = memoryview(bytearray(24 * 16 * 16))
     for file in sorted(resources.files("aptandum.data").joinpath("ready").iterdir(), key=str):

@@ -10,16 +10,12 @@ import os
 import stat
 import threading
 from collections.abc import Iterable, Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from contextvars import copy_context
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-import pyvips
-from numpy.typing import NDArray
-
+from aptandum.core.later import np, pyvips
 from aptandum.core.photo import limits, plain
 from aptandum.core.photo.facts import (
     FORMAT_NAMES,
@@ -38,13 +34,16 @@ from aptandum.core.readers.shared import in_memory
 from aptandum.core.readers.wire import MOST_FILES
 from aptandum.core.words import say
 
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
 _HEADER_SECONDS = 5.0
 _AHEAD = 3
 _SECONDS = 20.0
 _SECONDS_A_MEGAPIXEL = 0.5
 _DEEPEST = 10
 """Bytes that a pixel has at most: four inks and transparency of 16 bit."""
-_KINDS = {"uchar": (np.uint8, 1), "ushort": (np.uint16, 2)}
+_KINDS = {"uchar": "uint8", "ushort": "uint16"}
 _SPACES = frozenset(("srgb", "rgb16", "rgb", "b-w", "grey16", "cmyk", "multiband"))
 
 
@@ -66,6 +65,8 @@ def facts_many(paths: Iterable[str | os.PathLike[str]]) -> Iterator[Facts]:
             yield from _facts_of(part)
         return
     # While one reader reads, what another has said is looked at.
+    from concurrent.futures import ThreadPoolExecutor
+
     with ThreadPoolExecutor(_AHEAD, "headers") as pool:
         coming = [pool.submit(copy_context().run, _facts_of, part) for part in parts[:_AHEAD]]
         for part in parts[_AHEAD:]:
@@ -343,7 +344,7 @@ def _array_of(answer: Answer, facts: Facts) -> tuple[NDArray[Any], str, int]:
     said = answer.value
     try:
         shape, format_ = tuple(said["shape"]), said["format"]
-        kind, _bytes = _KINDS[format_]
+        kind = np.dtype(_KINDS[format_])
         space, turn = said.get("space", "srgb"), said.get("orientation", 1)
         sound = (
             len(shape) == 3

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-import pyvips
-from numpy.typing import NDArray
+from aptandum.core.later import np, pyvips
 
-# A file overwritten on disk would otherwise be served from libvips' cache.
-pyvips.cache_set_max(0)
-pyvips.block_untrusted_set(True)
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 
 def memory_of(image: pyvips.Image) -> NDArray[Any]:

@@ -12,11 +12,11 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
-import pyvips
 import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image
 
+from aptandum.core.later import pyvips
 from aptandum.core.photo import damage, jxl, limits
 from aptandum.core.photo.arrays import from_array, memory_of
 from aptandum.core.photo.facts import Facts, PhotoError, damaged, shown_name

@@ -15,10 +15,10 @@ from functools import lru_cache
 from typing import Any, Literal
 
 import numpy as np
-import pyvips
 from numpy.typing import NDArray
 
 from aptandum.core.atomic import write_atomic
+from aptandum.core.later import pyvips
 from aptandum.core.photo import profile
 from aptandum.core.photo.arrays import from_array
 from aptandum.core.photo.facts import PhotoError

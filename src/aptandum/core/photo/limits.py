@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
-from PIL import Image
-
 from aptandum.core import bounds
 from aptandum.core.figures import grouped
+from aptandum.core.later import Image, PngImagePlugin
 from aptandum.core.words import say
 
 MOST_FILE_BYTES = 2_000_000_000
 """Bytes of a file that is read into memory."""
+
+_MOST_TEXT = 8 << 20
+"""Bytes of all texts of a PNG, unpacked."""
 
 MOST_SIDE = 65_500
 """Pixels of one side: what a JPEG can hold."""
 
 
 def guard_libraries() -> None:
-    """Have Pillow's own guard stand at our bound, which may have been raised since it was loaded."""
+    """Have Pillow's own guard stand at our bound, which may have been raised since it was loaded. Every file is
+    measured against our limits before a pixel is asked for; behind them Pillow refuses at twice what it is given."""
+    PngImagePlugin.MAX_TEXT_MEMORY = _MOST_TEXT
     Image.MAX_IMAGE_PIXELS = bounds.current().pixels // 2
 
 

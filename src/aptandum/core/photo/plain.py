@@ -9,8 +9,7 @@ from functools import lru_cache
 from operator import attrgetter
 from typing import Any
 
-from PIL.TiffImagePlugin import IFDRational
-
+from aptandum.core.later import TiffImagePlugin
 from aptandum.core.photo.facts import READ, Facts, PhotoError
 from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.profile import SPACES, Profile
@@ -154,13 +153,13 @@ def credit(held: Any) -> Credit:
 def _value_told(value: Any) -> Any:
     if isinstance(value, bytes):
         return {"bytes": base64.b64encode(value).decode()}
-    if isinstance(value, IFDRational) and isinstance(value.numerator, int):
+    if isinstance(value, TiffImagePlugin.IFDRational) and isinstance(value.numerator, int):
         return {"ratio": [int(value.numerator), int(value.denominator)]}
     if isinstance(value, (tuple, list)):
         return {"several": [_value_told(one) for one in value]}
     if isinstance(value, (bool, int, str)):
         return value
-    if isinstance(value, (float, IFDRational)):
+    if isinstance(value, (float, TiffImagePlugin.IFDRational)):
         return {"float": float(value).hex()}
     return str(value)
 
@@ -172,7 +171,7 @@ def _value(held: Any) -> Any:
         return base64.b64decode(held["bytes"], validate=True)
     if "ratio" in held:
         above, below = held["ratio"]
-        return IFDRational(int(above), int(below))
+        return TiffImagePlugin.IFDRational(int(above), int(below))
     if "several" in held:
         return tuple(_value(one) for one in held["several"])
     return float.fromhex(held["float"])

@@ -13,13 +13,13 @@ from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from io import BytesIO
-from typing import Literal
+from typing import TYPE_CHECKING, Literal, TypeAlias
 
-import numpy as np
-from numpy.typing import NDArray
-from PIL import ImageCms
-
+from aptandum.core.later import ImageCms, np
 from aptandum.core.words import say
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 Space = Literal["srgb", "adobe-rgb", "display-p3", "prophoto", "grey", "cmyk", "untagged", "other"]
 SPACES: tuple[Space, ...] = (
@@ -116,7 +116,7 @@ def _middle(tag: bytes) -> float | None:
     return float(curve(np.array([0.5]))[0]) if curve is not None else None
 
 
-Curve = Callable[[NDArray[np.float64]], NDArray[np.float64]]
+Curve: TypeAlias = "Callable[[NDArray[np.float64]], NDArray[np.float64]]"
 
 
 def columns_and_curves(icc: bytes) -> tuple[list[list[float]], list[Curve]] | None:

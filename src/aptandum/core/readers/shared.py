@@ -7,16 +7,15 @@ sides, so what a picture has left is kept for the next one, for some seconds.
 
 from __future__ import annotations
 
-import ctypes
 import fcntl
 import mmap
 import os
 import threading
 import weakref
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-from numpy.typing import NDArray
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _KEPT_BYTES = 256 << 20
 _KEPT_SECONDS = 8.0
@@ -78,6 +77,10 @@ class Room:
         Raises:
             ValueError: it is more than there is.
         """
+        import ctypes
+
+        import numpy as np  # who only asks for facts needs neither
+
         if (
             min(shape) < 0
             or int(np.prod(shape, dtype=object)) * np.dtype(kind).itemsize > self.size

@@ -1,0 +1,58 @@
+"""Large libraries that are loaded when they are first used, so that what needs none of them starts at once.
+
+For modules that every start goes through. Elsewhere a plain ``import`` says the same more plainly. They stand for
+the library itself: ``from aptandum.core.later import np``. Nothing of them may be touched while a module is
+imported, or they are loaded then.
+"""
+
+from __future__ import annotations
+
+import importlib
+import types
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    import numpy as np
+    import pyvips
+    from PIL import Image, ImageCms, PngImagePlugin, TiffImagePlugin
+
+
+class _Later(types.ModuleType):
+    """Stands for a module until something of it is asked for; several threads may ask at once, since Python's own
+    lock makes one import of it."""
+
+    def __init__(self, name: str, then: Callable[[Any], None] | None = None) -> None:
+        super().__init__(name)
+        self.__dict__["_then"] = then
+
+    def __setattr__(self, name: str, value: Any) -> None:
+        setattr(importlib.import_module(self.__name__), name, value)
+
+    def __getattr__(self, name: str) -> Any:
+        if name.startswith("__"):
+            raise AttributeError(name)
+        module = importlib.import_module(self.__name__)
+        if self.__dict__["_then"] is not None:
+            self.__dict__["_then"](module)
+            self.__dict__["_then"] = None
+        found = getattr(module, name)
+        self.__dict__[name] = found
+        return found
+
+
+def _guarded(vips: Any) -> None:
+    # A file overwritten on disk would otherwise be served from libvips' cache.
+    vips.cache_set_max(0)
+    vips.block_untrusted_set(True)
+
+
+if not TYPE_CHECKING:
+    np = _Later("numpy")
+    pyvips = _Later("pyvips", _guarded)
+    Image = _Later("PIL.Image")
+    ImageCms = _Later("PIL.ImageCms")
+    PngImagePlugin = _Later("PIL.PngImagePlugin")
+    TiffImagePlugin = _Later("PIL.TiffImagePlugin")
+
+__all__ = ["Image", "ImageCms", "PngImagePlugin", "TiffImagePlugin", "np", "pyvips"]
