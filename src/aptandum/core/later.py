@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     import numpy as np
+    import pyjpegxl
     import pyvips
     from PIL import Image, ImageCms, PngImagePlugin, TiffImagePlugin
 
@@ -49,10 +50,11 @@ def _guarded(vips: Any) -> None:
 
 if not TYPE_CHECKING:
     np = _Later("numpy")
+    pyjpegxl = _Later("pyjpegxl")
     pyvips = _Later("pyvips", _guarded)
     Image = _Later("PIL.Image")
     ImageCms = _Later("PIL.ImageCms")
     PngImagePlugin = _Later("PIL.PngImagePlugin")
     TiffImagePlugin = _Later("PIL.TiffImagePlugin")
 
-__all__ = ["Image", "ImageCms", "PngImagePlugin", "TiffImagePlugin", "np", "pyvips"]
+__all__ = ["Image", "ImageCms", "PngImagePlugin", "TiffImagePlugin", "np", "pyjpegxl", "pyvips"]

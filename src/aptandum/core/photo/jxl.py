@@ -9,10 +9,10 @@ from __future__ import annotations
 import io
 from typing import Any
 
-import pyjpegxl
 from numpy.typing import NDArray
 from PIL import Image, ImageFile
 
+from aptandum.core.later import pyjpegxl
 from aptandum.core.photo import jxl_header
 from aptandum.core.photo.profile import identify
 

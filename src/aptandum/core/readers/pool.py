@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import contextlib
 import os
 import threading
 import time
@@ -11,7 +12,7 @@ from dataclasses import replace
 from typing import Any
 
 from aptandum.core.readers import shared as rooms
-from aptandum.core.readers.reader import Answer, Lost, Mistake, Reader, TooLittle, Wish
+from aptandum.core.readers.reader import Answer, Lost, Mistake, NotReady, Reader, TooLittle, Wish
 from aptandum.core.words import say
 
 ACTS = ("aptandum.core.photo.acts",)
@@ -40,10 +41,19 @@ class Readers:
         self._idle: list[Reader] = []  # whoever was asked last is the last
         self._timer: threading.Timer | None = None
         self._busy: set[Reader] = set()
+        self._narrow: Reader | None = None  # ready for one thing only, and asked first
         self._places = 0  # readers that are asked or started just now
 
-    def warm(self) -> None:
-        """Start a reader, so that it is there when it is needed."""
+    def warm(self, only: str = "") -> None:
+        """Start a reader, so that it is there when it is needed.
+
+        Args:
+            only: make it ready for this alone, and sooner; whatever it cannot do is asked of another.
+        """
+        if only:
+            with contextlib.suppress(OSError):
+                self._narrow = Reader(self._acts, only)
+            return
         with self._ready:
             if self._idle or self._places:
                 return
@@ -56,7 +66,8 @@ class Readers:
     def processes(self) -> list[int]:
         """The process numbers of the readers there are."""
         with self._ready:
-            return [reader.pid for reader in (*self._idle, *self._busy)]
+            narrow = [self._narrow] if self._narrow else []
+            return [reader.pid for reader in (*self._idle, *self._busy, *narrow)]
 
     def ask(self, wish: Wish) -> Answer:
         """Have an act done by some reader.
@@ -70,6 +81,9 @@ class Readers:
             Said: the act raised one of our own errors.
             Mistake: the act raised another.
         """
+        answer = self._first(wish)
+        if answer is not None:
+            return answer
         more = False
         for last in (False, False, True):
             reader = self._get(wish.quick)
@@ -86,6 +100,24 @@ class Readers:
             finally:
                 self._put(reader)
         raise AssertionError("unreachable")
+
+    def _first(self, wish: Wish) -> Answer | None:
+        """What a reader that is ready for one thing only makes of a wish; ``None`` where another has to be asked."""
+        with self._ready:
+            reader, self._narrow = self._narrow, None
+            if reader is None:
+                return None
+            self._busy.add(reader)
+        try:
+            return reader.ask(wish)
+        except (Lost, TooLittle, Mistake, NotReady):
+            reader.end()
+            return None
+        finally:
+            with self._ready:
+                self._busy.discard(reader)
+                if reader.alive:
+                    self._narrow = reader
 
     def each(
         self,
@@ -129,8 +161,9 @@ class Readers:
     def stop(self) -> None:
         """End the readers; they start anew where they are asked again."""
         with self._ready:
-            gone = [*self._idle, *self._busy]
+            gone = [*self._idle, *self._busy, *([self._narrow] if self._narrow else [])]
             self._idle.clear()
+            self._narrow = None
         for reader in gone:
             reader.end()
 

@@ -30,6 +30,21 @@ PULSE = struct.Struct("=II")
 """How many wishes were begun, and which of a wish's files is being read."""
 
 
+class Unready(Exception):
+    """An act is asked of a reader that has not been made ready for it."""
+
+
+class _Late:
+    """The last of what finds modules: notes that one was looked for when none could be had any more."""
+
+    def __init__(self) -> None:
+        self.asked = ""
+
+    def find_spec(self, name: str, path: Any = None, target: Any = None) -> None:
+        """Find nothing."""
+        self.asked = name
+
+
 @dataclass
 class Call:
     """What an act is given.
@@ -53,17 +68,25 @@ class Call:
 
 
 def main() -> None:
-    """Serve until the other side has gone. Arguments: two descriptors, and the names of the modules of acts."""
+    """Serve until the other side has gone. Arguments: two descriptors, and the names of the modules of acts; behind a
+    colon stands for what alone they are to be ready."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C is for the one who asks
     talk, pulse_handle, *names = sys.argv[1:]
     pulse = mmap.mmap(int(pulse_handle), mmap.PAGESIZE)
     os.close(int(pulse_handle))
     line = socket.socket(fileno=int(talk))
     acts: dict[str, Callable[[Call], Any]] = {}
+    late: _Late | None = None
     for name in names:
+        name, _colon, only = name.partition(":")
         module = importlib.import_module(name)
-        module.make_ready()
-        acts |= module.ACTS
+        if only:
+            module.make_ready(only)
+            sys.meta_path.insert(0, late := _Late())
+            acts |= {act: module.ACTS[act] for act in module.ONLY}
+        else:
+            module.make_ready()
+            acts |= module.ACTS
     wire.send(line, {"ready": lockdown.lock_down()})
     begun = 0
     while True:
@@ -73,6 +96,8 @@ def main() -> None:
         begun += 1
         PULSE.pack_into(pulse, 0, begun, 0)
         answer = _done(acts, message, files, begun, pulse)
+        if late is not None and (late.asked or message["act"] not in acts):
+            answer = {"unready": late.asked or True}  # whatever was made of it, something was lacking
         for file in files:
             with contextlib.suppress(OSError):
                 os.close(file)
@@ -114,6 +139,8 @@ def _done(
         call = Call(message.get("args") or {}, files, room, next_file)
         with as_told(message.get("speech")):
             return {"value": acts[message["act"]](call)}
+    except Unready:
+        return {"unready": True}
     except MemoryError:
         return {"memory": True}
     except AptandumError as error:

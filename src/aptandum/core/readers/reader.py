@@ -68,6 +68,10 @@ class Said(AptandumError):
         self.kind = kind
 
 
+class NotReady(AptandumError):
+    """A reader that is ready for one format was asked for something else."""
+
+
 class Mistake(AptandumError):
     """An act raised what it should not have raised."""
 
@@ -109,9 +113,13 @@ class Reader:
 
     Args:
         acts: the names of the modules that it reads with.
+        only: for what alone it is to be made ready; empty: for everything that they can.
     """
 
-    def __init__(self, acts: Sequence[str]) -> None:
+    def __init__(self, acts: Sequence[str], only: str = "") -> None:
+        self.only = only
+        if only:
+            acts = [f"{name}:{only}" for name in acts]
         here, there = socket.socketpair()
         handle = shared.sealed(4096, "pulse")
         try:
@@ -161,6 +169,7 @@ class Reader:
             TooLittle: it may not have as much memory as it asks for.
             Said: the act raised one of our own errors.
             Mistake: the act raised another.
+            NotReady: it is not ready for this.
         """
         if not self._ready:
             said = self._hear(_START_SECONDS, 0)
@@ -194,6 +203,8 @@ class Reader:
         said = self._hear(_WAITED * wish.seconds + 5, self._asked)
         if not isinstance(said, dict):
             raise self._lose(say("it talks nonsense"))
+        if said.get("unready"):
+            raise NotReady
         if said.get("memory"):
             raise TooLittle
         if "said" in said:
