@@ -13,10 +13,22 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    import cv2
+    import httpx
     import numpy as np
     import pyjpegxl
     import pyvips
-    from PIL import Image, ImageCms, PngImagePlugin, TiffImagePlugin
+    import regex
+    import tomlkit
+    from PIL import (
+        Image,
+        ImageCms,
+        ImageDraw,
+        ImageFont,
+        IptcImagePlugin,
+        PngImagePlugin,
+        TiffImagePlugin,
+    )
 
 
 class _Later(types.ModuleType):
@@ -50,11 +62,33 @@ def _guarded(vips: Any) -> None:
 
 if not TYPE_CHECKING:
     np = _Later("numpy")
+    cv2 = _Later("cv2")
+    httpx = _Later("httpx")
     pyjpegxl = _Later("pyjpegxl")
     pyvips = _Later("pyvips", _guarded)
+    regex = _Later("regex")
+    tomlkit = _Later("tomlkit")
     Image = _Later("PIL.Image")
     ImageCms = _Later("PIL.ImageCms")
+    ImageDraw = _Later("PIL.ImageDraw")
+    ImageFont = _Later("PIL.ImageFont")
+    IptcImagePlugin = _Later("PIL.IptcImagePlugin")
     PngImagePlugin = _Later("PIL.PngImagePlugin")
     TiffImagePlugin = _Later("PIL.TiffImagePlugin")
 
-__all__ = ["Image", "ImageCms", "PngImagePlugin", "TiffImagePlugin", "np", "pyjpegxl", "pyvips"]
+__all__ = [
+    "Image",
+    "ImageCms",
+    "ImageDraw",
+    "ImageFont",
+    "IptcImagePlugin",
+    "PngImagePlugin",
+    "TiffImagePlugin",
+    "cv2",
+    "httpx",
+    "np",
+    "pyjpegxl",
+    "pyvips",
+    "regex",
+    "tomlkit",
+]

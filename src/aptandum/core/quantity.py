@@ -24,8 +24,6 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
 
-import regex
-
 from aptandum.core.figures import (
     grouped,
     show_angle,
@@ -40,6 +38,7 @@ from aptandum.core.figures import (
     show_share,
     show_size,
 )
+from aptandum.core.later import regex
 from aptandum.core.numbers import (
     FRACTION_FORM,
     NUMBER_FORM,

@@ -11,9 +11,7 @@ from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from typing import Any, TypeVar
 
-import cv2
-
-from aptandum.core.later import pyvips
+from aptandum.core.later import cv2, pyvips
 
 T = TypeVar("T")
 R = TypeVar("R")

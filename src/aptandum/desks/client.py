@@ -14,14 +14,13 @@ from dataclasses import dataclass
 from typing import Any
 from urllib.parse import quote
 
-import httpx
 from pydantic import BaseModel, ConfigDict, ValidationError
 from pydantic_core import from_json
 
 from aptandum.core.docket.hand_over import Event, HandOver, Reason, State
 from aptandum.core.errors import AptandumError
+from aptandum.core.later import httpx
 from aptandum.core.words import say
-from aptandum.desks.patience import Timely
 
 
 @dataclass(frozen=True)
@@ -86,6 +85,8 @@ class Desk:
     def __init__(self, address: Address, timeout: float = 20.0) -> None:
         headers = {"Authorization": f"Bearer {address.token}"} if address.token else {}
         self._timeout = timeout
+        from aptandum.desks.patience import Timely
+
         self._way = Timely()
         # A machine's own settings of proxies are not asked: a desk is spoken to directly.
         self._http = httpx.Client(

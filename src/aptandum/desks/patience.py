@@ -12,7 +12,8 @@ from collections.abc import Iterable
 from typing import Any
 
 import httpcore
-import httpx
+
+from aptandum.core.later import httpx
 
 _SLICE = 0.5
 """Seconds after which a call that waits looks whether it is still wanted."""

@@ -49,6 +49,10 @@ class Window(QMainWindow):
 
     def __init__(self, session: Session | None = None) -> None:
         super().__init__()
+        # Before there are widgets: each that is there already is looked through again.
+        if QApplication.palette() != theme.qt_palette():
+            QApplication.setPalette(theme.qt_palette())
+        self.setStyleSheet(theme.style_sheet())
         self.session = session or Session(parent=self)
         self.setWindowTitle("Aptandum")
         self.setMinimumSize(900, 600)
@@ -126,7 +130,8 @@ class Window(QMainWindow):
     def _restyle(self) -> None:
         if QApplication.palette() != theme.qt_palette():  # every widget there is hears of it
             QApplication.setPalette(theme.qt_palette())
-        self.setStyleSheet(theme.style_sheet())
+        if self.styleSheet() != theme.style_sheet():
+            self.setStyleSheet(theme.style_sheet())
         self.header_line.setStyleSheet(f"background: {theme.palette().hairline}")
         self.docket_name.setStyleSheet(
             "QToolButton { border: 2px solid transparent; border-radius: 4px; background: transparent;"

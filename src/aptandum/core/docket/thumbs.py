@@ -7,11 +7,10 @@ import os
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-from PIL import Image
 from platformdirs import user_cache_path
 
 from aptandum.core.fitting.screen import for_screen, shown_on
+from aptandum.core.later import Image, np
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.facts import PhotoError
 

@@ -4,11 +4,9 @@ from __future__ import annotations
 
 import io
 
-import numpy as np
-from PIL import Image
-
 from aptandum.core.file.in_colour import in_colour
 from aptandum.core.file.metadata import exif_block
+from aptandum.core.later import Image, np
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture

@@ -12,9 +12,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from math import exp, log
 
-import numpy as np
-
 from aptandum.core import threads
+from aptandum.core.later import np
 
 Encode = Callable[[int], bytes]
 

@@ -9,18 +9,17 @@ from __future__ import annotations
 import io
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any
-
-import cv2
-import numpy as np
-from numpy.typing import NDArray
-from PIL import Image
+from typing import TYPE_CHECKING, Any
 
 from aptandum.core.errors import Cancelled
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation
+from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo import limits
 from aptandum.core.photo.picture import Picture
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 QUALITIES = (10, 20, 30, 40, 50, 60, 70, 80, 88, 93, 96, 98, 100)
 COLOURS = (4, 8, 16, 32, 64, 96, 128, 192, 256)

@@ -7,12 +7,9 @@ import struct
 import zlib
 from dataclasses import dataclass
 
-import cv2
-import numpy as np
-from PIL import Image
-
 from aptandum.core.figures import show_size
 from aptandum.core.file.metadata import exif_block
+from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.metadata_groups import Credit

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-
+from aptandum.core.later import np
 from aptandum.core.photo import decode
 from aptandum.core.photo.engine import converted, memory
 from aptandum.core.photo.picture import Picture

@@ -6,9 +6,6 @@ import io
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import numpy as np
-from PIL import Image
-
 from aptandum.core import bounds
 from aptandum.core.figures import show_exact_bytes, show_number, show_size
 from aptandum.core.file import budget
@@ -25,6 +22,7 @@ from aptandum.core.file.palette import encode_gif, encode_indexed_png
 from aptandum.core.file.tiff import encode_tiff
 from aptandum.core.file.webp import encode_webp
 from aptandum.core.fitting.plan import FileStation
+from aptandum.core.later import Image, np
 from aptandum.core.photo import engine, limits
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.metadata_groups import Credit, chosen

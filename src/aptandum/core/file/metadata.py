@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from PIL import Image
-from PIL.TiffImagePlugin import IFDRational
-
+from aptandum.core.later import Image, TiffImagePlugin
 from aptandum.core.photo.metadata_groups import (
     ARTIST,
     CAPTION,
@@ -32,7 +30,7 @@ def exif_block(credit: Credit, ppi: float | None = None, orientation: int = 1) -
     if orientation != 1:
         exif[_ORIENTATION] = orientation
     if ppi is not None:
-        exif[_XRES] = exif[_YRES] = IFDRational(round(ppi * 1000), 1000)
+        exif[_XRES] = exif[_YRES] = TiffImagePlugin.IFDRational(round(ppi * 1000), 1000)
         exif[_RESUNIT] = 2
     texts = ((ARTIST, credit.by), (COPYRIGHT, credit.rights), (CAPTION, credit.caption))
     for tag, text in texts:

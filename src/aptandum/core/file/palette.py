@@ -5,9 +5,7 @@ from __future__ import annotations
 import io
 from typing import Any
 
-import numpy as np
-from PIL import Image
-
+from aptandum.core.later import Image, np
 from aptandum.core.photo.picture import Picture
 
 _CLEAR = 255

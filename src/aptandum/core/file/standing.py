@@ -7,9 +7,8 @@ import io
 import re
 from dataclasses import dataclass
 
-from PIL import Image, IptcImagePlugin
-
 from aptandum.core.file.around import Block
+from aptandum.core.later import Image, IptcImagePlugin
 from aptandum.core.photo.metadata_groups import MAKE, MODEL, PLACE, SHOT
 
 _HOST, _SERIAL, _UNIQUE_MODEL = 0x013C, 0xC62F, 0xC614

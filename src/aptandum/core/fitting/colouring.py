@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numpy as np
-
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.plan import ColourStation, Window
 from aptandum.core.fitting.resample import in_memory, shrink_for, turned
-from aptandum.core.later import pyvips
+from aptandum.core.later import np, pyvips
 from aptandum.core.photo import decode, profile
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels, converted, deepened, memory

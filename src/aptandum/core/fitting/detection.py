@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numpy as np
-
 from aptandum.core.brief.binding import ZONES
 from aptandum.core.brief.model import Brief, turn_of
 from aptandum.core.fitting.resolve import course_of
@@ -17,6 +15,7 @@ from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.placing import bands, frame_from_marks, value_of
 from aptandum.core.judge.zones import covered, kept_of, zones_of
+from aptandum.core.later import np
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People
 from aptandum.core.sizes.conflicts import least_frame

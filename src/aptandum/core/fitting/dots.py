@@ -6,29 +6,29 @@ dots of ten.
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from functools import cache
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
-import cv2
-import numpy as np
-from numpy.typing import NDArray
-from PIL import Image
+from aptandum.core.later import Image, cv2, np
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
 
 Way = Literal["fixed", "found", "parted", "diffused", "ordered"]
 WAYS: tuple[Way, ...] = ("found", "fixed", "parted", "diffused", "ordered")
 
-Grey = NDArray[Any]
+Grey: TypeAlias = "NDArray[Any]"
 """Shape (height, width), uint8 or uint16."""
 
 
-def _ordered(order: int = 3) -> NDArray[np.float32]:
+@cache
+def matrix(order: int = 3) -> NDArray[np.float32]:
     """The dispersed-dot threshold matrix of 2^order (Bayer, 1973), 0..1."""
     made = np.zeros((1, 1))
     for _ in range(order):
         made = np.block([[4 * made, 4 * made + 2], [4 * made + 3, 4 * made + 1]])
     return ((made + 0.5) / made.size).astype(np.float32)
-
-
-MATRIX = _ordered()
 
 
 def sharpened(grey: Grey, strength: float) -> Grey:
@@ -72,8 +72,8 @@ def dots(grey: Grey, way: Way, threshold: float = 50.0, invert: bool = False) ->
 
 
 def _tiled(shape: tuple[int, ...]) -> NDArray[np.float32]:
-    n = len(MATRIX)
-    return np.tile(MATRIX, (-(-shape[0] // n), -(-shape[1] // n)))[: shape[0], : shape[1]]
+    n = len(matrix())
+    return np.tile(matrix(), (-(-shape[0] // n), -(-shape[1] // n)))[: shape[0], : shape[1]]
 
 
 def _found(share: NDArray[np.float32]) -> NDArray[np.bool_]:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING
 
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.render import plain
+from aptandum.core.later import np
 from aptandum.core.photo import engine
 from aptandum.core.photo.decode import Photo, from_array
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 LOOK = 900
 """Longest side of the copy of the framed picture that is looked at, in pixels."""

@@ -9,15 +9,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from math import log
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
-import numpy as np
-from numpy.typing import NDArray
-
+from aptandum.core.later import np
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.profile import middle_of
 
-Light = NDArray[np.float32]
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+Light: TypeAlias = "NDArray[np.float32]"
 """Linear light, 0..1."""
 
 

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numpy as np
-
 from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.screen import for_screen, shown_on
@@ -13,6 +11,7 @@ from aptandum.core.judge.measure import Measure, Need
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import pixels_of
+from aptandum.core.later import np
 from aptandum.core.photo.backdrop import LOOK, Cover, Mask, NoMask, blank, find_mask
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.marks import People

@@ -8,10 +8,13 @@ side, and where that does not hit, some rows or columns more are made, and throw
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
+from typing import TYPE_CHECKING
 
-import numpy as np
+from aptandum.core.later import np, pyvips
 
-from aptandum.core.later import pyvips
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _NEAR = 1 / 64
 """Pixels by which the grid may be off; libvips itself places a kernel to a 64th."""
@@ -20,8 +23,11 @@ _REACH = 3
 """Rows or columns that are made beyond each edge of the box where the picture goes on there, so
 that Lanczos (a = 3) sees it as it is and not as its edge repeated."""
 
-_MORE = np.array([(a, most - a) for most in range(49) for a in range(most + 1)])
-"""How many more of them are tried before and after, to hit the grid; few first."""
+
+@cache
+def _more() -> NDArray[np.int_]:
+    """How many more of them are tried before and after, to hit the grid; few first."""
+    return np.array([(a, most - a) for most in range(49) for a in range(most + 1)])
 
 
 @dataclass(frozen=True)
@@ -50,7 +56,8 @@ def cut_for(start: float, length: float, goal: int, whole: int) -> Cut | None:
         return None
     before = min(_REACH, int(max(0.0, start) / step))
     after = min(_REACH, int(max(0.0, whole - start - length) / step))
-    a, b = before + _MORE[:, 0], after + _MORE[:, 1]
+    more = _more()
+    a, b = before + more[:, 0], after + more[:, 1]
     ends = 2 * start + length + (b - a) * step  # the two edges of the grid, added up
     both = np.rint(ends)
     # The kept pixels have the grid's middle, so their number is odd or even as `both` is.

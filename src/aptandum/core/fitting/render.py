@@ -12,9 +12,6 @@ from functools import lru_cache, partial
 from math import ceil, cos, floor, radians, sin
 from typing import Any
 
-import cv2
-import numpy as np
-
 from aptandum.core import bounds
 from aptandum.core.errors import Cancelled
 from aptandum.core.figures import show_size
@@ -24,6 +21,7 @@ from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError
 from aptandum.core.fitting.light import curve_of
 from aptandum.core.fitting.plan import ColourStation, Line, Window
 from aptandum.core.fitting.resample import light_at, resample, resampled
+from aptandum.core.later import cv2, np
 from aptandum.core.photo.backdrop import Mask, NoMask
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.engine import Pixels

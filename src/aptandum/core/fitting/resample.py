@@ -9,18 +9,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from math import ceil, floor
-from typing import Any
-
-import cv2
-import numpy as np
-from PIL import Image
+from typing import Any, Literal
 
 from aptandum.core import threads
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.reduce import reduced
-from aptandum.core.later import pyvips
+from aptandum.core.later import Image, cv2, np, pyvips
 from aptandum.core.photo import decode
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels
@@ -35,15 +31,21 @@ _MARGIN = 2.0
 _SPLIT = 100_000
 """Pixels of a result from which two halves are resized at once."""
 
-_KERNELS = {Image.Resampling.LANCZOS: "lanczos3", Image.Resampling.BILINEAR: "linear"}
-"""The same kernel by libvips' name."""
+Kernel = Literal["lanczos3", "linear"]
+"""By libvips' names."""
+
+
+def _pillow(kernel: Kernel) -> Image.Resampling:
+    """The same kernel by Pillow's name."""
+    return Image.Resampling.LANCZOS if kernel == "lanczos3" else Image.Resampling.BILINEAR
+
 
 _MODES = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
 _TURNS: dict[int, Callable[[Any], Any]] = {
     2: lambda a: cv2.flip(a, 1),
     3: lambda a: cv2.rotate(a, cv2.ROTATE_180),
     4: lambda a: cv2.flip(a, 0),
-    5: cv2.transpose,
+    5: lambda a: cv2.transpose(a),
     6: lambda a: cv2.rotate(a, cv2.ROTATE_90_CLOCKWISE),
     7: lambda a: cv2.flip(cv2.transpose(a), -1),
     8: lambda a: cv2.rotate(a, cv2.ROTATE_90_COUNTERCLOCKWISE),
@@ -115,7 +117,7 @@ def resampled(
     light = light and not keep and facts.mode != "cmyk"
     curve = curve_of(facts)
     # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
-    kernel = Image.Resampling.BILINEAR if quick else Image.Resampling.LANCZOS
+    kernel: Kernel = "linear" if quick else "lanczos3"
     if not (keep or light):
         made = _at_once(photo, window, size, margin, kernel, cancelled)
         if made is not None:
@@ -139,7 +141,7 @@ def resampled(
             image = image.crop(x0, y0, x1 - x0, y1 - y0)
         plain = image if light else _plain(image)
         inner = (left - x0, top - y0, left - x0 + width, top - y0 + height)
-        small = None if keep or light else reduced(plain, want, inner, _KERNELS[kernel])
+        small = None if keep or light else reduced(plain, want, inner, kernel)
         pixels = in_memory(plain if small is None else small, cancelled)
     except pyvips.Error as error:
         if cancelled is not None and cancelled():
@@ -184,7 +186,7 @@ def _at_once(
     window: Window,
     size: tuple[int, int],
     margin: float,
-    kernel: Image.Resampling,
+    kernel: Kernel,
     cancelled: Callable[[], bool] | None,
 ) -> Pixels | None:
     """A JPEG's window decoded whole, reduced on the way, then resized and turned; ``None`` where
@@ -207,7 +209,7 @@ def _at_once(
     if whole is None:
         return None
     inner = (left, top, left + width, top + height)
-    small = reduced(decode.from_array(whole), want, inner, _KERNELS[kernel])
+    small = reduced(decode.from_array(whole), want, inner, kernel)
     if small is not None:
         pixels = in_memory(small, cancelled)
     else:
@@ -310,7 +312,7 @@ def resample(
     pixels: Pixels,
     size: tuple[int, int],
     box: tuple[float, float, float, float],
-    kernel: Image.Resampling = Image.Resampling.LANCZOS,
+    kernel: Kernel = "lanczos3",
 ) -> Pixels:
     """Resample, by Lanczos (a = 3) unless told otherwise, from a box with sub-pixel edges to a whole size.
 
@@ -343,7 +345,7 @@ def planes_at(
     planes: Any,
     size: tuple[int, int],
     box: tuple[float, float, float, float],
-    kernel: Image.Resampling = Image.Resampling.LANCZOS,
+    kernel: Kernel = "lanczos3",
 ) -> Light:
     """Each band by itself, two at a time, as numbers without bounds; arguments as of
     :func:`resample`."""
@@ -358,7 +360,7 @@ def planes_at(
 
     def one(i: int) -> None:
         plane = Image.fromarray(np.ascontiguousarray(planes[..., i], np.float32))
-        made[..., i] = np.asarray(plane.resize(size, kernel, box))
+        made[..., i] = np.asarray(plane.resize(size, _pillow(kernel), box))
 
     if bands == 1:
         plane = Image.fromarray(np.ascontiguousarray(planes[..., 0], np.float32))
@@ -372,13 +374,13 @@ def _resized(
     image: Image.Image,
     size: tuple[int, int],
     box: tuple[float, float, float, float],
-    kernel: Image.Resampling,
+    kernel: Kernel,
 ) -> Any:
     """An image resized in two halves at once. A half's kernel reaches over the seam into the
     other, as Pillow looks at all of the image round a box, so the seam is none."""
     wide, high = size
     if wide * high < _SPLIT:
-        return np.asarray(image.resize(size, kernel, box))
+        return np.asarray(image.resize(size, _pillow(kernel), box))
     upper = high // 2
     left, top, right, bottom = box
     seam = top + (bottom - top) * upper / high
@@ -386,7 +388,9 @@ def _resized(
         ((wide, upper), (left, top, right, seam)),
         ((wide, high - upper), (left, seam, right, bottom)),
     ]
-    parts = threads.each(lambda half: np.asarray(image.resize(half[0], kernel, half[1])), halves)
+    parts = threads.each(
+        lambda half: np.asarray(image.resize(half[0], _pillow(kernel), half[1])), halves
+    )
     return np.concatenate(parts, 0)
 
 
@@ -394,7 +398,7 @@ def light_at(
     planes: Any,
     size: tuple[int, int],
     box: tuple[float, float, float, float],
-    kernel: Image.Resampling = Image.Resampling.LANCZOS,
+    kernel: Kernel = "lanczos3",
 ) -> Light:
     """Linear light resampled, and held to what lies round each pixel.
 

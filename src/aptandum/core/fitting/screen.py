@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numpy as np
-
 from aptandum.core.fitting.colouring import coloured, streamed
 from aptandum.core.fitting.plan import ColourStation, Window
 from aptandum.core.fitting.resample import (
     resampled,
 )
+from aptandum.core.later import np
 from aptandum.core.photo import decode, profile
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels, converted, memory

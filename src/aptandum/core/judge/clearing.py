@@ -7,15 +7,17 @@ A head stays inside every band that a brief sets for it.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING
 
 from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEADROOM
 from aptandum.core.brief.model import Zone
 from aptandum.core.judge.placing import Band
 from aptandum.core.judge.zones import Box, Kept, on_photo
+from aptandum.core.later import np
 from aptandum.core.photo.marks import Marks
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _EPS = 1e-6
 _STEP = 1.01

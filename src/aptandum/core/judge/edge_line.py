@@ -9,12 +9,13 @@ Colour is looked at as well, but not for the place: chroma subsampling smears it
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-from numpy.typing import NDArray
-
+from aptandum.core.later import np
 from aptandum.core.photo.picture import Picture
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _WIDEST = 50
 """Rings that are looked at; where all of them are of one colour, as many as there are."""

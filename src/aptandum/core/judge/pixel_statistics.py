@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
-from typing import Any
-
-import cv2
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING, Any
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.later import cv2, np
 from aptandum.core.photo.backdrop import Cover
 from aptandum.core.photo.engine import Lab, difference, difference_to
 from aptandum.core.photo.picture import Lettering, Picture, Rim
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _ALONE = 0.02  # a pixel of which less stands before the backdrop is backdrop alone
 _WITHIN = 0.98

@@ -7,11 +7,13 @@ panels that share an edge leave no seam and never overlap.
 from __future__ import annotations
 
 from collections.abc import Sequence
-
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING
 
 from aptandum.core.brief.model import Template
+from aptandum.core.later import np
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 Outline = Sequence[tuple[float, float]]
 

@@ -13,11 +13,10 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
-import numpy as np
-
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
 from aptandum.core.judge.zones import Kept, kept_of
+from aptandum.core.later import np
 from aptandum.core.photo import apart
 from aptandum.core.photo.apart import facts_of_bytes
 from aptandum.core.photo.backdrop import Cover

@@ -10,14 +10,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-import cv2
-import numpy as np
-
 from aptandum.core.brief.binding import BITS, BYTES, CHANNELS, FORMAT, FRAMES
 from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import Brief
 from aptandum.core.errors import AptandumError
 from aptandum.core.figures import show_exact_bytes, show_size
+from aptandum.core.later import cv2, np
 from aptandum.core.photo import decode
 from aptandum.core.photo.apart import facts_of_bytes
 from aptandum.core.photo.engine import Pixels, converted, memory

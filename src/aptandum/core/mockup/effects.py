@@ -7,15 +7,15 @@ Places mix colours by their encoded numbers, as browsers and players do. Shapes 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import cv2
-import numpy as np
-from numpy.typing import NDArray
-
+from aptandum.core.later import cv2, np
 from aptandum.core.photo import engine
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.profile import shipped
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 LARGE_TEXT = 3.0
 """Ratio of luminances that large letters need at least (WCAG 2.2, 1.4.3)."""

@@ -10,16 +10,17 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
-import cv2
-import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.later import cv2, np
 from aptandum.core.photo.turning import moved
 from aptandum.core.words import say
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 LOOK = 1200
 """Longest side of the copy that is looked at, in pixels."""
@@ -29,7 +30,7 @@ _SURE = (0.12, 0.88)  # the mask's values taken for certainly behind and certain
 _EDGE = 3.5 / 800  # depth of the edge within the subject, of the longest side
 _THING = 420  # longest side at which GrabCut works
 
-Cover = NDArray[np.float32]
+Cover: TypeAlias = "NDArray[np.float32]"
 """Shape (height, width), 0 (backdrop) to 1 (person or thing)."""
 
 

@@ -12,23 +12,23 @@ import os
 import shutil
 import tempfile
 from functools import lru_cache
-from typing import Any, Literal
-
-import numpy as np
-from numpy.typing import NDArray
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 from aptandum.core.atomic import write_atomic
-from aptandum.core.later import pyvips
+from aptandum.core.later import np, pyvips
 from aptandum.core.photo import profile
 from aptandum.core.photo.arrays import from_array
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.shaper import lab_of, shaped, shaper_of
 from aptandum.core.words import say
 
-Pixels = NDArray[Any]
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+Pixels: TypeAlias = "NDArray[Any]"
 """Shape (height, width, bands), uint8 or uint16; bands: grey, grey+alpha, RGB, RGBA."""
 
-Lab = NDArray[np.float32]
+Lab: TypeAlias = "NDArray[np.float32]"
 """Shape (height, width, 3): L* 0..100, a*, b*."""
 
 _FEW = 16_384

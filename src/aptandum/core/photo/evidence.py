@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-import numpy as np
-
+from aptandum.core.later import np
 from aptandum.core.photo.marks import Marks
 from aptandum.core.words import say
 

@@ -15,8 +15,7 @@ from functools import cache
 from importlib import resources
 from typing import Any, cast
 
-import cv2
-import numpy as np
+from aptandum.core.later import cv2, np
 
 LOOK = 1600
 """Longest side of the copy that is looked at, in pixels."""

@@ -10,12 +10,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-from numpy.typing import NDArray
-
+from aptandum.core.later import np
 from aptandum.core.photo.profile import columns_and_curves
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _ROWS = 256  # worked on at a time, to keep memory flat
 
@@ -69,7 +70,7 @@ def shaped(pixels: Any, source: Shaper, target: Shaper) -> NDArray[np.uint16]:
     return made
 
 
-_WHITE = np.array([0.9642, 1.0, 0.8249])
+_WHITE = (0.9642, 1.0, 0.8249)
 """X, Y and Z of D50, the white of the profile connection space (ICC.1)."""
 
 

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-import cv2
-import numpy as np
+from aptandum.core.later import cv2, np
 
 Box = tuple[float, float, float, float]
 """Left, top, width and height."""

@@ -97,7 +97,9 @@ def main() -> None:
         PULSE.pack_into(pulse, 0, begun, 0)
         answer = _done(acts, message, files, begun, pulse)
         if late is not None and (late.asked or message["act"] not in acts):
-            answer = {"unready": late.asked or True}  # whatever was made of it, something was lacking
+            answer = {
+                "unready": late.asked or True
+            }  # whatever was made of it, something was lacking
         for file in files:
             with contextlib.suppress(OSError):
                 os.close(file)

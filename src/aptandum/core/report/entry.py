@@ -9,9 +9,6 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-import numpy as np
-from PIL import Image
-
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof
 from aptandum.core.figures import show_exact_bytes, show_ppi, show_size
@@ -22,6 +19,7 @@ from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
 from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.judge.reading import pixels_of
 from aptandum.core.judge.scale import Scale, scale_of
+from aptandum.core.later import Image, np
 from aptandum.core.mockup.effects import flat
 from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.decode import Photo

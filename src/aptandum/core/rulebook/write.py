@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from typing import Any, cast
+from typing import TYPE_CHECKING, Any, cast
 
-import tomlkit
-from tomlkit.items import AoT, Array, Table
-
+from aptandum.core.later import tomlkit
 from aptandum.core.rulebook.language import BODY, CLAUSE, SEEN, ZONE, names
+
+if TYPE_CHECKING:
+    from tomlkit.items import AoT, Table
 
 CLAUSE_KEYS, SEEN_KEYS, ZONE_KEYS = names(CLAUSE), names(SEEN), names(ZONE)
 BODY_KEYS = names(BODY)
@@ -39,7 +40,7 @@ def fresh(body_id: str = "", name: str = "") -> str:
 def set_body(text: str, key: str, value: Any) -> str:
     """Set or, with ``None`` or an empty text, take out a key of ``[body]``."""
     document = tomlkit.parse(text)
-    _put(cast(Table, document["body"]), key, value, keep=key in ("id", "name"))
+    _put(cast("Table", document["body"]), key, value, keep=key in ("id", "name"))
     return tomlkit.dumps(document)
 
 
@@ -51,7 +52,7 @@ def add_brief(text: str, brief_id: str, title: str) -> str:
     table.add("title", title)
     if "brief" not in document:
         document.add("brief", tomlkit.aot())
-    cast(AoT, document["brief"]).append(table)
+    cast("AoT", document["brief"]).append(table)
     return _spaced(tomlkit.dumps(document))
 
 
@@ -65,7 +66,7 @@ def set_brief(text: str, brief: int, key: str, value: Any) -> str:
 def remove_brief(text: str, brief: int) -> str:
     """Take a brief and its clauses out of the rulebook."""
     document = tomlkit.parse(text)
-    briefs = cast(AoT, document["brief"])
+    briefs = cast("AoT", document["brief"])
     del briefs[brief]
     if not len(briefs):
         del document["brief"]
@@ -76,7 +77,7 @@ def _without(text: str, brief: int, name: str, at: int) -> str:
     """Without one of a brief's tables of a name; the last one takes the name with it."""
     document = tomlkit.parse(text)
     table = _brief(document, brief)
-    tables = cast(AoT, table[name])
+    tables = cast("AoT", table[name])
     del tables[at]
     if not len(tables):
         del table[name]
@@ -93,14 +94,14 @@ def add_clause(text: str, brief: int, fields: Fields) -> str:
             made.add(key, _value(fields[key]))
     if "clause" not in table:
         table.add("clause", tomlkit.aot())
-    cast(AoT, table["clause"]).append(made)
+    cast("AoT", table["clause"]).append(made)
     return _spaced(tomlkit.dumps(document))
 
 
 def set_clause(text: str, brief: int, clause: int, fields: Fields) -> str:
     """Make a clause say what the fields say; a key that is the same keeps its own writing."""
     document = tomlkit.parse(text)
-    table = cast(AoT, _brief(document, brief)["clause"])[clause]
+    table = cast("AoT", _brief(document, brief)["clause"])[clause]
     for key in CLAUSE_KEYS:
         _put(table, key, fields.get(key))
     return tomlkit.dumps(document)
@@ -132,7 +133,7 @@ def add_seen(text: str, brief: int, kind: str) -> str:
         table.add("seen", tomlkit.aot())
     made = tomlkit.table()
     made.add("as", kind)
-    cast(AoT, table["seen"]).append(made)
+    cast("AoT", table["seen"]).append(made)
     return _spaced(tomlkit.dumps(document))
 
 
@@ -140,7 +141,7 @@ def set_seen(text: str, brief: int, place: int, fields: Fields) -> str:
     """Make a place say what the fields say; ``zones`` is a list of mappings of
     :data:`ZONE_KEYS` to text. What is the same keeps its own writing."""
     document = tomlkit.parse(text)
-    table = cast(AoT, _brief(document, brief)["seen"])[place]
+    table = cast("AoT", _brief(document, brief)["seen"])[place]
     for key in SEEN_KEYS:
         value = fields.get(key)
         if key != "zones":
@@ -161,7 +162,7 @@ def seen_of(text: str, brief: int, place: int) -> dict[str, Any]:
     """A place's keys as the form shows them: values as text, lists as lists of text, zones as
     mappings of text."""
     document = tomlkit.parse(text)
-    table = cast(AoT, _brief(document, brief)["seen"])[place]
+    table = cast("AoT", _brief(document, brief)["seen"])[place]
     made: dict[str, Any] = {}
     for key, value in table.unwrap().items():
         made[key] = (
@@ -245,14 +246,14 @@ def _set_table(text: str, brief: int, name: str, fields: Fields, keep: bool = Fa
     if name not in table:
         table.add(name, tomlkit.table())
     for key, value in fields.items():
-        _put(cast(Table, table[name]), key, value)
+        _put(cast("Table", table[name]), key, value)
     return _spaced(tomlkit.dumps(document))
 
 
 def fields_of(text: str, brief: int, clause: int) -> dict[str, Any]:
     """A clause's keys as the form shows them: numbers as text, lists as lists of text."""
     document = tomlkit.parse(text)
-    table = cast(AoT, _brief(document, brief)["clause"])[clause].unwrap()
+    table = cast("AoT", _brief(document, brief)["clause"])[clause].unwrap()
     return {key: _field(value) for key, value in table.items()}
 
 
@@ -271,8 +272,8 @@ def _shown(value: Any) -> str:
 
 def _brief(document: Any, brief: int) -> Table:
     if brief == ALL:
-        return cast(Table, document)
-    return cast(AoT, document["brief"])[brief]
+        return cast("Table", document)
+    return cast("AoT", document["brief"])[brief]
 
 
 def _given(value: Any) -> bool:
@@ -296,7 +297,7 @@ def _plain(value: Any) -> Any:
 def _value(value: Any) -> Any:
     """A value as it is written: always as text, for each kind of number has its unit or reads
     plain digits as well."""
-    if isinstance(value, Array):
+    if isinstance(value, tomlkit.items.Array):
         return value
     if isinstance(value, Mapping):
         made = tomlkit.inline_table()
@@ -314,7 +315,9 @@ def _put(table: Table, key: str, value: Any, keep: bool = False) -> None:
     if key in table and _plain(_bare(table[key])) == _plain(value):
         return
     new = _value(value)
-    if key in table and isinstance(table[key], Table):  # written as a table of its own
+    if key in table and isinstance(
+        table[key], tomlkit.items.Table
+    ):  # written as a table of its own
         table.remove(key)
     if key in table:
         old = table[key]
@@ -324,7 +327,7 @@ def _put(table: Table, key: str, value: Any, keep: bool = False) -> None:
             item.trivia.comment_ws, item.trivia.comment = trivia.comment_ws, trivia.comment
         table[key] = item
         return
-    nested = [k for k in table if isinstance(table[k], (AoT, Table))]
+    nested = [k for k in table if isinstance(table[k], (tomlkit.items.AoT, tomlkit.items.Table))]
     if not nested:
         table.add(key, new)
         return

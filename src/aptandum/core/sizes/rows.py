@@ -12,10 +12,9 @@ from fractions import Fraction
 from math import isqrt
 from typing import Any, Protocol
 
-import numpy as np
-
 from aptandum.core.arithmetic import both_roundings
 from aptandum.core.brief.model import Turn
+from aptandum.core.later import np
 from aptandum.core.photo.limits import MOST_SIDE
 
 Size = tuple[int, int]

@@ -5,13 +5,13 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygonF
 
 from aptandum.core.brief.model import Template
 from aptandum.core.figures import show_number
 from aptandum.core.judge.pixel_statistics import PixelStatistics
+from aptandum.core.later import np
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.ui import theme
 from aptandum.ui.strings import t

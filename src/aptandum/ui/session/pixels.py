@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import QObject
 
 from aptandum.core.conform import named
@@ -28,6 +27,7 @@ from aptandum.core.fitting.screen import for_screen
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Additions, of_supplied
+from aptandum.core.later import np
 from aptandum.core.photo.backdrop import Mask, NoMask
 from aptandum.core.photo.engine import as_hex
 from aptandum.core.photo.marks import People

@@ -10,11 +10,10 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-import cv2
-import numpy as np
 from pydantic import Field
 
 from aptandum.core.fitting.finish.base import COLOUR, Canvas, Finish, FinishPart, Given
+from aptandum.core.later import cv2, np
 from aptandum.core.photo import engine
 from aptandum.core.photo.engine import Lab
 from aptandum.core.photo.picture import Picture

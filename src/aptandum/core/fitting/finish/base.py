@@ -11,11 +11,11 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from aptandum.core.brief.model import Template
 from aptandum.core.errors import AptandumError
+from aptandum.core.later import np
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture

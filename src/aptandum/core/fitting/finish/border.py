@@ -7,9 +7,6 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-import cv2
-import numpy as np
-from PIL import Image
 from pydantic import Field
 
 from aptandum.core.figures import show_size
@@ -23,6 +20,7 @@ from aptandum.core.fitting.finish.base import (
     laid_over,
     open_layer,
 )
+from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
 from aptandum.core.words import say

@@ -7,8 +7,6 @@ from functools import lru_cache
 from importlib import resources
 from typing import Any, Literal
 
-import numpy as np
-from PIL import Image, ImageDraw, ImageFont
 from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.base import (
@@ -19,6 +17,7 @@ from aptandum.core.fitting.finish.base import (
     Given,
     laid_over,
 )
+from aptandum.core.later import Image, ImageDraw, ImageFont, np
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.words import say
 

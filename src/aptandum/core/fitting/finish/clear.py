@@ -10,12 +10,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any, Literal
 
-import cv2
-import numpy as np
 from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.backdrop import broad
 from aptandum.core.fitting.finish.base import COLOUR, Canvas, Finish, FinishPart, Given, with_alpha
+from aptandum.core.later import cv2, np
 from aptandum.core.numbers import QuantityError, number
 from aptandum.core.photo import engine
 from aptandum.core.photo.picture import Picture

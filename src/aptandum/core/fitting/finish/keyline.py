@@ -11,8 +11,6 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
-import cv2
-import numpy as np
 from pydantic import Field
 
 from aptandum.core.brief.model import Brief
@@ -26,6 +24,7 @@ from aptandum.core.fitting.finish.base import (
     laid_over,
     whole,
 )
+from aptandum.core.later import cv2, np
 from aptandum.core.photo import engine
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture, Rim

@@ -6,7 +6,6 @@ from dataclasses import replace
 from importlib import resources
 from typing import Any, Literal
 
-import numpy as np
 from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.base import (
@@ -21,6 +20,7 @@ from aptandum.core.fitting.finish.base import (
     with_alpha,
 )
 from aptandum.core.judge.polygons import bounds, inside
+from aptandum.core.later import np
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
 from aptandum.core.words import say, semicolons

@@ -6,8 +6,6 @@ from dataclasses import replace
 from importlib import resources
 from typing import Any, Literal
 
-import numpy as np
-from PIL import Image
 from pydantic import Field, field_validator
 
 from aptandum.core.fitting.finish.base import (
@@ -18,6 +16,7 @@ from aptandum.core.fitting.finish.base import (
     in_numbers_of,
     open_layer,
 )
+from aptandum.core.later import Image, np
 from aptandum.core.numbers import QuantityError
 from aptandum.core.photo.picture import Picture
 from aptandum.core.quantity import parse_share

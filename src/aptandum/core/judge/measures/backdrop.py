@@ -1,13 +1,14 @@
 """What is behind the person or thing: how light, how plain, and how well they part."""
 
-from collections.abc import Callable
+from __future__ import annotations
 
-import numpy as np
+from collections.abc import Callable
 
 from aptandum.core.figures import show_number
 from aptandum.core.judge.measure import NEEDS_MASK, CannotMeasure, Changes, Measure, Mend, Miss
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import np
 from aptandum.core.quantity import NUMBER
 from aptandum.core.words import say
 

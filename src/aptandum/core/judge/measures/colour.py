@@ -1,11 +1,12 @@
 """Colour space, embedded profile, channels, bits and transparency."""
 
-import numpy as np
+from __future__ import annotations
 
 from aptandum.core.brief import binding
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import np
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES, SPACES
 from aptandum.core.quantity import COUNT, words

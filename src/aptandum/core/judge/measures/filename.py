@@ -1,15 +1,16 @@
 """The file's name without its ending: its form and its length."""
 
+from __future__ import annotations
+
 import os
 from typing import Any
-
-import regex
 
 from aptandum.core.brief import binding
 from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_number
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import regex
 from aptandum.core.numbers import QuantityError, Side
 from aptandum.core.quantity import COUNT, PATTERN, Kind
 from aptandum.core.words import say

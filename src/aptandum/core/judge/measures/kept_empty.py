@@ -1,6 +1,6 @@
 """Whether the gaps of a template have stayed empty."""
 
-import numpy as np
+from __future__ import annotations
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import grouped, show_size
@@ -8,6 +8,7 @@ from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Me
 from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.judge.polygons import gaps
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import np
 from aptandum.core.quantity import words
 from aptandum.core.words import listed, say
 

@@ -1,10 +1,10 @@
 """How wide the keyline is that the picture carries just inside its edge."""
 
+from __future__ import annotations
+
 from dataclasses import replace
 from math import ceil, floor
 from typing import Any
-
-import numpy as np
 
 from aptandum.core.brief.limit import Limit
 from aptandum.core.figures import show_pixels
@@ -12,6 +12,7 @@ from aptandum.core.judge import edge_line
 from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend, Miss
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import np
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.picture import Picture, Rim
 from aptandum.core.quantity import PIXELS, SHARE, Kind
@@ -108,7 +109,7 @@ def _mend(miss: Miss) -> Mend:
     return Mend(words, {"finish.keyline.width": str(wanted)})
 
 
-def _share(reading: Reading) -> "LineShare":
+def _share(reading: Reading) -> LineShare:
     return LineShare(_take(reading), min(reading.facts.size))
 
 
@@ -122,7 +123,7 @@ class LineShare(float):
     width: int
     side: int
 
-    def __new__(cls, width: int, side: int) -> "LineShare":
+    def __new__(cls, width: int, side: int) -> LineShare:
         made = super().__new__(cls, width / side)
         made.width, made.side = width, side
         return made

@@ -1,14 +1,14 @@
 """At what size the words on a picture still read."""
 
+from __future__ import annotations
+
 from dataclasses import replace
 from typing import Any
-
-import cv2
-import numpy as np
 
 from aptandum.core.brief.limit import Limit
 from aptandum.core.judge.measure import NEEDS_PIXELS, DoesNotApply, Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import cv2, np
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.quantity import PIXELS, Kind
 from aptandum.core.words import say

@@ -1,9 +1,9 @@
 """Colours of the backdrop and of the edge in plain values, red, green and blue, as pages state them."""
 
+from __future__ import annotations
+
 import re
 from typing import Any
-
-import numpy as np
 
 from aptandum.core.brief.limit import Limit
 from aptandum.core.judge.measure import (
@@ -16,6 +16,7 @@ from aptandum.core.judge.measure import (
     allows_sides,
 )
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import np
 from aptandum.core.numbers import QuantityError, Side
 from aptandum.core.photo import engine
 from aptandum.core.photo.profile import shipped

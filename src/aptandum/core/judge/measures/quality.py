@@ -1,19 +1,21 @@
 """What the pixels themselves are worth: how sharp, and how much is lost at the ends."""
 
-from collections.abc import Callable
-from typing import Any
+from __future__ import annotations
 
-import cv2
-import numpy as np
-from numpy.typing import NDArray
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
 
 from aptandum.core.judge.measure import NEEDS_PIXELS, CannotMeasure, Measure, Mend
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import cv2, np
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.picture import Picture
 from aptandum.core.quantity import NUMBER, SHARE
 from aptandum.core.words import say
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
 
 _GRAIN = 2.576 / 0.6745
 """Of a normal distribution, the 99th percentile of the absolute values over their median."""

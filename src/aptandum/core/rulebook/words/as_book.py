@@ -5,8 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-import tomlkit
-
+from aptandum.core.later import tomlkit
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.words.draft import Draft, Reading
 

@@ -1,11 +1,13 @@
 """A badge in the corner of films: light, dark and busy, moving or still."""
 
-import numpy as np
+from __future__ import annotations
+
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 from PyQt6.QtWidgets import QCheckBox, QSlider, QWidget
 
 from aptandum.core.figures import show_number
+from aptandum.core.later import np
 from aptandum.core.mockup.effects import FOOTAGE, footage, over, reduced, stands_out
 from aptandum.ui import theme
 from aptandum.ui.bench.mockups.base import Scene

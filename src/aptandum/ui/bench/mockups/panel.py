@@ -1,11 +1,13 @@
 """A panel of dots that are lit or not."""
 
-import numpy as np
+from __future__ import annotations
+
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QWidget
 
 from aptandum.core.figures import grouped, show_number
+from aptandum.core.later import np
 from aptandum.ui import theme
 from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.strings import t

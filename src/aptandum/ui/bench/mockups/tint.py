@@ -1,13 +1,15 @@
 """A tile under any of several tints, with text over it; the worst of them is named."""
 
+from __future__ import annotations
+
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 from PyQt6.QtWidgets import QComboBox, QWidget
 
 from aptandum.core.figures import show_number
+from aptandum.core.later import np
 from aptandum.core.mockup.effects import LARGE_TEXT, Tinted, flat, reduced, text_contrast, tinted
 from aptandum.ui import theme
 from aptandum.ui.bench.mockups.base import Scene, Shown

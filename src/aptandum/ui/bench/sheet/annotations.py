@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QColor,
@@ -18,6 +17,7 @@ from aptandum.core.figures import show_pixels
 from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.zones import second_cut, zones_of
+from aptandum.core.later import np
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.turning import swung_box
 from aptandum.ui import theme

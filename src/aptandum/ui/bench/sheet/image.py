@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-import cv2
-import numpy as np
 from PyQt6.QtGui import QImage
 
-_TO_BGRA = {1: cv2.COLOR_GRAY2BGRA, 3: cv2.COLOR_RGB2BGRA, 4: cv2.COLOR_RGBA2BGRA}
+from aptandum.core.later import cv2, np
+
+_TO_BGRA = {1: "COLOR_GRAY2BGRA", 3: "COLOR_RGB2BGRA", 4: "COLOR_RGBA2BGRA"}
 
 
 def to_image(array: Any) -> QImage:
@@ -17,7 +17,7 @@ def to_image(array: Any) -> QImage:
     if array.shape[2] == 2:
         array = array[..., :1]
     high, wide, bands = array.shape
-    made = cv2.cvtColor(np.ascontiguousarray(array), _TO_BGRA[bands])
+    made = cv2.cvtColor(np.ascontiguousarray(array), getattr(cv2, _TO_BGRA[bands]))
     kind = QImage.Format.Format_ARGB32 if bands == 4 else QImage.Format.Format_RGB32
     bits: bytes = made.data  # type: ignore[assignment]  # any buffer is taken
     image = QImage(bits, wide, high, wide * 4, kind).copy()
