@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import io
 import os
 import stat
@@ -33,6 +34,7 @@ def main() -> None:
 
         print(f"aptandum {__version__}")
         return
+    gc.disable()  # while modules are loaded, nothing is thrown away
     if "--json" in args or (args[:1] == ["audit"] and "--out" in args):
         # What machines read is the same whatever the system's language is.
         os.environ["APTANDUM_LANGUAGE"] = "C"
@@ -46,6 +48,8 @@ def main() -> None:
         shared().warm(_format_of(args[1:]) if args[0] == "facts" else "")
     from aptandum.cli.main import run
     from aptandum.start import open_window
+
+    gc.enable()
 
     sys.exit(run(args, open_window))
 

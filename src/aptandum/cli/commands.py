@@ -76,9 +76,10 @@ COMMANDS = {
 """By name, in the order in which they are listed."""
 
 
-def parser() -> typer.Typer:
+def parser(says: str | None = None) -> typer.Typer:
     """A parser that says nothing of its own: no colours, no completion that runs Python at each Tab."""
     return typer.Typer(
+        help=says,
         no_args_is_help=False,
         add_completion=False,
         rich_markup_mode=None,

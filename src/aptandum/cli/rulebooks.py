@@ -9,6 +9,7 @@ from typing import Annotated
 
 import typer
 
+from aptandum.cli.commands import COMMANDS, parser
 from aptandum.cli.console import (
     MEETS,
     MISSES,
@@ -42,9 +43,7 @@ from aptandum.core.sizes.said import change_said, describe
 from aptandum.core.sizes.wished import would_be
 from aptandum.core.words import say, say_n
 
-rulebook_app = typer.Typer(
-    help=say("Rulebooks: what is on the shelf, and whether a file is sound.")
-)
+rulebook_app = parser(COMMANDS["rulebook"].says)
 
 
 @rulebook_app.command("list", help=say("Bodies and briefs on the shelf."))

@@ -14,7 +14,6 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     import cv2
-    import httpx
     import numpy as np
     import pyjpegxl
     import pyvips
@@ -31,7 +30,7 @@ if TYPE_CHECKING:
     )
 
 
-class _Later(types.ModuleType):
+class Later(types.ModuleType):
     """Stands for a module until something of it is asked for; several threads may ask at once, since Python's own
     lock makes one import of it."""
 
@@ -61,20 +60,19 @@ def _guarded(vips: Any) -> None:
 
 
 if not TYPE_CHECKING:
-    np = _Later("numpy")
-    cv2 = _Later("cv2")
-    httpx = _Later("httpx")
-    pyjpegxl = _Later("pyjpegxl")
-    pyvips = _Later("pyvips", _guarded)
-    regex = _Later("regex")
-    tomlkit = _Later("tomlkit")
-    Image = _Later("PIL.Image")
-    ImageCms = _Later("PIL.ImageCms")
-    ImageDraw = _Later("PIL.ImageDraw")
-    ImageFont = _Later("PIL.ImageFont")
-    IptcImagePlugin = _Later("PIL.IptcImagePlugin")
-    PngImagePlugin = _Later("PIL.PngImagePlugin")
-    TiffImagePlugin = _Later("PIL.TiffImagePlugin")
+    np = Later("numpy")
+    cv2 = Later("cv2")
+    pyjpegxl = Later("pyjpegxl")
+    pyvips = Later("pyvips", _guarded)
+    regex = Later("regex")
+    tomlkit = Later("tomlkit")
+    Image = Later("PIL.Image")
+    ImageCms = Later("PIL.ImageCms")
+    ImageDraw = Later("PIL.ImageDraw")
+    ImageFont = Later("PIL.ImageFont")
+    IptcImagePlugin = Later("PIL.IptcImagePlugin")
+    PngImagePlugin = Later("PIL.PngImagePlugin")
+    TiffImagePlugin = Later("PIL.TiffImagePlugin")
 
 __all__ = [
     "Image",
@@ -85,7 +83,6 @@ __all__ = [
     "PngImagePlugin",
     "TiffImagePlugin",
     "cv2",
-    "httpx",
     "np",
     "pyjpegxl",
     "pyvips",

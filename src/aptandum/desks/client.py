@@ -11,7 +11,7 @@ import re
 import time
 import unicodedata
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from urllib.parse import quote
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -19,8 +19,13 @@ from pydantic_core import from_json
 
 from aptandum.core.docket.hand_over import Event, HandOver, Reason, State
 from aptandum.core.errors import AptandumError
-from aptandum.core.later import httpx
+from aptandum.core.later import Later
 from aptandum.core.words import say
+
+if TYPE_CHECKING:
+    import httpx
+else:
+    httpx = Later("httpx")  # asked for once something is handed over
 
 
 @dataclass(frozen=True)

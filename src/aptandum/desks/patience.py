@@ -12,8 +12,7 @@ from collections.abc import Iterable
 from typing import Any
 
 import httpcore
-
-from aptandum.core.later import httpx
+import httpx
 
 _SLICE = 0.5
 """Seconds after which a call that waits looks whether it is still wanted."""

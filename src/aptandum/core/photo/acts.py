@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import os
 from collections.abc import Callable
 from functools import lru_cache
@@ -11,27 +12,15 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import (
-    AvifImagePlugin,
-    BmpImagePlugin,
-    GifImagePlugin,
-    Image,
-    JpegImagePlugin,
-    MpoImagePlugin,
-    PngImagePlugin,
-    TiffImagePlugin,
-    WebPImagePlugin,
-)
+from PIL import Image
 
 from aptandum.core.later import pyvips
 from aptandum.core.photo import (
     damage,
     decoders,
     header,
-    inside_file,
     jxl,
     limits,
-    metadata_read,
     plain,
     profile,
 )
@@ -40,17 +29,16 @@ from aptandum.core.photo.facts import Facts, NotInside, PhotoError, damaged, sni
 from aptandum.core.readers.process import Call, Unready
 from aptandum.core.words import say
 
-_PLUGINS = (
-    AvifImagePlugin,
-    BmpImagePlugin,
-    GifImagePlugin,
-    JpegImagePlugin,
-    MpoImagePlugin,
-    PngImagePlugin,
-    TiffImagePlugin,
-    WebPImagePlugin,
-)
-"""Importing them is what makes them known."""
+_PLUGINS = {
+    "avif": ("Avif",),
+    "bmp": ("Bmp",),
+    "gif": ("Gif",),
+    "jpeg": ("Jpeg", "Mpo"),
+    "png": ("Png",),
+    "tiff": ("Tiff",),
+    "webp": ("WebP",),
+}
+"""Those of Pillow, by format; importing them is what makes them known."""
 
 _CHECKED = ("lossless.webp", "deep.tif", "deflate.tif", "jpeg.tif", "plain.jxl")
 """Files that are also looked at for damage, each in a way of its own."""
@@ -70,6 +58,9 @@ def make_ready(only: str = "") -> None:
     # No other plugin is ever looked for: what nobody here reads cannot be attacked.
     Image._initialized = 2
     limits.guard_libraries()
+    for format_, names in _PLUGINS.items():
+        for name in names if only in ("", format_) else ():
+            importlib.import_module(f"PIL.{name}ImagePlugin")
     if only:
         _ready_for(only)
     else:
@@ -107,6 +98,9 @@ def _lively() -> NDArray[np.uint8]:
 def _ready_for_all() -> None:
     import pillow_heif
 
+    from aptandum.core.photo import inside_file, metadata_read
+
+    metadata_read.credit_of(b"")
     pillow_heif.register_heif_opener(thumbnails=False)
     jxl.register()
     room = memoryview(bytearray(24 * 16 * 16))
@@ -280,6 +274,8 @@ _INSIDE = ("packing", "quality", "bits_per_pixel", "colours", "times", "speaks",
 
 def inside(call: Call) -> dict[str, Any]:
     """What a file holds beside its header; each as its value and why there is none."""
+    from aptandum.core.photo import inside_file
+
     held = inside_file.InFile(call.bytes_of(), _facts(call))
     made: dict[str, Any] = {}
     for what in call.args["what"]:
@@ -293,6 +289,8 @@ def inside(call: Call) -> dict[str, Any]:
 
 def credit(call: Call) -> dict[str, Any]:
     """What a file's metadata tell."""
+    from aptandum.core.photo import metadata_read
+
     return plain.credit_told(metadata_read.credit_of(call.bytes_of()))
 
 

@@ -8,13 +8,13 @@ looked at.
 from __future__ import annotations
 
 import contextlib
+import gc
 import importlib
 import mmap
 import os
 import resource
 import signal
 import socket
-import struct
 import sys
 import time
 from collections.abc import Callable
@@ -24,10 +24,8 @@ from typing import Any
 from aptandum.core import bounds
 from aptandum.core.errors import AptandumError
 from aptandum.core.readers import lockdown, wire
+from aptandum.core.readers.wire import PULSE
 from aptandum.core.words import as_told
-
-PULSE = struct.Struct("=II")
-"""How many wishes were begun, and which of a wish's files is being read."""
 
 
 class Unready(Exception):
@@ -87,6 +85,7 @@ def main() -> None:
         else:
             module.make_ready()
             acts |= module.ACTS
+    gc.enable()  # while modules are loaded, nothing is thrown away
     wire.send(line, {"ready": lockdown.lock_down()})
     begun = 0
     while True:

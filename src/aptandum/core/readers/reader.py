@@ -17,10 +17,10 @@ from pathlib import Path
 from typing import Any
 
 import aptandum
-from aptandum.core import mistakes, words
+from aptandum.core import words
 from aptandum.core.errors import AptandumError
 from aptandum.core.readers import shared, wire
-from aptandum.core.readers.process import PULSE
+from aptandum.core.readers.wire import PULSE
 from aptandum.core.words import say
 
 _START_SECONDS = 60.0
@@ -247,6 +247,8 @@ class Reader:
             self._process.wait(2)
         self.end()
         status = self._process.returncode
+        from aptandum.core import mistakes
+
         mistakes.LOG.warning("a reader was lost (%s): %s", status, cause or "it ended")
         return Lost(
             cause or _ended(status), place, self._ready and begun >= self._asked > 0, status
@@ -277,7 +279,7 @@ def _ended(status: int | None) -> str:
 def _python() -> list[str]:
     """The interpreter, with nothing taken from the environment, and our own package where it lies here."""
     start = (
-        f"import sys; sys.path[:] = {[path for path in sys.path if path]!r}; "
+        f"import gc, sys; gc.disable(); sys.path[:] = {[path for path in sys.path if path]!r}; "
         "from aptandum.core.readers.process import main; main()"
     )
     cache = [] if sys.pycache_prefix is None else ["-X", f"pycache_prefix={sys.pycache_prefix}"]

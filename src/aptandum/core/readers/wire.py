@@ -15,6 +15,9 @@ from typing import Any
 MOST_SAID = 64 << 20
 """Bytes of one answer: a profile in base 64 is its largest part."""
 
+PULSE = struct.Struct("=II")
+"""In memory that both see: how many wishes were begun, and which of a wish's files is being read."""
+
 MOST_FILES = 64
 """Descriptors that go with one message; the kernel takes 253."""
 
