@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from collections.abc import Sequence
 
@@ -12,6 +13,7 @@ def open_window(
     photos: Sequence[str] = (), brief: str = "", demo: bool = False, rulebooks: Sequence[str] = ()
 ) -> int:
     """Open the application and return its exit status. Qt is imported only now."""
+    gc.disable()  # while modules are loaded, nothing is thrown away; the window enables it once it is up
     try:
         from aptandum.ui.app import run
     except ImportError as error:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import signal
 import sys
@@ -67,6 +68,12 @@ def open_shell(
     return shell
 
 
+def _settled() -> None:
+    """The window is up: from now on what is not needed any more is looked for, though not among what is there."""
+    gc.freeze()
+    gc.enable()
+
+
 def run(
     photos: Sequence[str] = (), brief: str = "", demo: bool = False, rulebooks: Sequence[str] = ()
 ) -> int:
@@ -85,6 +92,7 @@ def run(
     shell = open_shell(photos, brief, demo, rulebooks)
     Defence(shell.session).put_up()
     shell.show()
+    QTimer.singleShot(0, _settled)
     picture = os.environ.get("APTANDUM_PICTURE")
     status = {"code": 0}
     if picture:
