@@ -96,6 +96,8 @@ def own_home(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.Monke
     monkeypatch.setenv("XDG_DATA_HOME", str(home / "data"))
     monkeypatch.setenv("XDG_STATE_HOME", str(home / "state"))
     monkeypatch.setenv("XDG_CACHE_HOME", str(home / "cache"))
+    monkeypatch.setenv("XDG_DOCUMENTS_DIR", str(home / "documents"))
+    monkeypatch.setenv("XDG_PICTURES_DIR", str(home / "pictures"))
 
 
 @pytest.fixture(autouse=True)

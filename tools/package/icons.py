@@ -1,6 +1,6 @@
-"""The icons of ``packaging/icons`` in all sizes of the icon theme, as drawings and as PNG.
+"""The application's icon and those of ``packaging/icons`` in all sizes of the icon theme, as drawings and as PNG.
 
-    icons.py PACKAGING FOLDER_OF_THE_THEME
+    icons.py SOURCES FOLDER_OF_THE_THEME
 """
 
 from __future__ import annotations
@@ -21,10 +21,11 @@ WHERE = {"aptandum": "apps", "aptandum-docket": "mimetypes", "aptandum-rulebook"
 
 def main() -> None:
     """Draw them."""
-    sources, theme = Path(sys.argv[1], "icons"), Path(sys.argv[2])
+    sources, theme = Path(sys.argv[1]), Path(sys.argv[2])
+    own, others = sources / "src/aptandum/data/icons", sources / "packaging/icons"
     _application = QGuiApplication(["icons"])
     for name, kind in WHERE.items():
-        source = sources / f"{name}.svg"
+        source = (own if name == "aptandum" else others) / f"{name}.svg"
         drawing = QSvgRenderer(str(source))
         for size in SIZES:
             image = QImage(size, size, QImage.Format.Format_ARGB32_Premultiplied)
@@ -40,7 +41,7 @@ def main() -> None:
         shutil.copyfile(source, theme / "scalable" / kind / f"{name}.svg")
     (theme / "symbolic/apps").mkdir(parents=True, exist_ok=True)
     shutil.copyfile(
-        sources / "aptandum-symbolic.svg", theme / "symbolic/apps/aptandum-symbolic.svg"
+        others / "aptandum-symbolic.svg", theme / "symbolic/apps/aptandum-symbolic.svg"
     )
 
 

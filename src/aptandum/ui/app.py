@@ -10,13 +10,16 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from aptandum import __version__
 from aptandum.core import bounds, mistakes, workers
 from aptandum.core.docket import recovery
 from aptandum.core.readers import pool as readers
 from aptandum.ui import preferences, theme
 from aptandum.ui.defence import Defence
+from aptandum.ui.home_acts import dress
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
 from aptandum.ui.strings import t
@@ -35,8 +38,12 @@ def application() -> QApplication:
     sys.setswitchinterval(0.001)
     app.setApplicationName("aptandum")
     app.setApplicationDisplayName("Aptandum")
+    app.setApplicationVersion(__version__)
+    app.setDesktopFileName("aptandum")
+    app.setWindowIcon(QIcon(theme.drawing("aptandum")))
     app.setStyle("Fusion")
     theme.load_fonts()
+    dress()
     app.setFont(theme.text(13))
     return app
 
@@ -63,7 +70,7 @@ def open_shell(
         if not shell.start.brief:
             session.tell(t("There is no brief “{name}” on the shelf.", name=brief))
     if photos:
-        shell.take_photos(photos)
+        shell.take_files([os.path.abspath(photo) for photo in photos])
     shell.watch_disk()
     return shell
 

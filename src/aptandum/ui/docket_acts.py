@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Sequence
 from importlib import resources
 from pathlib import Path
 
+from platformdirs import user_documents_path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import (
     QCloseEvent,
@@ -17,6 +19,8 @@ from PyQt6.QtWidgets import (
     QMessageBox,
 )
 
+from aptandum.core.atomic import write_atomic
+from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.parcel import ENDING
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.photo_acts import PhotoWindow
@@ -36,6 +40,21 @@ _DISK_MS = 3000
 def demo_path() -> Path:
     """The docket that comes with the application."""
     return Path(str(resources.files("aptandum.data").joinpath("demo/vessary.docket")))
+
+
+def own_demo() -> Path:
+    """The demo's docket in a folder of the person's own, copied there where it is not yet.
+
+    Raises:
+        OSError: it could not be copied.
+    """
+    folder = user_documents_path() / t("Aptandum demo")
+    folder.mkdir(parents=True, exist_ok=True)
+    for source in sorted(demo_path().parent.iterdir()):
+        target = folder / source.name
+        if source.is_file() and not target.exists():
+            write_atomic(target, source.read_bytes())
+    return folder / demo_path().name
 
 
 class DocketWindow(PhotoWindow):
@@ -99,9 +118,22 @@ class DocketWindow(PhotoWindow):
             self.session.dockets.load(Path(path))
 
     def open_demo(self) -> None:
-        """Open the docket that comes with the application."""
-        if self.may_leave() and self.session.dockets.load(demo_path(), keep_path=False):
+        """Open a copy of the docket that comes with the application, in a folder of the person's own."""
+        if not self.may_leave():
+            return
+        try:
+            path = own_demo()
+        except OSError as error:
+            self.session.tell(
+                t("The demo could not be copied: {why}.", why=error.strerror or error)
+            )
+            return
+        if self.session.dockets.load(path):
             self.bench.open_station("frame")
+            self.session.tell(
+                t("A copy of the demo, to try things on: {folder}", folder=shown_name(path.parent)),
+                "note",
+            )
 
     def new_docket(self) -> None:
         """Begin an empty docket."""
@@ -119,6 +151,20 @@ class DocketWindow(PhotoWindow):
             self.settle_conflict()
         else:
             self.session.dockets.save(path)
+
+    def save_as(self) -> None:
+        """Save the docket as another file; it goes on as that one."""
+        here = self.session.store.path
+        first = str(here.parent / here.name) if here is not None else ""
+        path = where_to_save(self, t("Save docket as"), first, {t("Docket"): ".docket"})
+        if path is not None:
+            self.session.dockets.save(path)
+
+    def close_docket(self) -> None:
+        """Leave this docket, and begin with an empty one."""
+        if self.may_leave():
+            self.session.dockets.new()
+            self.show_start()
 
     def settle_conflict(self) -> None:
         """The docket's file holds another's changes: a person says whose stand."""
@@ -181,7 +227,7 @@ class DocketWindow(PhotoWindow):
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         assert event is not None
         data = event.mimeData()
-        if data is not None and (data.hasUrls() or data.hasText()):
+        if data is not None and (data.hasUrls() or data.hasText() or data.hasImage()):
             event.acceptProposedAction()
             self.start.field.over = True
             self.start.field.update()
@@ -195,6 +241,9 @@ class DocketWindow(PhotoWindow):
         self.dragLeaveEvent(event)
         data = event.mimeData()
         paths = [url.toLocalFile() for url in data.urls() if url.isLocalFile()] if data else []
+        if not paths and self.take_picture(data):
+            event.acceptProposedAction()
+            return
         if not paths:
             words = words_on(data)
             if words.strip():
@@ -204,7 +253,11 @@ class DocketWindow(PhotoWindow):
                     self.show_start()
             return
         event.acceptProposedAction()
-        dockets = [path for path in paths if path.endswith(".docket")]
+        self.take_files(paths)
+
+    def take_files(self, paths: Sequence[str]) -> None:
+        """Open dockets, rulebooks, pages of rules and photos, each as what it is."""
+        dockets = [path for path in paths if path.lower().endswith(".docket")]
         if dockets and self.may_leave():
             self.session.dockets.load(Path(dockets[0]))
         books = [path for path in paths if path.lower().endswith((".toml", ENDING))]
@@ -223,7 +276,7 @@ class DocketWindow(PhotoWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
-        if not self.rulebooks.may_close() or not self.may_leave():
+        if (self.is_built("rulebooks") and not self.rulebooks.may_close()) or not self.may_leave():
             event.ignore()
             return
         self.board.stop()

@@ -160,6 +160,16 @@ class FileWindow(DocketWindow):
         clipboard.setMimeData(data)
         self.session.tell(t("On the clipboard: {file}", file=name), "done")
 
+    def open_elsewhere(self) -> None:
+        """Open the file that was written in the program that the desktop has for it."""
+        bench = self.session.bench
+        if bench is None or bench.written is None:
+            self.session.tell(t("The file is not written to a folder yet."), "note")
+        elif not QDesktopServices.openUrl(QUrl.fromLocalFile(str(bench.written))):
+            self.session.tell(
+                t("No program was found that opens {file}.", file=bench.written.name), "note"
+            )
+
     def open_folder(self) -> None:
         """Show the folder that the file was written to in the system's own file manager."""
         bench = self.session.bench

@@ -2,26 +2,36 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from aptandum.ui import theme
 from aptandum.ui.strings import t
 
 
 class Finder(QDialog):
     """Type, choose with the arrows, Enter does it."""
 
-    def __init__(self, actions: list[QAction], parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        actions: list[QAction],
+        parent: QWidget | None = None,
+        why_not: Callable[[QAction], str] = lambda _action: "",
+    ) -> None:
         super().__init__(parent)
+        self._why_not = why_not
         self.setWindowTitle(t("Find a command"))
         self.setMinimumSize(440, 360)
-        self.actions_ = [a for a in actions if a.isEnabled() and a.text()]
+        self.actions_ = [a for a in actions if (a.isEnabled() or why_not(a)) and a.text()]
         self.line = QLineEdit()
         self.line.setPlaceholderText(t("What do you want to do?"))
         self.line.setAccessibleName(t("Find a command"))
         self.found = QListWidget()
         self.found.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.found.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         layout = QVBoxLayout(self)
         layout.addWidget(self.line)
         layout.addWidget(self.found)
@@ -40,11 +50,17 @@ class Finder(QDialog):
                 key = action.shortcut().toString()
                 item = QListWidgetItem(t("{name}    {key}", name=name, key=key) if key else name)
                 item.setData(Qt.ItemDataRole.UserRole, action)
+                why = self._why_not(action)
+                if why:
+                    item.setText(t("{name}    {why}", name=name, why=why))
+                    item.setForeground(theme.colour("idle"))
                 self.found.addItem(item)
         self.found.setCurrentRow(0)
 
     def _do(self) -> None:
         item = self.found.currentItem()
+        if item is not None and self._why_not(item.data(Qt.ItemDataRole.UserRole)):
+            return
         self.accept()
         if item is not None:
             item.data(Qt.ItemDataRole.UserRole).trigger()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import (
+    QFontMetrics,
     QPainter,
     QPaintEvent,
 )
@@ -26,8 +27,13 @@ class PageTab(QAbstractButton):
         self.setAccessibleName(text)
         self.setToolTip(t("{name} ({key})", name=text, key=key))
         self.news = ""
-        self.setFixedSize(self.fontMetrics().horizontalAdvance(text) + 52, 43)
+        self.fit()
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def fit(self) -> None:
+        """As wide as the name, and as high as the header."""
+        wide = QFontMetrics(theme.text(14, bold=True)).horizontalAdvance(self.text())
+        self.setFixedSize(wide + 44, theme.px(43))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
 from aptandum.core.judge.measure import GROUPS, Measure
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.ui.menus import plain
 from aptandum.ui.strings import t
 
 SHEET_KEYS = (
@@ -38,7 +39,11 @@ class HelpDialog(QDialog):
         layout.addWidget(page)
 
     def _page(self, actions: list[QAction]) -> str:
-        keys = [(a.shortcut().toString(), a.text()) for a in actions if not a.shortcut().isEmpty()]
+        keys = [
+            (a.shortcut().toString(), plain(a.text()))
+            for a in actions
+            if not a.shortcut().isEmpty()
+        ]
         keys += list(SHEET_KEYS)
         rows = "".join(
             f"<tr><td><b>{escape(key)}</b>&nbsp;&nbsp;</td><td>{escape(what)}</td></tr>"

@@ -6,15 +6,18 @@ import os
 from collections.abc import Sequence
 from pathlib import Path
 
+from PyQt6.QtCore import QMimeData
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QMessageBox,
 )
 
-from aptandum.core.docket.found import ENDINGS
 from aptandum.core.docket.moved import same
+from aptandum.core.photo.facts import shown_name
 from aptandum.ui import preferences
+from aptandum.ui.pasted import kept_picture, link_of, picture_of
+from aptandum.ui.photo_dialog import ask_for_photos
 from aptandum.ui.start_words import SOURCES
 from aptandum.ui.strings import t
 from aptandum.ui.window import Window
@@ -50,10 +53,7 @@ class PhotoWindow(Window):
 
     def ask_photo(self) -> None:
         """Ask for photos to open."""
-        pattern = " ".join(f"*{ending} *{ending.upper()}" for ending in sorted(ENDINGS))
-        found, _ = QFileDialog.getOpenFileNames(
-            self, t("Open photos"), "", f"{t('Photos')} ({pattern});;{t('All files')} (*)"
-        )
+        found = ask_for_photos(self, t("Open photos"))
         if found:
             self.take_photos(found)
 
@@ -90,12 +90,42 @@ class PhotoWindow(Window):
             self.session.worded.put_source(pages[0])
         elif paths:
             self.take_many(paths)
+        elif self.take_picture(data):
+            return
         elif words and self.at_start():
             self.start.words.paste(words)
         elif words and self.at_words():
             self.session.worded.put(words)
         else:
-            self.session.tell(t("There are no files on the clipboard."), "note")
+            self.session.tell(
+                t("There is no picture, no file and no text on the clipboard."), "note"
+            )
+
+    def take_picture(self, data: QMimeData | None) -> bool:
+        """Take a picture that was copied or dragged as such, from a browser for example: it is kept as a file. A mere
+        link is not followed, and that is said. Whether there was either."""
+        held = picture_of(data)
+        if held is not None:
+            try:
+                path = kept_picture(held, self.session.store.path)
+            except OSError as error:
+                why = (error.strerror or str(error)).lower()
+                self.session.tell(t("The picture could not be kept as a file: {why}.", why=why))
+                return True
+            self.take_photos([str(path)])
+            self.session.tell(t("The picture is kept as {file}.", file=shown_name(path)), "note")
+            return True
+        link = link_of(data)
+        if link:
+            self.session.tell(
+                t(
+                    "{link} is a link. Nothing is fetched from the network: save the picture first, "
+                    "then open it here.",
+                    link=link,
+                ),
+                "note",
+            )
+        return bool(link)
 
     def at_start(self) -> bool:
         """Whether the first screen is what is seen."""
@@ -103,7 +133,7 @@ class PhotoWindow(Window):
 
     def at_words(self) -> bool:
         """Whether rules are seen beside their words."""
-        return self.rulebooks.words.isVisible()
+        return self.is_built("rulebooks") and self.rulebooks.words.isVisible()
 
     def conform(self) -> None:
         """Conform to the brief; on the first screen, take the rules in words."""

@@ -160,3 +160,21 @@ def remember_folder(folder: str) -> None:
         return
     with contextlib.suppress(OSError):
         _write({**_read(), "photo_folders": [folder, *photo_folders()][:_MOST_FOLDERS]})
+
+
+LOOKS = ("system", "light", "dim")
+"""As the system says, in daylight, or in a dim room."""
+
+
+def kept(name: str, usual: Any) -> Any:
+    """A setting of the window by its name; ``usual`` where none of its kind is kept."""
+    held = _read().get(name, usual)
+    return held if type(held) is type(usual) else usual
+
+
+def keep(**settings: Any) -> None:
+    """Keep settings of the window; a folder that cannot be written is no harm."""
+    held = _read()
+    if any(held.get(name) != value for name, value in settings.items()):
+        with contextlib.suppress(OSError):
+            _write({**held, **settings})

@@ -4,38 +4,29 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QUrl
-from PyQt6.QtGui import (
-    QAction,
-    QDesktopServices,
-    QKeySequence,
-)
-from PyQt6.QtWidgets import (
-    QApplication,
-    QFileDialog,
-    QMenu,
-)
+from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
-from aptandum.core import mistakes
+from aptandum.core.docket.recovery import recent
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
-from aptandum.ui import preferences
+from aptandum.ui import menus, preferences, theme
 from aptandum.ui.bench.bench import PLACE
-from aptandum.ui.bench.cards.finish import FinishCard
-from aptandum.ui.bench.cards.finishes import ClearPart
 from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
-from aptandum.ui.bench.tools import Brush, Dropper
-from aptandum.ui.defence import log_for_clipboard
-from aptandum.ui.file_acts import FileWindow
-from aptandum.ui.finder import Finder
+from aptandum.ui.home_acts import HomeWindow
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 from aptandum.ui.window import PAGES, page_name
 
+if TYPE_CHECKING:
+    from aptandum.ui.desk.page import DeskPage
+    from aptandum.ui.rulebooks.page import RulebooksPage
 
-class Shell(FileWindow):
+
+class Shell(HomeWindow):
     """The main window."""
 
     # -- laying out ---------------------------------------------------------------------------
@@ -62,9 +53,6 @@ class Shell(FileWindow):
         s.requests.report.connect(self.ask_report)
         s.requests.hand_over.connect(self.hand_over)
         self.board.hand_asked.connect(self.handing.prepare)
-        self.desk.handed.hand_asked.connect(self.hand_all)
-        self.desk.handed.report_asked.connect(self.ask_docket_report)
-        self.desk.bench_asked.connect(self.open_fitting)
         self.handing.prepared.connect(self.ask_send)
         self.start.photo_asked.connect(self.ask_photo)
         self.start.docket_asked.connect(self.ask_docket)
@@ -72,35 +60,68 @@ class Shell(FileWindow):
         self.start.recent_asked.connect(self.open_recent)
         self.start.source_asked.connect(self.ask_source)
         self.start.words.full_asked.connect(self.show_words)
-        self.rulebooks.words.source_asked.connect(self.ask_source)
-        self.rulebooks.words.used.connect(self.use_words)
-        self.start.rulebook_asked.connect(self.rulebooks.ask_read)
+        self.start.rulebook_asked.connect(lambda: self.rulebooks.ask_read())
         self.start.chosen.connect(lambda _name: self._begin())
         s.dockets.may_show = self.may_show
         s.library.changed.connect(self.start.fill)
         s.library.changed.connect(self.bench.refresh)
         self.bench.ledger.edition_asked.connect(self.show_changes)
         s.library.changed.connect(self._tell_editions)
-        self.rulebooks.photo_opened.connect(s.model.start_fitting)
-        self.rulebooks.fitting_opened.connect(s.model.lay)
         self.start.show_state()
         self.go("bench")
         self._changed()
 
+    def _wire(self, name: str, page: QWidget) -> None:
+        if name == "desk":
+            desk = cast("DeskPage", page)
+            desk.handed.hand_asked.connect(self.hand_all)
+            desk.handed.report_asked.connect(self.ask_docket_report)
+            desk.bench_asked.connect(self.open_fitting)
+        else:
+            rules = cast("RulebooksPage", page)
+            rules.words.source_asked.connect(self.ask_source)
+            rules.words.used.connect(self.use_words)
+            rules.photo_opened.connect(self.session.model.start_fitting)
+            rules.fitting_opened.connect(self.session.model.lay)
+
     # -- actions --------------------------------------------------------------------------------
 
     def _action(
-        self, menu: QMenu, text: str, key: str, act: Callable[[], object], plain: bool = False
+        self,
+        menu: QMenu,
+        text: str,
+        key: str | tuple[str, ...],
+        act: Callable[[], object],
+        plain: bool = False,
+        needs: str = "",
+        icon: str = "",
     ) -> QAction:
-        """``plain`` keys are single letters: they rest while a text is being typed."""
+        """Add an entry to a menu.
+
+        Args:
+            key: one, or several that do the same; empty: none.
+            plain: a key that is a single letter: it rests while a text is being typed.
+            needs: what has to be there (:meth:`reasons`); empty: it can always be done.
+        """
         made = QAction(text, self)
-        if key:
-            made.setShortcut(QKeySequence(key))
+        keys = (key,) if isinstance(key, str) else key
+        made.setShortcuts([QKeySequence(one) for one in keys if one])
         made.triggered.connect(lambda _on=False: act())
         made.setProperty("plain", plain)
+        if icon:
+            made.setProperty("drawing", icon)
+            made.setIcon(theme.icon(icon, "ink2"))
+        if needs:
+            self.needing.add(made, needs)
         self.addAction(made)
         menu.addAction(made)
         self.all_actions.append(made)
+        return made
+
+    def _menu(self, name: str) -> QMenu:
+        made = menus.menu(name, self)
+        made.aboutToShow.connect(self.look_again)
+        self.menu.addMenu(made)
         return made
 
     def _make_actions(self) -> None:
@@ -115,6 +136,16 @@ class Shell(FileWindow):
         self._view_menu()
         self._places_menu()
         self._help_menu()
+        tops = self.menu.actions()
+        menus.letter(tops)
+        bar = self.menuBar()
+        assert bar is not None
+        bar.addActions(tops)
+        bar.setVisible(preferences.kept("menu_bar", True))
+        for top in tops:
+            inner = top.menu()
+            if inner is not None:
+                menus.letter(inner.actions())
         opener = QAction(self)
         opener.setShortcut(QKeySequence("Alt+M"))
         opener.triggered.connect(self.open_menu)
@@ -122,80 +153,174 @@ class Shell(FileWindow):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.focusChanged.connect(self._rest_letters)
+        self.session.model.changed.connect(self.look_again)
+        self.session.model.opened.connect(self.look_again)
+
+    def reasons(self) -> menus.Reasons:
+        """Why something cannot be done now, by what it needs; empty: it can."""
+        docket, bench, history = self.session.docket, self.session.bench, self.session.store.history
+        proof = bench.proof if bench is not None else None
+        written = bench.written if bench is not None else None
+        handed = docket.handed or (self.is_built("desk") and self.handing.items)
+        return {
+            name: "" if there else why
+            for name, there, why in (
+                ("docket", docket.photos or self.session.store.path, t("There is no docket open.")),
+                ("photos", docket.photos, t("There is no photo in this docket yet.")),
+                ("fittings", docket.fittings, t("There is no fitting in this docket yet.")),
+                ("hand_all", docket.fittings, t("There is no fitting to hand over yet.")),
+                ("report_all", docket.fittings, t("There is nothing to report on yet.")),
+                ("next", len(docket.fittings) > 1, t("There is no other fitting in this docket.")),
+                (
+                    "others",
+                    len(docket.photos) > 1,
+                    t("There is no other photo in this docket yet."),
+                ),
+                ("bench", bench, t("There is no photo on the bench.")),
+                ("hand", bench, t("There is no fitting on the bench to hand over.")),
+                ("proof", proof, t("There is no proved file yet: conform first.")),
+                (
+                    "report",
+                    proof,
+                    t("There is no proved file to report on yet: conform first."),
+                ),
+                ("written", written, t("The file is not written to a folder yet.")),
+                ("handed", handed, t("Nothing of this docket has been handed over yet.")),
+                ("undo", history.undo_label, t("There is nothing to undo.")),
+                ("redo", history.redo_label, t("There is nothing to redo.")),
+            )
+        }
+
+    def look_again(self) -> None:
+        """Grey what cannot be done now."""
+        self.needing.look(self.reasons())
+        self._rest_letters()
+
+    def _changed(self, change: object = None) -> None:
+        super()._changed(change)
+        self.look_again()
+
+    def restyle(self) -> None:
+        """Take on the palette and the size of texts that are in use now, drawings of the menus too."""
+        super().restyle()
+        for action in self.all_actions:
+            drawing = action.property("drawing")
+            if drawing:
+                action.setIcon(theme.icon(drawing, "ink2"))
 
     def _docket_menu(self) -> None:
         file = self._menu(t("Docket"))
-        self._action(file, t("Open photos…"), "Ctrl+O", self.ask_photo)
-        self._action(file, t("Choose a brief…"), "Ctrl+B", self.show_start)
-        self._action(file, t("Find a photo…"), "Ctrl+Shift+P", self.ask_missing)
-        self._action(file, t("Open docket…"), "Ctrl+Shift+O", self.ask_docket)
-        self._action(file, t("Save docket"), "Ctrl+S", self.save)
-        self._action(file, t("Open the demo docket"), "", self.open_demo)
-        self._action(file, t("New docket"), "Ctrl+N", self.new_docket)
-        self._action(file, t("Quit"), "Ctrl+Q", self.close)
+        add = partial(self._action, file)
+        add(t("Open photos…"), "Ctrl+O", self.ask_photo, icon="image-plus")
+        add(t("Choose a brief…"), "Ctrl+B", self.show_start)
+        add(t("Find a photo…"), "Ctrl+Shift+P", self.ask_missing, needs="photos", icon="search")
+        file.addSeparator()
+        add(t("New docket"), "Ctrl+N", self.new_docket)
+        add(t("New window"), "", self.new_window)
+        add(t("Open docket…"), "Ctrl+Shift+O", self.ask_docket, icon="folder-open")
+        self.recent = menus.menu(t("Recent dockets"), self)
+        self.recent.aboutToShow.connect(self.fill_recent)
+        file.addMenu(self.recent)
+        add(t("Open a copy of the demo docket"), "", self.open_demo)
+        file.addSeparator()
+        add(t("Save docket"), "Ctrl+S", self.save, icon="download")
+        add(t("Save docket as…"), "Ctrl+Shift+S", self.save_as)
+        add(t("Close docket"), "Ctrl+W", self.close_docket, needs="docket")
+        file.addSeparator()
+        add(t("Settings…"), "Ctrl+,", self.ask_settings, icon="settings")
+        add(t("Quit"), "Ctrl+Q", self.close)
+
+    def fill_recent(self) -> None:
+        """List the dockets that were open last."""
+        self.recent.clear()
+        for path in recent():
+            made = self.recent.addAction(path.stem)
+            assert made is not None
+            made.setToolTip(str(path))
+            made.triggered.connect(lambda _on=False, path=path: self.open_recent(str(path)))
+        if self.recent.isEmpty():
+            none = self.recent.addAction(t("No docket was open before"))
+            assert none is not None
+            none.setEnabled(False)
+        menus.letter(self.recent.actions())
 
     def _board_menu(self) -> None:
         o = self.board
         board = self._menu(t("Board"))
         self._action(board, t("Add a folder…"), "Ctrl+Shift+D", self.ask_folder)
         self._action(
-            board, t("Add a folder without those inside it…"), "Ctrl+Alt+D", self.ask_folder_alone
+            board, t("Add a folder without those inside it…"), "Ctrl+G, D", self.ask_folder_alone
         )
-        self._action(board, t("Add the photos on the clipboard"), "Ctrl+V", self.paste)
-        for text, key, act in (
-            (t("Add a brief across…"), "Ctrl+Alt+B", o.ask_brief),
-            (t("Start the chosen fittings"), "Ctrl+Alt+S", o.start_chosen),
-            (t("Copy this fitting to the chosen"), "Ctrl+Alt+C", o.copy_chosen),
-            (t("Clear the chosen fittings"), "Ctrl+Alt+X", o.clear_chosen),
-            (t("Carry this frame to others…"), "Ctrl+Alt+F", o.carry_chosen),
-            (t("Choose every fitting"), "Ctrl+Alt+A", o.grid.choose_all),
-            (t("Sort by most missed, or as they came"), "Ctrl+Alt+W", o.sort.click),
-            (t("Conform all or the chosen…"), "Ctrl+Alt+Return", o.ask_conform),
-            (t("Hand over the chosen…"), "Ctrl+Alt+U", o.hand_chosen),
+        self._action(board, t("Add what is on the clipboard"), "Ctrl+V", self.paste)
+        for text, key, act, needs in (
+            (t("Add a brief across…"), "B", o.ask_brief, "photos"),
+            ("", "", None, ""),
+            (t("Choose every fitting"), "A", o.grid.choose_all, "fittings"),
+            (t("Start the chosen fittings"), "S", o.start_chosen, "photos"),
+            (t("Copy this fitting to the chosen"), "C", o.copy_chosen, "fittings"),
+            (t("Carry this frame to others…"), "F", o.carry_chosen, "fittings"),
+            (t("Clear the chosen fittings"), "X", o.clear_chosen, "fittings"),
+            ("", "", None, ""),
+            (t("Sort by most missed, or as they came"), "W", o.sort.click, "photos"),
+            (t("Conform all or the chosen…"), "Return", o.ask_conform, "fittings"),
+            (t("Hand over the chosen…"), "U", o.hand_chosen, "hand_all"),
         ):
-            self._action(board, text, key, partial(self.on_board, act))
+            if act is None:
+                board.addSeparator()
+            else:
+                self._action(
+                    board, text, f"Ctrl+G, {key}", partial(self.on_board, act), needs=needs
+                )
 
     def _change_menu(self) -> None:
         edit = self._menu(t("Change"))
-        self.undo = self._action(edit, t("Undo"), "Ctrl+Z", self.session.store.undo)
-        self.redo = self._action(edit, t("Redo"), "Ctrl+Shift+Z", self.session.store.redo)
+        store = self.session.store
+        self.undo = self._action(edit, t("Undo"), "Ctrl+Z", store.undo, needs="undo", icon="undo-2")
+        self.redo = self._action(
+            edit, t("Redo"), ("Ctrl+Shift+Z", "Ctrl+Y"), store.redo, needs="redo", icon="redo-2"
+        )
 
     def _fitting_menu(self) -> None:
-        b = self.bench
+        b, marking = self.bench, self.session.marking
         fit = self._menu(t("Fitting"))
-        self._action(fit, t("Conform to brief"), "Ctrl+Return", self.conform)
-        self._action(fit, t("Write file…"), "Ctrl+Shift+W", self.ask_write)
-        self._action(fit, t("Answer: it is so"), "Ctrl+Shift+J", partial(self.answer, True))
-        self._action(fit, t("Answer: it is not so"), "Ctrl+Shift+K", partial(self.answer, False))
-        self._action(fit, t("Copy file"), "Ctrl+Shift+C", self.copy_file)
-        self._action(fit, t("Open its folder"), "Ctrl+Shift+L", self.open_folder)
-        self._action(fit, t("Conformity report…"), "Ctrl+Shift+T", self.ask_report)
-        self._action(fit, t("Report on the whole docket…"), "Ctrl+Shift+G", self.ask_docket_report)
-        self._action(fit, t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1))
-        self._action(fit, t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1))
-        self._action(fit, t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry)
-        all_briefs = t("Fit to all briefs of this body")
-        self._action(fit, all_briefs, "Ctrl+Shift+B", self.session.linking.fit_all)
-        self._action(fit, t("Frame it by itself"), "", self.session.linking.part)
-        for text, key, code in (
-            (t("Turn the photo to the right"), "T", RIGHT),
-            (t("Turn the photo to the left"), "Shift+T", LEFT),
-            (t("Mirror the photo"), "Y", MIRROR),
-        ):
-            self._action(fit, text, key, partial(self.session.marking.turn_photo, code), plain=True)
-        self._action(fit, t("Level the eyes"), "L", self.session.marking.level_eyes, plain=True)
-        self._action(fit, t("The other way up"), "U", self.session.marking.other_way_up, plain=True)
-        self._action(
-            fit, t("Frame from marks"), "M", self.session.marking.frame_from_marks, plain=True
+        add = partial(self._action, fit)
+        add(t("Conform to brief"), "Ctrl+Return", self.conform, icon="file-check")
+        add(t("Write file…"), "Ctrl+Shift+W", self.ask_write, needs="bench", icon="file-output")
+        add(t("Open the file in another program"), "", self.open_elsewhere, needs="written")
+        add(t("Open its folder"), "Ctrl+Shift+L", self.open_folder, needs="written")
+        add(t("Copy file"), "Ctrl+Shift+C", self.copy_file, needs="proof")
+        add(t("Conformity report…"), "Ctrl+Shift+T", self.ask_report, needs="report")
+        add(
+            t("Report on the whole docket…"),
+            "Ctrl+Shift+G",
+            self.ask_docket_report,
+            needs="report_all",
         )
+        fit.addSeparator()
+        add(t("Answer: it is so"), "Ctrl+Shift+J", partial(self.answer, True), needs="bench")
+        add(t("Answer: it is not so"), "Ctrl+Shift+K", partial(self.answer, False), needs="bench")
+        fit.addSeparator()
+        add(t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1), needs="next")
+        add(t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1), needs="next")
+        add(t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry, needs="others")
+        all_briefs = t("Fit to all briefs of this body")
+        add(all_briefs, "Ctrl+Shift+B", self.session.linking.fit_all, needs="bench")
+        add(t("Frame it by itself"), "", self.session.linking.part, needs="bench")
+        fit.addSeparator()
+        for text, key, code, icon in (
+            (t("Turn the photo to the right"), "T", RIGHT, "rotate-cw"),
+            (t("Turn the photo to the left"), "Shift+T", LEFT, "rotate-ccw"),
+            (t("Mirror the photo"), "Y", MIRROR, ""),
+        ):
+            turn = partial(marking.turn_photo, code)
+            add(text, key, turn, plain=True, needs="bench", icon=icon)
+        add(t("Level the eyes"), "L", marking.level_eyes, plain=True, needs="bench")
+        add(t("The other way up"), "U", marking.other_way_up, plain=True, needs="bench")
+        add(t("Frame from marks"), "M", marking.frame_from_marks, plain=True, needs="bench")
+        fit.addSeparator()
         for name in STATIONS:
-            self._action(
-                fit,
-                t("Station {name}", name=title(name)),
-                KEYS[name],
-                partial(b.open_station, name),
-                plain=True,
-            )
+            station = t("Station {name}", name=title(name))
+            add(station, KEYS[name], partial(b.open_station, name), plain=True, needs="bench")
 
     def _finish_menu(self) -> None:
         finishes = self._menu(t("Finish"))
@@ -205,7 +330,9 @@ class Shell(FileWindow):
                 t("Open {name}", name=finish.title.lower()),
                 f"Alt+{i + 1}",
                 partial(self.open_finish, finish.name),
+                needs="bench",
             )
+        finishes.addSeparator()
         for text, key, act in (
             (t("Hatch what is behind the subject"), "H", self.toggle_mask),
             (t("Brush in, to the subject"), "J", partial(self.brush, True)),
@@ -213,52 +340,81 @@ class Shell(FileWindow):
             (t("Keyline colour from the picture"), "K", self.pick_keyline),
             (t("Clear by a colour of the picture"), "E", self.pick_clear),
         ):
-            self._action(finishes, text, key, act, plain=True)
-        self._action(
-            finishes, t("Mask as found"), "Ctrl+Shift+M", self.session.marking.clear_strokes
-        )
+            self._action(finishes, text, key, act, plain=True, needs="bench")
+        clear = self.session.marking.clear_strokes
+        self._action(finishes, t("Mask as found"), "Ctrl+Shift+M", clear, needs="bench")
 
     def _rulebook_menu(self) -> None:
-        r = self.rulebooks
         rules = self._menu(t("Rulebook"))
         for text, key, act in (
-            (t("Read a rulebook…"), "Ctrl+Shift+R", r.ask_read),
-            (t("New rulebook"), "Ctrl+Shift+N", r.new),
-            (t("Change this rulebook"), "Ctrl+E", r.change),
-            (t("Save rulebook…"), "Ctrl+Shift+E", r.save),
-            (t("Add a clause"), "Ctrl+Shift+A", r.add_clause),
-            (t("Clauses and sizes"), "Ctrl+Shift+1", lambda: r.show_view("read")),
-            (t("Rules in words"), "Ctrl+Shift+4", lambda: r.show_view("words")),
-            (t("What changed"), "Ctrl+Shift+2", lambda: r.show_view("changes")),
-            (t("Compare two rulebook files…"), "Ctrl+Shift+3", r.ask_compare),
+            (t("Read a rulebook…"), "Ctrl+Shift+R", lambda r: r.ask_read()),
+            (t("New rulebook"), "Ctrl+Shift+N", lambda r: r.new()),
+            (t("Change this rulebook"), "Ctrl+E", lambda r: r.change()),
+            (t("Save rulebook…"), "Ctrl+Shift+E", lambda r: r.save()),
+            (t("Add a clause"), "Ctrl+Shift+A", lambda r: r.add_clause()),
+            ("", "", None),
+            (t("Clauses and sizes"), "Ctrl+Shift+1", lambda r: r.show_view("read")),
+            (t("Rules in words"), "Ctrl+Shift+4", lambda r: r.show_view("words")),
+            (t("What changed"), "Ctrl+Shift+2", lambda r: r.show_view("changes")),
+            (t("Compare two rulebook files…"), "Ctrl+Shift+3", lambda r: r.ask_compare()),
         ):
-            self._action(rules, text, key, partial(self._in_rulebooks, act))
+            if act is None:
+                rules.addSeparator()
+            else:
+                self._action(rules, text, key, partial(self.in_rulebooks, act))
 
     def _desk_menu(self) -> None:
-        k = self.desk
         desk = self._menu(t("Desk"))
-        self._action(desk, t("Hand over this file…"), "Ctrl+Alt+H", self.hand_over)
-        self._action(desk, t("Hand over every fitting…"), "Ctrl+Shift+H", self.hand_all)
-        for text, key, part, act in (
-            (t("Ask for another look"), "Ctrl+Alt+K", "handed", k.handed.ask_again),
-            (t("Retire the chosen"), "Ctrl+Alt+R", "handed", k.handed.retire),
-            (t("Try now"), "Ctrl+Alt+J", "handed", self.handing.try_now),
-            (t("Take them into this docket"), "Ctrl+Alt+T", "handed", self.handing.take_orphans),
-            (t("Copy the receipt"), "Ctrl+Alt+Y", "handed", k.handed.slip.copy_receipt),
-            (t("How the desks behave…"), "Ctrl+Alt+G", "handed", k.handed.open_moods),
-            (t("Audit a folder…"), "Ctrl+Alt+O", "audit", k.audit.ask_folder),
-            (t("Audit a listing…"), "Ctrl+Alt+I", "audit", k.audit.ask_listing),
-            (t("Check again"), "Ctrl+Alt+E", "audit", k.audit.start),
+        self._action(desk, t("Hand over this file…"), "Ctrl+J, H", self.hand_over, needs="hand")
+        self._action(
+            desk, t("Hand over every fitting…"), "Ctrl+Shift+H", self.hand_all, needs="hand_all"
+        )
+        desk.addSeparator()
+        for text, key, view, act, needs in (
+            (t("Ask for another look"), "K", "handed", lambda d: d.handed.ask_again(), "handed"),
+            (t("Retire the chosen"), "R", "handed", lambda d: d.handed.retire(), "handed"),
+            (
+                t("Copy the receipt"),
+                "Y",
+                "handed",
+                lambda d: d.handed.slip.copy_receipt(),
+                "handed",
+            ),
+            (t("Try now"), "J", "handed", lambda _d: self.handing.try_now(), ""),
+            (
+                t("Take them into this docket"),
+                "T",
+                "handed",
+                lambda _d: self.handing.take_orphans(),
+                "",
+            ),
+            (t("How the desks behave…"), "G", "handed", lambda d: d.handed.open_moods(), ""),
+            ("", "", "", None, ""),
+            (t("Audit a folder…"), "O", "audit", lambda d: d.audit.ask_folder(), "begins"),
+            (t("Audit a listing…"), "I", "audit", lambda d: d.audit.ask_listing(), "begins"),
+            (t("Check again"), "E", "audit", lambda d: d.audit.start(), ""),
             (
                 t("Look at another picture in its place…"),
-                "Ctrl+Alt+P",
+                "P",
                 "audit",
-                k.audit.ask_replace,
+                lambda d: d.audit.ask_replace(),
+                "",
             ),
-            (t("Make one that meets, on the bench"), "Ctrl+Alt+N", "audit", k.audit.to_bench),
-            (t("Export the list…"), "Ctrl+Alt+V", "audit", k.audit.ask_export),
+            (
+                t("Make one that meets, on the bench"),
+                "N",
+                "audit",
+                lambda d: d.audit.to_bench(),
+                "",
+            ),
+            (t("Export the list…"), "V", "audit", lambda d: d.audit.ask_export(), ""),
         ):
-            self._action(desk, text, key, partial(self.on_desk, part, act))
+            if act is None:
+                desk.addSeparator()
+                continue
+            begins = needs == "begins"
+            done = partial(self.on_desk, view, act, begins)
+            self._action(desk, text, f"Ctrl+J, {key}", done, needs="" if begins else needs)
 
     def _view_menu(self) -> None:
         b = self.bench
@@ -272,6 +428,7 @@ class Shell(FileWindow):
             (t("Next place"), "Shift+Q", b.next_place),
             (t("Before and after encoding"), "Z", b.show_loss),
             (t("Colours outside the space"), "X", b.toggle_outside),
+            ("", "", None),
             (t("Two to one"), "2", lambda: b.sheet.times(2.0)),
             (t("Print size"), "I", b.sheet.print_size),
             (t("Whole photo"), "W", b.whole),
@@ -279,176 +436,34 @@ class Shell(FileWindow):
             (t("One to one"), "1", b.sheet.one_to_one),
             (t("Next surround tone"), "G", b.next_tone),
         ):
-            self._action(view, text, key, act, plain=True)
-        self._action(view, t("Dim room"), "Ctrl+D", self.toggle_dim)
-        self._action(view, t("The screen's profile…"), "Ctrl+Shift+Y", self.ask_screen)
-        self._action(view, t("Size on this screen…"), "Ctrl+Shift+I", self.ask_ruler)
-        self._action(view, t("Show as sRGB"), "Ctrl+Shift+U", lambda: self.use_screen(None))
-        self._action(view, t("Bounds for one photo…"), "Ctrl+Shift+X", self.ask_bounds)
+            if act is None:
+                view.addSeparator()
+            else:
+                self._action(view, text, key, act, plain=True, needs="bench")
+        view.addSeparator()
+        add = partial(self._action, view)
+        add(t("Dim room"), "Ctrl+D", self.toggle_dim, icon="sun")
+        add(t("Larger texts"), ("Ctrl++", "Ctrl+="), partial(self.step_text, 1))
+        add(t("Smaller texts"), "Ctrl+-", partial(self.step_text, -1))
+        add(t("Texts as large as usual"), "Ctrl+0", partial(self.step_text, 0))
+        add(t("Menu bar"), "F9", self.toggle_menu_bar)
+        add(t("Full screen"), "F11", self.toggle_full_screen, icon="maximize")
+        view.addSeparator()
+        add(t("The screen's profile…"), "Ctrl+Shift+Y", self.ask_screen)
+        add(t("Size on this screen…"), "Ctrl+Shift+I", self.ask_ruler)
+        add(t("Show as sRGB"), "Ctrl+Shift+U", lambda: self.use_screen(None))
+        add(t("Bounds for one photo…"), "Ctrl+Shift+X", self.ask_bounds)
 
     def _places_menu(self) -> None:
         pages = self._menu(t("Places"))
         for i, name in enumerate(PAGES):
             self._action(pages, page_name(name), f"Ctrl+{i + 1}", partial(self.go, name))
-        self._action(pages, t("Find a command"), "Ctrl+K", self.find_command)
+        pages.addSeparator()
+        self._action(pages, t("Find a command"), "Ctrl+K", self.find_command, icon="search")
 
     def _help_menu(self) -> None:
         help_ = self._menu(t("Help"))
-        self._action(help_, t("Keys and measures"), "F1", self.show_help)
+        self._action(help_, t("Keys and measures"), "F1", self.show_help, icon="circle-help")
+        help_.addSeparator()
         self._action(help_, t("Open the log’s folder"), "Ctrl+Shift+F1", self.open_log_folder)
         self._action(help_, t("Copy the end of the log"), "Ctrl+F1", self.copy_log)
-
-    def _menu(self, name: str) -> QMenu:
-        made = QMenu(name, self.menu)
-        self.menu.addMenu(made)
-        return made
-
-    # -- finishes ------------------------------------------------------------------------------
-
-    def open_finish(self, name: str) -> None:
-        """Open the Finish station at one of its finishes."""
-        if self.session.bench is None:
-            return
-        self.go("bench")
-        self.bench.open_station("finish")
-        card = self.bench.cards["finish"]
-        if isinstance(card, FinishCard):
-            card.open(name)
-
-    def toggle_mask(self) -> None:
-        """Hatch what lies behind the subject, or no longer."""
-        if self.session.bench is not None:
-            self.bench.show_view(FITTED)
-            self.session.pixels.show_mask(not self.session.pixels.shows_mask)
-
-    def brush(self, adds: bool) -> None:
-        """Take the brush that adds to the subject, or the one that takes away."""
-        if self.session.bench is not None:
-            self.open_finish("backdrop")
-            self.session.pixels.show_mask(True)
-            self.session.requests.tool.emit(Brush(adds))
-
-    def pick_keyline(self) -> None:
-        """The next click on the sheet gives the keyline its colour, and a width if it has none."""
-
-        def done(colour: str, _at: tuple[float, float]) -> None:
-            bench = self.session.bench
-            changes: dict[str, object] = {"finish.keyline.colour": colour}
-            if bench is not None and not bench.fitting.settings.finish.keyline.width:
-                changes["finish.keyline.width"] = 2
-            self.session.model.set(changes, t("Colour of the keyline"))
-
-        if self.session.bench is not None:
-            self.open_finish("keyline")
-            self.session.requests.tool.emit(Dropper(t("Click for: keyline colour"), done))
-
-    def pick_clear(self) -> None:
-        """Have the next click on the picture say which colour becomes clear."""
-        card = self.bench.cards["finish"]
-        if self.session.bench is not None and isinstance(card, FinishCard):
-            self.open_finish("clear")
-            part = card.parts["clear"]
-            if isinstance(part, ClearPart):
-                part.colour.drop()
-
-    # -- the screen ----------------------------------------------------------------------------
-
-    def ask_screen(self) -> None:
-        """Ask for the screen's profile."""
-        path, _ = QFileDialog.getOpenFileName(
-            self, t("The screen's profile"), "", t("Colour profiles (*.icc *.icm)")
-        )
-        if path:
-            self.use_screen(path)
-
-    def use_screen(self, path: str | None) -> None:
-        """Show pictures in a screen's own profile from now on; ``None``: as sRGB."""
-        try:
-            found = preferences.read_profile(path) if path is not None else None
-        except preferences.ProfileError as error:
-            self.session.tell(str(error))
-            return
-        preferences.use_screen_profile(path)
-        self.session.drafts.use_screen(found[1] if found is not None else None)
-        name = found[0] if found is not None else "sRGB"
-        self.session.tell(t("Pictures are shown for {screen}.", screen=name), "note")
-
-    def show_changes(self) -> None:
-        """What changed between the edition on the bench and the one on the shelf."""
-        bench = self.session.bench
-        self.go("rulebooks")
-        if bench is not None:
-            self.rulebooks.show_brief(f"{bench.book.body.id}/{bench.brief.id}")
-        self.rulebooks.show_view("changes")
-
-    def show_words(self) -> None:
-        """The rules that are being read, beside their words."""
-        self.go("rulebooks")
-        self.rulebooks.show_view("words")
-        self.rulebooks.words.begin()
-
-    def use_words(self, name: str) -> None:
-        """Rules in words are a brief now: with a photo it is laid on the bench, else one is asked for."""
-        bench = self.session.bench
-        photos = self.session.docket.photos
-        if photos:
-            photo = bench.fitting.photo if bench is not None else photos[-1].id
-            self.session.model.start_fitting(photo, name)
-            self.go("bench")
-        else:
-            self.show_start()
-            self.start.worded(name)
-
-    def _in_rulebooks(self, act: Callable[[], object]) -> None:
-        self.go("rulebooks")
-        act()
-
-    def find_command(self) -> None:
-        """Find a command by a part of its name."""
-        Finder(self.all_actions, self).exec()
-
-    def show_help(self) -> None:
-        """Show every command with its key."""
-        from aptandum.ui.help import HelpDialog
-
-        HelpDialog(self.all_actions, self).exec()
-
-    def open_log_folder(self) -> None:
-        """Show the folder of the log in the system's own file manager."""
-        folder = mistakes.log_folder()
-        folder.mkdir(parents=True, exist_ok=True)
-        QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder)))
-
-    def copy_log(self) -> None:
-        """Copy the end of the log, to be sent to whoever looks into it."""
-        self.session.tell(log_for_clipboard(), "note")
-
-    # -- the disk ------------------------------------------------------------------------------
-
-    # -- places ------------------------------------------------------------------------------
-
-    # -- photos and dockets ---------------------------------------------------------------------
-
-    def on_board(self, act: Callable[[], object]) -> None:
-        """Do something on the board; from elsewhere, go there first."""
-        if self.pages.currentWidget() is self.board:
-            act()
-        else:
-            self.go("board")
-
-    def on_desk(self, view: str, act: Callable[[], object]) -> None:
-        """Do something at the desk, in one of its views; from elsewhere, go there first."""
-        here = self.pages.currentWidget() is self.desk
-        if here and self.desk.names[view].isChecked():
-            act()
-            return
-        self.go("desk")
-        self.desk.show_view(view)
-        if act in (self.desk.audit.ask_folder, self.desk.audit.ask_listing):
-            act()
-
-    # -- one frame for many -------------------------------------------------------------------
-
-    # -- writing ------------------------------------------------------------------------------
-
-    # -- drops ------------------------------------------------------------------------------

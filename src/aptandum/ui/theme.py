@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import atexit
 import os
+import re
 import tempfile
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
@@ -97,7 +98,48 @@ LEDGER_WIDTH = 312
 CARD_WIDTH = 280
 RADIUS = 4
 
+LIGHT_CLEAR = replace(
+    LIGHT, window="#FFFFFF", panel="#FFFFFF", hairline="#5A6068", ink="#000000", ink2="#20262C", blue="#0B3A86",
+    meets="#00563C", misses="#8E1400", advises="#5C3B00", asks="#43207A", unknown="#20262C", idle="#4A5058",
+    rail="#F0F0EE",
+)  # fmt: skip
+DIM_CLEAR = replace(
+    DIM, window="#000000", panel="#000000", field="#000000", hairline="#9AA0A6", ink="#FFFFFF", ink2="#E2E6EA",
+    blue="#A9CBFF", on_blue="#000000", meets="#7FE8C0", misses="#FFB3A3", advises="#FFD780", asks="#D9C0FF",
+    unknown="#E2E6EA", idle="#B9BEC4",
+)  # fmt: skip
+"""The same two with more contrast, for whoever asks the system or us for it (WCAG 2, contrast 7 : 1)."""
+
 _palette = LIGHT
+_scale = 1.0
+SMALLEST, LARGEST = 0.85, 1.4
+"""How much smaller or larger texts may be made."""
+
+
+def scale() -> float:
+    """How many times as large as usual texts are."""
+    return _scale
+
+
+def use_scale(new: float) -> bool:
+    """Make texts so many times as large as usual from now on; whether anything has changed."""
+    global _scale
+    new = min(max(new, SMALLEST), LARGEST)
+    if new == _scale:
+        return False
+    _scale = new
+    font.cache_clear()
+    return True
+
+
+def px(size: float) -> int:
+    """A length that follows the size of texts, in pixels: the height of a row, the width of a name."""
+    return round(size * _scale)
+
+
+def scaled(sheet: str) -> str:
+    """A style sheet whose texts follow their size."""
+    return re.sub(r"font-size: (\d+)px", lambda found: f"font-size: {px(int(found[1]))}px", sheet)
 
 
 def palette() -> Palette:
@@ -160,7 +202,7 @@ SANS, CONDENSED, MONO = "IBM Plex Sans", "IBM Plex Sans Condensed", "IBM Plex Mo
 def font(family: str = SANS, size: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """A font by family and pixel size; not to be changed by whoever asks."""
     made = QFont(family)
-    made.setPixelSize(size)
+    made.setPixelSize(px(size))
     made.setWeight(weight)
     return made
 
@@ -185,6 +227,11 @@ def figures(size: int = 12, bold: bool = False) -> QFont:
     return font(MONO, size, QFont.Weight.DemiBold if bold else QFont.Weight.Medium)
 
 
+def drawing(name: str) -> str:
+    """The path of a shipped drawing."""
+    return str(resources.files("aptandum.data").joinpath(f"icons/{name}.svg"))
+
+
 @lru_cache(maxsize=128)
 def icon(name: str, token: str = "ink", size: int = 18) -> QIcon:
     """A shipped line icon in a palette colour."""
@@ -200,14 +247,13 @@ def icon(name: str, token: str = "ink", size: int = 18) -> QIcon:
     return QIcon(pixmap)
 
 
-@lru_cache(maxsize=8)
-def _tick_file(colour_: str) -> str:
-    """A tick as a file, which is how a style sheet takes a picture; one small file per colour, kept
+@lru_cache(maxsize=16)
+def _drawn_file(name: str, colour_: str) -> str:
+    """A drawing as a file, which is how a style sheet takes a picture; one small file per colour, kept
     for the next time."""
-    path = Path(str(resources.files("aptandum.data").joinpath("icons/check.svg")))
-    svg = path.read_text("utf-8").replace("currentColor", colour_)
+    svg = Path(drawing(name)).read_text("utf-8").replace("currentColor", colour_)
     svg = svg.replace('stroke-width="2"', 'stroke-width="3.4"')
-    made = user_cache_path("aptandum", appauthor=False) / f"tick-{colour_[1:]}.svg"
+    made = user_cache_path("aptandum", appauthor=False) / f"{name}-{colour_[1:]}.svg"
     try:
         made.parent.mkdir(parents=True, exist_ok=True)
         write_atomic(made, svg)
@@ -222,7 +268,7 @@ def _tick_file(colour_: str) -> str:
 
 def style_sheet() -> str:
     """The style of every widget, in the colours of the palette in use."""
-    return _surfaces(_palette) + _fields(_palette)
+    return scaled(_surfaces(_palette) + _fields(_palette))
 
 
 def _surfaces(p: Palette) -> str:
@@ -259,7 +305,7 @@ def _surfaces(p: Palette) -> str:
     QPushButton[role="link"]:focus {{ border-bottom: 2px solid {p.blue}; }}
     QPushButton[role="view"] {{ background: transparent; border: 1px solid transparent;
         padding: 4px 10px; }}
-    QPushButton[role="view"][tight="true"] {{ padding: 4px 4px; }}
+    QPushButton[role="view"][tight="true"] {{ padding: 4px 4px; font-family: "{CONDENSED}"; }}
     QPushButton[role="view"]:checked {{ background: {p.field}; }}
     QPushButton[role="view"]:focus {{ border: 2px solid {p.blue}; padding: 3px 9px; }}
     """
@@ -277,7 +323,8 @@ def _fields(p: Palette) -> str:
         selection-color: {p.on_blue}; }}
     QPlainTextEdit:focus {{ border: 2px solid {p.blue}; padding: 1px 2px; }}
     QLineEdit[bad="true"], QPlainTextEdit[bad="true"] {{ border-color: {p.misses}; background: {p.misses_soft}; }}
-    QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox::down-arrow {{ image: url("{_drawn_file("chevron-down", p.ink2)}"); width: 11px; height: 11px; }}
     QComboBox QAbstractItemView, QListWidget, QMenu {{ background: {p.panel};
         border: 1px solid {p.hairline}; selection-background-color: {p.blue_soft};
         selection-color: {p.ink}; outline: 0; }}
@@ -285,6 +332,9 @@ def _fields(p: Palette) -> str:
     QMenu::item {{ padding: 5px 24px 5px 14px; }}
     QMenu::item:selected {{ background: {p.blue_soft}; }}
     QMenu::item:disabled {{ color: {p.idle}; }}
+    QMenuBar {{ background: {p.panel}; border: none; }}
+    QMenuBar::item {{ padding: 4px 9px; background: transparent; }}
+    QMenuBar::item:selected, QMenuBar::item:pressed {{ background: {p.blue_soft}; }}
     QMenu::separator {{ height: 1px; background: {p.hairline}; margin: 4px 0; }}
     QSlider::groove:horizontal {{ height: 2px; background: {p.ink2}; }}
     QSlider::handle:horizontal {{ width: 9px; margin: -7px 0; background: {p.blue};
@@ -294,7 +344,7 @@ def _fields(p: Palette) -> str:
     QCheckBox::indicator, QRadioButton::indicator {{ width: 13px; height: 13px;
         border: 1px solid {p.ink2}; background: {p.field}; border-radius: 2px; }}
     QRadioButton::indicator {{ border-radius: 7px; }}
-    QCheckBox::indicator:checked {{ image: url("{_tick_file(p.ink)}"); }}
+    QCheckBox::indicator:checked {{ image: url("{_drawn_file("check", p.ink)}"); }}
     QRadioButton::indicator:checked {{ width: 7px; height: 7px; border: 4px solid {p.ink}; }}
     QCheckBox::indicator:focus {{ border-color: {p.blue}; border-width: 2px; width: 11px;
         height: 11px; }}

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, Qt
+from functools import cached_property
+from typing import TYPE_CHECKING, TypeVar
+
+from PyQt6.QtCore import QByteArray, QPoint, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import (
     QApplication,
@@ -19,19 +22,27 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.ui import theme
+from aptandum.ui import preferences, theme
 from aptandum.ui.bench.bench import BenchPage
 from aptandum.ui.board.page import BoardPage
 from aptandum.ui.desk.hand_overs import HandOvers
-from aptandum.ui.desk.page import DeskPage
 from aptandum.ui.header import PageTab
-from aptandum.ui.rulebooks.page import RulebooksPage
+from aptandum.ui.menus import Needing, with_letters
 from aptandum.ui.session import Session
 from aptandum.ui.start_screen import StartScreen
 from aptandum.ui.strings import commas, joined, t, t_n
 from aptandum.ui.widgets import MessageStrip, label
 
+if TYPE_CHECKING:
+    from aptandum.ui.desk.page import DeskPage
+    from aptandum.ui.rulebooks.page import RulebooksPage
+
+Page = TypeVar("Page", bound=QWidget)
 PAGES = ("board", "bench", "rulebooks", "desk")
+SMALLEST = (840, 520)
+"""The least width and height of the window, in pixels."""
+TITLE_BAR = 40
+"""Room for what the desktop puts round a window."""
 
 
 def page_name(name: str) -> str:
@@ -54,9 +65,8 @@ class Window(QMainWindow):
             QApplication.setPalette(theme.qt_palette())
         self.setStyleSheet(theme.style_sheet())
         self.session = session or Session(parent=self)
-        self.setWindowTitle("Aptandum")
-        self.setMinimumSize(900, 600)
-        self.resize(1280, 800)
+        self.setMinimumSize(*SMALLEST)
+        self._place()
         self.setAcceptDrops(True)
         self.message = MessageStrip()
         self.bench = BenchPage(self.session)
@@ -64,29 +74,23 @@ class Window(QMainWindow):
         self.bench_stack = QStackedWidget()
         self.bench_stack.addWidget(self.start)
         self.bench_stack.addWidget(self.bench)
-        self.rulebooks = RulebooksPage(self.session)
         self.board = BoardPage(self.session)
         self.handing = HandOvers(self.session)
-        self.desk = DeskPage(self.session, self.handing)
         self.pages = QStackedWidget()
         self.menu = QMenu(self)
         self.all_actions: list[QAction] = []
         self.undo, self.redo = QAction(self), QAction(self)
+        self.needing = Needing(self, lambda why: self.session.tell(why, "note"))
         self._lay_out()
 
     def _lay_out(self) -> None:
-        built = {
-            "board": self.board,
-            "bench": self.bench_stack,
-            "rulebooks": self.rulebooks,
-            "desk": self.desk,
-        }
+        built = {"board": self.board, "bench": self.bench_stack}
         for name in PAGES:
-            self.pages.addWidget(built[name])
+            self.pages.addWidget(built.get(name) or QWidget())
         self.header = QWidget()
         self.header.setProperty("role", "panel")
         self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.header.setFixedHeight(44)
+        self.header.setFixedHeight(theme.px(44))
         self.docket_name = QToolButton()
         self.docket_name.setAccessibleName(t("Menu"))
         self.docket_name.setToolTip(t("Menu (Alt+M)"))
@@ -127,6 +131,59 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
         self._restyle()
 
+    @cached_property
+    def rulebooks(self) -> RulebooksPage:
+        """The page of rulebooks, built when it is first needed."""
+        from aptandum.ui.rulebooks import page
+
+        return self._built("rulebooks", page.RulebooksPage(self.session))
+
+    @cached_property
+    def desk(self) -> DeskPage:
+        """The page of the desk, built when it is first needed."""
+        from aptandum.ui.desk import page
+
+        return self._built("desk", page.DeskPage(self.session, self.handing))
+
+    def _built(self, name: str, page: Page) -> Page:
+        """Put a page in its place, and have it heard by whoever it concerns."""
+        at = PAGES.index(name)
+        was, here = self.pages.widget(at), self.pages.currentIndex() == at
+        self.pages.insertWidget(at, page)
+        if was is not None:
+            self.pages.removeWidget(was)
+            was.deleteLater()
+        if here:
+            self.pages.setCurrentIndex(at)
+        self._wire(name, page)
+        return page
+
+    def _wire(self, name: str, page: QWidget) -> None:
+        """Connect a page that has just been built."""
+
+    def is_built(self, name: str) -> bool:
+        """Whether a page is there already."""
+        return name in ("board", "bench") or name in self.__dict__
+
+    # -- size and place -------------------------------------------------------------------------
+
+    def _place(self) -> None:
+        """Where the window was, and as large; the first time, as large as is good and the screen allows."""
+        self.resize(1280, 800)
+        held = preferences.kept("window", "")
+        if held and self.restoreGeometry(QByteArray.fromBase64(held.encode())):
+            return
+        screen = self.screen()
+        if screen is not None:
+            room = screen.availableGeometry()
+            wide, high = min(1280, room.width()), min(800, room.height() - TITLE_BAR)
+            self.resize(max(wide, SMALLEST[0]), max(high, SMALLEST[1]))
+
+    def keep_place(self) -> None:
+        """Keep size and place for the next time."""
+        held = self.saveGeometry().toBase64().data().decode()
+        preferences.keep(window=held)
+
     def _restyle(self) -> None:
         if QApplication.palette() != theme.qt_palette():  # every widget there is hears of it
             QApplication.setPalette(theme.qt_palette())
@@ -135,7 +192,7 @@ class Window(QMainWindow):
         self.header_line.setStyleSheet(f"background: {theme.palette().hairline}")
         self.docket_name.setStyleSheet(
             "QToolButton { border: 2px solid transparent; border-radius: 4px; background: transparent;"
-            " font-size: 15px; font-weight: 600; padding: 3px 4px; }"
+            f" font-size: {theme.px(15)}px; font-weight: 600; padding: 3px 4px; }}"
             f"QToolButton:hover, QToolButton:focus {{ border-color: {theme.palette().blue}; }}"
         )
         self.docket_name.setIcon(theme.icon("chevron-down", "ink2"))
@@ -145,14 +202,18 @@ class Window(QMainWindow):
         """Open the docket's menu below its name."""
         self.menu.popup(self.docket_name.mapToGlobal(QPoint(0, self.docket_name.height() + 2)))
 
-    def toggle_dim(self) -> None:
-        """Change between the ordinary palette and that of a dim room."""
-        theme.use(theme.DIM if theme.palette() is theme.LIGHT else theme.LIGHT)
+    def restyle(self) -> None:
+        """Take on the palette and the size of texts that are in use now."""
+        QApplication.setFont(theme.text(13))
+        self.header.setFixedHeight(theme.px(44))
+        for tab in self.tabs.values():
+            tab.fit()
         self._restyle()
         self.start.fill()
         self.bench.refresh()
-        self.rulebooks.restyle()
-        self.desk.restyle()
+        for name in ("rulebooks", "desk"):
+            if self.is_built(name):
+                getattr(self, name).restyle()
         self.message.restyle()
         for part in self.findChildren(QWidget):
             part.update()
@@ -160,6 +221,8 @@ class Window(QMainWindow):
     def go(self, name: str) -> None:
         """Go to one of the pages."""
         self.tabs[name].setChecked(True)
+        if not self.is_built(name):
+            getattr(self, name)
         self.pages.setCurrentIndex(PAGES.index(name))
         if name == "bench":
             self._show_bench()
@@ -188,7 +251,10 @@ class Window(QMainWindow):
 
     def _changed(self, _change: object = None) -> None:
         docket = self.session.docket
-        self.docket_name.setText(docket.title or t("Untitled docket"))
+        name = docket.title or t("Untitled docket")
+        self.docket_name.setText(name)
+        self.setWindowTitle(f"{name}[*]")
+        self.setWindowModified(not self.session.store.is_saved)
         photos, briefs = len(docket.photos), len({f.brief for f in docket.fittings})
         ph = t_n("{n} photo", "{n} photos", photos)
         br = t_n("{n} brief", "{n} briefs", briefs)
@@ -199,14 +265,13 @@ class Window(QMainWindow):
         else:
             self.saved.setText(t("Not saved") if photos else "")
         history = self.session.store.history
-        self.undo.setEnabled(bool(history.undo_label))
-        self.redo.setEnabled(bool(history.redo_label))
-        self.undo.setText(
-            t("Undo: {what}", what=history.undo_label) if history.undo_label else t("Undo")
+        undo, redo = history.undo_label, history.redo_label
+        texts = (
+            t("Undo: {what}", what=undo) if undo else t("Undo"),
+            t("Redo: {what}", what=redo) if redo else t("Redo"),
         )
-        self.redo.setText(
-            t("Redo: {what}", what=history.redo_label) if history.redo_label else t("Redo")
-        )
+        for action, text in zip((self.undo, self.redo), with_letters(texts), strict=True):
+            action.setText(text)
         self.start.show_state()
         self._tell_editions()
 
@@ -225,4 +290,5 @@ class Window(QMainWindow):
         on_bench = self.pages.currentWidget() is self.bench_stack
         for action in self.all_actions:
             if action.property("plain"):
-                action.setEnabled(on_bench and not typing)
+                able = not self.needing.why_not(action)
+                action.setEnabled(on_bench and not typing and able)

@@ -150,7 +150,8 @@ class BenchPage(QWidget):
         right = QWidget()
         right.setProperty("role", "panel")
         right.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        right.setFixedWidth(theme.CARD_WIDTH)
+        right.setFixedWidth(theme.px(theme.CARD_WIDTH))
+        self.right = right
         column = QVBoxLayout(right)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -229,7 +230,7 @@ class BenchPage(QWidget):
         self.write = button(t("Write file…"), "", self.write_asked.emit)
         self.write.setToolTip(t("Write the file to disk (Ctrl+Shift+W)"))
         self.hand = button(t("Hand over…"), "", self.session.requests.hand_over.emit)
-        self.hand.setToolTip(t("Prove the file and hand it over to the body’s desk (Ctrl+Alt+H)"))
+        self.hand.setToolTip(t("Prove the file and hand it over to the body’s desk (Ctrl+J, H)"))
         self.under_way = UnderWay(self.session.jobs, spread=True)
         self.progress, self.cancel = self.under_way.words, self.under_way.cancel
         acts = QVBoxLayout()
@@ -254,6 +255,7 @@ class BenchPage(QWidget):
         ink = "#EDEDEB" if dark else "#1D2630"
         if 110 <= ground.lightness() < 140:
             ink = "#101418"
+        self._set_widths()
         self.bar.setStyleSheet(
             f"#sheetbar {{ background: {shade.name()}; }}"
             f"#sheetbar QLabel, #sheetbar QPushButton {{ color: {ink}; }}"
@@ -262,10 +264,16 @@ class BenchPage(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """In a small window the sheet keeps its room: less ledger, fewer buttons above it."""
-        narrow = self.width() < 1060
-        self.ledger.setFixedWidth(264 if narrow else theme.LEDGER_WIDTH)
-        self._fit_bar()
+        self._set_widths()
         super().resizeEvent(event)
+
+    def _set_widths(self) -> None:
+        self.right.setFixedWidth(theme.px(theme.CARD_WIDTH))
+        wide = theme.px(theme.LEDGER_WIDTH)
+        self.ledger.setFixedWidth(
+            228 if self.width() < 900 else 264 if self.width() < 1060 else wide
+        )
+        self._fit_bar()
 
     def _fit_bar(self) -> None:
         """What the bar above the sheet has room for: the views always, then the tones, the sizes,
@@ -281,7 +289,7 @@ class BenchPage(QWidget):
             if view.property("tight") != tight:
                 view.setProperty("tight", tight)
                 restyle(view)
-        room = self.width() - self.ledger.width() - theme.CARD_WIDTH - 44
+        room = self.width() - self.ledger.width() - self.right.width() - 44
         gone = {DOTS: not dotted, LOSS: narrow or not self._lossy()}
         shown = [view for name, view in self.views.items() if not gone.get(name, False)]
         room -= sum(view.sizeHint().width() + 4 for view in shown)

@@ -48,7 +48,7 @@ class Said(QWidget):
         row.setContentsMargins(22, 0, 0, 0)
         self.words = label(words, wrap=True)
         row.addWidget(self.words)
-        self.words.setStyleSheet("font-size: 12px")
+        self.words.setStyleSheet(theme.scaled("font-size: 12px"))
         self.setAccessibleName(words)
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self.setSizePolicy(policy)

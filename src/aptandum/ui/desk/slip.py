@@ -108,7 +108,9 @@ class Receipt(QFrame):
         none = t("No receipt") if item.state in OVER else t("No receipt yet")
         self.head.setText(t("Receipt of {body}", body=body) if self.held else none)
         self.number.setText(item.number or "–")
-        self.number.setStyleSheet(f'font-family: "{theme.MONO}"; font-size: 20px; font-weight: 600')
+        self.number.setStyleSheet(
+            theme.scaled(f'font-family: "{theme.MONO}"; font-size: 20px; font-weight: 600')
+        )
         self.rows["received"].setVisible(self.held)
         self.rows["received"].take(when(item.received))
         self.rows["file"].take(item.name)

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, 
 from aptandum.core.brief.model import Rulebook
 from aptandum.core.docket.takeover import Broken
 from aptandum.core.rulebook.editions import Difference, compare
+from aptandum.ui import theme
 from aptandum.ui.signs import Sign
 from aptandum.ui.strings import joined, t, t_n
 from aptandum.ui.widgets import button, clear, hairline, label
@@ -171,7 +172,7 @@ class ChangesView(QScrollArea):
             grid.addWidget(label(words, "second"), 0, column)
         for i, d in enumerate(differences, start=1):
             kind = label(kind_said(d.kind))
-            kind.setStyleSheet("font-size: 12px; font-weight: 600")
+            kind.setStyleSheet(theme.scaled("font-size: 12px; font-weight: 600"))
             grid.addWidget(kind, i, 0, Qt.AlignmentFlag.AlignTop)
             grid.addWidget(label(d.title, wrap=True), i, 1, Qt.AlignmentFlag.AlignTop)
             for column, text in ((2, d.before), (3, d.after)):

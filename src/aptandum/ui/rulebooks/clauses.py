@@ -74,7 +74,7 @@ class ClauseCard(QWidget):
             layout.addWidget(label(clause.note, "rule", wrap=True))
         if against:
             wrong = label(against, wrap=True)
-            wrong.setStyleSheet(f"color: {theme.palette().misses}; font-size: 12px")
+            wrong.setStyleSheet(theme.scaled(f"color: {theme.palette().misses}; font-size: 12px"))
             layout.addWidget(wrong)
         said = said_back(clause)
         self.setToolTip(said)

@@ -327,7 +327,9 @@ class Form(ClauseForm):
 
     def _say(self, where: QLabel, text: str, token: str) -> None:
         where.setText(text)
-        where.setStyleSheet(f"color: {getattr(theme.palette(), token)}; font-size: 13px")
+        where.setStyleSheet(
+            theme.scaled(f"color: {getattr(theme.palette(), token)}; font-size: 13px")
+        )
 
     def problems(self) -> tuple[Any, ...]:
         """What keeps the text from being a rulebook."""

@@ -146,7 +146,7 @@ class WordRow(QWidget):
         """Lit, and with its acts, or not."""
         ground = theme.colour("blue_soft").name() if lit else "transparent"
         for words in self.said.findChildren(QLabel):
-            words.setStyleSheet(f"font-size: 12px; background: {ground}")
+            words.setStyleSheet(theme.scaled(f"font-size: 12px; background: {ground}"))
         typing = self.other is not None and self.other.hasFocus()
         if self.acts is not None:
             self.acts.setVisible(lit or typing)

@@ -172,7 +172,7 @@ class Asks(QWidget):
         self.head = label("", "second")
         column.addWidget(self.head)
         self.question = label("", wrap=True)
-        self.question.setStyleSheet("font-size: 15px; font-weight: 600")
+        self.question.setStyleSheet(theme.scaled("font-size: 15px; font-weight: 600"))
         column.addWidget(self.question)
         self.quote = label("", "second", wrap=True)
         column.addWidget(self.quote)

@@ -45,7 +45,7 @@ class MendBox(QFrame):
         if style != self._style:
             self._style = style
             self.setStyleSheet(style)
-            self.says.setStyleSheet(f"color: {tone}; font-size: 12px")
+            self.says.setStyleSheet(theme.scaled(f"color: {tone}; font-size: 12px"))
         self.says.setText(finding.says)
         self.changes = changes
         words = finding.mend.words if finding.mend is not None else ""

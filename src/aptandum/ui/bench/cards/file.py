@@ -141,7 +141,7 @@ class FileCard(Card):
         self.curve.chosen.connect(self._choose)
         self.column.addWidget(self.curve)
         self.point = label("", "figure", wrap=True)
-        self.point.setStyleSheet("font-size: 11px")
+        self.point.setStyleSheet(theme.scaled("font-size: 11px"))
         self.column.addWidget(self.point)
         self.look = button(t("Look at it 1:1"), "link", self.session.requests.loss.emit)
         self.look.setToolTip(t("Before and after encoding, pixel for pixel (Z)"))

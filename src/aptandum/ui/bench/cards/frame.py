@@ -127,9 +127,12 @@ class FrameCard(Card):
         line.addWidget(self.across)
         line.addWidget(label("×", "second"))
         line.addWidget(self.up)
-        self.printed = label("", "second")
-        line.addWidget(self.printed, 1)
+        line.addStretch(1)
         self.column.addLayout(line)
+        self.printed = label(
+            "", "second"
+        )  # below: beside the two sides there is no room for both lengths
+        self.column.addWidget(self.printed)
         presses = QHBoxLayout()
         presses.setSpacing(10)
         self.presses: dict[str, QPushButton] = {}
@@ -286,7 +289,8 @@ class FrameCard(Card):
             if ppi
             else ()
         )
-        self.printed.setText(t("{w} × {h}", w=sides[0], h=sides[1]) if sides else "")
+        self.printed.setText(t("printed {w} × {h}", w=sides[0], h=sides[1]) if sides else "")
+        self.printed.setVisible(bool(sides))
         box, way = self._box(bench)
         self._sizes = presses(bench.brief, box, way)
         for name, press in self.presses.items():

@@ -75,7 +75,8 @@ class Record(QWidget):
             allowed = not act.word or brief.permits(act.word)
             row = label(act.says if allowed else t("{act} Not permitted.", act=act.says), wrap=True)
             row.setStyleSheet(
-                "font-size: 12px" + ("" if allowed else f"; color: {theme.palette().misses}")
+                f"font-size: {theme.px(12)}px"
+                + ("" if allowed else f"; color: {theme.palette().misses}")
             )
             self.column.addWidget(row)
         if brief.allows is None:

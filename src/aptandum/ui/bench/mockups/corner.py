@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QSlider, QWidget
 from aptandum.core.figures import show_number
 from aptandum.core.later import np
 from aptandum.core.mockup.effects import FOOTAGE, footage, over, reduced, stands_out
-from aptandum.ui import theme
+from aptandum.ui import desktop, theme
 from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.strings import commas, t
@@ -66,6 +66,11 @@ class CornerScene(Scene):
         self._turn.stop()
 
     def showEvent(self, event: object) -> None:
+        still = desktop.is_still()
+        self.moving.setEnabled(not still)
+        self.moving.setToolTip(t("Movement is off: see Settings.") if still else "")
+        if still:
+            self.moving.setChecked(False)
         self._move(self.moving.isChecked())
 
     def _move(self, on: bool) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from aptandum.ui import theme
 from aptandum.ui.bench.cards.fields import Field
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import t
@@ -60,4 +61,4 @@ class Part(QWidget):
             if on
             else t("The brief does not permit this. Using it will be a miss.")
         )
-        self.forbidden.setStyleSheet(f"color: {colour}; font-size: 12px")
+        self.forbidden.setStyleSheet(theme.scaled(f"color: {colour}; font-size: 12px"))
