@@ -145,7 +145,7 @@ def test_dockets_are_saved_and_opened(qtbot, shell, tmp_path: Path, monkeypatch)
     shell.session.model.set({"frame.window": "100, 200, 1890, 2520"}, "x")
     target = tmp_path / "mine"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))
-    shell.save()
+    shell.save_as()
     assert "Saved" in shell.saved.text()
     again = load(tmp_path / "mine.docket")
     assert again.fittings[0].settings.frame.window == (100, 200, 1890, 2520)

@@ -23,7 +23,7 @@ CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModi
 ITEM, HEADER = "quayside-exchange/item-picture", "quayside-exchange/shop-header"
 
 
-def key(window, which: Qt.Key, held: Qt.KeyboardModifier) -> None:
+def key(window, which: Qt.Key, held: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
     """Press a key in the window, which a question that is answered leaves inactive."""
     window.activateWindow()
     QTest.qWaitForWindowActive(window)
@@ -196,12 +196,14 @@ def test_what_cannot_be_done_yet_is_said(qtbot, shell, tmp_path):
         (Qt.Key.Key_T, CTRL | SHIFT, "no proved file to report on yet"),
         (Qt.Key.Key_G, CTRL | SHIFT, "nothing to report on yet"),
         (Qt.Key.Key_H, CTRL | SHIFT, "no fitting to hand over yet"),
-        (Qt.Key.Key_H, CTRL | Qt.KeyboardModifier.AltModifier, "no fitting on the bench"),
-        (Qt.Key.Key_P, CTRL | SHIFT, "is where it should be"),
+        (Qt.Key.Key_P, CTRL | SHIFT, "There is no photo in this docket yet"),
     ):
         key(shell, letter, held)
         assert words in shell.message.text.text()
         shell.message.away.click()
+    key(shell, Qt.Key.Key_J, CTRL)
+    key(shell, Qt.Key.Key_H)
+    assert "no fitting on the bench" in shell.message.text.text()
 
 
 def test_a_photo_that_lies_elsewhere_is_found_and_another_is_asked_about(

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QAction, QKeySequence, QShortcut
-from PyQt6.QtWidgets import QMenu, QWidget
+from PyQt6.QtWidgets import QAbstractScrollArea, QMenu, QWidget
 
 Reasons = dict[str, str]
 """What an entry may need, each with the sentence why it cannot be had now; empty: it can."""
@@ -89,3 +90,47 @@ def menu(name: str, parent: QWidget) -> QMenu:
     made = QMenu(name, parent)
     made.setToolTipsVisible(True)
     return made
+
+
+BOARD = ("Ctrl+G, S", "Ctrl+G, C", "Ctrl+G, F", "Ctrl+G, X", "", "Ctrl+G, Return", "Ctrl+G, U")
+SHEET = ("A", "D", "V", "Q", "", "W", "R", "1", "", "T", "Shift+T", "Y", "", "Ctrl+Shift+W", "Ctrl+Shift+C", "Ctrl+I",
+         "Ctrl+Shift+L")  # fmt: skip
+HANDED = ("Ctrl+J, K", "Ctrl+J, R", "Ctrl+J, Y")
+AUDITED = ("Ctrl+J, N", "Ctrl+J, P", "", "Ctrl+J, E", "Ctrl+J, V")
+SHELF = (
+    "Ctrl+E",
+    "Ctrl+Shift+4",
+    "Ctrl+Shift+2",
+    "",
+    "Ctrl+Shift+R",
+    "Ctrl+Shift+E",
+    "Ctrl+Shift+N",
+)
+"""What is offered where a person asks what can be done with something, by keys; empty: a line between."""
+
+
+def offer(
+    part: QWidget, keys: Iterable[str], by_key: Mapping[str, QAction], look: Callable[[], object]
+) -> None:
+    """Offer entries where a part of the window is pressed with the other button, or by the key for it.
+
+    Args:
+        look: called before, to grey what cannot be done now.
+    """
+    every = tuple(keys)
+
+    def asked(at: QPoint) -> None:
+        look()
+        offered = menu("", part)
+        offered.setObjectName("offered")
+        for key in every:
+            if key:
+                offered.addAction(by_key[key])
+            else:
+                offered.addSeparator()
+        offered.aboutToHide.connect(offered.deleteLater)
+        inner = part.viewport() if isinstance(part, QAbstractScrollArea) else part
+        offered.popup((inner or part).mapToGlobal(at))
+
+    part.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+    part.customContextMenuRequested.connect(asked)

@@ -34,6 +34,7 @@ class Shell(HomeWindow):
     def __init__(self, session: Session | None = None) -> None:
         super().__init__(session)
         self.all_actions: list[QAction] = []
+        self.by_key: dict[str, QAction] = {}
         self._make_actions()
         s = self.session
         s.store.changed.connect(self._changed)
@@ -77,12 +78,15 @@ class Shell(HomeWindow):
             desk.handed.hand_asked.connect(self.hand_all)
             desk.handed.report_asked.connect(self.ask_docket_report)
             desk.bench_asked.connect(self.open_fitting)
+            self._offer(desk.handed.list, menus.HANDED)
+            self._offer(desk.audit.list, menus.AUDITED)
         else:
             rules = cast("RulebooksPage", page)
             rules.words.source_asked.connect(self.ask_source)
             rules.words.used.connect(self.use_words)
             rules.photo_opened.connect(self.session.model.start_fitting)
             rules.fitting_opened.connect(self.session.model.lay)
+            self._offer(rules.shelf, menus.SHELF)
 
     # -- actions --------------------------------------------------------------------------------
 
@@ -116,6 +120,7 @@ class Shell(HomeWindow):
         self.addAction(made)
         menu.addAction(made)
         self.all_actions.append(made)
+        self.by_key[keys[0]] = made
         return made
 
     def _menu(self, name: str) -> QMenu:
@@ -146,6 +151,8 @@ class Shell(HomeWindow):
             inner = top.menu()
             if inner is not None:
                 menus.letter(inner.actions())
+        self._offer(self.board.grid, menus.BOARD)
+        self._offer(self.bench.sheet, menus.SHEET)
         opener = QAction(self)
         opener.setShortcut(QKeySequence("Alt+M"))
         opener.triggered.connect(self.open_menu)
@@ -155,6 +162,9 @@ class Shell(HomeWindow):
             app.focusChanged.connect(self._rest_letters)
         self.session.model.changed.connect(self.look_again)
         self.session.model.opened.connect(self.look_again)
+
+    def _offer(self, part: QWidget, keys: tuple[str, ...]) -> None:
+        menus.offer(part, keys, self.by_key, self.look_again)
 
     def reasons(self) -> menus.Reasons:
         """Why something cannot be done now, by what it needs; empty: it can."""
@@ -216,7 +226,7 @@ class Shell(HomeWindow):
         add(t("Find a photo…"), "Ctrl+Shift+P", self.ask_missing, needs="photos", icon="search")
         file.addSeparator()
         add(t("New docket"), "Ctrl+N", self.new_docket)
-        add(t("New window"), "", self.new_window)
+        add(t("New window"), "Ctrl+M", self.new_window)
         add(t("Open docket…"), "Ctrl+Shift+O", self.ask_docket, icon="folder-open")
         self.recent = menus.menu(t("Recent dockets"), self)
         self.recent.aboutToShow.connect(self.fill_recent)
@@ -286,7 +296,7 @@ class Shell(HomeWindow):
         add = partial(self._action, fit)
         add(t("Conform to brief"), "Ctrl+Return", self.conform, icon="file-check")
         add(t("Write file…"), "Ctrl+Shift+W", self.ask_write, needs="bench", icon="file-output")
-        add(t("Open the file in another program"), "", self.open_elsewhere, needs="written")
+        add(t("Open the file in another program"), "Ctrl+I", self.open_elsewhere, needs="written")
         add(t("Open its folder"), "Ctrl+Shift+L", self.open_folder, needs="written")
         add(t("Copy file"), "Ctrl+Shift+C", self.copy_file, needs="proof")
         add(t("Conformity report…"), "Ctrl+Shift+T", self.ask_report, needs="report")

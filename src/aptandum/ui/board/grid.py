@@ -290,6 +290,8 @@ class Grid(GridPlane):
         spot = self.spot_of(event.position().toPoint())
         if spot is None:
             return
+        if event.button() == Qt.MouseButton.RightButton and spot in self.chosen:
+            return  # what is asked for is meant for all that are chosen
         held = event.modifiers()
         if spot[1] < 0:  # the photo: its whole row
             self._anchor = (spot[0], 0)
