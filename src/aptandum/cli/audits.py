@@ -12,19 +12,24 @@ import typer
 from aptandum.cli.console import (
     MEETS,
     MISSES,
+    STANDARD,
     UNREADABLE,
     Stop,
     brief_of,
     err_line,
+    give,
     json_line,
     main_thread,
     name_of,
     out_line,
     progress,
+    speak_beside,
 )
 from aptandum.cli.many import executor_of, workers_for
+from aptandum.cli.naming import by_patterns
 from aptandum.cli.options import Books, BriefName, Json, Workers
 from aptandum.core.docket import audit, batch
+from aptandum.core.docket.found import ENDINGS
 from aptandum.core.file.write import unwritten
 from aptandum.core.words import say, say_n
 
@@ -46,6 +51,8 @@ def audit_command(
     as_json: Json = False,
 ) -> None:
     """What of a folder or a listing is in danger under a brief, and why. Nothing is changed."""
+    if out == STANDARD:
+        speak_beside()
     wanted = brief_of(brief, rulebook)
     items = _items(what)
     looked = [item for item in items if every or item.matters]
@@ -76,7 +83,9 @@ def audit_command(
     if not as_json:
         _say(ordered, len(items) - len(looked))
     status = MISSES if any(one.in_danger for one in checked) else MEETS
-    if out is not None:
+    if out == STANDARD:
+        give(audit.as_csv(ordered).encode("utf-8"))
+    elif out is not None:
         try:
             audit.write_csv(ordered, out)
         except OSError as error:
@@ -90,8 +99,8 @@ def audit_command(
 
 def _items(what: list[str]) -> list[audit.Item]:
     items: list[audit.Item] = []
-    for path in what:
-        if os.path.isdir(path):
+    for path in by_patterns(what):
+        if os.path.isdir(path) or path.lower().endswith(tuple(ENDINGS)):
             items += audit.items_in([path])
             continue
         try:
@@ -110,7 +119,10 @@ def _record(one: audit.Checked, brief: str) -> dict[str, Any]:
         "brief": brief,
         "stands": one.standing,
         "in_danger": one.in_danger,
-        "misses": [{"clause": m.clause, "verdict": m.verdict, "says": m.says} for m in one.misses],
+        "misses": [
+            {"clause": m.clause, "verdict": m.verdict, "says": m.says, **m.figures}
+            for m in one.misses
+        ],
         "error": one.trouble or None,
     }
 

@@ -14,6 +14,7 @@ from aptandum.cli.console import (
     Stop,
     as_named,
     brief_of,
+    doing,
     err_line,
     failed_line,
     json_line,
@@ -61,6 +62,7 @@ def check(
     status = MEETS
     every = named_files(files)
     for file, facts in zip(every, facts_many(every), strict=True):
+        doing(f"{name_of(file)}: reading every pixel, judging by {brief}")
         try:
             findings = audit.check_file(file, wanted, quick, facts=facts).findings
         except PhotoError as error:
@@ -97,7 +99,12 @@ def _failed(file: str, brief: str, error: str, as_json: bool) -> None:
 
 def report_command(
     docket: Annotated[str, typer.Argument(metavar="DOCKET")],
-    out: Annotated[str, typer.Option("--out", help=say("The report, .html or .pdf."))],
+    out: Annotated[
+        str,
+        typer.Option(
+            "--out", help=say("The report, .html or .pdf; - gives it as HTML to standard output.")
+        ),
+    ],
     rulebook: Books = None,
 ) -> None:
     """Prove every fitting of a docket in memory and write its conformity report."""

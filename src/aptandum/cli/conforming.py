@@ -6,6 +6,7 @@ import signal
 import tempfile
 import time
 from dataclasses import dataclass
+from dataclasses import replace as changed
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -14,15 +15,19 @@ import typer
 from aptandum.cli.console import (
     MEETS,
     MISSES,
+    STANDARD,
     UNREADABLE,
     Stop,
+    doing,
     err_line,
     failed_line,
+    give,
     json_line,
     main_thread,
     name_of,
     out_line,
     progress,
+    speak_beside,
     wanted_of,
 )
 from aptandum.cli.many import (
@@ -66,7 +71,13 @@ def _settings(changes: list[str] | None) -> Settings:
 
 def conform_command(
     files: Files,
-    out: Annotated[str, typer.Option("--out", help=say("The folder for the finished files."))],
+    out: Annotated[
+        str,
+        typer.Option(
+            "--out",
+            help=say("The folder for the finished files; - gives the one file to standard output."),
+        ),
+    ],
     brief: Annotated[
         list[str] | None,
         typer.Option(
@@ -107,13 +118,39 @@ def conform_command(
     as_json: Json = False,
 ) -> None:
     """Make the files that meet a brief, read them back, and judge their bytes."""
+    if STANDARD in (out, report):
+        speak_beside()
     wanted = wanted_of(brief, body, optional, rulebook)
     settings = _settings(set_)
     hand = _kept_clear(keep_clear)
+    if out == STANDARD:
+        raise Stop(_given(named_files(files), wanted, settings, hand, as_json))
     folder = Path(out)
     _made_folder(str(folder))
     batch_ = Batch(wanted, settings, hand, str(folder), replace, resume, report is not None)
     _conform_all(named_files(files), batch_, workers, report, as_json)
+
+
+def _given(
+    files: list[str],
+    wanted: list[tuple[str, Rulebook, Brief]],
+    settings: Settings,
+    hand: HandMarks,
+    as_json: bool,
+) -> int:
+    """The one file of one photo and one brief to standard output; what is said of it goes beside."""
+    if len(files) != 1 or len(wanted) != 1 or as_json:
+        err_line(say("--out - gives one file of one photo and one brief, and no --json beside it."))
+        return UNREADABLE
+    (name, book, brief), file = wanted[0], files[0]
+    task = Task(file, name, book, brief, settings, "", hand, supplied=(file,))
+    with tempfile.TemporaryDirectory(prefix="aptandum-") as folder:
+        done = conform_one(changed(task, folder=folder))
+        if not done.record["error"]:
+            give(Path(done.record["written"]).read_bytes())
+            done.record["written"] = STANDARD
+        _show_done(done, False, True)
+    return _status_of([done.record])
 
 
 def _made_folder(folder: str) -> None:
@@ -261,6 +298,7 @@ def _conform_all(
                 tasks, pool, max(1, workers), lambda: stopped, conform_one, done_lost
             ):
                 made += 1
+                doing(f"{done.task.file}: {done.task.name}: {done.summary or done.record['error']}")
                 by_name[done.task.name].add(done)
                 records.append(done.record)
                 if done.entry is not None:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import atexit
 import json
+import logging
 import os
 import sys
 import threading
 import time
 from typing import TYPE_CHECKING, Any
 
+from aptandum.core import mistakes
 from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
 
@@ -34,13 +36,43 @@ _quiet = False
 
 def be_quiet(on: bool) -> None:
     """From now on nothing is said but what goes wrong: the status tells the rest."""
-    global _quiet
-    _quiet = on
+    global _quiet, _beside
+    _quiet, _beside = on, False
+
+
+def be_verbose() -> None:
+    """From now on it is said on standard error what is being done, and how long that took."""
+    log = mistakes.LOG
+    handler = logging.StreamHandler(sys.stderr)
+    handler.setFormatter(logging.Formatter("%(relativeCreated)6d ms  %(message)s"))
+    log.addHandler(handler)
+    log.setLevel(logging.DEBUG)
+
+
+def doing(what: str) -> None:
+    """Note what is being done, for whoever asked to be told."""
+    mistakes.LOG.debug("%s", what)
+
+
+_beside = False
+
+
+def speak_beside() -> None:
+    """From now on what is said goes to standard error: standard output is for the result itself."""
+    global _beside
+    _beside = True
+
+
+def give(data: bytes) -> None:
+    """Write a result to standard output, as it is."""
+    sys.stdout.flush()
+    sys.stdout.buffer.write(data)
+    sys.stdout.buffer.flush()
 
 
 def on_screen() -> bool:
     """Whether a person sees what is said."""
-    return not _quiet and sys.stdout.isatty()
+    return not (_quiet or _beside) and sys.stdout.isatty()
 
 
 def for_pipe(text: str) -> str:
@@ -53,7 +85,7 @@ def out_line(text: str) -> None:
     if _quiet:
         return
     _clear()
-    stream = sys.stdout
+    stream = sys.stderr if _beside else sys.stdout
     text = for_pipe(text)
     encoding = stream.encoding or "utf-8"
     safe = text.encode(encoding, "backslashreplace").decode(encoding)
@@ -67,9 +99,25 @@ def err_line(text: str) -> None:
     sys.stderr.write(text.encode("utf-8", "backslashreplace").decode("utf-8") + "\n")
 
 
+VERSION = 1
+"""Of what ``--json`` prints: a larger one where a key goes or means something else, not where one is added."""
+_AS_IT_IS = frozenset(
+    ("file", "written", "item", "name", "quote", "text", "sha256", "docket", "brief")
+)
+"""What is somebody else's text, and stays as it is, byte for byte."""
+
+
+def _for_programs(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {k: v if k in _AS_IT_IS else _for_programs(v) for k, v in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [_for_programs(one) for one in value]
+    return value.translate(_NARROW) if isinstance(value, str) else value
+
+
 def json_line(record: dict[str, Any]) -> None:
-    """Write one JSON object on a line of its own, as the contract of ``--json`` has it."""
-    out_line(json.dumps(record))
+    """Write one JSON object on a line of its own, as the contract of ``--json`` has it (``docs/json.schema.json``)."""
+    out_line(json.dumps({"version": VERSION, **_for_programs(record)}))
 
 
 STANDARD = "-"

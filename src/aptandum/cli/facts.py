@@ -10,6 +10,7 @@ from aptandum.cli.console import (
     STANDARD,
     UNREADABLE,
     as_named,
+    doing,
     failed_line,
     json_line,
     name_of,
@@ -40,6 +41,7 @@ def tell_facts(files: Sequence[str], as_json: bool, quick: bool) -> int:
     """
     status = MEETS
     for found in facts_many(named_files(files)):
+        doing(f"{name_of(found.file)}: header read" + ("" if quick else ", reading every pixel"))
         found, file = (found if quick else tried(found)), found.file
         if found.error:
             status = UNREADABLE

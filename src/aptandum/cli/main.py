@@ -13,6 +13,7 @@ from aptandum.cli.console import (
     UNREADABLE,
     Stop,
     be_quiet,
+    be_verbose,
     brief_of,
     err_line,
     out_line,
@@ -53,8 +54,8 @@ Also:
                                 opens it with photos
   aptandum demo                 opens the demo docket
 
-A file named - is what comes in by standard input. Every command takes -h for --help, and --quiet to
-print nothing but what goes wrong.
+A file named - is what comes in by standard input. Every command takes -h for --help, --quiet to
+print nothing but what goes wrong, and --verbose to say on standard error what is being done.
 
 It ends with 0 where every file meets every rule that must be met, with 1 where one does not, and with
 2 where something could not be read or the call is wrong.
@@ -67,7 +68,9 @@ def _plain_words(args: Sequence[str]) -> list[str]:
     end = words.index("--") if "--" in words else len(words)
     head = ["--help" if word == "-h" else word for word in words[:end]]
     be_quiet("--quiet" in head)
-    return [word for word in head if word != "--quiet"] + words[end:]
+    if "--verbose" in head:
+        be_verbose()
+    return [word for word in head if word not in ("--quiet", "--verbose")] + words[end:]
 
 
 def run(args: Sequence[str], opener: Opener) -> int:

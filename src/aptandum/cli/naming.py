@@ -10,6 +10,15 @@ from aptandum.cli.console import STANDARD, come_in
 from aptandum.core.docket.found import photos_in
 
 
+def by_patterns(arguments: Iterable[str]) -> list[str]:
+    """Paths as they are written, and in the place of a pattern what it matches."""
+    found: list[str] = []
+    for one in arguments:
+        magic = not os.path.lexists(one) and glob.has_magic(one)
+        found += (sorted(glob.glob(one, recursive=True)) if magic else []) or [one]
+    return found
+
+
 def named_files(arguments: Iterable[str]) -> list[str]:
     """Files, the photos of folders and of those inside them, and what patterns match; ``-`` is what
     comes in by standard input. A file that is named stays as it was written."""

@@ -8,7 +8,7 @@ from datetime import datetime
 from rich.console import Console
 from rich.text import Text
 
-from aptandum.cli.console import MEETS, UNREADABLE, err_line, on_screen, out_line
+from aptandum.cli.console import MEETS, STANDARD, UNREADABLE, err_line, give, on_screen, out_line
 from aptandum.core.file.write import WriteError
 from aptandum.core.judge.findings import VERDICT_WORDS, Findings
 from aptandum.core.report import Entry, Report, write_report
@@ -50,6 +50,11 @@ def report_to(
     title: str, entries: list[Entry], path: str, supplied: Sequence[str], as_json: bool
 ) -> int:
     made = Report(title, tuple(entries), datetime.now().astimezone())
+    if path == STANDARD:
+        from aptandum.core.report.html import html
+
+        give(html(made).encode("utf-8"))
+        return MEETS
     try:
         written = write_report(made, path, supplied)
     except WriteError as error:

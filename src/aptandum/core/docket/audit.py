@@ -15,6 +15,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, partial
 from pathlib import Path
+from typing import Any
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief
@@ -39,7 +40,8 @@ from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, se
 @dataclass(frozen=True)
 class Miss:
     """One clause that is not met: its name in the brief, what it is called, and the sentence; ``plain``
-    is the sentence as machines read it, where the system's language has it otherwise."""
+    is the sentence as machines read it, where the system's language has it otherwise, and ``figures`` are its numbers
+    (:mod:`aptandum.core.judge.in_numbers`)."""
 
     verdict: str
     clause: str
@@ -47,6 +49,7 @@ class Miss:
     says: str
     strength: str = "must"
     plain: str = ""
+    figures: dict[str, Any] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True)
@@ -189,6 +192,7 @@ def _told(item: Item, seen: Seen, stamp: tuple[int, int] | None) -> Checked:
             f.question if f.asked else f.says,
             f.clause.strength,
             plain.get(f.clause.id, ""),
+            f.figures(),
         )
         for f in sorted(
             (f for f in findings.findings if f.verdict in order),

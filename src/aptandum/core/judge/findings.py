@@ -10,6 +10,7 @@ from typing import Any, Literal
 from aptandum.core.brief.bundles import Bundle, bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Turn
+from aptandum.core.judge.in_numbers import in_numbers
 from aptandum.core.judge.measure import (
     CannotMeasure,
     DoesNotApply,
@@ -95,6 +96,12 @@ class Finding:
             return self.clause.ask or self.clause.id
         return REGISTRY[self.clause.measure].title
 
+    def figures(self) -> dict[str, Any]:
+        """Its value and what is allowed, in numbers."""
+        measure = REGISTRY[self.clause.measure] if self.clause.measure else None
+        kind = measure.kind.name if measure is not None else ""
+        return in_numbers(kind, self.value, self.clause.limit, self.verdict == "meets")
+
     def contract(self) -> dict[str, Any]:
         """As the command line prints it."""
         return {
@@ -103,6 +110,8 @@ class Finding:
             "verdict": self.verdict,
             "measured": self.measured or None,
             "limit": self.limit or None,
+            **self.figures(),
+            "strength": self.clause.strength,
             "says": self.says,
             "mend": self.mend.words if self.mend else None,
         }
