@@ -48,7 +48,7 @@ def call(capsys: pytest.CaptureFixture[str], *args: object) -> tuple[int, list[d
 
 def test_facts_are_a_contract(capsys):
     status, rows, _ = call(capsys, "facts", INES, "--json")
-    assert status == 0 and list(rows[0]) == KEYS
+    assert status == 0 and list(rows[0]) == ["version", *KEYS]
     row = rows[0]
     assert (row["width"], row["height"]) == (6000, 4000)
     assert (row["oriented_width"], row["oriented_height"], row["orientation"]) == (4000, 6000, 6)
@@ -80,7 +80,9 @@ def test_check_says_what_is_missed(capsys):
     status, rows, _ = call(capsys, "check", INES, "--brief", DECK, "--json")
     assert status == 1 and rows[0]["ready"] is False
     by = {f["clause"]: f for f in rows[0]["findings"]}
-    assert set(by["size"]) == {"clause", "measure", "verdict", "measured", "limit", "says", "mend"}
+    words = {"clause", "measure", "verdict", "strength", "measured", "limit", "says", "mend"}
+    figures = {"value", "unit", "low", "high", "one_of", "none_of", "outside"}
+    assert set(by["size"]) == words | figures
     assert by["size"]["verdict"] == "misses" and by["format"]["verdict"] == "meets"
     assert by["colour_space"]["mend"] == "Convert to sRGB"
     _, _, text = call(capsys, "check", INES, "--brief", DECK)

@@ -449,3 +449,11 @@ def test_two_windows_on_two_dockets_do_not_touch_each_other(qtbot, shell, photo_
         other.handing.stop()
         other.board.stop()
         other.session.stop()
+
+
+def test_a_page_is_built_when_it_is_first_gone_to(shell):
+    assert not shell.is_built("rulebooks") and not shell.is_built("desk")
+    shell.go("desk")
+    assert shell.is_built("desk") and shell.pages.currentWidget() is shell.desk
+    shell.go("rulebooks")
+    assert shell.pages.currentWidget() is shell.rulebooks
