@@ -81,7 +81,7 @@ def look(part: QWidget) -> None:
     for action in part.findChildren(QAction):
         met(action.text(), "action")
         met(action.toolTip().replace("...", ""), "action")
-    met(part.windowTitle(), "title")
+    met(part.windowTitle().removesuffix("[*]"), "title")
 
 
 def settle(shell, seconds: float = 25.0) -> None:
@@ -115,7 +115,7 @@ def dialogs() -> None:
         self.show()
         QApplication.processEvents()
         self.grab()
-        met(self.windowTitle(), "title")
+        met(self.windowTitle().removesuffix("[*]"), "title")
         look(self)
         if isinstance(self, QMessageBox):
             met(self.text(), "question")

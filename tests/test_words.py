@@ -226,7 +226,7 @@ def test_no_text_of_the_command_line_is_bare(called, others, args):
         rest = rest.replace(name, "")
     known = r"(Usage:|aptandum \[|aptandum \w+ \[|<[^>]*>|--help)"
     rest = "\n".join(line for line in rest.split("\n") if not re.search(known, line))
-    rest = re.sub(r"--?[\w-]+|\b[A-Z][A-Z_/|.…]*(?:\.csv)?…?\b", "", rest)
+    rest = re.sub(r"(?<!\w)--?[\w-]+|\b[A-Z][A-Z_/|.…]*(?:\.csv)?…?\b", "", rest)
     rest = re.sub(r"(?m)^\W*(Options|Commands|Arguments)\W*$", "", rest)
     rest = re.sub(
         r"\b(required|default|range|facts|check|conform|report|rulebook|audit|handed"

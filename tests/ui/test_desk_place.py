@@ -409,7 +409,7 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
     assert handed.slip.several.text() == "3 chosen" and handed.slip.receipt.isHidden()
     qtbot.mouseClick(handed.slip.copy, LEFT)
     assert QApplication.clipboard().text().count("SHA-256") == 3
-    shell.on_desk("handed", handed.retire)
+    shell.on_desk("handed", lambda desk: desk.handed.retire())
     stands(qtbot, shell, "retired", "retired", "retired")
     assert {row[3] for row in theirs()} == {"retired"}
     assert handed.slip.retire.isHidden()
