@@ -112,6 +112,10 @@ def _at_floor(file: FileStation) -> FileStation:
     return file
 
 
+_STRIDE = 0.7
+"""How much shorter the next side is that is tried once the time is spent, and none has been small enough."""
+
+
 class _Search:
     """Finds two neighbours among the allowed sizes of one shape: one whose file is small enough
     and the next one, whose file is not. Bytes grow about as a power of the side."""
@@ -137,7 +141,11 @@ class _Search:
         while True:
             low, high = max(good) if good is not None else 0, max(bad)
             near = None
-            for side in (self._guess(limit, low, high, run, last), (low + high) // 2, high - 1):
+            guess = self._guess(limit, low, high, run, last)
+            if good is None and bounds.over():  # none is found yet: get there in strides
+                least = self.sizes.target(self.shape, 1)
+                guess = max(min(guess, _STRIDE * high), max(least.size) if least is not None else 1)
+            for side in (guess, (low + high) // 2, high - 1):
                 near = self.below(min(side, high - 1))
                 if near is not None and max(near) > low:
                     break
