@@ -21,16 +21,17 @@ os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 import pypdfium2
 from PIL import Image
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QScrollArea
+from PyQt6.QtWidgets import QApplication, QScrollArea, QWidget
 
 from aptandum.core.docket.reported import gather
 from aptandum.core.photo.profile import shipped
 from aptandum.core.report import Report
 from aptandum.core.report.pdf import pdf
-from aptandum.ui import theme
+from aptandum.ui import preferences, theme
 from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.bench import PLACE
-from aptandum.ui.docket_acts import demo_path
+from aptandum.ui.docket_acts import demo_path, own_demo
+from aptandum.ui.photo_dialog import Preview, photo_dialog
 from aptandum.ui.shell import Shell
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -39,7 +40,9 @@ DEMO = demo_path().parent
 
 def own_home() -> None:
     """What one view leaves behind (files handed over, recent dockets) is not seen in the next."""
-    os.environ["XDG_DATA_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
+    home = tempfile.mkdtemp()
+    for name in ("XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_DOCUMENTS_DIR", "XDG_PICTURES_DIR"):
+        os.environ[name] = f"{home}/Documents" if name == "XDG_DOCUMENTS_DIR" else home
 
 
 def settle(shell: Shell, seconds: float = 20) -> None:
@@ -57,6 +60,7 @@ def settle(shell: Shell, seconds: float = 20) -> None:
 
 def demo(photo: str = "", brief: str = "") -> Shell:
     shell = open_shell(demo=True)
+    shell.message.hide()
     if photo:
         for fitting in shell.session.docket.fittings:
             path = shell.session.docket.photo(fitting.photo).path
@@ -89,6 +93,7 @@ def bench_proof() -> Shell:
 
 
 def bench_dim() -> Shell:
+    preferences.keep(look="dim")
     theme.use(theme.DIM)
     shell = demo("lantern", "night-round")
     settle(shell)
@@ -161,23 +166,6 @@ def rulebooks_form() -> Shell:
     return shell
 
 
-def finish_keyline() -> Shell:
-    """A dark picture on black, with a line that is seen and does not compete."""
-    shell = demo("night_moor")
-    settle(shell)
-    shell.open_finish("keyline")
-    shell.session.model.set(
-        {
-            "finish.keyline.width": 3,
-            "finish.keyline.colour": "#6E7486",
-            "finish.keyline.strength": 60,
-        },
-        "Keyline",
-    )
-    shell.bench.set_tone(4)
-    return shell
-
-
 def finish_backdrop() -> Shell:
     shell = demo("quill", "plaque")
     settle(shell)
@@ -204,15 +192,6 @@ def colour_outside() -> Shell:
     shell.bench.open_station("colour")
     settle(shell)
     shell.bench.toggle_outside()
-    return shell
-
-
-def colour_dots() -> Shell:
-    shell = demo("lantern", "bezel-panel")
-    settle(shell)
-    shell.bench.open_station("colour")
-    settle(shell)
-    shell.bench.show_dots()
     return shell
 
 
@@ -342,6 +321,41 @@ def report_page(target: Path) -> None:
     shell.close()
 
 
+def settings() -> Shell:
+    """What is set for this machine, over the bench."""
+    shell = demo("lantern", "night-round")
+    settle(shell)
+    OVER.append(shell.settings_dialog())
+    return shell
+
+
+def a_menu() -> Shell:
+    """A menu with what cannot be chosen."""
+    shell = demo("lantern", "night-round")
+    settle(shell)
+    shell.look_again()
+    OVER.append(next(a.menu() for a in shell.menu.actions() if "Desk" in a.text().replace("&", "")))
+    return shell
+
+
+def open_photos() -> Shell:
+    """The dialog for photos, one of which is looked at."""
+    shell = demo("lantern", "night-round")
+    settle(shell)
+    dialog = photo_dialog(shell, "Open photos")
+    folder = own_demo().parent  # no path of this machine is in a picture
+    dialog.setDirectory(str(folder))
+    preview = dialog.findChild(Preview, "preview")
+    preview.show_file(str(folder / "ines_marrow_0417.jpg"))
+    until(lambda: not preview.picture.pixmap().isNull())
+    OVER.append(dialog)
+    return shell
+
+
+OVER: list[QWidget] = []
+"""What lies over the window in a picture, and is its subject."""
+
+
 VIEWS: dict[str, Callable[[], Shell]] = {
     "first-screen": start,
     "bench-proof": bench_proof,
@@ -349,15 +363,15 @@ VIEWS: dict[str, Callable[[], Shell]] = {
     "bench-linked": bench_linked,
     "bench-dim-room": bench_dim,
     "colour-outside": colour_outside,
-    "colour-dots": colour_dots,
-    "finish-keyline": finish_keyline,
     "finish-backdrop": finish_backdrop,
     "file-budget": file_budget,
     "board": board,
     "desk": desk,
     "audit": audit,
     "place-handset": place_handset,
-    "rulebooks-range": lambda: rulebooks("harbour-registry/notice-board", "lantern"),
+    "settings": settings,
+    "menu": a_menu,
+    "open-photos": open_photos,
     "rulebooks-words": rulebooks_words,
     "rulebooks-changes": rulebooks_changes,
     "rulebooks-form": rulebooks_form,
@@ -383,14 +397,20 @@ def main() -> None:
         shell = VIEWS[name]()
         shell.resize(wide, high)
         shell.show()
-        if shell.pages.currentWidget() is not shell.rulebooks:
+        if not shell.is_built("rulebooks") or shell.pages.currentWidget() is not shell.rulebooks:
             shell.setFocus(Qt.FocusReason.OtherFocusReason)
         settle(shell)
-        if not shell.grab().save(str(chosen.out / f"{name}.png")):
+        seen: QWidget = shell
+        if OVER:
+            seen = OVER.pop()
+            seen.show()
+            QApplication.processEvents()
+        if not seen.grab().save(str(chosen.out / f"{name}.png")):
             sys.exit(f"{name}.png could not be saved")
         print(chosen.out / f"{name}.png")
         shell.session.store.saved = shell.session.docket
-        shell.rulebooks.form.begin(None)
+        if shell.is_built("rulebooks"):
+            shell.rulebooks.form.begin(None)
         shell.board.stop()
         shell.handing.stop()
         shell.session.stop()

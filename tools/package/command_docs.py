@@ -32,7 +32,10 @@ STATUS = (
 )
 FILES = (
     ("~/.local/share/aptandum", "own rulebooks, and the books of what was handed over"),
-    ("~/.local/state/aptandum", "what is open, recent dockets, batches that can be resumed, the log"),
+    (
+        "~/.local/state/aptandum",
+        "what is open, recent dockets, batches that can be resumed, the log",
+    ),
     ("~/.cache/aptandum", "thumbnails"),
     ("~/.config/aptandum", "settings of the window"),
 )
@@ -48,7 +51,9 @@ def tree() -> list[tuple[tuple[str, ...], Any]]:
     for name in COMMANDS:
         command = command_of(name)
         found.append(((name,), command))
-        found += [((name, inner), one) for inner, one in sorted(getattr(command, "commands", {}).items())]
+        found += [
+            ((name, inner), one) for inner, one in sorted(getattr(command, "commands", {}).items())
+        ]
     return found
 
 
@@ -63,7 +68,9 @@ def options(command: Any) -> Iterator[tuple[str, bool, str, str]]:
 
 def arguments(command: Any) -> str:
     """What a call names besides options."""
-    return " ".join(one.metavar or one.name for one in command.params if one.param_type_name == "argument")
+    return " ".join(
+        one.metavar or one.name for one in command.params if one.param_type_name == "argument"
+    )
 
 
 # --- manual pages ----------------------------------------------------------------------------------
@@ -101,12 +108,19 @@ def manuals() -> dict[str, str]:
     made, commands = {}, tree()
     for words, command in commands:
         name = "-".join(("aptandum", *words))
-        inner = [one for path, one in commands if len(path) == 2 and path[0] == words[0] and len(words) == 1]
+        inner = [
+            one
+            for path, one in commands
+            if len(path) == 2 and path[0] == words[0] and len(words) == 1
+        ]
         takes = "COMMAND" if inner else f"[OPTION ...] {arguments(command)}".strip()
         body = [".SH SYNOPSIS", f".B {roff(' '.join(('aptandum', *words)))}", roff(takes)]
         body += [".SH DESCRIPTION", roff(" ".join((command.help or "").split()))]
         if inner:
-            body += [".SH COMMANDS", *listed(tuple((roff(one.name), one.help or "") for one in inner))]
+            body += [
+                ".SH COMMANDS",
+                *listed(tuple((roff(one.name), one.help or "") for one in inner)),
+            ]
         body += [".SH OPTIONS", *option_lines(command), ".SH EXIT STATUS", *listed(STATUS)]
         body += [".SH SEE ALSO", ".BR aptandum (1)"]
         made[f"{name}.1"] = page(name, (command.help or "").split(". ")[0].rstrip("."), body)
@@ -142,8 +156,13 @@ def for_bash() -> str:
     top = [*COMMANDS, *OPENS, "--version", "--help"]
     lines.append(f'    "") words="{" ".join(top)}" ;;')
     for words, command in commands:
-        offered = [*sorted(getattr(command, "commands", {})), *(name for name, *_rest in options(command))]
-        lines.append(f'    "{" ".join(words)}") words="{" ".join([*offered, "--help", "--quiet"])}" ;;')
+        offered = [
+            *sorted(getattr(command, "commands", {})),
+            *(name for name, *_rest in options(command)),
+        ]
+        lines.append(
+            f'    "{" ".join(words)}") words="{" ".join([*offered, "--help", "--quiet"])}" ;;'
+        )
     groups = " || ".join(f'$path == "{w[0]}"' for w, c in commands if getattr(c, "commands", None))
     lines += [
         "  esac", f'  if [[ $cur == -* || ( -z $path && $COMP_CWORD -eq 1 ) || {groups} ]]; then',
@@ -167,10 +186,14 @@ def for_fish() -> str:
     for words, command in tree():
         seen = " ".join(f"; and __fish_seen_subcommand_from {word}" for word in words)[6:]
         for inner, one in sorted(getattr(command, "commands", {}).items()):
-            lines.append(f"complete -c aptandum -n '{seen}' -f -a {inner} -d '{quoted(one.help or '')}'")
+            lines.append(
+                f"complete -c aptandum -n '{seen}' -f -a {inner} -d '{quoted(one.help or '')}'"
+            )
         for name, takes, _value, says in options(command):
             more = "-r " if takes else ""
-            lines.append(f"complete -c aptandum -n '{seen}' -l {name[2:]} {more}-d '{quoted(says)}'")
+            lines.append(
+                f"complete -c aptandum -n '{seen}' -l {name[2:]} {more}-d '{quoted(says)}'"
+            )
     return "\n".join(lines) + "\n"
 
 
@@ -182,19 +205,30 @@ def for_zsh() -> str:
 
     def flags(command: Any) -> str:
         return " ".join(
-            f"'{name}[{item(says)}]{':value:_files' if takes else ''}'" for name, takes, _value, says in options(command)
+            f"'{name}[{item(says)}]{':value:_files' if takes else ''}'"
+            for name, takes, _value, says in options(command)
         )
 
     lines = ["#compdef aptandum", "local -a names"]
     every = (*((n, one.says) for n, one in COMMANDS.items()), *OPENS.items())
     lines.append("names=(" + " ".join(f"'{name}:{item(says)}'" for name, says in every) + ")")
-    lines += ["if (( CURRENT == 2 )); then _describe command names; _files; return; fi", "case $words[2] in"]
+    lines += [
+        "if (( CURRENT == 2 )); then _describe command names; _files; return; fi",
+        "case $words[2] in",
+    ]
     for words, command in tree():
         if len(words) == 1:
             inner = getattr(command, "commands", {})
-            offered = f"if (( CURRENT == 3 )); then compadd {' '.join(sorted(inner))}; return; fi; " if inner else ""
+            offered = (
+                f"if (( CURRENT == 3 )); then compadd {' '.join(sorted(inner))}; return; fi; "
+                if inner
+                else ""
+            )
             if inner:
-                cases = " ".join(f"{name}) _arguments {flags(one)} '*:file:_files';;" for name, one in sorted(inner.items()))
+                cases = " ".join(
+                    f"{name}) _arguments {flags(one)} '*:file:_files';;"
+                    for name, one in sorted(inner.items())
+                )
                 lines.append(f"  {words[0]}) {offered}case $words[3] in {cases} esac;;")
             else:
                 lines.append(f"  {words[0]}) _arguments {flags(command)} '*:file:_files';;")

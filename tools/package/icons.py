@@ -1,6 +1,6 @@
 """The application's icon and those of ``packaging/icons`` in all sizes of the icon theme, as drawings and as PNG.
 
-    icons.py SOURCES FOLDER_OF_THE_THEME
+icons.py SOURCES FOLDER_OF_THE_THEME
 """
 
 from __future__ import annotations
@@ -40,9 +40,7 @@ def main() -> None:
         (theme / "scalable" / kind).mkdir(parents=True, exist_ok=True)
         shutil.copyfile(source, theme / "scalable" / kind / f"{name}.svg")
     (theme / "symbolic/apps").mkdir(parents=True, exist_ok=True)
-    shutil.copyfile(
-        others / "aptandum-symbolic.svg", theme / "symbolic/apps/aptandum-symbolic.svg"
-    )
+    shutil.copyfile(others / "aptandum-symbolic.svg", theme / "symbolic/apps/aptandum-symbolic.svg")
 
 
 if __name__ == "__main__":

@@ -27,7 +27,18 @@ QT_PLUGINS: dict[str, set[str] | None] = {
     "wayland-graphics-integration-client": {"libqt-plugin-wayland-egl.so"},
 }  # fmt: skip
 """Plugins that stay, by folder; ``None``: all of a folder."""
-FONTTOOLS = ("voltLib", "otlLib", "designspaceLib", "ufoLib", "svgLib", "qu2cu", "cu2qu", "mtiLib", "merge", "t1Lib")
+FONTTOOLS = (
+    "voltLib",
+    "otlLib",
+    "designspaceLib",
+    "ufoLib",
+    "svgLib",
+    "qu2cu",
+    "cu2qu",
+    "mtiLib",
+    "merge",
+    "t1Lib",
+)
 NUMPY = ("f2py", "distutils", "tests", "testing/tests", "_pyinstaller", "doc", "_core/include", "_core/lib",
          "random/lib", "core/include")  # fmt: skip
 LEXERS = {"__init__.py", "_mapping.py", "python.py", "special.py", "_lua_builtins.py"}
@@ -35,7 +46,11 @@ LEXERS = {"__init__.py", "_mapping.py", "python.py", "special.py", "_lua_builtin
 
 def weight(folder: Path) -> int:
     """Bytes of all files below a folder."""
-    return sum(file.lstat().st_size for file in folder.rglob("*") if file.is_file() and not file.is_symlink())
+    return sum(
+        file.lstat().st_size
+        for file in folder.rglob("*")
+        if file.is_file() and not file.is_symlink()
+    )
 
 
 def remove(path: Path) -> None:
@@ -48,7 +63,9 @@ def remove(path: Path) -> None:
 
 def needed(file: Path) -> list[str]:
     """Names of the libraries that one is linked to."""
-    said = subprocess.run(["readelf", "-d", file], capture_output=True, text=True, check=True).stdout
+    said = subprocess.run(
+        ["readelf", "-d", file], capture_output=True, text=True, check=True
+    ).stdout
     return re.findall(r"NEEDED.*\[(.+)\]", said)
 
 
@@ -107,7 +124,13 @@ def for_authors(site: Path) -> None:
     for pattern in ("*.pyi", "*.pxd", "*.pyx", "*.h", "*.hpp"):
         for file in list(site.rglob(pattern)):
             remove(file)
-    for name in ("setuptools", "pkg_resources", "_distutils_hack", "pip", "distutils-precedence.pth"):
+    for name in (
+        "setuptools",
+        "pkg_resources",
+        "_distutils_hack",
+        "pip",
+        "distutils-precedence.pth",
+    ):
         remove(site / name)
     for pattern in ("setuptools-*", "pip-*"):
         for folder in site.glob(pattern):

@@ -1,6 +1,6 @@
 """The package's file of copyrights: ours, and that of every library and thing that is in it, with the texts.
 
-    licences.py SITE_PACKAGES SOURCES > copyright
+licences.py SITE_PACKAGES SOURCES > copyright
 """
 
 from __future__ import annotations
@@ -31,16 +31,25 @@ def main() -> None:
         name = str(told["Name"])
         if name == "aptandum":
             continue
-        classed = [c.split(" :: ")[-1] for c in told.get_all("Classifier", []) if c.startswith("License")]
+        classed = [
+            c.split(" :: ")[-1] for c in told.get_all("Classifier", []) if c.startswith("License")
+        ]
         licence = (
-            told["License-Expression"] or (told["License"] or "").split("\n")[0] or "; ".join(classed) or "see text"
+            told["License-Expression"]
+            or (told["License"] or "").split("\n")[0]
+            or "; ".join(classed)
+            or "see text"
         )
-        texts = [file for file in sorted(info.rglob("*")) if file.is_file() and TEXTS.search(file.name)]
+        texts = [
+            file for file in sorted(info.rglob("*")) if file.is_file() and TEXTS.search(file.name)
+        ]
         if name.startswith("opencv"):
             texts += sorted((site / "cv2").glob("LICENSE*"))
         if not texts:
             lacking.append(f"{name} ({licence})")
-        print(f"Files: opt/aptandum/lib/python3.11/site-packages/{name}*\nComment: {name} {told['Version']}")
+        print(
+            f"Files: opt/aptandum/lib/python3.11/site-packages/{name}*\nComment: {name} {told['Version']}"
+        )
         print(f"Copyright: its authors, see below\nLicense: {licence}")
         for file in texts:
             print(f" -- {file.name}\n{as_field(file.read_text('utf-8', 'replace'))}")

@@ -27,7 +27,9 @@ def _symbols(file: Path, which: str) -> list[list[str]]:
 
 
 def _soname(file: Path) -> str:
-    said = subprocess.run(["readelf", "-d", file], capture_output=True, text=True, check=True).stdout
+    said = subprocess.run(
+        ["readelf", "-d", file], capture_output=True, text=True, check=True
+    ).stdout
     return re.findall(r"SONAME.*\[(.+)\]", said)[0]
 
 
@@ -47,7 +49,9 @@ def replace(file: Path, asked: list[str], body: str) -> None:
                 raise SystemExit(f"{file.name}: {name} is no function")
             by_version[version].add(name)
     code = "#include <stdlib.h>\n" + "".join(
-        f"void *{name}(void) {{{body}}}\n" for names in by_version.values() for name in sorted(names)
+        f"void *{name}(void) {{{body}}}\n"
+        for names in by_version.values()
+        for name in sorted(names)
     )
     script = "".join(
         f"{version} {{ global: {'; '.join(sorted(names))}; }};\n"

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.ui import preferences, theme
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import button, hairline, label
+from aptandum.ui.widgets import Choice, button, hairline, label
 
 CHOICES: dict[str, tuple[str, dict[object, str]]] = {
     "look": (t("Look"), {
@@ -59,13 +59,13 @@ class SettingsDialog(QDialog):
         grid.setColumnStretch(1, 1)
         self.fields: dict[str, QComboBox] = {}
         for name, (called, choices) in CHOICES.items():
-            field = QComboBox()
+            field: QComboBox = Choice()
             for value, words in choices.items():
                 field.addItem(words, value)
             field.setCurrentIndex(field.findData(preferences.kept(name, USUAL[name])))
             self._row(grid, called, field)
             self.fields[name] = field
-        self.text = QComboBox()
+        self.text: QComboBox = Choice()
         for size in SIZES:
             self.text.addItem(t("{n} %", n=size) if size else t("as the desktop"), size)
         self.text.setCurrentIndex(max(0, self.text.findData(preferences.kept("text", 0))))

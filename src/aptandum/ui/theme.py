@@ -323,8 +323,7 @@ def _fields(p: Palette) -> str:
         selection-color: {p.on_blue}; }}
     QPlainTextEdit:focus {{ border: 2px solid {p.blue}; padding: 1px 2px; }}
     QLineEdit[bad="true"], QPlainTextEdit[bad="true"] {{ border-color: {p.misses}; background: {p.misses_soft}; }}
-    QComboBox::drop-down {{ border: none; width: 20px; }}
-    QComboBox::down-arrow {{ image: url("{_drawn_file("chevron-down", p.ink2)}"); width: 11px; height: 11px; }}
+    QComboBox::drop-down {{ border: none; width: 18px; }}
     QComboBox QAbstractItemView, QListWidget, QMenu {{ background: {p.panel};
         border: 1px solid {p.hairline}; selection-background-color: {p.blue_soft};
         selection-color: {p.ink}; outline: 0; }}
