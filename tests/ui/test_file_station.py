@@ -375,7 +375,8 @@ def test_the_file_is_copied_and_after_writing_it_is_the_written_one(
     assert Path(data.urls()[0].toLocalFile()) == proved.parent / "pass.jpg"
     opened = []
     monkeypatch.setattr(
-        "aptandum.ui.file_acts.QDesktopServices.openUrl", lambda url: opened.append(url.toLocalFile())
+        "aptandum.ui.file_acts.QDesktopServices.openUrl",
+        lambda url: opened.append(url.toLocalFile()),
     )
     qtbot.mouseClick(card.folder, LEFT)
     assert opened == [str(proved.parent)]

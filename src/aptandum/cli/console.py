@@ -89,8 +89,12 @@ def out_line(text: str) -> None:
     text = for_pipe(text)
     encoding = stream.encoding or "utf-8"
     safe = text.encode(encoding, "backslashreplace").decode(encoding)
-    stream.write(safe + "\n")
-    stream.flush()
+    try:
+        stream.write(safe + "\n")
+        stream.flush()
+    except BrokenPipeError:  # whoever read it has enough: no failure, and nothing more to say
+        os.dup2(os.open(os.devnull, os.O_WRONLY), stream.fileno())
+        raise Stop(MEETS) from None
 
 
 def err_line(text: str) -> None:

@@ -99,7 +99,9 @@ def run(args: Sequence[str], opener: Opener) -> int:
         return opens["open"](words)
 
     def called() -> int:
-        Commands().main(args=words, prog_name="aptandum", standalone_mode=False)
+        ended = Commands().main(args=words, prog_name="aptandum", standalone_mode=False)
+        if ended == INTERRUPTED:  # Ctrl-C comes back from the parser so
+            return INTERRUPTED
         if words[0] == "--help":
             out_line(HELP_OPEN)
         return MEETS
