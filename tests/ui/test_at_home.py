@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import os
+import shutil
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -425,6 +429,35 @@ def test_long_work_that_ends_behind_another_window_is_told(
     assert len(shell.notices.told) == told
     if told:
         assert shell.notices.told[0][0] == "Conforming"
+
+
+TELLS = """
+import sys
+from PyQt6.QtTest import QTest
+from aptandum.ui.app import application, open_shell
+app = application(); shell = open_shell(); shell.show(); QTest.qWait(200)
+type(shell).isActiveWindow = lambda self: False
+shell.notices.tell("Conforming", "It has ended."); QTest.qWait(300)
+import os; os._exit(0)
+"""
+
+
+@pytest.mark.skipif(
+    not (shutil.which("dbus-run-session") and shutil.which("xvfb-run")),
+    reason="no bus or no screen",
+)
+def test_the_desktop_takes_the_notice_as_its_specification_has_it():
+    """A service on a bus of its own, to which nothing else speaks, takes a call only if every kind fits."""
+    python, service = sys.executable, Path(__file__).with_name("notice_service.py")
+    script = f"""
+        exec 3< <("{python}" "{service}" 2>&1); read -r ready <&3; echo "$ready"
+        QT_QPA_PLATFORM=xcb xvfb-run -a "{python}" -c "$TELLS"; cat <&3
+    """
+    done = subprocess.run(
+        ["dbus-run-session", "--", "bash", "-c", script], env={**os.environ, "TELLS": TELLS},
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.stdout.splitlines() == ["READY", "TOLD|Aptandum|aptandum|Conforming|It has ended."]
 
 
 def test_nothing_is_told_to_whoever_looks_at_the_window(shell, monkeypatch):

@@ -123,7 +123,8 @@ class Notices(QObject):
             "org.freedesktop.Notifications",
             "Notify",
         )
-        replaces = QDBusArgument()
+        replaces, acts = QDBusArgument(), QDBusArgument()
         replaces.add(0, cast(Any, QMetaType.Type.UInt).value)
-        call.setArguments([t("Aptandum"), replaces, "aptandum", title, text, [], {}, -1])
+        acts.add([], cast(Any, QMetaType.Type.QStringList).value)
+        call.setArguments([t("Aptandum"), replaces, "aptandum", title, text, acts, {}, -1])
         bus.asyncCall(call)
