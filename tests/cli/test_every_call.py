@@ -163,11 +163,19 @@ def test_every_setting_refuses_what_it_cannot_take_and_names_itself(tmp_path):
     assert set(taken) <= set(own) and len(names()) > 60, taken
 
 
+def begun(words: list[str]) -> subprocess.Popen[str]:
+    """A call that can be interrupted, even where whoever runs the tests ignores Ctrl-C."""
+    return subprocess.Popen(
+        words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+    )  # fmt: skip
+
+
 def test_a_desk_is_opened_told_how_to_behave_and_closed(tmp_path):
     words = [sys.executable, "-m", "aptandum", "desk", "mole", "--rulebook", str(tmp_path / "own.toml"), "--folder",
              str(tmp_path / "desk"), "--port", "0", "--condition", "slow=0.01", "--token", "t", "--seed", "3"]  # fmt: skip
     (tmp_path / "own.toml").write_text(OWN)
-    desk = subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    desk = begun(words)
     assert desk.stdout is not None
     assert "http://127.0.0.1:" in desk.stdout.readline()
     desk.send_signal(signal.SIGINT)
@@ -190,10 +198,7 @@ def test_an_interrupted_call_ends_with_its_own_status(tmp_path):
     for n in range(40):
         (folder / f"{n:02d}.jpg").write_bytes(QUILL.read_bytes())
     words = [sys.executable, "-m", "aptandum", "check", str(folder), "--brief", PASS, "--json"]
-    running = subprocess.Popen(
-        words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
-        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),  # whoever runs the tests may ignore it
-    )  # fmt: skip
+    running = begun(words)
     assert running.stdout is not None
     running.stdout.readline()
     os.kill(running.pid, signal.SIGINT)

@@ -83,18 +83,24 @@ def audit_command(
     if not as_json:
         _say(ordered, len(items) - len(looked))
     status = MISSES if any(one.in_danger for one in checked) else MEETS
-    if out == STANDARD:
-        give(audit.as_csv(ordered).encode("utf-8"))
-    elif out is not None:
-        try:
-            audit.write_csv(ordered, out)
-        except OSError as error:
-            err_line(unwritten(error, out))
-            raise Stop(UNREADABLE) from None
+    if out is not None:
+        _written(ordered, out)
     if stopped:
         err_line(say("Stopped: {n} of {all} were looked at.", n=len(checked), all=len(tasks)))
         status = UNREADABLE
     raise Stop(status)
+
+
+def _written(checked: list[audit.Checked], out: str) -> None:
+    """The list as CSV, to a file or to standard output."""
+    if out == STANDARD:
+        give(audit.as_csv(checked).encode("utf-8"))
+        return
+    try:
+        audit.write_csv(checked, out)
+    except OSError as error:
+        err_line(unwritten(error, out))
+        raise Stop(UNREADABLE) from None
 
 
 def _items(what: list[str]) -> list[audit.Item]:

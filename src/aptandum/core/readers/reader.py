@@ -16,7 +16,6 @@ from mmap import mmap
 from pathlib import Path
 from typing import Any
 
-import aptandum
 from aptandum.core import words
 from aptandum.core.errors import AptandumError
 from aptandum.core.readers import shared, wire
@@ -289,7 +288,7 @@ def _python() -> list[str]:
 def _environment() -> dict[str, str]:
     kept = {name: os.environ[name] for name in _ENVIRONMENT if name in os.environ}
     kept |= {
-        "HOME": str(Path(aptandum.__file__).parent),
+        "HOME": str(Path(__file__).resolve().parents[2]),
         "OPENBLAS_NUM_THREADS": "1",
         "OMP_NUM_THREADS": "1",
         "MALLOC_ARENA_MAX": "2",
