@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from aptandum.core.docket.store import load
 from aptandum.ui import desktop, home_acts, menus, preferences, theme
+from aptandum.ui.app import open_shell
 from aptandum.ui.docket_acts import demo_path, own_demo
 from aptandum.ui.finder import Finder
 from aptandum.ui.photo_dialog import Preview, photo_dialog
@@ -405,6 +406,23 @@ def test_dockets_rulebooks_and_photos_of_the_call_are_each_opened_as_what_they_a
     shell.take_files([str(book), str(photo_file)])
     assert shell.session.library.shelf.find("mole/a")
     assert shell.session.docket.photos[-1].path == str(photo_file)
+
+
+def test_photos_that_are_opened_with_a_brief_are_laid_on_the_bench_however_many(qtbot, tmp_path):
+    paths = []
+    for n in range(6):
+        paths.append(str(tmp_path / f"{n}.jpg"))
+        Path(paths[-1]).write_bytes(jpeg(scene(320, 240, n)))
+    opened = open_shell(paths, "quayside-exchange/item-picture")
+    qtbot.addWidget(opened)
+    try:
+        assert opened.session.bench.fitting.brief == "quayside-exchange/item-picture"
+        assert len(opened.session.docket.photos) == 6
+        qtbot.waitUntil(settled(opened), timeout=PATIENCE)
+    finally:
+        opened.handing.stop()
+        opened.board.stop()
+        opened.session.stop()
 
 
 # --- long work, and two windows --------------------------------------------------------------------

@@ -70,7 +70,11 @@ def open_shell(
         if not shell.start.brief:
             session.tell(t("There is no brief “{name}” on the shelf.", name=brief))
     if photos:
-        shell.take_files([os.path.abspath(photo) for photo in photos])
+        paths = [os.path.abspath(photo) for photo in photos]
+        if brief:  # it is photos that a brief is named for, however many
+            shell.take_photos(paths)
+        else:
+            shell.take_files(paths)
     shell.watch_disk()
     return shell
 
