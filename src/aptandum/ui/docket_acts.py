@@ -20,7 +20,6 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.atomic import write_atomic
-from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.parcel import ENDING
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.photo_acts import PhotoWindow
@@ -131,7 +130,7 @@ class DocketWindow(PhotoWindow):
         if self.session.dockets.load(path):
             self.bench.open_station("frame")
             self.session.tell(
-                t("A copy of the demo, to try things on: {folder}", folder=shown_name(path.parent)),
+                t("A copy of the demo, to try things on: {folder}", folder=str(path.parent)),
                 "note",
             )
 
