@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 
 import aptandum
+from aptandum import library
 from samples import DEMO
 
 DOCS = Path(__file__).resolve().parent.parent / "docs"
@@ -37,6 +38,7 @@ def test_everything_that_is_named_is_there_and_documented():
         found = getattr(aptandum, name)
         assert name.startswith("__") or found.__doc__
     assert set(aptandum.__all__) <= set(dir(aptandum))
+    assert set(aptandum.__all__) == {*library.__all__, "__version__"}
     with pytest.raises(AttributeError, match="has no attribute 'judge'"):
         aptandum.judge  # noqa: B018
 

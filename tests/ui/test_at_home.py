@@ -118,11 +118,12 @@ def test_every_menu_has_letters_of_its_own(shell):
         (["Save", "Save as", "Quit"], ["&Save", "Save &as", "&Quit"]),
         (["a", "a", "a"], ["&a", "a", "a"]),
         (["Öffnen", "1:1"], ["&Öffnen", "&1:1"]),
-        (["A&B"], ["&AB"]),
+        (["A&B", "Salt & Co"], ["&A&&B", "&Salt && Co"]),
     ],
 )
 def test_letters_are_found(texts, made):
     assert menus.with_letters(texts) == made
+    assert [menus.plain(text) for text in made] == texts
 
 
 def test_what_cannot_be_chosen_is_grey_and_says_why(shell, qtbot, photo_file):

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from aptandum.ui import theme
+from aptandum.ui.menus import plain
 from aptandum.ui.strings import t
 
 
@@ -45,7 +46,7 @@ class Finder(QDialog):
         self.found.clear()
         words = text.lower().split()
         for action in self.actions_:
-            name = action.text().replace("&", "")
+            name = plain(action.text())
             if all(word in name.lower() for word in words):
                 key = action.shortcut().toString()
                 item = QListWidgetItem(t("{name}    {key}", name=name, key=key) if key else name)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 
 from PyQt6.QtCore import QPoint, Qt
@@ -18,17 +19,17 @@ def with_letters(texts: Iterable[str]) -> list[str]:
     taken: set[str] = set()
     made = []
     for text in texts:
-        plain = text.replace("&", "")
+        plain = text
         begins = [
             i for i, c in enumerate(plain) if c.isalnum() and (i == 0 or not plain[i - 1].isalnum())
         ]
         rest = [i for i, c in enumerate(plain) if c.isalnum() and i not in begins]
         at = next((i for i in (*begins, *rest) if plain[i].lower() not in taken), None)
         if at is None:
-            made.append(plain)
+            made.append(_literal(plain))
             continue
         taken.add(plain[at].lower())
-        made.append(f"{plain[:at]}&{plain[at:]}")
+        made.append(f"{_literal(plain[:at])}&{_literal(plain[at:])}")
     return made
 
 
@@ -39,9 +40,14 @@ def letter(actions: Iterable[QAction]) -> None:
         action.setText(text)
 
 
+def _literal(text: str) -> str:
+    """An ampersand that belongs to the text: a docket may be called “Salt & Co”."""
+    return text.replace("&", "&&")
+
+
 def plain(text: str) -> str:
-    """A text without its marked letter."""
-    return text.replace("&", "")
+    """A text without its marked letter, and with the ampersands that belong to it."""
+    return re.sub("&(.)", r"\1", text)
 
 
 class Needing:
