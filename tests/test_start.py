@@ -45,11 +45,28 @@ def called(*words: str) -> str:
         ("the window",
          "import os; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
          "from aptandum.ui.app import application, open_shell\n"
-         "app = application(); shell = open_shell(); shell.show(); app.processEvents()\n"
+         "app = application(); shell = open_shell(); shell.errands_soon.stop(); shell.show(); app.processEvents()\n"
          f"{LOADED}\nimport os; sys.stdout.flush(); os._exit(0)",
-         PICTURES | NETWORK | PAPER | {"typer", "click", "tomlkit"}),
+         PICTURES | NETWORK | PAPER | {"typer", "click", "tomlkit", "regex", "multiprocessing", "email", "sqlite3"}),
     ],
     ids=lambda value: value if isinstance(value, str) and len(value) < 20 else "",
 )  # fmt: skip
 def test_a_start_imports_nothing_that_it_has_no_use_for(what, code, none_of):
     assert loaded(code) & none_of == set()
+
+
+def test_an_empty_window_loads_nothing_of_the_bench_the_board_and_the_desks():
+    code = (
+        "import os; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
+        "from aptandum.ui.app import application, open_shell\n"
+        "app = application(); shell = open_shell(); shell.errands_soon.stop(); shell.show(); app.processEvents()\n"
+        "import sys; print(*sorted(sys.modules)); sys.stdout.flush(); os._exit(0)"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    there = set(done.stdout.splitlines()[-1].split())
+    unused = ("aptandum.desks", "aptandum.ui.board", "aptandum.ui.desk.", "aptandum.ui.bench.cards",
+              "aptandum.ui.bench.sheet", "aptandum.ui.bench.mockups", "aptandum.core.conform",
+              "aptandum.core.mending", "aptandum.core.report", "aptandum.core.file.encode",
+              "aptandum.core.rulebook.words.grammar", "aptandum.core.docket.batch")  # fmt: skip
+    assert "aptandum.ui.start_screen" in there
+    assert [name for name in sorted(there) if name.startswith(unused)] == []

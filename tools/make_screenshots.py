@@ -29,7 +29,7 @@ from aptandum.core.report import Report
 from aptandum.core.report.pdf import pdf
 from aptandum.ui import preferences, theme
 from aptandum.ui.app import application, open_shell
-from aptandum.ui.bench.bench import PLACE
+from aptandum.ui.bench.views import PLACE
 from aptandum.ui.docket_acts import demo_path, own_demo
 from aptandum.ui.photo_dialog import Preview, photo_dialog
 from aptandum.ui.shell import Shell

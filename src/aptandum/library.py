@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +20,7 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import WriteError
 from aptandum.core.file.write import write as _write
 from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Finding, Findings
 from aptandum.core.photo.decode import full_facts, open_photo
 from aptandum.core.photo.facts import Facts, PhotoError
@@ -71,7 +71,7 @@ def check(file: Path_, brief: Brief | str, *, quick: bool = False) -> Findings:
     return check_file(os.fspath(file), _brief(brief), quick).findings
 
 
-@dataclass(frozen=True)
+@frozen
 class Made:
     """A finished file, in memory, read back and judged.
 

@@ -54,6 +54,9 @@ CALLS: list[tuple[str, int, str]] = [
     ("conform {jug} --brief mole/small --rulebook {own} --out {out} --set file.format=png --report {out}/r.html", 0, "Report"),
     ("conform {jug} --brief mole/small --rulebook {own} --out {out} --keep-clear 10,10,50,50 --limits seconds=9", 0, ""),
     ("conform {jug} --brief " + ITEM + " --out {out} --set frame.fill=nonsense", 2, "frame.fill"),
+    ("conform --blank sea-chart --brief mole/small --rulebook {own} --out {out}", 0, "blank-"),
+    ("conform --blank mud --brief mole/small --rulebook {own} --out {out}", 2, "There is no ground"),
+    ("conform --brief mole/small --rulebook {own} --out {out}", 2, "--blank"),
     ("audit {photos} --brief mole/small --rulebook {own} --quick --workers 1 --all --json", 1, '"in_danger": true'),
     ("audit {photos} --brief mole/large --rulebook {own} --out {out}.csv", 0, "0 of 1"),
     ("report {docket} --out {out}.html --rulebook {own}", 1, ""),
@@ -158,8 +161,10 @@ def test_every_setting_refuses_what_it_cannot_take_and_names_itself(tmp_path):
             if done.returncode == 2 and name in done.stderr:
                 continue
             taken.append(name)
-    # A caption is taken as it is, and a picture is looked for once it is needed: both are said then.
-    own = ("finish.caption.text", "finish.shade.picture", "finish.border.picture")
+    # A caption is taken as it is; a picture and a panel are looked for once they are needed, and said then.
+    own = (
+        "finish.caption.text", "finish.caption.panel", "finish.shade.picture", "finish.border.picture",
+    )  # fmt: skip
     assert set(taken) <= set(own) and len(names()) > 60, taken
 
 

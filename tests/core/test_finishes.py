@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 from pathlib import Path
 
 import numpy as np
@@ -627,3 +628,54 @@ def test_a_template_of_another_size_is_said():
     )
     proof = conform(open_photo(DEMO / "blue_jug_03.jpg"), brief)
     assert any("100 × 80" in note.replace("\u00a0", " ") for note in proof.line.notes)
+
+
+def ring_mark(path: Path) -> Path:
+    """A white square with two letters that have white insides."""
+    image = Image.new("RGB", (400, 400), "#FFFFFF")
+    pen = ImageDraw.Draw(image)
+    for x in (60, 220):
+        pen.ellipse((x, 130, x + 120, 270), fill="#1D2630")
+        pen.ellipse((x + 30, 165, x + 90, 235), fill="#FFFFFF")
+    image.save(path)
+    return path
+
+
+BADGE = clause("transparency", exactly="present") + clause("format", exactly="png")
+
+
+def test_areas_inside_are_counted_whether_they_stay_or_go(tmp_path):
+    photo = open_photo(ring_mark(tmp_path / "mark.png"))
+    brief = brief_of(BADGE)
+    stay = Settings().having({"finish.clear.by": "colour"})
+    proof = conform(photo, brief, stay)
+    pixels = np.asarray(Image.open(io.BytesIO(proof.made.data)))
+    inside = (pixels[200, 120], pixels[200, 280])
+    assert pixels[5, 5, 3] == 0 and all(tuple(p) == (255, 255, 255, 255) for p in inside)
+    told = " ".join(act.does for act in proof.acts).replace("\u00a0", " ")
+    assert (
+        "the colour at the rim" in told and "2 areas of that colour inside stay as they are" in told
+    )
+    area = 2 * np.pi * 30 * 35
+    stated = int(re.search(r"\(([\d ]+) px\)", told).group(1).replace(" ", ""))
+    assert stated == pytest.approx(area, rel=0.05)
+    go = conform(photo, brief, stay.having({"finish.clear.connected": "false"}))
+    pixels = np.asarray(Image.open(io.BytesIO(go.made.data)))
+    assert pixels[200, 120, 3] == pixels[200, 280, 3] == 0 and pixels[200, 75, 3] == 255
+    assert any("2 areas of that colour inside were made clear too" in act.does for act in go.acts)
+
+
+def test_an_empty_picture_is_a_miss_wherever_transparency_is_asked(tmp_path):
+    path = tmp_path / "nothing.png"
+    Image.new("RGB", (200, 200), "#FFFFFF").save(path)
+    settings = Settings().having({"finish.clear.by": "colour"})
+    findings = conform(open_photo(path), brief_of(BADGE), settings).findings
+    assert findings.of("transparency").verdict == "meets"
+    empty = findings.of("visible_part")
+    assert empty.verdict == "misses" and "0" in empty.measured and not findings.ready
+    Image.new("RGBA", (200, 200), (9, 9, 9, 0)).save(path)
+    assert (
+        conform(open_photo(path), brief_of(BADGE)).findings.of("visible_part").verdict == "misses"
+    )
+    whole = conform(open_photo(ring_mark(tmp_path / "mark.png")), brief_of(BADGE), settings)
+    assert all(f.clause.measure != "visible_part" for f in whole.findings.findings)

@@ -9,6 +9,7 @@ from aptandum.core.conform import conform
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.mockup import effects
 from aptandum.core.mockup.device import Refused, load
+from aptandum.core.photo import luminance as shades
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.rulebook.shelf import read_shelf
 from samples import DEMO, brief_of, clause, jpeg
@@ -86,10 +87,10 @@ def test_a_place_that_reads_no_profile_says_so_and_shows_other_colours(tmp_path)
 
 def test_contrast_is_the_standards_ratio():
     """Pairs with ratios that are known: black on white 21, and #767676 on white just 4.5."""
-    white, black = effects.luminance((255, 255, 255)), effects.luminance((0, 0, 0))
-    assert effects.contrast(float(white), float(black)) == pytest.approx(21)
-    grey = effects.luminance(effects.rgb("#767676"))
-    assert effects.contrast(float(white), float(grey)) == pytest.approx(4.54, abs=0.01)
+    white, black = shades.luminance((255, 255, 255)), shades.luminance((0, 0, 0))
+    assert shades.contrast(float(white), float(black)) == pytest.approx(21)
+    grey = shades.luminance(shades.rgb("#767676"))
+    assert shades.contrast(float(white), float(grey)) == pytest.approx(4.54, abs=0.01)
 
 
 def test_text_over_a_tint_is_measured_where_it_stands_and_at_its_worst():
@@ -99,7 +100,7 @@ def test_text_over_a_tint_is_measured_where_it_stands_and_at_its_worst():
     assert under[80, 10].tolist() == [128, 128, 128]
     lower = effects.text_contrast(under, (0.0, 0.62, 1.0, 0.3), "#FFFFFF")
     upper = effects.text_contrast(under, (0.0, 0.1, 1.0, 0.3), "#FFFFFF")
-    mid = float(effects.luminance((128, 128, 128)))
+    mid = float(shades.luminance((128, 128, 128)))
     assert lower == pytest.approx(1.05 / (mid + 0.05), rel=1e-6) and upper == pytest.approx(21)
     # one bright tenth below the letters decides
     patchy = np.zeros((100, 100, 3), np.uint8)
@@ -129,9 +130,9 @@ def badge(colour, side=40):
     return made
 
 
-@pytest.mark.parametrize("kind", effects.FOOTAGE)
+@pytest.mark.parametrize("kind", shades.FOOTAGE)
 def test_a_badge_lies_on_the_film_at_its_opacity_and_its_clear_parts_do_not(kind):
-    film = effects.footage(kind, (160, 90), 1.5)
+    film = shades.footage(kind, (160, 90), 1.5)
     laid = effects.over(film, badge((200, 30, 30)), (110, 40), 0.65)
     assert (laid[40:45, 110:150] == film[40:45, 110:150]).all()
     inside = film[50, 130].astype(float) * 0.35 + np.array((200, 30, 30)) * 0.65
@@ -140,15 +141,15 @@ def test_a_badge_lies_on_the_film_at_its_opacity_and_its_clear_parts_do_not(kind
 
 
 def test_footage_moves_and_is_what_it_says():
-    light, dark = (effects.footage(k, (160, 90)) for k in ("light", "dark"))
+    light, dark = (shades.footage(k, (160, 90)) for k in ("light", "dark"))
     assert light.mean() > 190 and dark.mean() < 40
-    busy = [effects.footage("busy", (160, 90), t) for t in (0.0, 2.0)]
+    busy = [shades.footage("busy", (160, 90), t) for t in (0.0, 2.0)]
     assert np.abs(busy[0].astype(int) - busy[1]).mean() > 2
     assert busy[0].std() > light.std() * 2
 
 
 def test_how_far_a_badge_stands_out_falls_with_its_opacity_and_its_likeness():
-    film = effects.footage("dark", (160, 90))
+    film = shades.footage("dark", (160, 90))
     one, at = badge((230, 230, 230)), (110, 40)
 
     def out(picture, opacity):

@@ -393,7 +393,7 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
     shell.board.grid.choose_all()
     assert len(shell.board.chosen_fittings()) == 3
     asked = press("act")
-    shell.on_board(shell.board.hand_chosen)
+    shell.on_board(lambda board: board.hand_chosen())
     stands(qtbot, shell, "accepted", "accepted", "accepted")
     assert asked[0].act.text() == "Hand over 3 files"
     assert {row[1] for row in theirs()} == {i.name for i in shell.handing.items}

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 from aptandum.core.file.make import make
 from aptandum.core.photo.apart import credit_of
 from aptandum.ui import preferences
-from aptandum.ui.bench.bench import LOSS, PLACE
+from aptandum.ui.bench.views import LOSS, PLACE
 from driving import drop, wait
 from samples import DEMO, PATIENCE
 

@@ -15,10 +15,12 @@ from PyQt6.QtWidgets import QApplication, QComboBox
 
 from aptandum.core.docket.store import load
 from aptandum.core.fitting.finish.keyline import QUIET
+from aptandum.core.judge.polygons import inside
 from aptandum.core.photo.profile import shipped
-from aptandum.ui.bench.sheet import DOTS, FITTED
-from aptandum.ui.bench.tools import Brush
+from aptandum.ui.bench.tools import Boxer, Brush
+from aptandum.ui.bench.views import DOTS, FITTED
 from driving import drop, wait
+from lettering import Word
 from samples import DEMO, PATIENCE, clause, scene
 
 LEFT = Qt.MouseButton.LeftButton
@@ -284,6 +286,33 @@ def test_a_lit_clause_on_the_backdrop_is_drawn_as_a_heat_map(qtbot, shell, tmp_p
 # --- panels, clear, caption -----------------------------------------------------------------
 
 
+def test_a_photo_for_a_panel_adds_no_fitting_and_all_are_filled_at_once(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "blue_jug_03.jpg", "windhover-kites/two-sail-kite")
+    shell.open_finish("panels")
+    part = bench.cards["finish"].parts["panels"]
+    part.choose("right sail")
+    lying = shell.session.bench.fitting.id
+    drop(shell, DEMO / "lantern_quay_dusk.jpg")
+    assert len(shell.session.docket.fittings) == 1 and shell.session.bench.fitting.id == lying
+    assert len(shell.session.docket.photos) == 2
+    fills = {f.panel: f for f in shell.session.bench.fitting.settings.finish.panels.fills}
+    assert fills["right sail"].source.endswith("lantern_quay_dusk.jpg") and "left sail" not in fills
+    qtbot.mouseClick(part.all, LEFT)
+    fills = {f.panel: f for f in shell.session.bench.fitting.settings.finish.panels.fills}
+    assert set(fills) == {"left sail", "right sail", "keel"}
+    assert len({f.source for f in fills.values()}) == 1
+    shell.session.store.undo()
+    assert len(shell.session.bench.fitting.settings.finish.panels.fills) == 1
+    shell.session.store.redo()
+    wait(qtbot, shell)
+    assert bench.ledger.rows["kept_empty"].finding.verdict == "meets"
+    alpha = made(shell)[..., 3]
+    assert alpha[10, 10] == 0 and alpha[500, 372] == 255
+    shell.open_finish("caption")
+    drop(shell, DEMO / "night_moor_stack.jpg")  # elsewhere a photo is a fitting, as ever
+    assert len(shell.session.docket.fittings) == 2
+
+
 def test_three_panels_are_filled_and_the_gaps_stay_empty(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "blue_jug_03.jpg", "windhover-kites/two-sail-kite")
     drop(shell, DEMO / "lantern_quay_dusk.jpg")
@@ -378,6 +407,102 @@ def test_a_caption_is_typed_and_its_legibility_told(qtbot, shell, tmp_path):
     shell.session.store.undo()
     shell.session.store.undo()
     assert shell.session.bench.fitting.settings.finish.caption.text == ""
+
+
+def test_a_caption_is_dragged_fitted_and_stood_in_a_panel(qtbot, shell, tmp_path):
+    bench = begin(qtbot, shell, tmp_path, "pier.png", "windhover-kites/two-sail-kite")
+    shell.open_finish("caption")
+    part = bench.cards["finish"].parts["caption"]
+    part.text.setFocus()
+    QTest.keyClicks(part.text, "GULLS")
+    wait(qtbot, shell)
+    template = shell.session.bench.line.finish.given.template
+    panel = template.panels[0]
+    assert not part.panels.isHidden()
+    choose(part.panels, panel.name)
+    choose(next(r for r in part.rows if r.key.endswith("anchor")).choice, "middle")
+    wait(qtbot, shell)
+    qtbot.mouseClick(part.fit, LEFT)
+    wait(qtbot, shell)
+    wish = shell.session.bench.fitting.settings.finish.caption
+    assert wish.panel == panel.name and wish.size > 32
+    (words,) = shell.session.bench.look.lettering
+    assert not words.cut and bench.ledger.rows["kept_empty"].finding.verdict == "meets"
+    held = inside(panel.outline, template.size)
+    left, top, wide, high = words.box
+    assert not (words.share * ~held[top : top + high, left : left + wide]).sum() > 1
+    start = on_sheet(
+        bench.sheet, (left + wide / 2) / template.size[0], (top + high / 2) / template.size[1]
+    )
+    before = shell.session.store.history.undo_label
+    stroke(bench.sheet, start, start + QPoint(0, 24))
+    moved = shell.session.bench.fitting.settings.finish.caption
+    assert moved.down > 5 and abs(moved.right) < 1 and moved.size == wish.size
+    shell.session.store.undo()  # the whole drag is one step
+    assert shell.session.bench.fitting.settings.finish.caption == wish
+    assert shell.session.store.history.undo_label == before
+    choose(part.numbers, 2)  # one more caption, with settings of its own
+    assert part.text.toPlainText() == "" and not part.numbers.isHidden()
+    QTest.keyClicks(part.text, "KNOTS")
+    wait(qtbot, shell)
+    every = shell.session.bench.fitting.settings.finish.caption.each()
+    assert [one.text for one in every] == ["GULLS", "KNOTS"] and every[0] == wish.each()[0]
+    left, top, wide, high = shell.session.bench.look.lettering[0].box
+    at = on_sheet(
+        bench.sheet, (left + wide / 2) / template.size[0], (top + high / 2) / template.size[1]
+    )
+    QTest.mouseClick(
+        bench.sheet, LEFT, pos=at
+    )  # the one that is taken hold of is the one that is set
+    assert part.number == 1 and part.text.toPlainText() == "GULLS"
+    choose(part.numbers, 2)
+    qtbot.mouseClick(part.take_out, LEFT)
+    assert len(shell.session.bench.fitting.settings.finish.caption.each()) == 1
+
+
+def test_words_that_the_photo_has_are_marked_and_judged(qtbot, shell, tmp_path):
+    pixels = scene(900, 900, 3, 3.0)
+    word = Word("HULL", 90, 16, (120, 500))
+    word.draw(pixels, (250, 250, 250))
+    Image.fromarray(pixels).save(tmp_path / "hull.png", compress_level=1)
+    drop(shell, tmp_path / "hull.png")
+    shell.start.choose("lantern-channel/corner-badge")
+    wait(qtbot, shell)
+    bench = shell.bench
+    row = bench.ledger.rows["legible_at"]
+    assert row.finding.verdict == "idle" and "marked" in row.finding.says
+    shell.open_finish("caption")
+    part = bench.cards["finish"].parts["caption"]
+    assert part.no_boxes.isHidden()
+    wait(qtbot, shell)
+    QApplication.processEvents()
+    qtbot.mouseClick(part.draw_box, LEFT)
+    assert isinstance(bench.sheet.tool, Boxer)
+    left, top, across, down = word.box
+    ends = [(left - 10, top - 10), (left + across + 10, top + down + 10)]
+    stroke(bench.sheet, *(on_sheet(bench.sheet, x / 900, y / 900) for x, y in ends))
+    (box,) = shell.session.bench.fitting.settings.source.words
+    assert box == pytest.approx((110, 490, across + 20, down + 20), abs=3)
+    assert bench.sheet.tool is None
+    wait(qtbot, shell)
+    finding = bench.ledger.rows["legible_at"].finding
+    assert (
+        finding.verdict in ("meets", "advises") and "box 1" in finding.says
+    ) or finding.value < 56
+    shell.session.store.undo()
+    assert shell.session.bench.fitting.settings.source.words == ()
+    qtbot.mouseClick(part.find_words, LEFT)
+    qtbot.waitUntil(lambda: len(shell.session.lettering.boxes) == 1, timeout=PATIENCE)
+    found = shell.session.lettering.boxes[0]
+    assert found[0] < left < left + across < found[0] + found[2]
+    qtbot.mouseClick(part.draw_box, LEFT)
+    at = on_sheet(bench.sheet, (left + 30) / 900, (top + 30) / 900)
+    QTest.mouseClick(bench.sheet, LEFT, pos=at)  # a click takes out the box under it
+    assert shell.session.lettering.boxes == ()
+    shell.session.store.undo()
+    wait(qtbot, shell)
+    qtbot.mouseClick(part.no_boxes, LEFT)
+    assert shell.session.lettering.boxes == ()
 
 
 def test_the_border_is_laid_over_and_the_photo_framed_to_its_opening(qtbot, shell, tmp_path):

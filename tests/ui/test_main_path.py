@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QDialog
 
-from aptandum.ui.bench.sheet import FITTED, SUPPLIED
+from aptandum.ui.bench.views import FITTED, SUPPLIED
 from aptandum.ui.write_dialog import WriteDialog
 from driving import drop, wait
 from samples import DEMO, PATIENCE

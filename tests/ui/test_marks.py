@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from aptandum.core.docket.store import load
-from aptandum.ui.bench.sheet import FITTED
+from aptandum.ui.bench.views import FITTED
 from driving import drop, wait
 from samples import DEMO, PATIENCE
 

@@ -14,8 +14,8 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
-from aptandum.ui.bench.bench import PLACE
 from aptandum.ui.bench.mockups.base import Scene
+from aptandum.ui.bench.views import PLACE
 from driving import drop, wait
 from samples import DEMO, PATIENCE
 

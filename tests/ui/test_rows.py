@@ -15,7 +15,7 @@ from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.fitting.settings import names
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.ui.bench.cards.fields import ChoiceRow, ColourRow, NumberRow, ShareRow, SwitchRow
-from aptandum.ui.bench.sheet import FITTED
+from aptandum.ui.bench.views import FITTED
 from driving import drop, wait
 from samples import scene
 

@@ -7,9 +7,9 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QWidget
 
 from aptandum.core.docket.store import load
 from aptandum.core.docket.store import save as save_docket
@@ -309,3 +309,25 @@ def test_a_box_to_tick_is_seen_in_both_palettes(qtbot, shell, palette):
         contrast(bright(x, y), inside) for x in range(3, 13) for y in range(middle - 4, middle + 5)
     ]
     assert max(ticked) >= 3
+
+
+def test_nothing_is_shown_beside_the_window_while_its_pages_are_built(shell, qtbot, photo):
+    class Shown(QObject):
+        windows: list[QWidget] = []
+
+        def eventFilter(self, what, event):
+            if event.type() == QEvent.Type.Show and isinstance(what, QWidget) and what.isWindow():
+                self.windows.append(what)
+            return False
+
+    shown = Shown()
+    QApplication.instance().installEventFilter(shown)
+    try:
+        shell.start.choose("vessary-ferries/deck-pass")
+        shell.take_photos([str(photo())])
+        for name in ("board", "rulebooks", "desk", "bench"):
+            shell.go(name)
+        assert shell.bench_stack.currentWidget() is shell.bench
+    finally:
+        QApplication.instance().removeEventFilter(shown)
+    assert shown.windows == []

@@ -7,7 +7,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Clause
 from aptandum.core.judge.findings import Finding
 from aptandum.ui.bench.gauge import scale_of
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.images import to_image
 from samples import PATIENCE, clause, jpeg, scene
 
 

@@ -6,16 +6,16 @@
 from __future__ import annotations
 
 import importlib
-from dataclasses import dataclass
 from typing import Any
 
 import typer
 from typer.core import TyperCommand, TyperGroup
 
+from aptandum.core.frozen import frozen
 from aptandum.core.words import say
 
 
-@dataclass(frozen=True)
+@frozen
 class Named:
     """A command.
 

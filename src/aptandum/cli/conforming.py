@@ -5,7 +5,6 @@ from __future__ import annotations
 import signal
 import tempfile
 import time
-from dataclasses import dataclass
 from dataclasses import replace as changed
 from pathlib import Path
 from typing import Annotated, Any
@@ -42,12 +41,14 @@ from aptandum.cli.many import (
     workers_for,
 )
 from aptandum.cli.naming import named_files
-from aptandum.cli.options import Books, Files, Json, Limits, Workers
+from aptandum.cli.options import Books, Json, Limits, MaybeFiles, Workers
 from aptandum.cli.showing import IN_FULL, report_to, show_findings
 from aptandum.core.brief.binding import NAME, NAME_LENGTH
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import batch
+from aptandum.core.fitting.blank import GROUNDS, NoSheet, blank_sheet, size_for
 from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.numbers import QuantityError, number
 from aptandum.core.photo.marks import NO_HAND, HandMarks
 from aptandum.core.report import Entry
@@ -69,21 +70,44 @@ def _settings(changes: list[str] | None) -> Settings:
     return made
 
 
+Out = Annotated[
+    str,
+    typer.Option(
+        "--out",
+        help=say("The folder for the finished files; - gives the one file to standard output."),
+    ),
+]
+Briefs = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--brief", metavar="BOOK/BRIEF", help=say("A brief; may be repeated, all are made.")
+    ),
+]
+KeepClear = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--keep-clear",
+        metavar="LEFT,TOP,WIDTH,HEIGHT",
+        help=say("A box of the photo, in its pixels, that no zone may cover; may be repeated."),
+    ),
+]
+Blank = Annotated[
+    str | None,
+    typer.Option(
+        "--blank",
+        metavar="GROUND",
+        help=say(
+            "Begin from a blank sheet of the brief's size instead of a photo: a colour, {all}.",
+            all=listed([*GROUNDS], "or"),
+        ),
+    ),
+]
+
+
 def conform_command(
-    files: Files,
-    out: Annotated[
-        str,
-        typer.Option(
-            "--out",
-            help=say("The folder for the finished files; - gives the one file to standard output."),
-        ),
-    ],
-    brief: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--brief", metavar="BOOK/BRIEF", help=say("A brief; may be repeated, all are made.")
-        ),
-    ] = None,
+    out: Out,
+    files: MaybeFiles = None,
+    brief: Briefs = None,
     body: Annotated[
         list[str] | None,
         typer.Option("--body", metavar="BOOK", help=say("All required briefs of a body.")),
@@ -95,14 +119,8 @@ def conform_command(
     set_: Annotated[
         list[str] | None, typer.Option("--set", help=say("station.key=value; may be repeated."))
     ] = None,
-    keep_clear: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--keep-clear",
-            metavar="LEFT,TOP,WIDTH,HEIGHT",
-            help=say("A box of the photo, in its pixels, that no zone may cover; may be repeated."),
-        ),
-    ] = None,
+    keep_clear: KeepClear = None,
+    blank: Blank = None,
     replace: Annotated[
         bool, typer.Option("--replace", help=say("Replace a file of that name."))
     ] = False,
@@ -123,12 +141,65 @@ def conform_command(
     wanted = wanted_of(brief, body, optional, rulebook)
     settings = _settings(set_)
     hand = _kept_clear(keep_clear)
+    if blank is not None:
+        with tempfile.TemporaryDirectory(prefix="aptandum-") as sheets:
+            files = [_sheet(blank, wanted, files, sheets)]
+            _conform(
+                files, out, wanted, settings, hand, (replace, resume), workers, report, as_json
+            )
+    elif files:
+        _conform(
+            named_files(files),
+            out,
+            wanted,
+            settings,
+            hand,
+            (replace, resume),
+            workers,
+            report,
+            as_json,
+        )
+    else:
+        err_line(say("Name at least one photo, or --blank for a blank sheet."))
+        raise Stop(UNREADABLE)
+
+
+def _sheet(
+    ground: str, wanted: list[tuple[str, Rulebook, Brief]], files: list[str] | None, folder: str
+) -> str:
+    """A blank sheet for the one brief, as a file in a folder."""
+    if files or len(wanted) != 1:
+        err_line(say("--blank makes one sheet for one brief, and takes no photo beside it."))
+        raise Stop(UNREADABLE)
+    try:
+        size = size_for(wanted[0][2])
+        data = blank_sheet(size, ground)
+    except NoSheet as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+    path = Path(folder) / f"blank-{size[0]}x{size[1]}.png"
+    path.write_bytes(data)
+    return str(path)
+
+
+def _conform(
+    files: list[str],
+    out: str,
+    wanted: list[tuple[str, Rulebook, Brief]],
+    settings: Settings,
+    hand: HandMarks,
+    again: tuple[bool, bool],
+    workers: int,
+    report: str | None,
+    as_json: bool,
+) -> None:
+    """Make the files; ``again``: whether those that are there are replaced, and whether a run is gone on with."""
     if out == STANDARD:
-        raise Stop(_given(named_files(files), wanted, settings, hand, as_json))
+        raise Stop(_given(files, wanted, settings, hand, as_json))
     folder = Path(out)
     _made_folder(str(folder))
-    batch_ = Batch(wanted, settings, hand, str(folder), replace, resume, report is not None)
-    _conform_all(named_files(files), batch_, workers, report, as_json)
+    batch_ = Batch(wanted, settings, hand, str(folder), *again, report is not None)
+    _conform_all(files, batch_, workers, report, as_json)
 
 
 def _given(
@@ -185,7 +256,7 @@ def _kept_clear(boxes: list[str] | None) -> HandMarks:
     return HandMarks(keep_clear=tuple(found)) if found else NO_HAND
 
 
-@dataclass(frozen=True)
+@frozen
 class Batch:
     """What is asked of every file.
 

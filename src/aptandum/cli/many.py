@@ -9,7 +9,6 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 from concurrent.futures import Executor
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -23,6 +22,7 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.marks import NO_HAND, HandMarks, People
@@ -31,7 +31,7 @@ from aptandum.core.words import say
 from aptandum.core.workers import Workers
 
 
-@dataclass(frozen=True)
+@frozen
 class Task:
     """One file to be conformed, for any worker.
 
@@ -54,7 +54,7 @@ class Task:
     claims: str = ""
 
 
-@dataclass(frozen=True)
+@frozen
 class Done:
     """What came of it: the record that is printed, and what a report says of it."""
 

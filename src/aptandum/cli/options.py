@@ -11,6 +11,7 @@ from aptandum.core import bounds
 from aptandum.core.words import say
 
 Files = Annotated[list[str], typer.Argument(metavar="FILE…", show_default=False)]
+MaybeFiles = Annotated[list[str] | None, typer.Argument(metavar="[FILE…]", show_default=False)]
 Json = Annotated[bool, typer.Option("--json", help=say("One JSON object a line."))]
 BriefName = Annotated[
     str, typer.Option("--brief", help=say("BOOK/BRIEF, for example vessary-ferries/deck-pass."))

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from aptandum.core.brief.binding import FORMAT
 from aptandum.core.brief.model import Brief
@@ -20,6 +20,7 @@ from aptandum.core.fitting.plan import WRITABLE, ColourStation, Line, Window
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Confirmation, Findings, judge
 from aptandum.core.judge.reading import Additions, inside_of, of_finished
 from aptandum.core.photo import profile
@@ -33,7 +34,7 @@ from aptandum.core.photo.metadata_groups import GROUPS, chosen
 from aptandum.core.sizes.region import allowed
 
 
-@dataclass(frozen=True)
+@frozen
 class Supplied:
     """A file that holds the photo's own compressed picture.
 

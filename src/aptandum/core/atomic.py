@@ -11,7 +11,6 @@ from __future__ import annotations
 import contextlib
 import os
 import stat
-import uuid
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
@@ -115,7 +114,7 @@ def _place(
     if isinstance(content, str):
         content = content.encode("utf-8", "surrogateescape")
     path = Path(os.fspath(real))
-    part = os.path.join(path.parent, f"{PREFIX}{uuid.uuid4().hex}.part")
+    part = os.path.join(path.parent, f"{PREFIX}{os.urandom(16).hex()}.part")
     # The kernel applies the umask to the mode of a new file.
     handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666)
     try:

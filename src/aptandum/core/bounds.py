@@ -16,6 +16,7 @@ from functools import wraps
 from typing import ParamSpec, TypeVar
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.words import say
 
 P = ParamSpec("P")
@@ -30,7 +31,7 @@ class LimitsError(AptandumError, ValueError):
     """Limits that cannot be; the message says what they look like."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Bounds:
     """Attributes:
     megapixels: of one picture, all its frames counted; of a finished one as well.

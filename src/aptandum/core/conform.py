@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 from aptandum.core import bounds
 from aptandum.core.as_supplied import Supplied, as_supplied, held
@@ -25,22 +25,21 @@ from aptandum.core.fitting.live import picture_of, placed
 from aptandum.core.fitting.losses import Loss, loss_of
 from aptandum.core.fitting.masking import mask_in
 from aptandum.core.fitting.plan import FileStation, Line
-from aptandum.core.fitting.record import Act, acts, laid
+from aptandum.core.fitting.record import Act, acts, laid, of_islands
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import plans, resolve
 from aptandum.core.fitting.resolve_options import OPTIONS
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Confirmation, Findings, judge
-from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import (
     Additions,
     Reading,
     inside_of,
     of_finished,
     of_supplied,
-    pixels_of,
 )
-from aptandum.core.mending import Fitted, Makes, offered, tried
+from aptandum.core.mending import Fitted, offered, tried
 from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.backdrop import Mask
 from aptandum.core.photo.decode import Photo, check_pixels
@@ -48,10 +47,11 @@ from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import People
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.sound import asked
+from aptandum.core.trying import makes_of
 from aptandum.core.words import sentences
 
 
-@dataclass(frozen=True)
+@frozen
 class Proof:
     """A finished file, read back from its bytes.
 
@@ -385,7 +385,7 @@ def prove(
     told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people), inside_of(photo))
     wishes = settings or used or Settings()
     why = why_of(photo, brief, wishes, line, people, resized)
-    done = acts(photo.facts, line, why)
+    done = (*acts(photo.facts, line, why), *of_islands(picture))
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
     plain = named(proof, whole, name, confirmed)
@@ -443,19 +443,6 @@ def _tried(
             replace(fitted, makes=makes_of(photo, see_mask or mask_once(photo, fitted.people))),
         ),
     )
-
-
-def makes_of(photo: Photo, see_mask: Callable[[], Mask] | None) -> Makes:
-    """Makes the file of a line, to be looked at and weighed."""
-
-    def made_of(line: Line) -> tuple[PixelStatistics, int]:
-        picture = render(photo, line, see_mask=see_mask)
-        told = laid(photo.facts, line, picture, see_mask, inside_of(photo))
-        data = make(picture, line.file, credit_of(photo.read())).data
-        read = pixels_of(data, facts_of_bytes(data, line.file.name))
-        return PixelStatistics(read, told.see_cover, told.rim, told.lettering), len(data)
-
-    return made_of
 
 
 def reading_of(proof: Proof, name: str = "") -> Reading:

@@ -4,7 +4,7 @@ are found together."""
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.file.budget import expected_bytes
@@ -12,6 +12,7 @@ from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError, Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Finding, Findings, judge
 from aptandum.core.judge.measure import Mend, Need
 from aptandum.core.judge.measures import REGISTRY
@@ -33,7 +34,7 @@ _FRAME_BACK = ({"frame.fill": None}, {"frame.fill": None, "frame.window": None})
 _ROUNDS = 6
 
 
-@dataclass(frozen=True)
+@frozen
 class Fitted:
     """What mends are tried on.
 
@@ -139,11 +140,17 @@ def _offered(finding: Finding, findings: Findings, fitted: Fitted) -> Finding:
     if by_file(finding) and fitted.makes is None:
         return replace(finding, mend=None)
     cost: tuple[Finding, ...] = ()
-    for changes in _ways(mend.changes, finding):
-        now, broken = _try(changes, finding, findings, fitted)
-        if now is not None and not broken:
-            return replace(finding, mend=_worded(mend, changes, now))
-        cost = cost or broken
+    near: Mend | None = None  # one that brings it nearer is held against the others that may do
+    for one in (mend, *mend.others):
+        for changes in _ways(one.changes or {}, finding):
+            now, broken = _try(changes, finding, findings, fitted)
+            if now is not None and not broken:
+                if now.verdict == "meets" or not mend.others:
+                    return replace(finding, mend=_worded(one, changes, now))
+                near = near or _worded(one, changes, now)
+            cost = cost or broken
+    if near is not None:
+        return replace(finding, mend=near)
     if not cost:
         return replace(finding, mend=None)
     others = listed([f"“{clause_said(other.clause)}”" for other in cost], "and")
@@ -181,7 +188,9 @@ def _try(
         after = fitted.findings(settings, any(map(by_file, before.findings)))
     except (SettingError, PhotoError):
         return None, ()
-    now = after.of(finding.clause.id)
+    # What is told only while it is missed is met where it is not told any more.
+    met = replace(finding, verdict="meets")
+    now = next((f for f in after.findings if f.clause.id == finding.clause.id), met)
     if now.verdict == "misses" or now.verdict == "advises":
         if not _nearer(finding, now):
             return None, ()

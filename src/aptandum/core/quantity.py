@@ -20,7 +20,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 from fractions import Fraction
 from typing import Any
 
@@ -38,6 +38,7 @@ from aptandum.core.figures import (
     show_share,
     show_size,
 )
+from aptandum.core.frozen import frozen
 from aptandum.core.later import regex
 from aptandum.core.numbers import (
     FRACTION_FORM,
@@ -303,19 +304,33 @@ def parse_number(value: object, side: Side = "exact") -> float:
     return float(exact)
 
 
+def _plain_pattern(value: str) -> bool:
+    """Whether a pattern has only what Python's own expressions, which are loaded already, read alike; a bad one
+    raises as it does there."""
+    plain = re.fullmatch(r"[A-Za-z0-9_. \-\[\]+*?^$]*", value) is not None
+    if not plain or any(odd in value for odd in ("[[", "--", "++", "*+", "?+")):
+        return False
+    re.compile(value)
+    return True
+
+
 def parse_pattern(value: object, side: Side = "exact") -> str:
     """Read a regular expression, kept as text; it is tried out so that a bad one is found now."""
     if isinstance(value, str) and value:
         try:
+            if _plain_pattern(value):
+                return value
             regex.compile(value)
-        except (regex.error, RecursionError, OverflowError, ValueError, MemoryError):
+        except (re.error, RecursionError, OverflowError, ValueError, MemoryError):
+            pass
+        except regex.error:
             pass
         else:
             return value
     raise QuantityError(say("a regular expression"))
 
 
-@dataclass(frozen=True)
+@frozen
 class Kind:
     """How one kind of value is read, ordered and shown.
 

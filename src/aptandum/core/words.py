@@ -18,10 +18,11 @@ import os
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass
 from datetime import datetime
 from importlib import resources
 from pathlib import Path
+
+from aptandum.core.frozen import frozen
 
 NBSP = "\u00a0"
 OPEN, CLOSE = "⟦", "⟧"
@@ -30,7 +31,7 @@ OPEN, CLOSE = "⟦", "⟧"
 _DOMAIN = "aptandum"
 
 
-@dataclass(frozen=True)
+@frozen
 class Customs:
     """How figures and times are written.
 

@@ -25,13 +25,14 @@ import traceback
 from collections.abc import Callable
 from concurrent.futures import Executor, Future
 from dataclasses import dataclass, field
-from multiprocessing import get_context
-from multiprocessing.connection import Connection, wait
-from multiprocessing.context import SpawnProcess
-from typing import Any, ParamSpec, TypeVar
+from typing import TYPE_CHECKING, Any, ParamSpec, TypeVar
 
 from aptandum.core.errors import AptandumError
 from aptandum.core.words import say
+
+if TYPE_CHECKING:
+    from multiprocessing.connection import Connection
+    from multiprocessing.context import SpawnProcess
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -193,10 +194,13 @@ class Workers(Executor):
             process.join(5)
 
     def _start(self) -> tuple[SpawnProcess | None, Connection | None]:
+        import multiprocessing  # no start has a use for it
+
         for _ in range(_STARTS):
             with contextlib.suppress(OSError):
-                here, there = get_context("spawn").Pipe()
-                process = get_context("spawn").Process(
+                spawn = multiprocessing.get_context("spawn")
+                here, there = spawn.Pipe()
+                process = spawn.Process(
                     target=_work,
                     args=(there, os.getpid(), self._prepare),
                     daemon=True,
@@ -222,6 +226,8 @@ def _ask(
     process: SpawnProcess | None, pipe: Connection | None, job: _Job
 ) -> tuple[Any, BaseException | None]:
     """One job there and back."""
+    from multiprocessing import connection
+
     try:
         sent = pickle.dumps(job.work())
     except Exception as error:  # what cannot be sent is the caller's mistake, told to the caller
@@ -230,7 +236,7 @@ def _ask(
         return None, WorkerLost(None)
     try:
         pipe.send_bytes(sent)
-        wait([pipe, process.sentinel])
+        connection.wait([pipe, process.sentinel])
         if pipe.poll():
             answer, raised = pickle.loads(pipe.recv_bytes())
             return answer, raised

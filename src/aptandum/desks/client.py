@@ -10,7 +10,6 @@ import hashlib
 import re
 import time
 import unicodedata
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 from urllib.parse import quote
 
@@ -19,6 +18,7 @@ from pydantic_core import from_json
 
 from aptandum.core.docket.hand_over import Event, HandOver, Reason, State
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.later import Later
 from aptandum.core.words import say
 
@@ -28,7 +28,7 @@ else:
     httpx = Later("httpx")  # asked for once something is handed over
 
 
-@dataclass(frozen=True)
+@frozen
 class Address:
     """Where a desk is, and what it must be told so that it listens."""
 
@@ -54,7 +54,7 @@ class NotTaken(AptandumError):
 
 
 class _Loose(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="ignore")
+    model_config = ConfigDict(frozen=True, extra="ignore", defer_build=True)
 
 
 class _Event(_Loose):

@@ -56,7 +56,7 @@ def open_shell(
     shell = Shell(session)
     session.library.add_own_rulebooks()
     screen = preferences.screen_profile()
-    session.drafts.screen = screen[1] if screen is not None else None
+    session.screen = screen[1] if screen is not None else None
     session.autosave.keeper = recovery.CrashRecord()
     if not (photos or brief or demo):
         session.dockets.recover()

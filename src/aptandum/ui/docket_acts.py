@@ -65,7 +65,7 @@ class DocketWindow(PhotoWindow):
         watch.setInterval(_DISK_MS)
         watch.timeout.connect(self.session.dockets.watch)
         watch.start()
-        self.handing.look_for_orphans()
+        self.errands_soon.timeout.connect(lambda: self.handing.look_for_orphans())
 
     def ask_source(self) -> None:
         """Ask for a page or a leaflet of rules, and read its words."""
@@ -268,8 +268,10 @@ class DocketWindow(PhotoWindow):
             self.read_words(sources[0])
         photos = [path for path in paths if path not in (*dockets, *books, *sources)]
         many = len(photos) > _MANY or any(os.path.isdir(path) for path in photos)
-        if photos and (many or self.pages.currentWidget() is self.board):
+        if photos and (many or self.at_board()):
             self.take_many(photos)
+        elif len(photos) == 1 and self.is_built("bench") and self.bench.takes_photo(photos[0]):
+            return
         elif photos:
             self.take_photos(photos)
 
@@ -278,8 +280,11 @@ class DocketWindow(PhotoWindow):
         if (self.is_built("rulebooks") and not self.rulebooks.may_close()) or not self.may_leave():
             event.ignore()
             return
-        self.board.stop()
-        self.handing.stop()
+        self.errands_soon.stop()
+        if self.is_built("board"):
+            self.board.stop()
+        if self.is_built("handing"):
+            self.handing.stop()
         self.session.stop()
         if self.session.autosave.keeper is not None:
             self.session.autosave.keeper.forget()

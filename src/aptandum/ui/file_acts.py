@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QUrl
 from PyQt6.QtGui import (
@@ -17,19 +18,17 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.brief.model import turn_of
 from aptandum.core.file.free_name import free
-from aptandum.core.judge.placing import bands
 from aptandum.ui import preferences
 from aptandum.ui.asking import where_to_save
-from aptandum.ui.bench.cards.finished_file import mime_of
-from aptandum.ui.bench.cards.proof import ProofCard
-from aptandum.ui.bounds_dialog import BoundsDialog
-from aptandum.ui.carry_dialog import CarryDialog
-from aptandum.ui.desk.hand_overs import Prepared
-from aptandum.ui.desk.sending import SendDialog
 from aptandum.ui.docket_acts import DocketWindow
-from aptandum.ui.ruler import RulerDialog
 from aptandum.ui.strings import t
-from aptandum.ui.write_dialog import WriteDialog
+
+if TYPE_CHECKING:
+    from aptandum.ui.carry_dialog import CarryDialog
+    from aptandum.ui.desk.hand_overs import Prepared
+    from aptandum.ui.desk.sending import SendDialog
+    from aptandum.ui.ruler import RulerDialog
+    from aptandum.ui.write_dialog import WriteDialog
 
 
 class FileWindow(DocketWindow):
@@ -52,7 +51,9 @@ class FileWindow(DocketWindow):
 
     def send_dialog(self, files: Sequence[Prepared]) -> SendDialog:
         """The question what goes to whom."""
-        return SendDialog(files, self)
+        from aptandum.ui.desk import sending
+
+        return sending.SendDialog(files, self)
 
     def ask_send(self, files: Sequence[Prepared]) -> None:
         """Say what goes to whom, and send it when that is pressed."""
@@ -64,6 +65,9 @@ class FileWindow(DocketWindow):
 
     def carry_dialog(self) -> CarryDialog | None:
         """The question to which photos the frame is to be carried."""
+        from aptandum.core.judge import placing
+        from aptandum.ui import carry_dialog
+
         bench = self.session.bench
         if bench is None:
             return None
@@ -73,8 +77,8 @@ class FileWindow(DocketWindow):
             self.session.tell(t("There is no other photo in this docket yet."), "note")
             return None
         frame = bench.line.frame
-        marks = bool(bands(bench.brief, turn_of(*frame.output)))
-        return CarryDialog(others, bench.brief.title, marks, self)
+        marks = bool(placing.bands(bench.brief, turn_of(*frame.output)))
+        return carry_dialog.CarryDialog(others, bench.brief.title, marks, self)
 
     def ask_carry(self) -> None:
         """Ask to which photos the frame is to be carried, and carry it."""
@@ -84,10 +88,12 @@ class FileWindow(DocketWindow):
 
     def ruler_dialog(self) -> RulerDialog:
         """The question how long a line of known length is on this screen."""
+        from aptandum.ui import ruler
+
         screen = self.screen()
         ratio = self.devicePixelRatioF()
         said = screen.physicalDotsPerInch() * ratio if screen is not None else 96.0 * ratio
-        return RulerDialog(ratio, preferences.screen_ppi() or said, self)
+        return ruler.RulerDialog(ratio, preferences.screen_ppi() or said, self)
 
     def ask_ruler(self) -> None:
         """Lay a ruler on the screen; every true size follows it."""
@@ -99,10 +105,14 @@ class FileWindow(DocketWindow):
 
     def ask_bounds(self) -> None:
         """Ask how much may be spent on one photo."""
-        BoundsDialog(self).exec()
+        from aptandum.ui import bounds_dialog
+
+        bounds_dialog.BoundsDialog(self).exec()
 
     def write_dialog(self) -> WriteDialog | None:
         """The question where the file is to be written."""
+        from aptandum.ui import write_dialog
+
         bench = self.session.bench
         if bench is None:
             return None
@@ -118,7 +128,7 @@ class FileWindow(DocketWindow):
         supplied = [entry.path for entry in self.session.docket.photos]
         folder, counted = Path(bench.photo.path).parent, bench.line.file.counted
         name = free(folder / name, counted).name if counted else name
-        return WriteDialog(folder, name, supplied, ready, counted, self)
+        return write_dialog.WriteDialog(folder, name, supplied, ready, counted, self)
 
     def ask_write(self) -> None:
         """Ask where the file is to be written, and write it."""
@@ -141,17 +151,14 @@ class FileWindow(DocketWindow):
 
     def answer(self, met: bool) -> None:
         """Answer the question that is asked at the Proof station; elsewhere, go there first."""
-        card = self.bench.cards["proof"]
-        if self.session.bench is None or not isinstance(card, ProofCard):
-            return
-        if self.bench.open_name != "proof":
-            self.bench.open_station("proof")
-        elif not card.asks.isHidden():
-            card.asks.answer(met)
+        if self.session.bench is not None:
+            self.bench.answer(met)
 
     def copy_file(self) -> None:
         """Put the proved file on the clipboard, as a file."""
-        data = mime_of(self.session)
+        from aptandum.ui.bench.cards import finished_file
+
+        data = finished_file.mime_of(self.session)
         clipboard = QApplication.clipboard()
         if data is None or clipboard is None:
             self.session.tell(t("There is no proved file yet: conform first."), "note")

@@ -6,6 +6,7 @@ from __future__ import annotations
 import os
 import sys
 import time
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QProcess, Qt
 from PyQt6.QtGui import QCloseEvent, QGuiApplication
@@ -15,9 +16,11 @@ from aptandum.ui import desktop, preferences, theme
 from aptandum.ui.jobs import Command
 from aptandum.ui.jobs.command import State
 from aptandum.ui.session import Session
-from aptandum.ui.settings_dialog import SettingsDialog
 from aptandum.ui.strings import t
 from aptandum.ui.view_acts import ViewWindow
+
+if TYPE_CHECKING:
+    from aptandum.ui.settings_dialog import SettingsDialog
 
 LONG_SECONDS = 10.0
 """What has taken longer is told when it ends, where another window is looked at."""
@@ -114,7 +117,9 @@ class HomeWindow(ViewWindow):
 
     def settings_dialog(self) -> SettingsDialog:
         """What can be set on this machine."""
-        dialog = SettingsDialog(self)
+        from aptandum.ui import settings_dialog
+
+        dialog = settings_dialog.SettingsDialog(self)
         dialog.bounds_asked.connect(self.ask_bounds)
         dialog.screen_asked.connect(self.ask_screen)
         dialog.ruler_asked.connect(self.ask_ruler)

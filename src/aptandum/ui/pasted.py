@@ -53,11 +53,12 @@ def link_of(data: QMimeData | None) -> str:
     return links[0] if links else ""
 
 
-def kept_picture(held: tuple[bytes, str], docket: Path | None) -> Path:
+def kept_picture(held: tuple[bytes, str], docket: Path | None, name: str = "") -> Path:
     """Keep a picture as a file beside the docket, or in a folder of ours among the person's pictures.
 
     Args:
         docket: the docket's own file; ``None`` where it has none yet.
+        name: of the file, without its ending; empty: what says that it was pasted.
 
     Raises:
         OSError: it could not be written.
@@ -65,6 +66,6 @@ def kept_picture(held: tuple[bytes, str], docket: Path | None) -> Path:
     data, ending = held
     folder = docket.parent if docket is not None else user_pictures_path() / "Aptandum"
     folder.mkdir(parents=True, exist_ok=True)
-    path = free(folder / f"{t('pasted')}{ending}")
+    path = free(folder / f"{name or t('pasted')}{ending}")
     write_atomic(path, data)
     return path

@@ -5,10 +5,12 @@ from __future__ import annotations
 import os
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QMimeData
 from PyQt6.QtWidgets import (
     QApplication,
+    QDialog,
     QFileDialog,
     QMessageBox,
 )
@@ -17,11 +19,13 @@ from aptandum.core.docket.moved import same
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import preferences
 from aptandum.ui.pasted import kept_picture, link_of, picture_of
-from aptandum.ui.photo_dialog import ask_for_photos
 from aptandum.ui.start_words import SOURCES
 from aptandum.ui.strings import t
 from aptandum.ui.window import Window
 from aptandum.ui.words.field import words_on
+
+if TYPE_CHECKING:
+    from aptandum.ui.blank_dialog import BlankDialog
 
 
 class PhotoWindow(Window):
@@ -53,9 +57,39 @@ class PhotoWindow(Window):
 
     def ask_photo(self) -> None:
         """Ask for photos to open."""
-        found = ask_for_photos(self, t("Open photos"))
+        from aptandum.ui import photo_dialog
+
+        found = photo_dialog.ask_for_photos(self, t("Open photos"))
         if found:
             self.take_photos(found)
+
+    def blank_dialog(self) -> BlankDialog:
+        """The question how large a blank sheet is, and of what."""
+        from aptandum.ui import blank_dialog
+
+        name = self.start.brief
+        if not name and self.session.bench is not None:
+            name = self.session.bench.fitting.brief
+        brief = self.session.library.find(name)[1] if name else None
+        return blank_dialog.BlankDialog(brief, self)
+
+    def ask_blank(self) -> None:
+        """Begin from nothing: a blank sheet is made, kept as a file, and taken in like any photo."""
+        dialog = self.blank_dialog()
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self.take_blank(dialog.data, dialog.size_px)
+
+    def take_blank(self, data: bytes, size: tuple[int, int]) -> None:
+        """Keep a blank sheet as a file beside the docket, and take it in."""
+        name = t("blank sheet {w} x {h}", w=size[0], h=size[1])
+        try:
+            path = kept_picture((data, ".png"), self.session.store.path, name)
+        except OSError as error:
+            why = (error.strerror or str(error)).lower()
+            self.session.tell(t("The sheet could not be kept as a file: {why}.", why=why))
+            return
+        self.take_photos([str(path)])
+        self.session.tell(t("The blank sheet is kept as {file}.", file=str(path)), "note")
 
     def ask_folder(self) -> None:
         """Take in the photos of a folder and of those inside it."""

@@ -24,7 +24,7 @@ from aptandum.core.photo.facts import FORMAT_NAMES, Facts, PhotoError
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.words import grouped, joined
 from aptandum.ui import preferences, theme
-from aptandum.ui.bench.sheet.image import to_image
+from aptandum.ui.images import to_image
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import label

@@ -13,15 +13,19 @@ from aptandum.core.docket.recovery import recent
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.ui import menus, preferences, theme
-from aptandum.ui.bench.bench import PLACE
-from aptandum.ui.bench.sheet import FITTED, SIDES, SUPPLIED
 from aptandum.ui.bench.stations import KEYS, STATIONS, title
+from aptandum.ui.bench.views import FITTED, PLACE, SIDES, SUPPLIED
 from aptandum.ui.home_acts import HomeWindow
+from aptandum.ui.reasons import reasons
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 from aptandum.ui.window import PAGES, page_name
 
 if TYPE_CHECKING:
+    from aptandum.core.docket.batch import Outcome
+    from aptandum.ui.bench.bench import BenchPage
+    from aptandum.ui.board.page import BoardPage
+    from aptandum.ui.desk.hand_overs import HandOvers
     from aptandum.ui.desk.page import DeskPage
     from aptandum.ui.rulebooks.page import RulebooksPage
 
@@ -41,21 +45,14 @@ class Shell(HomeWindow):
         s.store.filed.connect(self._changed)
         s.model.opened.connect(self._opened)
         s.said.connect(self.message.say)
-        s.making.doubted.connect(self.ask_damaged)
-        self.bench.write_asked.connect(self.ask_write)
-        self.bench.linked.write_asked.connect(self.ask_write_linked)
-        self.bench.in_place.ruler_asked.connect(self.ask_ruler)
+        s.requests.doubted.connect(self.ask_damaged)
+        s.requests.outcome.connect(self._outcome)
         s.requests.copy.connect(self.copy_file)
-        self.board.photos_asked.connect(self.ask_photo)
-        self.board.folder_asked.connect(self.ask_folder)
-        self.board.bench_asked.connect(self.open_fitting)
-        self.board.carry_asked.connect(self.ask_carry)
         s.requests.folder.connect(self.open_folder)
         s.requests.report.connect(self.ask_report)
         s.requests.hand_over.connect(self.hand_over)
-        self.board.hand_asked.connect(self.handing.prepare)
-        self.handing.prepared.connect(self.ask_send)
         self.start.photo_asked.connect(self.ask_photo)
+        self.start.blank_asked.connect(self.ask_blank)
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
         self.start.recent_asked.connect(self.open_recent)
@@ -65,15 +62,30 @@ class Shell(HomeWindow):
         self.start.chosen.connect(lambda _name: self._begin())
         s.dockets.may_show = self.may_show
         s.library.changed.connect(self.start.fill)
-        s.library.changed.connect(self.bench.refresh)
-        self.bench.ledger.edition_asked.connect(self.show_changes)
         s.library.changed.connect(self._tell_editions)
         self.start.show_state()
         self.go("bench")
         self._changed()
 
     def _wire(self, name: str, page: QWidget) -> None:
-        if name == "desk":
+        if name == "bench":
+            bench = cast("BenchPage", page)
+            bench.write_asked.connect(self.ask_write)
+            bench.linked.write_asked.connect(self.ask_write_linked)
+            bench.in_place.ruler_asked.connect(self.ask_ruler)
+            bench.ledger.edition_asked.connect(self.show_changes)
+            self.session.library.changed.connect(bench.refresh)
+            self._offer(bench.sheet, menus.SHEET)
+        elif name == "board":
+            board = cast("BoardPage", page)
+            board.photos_asked.connect(self.ask_photo)
+            board.blank_asked.connect(self.ask_blank)
+            board.folder_asked.connect(self.ask_folder)
+            board.bench_asked.connect(self.open_fitting)
+            board.carry_asked.connect(self.ask_carry)
+            board.hand_asked.connect(self.handing.prepare)
+            self._offer(board.grid, menus.BOARD)
+        elif name == "desk":
             desk = cast("DeskPage", page)
             desk.handed.hand_asked.connect(self.hand_all)
             desk.handed.report_asked.connect(self.ask_docket_report)
@@ -87,6 +99,14 @@ class Shell(HomeWindow):
             rules.photo_opened.connect(self.session.model.start_fitting)
             rules.fitting_opened.connect(self.session.model.lay)
             self._offer(rules.shelf, menus.SHELF)
+
+    def _wire_handing(self, handing: HandOvers) -> None:
+        handing.prepared.connect(self.ask_send)
+
+    def _outcome(self, outcome: Outcome) -> None:
+        """What a batch has made is held by the board, also where it was not gone to yet."""
+        if not self.is_built("board"):
+            self.board.take_outcome(outcome)
 
     # -- actions --------------------------------------------------------------------------------
 
@@ -151,8 +171,6 @@ class Shell(HomeWindow):
             inner = top.menu()
             if inner is not None:
                 menus.letter(inner.actions())
-        self._offer(self.board.grid, menus.BOARD)
-        self._offer(self.bench.sheet, menus.SHEET)
         opener = QAction(self)
         opener.setShortcut(QKeySequence("Alt+M"))
         opener.triggered.connect(self.open_menu)
@@ -166,44 +184,9 @@ class Shell(HomeWindow):
     def _offer(self, part: QWidget, keys: tuple[str, ...]) -> None:
         menus.offer(part, keys, self.by_key, self.look_again)
 
-    def reasons(self) -> menus.Reasons:
-        """Why something cannot be done now, by what it needs; empty: it can."""
-        docket, bench, history = self.session.docket, self.session.bench, self.session.store.history
-        proof = bench.proof if bench is not None else None
-        written = bench.written if bench is not None else None
-        handed = docket.handed or (self.is_built("desk") and self.handing.items)
-        return {
-            name: "" if there else why
-            for name, there, why in (
-                ("docket", docket.photos or self.session.store.path, t("There is no docket open.")),
-                ("photos", docket.photos, t("There is no photo in this docket yet.")),
-                ("fittings", docket.fittings, t("There is no fitting in this docket yet.")),
-                ("hand_all", docket.fittings, t("There is no fitting to hand over yet.")),
-                ("report_all", docket.fittings, t("There is nothing to report on yet.")),
-                ("next", len(docket.fittings) > 1, t("There is no other fitting in this docket.")),
-                (
-                    "others",
-                    len(docket.photos) > 1,
-                    t("There is no other photo in this docket yet."),
-                ),
-                ("bench", bench, t("There is no photo on the bench.")),
-                ("hand", bench, t("There is no fitting on the bench to hand over.")),
-                ("proof", proof, t("There is no proved file yet: conform first.")),
-                (
-                    "report",
-                    proof,
-                    t("There is no proved file to report on yet: conform first."),
-                ),
-                ("written", written, t("The file is not written to a folder yet.")),
-                ("handed", handed, t("Nothing of this docket has been handed over yet.")),
-                ("undo", history.undo_label, t("There is nothing to undo.")),
-                ("redo", history.redo_label, t("There is nothing to redo.")),
-            )
-        }
-
     def look_again(self) -> None:
         """Grey what cannot be done now."""
-        self.needing.look(self.reasons())
+        self.needing.look(reasons(self.session))
         self._rest_letters()
 
     def _changed(self, change: object = None) -> None:
@@ -222,6 +205,7 @@ class Shell(HomeWindow):
         file = self._menu(t("Docket"))
         add = partial(self._action, file)
         add(t("Open photos…"), "Ctrl+O", self.ask_photo, icon="image-plus")
+        add(t("Start with a blank sheet…"), "Ctrl+L", self.ask_blank)
         add(t("Choose a brief…"), "Ctrl+B", self.show_start)
         add(t("Find a photo…"), "Ctrl+Shift+P", self.ask_missing, needs="photos", icon="search")
         file.addSeparator()
@@ -255,7 +239,6 @@ class Shell(HomeWindow):
         menus.letter(self.recent.actions())
 
     def _board_menu(self) -> None:
-        o = self.board
         board = self._menu(t("Board"))
         self._action(board, t("Add a folder…"), "Ctrl+Shift+D", self.ask_folder)
         self._action(
@@ -263,17 +246,17 @@ class Shell(HomeWindow):
         )
         self._action(board, t("Add what is on the clipboard"), "Ctrl+V", self.paste)
         for text, key, act, needs in (
-            (t("Add a brief across…"), "B", o.ask_brief, "photos"),
+            (t("Add a brief across…"), "B", lambda o: o.ask_brief(), "photos"),
             ("", "", None, ""),
-            (t("Choose every fitting"), "A", o.grid.choose_all, "fittings"),
-            (t("Start the chosen fittings"), "S", o.start_chosen, "photos"),
-            (t("Copy this fitting to the chosen"), "C", o.copy_chosen, "fittings"),
-            (t("Carry this frame to others…"), "F", o.carry_chosen, "fittings"),
-            (t("Clear the chosen fittings"), "X", o.clear_chosen, "fittings"),
+            (t("Choose every fitting"), "A", lambda o: o.grid.choose_all(), "fittings"),
+            (t("Start the chosen fittings"), "S", lambda o: o.start_chosen(), "photos"),
+            (t("Copy this fitting to the chosen"), "C", lambda o: o.copy_chosen(), "fittings"),
+            (t("Carry this frame to others…"), "F", lambda o: o.carry_chosen(), "fittings"),
+            (t("Clear the chosen fittings"), "X", lambda o: o.clear_chosen(), "fittings"),
             ("", "", None, ""),
-            (t("Sort by most missed, or as they came"), "W", o.sort.click, "photos"),
-            (t("Conform all or the chosen…"), "Return", o.ask_conform, "fittings"),
-            (t("Hand over the chosen…"), "U", o.hand_chosen, "hand_all"),
+            (t("Sort by most missed, or as they came"), "W", lambda o: o.sort.click(), "photos"),
+            (t("Conform all or the chosen…"), "Return", lambda o: o.ask_conform(), "fittings"),
+            (t("Hand over the chosen…"), "U", lambda o: o.hand_chosen(), "hand_all"),
         ):
             if act is None:
                 board.addSeparator()
@@ -291,7 +274,6 @@ class Shell(HomeWindow):
         )
 
     def _fitting_menu(self) -> None:
-        b, marking = self.bench, self.session.marking
         fit = self._menu(t("Fitting"))
         add = partial(self._action, fit)
         add(t("Conform to brief"), "Ctrl+Return", self.conform, icon="file-check")
@@ -314,23 +296,37 @@ class Shell(HomeWindow):
         add(t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1), needs="next")
         add(t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry, needs="others")
         all_briefs = t("Fit to all briefs of this body")
-        add(all_briefs, "Ctrl+Shift+B", self.session.linking.fit_all, needs="bench")
-        add(t("Frame it by itself"), "", self.session.linking.part, needs="bench")
+        s = self.session  # its parts are made when they are asked for
+        add(all_briefs, "Ctrl+Shift+B", lambda: s.linking.fit_all(), needs="bench")
+        add(t("Frame it by itself"), "", lambda: s.linking.part(), needs="bench")
         fit.addSeparator()
         for text, key, code, icon in (
             (t("Turn the photo to the right"), "T", RIGHT, "rotate-cw"),
             (t("Turn the photo to the left"), "Shift+T", LEFT, "rotate-ccw"),
             (t("Mirror the photo"), "Y", MIRROR, ""),
         ):
-            turn = partial(marking.turn_photo, code)
+            turn = partial(lambda code: s.marking.turn_photo(code), code)
             add(text, key, turn, plain=True, needs="bench", icon=icon)
-        add(t("Level the eyes"), "L", marking.level_eyes, plain=True, needs="bench")
-        add(t("The other way up"), "U", marking.other_way_up, plain=True, needs="bench")
-        add(t("Frame from marks"), "M", marking.frame_from_marks, plain=True, needs="bench")
+        add(t("Level the eyes"), "L", lambda: s.marking.level_eyes(), plain=True, needs="bench")
+        add(t("The other way up"), "U", lambda: s.marking.other_way_up(), plain=True, needs="bench")
+        add(
+            t("Frame from marks"),
+            "M",
+            lambda: s.marking.frame_from_marks(),
+            plain=True,
+            needs="bench",
+        )
         fit.addSeparator()
         for name in STATIONS:
             station = t("Station {name}", name=title(name))
-            add(station, KEYS[name], partial(b.open_station, name), plain=True, needs="bench")
+            opened = partial(self._open_station, name)
+            add(station, KEYS[name], opened, plain=True, needs="bench")
+
+    def _open_station(self, name: str) -> None:
+        self.bench.open_station(name)
+
+    def _on_bench(self, act: Callable[[BenchPage], object]) -> None:
+        act(self.bench)
 
     def _finish_menu(self) -> None:
         finishes = self._menu(t("Finish"))
@@ -351,8 +347,13 @@ class Shell(HomeWindow):
             (t("Clear by a colour of the picture"), "E", self.pick_clear),
         ):
             self._action(finishes, text, key, act, plain=True, needs="bench")
-        clear = self.session.marking.clear_strokes
-        self._action(finishes, t("Mask as found"), "Ctrl+Shift+M", clear, needs="bench")
+        self._action(
+            finishes,
+            t("Mask as found"),
+            "Ctrl+Shift+M",
+            lambda: self.session.marking.clear_strokes(),
+            needs="bench",
+        )
 
     def _rulebook_menu(self) -> None:
         rules = self._menu(t("Rulebook"))
@@ -427,29 +428,30 @@ class Shell(HomeWindow):
             self._action(desk, text, f"Ctrl+J, {key}", done, needs="" if begins else needs)
 
     def _view_menu(self) -> None:
-        b = self.bench
         view = self._menu(t("View"))
         for text, key, act in (
-            (t("As supplied"), "A", lambda: b.show_view(SUPPLIED)),
-            (t("Fitted"), "D", lambda: b.show_view(FITTED)),
-            (t("Side by side"), "V", lambda: b.show_view(SIDES)),
-            (t("Dots"), "O", b.show_dots),
-            (t("In place"), "Q", lambda: b.show_view(PLACE)),
-            (t("Next place"), "Shift+Q", b.next_place),
-            (t("Before and after encoding"), "Z", b.show_loss),
-            (t("Colours outside the space"), "X", b.toggle_outside),
+            (t("As supplied"), "A", lambda b: b.show_view(SUPPLIED)),
+            (t("Fitted"), "D", lambda b: b.show_view(FITTED)),
+            (t("Side by side"), "V", lambda b: b.show_view(SIDES)),
+            (t("Dots"), "O", lambda b: b.show_dots()),
+            (t("In place"), "Q", lambda b: b.show_view(PLACE)),
+            (t("Next place"), "Shift+Q", lambda b: b.next_place()),
+            (t("Before and after encoding"), "Z", lambda b: b.show_loss()),
+            (t("Colours outside the space"), "X", lambda b: b.toggle_outside()),
             ("", "", None),
-            (t("Two to one"), "2", lambda: b.sheet.times(2.0)),
-            (t("Print size"), "I", b.sheet.print_size),
-            (t("Whole photo"), "W", b.whole),
-            (t("Whole frame"), "R", b.sheet.fit_frame),
-            (t("One to one"), "1", b.sheet.one_to_one),
-            (t("Next surround tone"), "G", b.next_tone),
+            (t("Two to one"), "2", lambda b: b.sheet.times(2.0)),
+            (t("Print size"), "I", lambda b: b.sheet.print_size()),
+            (t("Whole photo"), "W", lambda b: b.whole()),
+            (t("Whole frame"), "R", lambda b: b.sheet.fit_frame()),
+            (t("One to one"), "1", lambda b: b.sheet.one_to_one()),
+            (t("Next surround tone"), "G", lambda b: b.next_tone()),
         ):
             if act is None:
                 view.addSeparator()
             else:
-                self._action(view, text, key, act, plain=True, needs="bench")
+                self._action(
+                    view, text, key, partial(self._on_bench, act), plain=True, needs="bench"
+                )
         view.addSeparator()
         add = partial(self._action, view)
         add(t("Dim room"), "Ctrl+D", self.toggle_dim, icon="sun")

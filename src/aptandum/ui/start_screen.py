@@ -67,6 +67,7 @@ class StartScreen(QWidget):
     """Asks two things and offers the demo docket."""
 
     photo_asked = pyqtSignal()
+    blank_asked = pyqtSignal()
     docket_asked = pyqtSignal()
     demo_asked = pyqtSignal()
     source_asked = pyqtSignal()
@@ -149,8 +150,15 @@ class StartScreen(QWidget):
         right.addWidget(label(t("2   Which photo"), "title"))
         right.addWidget(label(t("It is only read, and never written to."), "second"))
         right.addWidget(self.field)
+        below = QHBoxLayout()
         self.hint = label("", "second", wrap=True)
-        right.addWidget(self.hint)
+        below.addWidget(self.hint, 1)
+        self.blank = button(t("Start with a blank sheet…"), "link", self.blank_asked.emit)
+        self.blank.setToolTip(
+            t("No photo: a sheet in the brief’s size, to put words and pictures on (Ctrl+L)")
+        )
+        below.addWidget(self.blank, 0, Qt.AlignmentFlag.AlignTop)
+        right.addLayout(below)
         self.sizes = StartSizes()
         right.addWidget(self.sizes, 4)
         right.addStretch(1)

@@ -6,7 +6,7 @@ import atexit
 import os
 import re
 import tempfile
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
@@ -17,9 +17,10 @@ from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette,
 from PyQt6.QtSvg import QSvgRenderer
 
 from aptandum.core.atomic import write_atomic
+from aptandum.core.frozen import frozen
 
 
-@dataclass(frozen=True)
+@frozen
 class Palette:
     """Neutral greys round pictures (ISO 3664), one drafting blue for what can be acted on."""
 

@@ -11,16 +11,14 @@ from PyQt6.QtWidgets import QFileDialog
 
 from aptandum.core import mistakes
 from aptandum.ui import preferences
-from aptandum.ui.bench.cards.finish import FinishCard
-from aptandum.ui.bench.cards.finishes import ClearPart
-from aptandum.ui.bench.sheet import FITTED
 from aptandum.ui.bench.tools import Brush, Dropper
+from aptandum.ui.bench.views import FITTED
 from aptandum.ui.defence import log_for_clipboard
 from aptandum.ui.file_acts import FileWindow
-from aptandum.ui.finder import Finder
 from aptandum.ui.strings import t
 
 if TYPE_CHECKING:
+    from aptandum.ui.board.page import BoardPage
     from aptandum.ui.desk.page import DeskPage
     from aptandum.ui.rulebooks.page import RulebooksPage
 
@@ -35,10 +33,7 @@ class ViewWindow(FileWindow):
         if self.session.bench is None:
             return
         self.go("bench")
-        self.bench.open_station("finish")
-        card = self.bench.cards["finish"]
-        if isinstance(card, FinishCard):
-            card.open(name)
+        self.bench.open_finish(name)
 
     def toggle_mask(self) -> None:
         """Hatch what lies behind the subject, or no longer."""
@@ -69,12 +64,9 @@ class ViewWindow(FileWindow):
 
     def pick_clear(self) -> None:
         """Have the next click on the picture say which colour becomes clear."""
-        card = self.bench.cards["finish"]
-        if self.session.bench is not None and isinstance(card, FinishCard):
+        if self.session.bench is not None:
             self.open_finish("clear")
-            part = card.parts["clear"]
-            if isinstance(part, ClearPart):
-                part.colour.drop()
+            self.bench.pick_clear()
 
     # -- the screen ----------------------------------------------------------------------------
 
@@ -131,7 +123,9 @@ class ViewWindow(FileWindow):
 
     def find_command(self) -> None:
         """Find a command by a part of its name."""
-        Finder(self.all_actions, self, self.needing.why_not).exec()
+        from aptandum.ui import finder
+
+        finder.Finder(self.all_actions, self, self.needing.why_not).exec()
 
     def show_help(self) -> None:
         """Show every command with its key."""
@@ -149,10 +143,10 @@ class ViewWindow(FileWindow):
         """Copy the end of the log, to be sent to whoever looks into it."""
         self.session.tell(log_for_clipboard(), "note")
 
-    def on_board(self, act: Callable[[], object]) -> None:
+    def on_board(self, act: Callable[[BoardPage], object]) -> None:
         """Do something on the board; from elsewhere, go there first."""
-        if self.pages.currentWidget() is self.board:
-            act()
+        if self.at_board():
+            act(self.board)
         else:
             self.go("board")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
-from PyQt6.QtCore import QByteArray, QPoint, Qt
+from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import (
     QApplication,
@@ -23,9 +23,6 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.ui import preferences, theme
-from aptandum.ui.bench.bench import BenchPage
-from aptandum.ui.board.page import BoardPage
-from aptandum.ui.desk.hand_overs import HandOvers
 from aptandum.ui.header import PageTab
 from aptandum.ui.menus import Needing, with_letters
 from aptandum.ui.session import Session
@@ -34,6 +31,9 @@ from aptandum.ui.strings import commas, joined, t, t_n
 from aptandum.ui.widgets import MessageStrip, label
 
 if TYPE_CHECKING:
+    from aptandum.ui.bench.bench import BenchPage
+    from aptandum.ui.board.page import BoardPage
+    from aptandum.ui.desk.hand_overs import HandOvers
     from aptandum.ui.desk.page import DeskPage
     from aptandum.ui.rulebooks.page import RulebooksPage
 
@@ -41,6 +41,8 @@ Page = TypeVar("Page", bound=QWidget)
 PAGES = ("board", "bench", "rulebooks", "desk")
 SMALLEST = (840, 520)
 """The least width and height of the window, in pixels."""
+ERRANDS_MS = 150
+"""How long after the window is made the book of hand-overs is looked into: once it is up."""
 TITLE_BAR = 40
 """Room for what the desktop puts round a window."""
 
@@ -69,13 +71,13 @@ class Window(QMainWindow):
         self._place()
         self.setAcceptDrops(True)
         self.message = MessageStrip()
-        self.bench = BenchPage(self.session)
         self.start = StartScreen(self.session)
         self.bench_stack = QStackedWidget()
         self.bench_stack.addWidget(self.start)
-        self.bench_stack.addWidget(self.bench)
-        self.board = BoardPage(self.session)
-        self.handing = HandOvers(self.session)
+        self.errands_soon = QTimer(self)
+        self.errands_soon.setSingleShot(True)
+        self.errands_soon.timeout.connect(lambda: self.handing)
+        self.errands_soon.start(ERRANDS_MS)
         self.pages = QStackedWidget()
         self.menu = QMenu(self)
         self.all_actions: list[QAction] = []
@@ -84,9 +86,8 @@ class Window(QMainWindow):
         self._lay_out()
 
     def _lay_out(self) -> None:
-        built = {"board": self.board, "bench": self.bench_stack}
-        for name in PAGES:
-            self.pages.addWidget(built.get(name) or QWidget())
+        for name in PAGES:  # each page is built when it is first needed
+            self.pages.addWidget(self.bench_stack if name == "bench" else QWidget())
         self.header = QWidget()
         self.header.setProperty("role", "panel")
         self.header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -132,6 +133,38 @@ class Window(QMainWindow):
         self._restyle()
 
     @cached_property
+    def bench(self) -> BenchPage:
+        """The page of the bench, built when a photo first lies on it; until then the first screen stands there."""
+        from aptandum.ui.bench import bench
+
+        page = bench.BenchPage(self.session)
+        self.bench_stack.addWidget(page)
+        page.restyle()
+        self._wire("bench", page)
+        page.catch_up()
+        return page
+
+    @cached_property
+    def board(self) -> BoardPage:
+        """The page of the board, built when it is first needed."""
+        from aptandum.ui.board import page
+
+        return self._built("board", page.BoardPage(self.session))
+
+    @cached_property
+    def handing(self) -> HandOvers:
+        """What is handed over; what was under way goes on."""
+        from aptandum.ui.desk import hand_overs
+
+        made = hand_overs.HandOvers(self.session)
+        self._wire_handing(made)
+        made.catch_up()
+        return made
+
+    def _wire_handing(self, handing: HandOvers) -> None:
+        """Connect what is handed over."""
+
+    @cached_property
     def rulebooks(self) -> RulebooksPage:
         """The page of rulebooks, built when it is first needed."""
         from aptandum.ui.rulebooks import page
@@ -163,7 +196,11 @@ class Window(QMainWindow):
 
     def is_built(self, name: str) -> bool:
         """Whether a page is there already."""
-        return name in ("board", "bench") or name in self.__dict__
+        return name in self.__dict__
+
+    def at_board(self) -> bool:
+        """Whether the board is what is shown."""
+        return self.pages.currentIndex() == PAGES.index("board")
 
     # -- size and place -------------------------------------------------------------------------
 
@@ -196,7 +233,8 @@ class Window(QMainWindow):
             f"QToolButton:hover, QToolButton:focus {{ border-color: {theme.palette().blue}; }}"
         )
         self.docket_name.setIcon(theme.icon("chevron-down", "ink2"))
-        self.bench.restyle()
+        if self.is_built("bench"):
+            self.bench.restyle()
 
     def open_menu(self) -> None:
         """Open the docket's menu below its name."""
@@ -210,7 +248,8 @@ class Window(QMainWindow):
             tab.fit()
         self._restyle()
         self.start.fill()
-        self.bench.refresh()
+        if self.is_built("bench"):
+            self.bench.refresh()
         for name in ("rulebooks", "desk"):
             if self.is_built(name):
                 getattr(self, name).restyle()
@@ -221,7 +260,7 @@ class Window(QMainWindow):
     def go(self, name: str) -> None:
         """Go to one of the pages."""
         self.tabs[name].setChecked(True)
-        if not self.is_built(name):
+        if name != "bench" and not self.is_built(name):
             getattr(self, name)
         self.pages.setCurrentIndex(PAGES.index(name))
         if name == "bench":

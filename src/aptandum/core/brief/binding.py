@@ -7,14 +7,14 @@ limits that bind the same thing, whatever the measures are called. Sizes are bou
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from aptandum.core.frozen import frozen
 
 
 class Bind:
     """Something that resolving decides, and that a limit may bind."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Decided(Bind):
     """One thing that resolving decides outright.
 
@@ -56,7 +56,7 @@ DEPTH = Decided("bits of a stored pixel")
 COLOURS = Decided("how many colours a picture has")
 
 
-@dataclass(frozen=True)
+@frozen
 class Told(Bind):
     """What becomes of a group of the metadata.
 

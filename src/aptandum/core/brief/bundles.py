@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 from itertools import product
 from typing import Any
@@ -18,6 +18,7 @@ from typing import Any
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Condition
 from aptandum.core.brief.registry import known
+from aptandum.core.frozen import frozen
 from aptandum.core.quantity import Kind
 
 MOST_COURSES = 64
@@ -27,7 +28,7 @@ IMPLIED = ":when"
 """Ends the id of a clause that a course has only because a condition was decided so."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Bundle:
     """One way through the either-ors of a brief.
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+from aptandum.core.frozen import frozen
 from aptandum.core.numbers import ByteCount, Printed
 from aptandum.core.quantity import Kind
 from aptandum.core.words import commas, listed, say
 
 
-@dataclass(frozen=True)
+@frozen
 class Limit:
     """What a clause allows. All bounds are inclusive; ``None`` and ``()`` mean no such bound.
 

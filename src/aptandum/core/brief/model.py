@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from fractions import Fraction
 from functools import cached_property
 from typing import Literal
@@ -13,6 +13,7 @@ from typing import Literal
 from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.limit import Limit, both
 from aptandum.core.brief.registry import binds_of, known
+from aptandum.core.frozen import frozen
 
 Strength = Literal["must", "should"]
 Turn = Literal["landscape", "upright", "square"]
@@ -56,7 +57,7 @@ def turn_of(width: float, height: float) -> Turn:
     return "upright" if height > width else "square"
 
 
-@dataclass(frozen=True)
+@frozen
 class Condition:
     """On what a clause depends: it holds where a measure lies inside a limit."""
 
@@ -64,7 +65,7 @@ class Condition:
     limit: Limit
 
 
-@dataclass(frozen=True)
+@frozen
 class Clause:
     """One rule: a measured one, or a question that only a person can answer.
 
@@ -110,7 +111,7 @@ class Clause:
         return not self.applies or turn in self.applies
 
 
-@dataclass(frozen=True)
+@frozen
 class Zone:
     """A part of a place that covers the picture; shares of the frame, 0..1."""
 
@@ -121,7 +122,7 @@ class Zone:
     height: float
 
 
-@dataclass(frozen=True)
+@frozen
 class Seen:
     """A place where the picture will be seen."""
 
@@ -136,7 +137,7 @@ class Seen:
     anchor: str = "middle"
 
 
-@dataclass(frozen=True)
+@frozen
 class Panel:
     """One field of a template, a polygon in template pixels."""
 
@@ -144,7 +145,7 @@ class Panel:
     outline: tuple[tuple[float, float], ...]
 
 
-@dataclass(frozen=True)
+@frozen
 class Template:
     """Panels of a picture of a fixed size, into which photos are laid."""
 
@@ -153,7 +154,7 @@ class Template:
     shade: str | None = None
 
 
-@dataclass(frozen=True)
+@frozen
 class Brief:
     """One kind of picture that a body wants.
 
@@ -228,7 +229,7 @@ class Brief:
         return self.bound(bind) or self.bound(bind, "should")
 
 
-@dataclass(frozen=True)
+@frozen
 class Body:
     """Who publishes the rules."""
 
@@ -241,7 +242,7 @@ class Body:
     valid_from: datetime.date | None = None
 
 
-@dataclass(frozen=True)
+@frozen
 class Rulebook:
     """One body's file. :attr:`text` is the file as it was read, comments and all."""
 

@@ -12,14 +12,14 @@ import io
 import os
 import re
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cache, partial
 from pathlib import Path
 from typing import Any
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief
-from aptandum.core.conform import makes_of, mask_once
+from aptandum.core.conform import mask_once
 from aptandum.core.docket.batch import lost_said
 from aptandum.core.docket.listing import Item, ListingError, items_in, read_listing
 from aptandum.core.docket.standings import STANDINGS, Standing
@@ -27,6 +27,7 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.masking import supplied_look
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.pixel_statistics import NoPixels
@@ -34,10 +35,11 @@ from aptandum.core.judge.reading import Reading, inside_of, of_supplied
 from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.decode import Photo, check_pixels, open_photo, photo_of
 from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.trying import makes_of
 from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, sentences
 
 
-@dataclass(frozen=True)
+@frozen
 class Miss:
     """One clause that is not met: its name in the brief, what it is called, and the sentence; ``plain``
     is the sentence as machines read it, where the system's language has it otherwise, and ``figures`` are its numbers
@@ -52,7 +54,7 @@ class Miss:
     figures: dict[str, Any] = field(default_factory=dict, hash=False)
 
 
-@dataclass(frozen=True)
+@frozen
 class Checked:
     """An item and how its picture stands.
 
@@ -84,7 +86,7 @@ class Checked:
 # -- looking -----------------------------------------------------------------------------------
 
 
-@dataclass(frozen=True)
+@frozen
 class Seen:
     """A file that was checked as it is."""
 
@@ -149,7 +151,7 @@ def _not_looked() -> bool:
     raise NoPixels(say("Whether it is transparent cannot be told by its header alone."))
 
 
-@dataclass(frozen=True)
+@frozen
 class Task:
     """One item to be checked, for any worker."""
 
@@ -219,7 +221,7 @@ def stamp_of(path: str) -> tuple[int, int] | None:
 # -- what came of it ---------------------------------------------------------------------------
 
 
-@dataclass(frozen=True)
+@frozen
 class Group:
     """Items that are in danger for one reason."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -18,6 +18,7 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, framed_by_marks, people_in
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.reading import inside_of
 from aptandum.core.judge.sets import as_first
 from aptandum.core.mending import Fitted, solved
@@ -33,7 +34,7 @@ _AHEAD = 2
 stays flat whatever their number."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Job:
     """One fitting to be made. Holds nothing that cannot be sent to another process.
 
@@ -47,7 +48,7 @@ class Job:
     folder: str = ""
 
 
-@dataclass(frozen=True)
+@frozen
 class Outcome:
     """What came of one job.
 
@@ -82,7 +83,7 @@ Found = tuple[tuple[Face, ...], Any, bool]
 """The faces of a photo, its subject where it has none, and whether somebody seems to be there all the same."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Judged:
     """What came of judging one photo's fittings by its header.
 

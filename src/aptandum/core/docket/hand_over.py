@@ -36,7 +36,7 @@ Wish = Literal["", "retire", "review"]
 
 
 class _Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
 
 class Event(_Frozen):

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from aptandum.core.docket.model import Docket
+from aptandum.core.frozen import frozen
 
 
-@dataclass(frozen=True)
+@frozen
 class Step:
     """A change that was done: what it is called, and the docket before it."""
 

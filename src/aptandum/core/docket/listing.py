@@ -6,11 +6,11 @@ import csv
 import io
 import os
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 from aptandum.core.docket.found import photos_in
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.outside import read_whole
 from aptandum.core.photo.facts import io_sentence, shown_name
 from aptandum.core.words import say, say_n
@@ -22,7 +22,7 @@ class ListingError(AptandumError):
     """A listing that cannot be read; the message names file, line and cause."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Item:
     """Something listed: its name, its picture's file, and whether it still matters (``None``:
     nobody says). ``line`` is where it stands in its listing, 1-based; 0 for a file of a folder."""

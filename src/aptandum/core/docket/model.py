@@ -15,7 +15,7 @@ from aptandum.core.photo.turning import MIRRORED, moved, then
 
 
 class _Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
 
 class PhotoEntry(_Frozen):
@@ -27,7 +27,7 @@ class PhotoEntry(_Frozen):
     turn: int = Field(default=1, ge=1, le=8)
     digest: str = ""
     bytes: int = 0
-    marks: HandMarks = HandMarks()
+    marks: HandMarks = Field(default_factory=HandMarks)
 
 
 class Answer(_Frozen):
@@ -55,7 +55,7 @@ class Fitting(_Frozen):
     id: str
     photo: str
     brief: str
-    settings: Settings = Settings()
+    settings: Settings = Field(default_factory=Settings)
     answers: tuple[Answer, ...] = ()
     linked: bool = False
 
@@ -102,6 +102,11 @@ class Docket(_Frozen):
     key: str = ""
     handed: tuple[HandOver, ...] = ()
     audit: Audited | None = None
+
+    @classmethod
+    def empty(cls, title: str) -> Docket:
+        """A docket with nothing in it; made without the checks, which are built when there is something to check."""
+        return cls.model_construct(title=title)
 
     def photo(self, photo_id: str) -> PhotoEntry:
         """The photo of this id; StopIteration where there is none."""
@@ -244,6 +249,10 @@ class Docket(_Frozen):
             if fitting.photo == photo_id and window is not None:
                 at = tuple(round(v, 4) for v in moved(window, code, size))
                 settings = settings.having({"frame.window": at})
+            boxes = settings.source.words
+            if fitting.photo == photo_id and boxes:
+                turned = tuple(moved(box, code, size) for box in boxes)
+                settings = settings.having({"source.words": turned})
             if settings is not fitting.settings:
                 fitting = fitting.model_copy(update={"settings": settings})
             fittings.append(fitting)

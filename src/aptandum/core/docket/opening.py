@@ -17,6 +17,7 @@ from pydantic_core import from_json
 from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.docket.model import Audited, Docket, Fitting, PhotoEntry
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.words import say, say_n, semicolons
 
 T = TypeVar("T", bound=BaseModel)
@@ -35,7 +36,7 @@ class NoDocket(AptandumError, ValueError):
     """A text that is no docket at all; the message is a cause."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Opened:
     """A docket that can be used, and what of it was left out, a sentence each."""
 

@@ -11,8 +11,6 @@ import fcntl
 import hashlib
 import json
 import os
-import uuid
-from dataclasses import dataclass
 from pathlib import Path
 
 from pydantic_core import from_json
@@ -21,6 +19,7 @@ from aptandum.core import mistakes
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.model import Docket
 from aptandum.core.docket.opening import MOST_BYTES, checked
+from aptandum.core.frozen import frozen
 from aptandum.core.outside import read_whole
 
 _MOST_RECENT = 8
@@ -29,7 +28,7 @@ _MOST_RECENT = 8
 folder = mistakes.state_folder
 
 
-@dataclass(frozen=True)
+@frozen
 class Left:
     """What a process that is gone had open.
 
@@ -52,7 +51,7 @@ class CrashRecord:
 
     def __init__(self, where: Path | None = None) -> None:
         self.where = where or folder() / "open"
-        self.file = self.where / f"{os.getpid()}-{uuid.uuid4().hex[:8]}.json"
+        self.file = self.where / f"{os.getpid()}-{os.urandom(4).hex()}.json"
 
     def keep(self, docket: Docket, path: Path | None, fitting: str = "", on_disk: str = "") -> None:
         """Write down a docket with unsaved changes.

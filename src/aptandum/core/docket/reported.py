@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.batch import prove_one
 from aptandum.core.docket.model import Docket
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.facts import PhotoError, shown_name
 from aptandum.core.report import Entry, entry_of
 from aptandum.core.words import say
@@ -15,7 +15,7 @@ from aptandum.core.words import say
 Find = Callable[[str], tuple[Rulebook, Brief]]
 
 
-@dataclass(frozen=True)
+@frozen
 class Gathered:
     """The entries, and a sentence for each fitting that could not be made."""
 

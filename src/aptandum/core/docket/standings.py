@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal
 
 from aptandum.core.brief.model import Brief
@@ -11,6 +11,7 @@ from aptandum.core.docket.model import Docket, Fitting
 from aptandum.core.file.budget import reckoned
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.resolve import resolve
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Finding, Findings, judge
 from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
@@ -25,7 +26,7 @@ STANDINGS: tuple[Standing, ...] = ("misses", "lost", "unknown", "asks", "advises
 Box = tuple[float, float, float, float]
 
 
-@dataclass(frozen=True)
+@frozen
 class Cell:
     """How a fitting stands.
 

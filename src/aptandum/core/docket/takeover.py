@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.model import Docket, Fitting
-from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.resolve import resolve
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Finding, judge
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.rulebook.editions import Difference, compare
@@ -46,7 +45,7 @@ def find(docket: Docket, shelf: Shelf, name: str) -> tuple[Rulebook, Brief]:
     return kept, replace(brief, folder=folder)
 
 
-@dataclass(frozen=True)
+@frozen
 class Offer:
     """A rulebook on the shelf that differs from the one a docket was made with."""
 
@@ -77,7 +76,7 @@ def offers(docket: Docket, shelf: Shelf) -> tuple[Offer, ...]:
     return tuple(found)
 
 
-@dataclass(frozen=True)
+@frozen
 class Broken:
     """A fitting that a newer edition breaks: clauses met until now, and not any more.
 
@@ -104,9 +103,11 @@ class Broken:
 
 
 def _misses(facts: Facts, brief: Brief, fitting: Fitting) -> dict[str, Finding]:
-    line = resolve(facts, brief, fitting.settings)
+    from aptandum.core.fitting import live, resolve
+
+    line = resolve.resolve(facts, brief, fitting.settings)
     # Bytes are found anew for every limit: only the finished file can miss them.
-    findings = judge(live_reading(facts, line), brief, fitting.confirmed()).findings
+    findings = judge(live.live_reading(facts, line), brief, fitting.confirmed()).findings
     return {f.clause.id: f for f in findings if f.verdict == "misses"}
 
 

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from aptandum.core.errors import Cancelled
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation
+from aptandum.core.frozen import frozen
 from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo import limits
 from aptandum.core.photo.picture import Picture
@@ -33,7 +34,7 @@ _BAND = 16
 """Rows of a band: no block of any format's transform is cut by it."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Point:
     """One file that could be written.
 
@@ -48,7 +49,7 @@ class Point:
     likeness: float | None
 
 
-@dataclass(frozen=True)
+@frozen
 class Curve:
     """The points that were measured, in order.
 

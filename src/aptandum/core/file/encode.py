@@ -5,10 +5,10 @@ from __future__ import annotations
 import io
 import struct
 import zlib
-from dataclasses import dataclass
 
 from aptandum.core.figures import show_size
 from aptandum.core.file.metadata import exif_block
+from aptandum.core.frozen import frozen
 from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo import decode
 from aptandum.core.photo.facts import PhotoError
@@ -17,7 +17,7 @@ from aptandum.core.photo.picture import Picture
 from aptandum.core.words import say
 
 
-@dataclass(frozen=True)
+@frozen
 class JpegOptions:
     """How a JPEG is written."""
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from aptandum.core import bounds
 from aptandum.core.figures import show_exact_bytes, show_number, show_size
@@ -22,6 +21,7 @@ from aptandum.core.file.palette import encode_gif, encode_indexed_png
 from aptandum.core.file.tiff import encode_tiff
 from aptandum.core.file.webp import encode_webp
 from aptandum.core.fitting.plan import FileStation
+from aptandum.core.frozen import frozen
 from aptandum.core.later import Image, np
 from aptandum.core.photo import engine, limits
 from aptandum.core.photo.facts import FORMAT_NAMES
@@ -37,7 +37,7 @@ FLOOR = 30
 """Below this quality the cheaper ways to save bytes are tried before going lower."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Made:
     """An encoded file.
 

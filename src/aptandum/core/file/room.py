@@ -8,7 +8,7 @@ a lower limit, the smallest allowed size that reaches it is. Nothing is ever pad
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from math import exp, log, sqrt
 
@@ -17,6 +17,7 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_exact_bytes, show_size
 from aptandum.core.file.make import MOST_COLOURS, Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation, Line
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
 from aptandum.core.sizes.binds import SCALE
@@ -32,7 +33,7 @@ _LONGEST = 65_500
 _PATIENCE = 12
 
 
-@dataclass(frozen=True)
+@frozen
 class Room:
     """Another size to write, and why in a sentence; where it is the size there was, the sentence
     tells what cannot be reached."""

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 import io
 import re
-from dataclasses import dataclass
 
 from aptandum.core.file.around import Block
+from aptandum.core.frozen import frozen
 from aptandum.core.later import Image, IptcImagePlugin
 from aptandum.core.photo.metadata_groups import MAKE, MODEL, PLACE, SHOT
 
@@ -39,7 +39,7 @@ _RAW = b"Raw profile type"
 """How the texts of a PNG begin that hold metadata of another kind."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Held:
     """What a photo holds that is left out.
 

@@ -4,7 +4,6 @@ stands from the start."""
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from fractions import Fraction
 
 from aptandum.core.brief.binding import (
@@ -26,6 +25,7 @@ from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of, known
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.placing import BINDS as PLACING
 from aptandum.core.photo.facts import Facts
 from aptandum.core.sizes.binds import PRINTED, RESOLUTION
@@ -34,7 +34,7 @@ from aptandum.core.sizes.least import Box, Way
 from aptandum.core.words import listed, say
 
 
-@dataclass(frozen=True)
+@frozen
 class Cause:
     """Why.
 
@@ -74,7 +74,7 @@ def _said(clause: Clause) -> str:
     return say("{title} asks {limit}", title=measure.title, limit=limit)
 
 
-@dataclass(frozen=True)
+@frozen
 class Why:
     """What the causes of a line's acts are looked for in.
 

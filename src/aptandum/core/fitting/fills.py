@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_factor, show_share
 from aptandum.core.fitting.plan import FrameStation
 from aptandum.core.fitting.resolve_frame import FILLS, resolve_frame
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.words import say
 
 
-@dataclass(frozen=True)
+@frozen
 class Fill:
     """One way.
 

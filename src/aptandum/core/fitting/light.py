@@ -6,11 +6,11 @@ half of whose light is gone, would come out a fifth too dark if its numbers were
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from math import log
 from typing import TYPE_CHECKING, Any, TypeAlias
 
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.profile import middle_of
@@ -22,7 +22,7 @@ Light: TypeAlias = "NDArray[np.float32]"
 """Linear light, 0..1."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Curve:
     """A tone curve: that of sRGB (IEC 61966-2-1) where ``power`` is 0, else a power."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from fractions import Fraction
 from typing import Any, Literal
 
@@ -11,6 +11,7 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_aspect, show_sides
 from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.settings import ColourSettings, FinishSettings
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.facts import FORMAT_NAMES
 from aptandum.core.photo.profile import SPACE_NAMES, Space
 from aptandum.core.words import commas, joined, say, say_n
@@ -22,7 +23,7 @@ LOSSY = ("jpeg", "webp", "avif")
 """Formats of :data:`WRITABLE` that are written at a quality."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Window:
     """A rectangle on the photo as shown, in photo pixels; edges may lie between pixels."""
 
@@ -66,10 +67,11 @@ THREE_CHANNELS = ("webp", "avif")
 """Formats that store grey as three equal channels, which a profile for grey does not suit."""
 
 
-@dataclass(frozen=True)
+@frozen
 class SourceStation:
     """The photo as it is read: sides in pixels as stored and as shown, how it was turned, and what a
-    person says was done to it before; ``damaged``: it is used although its data are."""
+    person says was done to it before; ``damaged``: it is used although its data are; ``words``: boxes of it whose
+    words must be read (left, top, width, height in photo pixels as shown)."""
 
     stored: tuple[int, int]
     shown: tuple[int, int]
@@ -79,9 +81,10 @@ class SourceStation:
     format: str = field(default="", repr=False)
     done: tuple[str, ...] = ()
     damaged: bool = False
+    words: tuple[tuple[float, float, float, float], ...] = ()
 
 
-@dataclass(frozen=True)
+@frozen
 class FrameStation:
     """Attributes:
     window: what is kept, in photo pixels as shown.
@@ -107,7 +110,7 @@ class FrameStation:
     angle: float = 0.0
 
 
-@dataclass(frozen=True)
+@frozen
 class ColourStation:
     """Attributes:
     source: the space the photo is taken to be in.
@@ -131,7 +134,7 @@ class ColourStation:
     dots: ColourSettings | None = None
 
 
-@dataclass(frozen=True)
+@frozen
 class FinishStation:
     """Attributes:
     ground: the colour laid under transparent parts, or ``None`` where they are kept.
@@ -153,7 +156,7 @@ class FinishStation:
         return "clear" in self.on or "panels" in self.on
 
 
-@dataclass(frozen=True)
+@frozen
 class FileStation:
     """Attributes:
     quality: ``None`` where it is to be found against the limits.
@@ -189,7 +192,7 @@ class FileStation:
     most_colours: int | None = None
 
 
-@dataclass(frozen=True)
+@frozen
 class Line:
     """Every station's figures for one fitting.
 

@@ -3,24 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
-from aptandum.core.figures import show_factor, show_number, show_size
+from aptandum.core.figures import grouped, show_factor, show_number, show_size
 from aptandum.core.fitting.causes import Cause, Why, by_hand
 from aptandum.core.fitting.finish import FINISHES, FinishError, border
 from aptandum.core.fitting.plan import Line
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.reading import Additions
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.inside import Inside
-from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.photo.profile import SPACE_NAMES
-from aptandum.core.photo.turning import MIRRORED
-from aptandum.core.words import say
+from aptandum.core.photo.turning import MIRRORED, swung_box
+from aptandum.core.words import say, say_n
+
+_OVER = 0.5
+"""Pixels by which a box may lie outside the picture before its words are cut."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Act:
     """One thing that was done.
 
@@ -203,7 +207,45 @@ def laid(
     return Additions(
         words(facts, line),
         picture.rim if picture is not None else None,
-        picture.lettering if picture is not None else (),
+        (*(picture.lettering if picture is not None else ()), *words_in(line)),
         cover if see_mask is not None else None,
         see_supplied,
     )
+
+
+def of_islands(picture: Picture | None) -> tuple[Act, ...]:
+    """What became of the areas of a cleared colour that are not connected with where clearing began."""
+    islands = picture.islands if picture is not None else None
+    if islands is None:
+        return ()
+    size = grouped(islands.pixels)
+    stayed = say_n(
+        "{n} area of that colour inside stays as it is ({size} px).",
+        "{n} areas of that colour inside stay as they are ({size} px).",
+        islands.count,
+        size=size,
+    )
+    went = say_n(
+        "{n} area of that colour inside was made clear too ({size} px).",
+        "{n} areas of that colour inside were made clear too ({size} px).",
+        islands.count,
+        size=size,
+    )
+    return (Act("", stayed if islands.stay else went),)
+
+
+def words_in(line: Line) -> tuple[Lettering, ...]:
+    """The boxes of a photo whose words must be read, in the pixels of the file."""
+    frame, (wide, high) = line.frame, line.frame.output
+    found = []
+    for n, box in enumerate(line.source.words, start=1):
+        left, top, across, down = swung_box(box, frame.angle, line.source.shown)
+        x0, y0 = (left - frame.window.left) * frame.scale, (top - frame.window.top) * frame.scale
+        x1, y1 = x0 + across * frame.scale, y0 + down * frame.scale
+        edges = (("left", -x0), ("top", -y0), ("right", x1 - wide), ("bottom", y1 - high))
+        cut = tuple(edge for edge, over in edges if over > _OVER)
+        inner = max(0, round(x0)), max(0, round(y0)), min(wide, round(x1)), min(high, round(y1))
+        size = max(0, inner[2] - inner[0]), max(0, inner[3] - inner[1])
+        said = say("box {n}", n=n)
+        found.append(Lettering((inner[0], inner[1], *size), None, said, cut, own=False))
+    return tuple(found)

@@ -7,10 +7,10 @@ side, and where that does not hit, some rows or columns more are made, and throw
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cache
 from typing import TYPE_CHECKING
 
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np, pyvips
 
 if TYPE_CHECKING:
@@ -30,7 +30,7 @@ def _more() -> NDArray[np.int_]:
     return np.array([(a, most - a) for most in range(49) for a in range(most + 1)])
 
 
-@dataclass(frozen=True)
+@frozen
 class Cut:
     """Where one side is cut, and which part of the result is meant.
 

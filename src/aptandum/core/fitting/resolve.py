@@ -16,6 +16,7 @@ from aptandum.core.brief.model import Brief, turn_of
 from aptandum.core.figures import show_size
 from aptandum.core.fitting.finish import FINISHES, Given
 from aptandum.core.fitting.finish import border as border_finish
+from aptandum.core.fitting.finish.glyphs import missing
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.losses import Loss, loss_of
 from aptandum.core.fitting.not_carried import not_carried
@@ -95,7 +96,7 @@ def _resolved(facts: Facts, brief: Brief | None, settings: Settings) -> Line:
     stored = facts.width or shown[0], facts.height or shown[1]
     source = SourceStation(
         stored, shown, facts.orientation or 1, facts.bytes, facts.turn, facts.format or "",
-        settings.source.done, settings.source.damaged,
+        settings.source.done, settings.source.damaged, settings.source.words,
     )  # fmt: skip
     keeps_clear = bool(facts.clear_rim) and _holds_clear(facts, brief, settings)
     bordered = border_finish.FINISH.on(settings.finish.border, given_by(brief))
@@ -138,6 +139,10 @@ def given_by(brief: Brief | None) -> Given:
     return Given(brief.beside(brief.border), shade, template)
 
 
+_FEW = 8
+"""Of letters that no font has, so many are named."""
+
+
 def _finish(
     facts: Facts,
     brief: Brief | None,
@@ -162,6 +167,22 @@ def _finish(
                 output=show_size(frame.output),
             )
         )
+    captions = parts.caption.each()
+    lost = tuple(dict.fromkeys(c for one in captions for c in missing(one.text, one.font)))
+    if lost:
+        letters = listed([f"“{c}”" for c in lost[:_FEW]], "and")
+        notes.append(
+            say("No shipped font has {letters}: an empty box is drawn there.", letters=letters)
+        )
+    panels = {panel.name for panel in given.template.panels} if given.template else set()
+    for name in dict.fromkeys(one.panel for one in captions if one.text.strip() and one.panel):
+        if name not in panels:
+            notes.append(
+                say(
+                    "There is no panel “{name}”: the caption stands in the whole picture.",
+                    name=name,
+                )
+            )
     names = tuple(f.name for f in on)
     made = FinishStation(
         None, parts, given, names, any(f.needs_mask(getattr(parts, f.name)) for f in on)

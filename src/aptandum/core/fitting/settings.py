@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from datetime import datetime
-from difflib import get_close_matches
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationInfo, field_validator
@@ -20,7 +19,7 @@ from aptandum.core.fitting.dots import Way
 from aptandum.core.fitting.finish.backdrop import Backdrop
 from aptandum.core.fitting.finish.base import COLOUR
 from aptandum.core.fitting.finish.border import Border
-from aptandum.core.fitting.finish.caption import Caption
+from aptandum.core.fitting.finish.caption import MOST_CAPTIONS, Caption, Captions
 from aptandum.core.fitting.finish.clear import Clear
 from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
@@ -41,7 +40,23 @@ class SettingError(AptandumError, ValueError):
 
 
 class _Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
+
+
+_LEAST_SIDE = 0.5
+"""Photo pixels that a window or a box has at least; less is nothing to be shown."""
+_MOST_BOXES = 200
+
+
+def _four(text: str) -> tuple[float, ...]:
+    """Left, top, width and height from text; ValueError where they are not four numbers."""
+    parts = text.replace(",", " ").split()
+    if len(parts) != 4:
+        raise ValueError(say("four numbers: left, top, width, height"))
+    try:
+        return tuple(float(number(part)) for part in parts)
+    except QuantityError as error:
+        raise ValueError(str(error)) from None
 
 
 class SourceSettings(_Frozen):
@@ -51,20 +66,34 @@ class SourceSettings(_Frozen):
         dust, retouched: what was done to it before it came here: dust and scratches taken out, or
             more than that.
         damaged: it is used although its data are damaged or cut short.
+        words: boxes whose words must be read: left, top, width and height in photo pixels as shown. Written as
+            text, four numbers for each box with semicolons between boxes.
     """
 
     dust: bool = False
     retouched: bool = False
     damaged: bool = False
+    words: tuple[tuple[float, float, float, float], ...] = Field(default=(), max_length=_MOST_BOXES)
+
+    @field_validator("words", mode="before")
+    @classmethod
+    def _boxes(cls, value: Any) -> Any:
+        if not isinstance(value, str):
+            return value
+        return tuple(_four(part) for part in value.split(";") if part.strip())
+
+    @field_validator("words")
+    @classmethod
+    def _boxes_sane(cls, value: Any) -> Any:
+        for box in value:
+            if not all(abs(v) < 1e7 for v in box) or box[2] < _LEAST_SIDE or box[3] < _LEAST_SIDE:
+                raise ValueError(say("boxes inside the photo, at least half a pixel wide and high"))
+        return value
 
     @property
     def done(self) -> tuple[str, ...]:
         """The same as alterations, by their words in a rulebook."""
         return tuple(word for word, on in (("dust", self.dust), ("retouch", self.retouched)) if on)
-
-
-_LEAST_SIDE = 0.5
-"""Photo pixels that a window has at least; less is nothing to be shown."""
 
 
 class FrameSettings(_Frozen):
@@ -94,15 +123,7 @@ class FrameSettings(_Frozen):
     @field_validator("window", mode="before")
     @classmethod
     def _window(cls, value: Any) -> Any:
-        if isinstance(value, str):
-            parts = value.replace(",", " ").split()
-            if len(parts) != 4:
-                raise ValueError(say("four numbers: left, top, width, height"))
-            try:
-                return tuple(float(number(part)) for part in parts)
-            except QuantityError as error:
-                raise ValueError(str(error)) from None
-        return value
+        return _four(value) if isinstance(value, str) else value
 
     @field_validator("window")
     @classmethod
@@ -172,13 +193,13 @@ class FinishSettings(_Frozen):
     """
 
     ground: str = Field(default="#FFFFFF", pattern=COLOUR)
-    backdrop: Backdrop = Backdrop()
-    clear: Clear = Clear()
-    panels: Panels = Panels()
-    shade: Shade = Shade()
-    border: Border = Border()
-    caption: Caption = Caption()
-    keyline: Keyline = Keyline()
+    backdrop: Backdrop = Field(default_factory=Backdrop)
+    clear: Clear = Field(default_factory=Clear)
+    panels: Panels = Field(default_factory=Panels)
+    shade: Shade = Field(default_factory=Shade)
+    border: Border = Field(default_factory=Border)
+    caption: Captions = Field(default_factory=Captions)
+    keyline: Keyline = Field(default_factory=Keyline)
 
 
 class MetadataSettings(_Frozen):
@@ -244,7 +265,7 @@ class FileSettings(_Frozen):
     compression: Literal["none", "lzw", "deflate"] | None = None
     colours: int | None = Field(default=None, ge=2, le=256)
     lossless: bool | None = None
-    metadata: MetadataSettings = MetadataSettings()
+    metadata: MetadataSettings = Field(default_factory=MetadataSettings)
 
     @field_validator("at_least", "at_most", mode="before")
     @classmethod
@@ -269,11 +290,11 @@ class FileSettings(_Frozen):
 class Settings(_Frozen):
     """All settings of a fitting, by station."""
 
-    source: SourceSettings = SourceSettings()
-    frame: FrameSettings = FrameSettings()
-    colour: ColourSettings = ColourSettings()
-    finish: FinishSettings = FinishSettings()
-    file: FileSettings = FileSettings()
+    source: SourceSettings = Field(default_factory=SourceSettings)
+    frame: FrameSettings = Field(default_factory=FrameSettings)
+    colour: ColourSettings = Field(default_factory=ColourSettings)
+    finish: FinishSettings = Field(default_factory=FinishSettings)
+    file: FileSettings = Field(default_factory=FileSettings)
 
     def having(self, changes: Mapping[str, object]) -> Settings:
         """The same settings with some changed, each by its ``station.key`` name.
@@ -333,8 +354,13 @@ class Settings(_Frozen):
         station, _, key = name.partition(".")
         part = getattr(self, station, None) if station in type(self).model_fields else None
         group, _, inner = key.partition(".")
-        if inner and isinstance(getattr(part, group, None), BaseModel):
-            held = _having(getattr(part, group), inner, value, name)
+        mine = getattr(part, group, None)
+        if inner and isinstance(mine, BaseModel):
+            number, _, rest = inner.partition(".")
+            if isinstance(mine, Captions) and number.isdigit():
+                held: BaseModel = _numbered(mine, int(number), rest, value, name)
+            else:
+                held = _having(mine, inner, value, name)
             assert isinstance(part, BaseModel)
             return self.model_copy(update={station: part.model_copy(update={group: held})})
         whole_part = isinstance(getattr(part, key, None), BaseModel) and value is not None
@@ -343,9 +369,31 @@ class Settings(_Frozen):
         return self.model_copy(update={station: _having(part, key, value, name)})
 
 
+def _numbered(all_: Captions, n: int, key: str, value: object, name: str) -> Captions:
+    """Captions with one of them changed, by its number from 1; the one after the last is a new one. Without a key it is
+    taken out."""
+    every = list(all_.each())
+    if not key and value is None and 1 <= n <= len(every):
+        del every[n - 1]
+        return all_.of(every or [Caption()])
+    if not key or not 1 <= n <= min(len(every) + 1, MOST_CAPTIONS):
+        raise SettingError(
+            say("{name}: captions are numbered from 1 to {n}.", name=name,
+                n=min(len(every) + 1, MOST_CAPTIONS))
+        )  # fmt: skip
+    if n > len(every):
+        every.append(Caption())
+    made = _having(every[n - 1], key, value, name)
+    assert isinstance(made, Caption)
+    every[n - 1] = made
+    return all_.of(every)
+
+
 def _unknown(name: str) -> SettingError:
+    import difflib  # no start has a use for it
+
     known = names()
-    near = get_close_matches(name, known, 3, 0.7)
+    near = difflib.get_close_matches(name, known, 3, 0.7)
     if near:
         said = say("There is no setting “{name}”. Is {near} meant?", name=name, near=listed(near))
         return SettingError(said)
@@ -377,7 +425,7 @@ def _having(part: BaseModel, key: str, value: object, name: str) -> BaseModel:
         raise _unknown(name)
     field = type(part).model_fields[key]
     if value is None or value == "":
-        value = field.get_default()
+        value = field.get_default(call_default_factory=True)
     held = {k: getattr(part, k) for k in type(part).model_fields}
     try:
         return type(part).model_validate({**held, key: value})

@@ -8,9 +8,9 @@ Colour is looked at as well, but not for the place: chroma subsampling smears it
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np
 from aptandum.core.photo.picture import Picture
 
@@ -39,7 +39,7 @@ _STRONG = 0.3
 line: all of it counts. Right beside it, it is the same step, smeared by coding."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Line:
     """Attributes:
     width: in pixels, 0 for none; ``None`` where there may be one that cannot be told from the picture.

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, Literal
 
 from aptandum.core.brief.bundles import Bundle, bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Turn
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.in_numbers import in_numbers
 from aptandum.core.judge.measure import (
     CannotMeasure,
@@ -20,7 +21,7 @@ from aptandum.core.judge.measure import (
     Miss,
     Need,
 )
-from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.judge.measures import REGISTRY, visible_part
 from aptandum.core.judge.measures.alterations import permission
 from aptandum.core.judge.measures.aspect import Shape
 from aptandum.core.judge.pixel_statistics import NoPixels
@@ -47,7 +48,7 @@ VERDICT_WORDS: dict[Verdict, str] = {
 VERDICTS: tuple[Verdict, ...] = ("misses", "unknown", "asks", "advises", "meets", "idle")
 
 
-@dataclass(frozen=True)
+@frozen
 class Finding:
     """The outcome of one clause.
 
@@ -117,7 +118,7 @@ class Finding:
         }
 
 
-@dataclass(frozen=True)
+@frozen
 class Findings:
     """All findings of one reading against one brief, in the brief's order."""
 
@@ -164,7 +165,7 @@ class Findings:
         return joined(parts) if parts else say("all met")
 
 
-@dataclass(frozen=True)
+@frozen
 class Confirmation:
     """A person's answer to an ``ask`` clause; ``met``: it is so.
 
@@ -205,8 +206,15 @@ def judge(
     every = bundles(brief)
     if len(every) == 1:
         found = [_one(step, reading, brief, answers, turn, mends) for step in _steps(brief)]
-        return Findings(reading.origin, tuple(found))
-    return Findings(reading.origin, _of_one_way(every, reading, brief, answers, turn, mends))
+        return Findings(reading.origin, _told(found))
+    found = list(_of_one_way(every, reading, brief, answers, turn, mends))
+    return Findings(reading.origin, _told(found))
+
+
+def _told(found: list[Finding]) -> tuple[Finding, ...]:
+    """All findings but those on what no brief states and nothing is wrong with."""
+    name = visible_part.MEASURE.name
+    return tuple(f for f in found if f.clause.measure != name or f.verdict == "misses")
 
 
 def _of_one_way(
@@ -279,7 +287,10 @@ def _steps(brief: Brief) -> tuple[_Step, ...]:
     held = _known.get(key)
     if held is not None:
         return held[1]
-    steps = tuple(_Step(clause) for clause in (*brief.clauses, *permission(brief)))
+    steps = tuple(
+        _Step(clause)
+        for clause in (*brief.clauses, *permission(brief), *visible_part.asked_of(brief))
+    )
     while len(_known) >= _MOST_KNOWN:
         _known.pop(next(iter(_known)), None)
     _known[key] = brief, steps

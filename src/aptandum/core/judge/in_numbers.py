@@ -6,6 +6,7 @@ format), a date as ISO 8601, and several sides as a list.
 
 from __future__ import annotations
 
+import math
 from datetime import date
 from fractions import Fraction
 from typing import Any
@@ -27,6 +28,8 @@ def _number(value: Any, kind: str) -> Any:
         return value
     if isinstance(value, date):
         return value.isoformat()
+    if isinstance(value, float) and not math.isfinite(value):
+        return None  # no number says it: at no size
     if kind == "aspect":
         wide, high = value if isinstance(value, tuple) else (Fraction(value), 1)
         return round(float(Fraction(wide) / Fraction(high)), _PLACES)

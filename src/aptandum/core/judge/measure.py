@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from enum import Enum
 from typing import Any
 
@@ -11,6 +11,7 @@ from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import Kind
 from aptandum.core.words import say
@@ -48,15 +49,20 @@ class DoesNotApply(AptandumError):
     """There is nothing in this picture for the measure to judge; the message says so."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Mend:
-    """What would meet a missed clause: in words, and where it can be computed as changes."""
+    """What would meet a missed clause: in words, and where it can be computed as changes.
+
+    Attributes:
+        others: mends that are tried in their order where this one does not do.
+    """
 
     words: str
     changes: Changes | None = None
+    others: tuple[Mend, ...] = ()
 
 
-@dataclass(frozen=True)
+@frozen
 class Miss:
     """What a measure's ``mend`` is told."""
 
@@ -96,7 +102,7 @@ def allows_sides(limit: Limit, value: tuple[Any, ...]) -> bool:
     return (not limit.one_of or value in limit.one_of) and value not in limit.none_of
 
 
-@dataclass(frozen=True)
+@frozen
 class Measure:
     """One measure.
 

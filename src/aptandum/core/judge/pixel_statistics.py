@@ -33,7 +33,7 @@ class PixelStatistics:
         picture: the pixels with their profile.
         see_cover: how much of each pixel stands before the backdrop; raises ``NoMask``.
         rim: the outer pixels as they were before a keyline was drawn.
-        lettering: where a caption was set.
+        lettering: words that must be read; those of its own are no part of the photo.
         see_native: gives every pixel, where ``picture`` is a smaller copy of it.
     """
 
@@ -79,6 +79,8 @@ class PixelStatistics:
             made[:] = True
             made[deep : high - deep, deep : wide - deep] = False
         for one in self.lettering:
+            if not one.own:
+                continue
             left, top, across, down = one.box
             made[
                 max(0, top - _SMEARED) : top + down + _SMEARED,

@@ -10,7 +10,6 @@ and everything else follows from it.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
@@ -18,6 +17,7 @@ from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT, HEAD_OFFSET, HEAD
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, turn_of
 from aptandum.core.brief.registry import binds_of
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.marks import Marks
 
 BINDS = (HEAD_HEIGHT, HEADROOM, EYE_LINE, HEAD_OFFSET)
@@ -28,7 +28,7 @@ _EPS = 1e-9
 Box = tuple[float, float, float, float]
 
 
-@dataclass(frozen=True)
+@frozen
 class Band:
     """What a clause allows, as shares of the frame; one side may be open."""
 
@@ -99,7 +99,7 @@ def value_of(binds: Bind, box: Box, marks: Marks) -> float:
     return (marks.eyes[0] - left) / width - 0.5
 
 
-@dataclass(frozen=True)
+@frozen
 class Obstacle:
     """An edge of the photo that keeps the frame from where it should lie, and how many photo
     pixels are missing beyond it."""
@@ -108,7 +108,7 @@ class Obstacle:
     missing: float
 
 
-@dataclass(frozen=True)
+@frozen
 class Placement:
     """A frame found.
 

@@ -14,6 +14,7 @@ from functools import cached_property
 from typing import Literal
 
 from aptandum.core.brief.model import Turn, turn_of
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.pixel_statistics import NoPixels, PixelStatistics
 from aptandum.core.judge.zones import Kept, kept_of
 from aptandum.core.later import np
@@ -53,7 +54,7 @@ class Additions:
     kept: list[PixelStatistics] = field(default_factory=list)
 
 
-@dataclass(frozen=True)
+@frozen
 class Reading:
     """One picture, ready to be measured.
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Any
 
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Finding
 from aptandum.core.judge.measures import REGISTRY
 
 
-@dataclass(frozen=True)
+@frozen
 class Scale:
     """Positions 0..1 on the rail: the band's ends (None: open), and the pointer."""
 

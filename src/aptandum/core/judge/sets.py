@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from aptandum.core.brief.model import Brief, Clause
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Confirmation, Finding, judge
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.reading import Reading
 from aptandum.core.words import say
 
 
-@dataclass(frozen=True)
+@frozen
 class Member:
     """One picture of a set.
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from aptandum.core.brief.model import Brief, Seen, Zone
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.marks import People, head_box
 from aptandum.core.photo.turning import swung_box
 from aptandum.core.words import say
@@ -16,7 +16,7 @@ Box = tuple[float, float, float, float]
 _EPS = 1e-6
 
 
-@dataclass(frozen=True)
+@frozen
 class Kept:
     """Something that must stay clear: a box in photo pixels, and what it is."""
 
@@ -24,7 +24,7 @@ class Kept:
     box: Box
 
 
-@dataclass(frozen=True)
+@frozen
 class Covered:
     """A zone that lies on something that must stay clear."""
 

@@ -47,7 +47,7 @@ class Stroke(BaseModel):
         points: the way of its middle.
     """
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
     adds: bool = True
     radius: float = Field(gt=0, le=20_000)

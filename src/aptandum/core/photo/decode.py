@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import os
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
+from aptandum.core.frozen import frozen
 from aptandum.core.outside import read_whole
 from aptandum.core.photo import limits
 from aptandum.core.photo.apart import (
@@ -23,7 +24,7 @@ from aptandum.core.photo.facts import Facts, PhotoError, damaged, io_sentence, s
 from aptandum.core.words import say
 
 
-@dataclass(frozen=True)
+@frozen
 class Photo:
     """A supplied file: its facts, and its bytes once they have been asked for."""
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np
 from aptandum.core.photo.marks import Marks
 from aptandum.core.words import say
@@ -18,7 +18,7 @@ RED_EYE = 0.15
 Box = tuple[float, float, float, float]
 
 
-@dataclass(frozen=True)
+@frozen
 class Evidence:
     """What can be shown of a face in a picture, in its pixels.
 

@@ -12,10 +12,11 @@ import errno
 import os
 import struct
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import asdict, field, replace
 from typing import Any, Literal
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.profile import Profile, Space
 from aptandum.core.photo.turning import SWAPS, then
 from aptandum.core.words import say
@@ -61,7 +62,7 @@ class NotInside(AptandumError):
     """The file does not tell; the message says what."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Facts:
     """What a picture file's header says. Sizes in pixels.
 

@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import mmap
 import struct
-from dataclasses import dataclass
+
+from aptandum.core.frozen import frozen
 
 Buffer = bytes | memoryview | mmap.mmap
 
@@ -20,7 +21,7 @@ _ALPHA, _SPOT, _BLACK, _FILTER = 0, 2, 4, 5
 _TURNED = (5, 6, 7, 8)
 
 
-@dataclass(frozen=True)
+@frozen
 class Header:
     """What a codestream says of itself.
 

@@ -7,12 +7,13 @@ has set by hand stands, whatever is found.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.turning import swung
 from aptandum.core.words import say
@@ -35,7 +36,7 @@ class HandMarks(BaseModel):
     width, height): those that nothing may cover, and the subject's; and the strokes of the brush
     that correct the mask of what stands before the backdrop."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
     crown: Point | None = None
     chin: Point | None = None
@@ -51,11 +52,11 @@ class HandMarks(BaseModel):
         return tuple(name for name in NAMES if getattr(self, name) is not None)
 
 
-NO_HAND = HandMarks()
-"""Nothing set by hand."""
+NO_HAND = HandMarks.model_construct()
+"""Nothing set by hand; made without the checks, which are built when there is something to check."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Marks:
     """The marks of one head.
 
@@ -123,7 +124,7 @@ def head_box(face: Face) -> tuple[float, float, float, float]:
     return left, top, right - left, bottom - top
 
 
-@dataclass(frozen=True)
+@frozen
 class People:
     """The faces found in a photo, else the box of the thing that it shows, and what a person
     has set.

@@ -9,10 +9,11 @@ from __future__ import annotations
 import contextlib
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Any
 
 from aptandum.core.figures import show_number
+from aptandum.core.frozen import frozen
 from aptandum.core.words import commas, say
 
 ARTIST, COPYRIGHT, CAPTION, DATE = 0x013B, 0x8298, 0x010E, 0x0132
@@ -32,7 +33,7 @@ DATED = re.compile(r"\d{4}-\d\d-\d\d( \d\d:\d\d(:\d\d)?)?")
 """How a date is set: ``2026-11-02`` or ``2026-11-02 17:40``."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Credit:
     """What a photo tells, or what a file is to tell; empty where it does not.
 
@@ -60,7 +61,7 @@ class Credit:
         return any(held)
 
 
-@dataclass(frozen=True)
+@frozen
 class Group:
     """One group by name.
 

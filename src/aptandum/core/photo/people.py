@@ -10,11 +10,12 @@ from __future__ import annotations
 import math
 import threading
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cache
 from importlib import resources
 from typing import Any, cast
 
+from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
 
 LOOK = 1600
@@ -33,7 +34,7 @@ _MOUTH = ((13, 14), (78, 308))  # inner lips, and their corners
 _CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
 
 
-@dataclass(frozen=True)
+@frozen
 class Face:
     """One face, in pixels of the picture it was found in.
 

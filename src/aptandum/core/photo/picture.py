@@ -47,17 +47,45 @@ class Rim:
 
 @dataclass(frozen=True, eq=False)
 class Lettering:
-    """The words that a caption put on a picture.
+    """Words on a picture that must be read.
 
     Attributes:
         box: left, top, width and height in the picture's pixels.
-        share: how much of each pixel of the box the letters cover, 0..1, shape (h, w).
-        height: of a lower-case x in pixels.
+        share: how much of each pixel of the box the letters cover, 0..1, shape (h, w); ``None`` for words that the
+            photo has: they are told from its pixels.
+        said: the words, or what the box is called.
+        cut: the edges of the picture that cut them: ``left``, ``top``, ``right``, ``bottom``.
+        own: they were set here; else the photo has them.
+        number: of the caption, from 1.
+        made_by: the settings that they were set by, where they were set here.
+        fits: where an edge cuts them, the largest size of their font at which none does; ``None``: there is none.
     """
 
     box: tuple[int, int, int, int]
-    share: NDArray[np.float32]
-    height: float
+    share: NDArray[np.float32] | None
+    said: str = ""
+    cut: tuple[str, ...] = ()
+    own: bool = True
+    number: int = 1
+    made_by: Any = field(default=None, repr=False)
+    fits: float | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Islands:
+    """Areas of the colour that was made clear that are not connected with where that began.
+
+    Attributes:
+        count: how many there are.
+        pixels: in all of them.
+        where: shape (h, w), True in them.
+        stay: they were left as they were; else they were made clear as well.
+    """
+
+    count: int
+    pixels: int
+    where: NDArray[np.bool_]
+    stay: bool
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,6 +99,7 @@ class Picture:
         bits: of a channel in the file that it is made for; 1: every pixel is black or white.
         rim: where a keyline was drawn, the outer pixels as they were before.
         lettering: where a caption was set.
+        islands: where a colour was made clear, its areas inside; ``None``: there are none.
     """
 
     pixels: Pixels
@@ -79,6 +108,7 @@ class Picture:
     bits: int = 8
     rim: Rim | None = field(default=None, repr=False)
     lettering: tuple[Lettering, ...] = field(default=(), repr=False)
+    islands: Islands | None = field(default=None, repr=False)
 
     @property
     def size(self) -> tuple[int, int]:

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import struct
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from io import BytesIO
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
+from aptandum.core.frozen import frozen
 from aptandum.core.later import ImageCms, np
 from aptandum.core.words import say
 
@@ -65,7 +65,7 @@ _COLORANT_SLACK = 0.004
 _CURVE_SLACK = 0.003
 
 
-@dataclass(frozen=True)
+@frozen
 class Profile:
     """What an embedded profile says of itself.
 

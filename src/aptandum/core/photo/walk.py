@@ -13,11 +13,11 @@ from __future__ import annotations
 
 import mmap
 import struct
-from dataclasses import dataclass
 from struct import unpack_from
 from typing import IO
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.photo import jxl_header
 from aptandum.core.photo.facts import Format
 from aptandum.core.words import say
@@ -47,7 +47,7 @@ class Impossible(AptandumError, ValueError):
         self.size = size
 
 
-@dataclass(frozen=True)
+@frozen
 class Declared:
     """What a file claims.
 

@@ -11,13 +11,14 @@ import subprocess
 import sys
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from mmap import mmap
 from pathlib import Path
 from typing import Any
 
 from aptandum.core import words
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.readers import shared, wire
 from aptandum.core.readers.wire import PULSE
 from aptandum.core.words import say
@@ -75,7 +76,7 @@ class Mistake(AptandumError):
     """An act raised what it should not have raised."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Wish:
     """What a reader is asked.
 
@@ -96,7 +97,7 @@ class Wish:
     quick: bool = False
 
 
-@dataclass(frozen=True)
+@frozen
 class Answer:
     """Attributes:
     value: what JSON can say.

@@ -5,8 +5,7 @@ Coordinates run right and down; a sign is 14 by 14, a gauge 100 by 12.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.scale import Scale
 from aptandum.core.words import say
 
@@ -24,7 +23,7 @@ BANDS = {"meets": "#BFDDD2", "misses": "#ECC9C1", "advises": "#EAD9AC"}
 RAIL, INK, INK2, HAIRLINE = "#E1E2E0", "#1D2630", "#5E6872", "#D2D3D2"
 
 
-@dataclass(frozen=True)
+@frozen
 class Shape:
     """A line through points, or an area: filled where ``fill`` is set."""
 

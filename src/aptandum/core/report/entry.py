@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import field
 from datetime import datetime
 from typing import Any
 
@@ -14,6 +14,7 @@ from aptandum.core.conform import Proof
 from aptandum.core.figures import show_exact_bytes, show_ppi, show_size
 from aptandum.core.fitting.live import picture_of
 from aptandum.core.fitting.screen import for_screen, shown_on
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Confirmation, Finding
 from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
 from aptandum.core.judge.measures.alterations import SAID
@@ -33,7 +34,7 @@ _PICTURE, _SUPPLIED = 900, 420
 """Longest sides of the pictures in a report, in pixels."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Row:
     """One finding.
 
@@ -53,7 +54,7 @@ class Row:
     scale: Scale | None
 
 
-@dataclass(frozen=True)
+@frozen
 class Entry:
     """One proved file.
 
@@ -91,7 +92,7 @@ class Entry:
     frame: tuple[float, float, float, float]
 
 
-@dataclass(frozen=True)
+@frozen
 class Report:
     """Entries under a title. ``made_at``: when, in the reader's own time."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import combinations
 
 from aptandum.core.brief.binding import (
@@ -23,6 +22,7 @@ from aptandum.core.brief.bundles import bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.photo.facts import FORMAT_NAMES, FORMATS
 from aptandum.core.sizes.binds import RESOLUTION, binds_size
@@ -41,7 +41,7 @@ _CHROMA = {"jpeg", "webp", "avif"}
 _MOVING = {"gif", "png", "webp", "avif", "tiff"}
 
 
-@dataclass(frozen=True)
+@frozen
 class Contradiction:
     """Clauses that exclude each other, and why, as a sentence."""
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 from aptandum.core.brief.model import Brief, Clause, Rulebook
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.said import condition_said
@@ -25,7 +25,7 @@ KINDS: tuple[Kind, ...] = (
 )
 
 
-@dataclass(frozen=True)
+@frozen
 class Difference:
     """One thing that is not the same in the newer rulebook.
 

@@ -4,7 +4,6 @@ the body's other briefs; and conditions that can never hold."""
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from math import exp, log
 from statistics import median
 from typing import Any
@@ -20,6 +19,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of, known
 from aptandum.core.figures import show_bytes, show_megapixels, show_number
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.facts import FORMATS
 from aptandum.core.rulebook.slips import Slip, slips
 from aptandum.core.sizes.region import allowed
@@ -44,7 +44,7 @@ _SENSIBLE: dict[str, tuple[float, float]] = {
 degrees."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Doubt:
     """Something that is probably not meant, of one brief."""
 

@@ -7,10 +7,10 @@ the measures themselves (:mod:`aptandum.core.judge.measures`).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 from aptandum.core.brief.model import ALTERATIONS, PLACES, TURNS
+from aptandum.core.frozen import frozen
 from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE, Kind
 from aptandum.core.words import say
 
@@ -23,7 +23,7 @@ Type = Literal[
 ANCHORS = ("top", "middle", "bottom", "left", "right")
 
 
-@dataclass(frozen=True)
+@frozen
 class Key:
     """One key of a table.
 

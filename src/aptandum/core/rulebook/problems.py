@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.words import say
 
 
-@dataclass(frozen=True)
+@frozen
 class Problem:
     """One thing wrong in a rulebook file: where, what stood there, what was expected."""
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import datetime
 import os
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
@@ -15,6 +14,7 @@ import platformdirs
 from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.parcel import ENDING, NAME, pictures_of
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
@@ -25,7 +25,7 @@ class BriefNotFound(AptandumError, LookupError):
     """No such body or brief on the shelf; the message names what there is."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Shelf:
     """Rulebooks by their body's id, in order; a later one with the same id takes the place."""
 

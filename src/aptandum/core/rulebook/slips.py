@@ -9,7 +9,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from contextlib import suppress
-from dataclasses import dataclass
 from itertools import pairwise
 from numbers import Real
 from typing import Any
@@ -17,6 +16,7 @@ from typing import Any
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import known
+from aptandum.core.frozen import frozen
 from aptandum.core.numbers import (
     FRACTION_FORM,
     ByteCount,
@@ -78,7 +78,7 @@ _APART = re.compile(r",(?!\d)|[;()]|[.:](?=\s|$)|\b(?:and|but|und|aber)\b", re.I
 """Where what is said of one number ends."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Slip:
     """A clause whose limit and quote differ, and how, as a sentence."""
 

@@ -7,7 +7,7 @@ has no bind of its own among these, takes :class:`Growing` with its formula.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from fractions import Fraction
 from math import ceil, floor
 from typing import Any, Literal
@@ -15,6 +15,7 @@ from typing import Any, Literal
 from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Turn
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.cells import Cell, beside, sliver
 from aptandum.core.sizes.rows import Grow
@@ -34,7 +35,7 @@ class SizeBind(Bind):
         raise NotImplementedError
 
 
-@dataclass(frozen=True)
+@frozen
 class Side(SizeBind):
     """One side: across, up, or the longer or shorter of both."""
 
@@ -72,7 +73,7 @@ def _values(limit: Limit) -> list[tuple[int, int]]:
     return runs
 
 
-@dataclass(frozen=True)
+@frozen
 class Both(SizeBind):
     """Width and height together."""
 
@@ -106,7 +107,7 @@ class Both(SizeBind):
         return cells
 
 
-@dataclass(frozen=True)
+@frozen
 class Proportion(SizeBind):
     """Width over height: named ones by the rule of rounding, ranges exactly."""
 
@@ -144,7 +145,7 @@ def _can_turn(turn: Turn, shape: Fraction) -> bool:
     return not (turn == "landscape" and shape <= 1) and not (turn == "upright" and shape >= 1)
 
 
-@dataclass(frozen=True)
+@frozen
 class Turned(SizeBind):
     """Whether the picture lies landscape, stands upright or is square."""
 
@@ -153,7 +154,7 @@ class Turned(SizeBind):
         return (cell,) if limit.allows(cell.turn) else ()
 
 
-@dataclass(frozen=True)
+@frozen
 class Area(SizeBind):
     """Pixels of the whole picture.
 
@@ -181,7 +182,7 @@ class Area(SizeBind):
             yield replace(cell, area_lo=max(lows, default=None), area_hi=min(highs, default=None))
 
 
-@dataclass(frozen=True)
+@frozen
 class Growing(SizeBind):
     """A number that never falls where a side grows: a diagonal, a circumference.
 
@@ -205,7 +206,7 @@ class Growing(SizeBind):
             yield replace(cell, grows=(*cell.grows, Grow(self.of, low, high)))
 
 
-@dataclass(frozen=True)
+@frozen
 class Printed(Bind):
     """Printed sides: pixels over pixels per inch. Print binds are folded together.
 
@@ -224,12 +225,12 @@ class Printed(Bind):
         return (0,) if (self.side == "longest") == (turn != "upright") else (1,)
 
 
-@dataclass(frozen=True)
+@frozen
 class Resolution(Bind):
     """Pixels per inch."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Scale(Bind):
     """How much the photo may be scaled; binds the sizes that a given photo can reach."""
 

@@ -8,12 +8,13 @@ at. That gives exact answers without trying every size.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from functools import cached_property
 from math import floor
 
 from aptandum.core.brief.model import Turn, turn_of
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.rows import Edge, Grow, Rows, Size, strip
 
@@ -22,7 +23,7 @@ def in_strip(width: int, height: int, aspect: Fraction) -> bool:
     return abs(width - height * aspect) * 2 <= max(aspect, Fraction(1))
 
 
-@dataclass(frozen=True)
+@frozen
 class Cell:
     """Sizes of one turn inside a box.
 

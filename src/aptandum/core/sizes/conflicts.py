@@ -3,7 +3,6 @@ help."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import combinations
@@ -13,6 +12,7 @@ from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.model import TURNS, Brief, Clause, Strength, Turn
 from aptandum.core.brief.registry import binds_of
+from aptandum.core.frozen import frozen
 from aptandum.core.sizes.binds import SCALE, TURNED, SizeBind, binds_size
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.region import allowed, asked, region_of
@@ -145,7 +145,7 @@ def least_frame(brief: Brief, shape: Fraction) -> tuple[float, float] | None:
     return min(sizes, default=None)
 
 
-@dataclass(frozen=True)
+@frozen
 class Change:
     """One single change that would make a brief possible for a photo.
 

@@ -9,12 +9,13 @@ that no size is enlarged for the sake of a fraction of one.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from math import ceil, floor
 from typing import Literal
 
 from aptandum.core.brief.model import Turn, turn_of
+from aptandum.core.frozen import frozen
 from aptandum.core.sizes.cells import Cell, in_strip
 from aptandum.core.sizes.rows import Size, first_true
 
@@ -25,7 +26,7 @@ Caps = Mapping[Turn, Fraction]
 _NEAR = 1e-6
 
 
-@dataclass(frozen=True)
+@frozen
 class Target:
     """The size that a frame is to be written at.
 
@@ -51,7 +52,7 @@ Loss = tuple[int, bool, float, int]
 pixels that are left."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Box:
     """What is to be kept: a photo, or a window of it, in photo pixels.
 

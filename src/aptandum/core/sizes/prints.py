@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from itertools import product
 from math import ceil, floor
@@ -10,6 +10,7 @@ from typing import Any
 
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Turn
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.binds import Printed
 from aptandum.core.sizes.cells import Cell
@@ -19,7 +20,7 @@ _MM_PER_INCH = Fraction(254, 10)
 _LEAST_PPI, _MOST_PPI = Fraction(1, 1000), Fraction(100_000)
 
 
-@dataclass(frozen=True)
+@frozen
 class Length:
     """A printed length of a side, in inches: at least ``low`` and at most ``high``, each give
     or take ``slack`` pixels. An exact length is met to the nearest pixel."""

@@ -8,7 +8,6 @@ only stay exact. No question is answered by trying every size.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import product
@@ -18,6 +17,7 @@ from aptandum.core.brief.bundles import courses
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import TURNS, Brief, Clause, Strength, Turn
 from aptandum.core.brief.registry import binds_of
+from aptandum.core.frozen import frozen
 from aptandum.core.sizes.binds import Printed, Resolution, SizeBind, binds_size
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.least import Box, Target, least
@@ -71,7 +71,7 @@ def _area(size: Size) -> tuple[int, int]:
     return size[0] * size[1], max(size)
 
 
-@dataclass(frozen=True)
+@frozen
 class Allowed:
     """The set of sizes that a brief allows. No cell of it is empty."""
 

@@ -7,13 +7,14 @@ looked at. That gives exact answers without trying every size."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from math import isqrt
 from typing import Any, Protocol
 
 from aptandum.core.arithmetic import both_roundings
 from aptandum.core.brief.model import Turn
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np
 from aptandum.core.photo.limits import MOST_SIDE
 
@@ -47,7 +48,7 @@ def strip(aspect: Fraction) -> tuple[Edge, Edge]:
     return edge(aspect, -half), edge(aspect, half)
 
 
-@dataclass(frozen=True)
+@frozen
 class Grow:
     """A number that never falls where a side grows, held between two others.
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_pixels, show_size
+from aptandum.core.frozen import frozen
 from aptandum.core.sizes.least import Box, Target, Way, least
 from aptandum.core.sizes.region import Allowed
 from aptandum.core.sizes.rows import Size
@@ -13,7 +14,7 @@ from aptandum.core.sizes.wished import sets_of
 from aptandum.core.words import say
 
 
-@dataclass(frozen=True)
+@frozen
 class Sizes:
     """Sizes worth pressing for; ``None`` where there is none, or none that differs."""
 

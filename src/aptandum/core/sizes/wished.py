@@ -3,7 +3,7 @@ for them, and of all that is then allowed the size that changes it least."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from functools import lru_cache
 from itertools import combinations
@@ -12,6 +12,7 @@ from math import floor
 from aptandum.core.brief.bundles import Bundle, bundles, courses
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
+from aptandum.core.frozen import frozen
 from aptandum.core.sizes.binds import Both, Side
 from aptandum.core.sizes.conflicts import caps
 from aptandum.core.sizes.least import Box, Caps, Target, Way, least
@@ -24,7 +25,7 @@ _MOST_TRIED = 5
 NOTHING = Brief("none", "", ())
 
 
-@dataclass(frozen=True)
+@frozen
 class Chosen:
     """A size, and the recommendations that it leaves aside.
 
@@ -94,7 +95,7 @@ def would_be(brief: Brief, photo: Size) -> Target | None:
     return min(every, key=lambda target: _loss(target, box, "cut"), default=None)
 
 
-@dataclass(frozen=True)
+@frozen
 class Taken:
     """The way that a photo would take through a brief's either-ors, as far as sizes tell.
 

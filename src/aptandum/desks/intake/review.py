@@ -11,7 +11,7 @@ import io
 import re
 import warnings
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from fractions import Fraction
 from typing import Any
 
@@ -21,6 +21,7 @@ from PIL import Image, ImageCms
 from aptandum.core.brief.bundles import bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, turn_of
+from aptandum.core.frozen import frozen
 
 MOST_PIXELS = 400_000_000
 """The desk's own bound, by which it refuses; Pillow's guard behind it is at twice its half."""
@@ -43,7 +44,7 @@ _SLACK_PPI = 0.013
 """PNG counts whole pixels a metre."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Reason:
     """Why a desk does not accept: the measure, what it read, its limit, and the sentence."""
 
@@ -61,7 +62,7 @@ class NoPicture(Exception):
     """The file is not a picture that this desk can read."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Seen:
     """What the desk reads of a file; sizes as a viewer shows them."""
 

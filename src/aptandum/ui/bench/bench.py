@@ -5,9 +5,8 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QColor, QResizeEvent
 from PyQt6.QtWidgets import (
-    QAbstractButton,
     QButtonGroup,
     QFrame,
     QHBoxLayout,
@@ -33,38 +32,14 @@ from aptandum.ui.bench.ledger import Ledger
 from aptandum.ui.bench.linked_strip import LinkedStrip
 from aptandum.ui.bench.loss import LossView
 from aptandum.ui.bench.mockup_view import MockupView
-from aptandum.ui.bench.sheet import DOTS, FITTED, SIDES, SUPPLIED, Sheet
+from aptandum.ui.bench.sheet import Sheet
 from aptandum.ui.bench.stations import StationLine
+from aptandum.ui.bench.tones import Tone
+from aptandum.ui.bench.views import DOTS, FITTED, LOSS, PLACE, SIDES, SUPPLIED
 from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Change, Session
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button, label, restyle
-
-PLACE, LOSS = "place", "loss"
-"""Views beside the sheet's own: where the file is seen, and what encoding does."""
-
-
-class Tone(QAbstractButton):
-    """One of the surround's tones."""
-
-    def __init__(self, index: int) -> None:
-        super().__init__()
-        self.index = index
-        self.setCheckable(True)
-        self.setFixedSize(22, 22)
-        self.setAccessibleName(
-            t("Surround tone {n} of {all}", n=index + 1, all=len(theme.SURROUNDS))
-        )
-        self.setToolTip(t("Surround tone (G for the next)"))
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        if self.isChecked() or self.hasFocus():
-            painter.setPen(QPen(theme.colour("blue"), 2))
-            painter.drawRect(1, 1, 19, 19)
-        painter.fillRect(4, 4, 14, 14, QColor(theme.SURROUNDS[self.index]))
-        painter.setPen(theme.colour("ink2"))
-        painter.drawRect(4, 4, 14, 14)
 
 
 class BenchPage(QWidget):
@@ -383,6 +358,32 @@ class BenchPage(QWidget):
             self.show_view(SUPPLIED if name == "source" else FITTED)
         self.refresh()
 
+    def open_finish(self, name: str) -> None:
+        """Open the Finish station at one of its finishes."""
+        self.open_station("finish")
+        card = self.cards["finish"]
+        if isinstance(card, FinishCard):
+            card.open(name)
+
+    def answer(self, met: bool) -> None:
+        """Answer the question that is asked at the Proof station; elsewhere, go there first."""
+        card = self.cards["proof"]
+        if self.open_name != "proof":
+            self.open_station("proof")
+        elif isinstance(card, ProofCard) and not card.asks.isHidden():
+            card.asks.answer(met)
+
+    def takes_photo(self, path: str) -> bool:
+        """Fill the chosen panel with a photo, where the panels are what is being set; whether it did."""
+        card = self.cards["finish"]
+        return isinstance(card, FinishCard) and card.takes_photo(path)
+
+    def pick_clear(self) -> None:
+        """Have the next click on the picture say which colour becomes clear."""
+        card = self.cards["finish"]
+        if isinstance(card, FinishCard):
+            card.pick_clear()
+
     def _open_card(self, name: str) -> None:
         """Where colours and edges are looked at, the sheet shows nothing but the picture."""
         self.stations.open(name)
@@ -409,6 +410,12 @@ class BenchPage(QWidget):
         if name == "finish" and measure and isinstance(finish, FinishCard):
             finish.open_for(measure)
         self.refresh()
+
+    def catch_up(self) -> None:
+        """Show what lay on the bench before this page was built."""
+        if self.session.bench is not None:
+            self._opened()
+            self.linked.refresh()
 
     def _opened(self) -> None:
         self.sheet.lit = ""

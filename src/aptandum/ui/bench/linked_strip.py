@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.figures import show_share, show_size
 from aptandum.ui import theme
-from aptandum.ui.bench.sheet.image import to_image
+from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.session.linked import Linked
 from aptandum.ui.signs import draw_sign

@@ -5,14 +5,13 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QFrame,
     QHBoxLayout,
     QPushButton,
-    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -29,34 +28,13 @@ from aptandum.core.photo.marks import NoMarks
 from aptandum.ui import theme
 from aptandum.ui.bench.mockups import SCENES
 from aptandum.ui.bench.mockups.base import Panned, Scene, Shown
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.images import to_image
+from aptandum.ui.said import Said
 from aptandum.ui.session import Bench, Session
-from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, clear, label
 
 _STEP = 20
-
-
-class Said(QWidget):
-    """A sentence with its sign."""
-
-    def __init__(self, verdict: str, words: str) -> None:
-        super().__init__()
-        self.verdict = verdict
-        row = QHBoxLayout(self)
-        row.setContentsMargins(22, 0, 0, 0)
-        self.words = label(words, wrap=True)
-        row.addWidget(self.words)
-        self.words.setStyleSheet(theme.scaled("font-size: 12px"))
-        self.setAccessibleName(words)
-        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
-        self.setSizePolicy(policy)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        if self.verdict:
-            painter = QPainter(self)
-            draw_sign(painter, self.verdict, QRectF(2, 2, 14, 14))
 
 
 class MockupView(QWidget):

@@ -22,6 +22,19 @@ class Dropper:
 
 
 @dataclass
+class Boxer:
+    """Draws a box; a click without a drag says a point alone.
+
+    Attributes:
+        words: what it is for, told beside the pointer.
+        done: called with the box (left, top, width, height) in photo pixels; of a click without width and height.
+    """
+
+    words: str
+    done: Callable[[tuple[float, float, float, float]], None]
+
+
+@dataclass
 class Brush:
     """Paints on the mask of what stands before the backdrop.
 

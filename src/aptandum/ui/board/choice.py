@@ -16,6 +16,7 @@ class BoardChoice(QWidget):
     """The board's grid, and the cells that are chosen in it."""
 
     photos_asked = pyqtSignal()
+    blank_asked = pyqtSignal()
 
     folder_asked = pyqtSignal()
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -15,6 +14,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
 
 from aptandum.core.docket.standings import Cell
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.facts import Facts
 from aptandum.ui.strings import t
@@ -39,7 +39,7 @@ Spot = tuple[int, int]
 """Row and column; column -1 is the photo itself."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Column:
     """A brief across the board: title, body, and its sizes in a line."""
 
@@ -49,7 +49,7 @@ class Column:
     asks: str
 
 
-@dataclass(frozen=True)
+@frozen
 class RowOf:
     """A photo down the board."""
 

@@ -22,7 +22,7 @@ from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.people import Face
 from aptandum.core.workers import WorkerLost
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.images import to_image
 from aptandum.ui.jobs import Jobs, Service
 from aptandum.ui.strings import t
 

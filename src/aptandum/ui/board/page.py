@@ -31,13 +31,13 @@ from aptandum.core.docket.standings import (
 )
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
-from aptandum.ui.bench.mockup_view import Said
 from aptandum.ui.board.choice import BoardChoice
 from aptandum.ui.board.grid_plane import Column, RowOf
 from aptandum.ui.board.judging import Judging, Row
 from aptandum.ui.board.parts import STANDING_WORDS, Chip, asks, lines_of_cell
 from aptandum.ui.board.sets import Sets, lines_of
 from aptandum.ui.progress import UnderWay
+from aptandum.ui.said import Said
 from aptandum.ui.session import Session
 from aptandum.ui.strings import commas, t, t_n
 from aptandum.ui.widgets import button, empty_state, label
@@ -87,7 +87,7 @@ class BoardPage(BoardChoice):
         session.store.changed.connect(self._changed)
         session.library.changed.connect(self._changed)
         session.jobs.listed.connect(self._working)
-        session.many.outcome.connect(self._outcome)
+        session.many.outcome.connect(self.take_outcome)
         self.grid.moved.connect(self._summary)
         self.grid.looked.connect(self._soon.start)
         self.grid.opened.connect(lambda _r, _c: self.open_bench())
@@ -109,6 +109,7 @@ class BoardPage(BoardChoice):
                 "fit one brief."
             ),
             button(t("Add photos…"), "line", self.photos_asked.emit),
+            button(t("Start with a blank sheet…"), "line", self.blank_asked.emit),
             button(t("Add a folder…"), "line", self.folder_asked.emit),
         )
         self.stack = QStackedWidget()
@@ -469,7 +470,7 @@ class BoardPage(BoardChoice):
         if folder:
             self.conform_into(Path(folder))
 
-    def _outcome(self, outcome: Outcome) -> None:
+    def take_outcome(self, outcome: Outcome) -> None:
         """A file has been made: its cell speaks of the bytes from now on."""
         if outcome.cell is None:
             return

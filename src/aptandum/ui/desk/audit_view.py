@@ -32,10 +32,10 @@ from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
-from aptandum.ui.bench.sheet import to_image
 from aptandum.ui.desk.audit_rows import PictureRow, ReasonRow, words_of
 from aptandum.ui.desk.rows import THING, Things, dress
 from aptandum.ui.desk.slip import NARROW, WIDTH
+from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.signs import Sign, word
 from aptandum.ui.strings import joined, t

@@ -10,7 +10,6 @@ import contextlib
 import sqlite3
 import uuid
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -23,6 +22,7 @@ from aptandum.core.docket.batch import prove_one
 from aptandum.core.docket.hand_over import HandOver, Wish
 from aptandum.core.errors import AptandumError, Cancelled
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.desks.book import AlreadyHanded, Book, own_folder
 from aptandum.desks.errands import Errands, wished
@@ -45,7 +45,7 @@ CLEAR: dict[str, Any] = {
 """A desk that works as it should."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Prepared:
     """A fitting's file, proved, and what would happen to it.
 
@@ -99,6 +99,11 @@ class HandOvers(QObject):
         self._mine: set[str] = set()
         session.store.changed.connect(self._follow)
         session.store.filed.connect(self._remember)
+
+    def catch_up(self) -> None:
+        """Take in what the docket was before this was made."""
+        self._follow()
+        self._remember()
 
     # -- the book ------------------------------------------------------------------------------
 

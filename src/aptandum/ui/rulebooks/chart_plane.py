@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -16,6 +15,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.figures import grouped, show_aspect, show_megapixels, show_size
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.binds import (
     HEIGHT,
@@ -42,7 +42,7 @@ _LEFT, _BOTTOM, _TOP, _RIGHT = 58, 40, 30, 22
 Size = tuple[int, int]
 
 
-@dataclass(frozen=True)
+@frozen
 class PhotoPoint:
     """A photo of the docket by its size as shown, in pixels."""
 
@@ -51,7 +51,7 @@ class PhotoPoint:
     size: Size
 
 
-@dataclass(frozen=True)
+@frozen
 class Mark:
     """One limit of a clause as a line: ``w`` and ``h`` upright and level ones at a number of
     pixels, ``shape`` from the corner, ``size`` a point, ``area`` a curve."""

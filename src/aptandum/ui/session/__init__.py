@@ -7,9 +7,8 @@ says by its own signals what has changed.
 
 from aptandum.ui.session.bench import Bench, Loss
 from aptandum.ui.session.docket_store import Change
-from aptandum.ui.session.drafts import PREVIEW
 from aptandum.ui.session.photo_store import seen_as
 from aptandum.ui.session.session import Session
 from aptandum.ui.session.who import person
 
-__all__ = ["PREVIEW", "Bench", "Change", "Loss", "Session", "person", "seen_as"]
+__all__ = ["Bench", "Change", "Loss", "Session", "person", "seen_as"]

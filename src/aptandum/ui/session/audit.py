@@ -16,6 +16,7 @@ from aptandum.core.docket.audit import Checked, Item
 from aptandum.core.docket.batch import run
 from aptandum.core.docket.model import Audited, Instead
 from aptandum.core.file.write import unwritten
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.jobs import Jobs, Progress
@@ -288,7 +289,7 @@ class AuditModel(QObject):
         self._tell(t("Written: {path}", path=path), "done")
 
 
-@dataclass(frozen=True)
+@frozen
 class _Place:
     """An item to be checked, and its place in the list."""
 

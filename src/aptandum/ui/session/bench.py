@@ -5,26 +5,30 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, Generic, TypeVar
+from typing import TYPE_CHECKING, Any, Generic, TypeVar
 
-from aptandum.core.brief.model import Brief, Rulebook
-from aptandum.core.conform import Proof
-from aptandum.core.docket.model import Fitting
-from aptandum.core.file.curve import Curve
-from aptandum.core.file.make import Made
-from aptandum.core.fitting.gamut import Conversion
-from aptandum.core.fitting.plan import Line, Window
-from aptandum.core.fitting.settings import Settings
-from aptandum.core.judge.findings import Confirmation, Findings
-from aptandum.core.judge.measure import Mend
-from aptandum.core.judge.pixel_statistics import PixelStatistics
-from aptandum.core.photo.decode import Photo
-from aptandum.core.photo.inside import Inside
-from aptandum.core.photo.marks import NO_HAND, HandMarks
-from aptandum.core.photo.picture import Picture
+from aptandum.core.frozen import frozen
+from aptandum.core.photo.marks import NO_HAND
+
+if TYPE_CHECKING:
+    from aptandum.core.brief.model import Brief, Rulebook
+    from aptandum.core.conform import Proof
+    from aptandum.core.docket.model import Fitting
+    from aptandum.core.file.curve import Curve
+    from aptandum.core.file.make import Made
+    from aptandum.core.fitting.gamut import Conversion
+    from aptandum.core.fitting.plan import Line, Window
+    from aptandum.core.fitting.settings import Settings
+    from aptandum.core.judge.findings import Confirmation, Findings
+    from aptandum.core.judge.measure import Mend
+    from aptandum.core.judge.pixel_statistics import PixelStatistics
+    from aptandum.core.photo.decode import Photo
+    from aptandum.core.photo.inside import Inside
+    from aptandum.core.photo.marks import HandMarks
+    from aptandum.core.photo.picture import Picture
 
 
-@dataclass(frozen=True)
+@frozen
 class Loss:
     """The picture before it was encoded, for the screen, and where encoding has changed it most
     (shares of width and height). ``of`` is the encoded picture that it was compared with."""

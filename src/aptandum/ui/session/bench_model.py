@@ -7,19 +7,12 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from aptandum.core.conform import named
 from aptandum.core.docket.model import Docket, Fitting
-from aptandum.core.file import budget
-from aptandum.core.fitting.detection import asks_for_people, places_a_head
-from aptandum.core.fitting.live import live_reading
-from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import SettingError
-from aptandum.core.judge.findings import judge
-from aptandum.core.judge.reading import inside_of, of_supplied
-from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.photo.marks import People
 from aptandum.core.rulebook.shelf import BriefNotFound
+from aptandum.ui.session import heart
 from aptandum.ui.session.bench import Bench
 from aptandum.ui.session.docket_store import Change, DocketStore
 from aptandum.ui.session.library import Library
@@ -34,6 +27,7 @@ class BenchModel(QObject):
         opened: another fitting lies there, or none does.
         changed: something that is shown of it is another now: settings, line, findings.
         pictures: one of its pictures is another now.
+        laying: a fitting is about to be laid there.
         laid: a fitting has been laid there, whose pictures are still to be made.
         remade: what its picture is made from has changed.
         brushed: the strokes on its mask have changed.
@@ -43,6 +37,7 @@ class BenchModel(QObject):
     opened = pyqtSignal()
     changed = pyqtSignal()
     pictures = pyqtSignal()
+    laying = pyqtSignal()
     laid = pyqtSignal()
     remade = pyqtSignal()
     brushed = pyqtSignal()
@@ -112,25 +107,30 @@ class BenchModel(QObject):
         except (PhotoError, BriefNotFound) as error:
             self._tell(str(error))
             return False
+        self.laying.emit()
         before = self.bench
         same = before is not None and seen_as(before.photo) == seen_as(photo)
         kept = before if same else None
-        line = resolve(photo.facts, brief, fitting.settings)
+        line = heart.resolve.resolve(photo.facts, brief, fitting.settings)
         # Another brief may ask what only a look at every pixel tells, which is no work for this thread.
         known = kept is not None and kept.brief == brief
         looked = kept.supplied_look if kept is not None and known else None
         held = (lambda: looked) if looked is not None else None
         see = self._photos.people_seer(photo, entry.marks)
-        supplied = judge(of_supplied(photo, see, held), brief, fitting.confirmed())
-        live = judge(live_reading(photo.facts, line), brief, fitting.confirmed())
+        supplied = heart.findings.judge(
+            heart.reading.of_supplied(photo, see, held), brief, fitting.confirmed()
+        )
+        live = heart.findings.judge(
+            heart.live.live_reading(photo.facts, line), brief, fitting.confirmed()
+        )
         bench = Bench(fitting, photo, book, brief, line, supplied, live)
         if kept is not None:
             bench.preview, bench.damage = kept.preview, kept.damage
         bench.hand, bench.supplied_look = entry.marks, looked
-        bench.see_supplied = inside_of(photo)
+        bench.see_supplied = heart.reading.inside_of(photo)
         seen_cut_again = any(place.as_ == "banner" for place in brief.seen)
-        bench.wants_people = asks_for_people(brief) or seen_cut_again
-        bench.wants_marks = places_a_head(brief)
+        bench.wants_people = heart.detection.asks_for_people(brief) or seen_cut_again
+        bench.wants_marks = heart.detection.places_a_head(brief)
         self.bench = bench
         self.refresh()
         self.laid.emit()
@@ -213,7 +213,7 @@ class BenchModel(QObject):
             return len(bench.draft.data), False
         file = bench.line.file
         w, h = bench.line.frame.output
-        return budget.reckoned(w * h, file.quality, file.at_least, file.at_most), True
+        return heart.budget.reckoned(w * h, file.quality, file.at_least, file.at_most), True
 
     def refresh(self) -> None:
         """Work out line and live findings anew, each only where what it is made from has
@@ -223,13 +223,14 @@ class BenchModel(QObject):
         fitting, photo, brief = bench.fitting, bench.photo, bench.brief
         answers = fitting.confirmed()
         bench.line = bench.lines.of(
-            (photo, brief, fitting.settings), lambda: resolve(photo.facts, brief, fitting.settings)
+            (photo, brief, fitting.settings),
+            lambda: heart.resolve.resolve(photo.facts, brief, fitting.settings),
         )
         if bench.goes_out_as_it_is and bench.untouched is not None:
             bench.line = bench.untouched
         size, estimated = self.expected_bytes()
         see, look = self._photos.people_seer(photo, bench.hand), bench.look
-        reading = live_reading(
+        reading = heart.live.live_reading(
             photo.facts,
             bench.line,
             size,
@@ -239,7 +240,7 @@ class BenchModel(QObject):
             not bench.draft_is_current,
             bench.see_supplied,
         )
-        fitted = Fitted(
+        fitted = heart.mending.Fitted(
             photo.facts,
             brief,
             fitting.settings,
@@ -247,12 +248,14 @@ class BenchModel(QObject):
             known=bench.known_mends,
             see_supplied=bench.see_supplied,
         )
-        bench.live = offered(judge(reading, brief, answers), fitted)
+        bench.live = heart.mending.offered(heart.findings.judge(reading, brief, answers), fitted)
         if answers != bench.judged_with:
             bench.judged_with = answers
             self.judge_supplied()
             if bench.proof is not None:
-                bench.proof = named(bench.proof, brief, bench.proof.suggested, answers)
+                bench.proof = heart.conform.named(
+                    bench.proof, brief, bench.proof.suggested, answers
+                )
 
     def judge_again(self) -> None:
         """Judge everything on the bench anew, for the marks or the mask are others now."""
@@ -264,7 +267,7 @@ class BenchModel(QObject):
         if bench.proof is not None:
             proof = replace(bench.proof, people=self.people())
             answers = bench.fitting.confirmed()
-            bench.proof = named(proof, bench.brief, proof.suggested, answers)
+            bench.proof = heart.conform.named(proof, bench.brief, proof.suggested, answers)
 
     def judge_supplied(self) -> None:
         """Judge the photo as it was supplied, beside the fitted one."""
@@ -273,5 +276,7 @@ class BenchModel(QObject):
         look = bench.supplied_look
         held = (lambda: look) if look is not None else None
         see = self._photos.people_seer(bench.photo, bench.hand)
-        reading = of_supplied(bench.photo, see, held)
-        bench.supplied = judge(reading, bench.brief, bench.fitting.confirmed(), mends=False)
+        reading = heart.reading.of_supplied(bench.photo, see, held)
+        bench.supplied = heart.findings.judge(
+            reading, bench.brief, bench.fitting.confirmed(), mends=False
+        )

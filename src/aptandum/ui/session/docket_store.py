@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
@@ -10,10 +9,11 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core.docket.history import History
 from aptandum.core.docket.model import Docket
+from aptandum.core.frozen import frozen
 from aptandum.ui.strings import t
 
 
-@dataclass(frozen=True)
+@frozen
 class Change:
     """The docket before and after."""
 
@@ -47,7 +47,7 @@ class DocketStore(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.history = History(Docket(title=t("Untitled docket")))
+        self.history = History(Docket.empty(t("Untitled docket")))
         self.path: Path | None = None
         self.saved: Docket | None = None
         self.saved_at: datetime | None = None

@@ -56,7 +56,7 @@ class Dockets(QObject):
     def new(self) -> None:
         """Begin an empty docket."""
         self._model.bench = None
-        self._store.open(Docket(title=t("Untitled docket")), None, None)
+        self._store.open(Docket.empty(t("Untitled docket")), None, None)
         self._open_mark.leave()
         self._model.opened.emit()
         self._model.changed.emit()

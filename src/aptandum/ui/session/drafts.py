@@ -8,7 +8,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer
 
-from aptandum.core.conform import as_it_came, makes_of
+from aptandum.core.conform import as_it_came
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.plan import Line, Window
@@ -23,6 +23,7 @@ from aptandum.core.mending import Fitted, tried
 from aptandum.core.photo.apart import credit_of, facts_of_bytes
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.sound import damage_of
+from aptandum.core.trying import makes_of
 from aptandum.ui.jobs import Jobs
 from aptandum.ui.session.bench import Bench
 from aptandum.ui.session.bench_model import BenchModel
@@ -176,7 +177,7 @@ class Drafts(QObject):
             reading = live_reading(
                 photo.facts, line, size, False, see_people, lambda: look, see_supplied=inside
             )
-            makes = makes_of(photo, see)
+            makes = makes_of(photo, see, line, picture)
             fitted = Fitted(photo.facts, brief, settings, people, makes, see_supplied=inside)
             mends = tried(judge(reading, brief), fitted)
             grey = plain(photo, line, cancelled=late).pixels if line.colour.bits == 1 else None

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QObject
@@ -15,6 +14,7 @@ from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.frozen import frozen
 from aptandum.core.judge.findings import Findings, judge
 from aptandum.core.photo.facts import PhotoError
 from aptandum.core.rulebook.shelf import BriefNotFound
@@ -26,7 +26,7 @@ from aptandum.ui.session.photo_store import PhotoStore
 from aptandum.ui.strings import listed, t, t_n
 
 
-@dataclass(frozen=True)
+@frozen
 class Linked:
     """One of the fittings that share a framing: its plan, and how it would stand."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QObject
@@ -13,6 +12,7 @@ from aptandum.core.figures import show_aspect
 from aptandum.core.fitting.carry import CannotCarry, Way, carried
 from aptandum.core.fitting.detection import framed_by_marks, people_in
 from aptandum.core.fitting.plan import Window
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import PhotoError
@@ -27,7 +27,7 @@ from aptandum.ui.session.photo_store import PhotoStore
 from aptandum.ui.strings import sentences, t, t_n
 
 
-@dataclass(frozen=True)
+@frozen
 class _Carried:
     """What came of carrying a frame to one photo: the window, or why there is none; the faces that
     were found on the way."""

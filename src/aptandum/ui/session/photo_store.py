@@ -8,13 +8,13 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject
 
 from aptandum.core.docket.model import PhotoEntry
 from aptandum.core.docket.moved import digest_of
 from aptandum.core.fitting.masking import found_in
+from aptandum.core.frozen import frozen
 from aptandum.core.photo.apart import credit_of
 from aptandum.core.photo.backdrop import Mask, NoMask, blank
 from aptandum.core.photo.decode import Photo, facts_many, open_photo, photo_of
@@ -35,7 +35,7 @@ def seen_as(photo: Photo) -> Seen:
     return photo.path, photo.facts.turn
 
 
-@dataclass(frozen=True)
+@frozen
 class Taken:
     """What came of taking photos in: the ids of those that are in the docket now, and a sentence for
     each that could not be taken."""

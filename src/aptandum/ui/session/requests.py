@@ -10,9 +10,13 @@ class Requests(QObject):
 
     Signals:
         tool: that the next click on the sheet belong to a tool (given).
+        finish: that what belongs to a finish be seen on the sheet (its name).
+        caption: that one of several captions be the one that is set (its number from 1).
         panel: that a panel of the template be chosen (its name).
         loss: that the picture before and after encoding be shown.
         copy, folder, report, hand_over: as the buttons of the same names.
+        doubted: that it be asked whether a file is made of a photo whose data are damaged (a sentence).
+        outcome: that what came of a fitting in a batch be held (an ``Outcome``).
     """
 
     surround = 1
@@ -20,8 +24,12 @@ class Requests(QObject):
 
     tool = pyqtSignal(object)
     panel = pyqtSignal(str)
+    finish = pyqtSignal(str)
+    caption = pyqtSignal(int)
     loss = pyqtSignal()
     copy = pyqtSignal()
     folder = pyqtSignal()
     report = pyqtSignal()
     hand_over = pyqtSignal()
+    doubted = pyqtSignal(str)
+    outcome = pyqtSignal(object)

@@ -17,8 +17,8 @@ from aptandum.core.rulebook.words.draft import Fields, Key
 from aptandum.core.rulebook.words.settled import in_other_words, lost_numbers
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme
-from aptandum.ui.bench.mockup_view import Said
 from aptandum.ui.fields import TextField
+from aptandum.ui.said import Said
 from aptandum.ui.session.worded import Worded
 from aptandum.ui.strings import listed, t
 from aptandum.ui.widgets import button, clear, label

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import struct
-from dataclasses import dataclass
 from typing import Literal
 
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 
 Kind = Literal["exif", "xmp", "iptc", "icc", "density", "text", "trailer", "other", "picture"]
 
@@ -15,7 +15,7 @@ class Unknown(AptandumError):
     """A file whose build is not known here; it is then encoded anew."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Block:
     """One block.
 
@@ -29,7 +29,7 @@ class Block:
     body: bytes
 
 
-@dataclass(frozen=True)
+@frozen
 class Around:
     """What is to be changed.
 

@@ -6,6 +6,7 @@ which they are laid on is :data:`aptandum.core.fitting.finish.FINISHES`.
 
 from __future__ import annotations
 
+import json
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -15,6 +16,7 @@ from pydantic import BaseModel, ConfigDict
 
 from aptandum.core.brief.model import Template
 from aptandum.core.errors import AptandumError
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np
 from aptandum.core.photo.backdrop import Cover, Mask
 from aptandum.core.photo.engine import Pixels
@@ -32,7 +34,24 @@ class FinishError(AptandumError, ValueError):
 class FinishPart(BaseModel):
     """Settings of one finish; the defaults lay nothing on."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
+
+
+def from_json(value: Any, what: str) -> Any:
+    """A list as it is, or read from text.
+
+    Args:
+        what: what the text is to be, in words.
+
+    Raises:
+        ValueError: the text is no JSON; the message is ``what``.
+    """
+    if not isinstance(value, str):
+        return value
+    try:
+        return json.loads(value)
+    except ValueError:
+        raise ValueError(what) from None
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,7 +94,7 @@ class Canvas:
         return (x - left) / wide * size[0], (y - top) / high * size[1]
 
 
-@dataclass(frozen=True)
+@frozen
 class Finish:
     """One finish.
 
@@ -102,7 +121,7 @@ class Finish:
     needs_mask: Callable[[Any], bool] = field(default=lambda settings: False)
 
 
-@dataclass(frozen=True)
+@frozen
 class Given:
     """What a brief gives to lay on: files of its border and its shading, and its template."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
@@ -20,6 +20,7 @@ from aptandum.core.fitting.finish.base import (
     laid_over,
     open_layer,
 )
+from aptandum.core.frozen import frozen
 from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
@@ -43,7 +44,7 @@ def file_of(settings: Border, given: Given) -> str | None:
     return settings.picture or given.border
 
 
-@dataclass(frozen=True)
+@frozen
 class Opening:
     """A border's size and the box of its clear middle, in its own pixels: left, top, width,
     height; the part of it through which the photo is seen whole or in part."""

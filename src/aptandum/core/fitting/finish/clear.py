@@ -17,8 +17,11 @@ from aptandum.core.fitting.finish.base import COLOUR, Canvas, Finish, FinishPart
 from aptandum.core.later import cv2, np
 from aptandum.core.numbers import QuantityError, number
 from aptandum.core.photo import engine
-from aptandum.core.photo.picture import Picture
+from aptandum.core.photo.picture import Islands, Picture
 from aptandum.core.words import say
+
+_SPECK = 8
+"""Pixels of the output below which an area of the colour is no island, but a speck."""
 
 
 class Clear(FinishPart):
@@ -28,7 +31,7 @@ class Clear(FinishPart):
     colour: what is cleared; ``None``: the colour at ``at``.
     at: the point that was clicked, in photo pixels; ``None``: the picture's rim.
     tolerance: CIEDE2000 up to which a colour counts as the same.
-    connected: only what hangs together with the point (or the rim).
+    connected: only areas that are connected with the point (or the rim).
     soft: width of the edge that may be a mixture, in output pixels.
     cleaned: the ground's share is taken out of the edge's colours.
     """
@@ -76,15 +79,29 @@ def draw(picture: Picture, settings: Clear, place: Canvas) -> Picture:
         rim = np.concatenate([lab[0], lab[-1], lab[:, 0], lab[:, -1]])
         colour = np.median(rim, axis=0).astype(np.float32)
     apart = engine.difference_to(lab, colour)
-    gone = apart <= settings.tolerance
-    if settings.connected:
-        gone = _hanging(gone, spot)
+    alike = apart <= settings.tolerance
+    connected = _connected(alike, spot)
+    islands = _islands(alike & ~connected, place.zoom, settings.connected)
+    gone = connected if settings.connected else alike
     soft = settings.soft * place.zoom
     cover = np.where(gone, 0, 1).astype(np.float32)
     if soft > 0 and gone.any():
         cover = _soft_edge(lab, gone, colour, soft)
     flat = np.broadcast_to(colour, lab.shape).astype(np.float32)
-    return _freed(picture, cover, flat, settings.cleaned)
+    return replace(_freed(picture, cover, flat, settings.cleaned), islands=islands)
+
+
+def _islands(inside: Any, zoom: float, stay: bool) -> Islands | None:
+    """The areas of a colour that are not connected with where clearing began; specks are none."""
+    least = max(2, round(_SPECK * zoom**2))
+    count, labels, stats, _middles = cv2.connectedComponentsWithStats(
+        inside.astype(np.uint8), connectivity=4
+    )
+    large = [i for i in range(1, count) if stats[i, cv2.CC_STAT_AREA] >= least]
+    if not large:
+        return None
+    where = np.isin(labels, large)
+    return Islands(len(large), int(where.sum()), where, stay)
 
 
 def _around(lab: Any, spot: tuple[int, int], reach: int = 2) -> Any:
@@ -93,8 +110,8 @@ def _around(lab: Any, spot: tuple[int, int], reach: int = 2) -> Any:
     return np.median(part.reshape(-1, 3), axis=0).astype(np.float32)
 
 
-def _hanging(gone: Any, spot: tuple[int, int] | None) -> Any:
-    """Of what is gone, the pieces that hang together with a point, or with the rim."""
+def _connected(gone: Any, spot: tuple[int, int] | None) -> Any:
+    """Of what is gone, the areas that are connected with a point, or with the rim."""
     _count, labels = cv2.connectedComponents(gone.astype(np.uint8), connectivity=4)
     if spot is not None:
         wanted = {int(labels[spot[1], spot[0]])}
@@ -149,13 +166,19 @@ def _freed(picture: Picture, cover: Any, ground: Any, cleaned: bool) -> Picture:
 def _says(settings: Clear, given: Given) -> str:
     if settings.by == "standing":
         return say("Made clear behind the person or thing.")
-    where = say("what hangs together") if settings.connected else say("everywhere")
+    place = say("at the point chosen") if settings.at is not None else say("at the rim")
+    colour = settings.colour or say("the colour {place}", place=place)
+    n = round(settings.tolerance, 1)
+    if not settings.connected:
+        return say(
+            "Made clear: {colour}, within a difference of {n}, everywhere.", colour=colour, n=n
+        )
     return say(
-        "Made clear by colour {colour}, within {n}, {where}.",
-        colour=settings.colour or "",
-        n=round(settings.tolerance, 1),
-        where=where,
-    ).replace("  ", " ")
+        "Made clear: {colour}, within a difference of {n}, where it is connected {with_what}.",
+        colour=colour,
+        n=n,
+        with_what=say("with the point") if settings.at is not None else say("with the rim"),
+    )
 
 
 FINISH = Finish(

@@ -8,7 +8,7 @@ difference is about 1; side by side 5 is plain at a glance).
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from pydantic import Field
@@ -24,6 +24,7 @@ from aptandum.core.fitting.finish.base import (
     laid_over,
     whole,
 )
+from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
 from aptandum.core.photo import engine
 from aptandum.core.photo.engine import Pixels
@@ -98,7 +99,7 @@ def _other(colour: str) -> str:
 # --- loudness and suggestions --------------------------------------------------------------
 
 
-@dataclass(frozen=True)
+@frozen
 class Suggested:
     """A colour for the line, out of the picture itself.
 

@@ -15,6 +15,7 @@ from aptandum.core.fitting.finish.base import (
     FinishError,
     FinishPart,
     Given,
+    from_json,
     in_numbers_of,
     open_layer,
     with_alpha,
@@ -77,14 +78,7 @@ class Panels(FinishPart):
     @field_validator("fills", mode="before")
     @classmethod
     def _from_text(cls, value: Any) -> Any:
-        if isinstance(value, str):
-            import json
-
-            try:
-                return json.loads(value)
-            except ValueError:
-                raise ValueError(say("a list of fills as JSON")) from None
-        return value
+        return from_json(value, say("a list of fills as JSON"))
 
     def of(self, panel: str) -> Fill:
         """What fills a panel; one of its own kind where nothing does."""
@@ -129,11 +123,7 @@ def _content(picture: Picture, fill: Fill, size: tuple[int, int], place: Canvas)
     if fill.kind == "colour":
         return plain
     if fill.kind == "texture":
-        if fill.source not in TEXTURES:
-            raise FinishError(say("There is no texture “{name}”.", name=fill.source))
-        file = resources.files("aptandum.data").joinpath(f"textures/{fill.source}.png")
-        tile = open_layer(str(file), say("texture"))
-        rgb = np.ascontiguousarray(_tiled(tile, size))
+        rgb = texture(fill.source, size)
         plain[..., :-1] = in_numbers_of(picture, rgb)
         return plain
     if place.render_other is None:
@@ -143,6 +133,18 @@ def _content(picture: Picture, fill: Fill, size: tuple[int, int], place: Canvas)
     mixed = over[..., :-1].astype(np.float32) * share + plain[..., :-1] * (1 - share)
     plain[..., :-1] = np.clip(np.rint(mixed), 0, picture.top).astype(plain.dtype)
     return plain
+
+
+def texture(name: str, size: tuple[int, int]) -> Pixels:
+    """A shipped texture over a width and a height, sRGB of 8 bit, shape (h, w, 3).
+
+    Raises:
+        FinishError: there is none of that name.
+    """
+    if name not in TEXTURES:
+        raise FinishError(say("There is no texture “{name}”.", name=name))
+    file = resources.files("aptandum.data").joinpath(f"textures/{name}.png")
+    return np.ascontiguousarray(_tiled(open_layer(str(file), say("texture")), size))
 
 
 def _tiled(tile: Pixels, size: tuple[int, int]) -> Pixels:

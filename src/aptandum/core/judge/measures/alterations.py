@@ -38,7 +38,7 @@ _BACK: dict[str, dict[str, str | None]] = {
     "keyline": {"finish.keyline.width": None},
     "border": {"finish.border.picture": "none"},
     "shade": {"finish.shade.picture": "none"},
-    "caption": {"finish.caption.text": None},
+    "caption": {"finish.caption.text": None, "finish.caption.more": None},
 }
 """What takes each back; turning, cutting and scaling have no such one way."""
 

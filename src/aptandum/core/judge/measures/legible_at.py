@@ -2,84 +2,114 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
-from typing import Any
 
 from aptandum.core.brief.limit import Limit
-from aptandum.core.judge.measure import NEEDS_PIXELS, DoesNotApply, Measure, Mend, Miss
+from aptandum.core.brief.model import Brief
+from aptandum.core.figures import show_number
+from aptandum.core.judge import legibility
+from aptandum.core.judge.legibility import Stroke, grounds_of, ink_in, measured
+from aptandum.core.judge.lettering_mends import mends_of
+from aptandum.core.judge.measure import (
+    NEEDS_PIXELS,
+    CannotMeasure,
+    DoesNotApply,
+    Measure,
+    Mend,
+    Miss,
+)
 from aptandum.core.judge.reading import Reading
-from aptandum.core.later import cv2, np
+from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.quantity import PIXELS, Kind
-from aptandum.core.words import say
-
-CONTRAST = 3.0
-"""Ratio of luminances that large letters need at least (WCAG 2.2, 1.4.3)."""
-
-SMALLEST = 4.0
-"""Height of a lower-case x in pixels below which letters run together."""
+from aptandum.core.words import listed, say, semicolons
 
 
-def _take(reading: Reading) -> int:
+class ReadsFrom(float):
+    """The least width of the whole picture in pixels at which all of its words read; infinite: at none.
+
+    Attributes:
+        words: each of the picture's words with what was measured of it.
+        wide: the picture's own width.
+    """
+
+    words: tuple[tuple[Lettering, Stroke, tuple[str, ...]], ...] = ()
+    wide: int = 1
+
+    def why(self, asked: float) -> list[tuple[str, Lettering, Stroke, tuple[str, ...]]]:
+        """Of each of the words that do not read at a width the cause: ``cut``, ``covered``, ``pale``, ``small``,
+        ``thin``."""
+        found = []
+        for one, stroke, zones in self.words:
+            cause = "cut" if one.cut else "covered" if zones else stroke.why(asked / self.wide)
+            if cause:
+                found.append((cause, one, stroke, zones))
+        return found
+
+
+def _alone(reading: Reading) -> ReadsFrom:
+    raise CannotMeasure(say("Where the picture is seen is told by a brief."))
+
+
+def _take(reading: Reading, brief: Brief) -> ReadsFrom:
     look = reading.look()
     if not look.lettering:
         raise DoesNotApply(
-            say("No caption was set here; words within the photo itself are not judged.")
+            say("No caption was set here, and no words of the photo are marked as to be read.")
         )
-    return max(smallest(look.picture, one) for one in look.lettering)
+    found = [_one(look.picture, one, brief) for one in look.lettering]
+    wide = look.picture.size[0]
+    least = 0.0
+    for one, stroke, zones in found:
+        least = max(least, math.inf if one.cut or zones else stroke.least() * wide)
+    value = ReadsFrom(math.ceil(least - 1e-6) if math.isfinite(least) else math.inf)
+    value.words, value.wide = tuple(found), wide
+    return value
 
 
-def smallest(picture: Picture, words: Lettering) -> int:
-    """The smallest width of the whole picture, in pixels, at which its words still read; one
-    more than it has where they do not read at its own size."""
-    wide = picture.size[0]
-    light = _luminance(picture, words)
-    low, high = 0, wide + 1  # does not read at low, reads at high (or beyond the picture)
-    while high - low > 1:
-        middle = (low + high) // 2
-        if _reads(light, words, middle / wide):
-            high = middle
-        else:
-            low = middle
-    return high
+def _one(
+    picture: Picture, words: Lettering, brief: Brief
+) -> tuple[Lettering, Stroke, tuple[str, ...]]:
+    share = words.share if words.share is not None else ink_in(picture, words.box)
+    if share is None or not share.size:
+        return words, Stroke(0.0, 0.0, {}, {}), ()
+    if not words.own:
+        words = replace(words, share=share, cut=words.cut or _touching(picture, words, share))
+    stroke = measured(picture, words.box, share, grounds_of(brief, picture.alpha))
+    return words, stroke, _zones_on(picture, words, brief)
 
 
-def _luminance(picture: Picture, words: Lettering) -> list[Any]:
-    """Relative luminance about the words; where the picture is clear, on black and on white."""
+def _touching(picture: Picture, words: Lettering, share: object) -> tuple[str, ...]:
+    """The edges of the picture at which a photo's own letters end."""
+    ink = legibility.solid(share)
     left, top, across, up = words.box
-    room = max(2, round(words.height))
-    y0, y1 = max(0, top - room), min(picture.size[1], top + up + room)
-    x0, x1 = max(0, left - room), min(picture.size[0], left + across + room)
-    part = Picture(picture.pixels[y0:y1, x0:x1], picture.icc, picture.alpha)
-    lightness = part.lab()[..., 0]
-    light = np.where(lightness > 8, ((lightness + 16) / 116) ** 3, lightness / 903.3)
-    share = np.zeros(light.shape, np.float32)
-    share[top - y0 : top - y0 + up, left - x0 : left - x0 + across] = words.share
-    if not picture.alpha:
-        return [(light.astype(np.float32), share)]
-    cover = part.pixels[..., -1].astype(np.float32) / picture.top
-    return [((light * cover + ground * (1 - cover)).astype(np.float32), share) for ground in (0, 1)]
+    wide, high = picture.size
+    ends = (
+        ("left", left <= 0 and ink[:, 0].any()),
+        ("top", top <= 0 and ink[0].any()),
+        ("right", left + across >= wide and ink[:, -1].any()),
+        ("bottom", top + up >= high and ink[-1].any()),
+    )
+    return tuple(edge for edge, ends_there in ends if ends_there)
 
 
-def _reads(grounds: list[Any], words: Lettering, k: float) -> bool:
-    if words.height * k < SMALLEST:
-        return False
-    for light, share in grounds:
-        size = max(1, round(light.shape[1] * k)), max(1, round(light.shape[0] * k))
-        seen = cv2.resize(light, size, interpolation=cv2.INTER_AREA) if k < 1 else light
-        ink = cv2.resize(share, size, interpolation=cv2.INTER_AREA) if k < 1 else share
-        near = cv2.dilate(ink, np.ones((3, 3), np.uint8)) * (ink < 0.1)
-        weight, about = ink**2, near
-        if weight.sum() < 1e-3 or about.sum() < 1e-3:
-            return False
-        one = float((seen * weight).sum() / weight.sum())
-        other = float((seen * about).sum() / about.sum())
-        if (max(one, other) + 0.05) / (min(one, other) + 0.05) < CONTRAST:
-            return False
-    return True
+def _zones_on(picture: Picture, words: Lettering, brief: Brief) -> tuple[str, ...]:
+    """The zones of the places where the picture is seen that lie on some of the letters."""
+    ink = legibility.solid(words.share)
+    left, top, _across, _up = words.box
+    wide, high = picture.size
+    found = []
+    for zone in zones_of(brief):
+        x0, y0 = zone.left * wide - left, zone.top * high - top
+        x1, y1 = x0 + zone.width * wide, y0 + zone.height * high
+        part = ink[max(0, round(y0)) : max(0, round(y1)), max(0, round(x0)) : max(0, round(x1))]
+        if part.any():
+            found.append(zone.name)
+    return tuple(found)
 
 
-def _allows(limit: Limit, value: int) -> bool:
+def _allows(limit: Limit, value: ReadsFrom) -> bool:
     """The clause names the smallest size at which the words are seen; they may read at less."""
     return value <= _asked(limit)
 
@@ -89,40 +119,88 @@ def _asked(limit: Limit) -> float:
     return float(min(bounds)) if bounds else float("inf")
 
 
-def _outside(limit: Limit, value: int, kind: Kind) -> str:
-    return say("they read from {n} on", n=kind.show(value))
+EDGES = {
+    "left": say("the left edge"),
+    "top": say("the upper edge"),
+    "right": say("the right edge"),
+    "bottom": say("the lower edge"),
+    "panel": say("the outline of its panel"),
+}
 
 
-def _mend(miss: Miss) -> Mend:
-    look = miss.reading.look()
-    weak = [one for one in look.lettering if not _parted(_luminance(look.picture, one), one)]
-    if weak:
-        return Mend(
-            say(
-                "Its strokes hardly differ from what is round them: another colour, or a plate behind"
-            )
+def _outside(limit: Limit, value: ReadsFrom, kind: Kind) -> str:
+    """What keeps which words from being read."""
+    asked = _asked(limit)
+    return semicolons([_said(each, asked, value.wide, kind) for each in value.why(asked)])
+
+
+def _said(
+    each: tuple[str, Lettering, Stroke, tuple[str, ...]], asked: float, wide: int, kind: Kind
+) -> str:
+    cause, words, stroke, zones = each
+    named = say("“{words}”", words=words.said) if words.own else words.said
+    at = kind.show(round(asked))
+    if cause == "cut":
+        edges = listed([EDGES[edge] for edge in words.cut], "and")
+        return say("{words} is cut by {edges}", words=named, edges=edges)
+    if cause == "covered":
+        return say("{words} lies under {zones}", words=named, zones=listed(list(zones), "and"))
+    if cause == "pale":
+        if not stroke.ratios:
+            return say("{words} is too pale: no letters part from what is behind them", words=named)
+        return say(
+            "{words} is too pale on {ground}: {n} : 1, and {least} : 1 is needed",
+            words=named,
+            ground=stroke.palest(),
+            n=show_number(stroke.ratios[stroke.palest()], 1),
+            least=show_number(legibility.CONTRAST, 0),
         )
-    factor = miss.value / max(1.0, _asked(miss.limit))
-    return Mend(say("Set the caption about {n} times as large", n=f"{max(1.1, factor):.1f}"))
+    k = asked / wide
+    if cause == "small":
+        return say(
+            "{words} is too small: {n} px high where the picture is {at} wide, and {least} px is needed",
+            words=named,
+            n=show_number(stroke.height * k, 1),
+            at=at,
+            least=show_number(legibility.SMALLEST, 0),
+        )
+    return say(
+        "{words} is too thin: its strokes are {n} px where the picture is {at} wide, and {least} px is needed on {ground}",
+        words=named,
+        n=show_number(stroke.width * k, 2),
+        at=at,
+        least=show_number(max(stroke.needs.values()), 2),
+        ground=stroke.palest(),
+    )
 
 
-def _parted(grounds: list[Any], words: Lettering) -> bool:
-    """Whether words part from their ground at the picture's own size, however small they are."""
-    return _reads(grounds, replace(words, height=max(words.height, SMALLEST)), 1.0)
+def _mend(miss: Miss) -> Mend | None:
+    value, asked = miss.value, _asked(miss.limit)
+    own = [each for each in value.why(asked) if each[1].own]
+    if not own:
+        return Mend(say("The photo's own letters stay as they are: another photo, or a closer cut"))
+    return mends_of(miss.reading.look().picture, own[0], asked / value.wide, miss.brief)
+
+
+def _show(value: float) -> str:
+    return PIXELS.show(round(value)) if math.isfinite(value) else say("at no size")
 
 
 MEASURE = Measure(
     "legible_at",
     say("Legible at"),
     "finish",
-    PIXELS,
+    replace(PIXELS, show=_show),
     say(
-        "The smallest width of the whole picture at which its caption still reads: a lower-case x at "
-        "least 4 px high, and a luminance ratio of 3 between strokes and what is round them, measured "
-        "on the picture reduced to that width. A clause names the width at which it is seen; a caption "
-        "that reads at that or less meets it."
+        "The smallest width of the whole picture at which its captions still read, and the words of the photo that "
+        "are marked as to be read. At the size at which they are seen, letters must be at least 4 px high (the middle "
+        "height of the letters), and part from what is round them by a ratio of luminances of 3 (WCAG) on every "
+        "ground on which the brief shows the picture, as opaque as it is there; a stroke thinner than a pixel keeps "
+        "only that part of its contrast. Words that an edge cuts, or that lie under a zone, read at no size. A clause "
+        "names the width at which the picture is seen; what reads at that or less meets it."
     ),
-    _take,
+    _alone,
+    by_brief=_take,
     allows=_allows,
     outside=_outside,
     mend=_mend,

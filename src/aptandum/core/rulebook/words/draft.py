@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any, Literal
+
+from aptandum.core.frozen import frozen
 
 Certainty = Literal["sure", "doubtful"]
 Fields = Mapping[str, Any]
@@ -14,7 +16,7 @@ Key = tuple[str, str, int, str]
 words, where in them its number stands, and what it is about."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Draft:
     """One clause as it was understood.
 
@@ -46,7 +48,7 @@ class Draft:
         return self.brief, " ".join(self.quote.split()), at, about
 
 
-@dataclass(frozen=True)
+@frozen
 class Aside:
     """A number of the text that is no rule, or a sentence that is none."""
 
@@ -55,7 +57,7 @@ class Aside:
     end: int
 
 
-@dataclass(frozen=True)
+@frozen
 class Reading:
     """All that was read out of a text.
 

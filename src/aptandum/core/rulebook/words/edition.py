@@ -7,11 +7,11 @@ import datetime
 import difflib
 import tomllib
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Rulebook
+from aptandum.core.frozen import frozen
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.limit_forms import LIMITS
 from aptandum.core.rulebook.toml import check_clause
@@ -22,7 +22,7 @@ _LIKE, _LIKE_ASKED = 0.55, 0.7
 """How alike two titles and two questions are (0 to 1) to be taken for one."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Edition:
     """A rulebook's text as new words have it.
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from aptandum.core.frozen import frozen
 
 
-@dataclass(frozen=True)
+@frozen
 class Lexicon:
     """Tables of words as regular expressions, without regard to case.
 

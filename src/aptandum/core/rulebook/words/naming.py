@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
+from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS
 from aptandum.core.rulebook.words.draft import Draft
@@ -26,7 +27,7 @@ _RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"
 """Any space of red, green and blue: no rule says which, and neither inks nor grey are one."""
 
 
-@dataclass(frozen=True)
+@frozen
 class _Hit:
     start: int
     end: int

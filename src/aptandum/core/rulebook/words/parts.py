@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words.patterns import finditer, search
 
 _I = int(re.I)
 
 
-@dataclass(frozen=True)
+@frozen
 class Part:
     """A heading or a sentence.
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from aptandum.core.frozen import frozen
 from aptandum.core.numbers import FRACTION_FORM
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.lexicon import Lexicon
@@ -25,7 +26,7 @@ _NO_SCALE = r"(?![^.;]{0,24}\b(?:out of|of|von)\s+1[0-2]\b)(?!/1[0-2]\b)"
 """A quality *out of 12* is of another scale, which no rule has."""
 
 
-@dataclass(frozen=True)
+@frozen
 class Quantity:
     """A number, or two or four that belong together.
 

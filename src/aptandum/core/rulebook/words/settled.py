@@ -5,13 +5,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
+from aptandum.core.frozen import frozen
+from aptandum.core.rulebook.words import read
 from aptandum.core.rulebook.words.draft import Draft, Fields, Key, Reading
-from aptandum.core.rulebook.words.grammar import read
 
 
-@dataclass(frozen=True)
+@frozen
 class Decisions:
     """What was said so far.
 

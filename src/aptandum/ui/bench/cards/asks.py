@@ -24,7 +24,7 @@ from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.evidence import evidence
 from aptandum.core.words import listed
 from aptandum.ui import preferences, theme
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.images import to_image
 from aptandum.ui.session import Bench, Session, person
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import commas, sentences, t

@@ -64,7 +64,8 @@ class NumberRow(Field):
         layout.addWidget(self.field)
         self.unit = label(unit, "second")
         self.unit.setFixedWidth(22)
-        self.unit.setVisible(bool(unit))
+        if not unit:  # shown before it stands in a row, it would be a window of its own
+            self.unit.hide()
         layout.addWidget(self.unit)
 
     def _taken(self, value: float) -> None:

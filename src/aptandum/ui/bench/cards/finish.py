@@ -14,7 +14,7 @@ from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
 from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.fields import ColourRow
-from aptandum.ui.bench.cards.finishes import PARTS, Part
+from aptandum.ui.bench.cards.finishes import PARTS, ClearPart, PanelsPart, Part
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
 
@@ -118,11 +118,28 @@ class FinishCard(Card):
     def open(self, name: str) -> None:
         """Open a finish's part."""
         self.opened = name
+        self.session.requests.finish.emit(name)
         self.stops[name].setChecked(True)
         for key, part in self.parts.items():
             part.setVisible(key == name)
         if self.session.bench is not None:
             self.show_bench(self.session.bench)
+
+    def takes_photo(self, path: str) -> bool:
+        """Fill the chosen panel with a photo, where the panels are what is being set; whether it did."""
+        bench, part = self.session.bench, self.parts["panels"]
+        if bench is None or not isinstance(part, PanelsPart) or not part.isVisible():
+            return False
+        if bench.line.finish.given.template is None:
+            return False
+        part.take_photo(path)
+        return True
+
+    def pick_clear(self) -> None:
+        """Have the next click on the picture say which colour becomes clear."""
+        part = self.parts["clear"]
+        if isinstance(part, ClearPart):
+            part.colour.drop()
 
     def open_missed(self) -> None:
         """Open the finish that the first missed clause is about, where there is one."""

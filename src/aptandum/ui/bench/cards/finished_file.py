@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from aptandum.core.figures import show_bytes
 from aptandum.ui import theme
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 

@@ -8,10 +8,11 @@ from PyQt6.QtWidgets import QCheckBox, QSlider, QWidget
 
 from aptandum.core.figures import show_number
 from aptandum.core.later import np
-from aptandum.core.mockup.effects import FOOTAGE, footage, over, reduced, stands_out
+from aptandum.core.mockup.effects import over, reduced, stands_out
+from aptandum.core.photo.luminance import FOOTAGE, footage
 from aptandum.ui import desktop, theme
 from aptandum.ui.bench.mockups.base import Scene
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.images import to_image
 from aptandum.ui.strings import commas, t
 from aptandum.ui.widgets import label
 

@@ -13,7 +13,7 @@ from aptandum.core.later import np
 from aptandum.core.mockup.effects import LARGE_TEXT, Tinted, flat, reduced, text_contrast, tinted
 from aptandum.ui import theme
 from aptandum.ui.bench.mockups.base import Scene, Shown
-from aptandum.ui.bench.sheet import to_image
+from aptandum.ui.images import to_image
 from aptandum.ui.strings import commas, t
 from aptandum.ui.widgets import Choice, label
 

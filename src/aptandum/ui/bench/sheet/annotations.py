@@ -23,7 +23,7 @@ from aptandum.core.photo.turning import swung_box
 from aptandum.ui import theme
 from aptandum.ui.bench.overlays import HEAT, draw_key, draw_panels, hatch, heat
 from aptandum.ui.bench.sheet.view import View
-from aptandum.ui.bench.tools import Brush, Dropper
+from aptandum.ui.bench.tools import Boxer, Brush, Dropper
 from aptandum.ui.strings import t
 
 
@@ -60,6 +60,14 @@ class Annotations(View):
             painter.drawImage(box, image)
         if self.session.pixels.shows_mask or isinstance(self.tool, Brush):
             self._draw_mask(painter, box)
+        islands = bench.picture.islands if bench.picture is not None else None
+        if islands is not None and self.shows_islands and still and bench.draft_is_current:
+            image = self._remembered(
+                "islands",
+                id(islands),
+                lambda: hatch(islands.where.astype(np.float32), QColor(160, 60, 20), 7, True),
+            )
+            painter.drawImage(box, image)
         look = bench.look
         asked = next(iter(HEAT & set(_drawn(self.lit))), "")
         if asked and still and look is not None and bench.draft_is_current:
@@ -133,6 +141,10 @@ class Annotations(View):
         painter.drawText(text, Qt.AlignmentFlag.AlignVCenter, words)
 
     def _draw_dropper(self, painter: QPainter) -> None:
+        if isinstance(self.tool, Boxer):
+            at = self.pointer or QPointF(0, 0)
+            self._flag(painter, at + QPointF(14, 14), self.tool.words)
+            return
         if not isinstance(self.tool, Dropper):
             return
         if self.pointer is None:
@@ -219,6 +231,11 @@ class Annotations(View):
         for box in bench.hand.keep_clear:
             seen = swung_box(box, self._angle(), self._photo_size())
             painter.drawRect(self.to_sheet(Window(*seen)))
+        for box in bench.line.source.words:
+            self._word_box(
+                painter,
+                QRectF(self.to_sheet(Window(*swung_box(box, self._angle(), self._photo_size())))),
+            )
         thing = self._thing()
         if thing is not None:
             self._draw_thing(painter, thing)
@@ -228,6 +245,15 @@ class Annotations(View):
             painter.drawLine(*self._along)
         if self._box is not None:
             painter.drawRect(QRectF(*self._box).normalized())
+
+    def _word_box(self, painter: QPainter, seen: QRectF) -> None:
+        """A box whose words must be read: corners that hold it, so that its letters stay free."""
+        painter.setPen(QPen(self._ink("blue"), 2))
+        reach = min(12.0, seen.width() / 3, seen.height() / 3)
+        for x, dx in ((seen.left(), reach), (seen.right(), -reach)):
+            for y, dy in ((seen.top(), reach), (seen.bottom(), -reach)):
+                painter.drawLine(QPointF(x, y), QPointF(x + dx, y))
+                painter.drawLine(QPointF(x, y), QPointF(x, y + dy))
 
     def _number_faces(self, painter: QPainter) -> None:
         """Where several faces were found: each with its number, so that one can be chosen."""

@@ -20,8 +20,8 @@ from aptandum.ui import theme
 from aptandum.ui.bench.marks import draw as draw_marks
 from aptandum.ui.bench.overlays import dots_at
 from aptandum.ui.bench.sheet.annotations import Annotations
-from aptandum.ui.bench.sheet.image import to_image
-from aptandum.ui.bench.sheet.view import DOTS, FITTED, SIDES, SUPPLIED
+from aptandum.ui.bench.views import DOTS, FITTED, SIDES, SUPPLIED
+from aptandum.ui.images import to_image
 from aptandum.ui.strings import t
 
 

@@ -17,8 +17,9 @@ from aptandum.core.photo.turning import swung, swung_box
 from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.bench.marks import nearest as nearest_mark
 from aptandum.ui.bench.sheet.drawing import Drawing
-from aptandum.ui.bench.sheet.view import _GRIP, FITTED, SIDES, SUPPLIED
-from aptandum.ui.bench.tools import Brush, Dropper
+from aptandum.ui.bench.sheet.view import _GRIP
+from aptandum.ui.bench.tools import Boxer, Brush, Dropper
+from aptandum.ui.bench.views import FITTED, SIDES, SUPPLIED
 from aptandum.ui.strings import t
 
 
@@ -74,34 +75,49 @@ class Sheet(Drawing):
         off = (slope + 45) % 90 - 45  # to the nearest of level and upright
         self.session.marking.straighten(self._angle() - off)
 
+    def _drawn(self) -> tuple[float, float, float, float]:
+        """The box that was drawn, in photo pixels, inside the photo; of a click its point, without width and height."""
+        assert self._box is not None
+        start, end = self._box
+        self._box = None
+        pw, ph = self._photo_size()
+        if (end - start).manhattanLength() < 6:
+            seen = self.to_photo(start)
+            return (*swung((seen.x(), seen.y()), -self._angle(), (pw, ph)), 0.0, 0.0)
+        a, b = self.to_photo(start), self.to_photo(end)
+        left, right = sorted(min(max(v, 0.0), float(pw)) for v in (a.x(), b.x()))
+        top, bottom = sorted(min(max(v, 0.0), float(ph)) for v in (a.y(), b.y()))
+        x, y, wide, high = swung_box(
+            (left, top, right - left, bottom - top), -self._angle(), (pw, ph)
+        )
+        return round(x, 1), round(y, 1), round(wide, 1), round(high, 1)
+
     def _take_box(self) -> None:
         """Keep the box that was drawn; a click without a drag takes out the box under it."""
         bench = self.session.bench
         if bench is None or self._box is None:
             return
-        start, end = self._box
-        self._box = None
+        drawn = self._drawn()
+        if isinstance(self.tool, Boxer):
+            tool = self.tool
+            self.hold(None)
+            tool.done(drawn)
+            return
         boxes = list(bench.hand.keep_clear)
-        if (end - start).manhattanLength() < 6:
-            seen = self.to_photo(start)
-            at = QPointF(*swung((seen.x(), seen.y()), -self._angle(), self._photo_size()))
+        if not drawn[2] and not drawn[3]:
             under = [
-                b for b in boxes if b[0] <= at.x() <= b[0] + b[2] and b[1] <= at.y() <= b[1] + b[3]
+                b
+                for b in boxes
+                if b[0] <= drawn[0] <= b[0] + b[2] and b[1] <= drawn[1] <= b[1] + b[3]
             ]
             if not under:
                 return
             boxes.remove(under[-1])
             words = t("Take out a box")
+        elif drawn[2] < 1 or drawn[3] < 1:
+            return
         else:
-            pw, ph = self._photo_size()
-            a, b = self.to_photo(start), self.to_photo(end)
-            left, right = sorted(min(max(v, 0.0), float(pw)) for v in (a.x(), b.x()))
-            top, bottom = sorted(min(max(v, 0.0), float(ph)) for v in (a.y(), b.y()))
-            if right - left < 1 or bottom - top < 1:
-                return
-            drawn = (left, top, right - left, bottom - top)
-            x, y, wide, high = swung_box(drawn, -self._angle(), (pw, ph))
-            boxes.append((round(x, 1), round(y, 1), round(wide, 1), round(high, 1)))
+            boxes.append(drawn)
             words = t("Keep a box clear")
         made = bench.hand.model_copy(update={"keep_clear": tuple(boxes)})
         self.session.marking.set_marks(made, words)
@@ -155,6 +171,9 @@ class Sheet(Drawing):
         if left and control and bench is not None and self.effective == FITTED:
             self._box = (event.position(), event.position())
             return
+        if left and self.holds_caption and self.effective == FITTED and bench is not None:
+            if self.caption.take(event.position(), self.to_sheet(bench.line.frame.window)):
+                return
         self._corner = self._thing_corner(event.position()) if left else ""
         if self._corner:
             return
@@ -188,6 +207,8 @@ class Sheet(Drawing):
             self.pointer = at
             if self._stroke:
                 self._stroke.append(at)
+            if self._box is not None:
+                self._box = (self._box[0], at)
             if self._pan is None:
                 self.update()
                 return True
@@ -212,7 +233,9 @@ class Sheet(Drawing):
         return False
 
     def _held_moved(self, at: QPointF) -> bool:
-        """A mark, the frame or the sheet itself is dragged; whether one is."""
+        """A mark, a caption, the frame or the sheet itself is dragged; whether one is."""
+        if self.caption.move(at):
+            return True
         if self._mark:
             pw, ph = self._photo_size()
             seen = self.to_photo(at)
@@ -264,6 +287,7 @@ class Sheet(Drawing):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dividing = False
+        self.caption.let_go()
         if self._stroke:
             self._end_stroke()
         if self._corner:
@@ -295,6 +319,8 @@ class Sheet(Drawing):
                 return
             self.hold(None)
             tool.done(colour, spot)
+        elif isinstance(self.tool, Boxer):
+            self._box = (event.position(), event.position())
         elif isinstance(self.tool, Brush):
             turned = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self._stroke_adds = self.tool.adds != turned

@@ -22,12 +22,14 @@ from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import Marks
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.ui import preferences
-from aptandum.ui.bench.sheet.image import to_image
-from aptandum.ui.bench.tools import Brush, Dropper
-from aptandum.ui.session import PREVIEW, Session
+from aptandum.ui.bench.sheet.caption_drag import CaptionDrag
+from aptandum.ui.bench.tools import Boxer, Brush, Dropper
+from aptandum.ui.bench.views import FITTED, SIDES, SUPPLIED
+from aptandum.ui.images import to_image
+from aptandum.ui.session import Session
+from aptandum.ui.session.drafts import PREVIEW
 from aptandum.ui.strings import t
 
-SUPPLIED, FITTED, SIDES, DOTS = "supplied", "fitted", "sides", "dots"
 _ROOM = 66
 """Sheet pixels kept free round the picture for the dimension lines."""
 
@@ -68,7 +70,10 @@ class View(QWidget):
         self._mark = ""
         self._moved = False
         self._pan: tuple[QPointF, QPointF] | None = None
-        self.tool: Dropper | Brush | None = None
+        self.shows_islands = False
+        self.holds_caption = False  # a press on the caption takes hold of it
+        self.caption = CaptionDrag(session)
+        self.tool: Boxer | Dropper | Brush | None = None
         self.pointer: QPointF | None = None
         self._stroke: list[QPointF] = []
         self._stroke_adds = True
@@ -88,9 +93,15 @@ class View(QWidget):
         session.model.changed.connect(self.update)
         session.model.pictures.connect(self._pictures)
         session.requests.tool.connect(self.hold)
+        session.requests.finish.connect(self._finish_opened)
         session.requests.panel.connect(self._panel)
 
-    def hold(self, tool: Dropper | Brush | None) -> None:
+    def _finish_opened(self, name: str) -> None:
+        self.shows_islands = name == "clear"
+        self.holds_caption = name == "caption"
+        self.update()
+
+    def hold(self, tool: Boxer | Dropper | Brush | None) -> None:
         """Take a tool in hand, or put it away; the same again puts it away."""
         if tool is not None:
             self.mode = FITTED

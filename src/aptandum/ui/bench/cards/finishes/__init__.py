@@ -19,4 +19,4 @@ PARTS: tuple[type[Part], ...] = (
     KeylinePart,
 )
 
-__all__ = ["PARTS", "ClearPart", "Part"]
+__all__ = ["PARTS", "ClearPart", "PanelsPart", "Part"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout
 
 from aptandum.core.fitting.finish.panels import TEXTURES, Fill
@@ -60,6 +61,7 @@ class PanelsPart(Part):
         self.source.setAccessibleName(t("Which one"))
         self.source.activated.connect(self._source)
         self.column.addWidget(self.source)
+        self._more()
         self.free = QCheckBox(t("Only the person or thing, set free"))
         self.free.clicked.connect(lambda on: self._put(free=on))
         self.column.addWidget(self.free)
@@ -89,6 +91,16 @@ class PanelsPart(Part):
         numbers.addStretch(1)
         self.column.addLayout(numbers)
 
+    def _more(self) -> None:
+        """A photo from elsewhere, and the same for all."""
+        self.open = button(t("A photo from a file…"), "link", self.ask_photo)
+        self.open.setToolTip(
+            t("It fills this panel and becomes no fitting of its own; or drop it on the sheet")
+        )
+        self.all = button(t("Fill all panels like this"), "link", self.fill_all)
+        for part in (self.open, self.all):
+            self.column.addWidget(part, 0, Qt.AlignmentFlag.AlignLeft)
+
     def choose(self, panel: str) -> None:
         """Go to another panel."""
         self.panel = panel
@@ -115,6 +127,41 @@ class PanelsPart(Part):
         )
         if trouble:
             self.session.tell(trouble)
+
+    def ask_photo(self) -> None:
+        """Ask for a photo that fills the chosen panel."""
+        from aptandum.ui import photo_dialog
+
+        found = photo_dialog.ask_for_photos(self, t("A photo for {panel}", panel=self.panel))
+        if found:
+            self.take_photo(found[0])
+
+    def take_photo(self, path: str) -> None:
+        """Fill the chosen panel with a photo, which comes into the docket and becomes no fitting."""
+        taken = self.session.photos.take([path])
+        if not taken.ids:
+            self.session.tell("\n".join(taken.troubles))
+            return
+        source = self.session.docket.photo(taken.ids[0]).path
+        self._put(kind="photo", source=source, window=None, turn=self._turn_of(source))
+        words = t("{photo} fills {panel}.", photo=Path(source).name, panel=self.panel)
+        self.session.tell(words, "note")
+
+    def fill_all(self) -> None:
+        """Fill every panel as the chosen one is filled, each in its own shape, as one step."""
+        bench = self.session.bench
+        template = bench.line.finish.given.template if bench is not None else None
+        if bench is None or template is None:
+            return
+        fill, panels = self.fill(), bench.fitting.settings.finish.panels
+        for panel in template.panels:
+            update = {"panel": panel.name}
+            if panel.name != self.panel:  # its frame has another shape
+                update["window"] = None  # type: ignore[assignment]
+            panels = panels.model_copy(
+                update={"fills": panels.having(fill.model_copy(update=update))}
+            )
+        self.session.model.set({"finish.panels.fills": panels.fills}, t("Fill all panels"))
 
     def _put(self, **changes: Any) -> None:
         self.put(self.fill().model_copy(update=changes))
@@ -203,6 +250,8 @@ class PanelsPart(Part):
             self.chip,
             self.pick,
             self.frame_words,
+            self.open,
+            self.all,
             *self.numbers,
         )
         for part in parts:
