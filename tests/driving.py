@@ -7,10 +7,13 @@ from pathlib import Path
 
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QComboBox
 
 from aptandum.ui.shell import Shell
 from samples import PATIENCE
+
+LEFT = Qt.MouseButton.LeftButton
 
 
 def drop(window: Shell, *paths: Path) -> None:
@@ -37,3 +40,27 @@ def settled(window: Shell) -> Callable[[], bool]:
 
 def wait(qtbot, window: Shell) -> None:
     qtbot.waitUntil(settled(window), timeout=PATIENCE)
+
+
+def on_sheet(sheet, x: float, y: float) -> QPoint:
+    """A place of the frame (shares of it) on the sheet."""
+    box = sheet.to_sheet(sheet.session.bench.line.frame.window)
+    return QPointF(box.left() + x * box.width(), box.top() + y * box.height()).toPoint()
+
+
+def stroke(sheet, start: QPoint, end: QPoint, held=Qt.KeyboardModifier.NoModifier) -> None:
+    QTest.mousePress(sheet, LEFT, held, start)
+    for i in range(1, 9):
+        QTest.mouseMove(sheet, start + (end - start) * i / 8)
+    QTest.mouseRelease(sheet, LEFT, held, end)
+
+
+def choose(box: QComboBox, data: object) -> None:
+    """Choose as a person does: open the list with a key, move to the item, take it."""
+    box.setFocus()
+    want = box.findData(data)
+    assert want >= 0, data
+    while box.currentIndex() != want:
+        before = box.currentIndex()
+        QTest.keyClick(box, Qt.Key.Key_Down if want > before else Qt.Key.Key_Up)
+        assert box.currentIndex() != before

@@ -18,8 +18,9 @@ from aptandum.core.conform import conform
 from aptandum.core.docket.model import Docket
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.fitting.finish.border import opening_of, reframed
-from aptandum.core.fitting.finish.panels import TEXTURES, Fill
+from aptandum.core.fitting.finish.panels import Fill
 from aptandum.core.fitting.finish.shade import SHADES
+from aptandum.core.fitting.finish.textures import TEXTURES
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import FinishSettings, SettingError, Settings, names
 from aptandum.core.judge.polygons import gaps, inside

@@ -7,11 +7,11 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageDraw
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox
+from PyQt6.QtWidgets import QApplication
 
 from aptandum.core.docket.store import load
 from aptandum.core.fitting.finish.keyline import QUIET
@@ -19,7 +19,7 @@ from aptandum.core.judge.polygons import inside
 from aptandum.core.photo.profile import shipped
 from aptandum.ui.bench.tools import Boxer, Brush
 from aptandum.ui.bench.views import DOTS, FITTED
-from driving import drop, wait
+from driving import choose, drop, on_sheet, stroke, wait
 from lettering import Word
 from samples import DEMO, PATIENCE, clause, scene
 
@@ -37,30 +37,6 @@ def begin(qtbot, shell, tmp_path: Path, name: str, brief: str):
     shell.start.choose(brief)
     wait(qtbot, shell)
     return shell.bench
-
-
-def on_sheet(sheet, x: float, y: float) -> QPoint:
-    """A place of the frame (shares of it) on the sheet."""
-    box = sheet.to_sheet(sheet.session.bench.line.frame.window)
-    return QPointF(box.left() + x * box.width(), box.top() + y * box.height()).toPoint()
-
-
-def stroke(sheet, start: QPoint, end: QPoint, held=Qt.KeyboardModifier.NoModifier) -> None:
-    QTest.mousePress(sheet, LEFT, held, start)
-    for i in range(1, 9):
-        QTest.mouseMove(sheet, start + (end - start) * i / 8)
-    QTest.mouseRelease(sheet, LEFT, held, end)
-
-
-def choose(box: QComboBox, data: object) -> None:
-    """Choose as a person does: open the list with a key, move to the item, take it."""
-    box.setFocus()
-    want = box.findData(data)
-    assert want >= 0, data
-    while box.currentIndex() != want:
-        before = box.currentIndex()
-        QTest.keyClick(box, Qt.Key.Key_Down if want > before else Qt.Key.Key_Up)
-        assert box.currentIndex() != before
 
 
 def made(shell) -> np.ndarray:
@@ -388,6 +364,43 @@ def test_a_colour_is_made_clear_by_a_click(qtbot, shell, tmp_path):
     n = alpha.shape[0]
     assert alpha[3, 3] == 0 and alpha[n // 2, n // 2] == 255
     bench.sheet.grab()
+
+
+def test_a_badge_from_a_white_square_whose_letters_insides_become_clear(qtbot, shell, tmp_path):
+    """Two letters on white, as a mark is usually sent: the ground goes, the insides are asked about, and go."""
+    image = Image.new("RGB", (512, 512), "#FFFFFF")
+    pen = ImageDraw.Draw(image)
+    for x in (30, 270):
+        pen.ellipse((x, 130, x + 210, 380), fill="#1D2630")
+        pen.ellipse((x + 60, 200, x + 150, 310), fill="#FFFFFF")
+    image.save(tmp_path / "mark.png")
+    drop(shell, tmp_path / "mark.png")
+    shell.start.choose("lantern-channel/corner-badge")
+    wait(qtbot, shell)
+    bench = shell.bench
+    bench.sheet.setFocus()
+    QTest.keyClick(shell, Qt.Key.Key_E)
+    QTest.mouseClick(bench.sheet, LEFT, pos=on_sheet(bench.sheet, 0.02, 0.02))
+    wait(qtbot, shell)
+    part = bench.cards["finish"].parts["clear"]
+    assert "2 areas" in part.islands.text() and part.other.isVisible()
+    assert made(shell)[255, 135, 3] == 255  # one side of the badge is 512 px
+
+    qtbot.mouseClick(part.other, LEFT)
+    wait(qtbot, shell)
+    qtbot.mouseClick(bench.act, LEFT)
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
+    proof = shell.session.bench.proof
+    alpha = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGBA"))[..., 3] / 255
+    side = alpha.shape[0]
+    k = side / 512
+    ink = 2 * np.pi * (105 * 125 - 45 * 55) * k * k
+    assert alpha.sum() == pytest.approx(ink, rel=0.02)
+    for x, y, there in ((0.01, 0.01, 0), (135, 255, 0), (375, 255, 0), (50, 255, 1), (250, 255, 0)):
+        at = (x * side, y * side) if x < 1 else (x * k, y * k)
+        assert alpha[int(at[1]), int(at[0])] == there
+    assert proof.findings.of("transparency").verdict == "meets"
+    assert any("2 areas of that colour inside" in act.does for act in proof.record)
 
 
 def test_a_caption_is_typed_and_its_legibility_told(qtbot, shell, tmp_path):

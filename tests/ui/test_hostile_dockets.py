@@ -252,6 +252,37 @@ def test_pictures_outside_the_dockets_folder_are_shown_only_when_a_person_says_s
         assert not shell.session.store.is_saved  # the file itself is as it was
 
 
+def test_a_fitting_that_uses_a_picture_from_outside_is_asked_about_as_well(
+    shell, tmp_path, monkeypatch
+):
+    """A panel's photo, a layer over it, a texture of one's own and a shade: each names a file."""
+    monkeypatch.setenv("HOME", str(tmp_path / "home"))
+    for place in ("sent", "far"):
+        (tmp_path / place).mkdir()
+        (tmp_path / place / "pier.jpg").write_bytes(jpeg(scene(90, 70)))
+    far = str(tmp_path / "far" / "pier.jpg")
+    panels = [
+        {"panel": "keel", "kind": "photo", "source": far},
+        {"panel": "keel", "kind": "texture", "source": far},
+        {"panel": "keel", "kind": "colour", "layers": [{"kind": "photo", "source": far}]},
+        {"panel": "keel", "kind": "texture", "source": "linen"},
+    ]
+    settings = [{"finish": {"panels": {"fills": [fill]}}} for fill in panels]
+    settings.append({"finish": {"shade": {"picture": far}}})
+    fittings = [
+        {**FITTING, "id": f"f{n}", "photo": "p1", "settings": one} for n, one in enumerate(settings)
+    ]
+    held = docket(
+        photos=[{"id": "p1", "path": str(tmp_path / "sent" / "pier.jpg")}], fittings=fittings
+    )
+    asked: list[list[str]] = []
+    shell.session.dockets.may_show = lambda folders: asked.append(folders)
+    assert shell.session.dockets.load(written(tmp_path / "sent" / "x.docket", held))
+    assert asked == [[str(tmp_path / "far")]]
+    assert [one.id for one in shell.session.docket.fittings] == ["f3"]
+    assert "4 fittings that use pictures from outside" in shell.message.text.text()
+
+
 def test_folders_that_a_person_opened_photos_from_are_not_asked_about(shell, tmp_path, monkeypatch):
     monkeypatch.setenv("HOME", str(tmp_path / "home"))
     (tmp_path / "far").mkdir()

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWid
 
 from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.blank import CLEAR, FILMS, NoSheet, blank_sheet, size_for
-from aptandum.core.fitting.finish.panels import TEXTURES
+from aptandum.core.fitting.finish.textures import TEXTURES
 from aptandum.core.numbers import QuantityError
 from aptandum.core.quantity import parse_size
 from aptandum.ui.fields import TextField

@@ -270,7 +270,7 @@ class DocketWindow(PhotoWindow):
         many = len(photos) > _MANY or any(os.path.isdir(path) for path in photos)
         if photos and (many or self.at_board()):
             self.take_many(photos)
-        elif len(photos) == 1 and self.is_built("bench") and self.bench.takes_photo(photos[0]):
+        elif photos and self.is_built("bench") and self.bench.takes_photos(photos):
             return
         elif photos:
             self.take_photos(photos)

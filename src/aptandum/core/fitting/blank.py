@@ -10,7 +10,7 @@ from aptandum.core import bounds
 from aptandum.core.brief.model import Brief
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.finish.base import COLOUR
-from aptandum.core.fitting.finish.panels import TEXTURES, texture
+from aptandum.core.fitting.finish.textures import TEXTURES, tile_of, tiled
 from aptandum.core.later import Image, np
 from aptandum.core.photo.luminance import FOOTAGE, footage, rgb
 from aptandum.core.photo.profile import shipped
@@ -78,7 +78,7 @@ def _pixels(size: tuple[int, int], ground: str) -> Pixels:
         made[:] = rgb(ground)
         return made
     if ground in TEXTURES:
-        return texture(ground, size)
+        return tiled(tile_of(ground), size)
     if ground in FILMS:
         return footage(ground.partition(" ")[0], size)
     said = say(

@@ -17,7 +17,7 @@ from aptandum.core.errors import Cancelled
 from aptandum.core.figures import show_size
 from aptandum.core.fitting.colouring import as_it_is, coloured
 from aptandum.core.fitting.dots import dots, sharpened
-from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError
+from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError, Others
 from aptandum.core.fitting.light import curve_of
 from aptandum.core.fitting.plan import ColourStation, Line, Window
 from aptandum.core.fitting.resample import light_at, resample, resampled
@@ -127,7 +127,7 @@ def _finished(
         station.given.border,
         station.given.template,
         station.given.shade,
-        partial(_of_another, cancelled=cancelled),
+        Others(partial(_of_another, cancelled=cancelled), _extent_of_another),
         cancelled,
     )
     done = False
@@ -218,6 +218,32 @@ def _of_another(
         out[..., -1] = np.rint(out[..., -1] * cover).astype(out.dtype)
         return out
     return made.pixels
+
+
+def _extent_of_another(path: str, free: bool, turn: int) -> tuple[float, float, float, float]:
+    """All of another photo as it is shown, or the box round the person or thing in it, in its pixels."""
+    import os
+
+    try:
+        photo = _turned_photo(path, turn)
+    except PhotoError as error:
+        raise FinishError(str(error)) from None
+    wide, high = photo.facts.size
+    if not free or photo.facts.alpha:
+        return 0.0, 0.0, float(wide), float(high)
+    try:
+        mask = _mask_of_file(path, turn, os.stat(path).st_mtime_ns)
+    except NoMask as error:
+        raise FinishError(f"{photo.name}: {error}") from None
+    side = 512 / max(wide, high)
+    size = max(1, round(wide * side)), max(1, round(high * side))
+    there = np.asarray(mask.window((0, 0, wide, high), size)) > 0.1
+    rows, columns = np.flatnonzero(there.any(1)), np.flatnonzero(there.any(0))
+    if not rows.size:
+        raise FinishError(say("{file}: nothing stands out in it.", file=photo.name))
+    x0, x1 = columns[0] / size[0] * wide, (columns[-1] + 1) / size[0] * wide
+    y0, y1 = rows[0] / size[1] * high, (rows[-1] + 1) / size[1] * high
+    return float(x0), float(y0), float(x1 - x0), float(y1 - y0)
 
 
 def _straightened(

@@ -26,7 +26,6 @@ from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
 from aptandum.core.numbers import QuantityError, Side, number
 from aptandum.core.photo.metadata_groups import DATED
-from aptandum.core.photo.turning import moved, then
 from aptandum.core.quantity import parse_bytes, parse_size
 from aptandum.core.words import listed, say
 
@@ -319,12 +318,7 @@ class Settings(_Frozen):
             and finish.shade.picture is None
         ):
             return self
-        fills = tuple(
-            fill.model_copy(update={"source": change(fill.source)})
-            if fill.kind == "photo" and fill.source
-            else fill
-            for fill in finish.panels.fills
-        )
+        fills = tuple(fill.with_files(change) for fill in finish.panels.fills)
         made = {"panels": finish.panels.model_copy(update={"fills": fills})}
         for name, own in (("border", ()), ("shade", SHADES)):
             part = getattr(finish, name)
@@ -332,23 +326,24 @@ class Settings(_Frozen):
                 made[name] = part.model_copy(update={"picture": change(part.picture)})
         return self.model_copy(update={"finish": finish.model_copy(update=made)})
 
+    def files(self) -> tuple[str, ...]:
+        """The path of every file that they name beside the photo."""
+        found: dict[str, None] = {}
+
+        def seen(file: str) -> str:
+            found[file] = None
+            return file
+
+        self.with_files(seen)
+        return tuple(found)
+
     def with_turned(self, path: str, code: int, size: tuple[int, int]) -> Settings:
-        """The same settings with every panel's photo at ``path`` turned (``code`` as EXIF counts)
+        """The same settings with every panel's picture at ``path`` turned (``code`` as EXIF counts)
         and its frame with it; ``size`` is the photo's as it was shown before. These very ones
         where none is."""
         fills = self.finish.panels.fills
-        if not any(fill.kind == "photo" and fill.source == path for fill in fills):
-            return self
-        made = []
-        for fill in fills:
-            if fill.kind == "photo" and fill.source == path:
-                window = fill.window
-                if window is not None:
-                    left, top, wide, high = (round(v, 4) for v in moved(window, code, size))
-                    window = left, top, wide, high
-                fill = fill.model_copy(update={"window": window, "turn": then(fill.turn, code)})
-            made.append(fill)
-        return self.having({"finish.panels.fills": tuple(made)})
+        made = tuple(fill.with_turned(path, code, size) for fill in fills)
+        return self if made == fills else self.having({"finish.panels.fills": made})
 
     def _with(self, name: str, value: object) -> Settings:
         station, _, key = name.partition(".")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -373,10 +374,10 @@ class BenchPage(QWidget):
         elif isinstance(card, ProofCard) and not card.asks.isHidden():
             card.asks.answer(met)
 
-    def takes_photo(self, path: str) -> bool:
-        """Fill the chosen panel with a photo, where the panels are what is being set; whether it did."""
+    def takes_photos(self, paths: Sequence[str]) -> bool:
+        """Fill the chosen panel and those after it, where the panels are what is being set; whether it did."""
         card = self.cards["finish"]
-        return isinstance(card, FinishCard) and card.takes_photo(path)
+        return isinstance(card, FinishCard) and card.takes_photos(paths)
 
     def pick_clear(self) -> None:
         """Have the next click on the picture say which colour becomes clear."""

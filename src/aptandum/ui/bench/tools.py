@@ -35,6 +35,19 @@ class Boxer:
 
 
 @dataclass
+class Liner:
+    """Draws a line by hand.
+
+    Attributes:
+        words: what it is for, told beside the pointer.
+        done: called with the line's points, as shares of the finished picture from its left and its top.
+    """
+
+    words: str
+    done: Callable[[list[Point]], None]
+
+
+@dataclass
 class Brush:
     """Paints on the mask of what stands before the backdrop.
 
@@ -45,3 +58,6 @@ class Brush:
 
     adds: bool = True
     radius: float = 18.0
+
+
+Tool = Boxer | Dropper | Liner | Brush

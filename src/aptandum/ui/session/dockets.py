@@ -77,16 +77,25 @@ class Dockets(QObject):
         self._model.bench = None
         docket, remarks = saved, list(found.remarks)
         far = outside(saved, path, preferences.photo_folders())
-        if far and not self.may_show(sorted(far)):
-            left_out = [ident for every in far.values() for ident in every]
-            docket = saved.without_photos(left_out)
-            remarks.append(
-                t_n(
-                    "{n} photo from outside its folder is left out.",
-                    "{n} photos from outside its folder are left out.",
-                    len(left_out),
+        if far.folders and not self.may_show(list(far.folders)):
+            docket = saved.without_photos(far.photos).without_fittings(far.fittings)
+            if far.photos:
+                remarks.append(
+                    t_n(
+                        "{n} photo from outside its folder is left out.",
+                        "{n} photos from outside its folder are left out.",
+                        len(far.photos),
+                    )
                 )
-            )
+            n = len(saved.without_photos(far.photos).fittings) - len(docket.fittings)
+            if n:
+                remarks.append(
+                    t_n(
+                        "{n} fitting that uses a picture from outside its folder is left out.",
+                        "{n} fittings that use pictures from outside its folder are left out.",
+                        n,
+                    )
+                )
         self._store.open(docket, path if keep_path else None, saved, on_disk if keep_path else "")
         self._compare_digests()
         # Looking through a large docket for rings of objects would hold the interface for as long

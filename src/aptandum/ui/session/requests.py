@@ -13,6 +13,7 @@ class Requests(QObject):
         finish: that what belongs to a finish be seen on the sheet (its name).
         caption: that one of several captions be the one that is set (its number from 1).
         panel: that a panel of the template be chosen (its name).
+        layer: that something that lies over a panel be chosen (the panel's name, and its number from 1; 0: its ground).
         loss: that the picture before and after encoding be shown.
         copy, folder, report, hand_over: as the buttons of the same names.
         doubted: that it be asked whether a file is made of a photo whose data are damaged (a sentence).
@@ -24,6 +25,7 @@ class Requests(QObject):
 
     tool = pyqtSignal(object)
     panel = pyqtSignal(str)
+    layer = pyqtSignal(str, int)
     finish = pyqtSignal(str)
     caption = pyqtSignal(int)
     loss = pyqtSignal()

@@ -14,7 +14,7 @@ from aptandum.core.fitting.finish import (
     panels,
     shade,
 )
-from aptandum.core.fitting.finish.base import Canvas, Finish, FinishError, FinishPart, Given
+from aptandum.core.fitting.finish.base import Canvas, Finish, FinishError, FinishPart, Given, Others
 
 FINISHES: tuple[Finish, ...] = (
     backdrop.FINISH,
@@ -26,4 +26,4 @@ FINISHES: tuple[Finish, ...] = (
     keyline.FINISH,
 )
 
-__all__ = ["FINISHES", "Canvas", "Finish", "FinishError", "FinishPart", "Given"]
+__all__ = ["FINISHES", "Canvas", "Finish", "FinishError", "FinishPart", "Given", "Others"]

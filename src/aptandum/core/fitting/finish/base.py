@@ -54,6 +54,21 @@ def from_json(value: Any, what: str) -> Any:
         raise ValueError(what) from None
 
 
+@frozen
+class Others:
+    """How photos beside the fitting's own are drawn.
+
+    Attributes:
+        render: a photo's pixels with alpha, in the profile and depth of a picture: ``(path, window or None, size, like,
+            free, turn) -> Pixels``.
+        extent: left, top, width and height of a photo as it is shown, or of the person or thing in it:
+            ``(path, free, turn)``. Both raise :class:`FinishError`.
+    """
+
+    render: Callable[..., Pixels]
+    extent: Callable[[str, bool, int], tuple[float, float, float, float]]
+
+
 @dataclass(frozen=True, eq=False)
 class Canvas:
     """Where a finish is drawn.
@@ -67,8 +82,7 @@ class Canvas:
         see_mask: finds what stands before the photo's backdrop; raises ``NoMask``.
         border: the file of the brief's border, or ``None``.
         template: the brief's template, and ``shade`` the file of its shading.
-        render_other: another photo's pixels for a window and a size, in the picture's own
-            profile and depth, with alpha: ``(path, window or None, size, like) -> Pixels``.
+        others: how other photos are drawn; ``None`` where none is.
     """
 
     box: tuple[float, float, float, float]
@@ -80,7 +94,7 @@ class Canvas:
     border: str | None = None
     template: Template | None = None
     shade: str | None = None
-    render_other: Callable[..., Pixels] | None = field(default=None, repr=False)
+    others: Others | None = field(default=None, repr=False)
     cancelled: Callable[[], bool] | None = field(default=None, repr=False)
 
     def cover(self, size: tuple[int, int]) -> Cover:

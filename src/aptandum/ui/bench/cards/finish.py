@@ -3,6 +3,8 @@ and the part of the one that is open."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
@@ -125,14 +127,14 @@ class FinishCard(Card):
         if self.session.bench is not None:
             self.show_bench(self.session.bench)
 
-    def takes_photo(self, path: str) -> bool:
-        """Fill the chosen panel with a photo, where the panels are what is being set; whether it did."""
+    def takes_photos(self, paths: Sequence[str]) -> bool:
+        """Fill the chosen panel and those after it, where the panels are what is being set; whether it did."""
         bench, part = self.session.bench, self.parts["panels"]
         if bench is None or not isinstance(part, PanelsPart) or not part.isVisible():
             return False
         if bench.line.finish.given.template is None:
             return False
-        part.take_photo(path)
+        part.take_photos(paths)
         return True
 
     def pick_clear(self) -> None:

@@ -23,7 +23,7 @@ from aptandum.core.photo.turning import swung_box
 from aptandum.ui import theme
 from aptandum.ui.bench.overlays import HEAT, draw_key, draw_panels, hatch, heat
 from aptandum.ui.bench.sheet.view import View
-from aptandum.ui.bench.tools import Boxer, Brush, Dropper
+from aptandum.ui.bench.tools import Boxer, Brush, Dropper, Liner
 from aptandum.ui.strings import t
 
 
@@ -98,7 +98,18 @@ class Annotations(View):
         )
         painter.drawImage(box, image)
 
+    def _draw_line(self, painter: QPainter) -> None:
+        """The line that is being drawn by hand, dark in a light rim, so that it is seen on any picture."""
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for colour, width in ((QColor(255, 255, 255, 220), 4.0), (self._ink("blue"), 2.0)):
+            painter.setPen(QPen(colour, width))
+            painter.drawPolyline(QPolygonF(self._stroke))
+        painter.restore()
+
     def _draw_stroke(self, painter: QPainter) -> None:
+        if isinstance(self.tool, Liner) and len(self._stroke) > 1:
+            self._draw_line(painter)
         if not isinstance(self.tool, Brush):
             return
         painter.save()

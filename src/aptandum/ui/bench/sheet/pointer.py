@@ -17,8 +17,8 @@ from aptandum.core.photo.turning import swung, swung_box
 from aptandum.ui.bench.marks import mark_said
 from aptandum.ui.bench.marks import nearest as nearest_mark
 from aptandum.ui.bench.sheet.drawing import Drawing
-from aptandum.ui.bench.sheet.view import _GRIP
-from aptandum.ui.bench.tools import Boxer, Brush, Dropper
+from aptandum.ui.bench.sheet.view import _GRIP, SHAPES
+from aptandum.ui.bench.tools import Boxer, Brush, Dropper, Liner
 from aptandum.ui.bench.views import FITTED, SIDES, SUPPLIED
 from aptandum.ui.strings import t
 
@@ -171,9 +171,8 @@ class Sheet(Drawing):
         if left and control and bench is not None and self.effective == FITTED:
             self._box = (event.position(), event.position())
             return
-        if left and self.holds_caption and self.effective == FITTED and bench is not None:
-            if self.caption.take(event.position(), self.to_sheet(bench.line.frame.window)):
-                return
+        if left and self._took_hold(event.position()):
+            return
         self._corner = self._thing_corner(event.position()) if left else ""
         if self._corner:
             return
@@ -193,6 +192,16 @@ class Sheet(Drawing):
             self._pan = (event.position(), QPointF(self.offset))
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         self.update()
+
+    def _took_hold(self, at: QPointF) -> bool:
+        """Take hold of a caption or a layer under a point, where its finish is open; whether one is held."""
+        bench = self.session.bench
+        if bench is None or self.effective != FITTED:
+            return False
+        picture = self.to_sheet(bench.line.frame.window)
+        if self.holds_caption and self.caption.take(at, picture):
+            return True
+        return self.holds_layers and self.layers.take(at, picture)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -234,7 +243,7 @@ class Sheet(Drawing):
 
     def _held_moved(self, at: QPointF) -> bool:
         """A mark, a caption, the frame or the sheet itself is dragged; whether one is."""
-        if self.caption.move(at):
+        if self.caption.move(at) or self.layers.move(at):
             return True
         if self._mark:
             pw, ph = self._photo_size()
@@ -271,23 +280,12 @@ class Sheet(Drawing):
             self.setToolTip(t("Drag the {mark} to correct it", mark=mark_said(mark)))
             return
         self.setToolTip("")
-        shapes = {
-            "": Qt.CursorShape.ArrowCursor,
-            "move": Qt.CursorShape.SizeAllCursor,
-            "l": Qt.CursorShape.SizeHorCursor,
-            "r": Qt.CursorShape.SizeHorCursor,
-            "t": Qt.CursorShape.SizeVerCursor,
-            "b": Qt.CursorShape.SizeVerCursor,
-            "tl": Qt.CursorShape.SizeFDiagCursor,
-            "br": Qt.CursorShape.SizeFDiagCursor,
-            "tr": Qt.CursorShape.SizeBDiagCursor,
-            "bl": Qt.CursorShape.SizeBDiagCursor,
-        }
-        self.setCursor(shapes[self._where(at)])
+        self.setCursor(SHAPES[self._where(at)])
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dividing = False
         self.caption.let_go()
+        self.layers.let_go()
         if self._stroke:
             self._end_stroke()
         if self._corner:
@@ -321,6 +319,8 @@ class Sheet(Drawing):
             tool.done(colour, spot)
         elif isinstance(self.tool, Boxer):
             self._box = (event.position(), event.position())
+        elif isinstance(self.tool, Liner):
+            self._stroke = [event.position()]
         elif isinstance(self.tool, Brush):
             turned = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self._stroke_adds = self.tool.adds != turned
@@ -329,7 +329,10 @@ class Sheet(Drawing):
             self.update()
 
     def _end_stroke(self) -> None:
-        """Hand the stroke on in photo pixels, without points that change nothing."""
+        """Hand the stroke on in photo pixels, without points that change nothing; a line in shares of the picture."""
+        if isinstance(self.tool, Liner):
+            self._end_line(self.tool)
+            return
         assert isinstance(self.tool, Brush)
         kept = [self._stroke[0]]
         for point in self._stroke[1:]:
@@ -342,6 +345,20 @@ class Sheet(Drawing):
         radius = max(0.5, round(self.tool.radius / self.scale, 2))
         self.session.marking.add_stroke(
             Stroke(adds=self._stroke_adds, radius=radius, points=points)
+        )
+
+    def _end_line(self, tool: Liner) -> None:
+        bench = self.session.bench
+        points, self._stroke = self._stroke, []
+        self.hold(None)
+        if bench is None:
+            return
+        box = self.to_sheet(bench.line.frame.window)
+        tool.done(
+            [
+                ((p.x() - box.left()) / box.width(), (p.y() - box.top()) / box.height())
+                for p in points
+            ]
         )
 
     def place(self, left: float, top: float, window: Window, merge: str = "") -> None:

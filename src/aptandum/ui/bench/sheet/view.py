@@ -23,7 +23,8 @@ from aptandum.core.photo.marks import Marks
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.ui import preferences
 from aptandum.ui.bench.sheet.caption_drag import CaptionDrag
-from aptandum.ui.bench.tools import Boxer, Brush, Dropper
+from aptandum.ui.bench.sheet.layer_drag import LayerDrag
+from aptandum.ui.bench.tools import Tool
 from aptandum.ui.bench.views import FITTED, SIDES, SUPPLIED
 from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
@@ -34,6 +35,21 @@ _ROOM = 66
 """Sheet pixels kept free round the picture for the dimension lines."""
 
 _GRIP = 11
+
+
+SHAPES = {
+    "": Qt.CursorShape.ArrowCursor,
+    "move": Qt.CursorShape.SizeAllCursor,
+    "l": Qt.CursorShape.SizeHorCursor,
+    "r": Qt.CursorShape.SizeHorCursor,
+    "t": Qt.CursorShape.SizeVerCursor,
+    "b": Qt.CursorShape.SizeVerCursor,
+    "tl": Qt.CursorShape.SizeFDiagCursor,
+    "br": Qt.CursorShape.SizeFDiagCursor,
+    "tr": Qt.CursorShape.SizeBDiagCursor,
+    "bl": Qt.CursorShape.SizeBDiagCursor,
+}
+"""Of the pointer, by what of the frame lies under it: its corners and sides by their first letters."""
 
 
 class View(QWidget):
@@ -72,8 +88,10 @@ class View(QWidget):
         self._pan: tuple[QPointF, QPointF] | None = None
         self.shows_islands = False
         self.holds_caption = False  # a press on the caption takes hold of it
+        self.holds_layers = False  # a press on a panel takes hold of what lies over it
         self.caption = CaptionDrag(session)
-        self.tool: Boxer | Dropper | Brush | None = None
+        self.layers = LayerDrag(session)
+        self.tool: Tool | None = None
         self.pointer: QPointF | None = None
         self._stroke: list[QPointF] = []
         self._stroke_adds = True
@@ -99,9 +117,10 @@ class View(QWidget):
     def _finish_opened(self, name: str) -> None:
         self.shows_islands = name == "clear"
         self.holds_caption = name == "caption"
+        self.holds_layers = name == "panels"
         self.update()
 
-    def hold(self, tool: Boxer | Dropper | Brush | None) -> None:
+    def hold(self, tool: Tool | None) -> None:
         """Take a tool in hand, or put it away; the same again puts it away."""
         if tool is not None:
             self.mode = FITTED

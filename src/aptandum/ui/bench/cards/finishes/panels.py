@@ -2,29 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout
 
-from aptandum.core.fitting.finish.panels import TEXTURES, Fill
+from aptandum.core.fitting.finish.panels import Fill
+from aptandum.core.fitting.finish.textures import TEXTURES
 from aptandum.core.fitting.resolve_frame import cut_of_shape
 from aptandum.core.judge.polygons import bounds
 from aptandum.core.photo.facts import PhotoError
 from aptandum.ui.bench.cards.fields import Chip
+from aptandum.ui.bench.cards.finishes.layers import Layers, show_sources, sources, turn_of
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.bench.tools import Dropper
 from aptandum.ui.session import Bench, Session
-from aptandum.ui.strings import t, t_n
+from aptandum.ui.strings import sentences, t, t_n
 from aptandum.ui.widgets import Choice, NumberField, button, label
-
-SAID = {
-    "ripstop": t("sail cloth"),
-    "linen": t("linen"),
-    "sea-chart": t("sea chart"),
-    "planks": t("planks"),
-}
 
 
 class PanelsPart(Part):
@@ -90,6 +86,7 @@ class PanelsPart(Part):
             numbers.addWidget(field)
         numbers.addStretch(1)
         self.column.addLayout(numbers)
+        self._over()
 
     def _more(self) -> None:
         """A photo from elsewhere, and the same for all."""
@@ -101,9 +98,29 @@ class PanelsPart(Part):
         for part in (self.open, self.all):
             self.column.addWidget(part, 0, Qt.AlignmentFlag.AlignLeft)
 
+    def _over(self) -> None:
+        """What lies over the ground."""
+        self.layers = Layers(self.session, self.fill, self.put, self.choose_layer)
+        self.column.addWidget(self.layers)
+        self.session.requests.layer.connect(self._held)
+
+    def choose_layer(self, number: int) -> None:
+        """Go to one of the things that lie over the panel; 0 is its ground."""
+        self.layers.number = number
+        self.session.requests.layer.emit(self.panel, number)
+        if self.session.bench is not None:
+            self.show_bench(self.session.bench)
+
+    def _held(self, panel: str, number: int) -> None:
+        """A layer was taken hold of on the sheet."""
+        if (panel, number) != (self.panel, self.layers.number):
+            self.choose(panel)
+            self.choose_layer(number)
+
     def choose(self, panel: str) -> None:
         """Go to another panel."""
         self.panel = panel
+        self.layers.number = 0
         if self.session.bench is not None:
             self.show_bench(self.session.bench)
             self.session.requests.panel.emit(panel)
@@ -116,12 +133,12 @@ class PanelsPart(Part):
         assert bench is not None
         return bench.fitting.settings.finish.panels.of(self.panel)
 
-    def put(self, fill: Fill) -> None:
-        """Fill the chosen panel, as one step that can be undone."""
+    def put(self, fill: Fill, words: str = "") -> None:
+        """Fill the chosen panel, as one step that can be undone and that is called by ``words``."""
         bench = self.session.bench
         assert bench is not None
         fills = bench.fitting.settings.finish.panels.having(fill)
-        words = t("Fill {panel}", panel=self.panel)
+        words = words or t("Fill {panel}", panel=self.panel)
         trouble = self.session.model.set(
             {"finish.panels.fills": fills}, words, f"panel {self.panel}"
         )
@@ -134,18 +151,56 @@ class PanelsPart(Part):
 
         found = photo_dialog.ask_for_photos(self, t("A photo for {panel}", panel=self.panel))
         if found:
-            self.take_photo(found[0])
+            self.take_photos(found)
 
-    def take_photo(self, path: str) -> None:
-        """Fill the chosen panel with a photo, which comes into the docket and becomes no fitting."""
-        taken = self.session.photos.take([path])
+    def take_photos(self, paths: Sequence[str]) -> None:
+        """Fill the chosen panel and those after it with photos, which come into the docket and become no fittings.
+        Where a layer that shows a photo, or a texture, is chosen, the first becomes its picture."""
+        taken = self.session.photos.take(list(paths))
         if not taken.ids:
             self.session.tell("\n".join(taken.troubles))
             return
-        source = self.session.docket.photo(taken.ids[0]).path
-        self._put(kind="photo", source=source, window=None, turn=self._turn_of(source))
-        words = t("{photo} fills {panel}.", photo=Path(source).name, panel=self.panel)
-        self.session.tell(words, "note")
+        found = [self.session.docket.photo(one).path for one in taken.ids]
+        layer, fill = self.layers.layer(), self.fill()
+        if layer is not None and layer.kind != "colour":
+            self.layers.take_photo(found[0])
+        elif fill.kind == "texture":
+            self._put(source=found[0], turn=turn_of(self.session, found[0]))
+        else:
+            self._fill_from(found)
+
+    def _fill_from(self, found: list[str]) -> None:
+        bench = self.session.bench
+        template = bench.line.finish.given.template if bench is not None else None
+        if bench is None or template is None:
+            return
+        names = [panel.name for panel in template.panels]
+        at = names.index(self.panel)
+        order = [*names[at:], *names[:at]]
+        panels, told = bench.fitting.settings.finish.panels, []
+        for panel, path in zip(order, found, strict=False):
+            made = panels.of(panel).model_copy(
+                update={
+                    "kind": "photo",
+                    "source": path,
+                    "window": None,
+                    "turn": turn_of(self.session, path),
+                }
+            )
+            panels = panels.model_copy(update={"fills": panels.having(made)})
+            told.append(t("{photo} fills {panel}.", photo=Path(path).name, panel=panel))
+        words = t("Fill {panel}", panel=self.panel) if len(told) == 1 else t("Fill several panels")
+        self.session.model.set({"finish.panels.fills": panels.fills}, words)
+        left = len(found) - len(told)
+        if left > 0:
+            told.append(
+                t_n(
+                    "There is no panel for {n} more photo; it is in the docket.",
+                    "There is no panel for {n} more photos; they are in the docket.",
+                    left,
+                )
+            )
+        self.session.tell(sentences(told), "note")
 
     def fill_all(self) -> None:
         """Fill every panel as the chosen one is filled, each in its own shape, as one step."""
@@ -174,16 +229,11 @@ class PanelsPart(Part):
             source = bench.photo.path if bench is not None else ""
         elif kind == "texture":
             source = TEXTURES[0]
-        self._put(kind=kind, source=source, window=None, turn=self._turn_of(source))
+        self._put(kind=kind, source=source, window=None, turn=turn_of(self.session, source))
 
     def _source(self) -> None:
         source = self.source.currentData()
-        self._put(source=source, window=None, turn=self._turn_of(source))
-
-    def _turn_of(self, path: str) -> int:
-        """How the docket's photo at a path is turned by hand."""
-        entries = (entry for entry in self.session.docket.photos if entry.path == path)
-        return next((entry.turn for entry in entries), 1)
+        self._put(source=source, window=None, turn=turn_of(self.session, source))
 
     def take_colour(self, colour: str) -> None:
         """Fill the chosen panel with a colour."""
@@ -252,6 +302,7 @@ class PanelsPart(Part):
             self.frame_words,
             self.open,
             self.all,
+            self.layers,
             *self.numbers,
         )
         for part in parts:
@@ -267,13 +318,16 @@ class PanelsPart(Part):
             self.panel = names[0]
         self.panels.setCurrentIndex(names.index(self.panel))
         fill = bench.fitting.settings.finish.panels.of(self.panel)
+        self.layers.show_fill(fill)
+        over = self.layers.layer() is not None
+        self.kind.setVisible(not over)
         self.kind.setCurrentIndex(max(0, self.kind.findData(fill.kind)))
-        photo, texture = fill.kind == "photo", fill.kind == "texture"
-        self._show_sources(fill)
+        photo, texture = fill.kind == "photo" and not over, fill.kind == "texture" and not over
+        show_sources(self.source, sources(self.session, fill.kind, fill.source), fill.source)
         self.source.setVisible(photo or texture)
         self.free.setVisible(photo)
         self.free.setChecked(fill.free)
-        colour = fill.kind == "colour" or (photo and fill.free)
+        colour = (fill.kind == "colour" and not over) or (photo and fill.free)
         self.chip.setVisible(colour)
         self.pick.setVisible(colour)
         self.chip.show_colour(fill.colour)
@@ -282,21 +336,3 @@ class PanelsPart(Part):
         for field, value in zip(self.numbers, box or (0, 0, 0), strict=False):
             field.setVisible(box is not None)
             field.show_value(round(value, 1))
-
-    def _show_sources(self, fill: Fill) -> None:
-        wanted: list[tuple[str, str]] = []
-        if fill.kind == "texture":
-            wanted = [(SAID[name], name) for name in TEXTURES]
-        elif fill.kind == "photo":
-            paths = [entry.path for entry in self.session.docket.photos]
-            if fill.source and fill.source not in paths:
-                paths.append(fill.source)
-            wanted = [(Path(path).name, path) for path in paths]
-        now = [
-            (self.source.itemText(i), self.source.itemData(i)) for i in range(self.source.count())
-        ]
-        if now != wanted:
-            self.source.clear()
-            for said, data in wanted:
-                self.source.addItem(said, data)
-        self.source.setCurrentIndex(max(0, self.source.findData(fill.source)))
