@@ -150,3 +150,59 @@ def test_letters_far_beyond_the_picture_take_no_more_than_those_in_it():
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     cut, most = done.stdout.splitlines()
     assert {"left", "right"} <= set(cut.split()) and int(most) < 400_000  # kB
+
+
+PLAIN = brief_of(clause("format", exactly="png"))
+
+
+def ink_of(tmp_path, **more) -> np.ndarray:
+    """How much of each pixel a white caption on black covers, 0..1."""
+    settings = Settings().having({f"finish.caption.{key}": value for key, value in more.items()})
+    return pixels_of(conform(tile(tmp_path, "#000000"), PLAIN, settings))[..., 0] / 255
+
+
+@pytest.mark.parametrize("angle", [-90, -37.5, 12, 90, 180])
+def test_a_caption_is_turned_clockwise_about_its_middle(tmp_path, angle):
+    """The same letters by another library: drawn level, then turned by Pillow, whose turn is the other way round."""
+    wish = {"text": "LODE", "anchor": "middle", "size": 60}
+    level = ink_of(tmp_path, **wish)
+    turned = ink_of(tmp_path, **wish, angle=angle)
+    other = Image.fromarray((level * 255).astype(np.uint8))
+    # The block's middle is the picture's but for half a pixel, since it stands on whole ones.
+    other = np.asarray(other.rotate(-angle, Image.Resampling.BICUBIC)) / 255
+    assert turned.sum() == pytest.approx(level.sum(), rel=0.02)
+    assert (np.abs(turned - other) > 0.5).mean() < 0.005
+    left = turned[:, :200].sum() if abs(angle) < 90 else turned[:150].sum()
+    assert left > 50  # it is still there on both sides of its middle
+
+
+def test_a_turned_caption_is_judged_by_its_letters_and_its_edges(tmp_path):
+    brief = brief_of(clause("legible_at", at_least="100 px") + clause("format", exactly="png"))
+    wish = {"finish.caption.text": "LODE", "finish.caption.size": 60, "finish.caption.colour": "#000000",
+            "finish.caption.anchor": "middle"}  # fmt: skip
+    photo = tile(tmp_path, "#F0F0F0")
+    values = [
+        conform(photo, brief, Settings().having({**wish, "finish.caption.angle": angle}))
+        .findings.of("legible_at")
+        .value
+        for angle in (0, 30, 90)
+    ]
+    assert values[1] == pytest.approx(values[0], rel=0.12) == values[2]
+    over = {**wish, "finish.caption.right": 150, "finish.caption.angle": 90}
+    assert conform(photo, brief, Settings().having(over)).findings.of("legible_at").value < 400
+    cut = Settings().having({**over, "finish.caption.right": 190})
+    found = conform(photo, brief, cut).findings.of("legible_at")
+    assert found.verdict == "misses" and "right" in found.says
+
+
+def test_lines_are_set_apart_from_where_the_caption_stands(tmp_path):
+    wish = {"text": "LODESTONE\nI", "anchor": "middle", "size": 40}
+    ends = {}
+    for align in (None, "left", "middle", "right"):
+        ink = ink_of(tmp_path, **wish, **({"align": align} if align else {}))
+        upper, lower = ink[:150], ink[150:]
+        there = np.flatnonzero(lower.max(0) > 0.5)
+        whole = np.flatnonzero(upper.max(0) > 0.5)
+        ends[align] = there[0] - whole[0], whole[-1] - there[-1]
+    assert ends["left"][0] <= 3 and ends["right"][1] <= 4
+    assert ends["middle"] == ends[None] and abs(ends["middle"][0] - ends["middle"][1]) <= 3

@@ -430,6 +430,27 @@ def test_a_shade_lies_on_its_part_alone(pier, tmp_path):
     assert (read(conform(open_photo(pier), ANY, lighter))[:190, 450:, :3] == 255).all()
 
 
+def test_a_shade_of_another_shape_keeps_its_proportion_or_says_that_it_is_stretched(tmp_path):
+    """A round dark spot stays round when it is laid over a tall picture."""
+    y, x = np.mgrid[0:200, 0:400]
+    spot = np.full((200, 400, 4), 255, np.uint8)
+    spot[..., :3] = np.where((x - 200) ** 2 + (y - 100) ** 2 < 40**2, 0, 255)[..., None]
+    shade, photo = png(tmp_path / "spot.png", spot), tmp_path / "grey.png"
+    Image.new("RGB", (300, 600), "#909090").save(photo)
+    wish = {"finish.shade.picture": str(shade), "finish.shade.blend": "darken"}
+    reach, told = {}, {}
+    for fit in ("cover", "stretch"):
+        proof = conform(
+            open_photo(photo), ANY, Settings().having({**wish, "finish.shade.fit": fit})
+        )
+        dark = read(proof)[..., 0] < 72
+        reach[fit] = np.ptp(np.flatnonzero(dark.any(0))), np.ptp(np.flatnonzero(dark.any(1)))
+        told[fit] = " ".join(act.does for act in proof.acts)
+    assert reach["cover"] == pytest.approx((239, 239), abs=4)
+    assert reach["stretch"] == pytest.approx((59, 239), abs=4)
+    assert "stretched" in told["stretch"] and "stretched" not in told["cover"]
+
+
 @pytest.mark.parametrize("anchor", ["top left", "top", "right", "middle", "bottom right", "bottom"])
 def test_a_caption_stands_where_it_is_anchored(pier, anchor):
     made = Settings().having(

@@ -41,6 +41,8 @@ def rows_of(bench) -> dict[str, object]:
 
 
 OTHER = {
+    "finish.shade.fit": "stretch",
+    "finish.caption.align": "right",
     "finish.clear.by": "colour",
     "finish.border.picture": "none",
     "finish.shade.picture": "lamp-left",

@@ -309,7 +309,11 @@ def _light(lightness: NDArray[Any]) -> NDArray[Any]:
 
 
 def measured(
-    picture: Picture, box: tuple[int, int, int, int], share: NDArray[Any], grounds: Iterable[Ground]
+    picture: Picture,
+    box: tuple[int, int, int, int],
+    share: NDArray[Any],
+    grounds: Iterable[Ground],
+    upright: NDArray[Any] | None = None,
 ) -> Stroke:
     """What of some words is measured on a picture.
 
@@ -317,8 +321,9 @@ def measured(
         box: left, top, width and height of the words.
         share: how much of each pixel there is ink, 0..1, shape (h, w).
         grounds: those that the picture is seen on.
+        upright: of words that are turned, the same before they were.
     """
-    height, width = strokes(share)
+    height, width = strokes(share if upright is None else upright)
     found = about(picture, box, share)
     if found is None:
         return Stroke(height, width, {}, {})

@@ -59,6 +59,7 @@ class Lettering:
         number: of the caption, from 1.
         made_by: the settings that they were set by, where they were set here.
         fits: where an edge cuts them, the largest size of their font at which none does; ``None``: there is none.
+        upright: of words that are turned, their coverage before they were; else ``None``.
     """
 
     box: tuple[int, int, int, int]
@@ -69,6 +70,7 @@ class Lettering:
     number: int = 1
     made_by: Any = field(default=None, repr=False)
     fits: float | None = None
+    upright: NDArray[np.float32] | None = None
 
 
 @dataclass(frozen=True, eq=False)

@@ -14,6 +14,7 @@ from aptandum.core.fitting.finish.base import (
     COLOUR,
     Canvas,
     Finish,
+    FinishError,
     FinishPart,
     Given,
     from_json,
@@ -21,7 +22,7 @@ from aptandum.core.fitting.finish.base import (
 )
 from aptandum.core.fitting.finish.glyphs import Run, font_of, runs
 from aptandum.core.judge.polygons import bounds, inside
-from aptandum.core.later import Image, ImageDraw, np
+from aptandum.core.later import Image, ImageDraw, cv2, np
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.words import say, semicolons
 
@@ -47,7 +48,9 @@ class Caption(FinishPart):
     text: one or more lines; empty: none.
     size: of the font in output pixels (its em).
     panel: of the brief's template: it stands in that panel, and is cut off at its outline; empty: in the picture.
-    anchor: where in the picture or the panel it stands, and how its lines are set.
+    anchor: where in the picture or the panel it stands.
+    align: how its lines are set; ``None``: as the anchor says, to its side or about their middle.
+    angle: degrees by which it is turned about its middle, clockwise.
     margin: from the edge, in output pixels.
     right, down: by how much it is moved from there, in output pixels.
     leading: from line to line, of what the font asks for.
@@ -74,6 +77,8 @@ class Caption(FinishPart):
     margin: int = Field(default=16, ge=0, le=10_000)
     right: float = Field(default=0.0, ge=-65_500, le=65_500)
     down: float = Field(default=0.0, ge=-65_500, le=65_500)
+    align: Literal["left", "middle", "right"] | None = None
+    angle: float = Field(default=0.0, ge=-180, le=180)
     leading: float = Field(default=1.0, ge=0.5, le=10)
     colour: str = Field(default="#FFFFFF", pattern=COLOUR)
     behind: Literal["nothing", "plate", "outline"] = "nothing"
@@ -145,7 +150,7 @@ def letters(
     reach = [math.inf, math.inf, -math.inf, -math.inf]
     for n, (parts, width) in enumerate(pieces):
         slack = block[0] - width
-        shift = {"left": 0.0, "right": slack}.get(across, slack / 2)
+        shift = {"left": 0.0, "right": slack}.get(settings.align or across, slack / 2)
         for part in parts:
             # On whole pixels: upright strokes stay as crisp as the font draws them.
             at = (round(left + shift + part.left), top + n * step)
@@ -154,6 +159,11 @@ def letters(
                 x0, y0, x1, y1 = part.font.getbbox(part.text)
                 ends = at[0] + x0, at[1] + y0, at[0] + x1, at[1] + y1
                 reach = [*map(min, reach[:2], ends[:2]), *map(max, reach[2:], ends[2:])]
+    said = " / ".join(line.strip() for line in lines if line.strip())
+    words = Lettering(_NOWHERE, None, said, made_by=settings)
+    if settings.angle:
+        middle = left + block[0] / 2, top + block[1] / 2
+        return _turned(placed, reach, size, crisp, words, middle, area)
     beyond = (
         x_from - reach[0],
         y_from - reach[1],
@@ -161,13 +171,77 @@ def letters(
         reach[3] - y_from - high,
     )
     over = tuple(edge for edge, by in zip(_EDGES, beyond, strict=True) if by > 0)
-    said = " / ".join(line.strip() for line in lines if line.strip())
-    return _drawn_on(
-        placed, reach, size, crisp, Lettering(_NOWHERE, None, said, over, made_by=settings)
+    return _drawn_on(placed, reach, size, crisp, replace(words, cut=over))
+
+
+def _turned(
+    placed: list[tuple[Run, int, int]],
+    reach: list[float],
+    size: tuple[int, int],
+    crisp: bool,
+    words: Lettering,
+    middle: tuple[float, float],
+    area: Area | None,
+) -> Lettering:
+    """Words turned about the middle of their block, with their coverage in a picture of this size."""
+    if not all(map(math.isfinite, reach)):
+        return replace(words, share=np.zeros((0, 0), np.float32))
+    left, top = math.floor(reach[0]) - 1, math.floor(reach[1]) - 1
+    wide, high = math.ceil(reach[2]) + 1 - left, math.ceil(reach[3]) + 1 - top
+    if wide * high > _MUCH:
+        raise FinishError(say("It is too large to be turned."))
+    whole = [(part, x - left, y - top) for part, x, y in placed]
+    flat = _drawn_on(whole, [0, 0, wide, high], (wide, high), crisp, replace(words, cut=()))
+    if flat.share is None or not flat.share.size:
+        return flat
+    x, y, w, h = flat.box
+    angle = math.radians(words.made_by.angle if words.made_by is not None else 0.0)
+    c, s = math.cos(angle), math.sin(angle)
+    corners = [(left + x + a * w, top + y + b * h) for a in (0, 1) for b in (0, 1)]
+    spun = [
+        (
+            middle[0] + c * (px - middle[0]) - s * (py - middle[1]),
+            middle[1] + s * (px - middle[0]) + c * (py - middle[1]),
+        )
+        for px, py in corners
+    ]
+    x0, y0 = (max(0, math.floor(min(p[i] for p in spun)) - 1) for i in (0, 1))
+    x1, y1 = (min(size[i], math.ceil(max(p[i] for p in spun)) + 1) for i in (0, 1))
+    x_from, y_from, across, up = area or (0, 0, *size)
+    if x1 <= x0 or y1 <= y0:
+        return replace(words, share=np.zeros((0, 0), np.float32), cut=_EDGES)
+    # From a pixel of the letters as they are drawn to one of the picture's part, both by their centres.
+    ox, oy = left + x + 0.5 - middle[0], top + y + 0.5 - middle[1]
+    matrix = np.array(
+        [
+            [c, -s, middle[0] + c * ox - s * oy - 0.5 - x0],
+            [s, c, middle[1] + s * ox + c * oy - 0.5 - y0],
+        ]
     )
+    way = cv2.INTER_NEAREST if crisp else cv2.INTER_LINEAR
+    share: Any = cv2.warpAffine(flat.share, matrix, (x1 - x0, y1 - y0), flags=way)
+    ink = _turned_ink(flat.share, matrix) + np.array([x0, y0])
+    low, far = (ink.min(0), ink.max(0)) if len(ink) else (np.zeros(2), np.zeros(2))
+    beyond = x_from - low[0], y_from - low[1], far[0] - x_from - across, far[1] - y_from - up
+    over = tuple(edge for edge, by in zip(_EDGES, beyond, strict=True) if by > _ROUNDING)
+    rows, columns = np.flatnonzero(share.any(1)), np.flatnonzero(share.any(0))
+    if not rows.size:
+        return replace(words, share=np.zeros((0, 0), np.float32), cut=over or _EDGES)
+    a, b, d, e = columns[0], columns[-1] + 1, rows[0], rows[-1] + 1
+    box = (x0 + int(a), y0 + int(d), int(b - a), int(e - d))
+    made = share[d:e, a:b].copy()
+    return replace(words, box=box, share=made, cut=over, upright=flat.share)
+
+
+def _turned_ink(share: Any, matrix: Any) -> Any:
+    """Where the middles of the letters' own pixels come to lie, shape (n, 2): x and y of their outer edge in pixels."""
+    y, x = np.nonzero(share > 0.5)
+    return np.stack([x, y], 1) @ matrix[:, :2].T + matrix[:, 2] + 0.5
 
 
 _NOWHERE = (0, 0, 0, 0)
+_ROUNDING = 0.75
+"""Pixels by which the middles of turned letters' pixels may lie beyond an edge before they count as cut."""
 
 
 def _drawn_on(
@@ -271,8 +345,6 @@ def draw(picture: Picture, settings: Captions, place: Canvas) -> Picture:
 
 
 def _drawn(picture: Picture, settings: Caption, number: int, place: Canvas) -> Picture:
-    import cv2
-
     dots = picture.bits == 1
     panel = panel_of(settings, place.template)
     held, area = None, None

@@ -32,12 +32,15 @@ class Shade(FinishPart):
     strength: 0..100 %.
     blend: ``over`` as it is; ``darken`` multiplies; ``lighten`` is its counterpart.
     area: left, top, width, height as shares of the picture, 0..1; ``None``: all of it.
+    fit: where its shape is another than the area's: ``cover`` keeps its proportion and cuts off what is left over,
+        ``stretch`` changes it.
     """
 
     picture: str | None = Field(default=None, max_length=4000)
     strength: float = Field(default=100.0, ge=0, le=100)
     blend: Literal["over", "darken", "lighten"] = "over"
     area: tuple[float, float, float, float] | None = None
+    fit: Literal["cover", "stretch"] = "cover"
 
     @field_validator("area", mode="before")
     @classmethod
@@ -89,7 +92,8 @@ def draw(picture: Picture, settings: Shade, place: Canvas) -> Picture:
     layer = open_layer(path, say("shade"))
     if layer.shape[1::-1] != (x1 - x0, y1 - y0):
         size = (x1 - x0, y1 - y0)
-        layer = np.asarray(Image.fromarray(layer).resize(size, Image.Resampling.LANCZOS))
+        box = _covering(layer.shape[1::-1], size) if settings.fit == "cover" else None
+        layer = np.asarray(Image.fromarray(layer).resize(size, Image.Resampling.LANCZOS, box))
     share = layer[..., 3].astype(np.float32) / 255 * settings.strength / 100
     over: Any = in_numbers_of(picture, np.ascontiguousarray(layer[..., :3])).astype(np.float32)
     full = float(picture.top)
@@ -108,9 +112,20 @@ def draw(picture: Picture, settings: Shade, place: Canvas) -> Picture:
     return replace(picture, pixels=pixels)
 
 
+def _covering(shade: tuple[int, int], area: tuple[int, int]) -> tuple[float, float, float, float]:
+    """Left, top, right and bottom of the part of a shade, about its middle, that has an area's proportion."""
+    wide = min(shade[0], shade[1] * area[0] / area[1])
+    high = min(shade[1], shade[0] * area[1] / area[0])
+    left, top = (shade[0] - wide) / 2, (shade[1] - high) / 2
+    return left, top, left + wide, top + high
+
+
 def _says(settings: Shade, given: Given) -> str:
-    name = settings.picture or say("of the brief")
-    return say("Shade {name} at {s} %.", name=name.rsplit("/", 1)[-1], s=round(settings.strength))
+    name = (settings.picture or say("of the brief")).rsplit("/", 1)[-1]
+    strength = round(settings.strength)
+    if settings.fit == "stretch":
+        return say("Shade {name} at {s} %, stretched over its part.", name=name, s=strength)
+    return say("Shade {name} at {s} %.", name=name, s=strength)
 
 
 FINISH = Finish(

@@ -76,7 +76,8 @@ def _one(
         return words, Stroke(0.0, 0.0, {}, {}), ()
     if not words.own:
         words = replace(words, share=share, cut=words.cut or _touching(picture, words, share))
-    stroke = measured(picture, words.box, share, grounds_of(brief, picture.alpha))
+    grounds = grounds_of(brief, picture.alpha)
+    stroke = measured(picture, words.box, share, grounds, words.upright)
     return words, stroke, _zones_on(picture, words, brief)
 
 

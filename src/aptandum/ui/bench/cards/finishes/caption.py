@@ -27,6 +27,12 @@ _PLACES = {
     "bottom": t("bottom"),
     "bottom right": t("bottom right"),
 }
+_ALIGNED = (
+    (None, t("as it stands")),
+    ("left", t("to the left")),
+    ("middle", t("about their middle")),
+    ("right", t("to the right")),
+)
 _LETTERS = {
     "sans": t("sans"),
     "sans bold": t("sans bold"),
@@ -81,6 +87,8 @@ class CaptionPart(Part):
         self.row(NumberRow(self.session, key + "margin", t("From the edge"), t("px"), whole=True))
         self.row(NumberRow(self.session, key + "right", t("Moved to the right"), t("px")))
         self.row(NumberRow(self.session, key + "down", t("Moved down"), t("px")))
+        self.row(NumberRow(self.session, key + "angle", t("Turned clockwise"), "°"))
+        self.row(ChoiceRow(self.session, key + "align", t("Lines set"), _ALIGNED))
         self.row(NumberRow(self.session, key + "leading", t("From line to line"), "×"))
         self.row(ChoiceRow(self.session, key + "font", t("Letters"), list(_LETTERS.items())))
         self.row(ColourRow(self.session, key + "colour", t("Colour")))

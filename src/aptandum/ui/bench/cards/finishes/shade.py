@@ -54,6 +54,14 @@ class ShadePart(Part):
                 ),
             )
         )
+        self.row(
+            ChoiceRow(
+                self.session,
+                key + "fit",
+                t("Of another shape"),
+                (("cover", t("cut to the part")), ("stretch", t("stretched"))),
+            )
+        )
         self.column.addWidget(label(t("Part in %: left, top, width, height"), "second"))
         line = QHBoxLayout()
         line.setSpacing(4)
