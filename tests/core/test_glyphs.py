@@ -10,8 +10,8 @@ import pytest
 from PIL import Image
 
 from aptandum.core.conform import conform
-from aptandum.core.fitting.finish.caption import Caption, letters
-from aptandum.core.fitting.finish.glyphs import FONTS, missing, runs
+from aptandum.core.fitting.finish.caption import Caption, fitting_size, letters
+from aptandum.core.fitting.finish.glyphs import DOTS, NAMES, missing, runs
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from samples import brief_of, clause
@@ -32,7 +32,7 @@ def drawn(text: str, font: str) -> np.ndarray:
     return found.share
 
 
-@pytest.mark.parametrize("font", FONTS)
+@pytest.mark.parametrize("font", NAMES)
 def test_every_letter_of_the_european_alphabets_is_no_empty_box(font):
     box = drawn("\uffff", font)
     plain = drawn("\uffff", "sans bold" if "bold" in font else "sans")
@@ -57,3 +57,29 @@ def test_one_that_no_font_has_is_said(tmp_path):
     settings = Settings().having({"finish.caption.text": "Quay 港 港"})
     proof = conform(open_photo(path), brief_of(clause("format", exactly="png")), settings)
     assert any("No shipped font has “港”: an empty box" in note for note in proof.line.notes)
+
+
+@pytest.mark.parametrize("size", [*range(7, 21), 24, 28, 40, 64, 97])
+def test_the_font_for_dots_has_whole_dots_at_every_size(size):
+    """No pixel is grey, no letter is higher than asked, and none touches the next."""
+    found = letters(
+        Caption(text="HEBx", size=size, font=DOTS, anchor="middle"), (900, 200), 1.0, False
+    )
+    assert found is not None and found.share is not None
+    ink = found.share
+    assert set(np.unique(ink)) == {0.0, 1.0}
+    assert 0.45 * size <= ink.shape[0] <= size
+    between = np.flatnonzero(~ink.any(0))
+    assert len(np.split(between, np.flatnonzero(np.diff(between) > 1) + 1)) == 3
+    plain = letters(
+        Caption(text="HEBx", size=size, font=DOTS, anchor="middle"), (900, 200), 1.0, True
+    )
+    assert np.array_equal(plain.share, ink)  # the same on a panel of dots
+
+
+def test_a_caption_of_dots_fills_the_room_that_there_is():
+    for high in (8, 12, 16, 31, 64, 100):
+        wish = Caption(text="E", font=DOTS, anchor="middle", margin=0)
+        size = fitting_size(wish, (200, high))
+        found = letters(wish.model_copy(update={"size": size}), (200, high), 1.0, True)
+        assert not found.cut and 0.5 * high <= found.share.shape[0] <= high

@@ -20,9 +20,9 @@ from aptandum.core.fitting.finish.base import (
     from_json,
     laid_over,
 )
-from aptandum.core.fitting.finish.glyphs import Run, font_of, runs
+from aptandum.core.fitting.finish.glyphs import Run, metrics, runs
 from aptandum.core.judge.polygons import bounds, inside
-from aptandum.core.later import Image, ImageDraw, cv2, np
+from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.words import say, semicolons
 
@@ -46,7 +46,7 @@ MOST_CAPTIONS = 20
 class Caption(FinishPart):
     """Attributes:
     text: one or more lines; empty: none.
-    size: of the font in output pixels (its em).
+    size: of the font in output pixels (its em); of the one of dots the height of its lines, from 7 on.
     panel: of the brief's template: it stands in that panel, and is cut off at its outline; empty: in the picture.
     anchor: where in the picture or the panel it stands.
     align: how its lines are set; ``None``: as the anchor says, to its side or about their middle.
@@ -60,7 +60,7 @@ class Caption(FinishPart):
     """
 
     text: str = Field(default="", max_length=2000)
-    font: Literal["sans", "sans bold", "condensed", "condensed bold", "mono"] = "sans bold"
+    font: Literal["sans", "sans bold", "condensed", "condensed bold", "mono", "dots"] = "sans bold"
     size: float = Field(default=32.0, ge=4, le=4000)
     anchor: Literal[
         "top left",
@@ -134,7 +134,7 @@ def letters(
     x_from, y_from, wide, high = area or (0, 0, *size)
     em = max(1.0, settings.size * zoom)
     lines = settings.text.split("\n")
-    ascent, descent = font_of(settings.font, em).getmetrics()
+    ascent, descent = metrics(settings.font, em)
     step = max(1, round((ascent + descent) * settings.leading))
     pieces = [runs(line, settings.font, em) for line in lines]
     tall = step * (len(lines) - 1) + ascent + descent
@@ -156,7 +156,7 @@ def letters(
             at = (round(left + shift + part.left), top + n * step)
             placed.append((part, *at))
             if part.text.strip():
-                x0, y0, x1, y1 = part.font.getbbox(part.text)
+                x0, y0, x1, y1 = part.reach()
                 ends = at[0] + x0, at[1] + y0, at[0] + x1, at[1] + y1
                 reach = [*map(min, reach[:2], ends[:2]), *map(max, reach[2:], ends[2:])]
     said = " / ".join(line.strip() for line in lines if line.strip())
@@ -258,11 +258,9 @@ def _drawn_on(
     if right <= left or bottom <= top:
         return none
     sheet = Image.new("1" if crisp else "L", (right - left, bottom - top), 0)
-    pen = ImageDraw.Draw(sheet)
-    pen.fontmode = "1" if crisp else "L"
     for part, x, y in placed:
         for text, across in _seen(part, x, left, right):
-            pen.text((across - left, y - top), text, 255, part.font)
+            part.draw(sheet, text, (across - left, y - top))
     share = np.asarray(sheet.convert("L"), np.float32) / np.float32(255)
     rows, columns = np.flatnonzero(share.any(1)), np.flatnonzero(share.any(0))
     if not rows.size:
@@ -275,12 +273,12 @@ def _drawn_on(
 def _seen(run: Run, x: int, left: int, right: int) -> list[tuple[str, int]]:
     """What is drawn of a run and where: all of it, or of one that reaches far beyond the picture only the letters that
     can be seen, since all of them are drawn at once before any is cut off."""
-    x0, y0, x1, y1 = run.font.getbbox(run.text)
+    x0, y0, x1, y1 = run.reach()
     if (x1 - x0) * (y1 - y0) < _MUCH:
         return [(run.text, x)]
     found, at = [], float(x)
     for letter in run.text:
-        wide = run.font.getlength(letter)
+        wide = run.length(letter)
         if at + 2 * wide >= left and at - wide <= right:
             found.append((letter, round(at)))
         at += wide

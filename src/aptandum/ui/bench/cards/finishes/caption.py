@@ -39,6 +39,7 @@ _LETTERS = {
     "condensed": t("condensed"),
     "condensed bold": t("condensed bold"),
     "mono": t("mono"),
+    "dots": t("for panels of dots"),
 }
 
 
