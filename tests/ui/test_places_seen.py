@@ -183,6 +183,32 @@ def test_a_badge_with_no_clear_part_is_a_square_on_the_film(qtbot, shell, see):
     assert not scene._turn.isActive()
 
 
+def test_a_badge_at_every_size_over_every_film_from_one_master(qtbot, shell, see):
+    """Words of a height that reads at 112 px and not at 28, told by the ledger's own formula in every cell."""
+    changes = {
+        "finish__caption__text": "OO",
+        "finish__caption__size": 60,
+        "finish__caption__anchor": "middle",
+        "finish__caption__behind": "plate",
+        "finish__caption__behind_strength": 100,
+    }
+    scene = see("blue_jug_03.jpg", "lantern-channel/corner-badge", prove=False, **changes)
+    assert scene.every.isVisible() and not scene.rows
+    qtbot.mouseClick(scene.every, LEFT, pos=QPoint(8, scene.every.height() // 2))
+    assert [[cell.film for cell in row] for row in scene.rows] == [["light", "dark", "busy"]] * 3
+    assert [row[0].size for row in scene.rows] == [28, 56, 112]
+    with file_of(shell) as file:
+        side = file.width
+    least = shell.session.bench.live.of("legible_at").value
+    for row in scene.rows:
+        assert all(cell.image.width() == row[0].size + 20 for cell in row)
+        # where the whole badge reads on the worst film, it reads on each
+        reads = [cell.reads for cell in row]
+        assert all(reads) == (row[0].size >= least), (side, least, reads)
+    assert scene.rows[0][0].reads is False and scene.rows[2][0].reads is True
+    assert painted(scene).std() > 5
+
+
 def test_a_column_wider_than_the_strip_is_said(qtbot, shell, see):
     scene = see("lantern_quay_dusk.jpg", "quayside-exchange/footer-strip")
     assert scene.column.value() == 600 and "enlarged" not in told(shell)

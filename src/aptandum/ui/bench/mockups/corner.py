@@ -11,6 +11,7 @@ from aptandum.core.later import np
 from aptandum.core.mockup.effects import over, reduced, stands_out
 from aptandum.core.photo.luminance import FOOTAGE, footage
 from aptandum.ui import desktop, theme
+from aptandum.ui.bench.mockups import every_size
 from aptandum.ui.bench.mockups.base import Scene
 from aptandum.ui.images import to_image
 from aptandum.ui.strings import commas, t
@@ -44,6 +45,12 @@ class CornerScene(Scene):
         self.moving = QCheckBox(t("Moving"))
         self.moving.setChecked(False)
         self.moving.toggled.connect(self._move)
+        self.every = QCheckBox(t("Every size"))
+        self.every.setToolTip(
+            t("The badge at each size at which the brief shows it, over each film")
+        )
+        self.every.toggled.connect(self._again)
+        self.rows: list[list[every_size.Cell]] = []
         self.moment = 0.0
         self.out: dict[str, float] = {}
         self.frames: dict[str, QImage] = {}
@@ -53,7 +60,7 @@ class CornerScene(Scene):
 
     def controls(self) -> list[QWidget]:
         """The choices of the corner, for the row below."""
-        return [label(t("Opaque"), "second"), self.opacity, self.figure, self.moving]
+        return [label(t("Opaque"), "second"), self.opacity, self.figure, self.moving, self.every]
 
     def taken(self) -> None:
         """Measure the corner of the file that is shown now."""
@@ -61,6 +68,7 @@ class CornerScene(Scene):
         share = self.shown.seen.opacity
         self.opacity.setValue(round((share if share is not None else 1.0) * 100))
         self.moment = 0.0
+        self.every.setVisible(len(every_size.sizes_of(self.shown.brief, self.as_)) > 1)
         self._again()
 
     def hideEvent(self, event: object) -> None:
@@ -102,6 +110,12 @@ class CornerScene(Scene):
         if self.shown is None or self.shown.loaded is None:
             self.frames = {}
             return
+        self.rows = []
+        sizes = every_size.sizes_of(self.shown.brief, self.as_)
+        if self.every.isChecked() and len(sizes) > 1:
+            loaded, findings = self.shown.loaded, self.shown.findings
+            share = self.opacity.value() / 100
+            self.rows = every_size.table(loaded.pixels, sizes, share, findings, self.moment)
         badge = self._badge()
         high, wide = badge.shape[:2]
         at = max(0, _FRAME[0] - wide - _EDGE), max(0, _FRAME[1] - high - _EDGE)
@@ -140,6 +154,10 @@ class CornerScene(Scene):
     def draw(self, painter: QPainter) -> None:
         """Draw the page with its corner."""
         assert self.shown is not None
+        if self.rows:
+            ratio = self.devicePixelRatioF()
+            every_size.draw(painter, self.rows, _NAMES, self.width(), ratio)
+            return
         if not self.frames:
             return
         gap = 16
