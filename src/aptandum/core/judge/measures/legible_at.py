@@ -145,7 +145,8 @@ def _said(
         edges = listed([EDGES[edge] for edge in words.cut], "and")
         return say("{words} is cut by {edges}", words=named, edges=edges)
     if cause == "covered":
-        return say("{words} lies under {zones}", words=named, zones=listed(list(zones), "and"))
+        over = listed([say("“{zone}”", zone=zone) for zone in zones], "and")
+        return say("{words} is covered by {zones}", words=named, zones=over)
     if cause == "pale":
         if not stroke.ratios:
             return say("{words} is too pale: no letters part from what is behind them", words=named)
