@@ -94,7 +94,9 @@ def test_the_verdict_and_its_cause_are_those_of_the_formula(seed, kind):
     margins = {"small": height * k / 4, "thin": stroke * k / part, "pale": 1 / part}
     if kind in ("cut", "covered"):
         assert finding.verdict == "misses"
-        assert ("is cut by the left edge" if kind == "cut" else "is covered by “clock”") in finding.says
+        assert (
+            "is cut by the left edge" if kind == "cut" else "is covered by “clock”"
+        ) in finding.says
         return
     if all(margin >= 1.1 for margin in (margins["small"], margins["thin"], margins["pale"])):
         assert finding.verdict == "meets", finding.says

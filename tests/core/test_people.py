@@ -135,12 +135,15 @@ def test_the_measures_of_a_person():
     assert shown == {
         "head_height": ("meets", "50 %"),
         "headroom": ("misses", "20 %"),
-        "eye_line": ("meets", "58 %"),
+        "eye_line": ("unknown", "58 %"),  # no mark that was found is as exact as that
         "head_offset": ("misses", "12.5 % right"),
         "head_tilt": ("misses", "11.3°"),
         "head_turn": ("meets", "-4°"),
         "people": ("meets", "1"),
     }
+    by_hand = HandMarks(crown=(50, 20), chin=(50, 70), left_eye=(40, 40), right_eye=(60, 44))
+    sure = judge(reading((80, 100), People((face,), by_hand)), brief)
+    assert sure.of("eye_line").verdict == "meets"
     assert "9.5 % too far right" in found.of("head_offset").says.replace("\u00a0", " ")
     assert found.of("headroom").mend.changes["frame.window"]
     nobody = judge(reading((80, 100), People()), brief)

@@ -54,6 +54,11 @@ COMMANDS = {
         "report_command",
         say("Prove every fitting of a docket in memory and write its conformity report."),
     ),
+    "prints": Named(
+        "prints",
+        "prints_command",
+        say("Lay finished files on a sheet of paper at their true size, with marks to cut by."),
+    ),
     "rulebook": Named(
         "rulebooks",
         "rulebook_app",

@@ -7,9 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QUrl
-from PyQt6.QtGui import (
-    QDesktopServices,
-)
+from PyQt6.QtGui import QDesktopServices, QImage
 from PyQt6.QtWidgets import (
     QApplication,
     QDialog,
@@ -27,6 +25,7 @@ if TYPE_CHECKING:
     from aptandum.ui.carry_dialog import CarryDialog
     from aptandum.ui.desk.hand_overs import Prepared
     from aptandum.ui.desk.sending import SendDialog
+    from aptandum.ui.prints_dialog import PrintsDialog
     from aptandum.ui.ruler import RulerDialog
     from aptandum.ui.write_dialog import WriteDialog
 
@@ -90,10 +89,13 @@ class FileWindow(DocketWindow):
         """The question how long a line of known length is on this screen."""
         from aptandum.ui import ruler
 
-        screen = self.screen()
-        ratio = self.devicePixelRatioF()
+        return ruler.RulerDialog(self.devicePixelRatioF(), self._screen_ppi(), self)
+
+    def _screen_ppi(self) -> float:
+        """Of this screen, as it was measured with the ruler, else as it says itself."""
+        screen, ratio = self.screen(), self.devicePixelRatioF()
         said = screen.physicalDotsPerInch() * ratio if screen is not None else 96.0 * ratio
-        return ruler.RulerDialog(ratio, preferences.screen_ppi() or said, self)
+        return preferences.screen_ppi() or said
 
     def ask_ruler(self) -> None:
         """Lay a ruler on the screen; every true size follows it."""
@@ -184,6 +186,42 @@ class FileWindow(DocketWindow):
             self.session.tell(t("The file is not written to a folder yet."), "note")
             return
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(bench.written.parent)))
+
+    def prints_dialog(self) -> PrintsDialog | None:
+        """The question how the finished file is printed; ``None`` where there is none yet, which is said."""
+        from aptandum.core.prints.draw import most_enlarged, pictured
+        from aptandum.ui import prints_dialog
+
+        bench = self.session.bench
+        path = self.session.making.file_to_hand() if bench is not None else None
+        if bench is None or bench.proof is None or path is None:
+            self.session.tell(t("There is no proved file to print yet: conform first."), "note")
+            return None
+        picture = pictured(str(path), most_enlarged(bench.brief))
+        image = QImage.fromData(bench.proof.made.data)
+        return prints_dialog.PrintsDialog(picture, image, self._screen_ppi(), self)
+
+    def ask_prints(self) -> None:
+        """Ask for a sheet of prints, and where it goes; write it."""
+        dialog = self.prints_dialog()
+        if dialog is None or dialog.exec() != QDialog.DialogCode.Accepted or dialog.sheet is None:
+            return
+        stem = Path(dialog.picture.path).stem
+        bench = self.session.bench
+        folder = Path(bench.photo.path).parent if bench is not None else Path.home()
+        first = free(folder / f"{stem}-{t('prints')}.pdf")
+        kinds = {"PDF": ".pdf", "JPEG": ".jpg", "TIFF": ".tif"}
+        target = where_to_save(self, t("Sheet of prints"), str(first), kinds)
+        if target is not None:
+            self.write_prints(dialog, target)
+
+    def write_prints(self, dialog: PrintsDialog, target: Path) -> None:
+        """Write the sheet that a dialog asks for."""
+        from aptandum.core.prints.draw import FORMATS
+
+        if dialog.sheet is not None:
+            kind, marks = FORMATS.get(target.suffix.lower(), "pdf"), dialog.marks.isChecked()
+            self.session.reports.write_prints(target, dialog.sheet, dialog.picture, kind, marks)
 
     def ask_report(self) -> None:
         """Ask where the conformity report goes, and write it."""

@@ -281,6 +281,7 @@ class Shell(HomeWindow):
         add(t("Open the file in another program"), "Ctrl+I", self.open_elsewhere, needs="written")
         add(t("Open its folder"), "Ctrl+Shift+L", self.open_folder, needs="written")
         add(t("Copy file"), "Ctrl+Shift+C", self.copy_file, needs="proof")
+        add(t("Sheet of prints…"), "Ctrl+P", self.ask_prints, needs="proof")
         add(t("Conformity report…"), "Ctrl+Shift+T", self.ask_report, needs="report")
         add(
             t("Report on the whole docket…"),

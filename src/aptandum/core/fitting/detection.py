@@ -13,7 +13,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.clearing import clear_frame
 from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.judge.placing import bands, frame_from_marks, value_of
+from aptandum.core.judge.placing import Band, bands, frame_from_marks, off_by, value_of
 from aptandum.core.judge.zones import covered, kept_of, zones_of
 from aptandum.core.later import np
 from aptandum.core.photo.decode import Photo
@@ -79,7 +79,7 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
     marks: Marks | None = None
     if asked:
         try:
-            marks = people.marks().swung(angle, size)
+            marks = people.whole_marks().swung(angle, size)
         except NoMarks:
             asked = ()
     if not asked and not zones:
@@ -87,7 +87,7 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
     kept = kept_of(people, angle, size) if zones else ()
     window = resolve_frame(size, brief, settings, []).window
     box = (window.left, window.top, window.width, window.height)
-    holds = marks is None or all(band.off(value_of(band.binds, box, marks)) <= 1 for band in asked)
+    holds = marks is None or all(_surely_in(band, box, marks) for band in asked)
     clear = not covered(zones, box, kept)
     if holds and clear and (not asked or target.whole):
         return settings
@@ -102,3 +102,14 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
         least = least_frame(brief, target.shape)
         box = clear_frame(zones, box, kept, size, asked, marks, least[0] if least else 0.0) or box
     return settings.having({"frame.window": ", ".join(f"{v:.4f}" for v in box)})
+
+
+def _surely_in(band: Band, box: tuple[float, float, float, float], marks: Marks) -> bool:
+    """Whether a frame holds a head in a band, and by more than its marks may be off where the band is that wide."""
+    value = value_of(band.binds, box, marks)
+    if band.off(value) > 1:
+        return False
+    by = off_by(band.binds, box, marks)
+    if band.low is not None and band.high is not None and band.high - band.low < 2 * by:
+        return True
+    return band.off(value - by) <= 1 and band.off(value + by) <= 1

@@ -11,6 +11,7 @@ from aptandum.core.brief.bundles import Bundle, bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Turn
 from aptandum.core.frozen import frozen
+from aptandum.core.judge import near
 from aptandum.core.judge.in_numbers import in_numbers
 from aptandum.core.judge.measure import (
     CannotMeasure,
@@ -413,8 +414,9 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         value = measure.value(reading, brief)
         estimate = bool(measure.estimate) and measure.estimate in reading.estimated
         estimate = estimate or (Need.PIXELS in measure.needs and "pixels" in reading.estimated)
+        doubt = near.doubt(measure, limit, value, reading)
         # A quotient that remembers its sides is another one for other sides.
-        key = type(value), getattr(value, "sides", value), estimate
+        key = type(value), getattr(value, "sides", value), estimate, doubt
         kept = type(value) in _KEPT
         held = step.said.get(key) if kept else None
         if held is None and kept and not mends:
@@ -428,6 +430,10 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         says = say("{title}: {why}", title=measure.title, why=error)
         return Finding(clause, "unknown", limit=asked, says=says)
     shown = _shown(measure, limit, value)
+    if doubt is not None:
+        says = near.said(measure, limit, value, shown, asked, doubt)
+        mend = measure.mend(Miss(face, value, reading, brief)) if mends else None
+        return Finding(clause, "unknown", value, shown, asked, says, _offered(measure, mend))
     if allowed:
         says = say(
             "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked

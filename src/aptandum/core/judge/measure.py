@@ -72,7 +72,7 @@ class Miss:
     brief: Brief
 
 
-def _no_mend(miss: Miss) -> Mend | None:
+def no_mend(miss: Miss) -> Mend | None:
     return None
 
 
@@ -136,6 +136,8 @@ class Measure:
             in the line that says what is asked.
         also: the measure that is meant where a rulebook's value is one of its kind.
         moving: it is about an animation's frames.
+        error: by how much its value may be off, in the value's own unit; where a limit lies nearer than that, nothing
+            is told. ``None``: it is exact.
         of_set: it is about a whole set of pictures (:mod:`aptandum.core.judge.sets`).
     """
 
@@ -146,7 +148,7 @@ class Measure:
     help: str
     take: Callable[[Reading], Any]
     allows: Callable[[Limit, Any], bool] = field(default=lambda limit, value: limit.allows(value))
-    mend: Callable[[Miss], Mend | None] = _no_mend
+    mend: Callable[[Miss], Mend | None] = no_mend
     station: str = "frame"
     estimate: str = ""
     outside: Callable[[Limit, Any, Kind], str] = default_outside
@@ -164,6 +166,7 @@ class Measure:
     also: str = ""
     of_set: bool = False
     moving: bool = False
+    error: Callable[[Reading], float] | None = None
 
     def value(self, reading: Reading, brief: Brief) -> Any:
         """What is measured.

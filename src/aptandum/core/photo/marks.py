@@ -7,6 +7,7 @@ has set by hand stands, whatever is found.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Literal
 
@@ -64,6 +65,13 @@ class Marks:
         turn: yaw in degrees; ``None`` where no face was found to tell it.
         confidence: 0..1 of the face found; 1 where all was set by hand.
         hand: the names of those that a person has set.
+        found: the names of those that were found, and may be off by as much as such marks are.
+        nod: pitch in degrees, down above zero; ``None``: not told.
+        skull: top of the skull, without the hair; ``None``: not told.
+        sides: the widest points of the face before the ears; ``None``: not told.
+        cut: the ends of the head that the photo's edge cuts off, and that no hand has set: ``crown``, ``chin``,
+            ``side``.
+        doubted: ``eyes``, where two ways of finding them tell them differently.
     """
 
     crown: Point
@@ -73,6 +81,17 @@ class Marks:
     turn: float | None = None
     confidence: float = 1.0
     hand: tuple[Name, ...] = ()
+    found: tuple[Name, ...] = ()
+    nod: float | None = None
+    skull: Point | None = None
+    sides: tuple[Point, Point] | None = None
+    cut: tuple[str, ...] = ()
+    doubted: tuple[str, ...] = ()
+
+    @property
+    def whole(self) -> bool:
+        """Whether both ends of the head are inside the photo."""
+        return not {"crown", "chin"} & set(self.cut)
 
     @property
     def eyes(self) -> Point:
@@ -93,26 +112,21 @@ class Marks:
 
     def swung(self, angle: float, size: tuple[float, float]) -> Marks:
         """The marks on the photo once it is straightened by an angle in degrees."""
-        return replace(
-            self,
-            crown=swung(self.crown, angle, size),
-            chin=swung(self.chin, angle, size),
-            left_eye=swung(self.left_eye, angle, size),
-            right_eye=swung(self.right_eye, angle, size),
-        )
+        return self._moved(lambda point: swung(point, angle, size))
 
     def placed(self, left: float, top: float, scale: float) -> Marks:
         """The marks in the pixels of a frame whose corner lies there."""
+        return self._moved(lambda point: ((point[0] - left) * scale, (point[1] - top) * scale))
 
-        def at(point: Point) -> Point:
-            return (point[0] - left) * scale, (point[1] - top) * scale
-
+    def _moved(self, to: Callable[[Point], Point]) -> Marks:
         return replace(
             self,
-            crown=at(self.crown),
-            chin=at(self.chin),
-            left_eye=at(self.left_eye),
-            right_eye=at(self.right_eye),
+            crown=to(self.crown),
+            chin=to(self.chin),
+            left_eye=to(self.left_eye),
+            right_eye=to(self.right_eye),
+            skull=None if self.skull is None else to(self.skull),
+            sides=None if self.sides is None else (to(self.sides[0]), to(self.sides[1])),
         )
 
 
@@ -122,6 +136,12 @@ def head_box(face: Face) -> tuple[float, float, float, float]:
     top = min(top, face.crown[1], face.chin[1])
     bottom = max(bottom, face.crown[1], face.chin[1])
     return left, top, right - left, bottom - top
+
+
+CUT_OFF = say(
+    "The photo’s edge cuts off the head: no frame can be placed by it. Set the crown and the chin by hand, or take a "
+    "photo with room about the head."
+)
 
 
 @frozen
@@ -146,6 +166,17 @@ class People:
     @property
     def count(self) -> int:
         return len(self.faces)
+
+    def whole_marks(self) -> Marks:
+        """The marks of the one head that is meant, for a frame to be placed by.
+
+        Raises:
+            NoMarks: as :meth:`marks`, or the photo's edge cuts the head off.
+        """
+        marks = self.marks()
+        if not marks.whole:
+            raise NoMarks(CUT_OFF)
+        return marks
 
     def marks(self) -> Marks:
         """The marks of the one head that is meant.
@@ -176,4 +207,10 @@ class People:
             face.turn,
             face.confidence,
             moved,
+            tuple(name for name in NAMES if name not in moved),
+            face.nod,
+            face.skull,
+            face.sides,
+            tuple(end for end in face.cut if end not in moved),
+            () if {"left_eye", "right_eye"} <= set(moved) else face.doubted,
         )

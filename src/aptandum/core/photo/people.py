@@ -17,6 +17,7 @@ from typing import Any, cast
 
 from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
+from aptandum.core.photo import head
 
 LOOK = 1600
 """Longest side of the copy that is looked at, in pixels."""
@@ -31,7 +32,6 @@ _lock = threading.Lock()  # a network holds the state of one run
 # Indices of the face mesh (468 points).
 _RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
 _MOUTH = ((13, 14), (78, 308))  # inner lips, and their corners
-_CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
 
 
 @frozen
@@ -41,12 +41,19 @@ class Face:
     Attributes:
         crown: top of the head with its hair, on the axis of the face.
         chin: its lowest point.
-        eyes: centres of the irises, the one on the left of the picture first.
+        eyes: the eye centres of ISO/IEC 19794-5 (feature points 12.1 and 12.2), which lie midway between the corners
+            of each eye wherever it looks; the one on the left of the picture first.
         turn: yaw in degrees; positive looks to the right of the picture.
         confidence: 0..1.
         box: left, top, right, bottom of the face's mesh.
         eyes_open: opening over width of each eye, as in ``eyes``: open ones 0.25 to 0.39.
         mouth_open: opening over width of the mouth: closed ones below 0.1; ``None``: not read.
+        irises: their centres, as ``eyes``; ``None``: not read.
+        nod: pitch in degrees; positive looks down; ``None``: not read.
+        skull: top of the skull without the hair, an estimate; ``None``: not read.
+        sides: the widest points of the face before the ears, left of the picture first; ``None``: not read.
+        cut: the ends of the head that the picture's edge cuts off: ``crown``, ``chin``, ``side``.
+        doubted: marks that two ways of finding them tell differently: ``eyes``.
     """
 
     crown: Point
@@ -57,6 +64,12 @@ class Face:
     box: tuple[float, float, float, float]
     eyes_open: tuple[float, float] = (0.0, 0.0)
     mouth_open: float | None = None
+    irises: tuple[Point, Point] | None = None
+    nod: float | None = None
+    skull: Point | None = None
+    sides: tuple[Point, Point] | None = None
+    cut: tuple[str, ...] = ()
+    doubted: tuple[str, ...] = ()
 
 
 @cache
@@ -96,8 +109,20 @@ def scaled(face: Face, k: tuple[float, float]) -> Face:
 
     a, b, c, d = face.box
     box = (a * k[0], b * k[1], c * k[0], d * k[1])
-    eyes = point(face.eyes[0]), point(face.eyes[1])
-    return replace(face, crown=point(face.crown), chin=point(face.chin), eyes=eyes, box=box)
+
+    def pair(points: tuple[Point, Point] | None) -> tuple[Point, Point] | None:
+        return None if points is None else (point(points[0]), point(points[1]))
+
+    return replace(
+        face,
+        crown=point(face.crown),
+        chin=point(face.chin),
+        eyes=(point(face.eyes[0]), point(face.eyes[1])),
+        box=box,
+        irises=pair(face.irises),
+        skull=None if face.skull is None else point(face.skull),
+        sides=pair(face.sides),
+    )
 
 
 def _apart(faces: list[Face]) -> list[Face]:
@@ -303,63 +328,30 @@ def _face(picture: Any, start: tuple[float, float, float, float]) -> Face | None
         return None
     right, right_open = _iris(picture, mesh, _RIGHT_EYE, False)
     left, left_open = _iris(picture, mesh, _LEFT_EYE, True)
-    crown, chin = _ends(picture, mesh)
+    mask, matrix = _person(picture, mesh)
+    ends = head.ends(picture, mesh, mask, matrix)
     low, high = mesh[:, :2].min(0), mesh[:, :2].max(0)
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
     sure = 1 / (1 + math.exp(_LEAST - min(score, 60.0)))
     gap, wide = (float(np.linalg.norm(mesh[a, :2] - mesh[b, :2])) for a, b in _MOUTH)
+    eyes = head.eyes(mesh)
+    turn, nod = head.pose(mesh)
     return Face(
-        crown, chin, (right, left), _yaw(mesh), sure, box, (right_open, left_open), gap / wide
+        ends.crown,
+        ends.chin,
+        eyes,
+        turn,
+        sure,
+        box,
+        (right_open, left_open),
+        gap / wide,
+        (right, left),
+        nod,
+        head.skull(mesh, nod),
+        head.sides(mesh),
+        ends.cut,
+        head.doubted(eyes, (right, left)),
     )
-
-
-def _ends(picture: Any, mesh: Any) -> tuple[Point, Point]:
-    """Crown and chin along the axis of the face.
-
-    The crown is the farthest point of the person's mask in a strip about the axis: the top of
-    the hair. The mesh puts the chin 5 to 14 % of the distance of the eyes too high, so it is
-    moved down by the middle of that.
-    """
-    chin, brow = mesh[_CHIN, :2], mesh[_FOREHEAD, :2]
-    up = brow - chin
-    length = float(np.linalg.norm(up))
-    up = up / length
-    aside = np.array([-up[1], up[0]])
-    wide = float(np.linalg.norm(mesh[_SIDES[0], :2] - mesh[_SIDES[1], :2]))
-    crop, matrix = _person(picture, mesh)
-    inverse = cv2.invertAffineTransform(matrix)
-    along = np.arange(0.8 * length, 3 * length, max(0.5, length / 400))
-    strip = np.linspace(-0.35 * wide, 0.35 * wide, 41)
-    spots = chin + along[None, :, None] * up + strip[:, None, None] * aside
-    at = (spots.reshape(-1, 2) - 0.5) @ inverse[:, :2].T + inverse[:, 2]
-    mask = cv2.remap(
-        crop,
-        at[:, 0].astype(np.float32).reshape(len(strip), -1),
-        at[:, 1].astype(np.float32).reshape(len(strip), -1),
-        cv2.INTER_LINEAR,
-        borderMode=cv2.BORDER_CONSTANT,
-        borderValue=0,
-    )
-    high, broad = picture.shape[:2]
-    inside = (
-        (spots[..., 0] >= 0)
-        & (spots[..., 0] < broad)
-        & (spots[..., 1] >= 0)
-        & (spots[..., 1] < high)
-    )
-    clear = (mask < 0.5) | ~inside
-    first = np.where(clear.any(1), clear.argmax(1), clear.shape[1] - 1)
-    top = float(along[first].max())
-    crown = chin + up * top
-    eyes = (mesh[_RIGHT_EYE[0], :2] + mesh[_RIGHT_EYE[1], :2]) / 2 - (
-        mesh[_LEFT_EYE[0], :2] + mesh[_LEFT_EYE[1], :2]
-    ) / 2
-    low = chin - up * float(np.linalg.norm(eyes)) * CHIN_LOW
-    return (float(crown[0]), float(crown[1])), (float(low[0]), float(low[1]))
-
-
-CHIN_LOW = 0.09
-"""How far below the mesh's chin the true one lies, as a share of the distance of the eyes."""
 
 
 def _person(picture: Any, mesh: Any) -> tuple[Any, Any]:
@@ -395,29 +387,3 @@ def somebody_in(picture: Any) -> bool:
         return False
     skin = cv2.inRange(cv2.cvtColor(picture, cv2.COLOR_RGB2YCrCb), *_SKIN) > 0
     return bool(skin[body].mean() >= _OF_SKIN)
-
-
-@cache
-def _canonical() -> tuple[Any, Any]:
-    path = resources.files("aptandum.data").joinpath("models/canonical_face.npz")
-    with path.open("rb") as stream, np.load(stream) as held:
-        weights = held["w"].astype(float)
-        return held["v"][:, :3].astype(float), weights / weights.sum()
-
-
-def _yaw(mesh: Any) -> float:
-    """Turn of the head in degrees: weighted Procrustes of the mesh, its roll taken out, on the
-    canonical face."""
-    across = mesh[_LEFT_EYE[1], :2] - mesh[_RIGHT_EYE[0], :2]
-    roll = math.atan2(across[1], across[0])
-    c, s = math.cos(roll), math.sin(roll)
-    points = mesh.copy()
-    points[:, :2] = mesh[:, :2] @ np.array([[c, -s], [s, c]])
-    points = points * np.array([1, -1, -1.0])
-    model, weights = _canonical()
-    w = weights[:, None]
-    a, b = (w * model).sum(0), (w * points).sum(0)
-    u, _s, vt = np.linalg.svd(((model - a) * w).T @ (points - b))
-    sign = np.diag([1, 1, np.sign(np.linalg.det(vt.T @ u.T))])
-    turn = vt.T @ sign @ u.T
-    return math.degrees(math.atan2(turn[0, 2], turn[2, 2]))

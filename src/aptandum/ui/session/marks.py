@@ -177,7 +177,7 @@ class Marking(QObject):
             self._tell(t("The face is still being looked for."), "note")
             return
         try:
-            people.marks()
+            people.whole_marks()
         except NoMarks as error:
             self._tell(str(error))
             return

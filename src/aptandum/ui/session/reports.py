@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject
 
+from aptandum.core.atomic import write_atomic
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.takeover import find
 from aptandum.core.report import Report, entry_of, write_report
@@ -16,6 +18,10 @@ from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.session.library import Library
 from aptandum.ui.strings import semicolons, sentences, t
+
+if TYPE_CHECKING:
+    from aptandum.core.prints.draw import Pictured
+    from aptandum.core.prints.layout import Sheet
 
 
 class Reports(QObject):
@@ -65,6 +71,23 @@ class Reports(QObject):
             return (path, *found.left_out)
 
         self._write(t("Proving every fitting …"), work)
+
+    def write_prints(
+        self, target: Path, sheet: Sheet, picture: Pictured, kind: str, marks: bool
+    ) -> None:
+        """Write a sheet of prints of a finished file; who names the target has been asked whether what is there may
+        be replaced."""
+        supplied = [entry.path for entry in self._store.docket.photos]
+
+        def work(_progress: Progress) -> str:
+            from aptandum.core.prints.draw import drawn
+
+            return str(write_atomic(target, drawn(sheet, [picture], kind, None, marks), supplied))
+
+        def done(path: str) -> None:
+            self._tell(t("Sheet of prints written: {path}", path=path), "done")
+
+        self._jobs.command(t("Laying out the prints …"), work, done, lane="report")
 
     def _write(self, words: str, work: Callable[[Progress], tuple[str, ...]]) -> None:
         def done(found: tuple[str, ...]) -> None:

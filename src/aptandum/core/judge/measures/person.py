@@ -8,7 +8,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import turn_of
 from aptandum.core.figures import grouped, show_angle, show_share
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
-from aptandum.core.judge.placing import Box, bands, frame_from_marks
+from aptandum.core.judge.placing import Box, bands, frame_from_marks, off_by
 from aptandum.core.judge.reading import Reading
 from aptandum.core.numbers import Printed
 from aptandum.core.photo.marks import Marks, NoMarks
@@ -19,27 +19,83 @@ from aptandum.core.sizes.least import Box as Sides
 from aptandum.core.sizes.wished import chosen
 from aptandum.core.words import listed, say, sentences
 
+OFF = {"tilt": 1.8, "turn": 3.0, "nod": 6.0}
+"""By how many degrees the pose of a head that was found is off, of 20 heads 19 at most
+(``tools/measure_portrait.py``; docs/portrait.md)."""
 
-def _marks(reading: Reading) -> Marks:
+_CUT = {
+    "crown": say("The top of the head lies at the photo's edge or beyond it."),
+    "chin": say("The chin lies at the photo's edge or beyond it."),
+    "side": say("A side of the head lies at the photo's edge or beyond it."),
+}
+
+
+def marks_of(reading: Reading, *needed: str) -> Marks:
+    """The marks of the one head in the picture's pixels, where those that are needed are all there.
+
+    Args:
+        needed: of ``crown``, ``chin``, ``side`` and ``eyes``.
+
+    Raises:
+        CannotMeasure: there are none, or the photo's edge cuts one off, or it is doubtful where the eyes are.
+    """
     try:
-        return reading.marks()
+        marks = reading.marks()
     except NoMarks as error:
         raise CannotMeasure(str(error)) from None
+    for end in needed:
+        if end in marks.cut:
+            by_hand = say("It can be marked by hand.") if end != "side" else ""
+            raise CannotMeasure(sentences([_CUT[end], by_hand]))
+    if "eyes" in needed and "eyes" in marks.doubted:
+        raise CannotMeasure(
+            say(
+                "It is doubtful where the eyes are: two ways of finding them differ. Set them by hand."
+            )
+        )
+    return marks
 
 
-def _of(value: Callable[[Marks, float, float], float]) -> Callable[[Reading], float]:
+def _of(value: Callable[[Marks, float, float], float], *needed: str) -> Callable[[Reading], float]:
     def take(reading: Reading) -> float:
         width, height = reading.facts.size
-        return value(_marks(reading), float(width), float(height))
+        return value(marks_of(reading, *needed), float(width), float(height))
 
     return take
 
 
+def _off(binds: binding.Bind) -> Callable[[Reading], float]:
+    """By how much a share of the frame may be off."""
+
+    def error(reading: Reading) -> float:
+        wide, high = reading.facts.size
+        return off_by(binds, (0.0, 0.0, float(wide), float(high)), reading.marks())
+
+    return error
+
+
+def angle_off(name: str) -> Callable[[Reading], float]:
+    """By how many degrees an angle may be off."""
+
+    def error(reading: Reading) -> float:
+        found = reading.marks().found
+        return OFF[name] if found or name != "tilt" else 0.0
+
+    return error
+
+
 def _turn(reading: Reading) -> float:
-    turn = _marks(reading).turn
+    turn = marks_of(reading).turn
     if turn is None:
         raise CannotMeasure(say("No face was found to tell how the head is turned."))
     return turn
+
+
+def _nod(reading: Reading) -> float:
+    nod = marks_of(reading).nod
+    if nod is None:
+        raise CannotMeasure(say("No face was found to tell how the head is held."))
+    return nod
 
 
 def _people(reading: Reading) -> int:
@@ -59,6 +115,8 @@ def _mend(miss: Miss) -> Mend | None:
         return None
     target = size.target
     marks = reading.straight_marks()
+    if not marks.whole:
+        return None
     least = least_frame(miss.brief, target.shape)
     found = frame_from_marks(miss.brief, marks, photo, target.shape, least)
     if found is None:
@@ -93,7 +151,12 @@ def _mend_tilt(miss: Miss) -> Mend | None:
         return None
     now, tilt = reading.placed[3], float(miss.value)
     edge = float(miss.limit.nearest(miss.value))
-    least = tilt - edge + (_ROOM if tilt > edge else -_ROOM) * (not miss.limit.one_of)
+    room = max(_ROOM, angle_off("tilt")(reading) + _ROOM)
+    if miss.limit.at_least is not None and miss.limit.at_most is not None:
+        room = min(room, (float(miss.limit.at_most) - float(miss.limit.at_least)) / 2)
+    over = tilt > edge if tilt != edge else tilt > 0  # inside the limit, but too near to it to tell
+    edge = edge if tilt != edge else _edge(miss, over)
+    least = tilt - edge + (room if over else -room) * (not miss.limit.one_of)
     if abs(now - least) > 45:
         return None
     # From the limit's edge to level, and on to its other edge.
@@ -110,6 +173,12 @@ def _mend_tilt(miss: Miss) -> Mend | None:
     if box is not None:
         changes["frame.window"] = ", ".join(f"{v:.4f}" for v in box)
     return Mend(say("Straighten by {n}", n=show_angle(abs(angle))), changes)
+
+
+def _edge(miss: Miss, upper: bool) -> float:
+    """The end of a limit that a value inside it lies near."""
+    end = miss.limit.at_most if upper else miss.limit.at_least
+    return float(miss.value if end is None else end)
 
 
 def _box_at(miss: Miss, photo: tuple[int, int], angle: float) -> tuple[Box | None, bool]:
@@ -158,7 +227,8 @@ MEASURES = (
         "person",
         PRINTED_SHARE,
         say("Crown to chin, as a share of the frame's height. The crown is the top of the hair."),
-        _of(lambda m, w, h: m.height / h),
+        _of(lambda m, w, h: m.height / h, "crown", "chin"),
+        error=_off(binding.HEAD_HEIGHT),
         mend=_mend,
         outside=_outside(lambda n: say("{n} too large", n=n), lambda n: say("{n} too small", n=n)),
         binds=binding.HEAD_HEIGHT,
@@ -171,7 +241,8 @@ MEASURES = (
         "person",
         PRINTED_SHARE,
         say("From the frame's upper edge to the crown, as a share of its height."),
-        _of(lambda m, w, h: m.crown[1] / h),
+        _of(lambda m, w, h: m.crown[1] / h, "crown"),
+        error=_off(binding.HEADROOM),
         mend=_mend,
         outside=_outside(lambda n: say("{n} too much", n=n), lambda n: say("{n} too little", n=n)),
         binds=binding.HEADROOM,
@@ -184,7 +255,8 @@ MEASURES = (
         "person",
         PRINTED_SHARE,
         say("Height of the eyes above the frame's lower edge, as a share of its height."),
-        _of(lambda m, w, h: (h - m.eyes[1]) / h),
+        _of(lambda m, w, h: (h - m.eyes[1]) / h, "eyes"),
+        error=_off(binding.EYE_LINE),
         mend=_mend,
         outside=_outside(lambda n: say("{n} too high", n=n), lambda n: say("{n} too low", n=n)),
         binds=binding.EYE_LINE,
@@ -200,7 +272,8 @@ MEASURES = (
             "How far the middle between the eyes lies from the frame's middle, as a share of its "
             "width; to the right is above zero."
         ),
-        _of(lambda m, w, h: m.eyes[0] / w - 0.5),
+        _of(lambda m, w, h: m.eyes[0] / w - 0.5, "eyes"),
+        error=_off(binding.HEAD_OFFSET),
         mend=_mend,
         outside=lambda limit, value, kind: (
             say(
@@ -221,7 +294,8 @@ MEASURES = (
         "person",
         ANGLE,
         say("Roll of the head: the line through the eye centres against the level, in degrees."),
-        lambda reading: _marks(reading).tilt,
+        lambda reading: marks_of(reading, "eyes").tilt,
+        error=angle_off("tilt"),
         mend=_mend_tilt,
         outside=_outside(
             lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)
@@ -234,10 +308,26 @@ MEASURES = (
         say("Head turn"),
         "person",
         ANGLE,
-        say("Yaw of the head in degrees, read from the face's depth; good to about four degrees."),
+        say("Yaw of the head in degrees, told from the face's depth, to within 3°."),
         _turn,
+        error=angle_off("turn"),
         outside=_outside(
             lambda n: say("{n} too far right", n=n), lambda n: say("{n} too far left", n=n)
+        ),
+        needs=NEEDS_MARKS,
+    ),
+    Measure(
+        "head_nod",
+        say("Head nod"),
+        "person",
+        ANGLE,
+        say(
+            "Pitch of the head in degrees, told from the face's depth, to within 6°; down is above zero."
+        ),
+        _nod,
+        error=angle_off("nod"),
+        outside=_outside(
+            lambda n: say("{n} too far down", n=n), lambda n: say("{n} too far up", n=n)
         ),
         needs=NEEDS_MARKS,
     ),

@@ -18,8 +18,9 @@ from PyQt6.QtWidgets import (
 from aptandum.core.figures import show_aspect, show_length, show_number, show_share, show_size
 from aptandum.core.fitting.fills import fills_of
 from aptandum.core.fitting.plan import Window
+from aptandum.core.judge.placing import OFF
 from aptandum.core.judge.zones import zones_of
-from aptandum.core.photo.marks import NAMES, HandMarks, NoMarks, People
+from aptandum.core.photo.marks import NAMES, HandMarks, Marks, NoMarks, People
 from aptandum.core.quantity import MM_PER_INCH
 from aptandum.core.sizes.least import Box, Way
 from aptandum.core.sizes.typed import presses, with_side
@@ -46,6 +47,18 @@ _NO_FILL = {
     "pad": t("The brief leaves no size."),
     "pixels": t("The photo has too few pixels for any allowed size."),
 }
+
+
+def _marks_said(marks: Marks) -> tuple[str, str]:
+    """How a head's marks were come by and how sure they are, and the verdict on them; empty: none."""
+    if not marks.whole:
+        return t("the photo’s edge cuts off the head"), "unknown"
+    if marks.doubted:
+        return t("found; the eyes are doubtful"), "unknown"
+    hand = listed([mark_said(name) for name in marks.hand], "and")
+    if hand:
+        return t("{marks} set by hand", marks=hand), ""
+    return t("found, to {n} of the head’s height", n=show_share(OFF["height"])), ""
 
 
 class FrameCard(Card):
@@ -413,13 +426,7 @@ class FrameCard(Card):
             except NoMarks as error:
                 self.marks.take(str(error), "unknown")
             else:
-                sure = show_share(round(marks.confidence, 2))
-                hand = listed([mark_said(name) for name in marks.hand], "and")
-                self.marks.take(
-                    t("{marks} set by hand", marks=hand)
-                    if hand
-                    else t("found, {sure} sure", sure=sure)
-                )
+                self.marks.take(*_marks_said(marks))
         self.from_marks.setEnabled(people is not None)
 
     def _list_faces(self, people: People, wide: int) -> None:

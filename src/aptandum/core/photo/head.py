@@ -1,0 +1,219 @@
+"""A head told from the mesh of its face: its ends, its eyes and how it is held.
+
+A mesh has 468 points (x, y, depth) in the picture's pixels, by the numbers of MediaPipe's face mesh. Constants were
+measured over rendered heads whose truth is known (``tools/measure_portrait.py``; docs/portrait.md).
+"""
+
+from __future__ import annotations
+
+import math
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from aptandum.core.frozen import frozen
+from aptandum.core.later import cv2, np
+
+Point = tuple[float, float]
+
+_RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
+_CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
+
+CHIN_LOW, CHIN_EDGE = 0.05, 0.4
+"""How far below the mesh's chin the true one lies, in distances of the eyes: so much, and this share of where the
+face darkens most below it."""
+
+_STRIP = 0.35
+"""Half the strip about the head's axis in which its top is looked for, of the face's width."""
+_ROWS, _COLUMNS = 300, 64
+_FROM, _TO = 0.7, 2.4
+"""Where that strip begins and ends along the axis, in lengths from the chin to the forehead."""
+_RIM, _EVEN = 12, 1e-3
+"""Rows over which the mask follows the picture, and the variance of lightness (0..1) below which it does not."""
+_HAIR = 97
+"""Per cent of the strip's columns that a crown is higher than: single hairs are none."""
+_LEAVING = 0.2
+"""Share of the strip's columns that may leave the picture before the crown counts as cut."""
+_ROOM = 0.005
+"""Of the head's height: how far its ends must lie inside the picture."""
+_LINES = 4.0
+"""Degrees by which the line of the irises may differ from that of the eyes' corners."""
+
+
+@frozen
+class Ends:
+    """Crown and chin of a head; ``cut``: which of ``crown``, ``chin`` and ``side`` the picture's edge cuts off."""
+
+    crown: Point
+    chin: Point
+    cut: tuple[str, ...]
+
+
+def ends(picture: Any, mesh: Any, mask: Any, matrix: Any) -> Ends:
+    """Where a head begins and ends along its axis.
+
+    The crown is where the person's mask ends in a strip about the axis, with the hair. The mask's own pixels are a
+    hundredth of a head, so that it is first made to follow the picture's edges (a guided filter: He, Sun and Tang,
+    2013).
+
+    Args:
+        picture: 8-bit RGB, shape (h, w, 3).
+        mask: of the person, 0..1, in a square about head and shoulders.
+        matrix: 2 x 3, from the square's pixels to the picture's.
+    """
+    chin, up, length = axis(mesh)
+    aside = np.array([-up[1], up[0]])
+    wide = float(np.linalg.norm(mesh[_SIDES[0], :2] - mesh[_SIDES[1], :2]))
+    along = np.linspace(_FROM * length, _TO * length, _ROWS)
+    strip = np.linspace(-_STRIP * wide, _STRIP * wide, _COLUMNS)
+    spots = chin + along[:, None, None] * up + strip[None, :, None] * aside
+    inverse = cv2.invertAffineTransform(matrix)
+    at = (spots.reshape(-1, 2) - 0.5) @ inverse[:, :2].T + inverse[:, 2]
+    there = _read(mask, at.reshape(spots.shape), cv2.BORDER_CONSTANT)
+    guide = _read(picture, spots - 0.5, cv2.BORDER_REPLICATE).mean(2)
+    there = _guided(guide.astype(np.float32) / 255, there)
+    high, broad = picture.shape[:2]
+    x, y = spots[..., 0], spots[..., 1]
+    inside = (x >= 0) & (x < broad) & (y >= 0) & (y < high)
+    clear = (there < 0.5) | ~inside
+    first = np.where(clear.any(0), clear.argmax(0), _ROWS - 1)
+    leaves = ~inside[first, np.arange(_COLUMNS)]
+    top = float(np.percentile(along[first], _HAIR))
+    crown = chin + up * top
+    low = chin - up * float(np.linalg.norm(_across(mesh))) * _low(picture, mesh)
+    tall = top + float(np.linalg.norm(low - chin))
+    cut = []
+    if leaves.mean() > _LEAVING or _out(crown + up * _ROOM * tall, broad, high):
+        cut.append("crown")
+    if _out(low - up * _ROOM * tall, broad, high):
+        cut.append("chin")
+    if any(_out(np.array(side), broad, high) for side in sides(mesh)):
+        cut.append("side")
+    return Ends((float(crown[0]), float(crown[1])), (float(low[0]), float(low[1])), tuple(cut))
+
+
+def axis(mesh: Any) -> tuple[Any, Any, float]:
+    """The mesh's chin, the unit vector from it to the forehead, and how far that is."""
+    chin, brow = mesh[_CHIN, :2], mesh[_FOREHEAD, :2]
+    up = brow - chin
+    length = float(np.linalg.norm(up)) or 1.0
+    return chin, up / length, length
+
+
+def _read(array: Any, at: Any, border: int) -> Any:
+    x, y = at[..., 0].astype(np.float32), at[..., 1].astype(np.float32)
+    return cv2.remap(array, x, y, cv2.INTER_LINEAR, borderMode=border, borderValue=0)
+
+
+def _out(point: Any, wide: int, high: int) -> bool:
+    return not (0 <= point[0] <= wide and 0 <= point[1] <= high)
+
+
+def _guided(guide: Any, mask: Any) -> Any:
+    """A mask that follows the edges of a guide of the same shape, both 0..1."""
+
+    def mean(array: Any) -> Any:
+        return cv2.blur(array, (2 * _RIM + 1,) * 2, borderType=cv2.BORDER_REPLICATE)
+
+    of_guide, of_mask = mean(guide), mean(mask)
+    slope = (mean(guide * mask) - of_guide * of_mask) / (
+        mean(guide * guide) - of_guide * of_guide + _EVEN
+    )
+    return mean(slope) * guide + mean(of_mask - slope * of_guide)
+
+
+def _low(picture: Any, mesh: Any) -> float:
+    """How far below the mesh's chin the head ends, in distances of the eyes."""
+    chin, up, _length = axis(mesh)
+    aside = np.array([-up[1], up[0]])
+    unit = float(np.linalg.norm(_across(mesh)))
+    wide = float(np.linalg.norm(mesh[_SIDES[0], :2] - mesh[_SIDES[1], :2]))
+    down = np.linspace(-0.1, 0.35, 91)
+    strip = np.linspace(-0.08 * wide, 0.08 * wide, 15)
+    spots = chin - (down * unit)[:, None, None] * up + strip[None, :, None] * aside
+    seen = np.median(_read(picture, spots - 0.5, cv2.BORDER_REPLICATE).mean(2), 1)
+    smooth = np.convolve(np.pad(seen, 6, mode="edge"), np.ones(7) / 7, "same")[6:-6]
+    near = (down > -0.05) & (down < 0.15)
+    edge = float(down[near][np.gradient(smooth, down)[near].argmin()])
+    return CHIN_LOW + CHIN_EDGE * edge
+
+
+# --- eyes, sides, skull ---------------------------------------------------------------------
+
+
+def eyes(mesh: Any) -> tuple[Point, Point]:
+    """The middle between the corners of each eye, the one on the left of the picture first."""
+    right, left = (mesh[list(corners), :2].mean(0) for corners in (_RIGHT_EYE, _LEFT_EYE))
+    return (float(right[0]), float(right[1])), (float(left[0]), float(left[1]))
+
+
+def _across(mesh: Any) -> Any:
+    return np.subtract(*eyes(mesh))
+
+
+def doubted(centres: tuple[Point, Point], irises: tuple[Point, Point]) -> tuple[str, ...]:
+    """``eyes`` where the line of the irises and that of the corners differ: one of them lies on something else."""
+
+    def angle(pair: tuple[Point, Point]) -> float:
+        return math.degrees(math.atan2(pair[1][1] - pair[0][1], pair[1][0] - pair[0][0]))
+
+    off = (angle(centres) - angle(irises) + 180) % 360 - 180
+    return ("eyes",) if abs(off) > _LINES else ()
+
+
+WIDER = 1 / 0.956
+"""The head's width before the ears against that of the mesh."""
+
+
+def sides(mesh: Any) -> tuple[Point, Point]:
+    """The widest points of a face before the ears, the one on the left of the picture first."""
+    one, other = mesh[_SIDES[0], :2], mesh[_SIDES[1], :2]
+    middle, half = (one + other) / 2, (other - one) / 2 * WIDER
+    a, b = middle - half, middle + half
+    return (float(a[0]), float(a[1])), (float(b[0]), float(b[1]))
+
+
+SKULL, SKULL_BY_NOD = 0.273, 0.0092
+"""How far the top of the skull lies above the forehead's point, in lengths from chin to forehead; and by how much more
+for each degree that the head is bent down."""
+
+
+def skull(mesh: Any, nod: float) -> Point:
+    """The top of the skull without the hair, told from the face alone."""
+    _chin, up, length = axis(mesh)
+    top = mesh[_FOREHEAD, :2] + up * length * (SKULL + SKULL_BY_NOD * max(-20.0, min(nod, 20.0)))
+    return float(top[0]), float(top[1])
+
+
+# --- pose -----------------------------------------------------------------------------------
+
+_TURN, _NOD = (0.92, 1.5), 0.92
+"""From the turn of the mesh to that of the head: slope and degrees at none; of the nod the slope."""
+
+
+@cache
+def _canonical() -> tuple[Any, Any]:
+    path = resources.files("aptandum.data").joinpath("models/canonical_face.npz")
+    with path.open("rb") as stream, np.load(stream) as held:
+        weights = held["w"].astype(float)
+        return held["v"][:, :3].astype(float), weights / weights.sum()
+
+
+def pose(mesh: Any) -> tuple[float, float]:
+    """Yaw and pitch of a head in degrees, to the right of the picture and down above zero: weighted Procrustes of the
+    mesh, its roll taken out, on the canonical face."""
+    across = mesh[_LEFT_EYE[1], :2] - mesh[_RIGHT_EYE[0], :2]
+    roll = math.atan2(across[1], across[0])
+    c, s = math.cos(roll), math.sin(roll)
+    points = mesh.copy()
+    points[:, :2] = mesh[:, :2] @ np.array([[c, -s], [s, c]])
+    points = points * np.array([1, -1, -1.0])
+    model, weights = _canonical()
+    w = weights[:, None]
+    a, b = (w * model).sum(0), (w * points).sum(0)
+    u, _s, vt = np.linalg.svd(((model - a) * w).T @ (points - b))
+    sign = np.diag([1, 1, np.sign(np.linalg.det(vt.T @ u.T))])
+    turn = vt.T @ sign @ u.T
+    yaw = math.degrees(math.atan2(turn[0, 2], turn[2, 2]))
+    pitch = math.degrees(math.atan2(-turn[1, 2], math.hypot(turn[0, 2], turn[2, 2])))
+    return _TURN[0] * yaw + _TURN[1], _NOD * pitch
