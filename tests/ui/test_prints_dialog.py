@@ -19,7 +19,7 @@ def portrait(qtbot, shell, tmp_path):
     path = tmp_path / "ines.jpg"
     path.write_bytes((DEMO / "ines_marrow_0417.jpg").read_bytes())
     drop(shell, path)
-    shell.start.choose("vessary-ferries/masters-licence")
+    shell.start.choose("harbour-registry/masters-licence")
     wait(qtbot, shell)
     qtbot.mouseClick(shell.bench.act, LEFT)
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
@@ -82,7 +82,7 @@ def test_without_a_finished_file_it_says_what_to_do(qtbot, shell, tmp_path):
     path = tmp_path / "ines.jpg"
     path.write_bytes((DEMO / "ines_marrow_0417.jpg").read_bytes())
     drop(shell, path)
-    shell.start.choose("vessary-ferries/masters-licence")
+    shell.start.choose("harbour-registry/masters-licence")
     wait(qtbot, shell)
     assert shell.prints_dialog() is None
     assert "conform first" in shell.message.text.text()

@@ -212,7 +212,7 @@ def _nearer(before: Finding, after: Finding) -> bool:
 
 def _broken(before: Findings, after: Findings, finding: Finding) -> tuple[Finding, ...]:
     """The clauses that were met and are missed now: rules, and where a recommendation is mended
-    other recommendations too."""
+    other recommendations too. Of what was not known before nothing is said."""
     was = {f.clause.id: f.verdict for f in before.findings}
     rank = {"misses": 2, "advises": 1}
     mine = 2 if finding.clause.strength == "must" else 1
@@ -220,6 +220,7 @@ def _broken(before: Findings, after: Findings, finding: Finding) -> tuple[Findin
         f
         for f in after.findings
         if rank.get(f.verdict, 0) >= mine
+        and was.get(f.clause.id) != "unknown"
         and rank.get(was.get(f.clause.id, "meets"), 0) < rank[f.verdict]
         and f.clause.id != finding.clause.id
     )

@@ -72,7 +72,7 @@ def _by_marks(brief: Brief, people: People | None, target: Size, shape: Fraction
     if not bands(brief, turn_of(shape.numerator, shape.denominator)):
         raise CannotCarry(say("the brief places no head"))
     try:
-        marks = (people or People()).whole_marks()
+        marks = (people or People()).marks()
     except NoMarks as error:
         raise CannotCarry(str(error).rstrip(".").lower()) from None
     found = frame_from_marks(brief, marks, target, shape, least_frame(brief, shape))

@@ -13,7 +13,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.clearing import clear_frame
 from aptandum.core.judge.measure import Need
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.judge.placing import Band, bands, frame_from_marks, off_by, value_of
+from aptandum.core.judge.placing import Band, bands, frame_from_marks, off_by, tellable, value_of
 from aptandum.core.judge.zones import covered, kept_of, zones_of
 from aptandum.core.later import np
 from aptandum.core.photo.decode import Photo
@@ -79,7 +79,8 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
     marks: Marks | None = None
     if asked:
         try:
-            marks = people.whole_marks().swung(angle, size)
+            marks = people.marks().swung(angle, size)
+            asked = tellable(asked, marks)
         except NoMarks:
             asked = ()
     if not asked and not zones:

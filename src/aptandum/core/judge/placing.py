@@ -103,6 +103,9 @@ OFF = {"height": 0.02, "crown": 0.012, "eyes": 0.014}
 """By how much marks that were found are off, of 20 heads 19 at most, as shares of the head's height
 (``tools/measure_portrait.py``; docs/portrait.md). Marks that a person sets are taken as they are."""
 
+_ENDS: dict[Bind, set[str]] = {HEAD_HEIGHT: {"crown", "chin"}, HEADROOM: {"crown"}}
+"""The ends of the head that a share of the frame needs."""
+
 _TOLD_BY: dict[Bind, tuple[str, tuple[str, ...]]] = {
     HEAD_HEIGHT: ("height", ("crown", "chin")),
     HEADROOM: ("crown", ("crown",)),
@@ -117,6 +120,12 @@ def off_by(binds: Bind, box: Box, marks: Marks) -> float:
     if not set(points) & set(marks.found):
         return 0.0
     return OFF[name] * marks.height / (box[2] if binds == HEAD_OFFSET else box[3])
+
+
+def tellable(asked: Iterable[Band], marks: Marks) -> tuple[Band, ...]:
+    """The bands that can be told by a head's marks: not those of an end that the photo's edge cuts off."""
+    cut = set(marks.cut)
+    return tuple(band for band in asked if not _ENDS.get(band.binds, set()) & cut)
 
 
 @frozen
@@ -373,7 +382,10 @@ def frame_from_marks(
     again."""
     turn = turn_of(shape.numerator, shape.denominator)
     least_height = 1.0 if least is None else max(least[1], least[0] / float(shape))
-    found = place(bands(brief, turn), marks, photo, shape, least_height, wish)
+    asked = tellable(bands(brief, turn), marks)
+    if not asked:
+        return None
+    found = place(asked, marks, photo, shape, least_height, wish)
     if found is None and least is not None:
-        found = place(bands(brief, turn), marks, photo, shape, 1.0, wish)
+        found = place(asked, marks, photo, shape, 1.0, wish)
     return found

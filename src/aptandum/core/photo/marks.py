@@ -139,8 +139,8 @@ def head_box(face: Face) -> tuple[float, float, float, float]:
 
 
 CUT_OFF = say(
-    "The photo’s edge cuts off the head: no frame can be placed by it. Set the crown and the chin by hand, or take a "
-    "photo with room about the head."
+    "The photo’s edge cuts off the head, so that the frame is placed by the eyes alone. Set the crown and the chin by "
+    "hand, or take a photo with room about the head."
 )
 
 
@@ -166,17 +166,6 @@ class People:
     @property
     def count(self) -> int:
         return len(self.faces)
-
-    def whole_marks(self) -> Marks:
-        """The marks of the one head that is meant, for a frame to be placed by.
-
-        Raises:
-            NoMarks: as :meth:`marks`, or the photo's edge cuts the head off.
-        """
-        marks = self.marks()
-        if not marks.whole:
-            raise NoMarks(CUT_OFF)
-        return marks
 
     def marks(self) -> Marks:
         """The marks of the one head that is meant.

@@ -19,8 +19,8 @@ from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
 from aptandum.core.photo import head
 
-LOOK = 1600
-"""Longest side of the copy that is looked at, in pixels."""
+LOOK = 2000
+"""Longest side of the copy that is looked at, in pixels; it is halved until it is no longer."""
 
 _LEAST = 12.0
 """The mesh's own score of a face: 18 and more for true ones whichever way they lie, below 9
@@ -89,16 +89,15 @@ def _run(name: str, picture: Any, outputs: Sequence[str]) -> tuple[Any, ...]:
 
 def find_people(picture: Any) -> tuple[Face, ...]:
     """The faces of an 8-bit RGB picture of shape (h, w, 3), the largest first."""
-    high, wide = picture.shape[:2]
-    shrink = max(1.0, max(high, wide) / LOOK)
-    small = picture
-    if shrink > 1:
-        size = (max(1, round(wide / shrink)), max(1, round(high / shrink)))
-        small = cv2.resize(picture, size, interpolation=cv2.INTER_AREA)
+    small, times = picture, 1.0
+    while max(small.shape[:2]) > LOOK:  # exact halves cost a third of any other share
+        half_high, half_wide = (max(1, side // 2) for side in small.shape[:2])
+        even = small[: 2 * half_high, : 2 * half_wide]
+        small = cv2.resize(even, (half_wide, half_high), interpolation=cv2.INTER_AREA)
+        times *= 2
     with _lock:
         faces = _apart(_look(small))
-    k = (wide / small.shape[1], high / small.shape[0])
-    return tuple(scaled(face, k) for face in faces)
+    return tuple(scaled(face, (times, times)) for face in faces)
 
 
 def scaled(face: Face, k: tuple[float, float]) -> Face:
@@ -178,17 +177,47 @@ def _look(picture: Any) -> list[Face]:
     """The faces of a picture. It may lie on its side or its head: where no face is found, the
     other three turns are tried."""
     high, wide = picture.shape[:2]
+    levels = _halved(picture)
     for turns in (0, 1, 3, 2):
         turned = np.ascontiguousarray(np.rot90(picture, turns))
-        faces = []
+        faces: list[Face] = []
+        tried: list[tuple[float, float, float, float]] = []
         for name, size, strides, per, outputs in _DETECTORS:
-            for start in _cells(turned, name, size, _anchors(size, strides, per), outputs):
-                face = _face(picture, _turned_back(start, turns, wide, high))
+            for cell in _cells(turned, name, size, _anchors(size, strides, per), outputs):
+                start = _turned_back(cell, turns, wide, high)
+                # Both look for the same faces: what one has found is not looked for again by the other.
+                if any(_same(start, other) for other in tried):
+                    continue
+                face = _face(levels, start)
                 if face is not None:
                     faces.append(face)
+                    tried.append(start)
         if faces:
             return faces
     return []
+
+
+def _same(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
+    """Whether two starts lie on one face."""
+    apart = math.hypot(one[0] - other[0], one[1] - other[1])
+    return apart < 0.25 * max(one[2], other[2]) and 0.6 < one[2] / other[2] < 1.67
+
+
+Levels = tuple[Any, ...]
+"""A picture and its halves, quarters and so on, each exactly half of the one before but for a last odd row."""
+
+
+def _halved(picture: Any) -> Levels:
+    found = [picture]
+    while min(found[-1].shape[:2]) >= 2 * _SMALLEST:
+        high, wide = (side // 2 for side in found[-1].shape[:2])
+        even = found[-1][: 2 * high, : 2 * wide]
+        found.append(cv2.resize(even, (wide, high), interpolation=cv2.INTER_AREA))
+    return tuple(found)
+
+
+_SMALLEST = 64
+"""Pixels of the shorter side below which nothing is halved."""
 
 
 def _turned_back(
@@ -244,26 +273,21 @@ def _cells(
 # --- a face's points -----------------------------------------------------------------------
 
 
-def _crop(picture: Any, x: float, y: float, side: float, roll: float, n: int) -> tuple[Any, Any]:
+def _crop(levels: Levels, x: float, y: float, side: float, roll: float, n: int) -> tuple[Any, Any]:
     """A square of n pixels, turned upright, and the 2 x 3 matrix from it to the picture.
 
-    Coordinates are of pixel centres. Much larger squares are averaged down first.
+    Coordinates are of pixel centres. A square that is much larger is taken from the picture's halves.
     """
     c, s = math.cos(roll), math.sin(roll)
     k = side / n
     back = np.array([[c * k, -s * k, 0], [s * k, c * k, 0]], np.float64)
     back[:, 2] = np.array([x, y]) - 0.5 - back[:, :2] @ np.array([n / 2 - 0.5, n / 2 - 0.5])
-    source, matrix = picture, back
-    if k > 2:
-        source = cv2.resize(picture, None, fx=1.5 / k, fy=1.5 / k, interpolation=cv2.INTER_AREA)
-        fx, fy = source.shape[1] / picture.shape[1], source.shape[0] / picture.shape[0]
-        matrix = back.copy()
-        matrix[:, 2] += 0.5
-        matrix[0] *= fx
-        matrix[1] *= fy
-        matrix[:, 2] -= 0.5
+    level = min(len(levels) - 1, max(0, math.floor(math.log2(max(k, 1e-6)) + 0.5)))
+    matrix = back.copy()
+    matrix[:, 2] = (matrix[:, 2] + 0.5) / 2**level - 0.5
+    matrix[:, :2] /= 2**level
     out = cv2.warpAffine(
-        source,
+        levels[level],
         matrix,
         (n, n),
         flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
@@ -277,9 +301,9 @@ def _back(points: Any, matrix: Any) -> Any:
     return np.c_[points - 0.5, np.ones(len(points))] @ matrix.T + 0.5
 
 
-def _mesh(picture: Any, x: float, y: float, side: float, roll: float) -> tuple[Any, float]:
+def _mesh(levels: Levels, x: float, y: float, side: float, roll: float) -> tuple[Any, float]:
     """468 points (x, y, depth) of a face, and the network's score that there is one."""
-    crop, matrix = _crop(picture, x, y, side, roll, 192)
+    crop, matrix = _crop(levels, x, y, side, roll, 192)
     points, there = _run("fm_face_landmark", crop, ("conv2d_21", "conv2d_31"))
     flat = points.reshape(468, 3).astype(np.float64)
     placed = np.c_[_back(flat[:, :2], matrix), flat[:, 2] * side / 192]
@@ -298,13 +322,15 @@ def _around(mesh: Any) -> tuple[float, float, float, float]:
     return float(x), float(y), float(max(high - low)) * 1.5, roll
 
 
-def _iris(picture: Any, mesh: Any, corners: tuple[int, int], mirrored: bool) -> tuple[Point, float]:
+def _iris(
+    levels: Levels, mesh: Any, corners: tuple[int, int], mirrored: bool
+) -> tuple[Point, float]:
     """The centre of an iris, and how far the lids are open against the eye's width."""
     a, b = mesh[corners[0], :2], mesh[corners[1], :2]
     side = float(np.linalg.norm(b - a)) * 2.3
     roll = math.atan2(b[1] - a[1], b[0] - a[0])
     x, y = (a + b) / 2
-    crop, matrix = _crop(picture, float(x), float(y), side, roll, 64)
+    crop, matrix = _crop(levels, float(x), float(y), side, roll, 64)
     if mirrored:
         crop = crop[:, ::-1]
     lids, points = _run("iris_landmark", crop, ("output_eyes_contours_and_brows", "output_iris"))
@@ -320,16 +346,21 @@ def _iris(picture: Any, mesh: Any, corners: tuple[int, int], mirrored: bool) -> 
     return (float(placed[0]), float(placed[1])), opened
 
 
-def _face(picture: Any, start: tuple[float, float, float, float]) -> Face | None:
-    mesh, score = _mesh(picture, *start)
+def _face(levels: Levels, start: tuple[float, float, float, float]) -> Face | None:
+    mesh, score = _mesh(levels, *start)
+    square = start
     for _ in range(2):
-        mesh, score = _mesh(picture, *_around(mesh))
+        after = _around(mesh)
+        if _near(square, after):
+            break
+        square = after
+        mesh, score = _mesh(levels, *square)
     if score < _LEAST:
         return None
-    right, right_open = _iris(picture, mesh, _RIGHT_EYE, False)
-    left, left_open = _iris(picture, mesh, _LEFT_EYE, True)
-    mask, matrix = _person(picture, mesh)
-    ends = head.ends(picture, mesh, mask, matrix)
+    right, right_open = _iris(levels, mesh, _RIGHT_EYE, False)
+    left, left_open = _iris(levels, mesh, _LEFT_EYE, True)
+    mask, matrix = _person(levels, mesh)
+    ends = head.ends(levels[0], mesh, mask, matrix)
     low, high = mesh[:, :2].min(0), mesh[:, :2].max(0)
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
     sure = 1 / (1 + math.exp(_LEAST - min(score, 60.0)))
@@ -354,11 +385,23 @@ def _face(picture: Any, start: tuple[float, float, float, float]) -> Face | None
     )
 
 
-def _person(picture: Any, mesh: Any) -> tuple[Any, Any]:
+_MOVED = 0.03
+"""Share of its side by which a square moves or grows, and radians that it turns, below which another look tells no
+more."""
+
+
+def _near(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
+    side = max(one[2], 1e-6)
+    moved = math.hypot(one[0] - other[0], one[1] - other[1]) / side
+    turned = abs((one[3] - other[3] + math.pi) % (2 * math.pi) - math.pi)
+    return max(moved, abs(other[2] / side - 1), turned) < _MOVED
+
+
+def _person(levels: Levels, mesh: Any) -> tuple[Any, Any]:
     """The person's mask (256 x 256, 0..1) in a square about head and shoulders."""
     x, y, side, roll = _around(mesh)
     reach = side * 2.0
-    crop, matrix = _crop(picture, x, y, reach, roll, 256)
+    crop, matrix = _crop(levels, x, y, reach, roll, 256)
     (mask,) = _run("selfie_segmentation", crop, ("activation_10",))
     return cast(Any, mask.reshape(256, 256).astype(np.float32)), matrix
 

@@ -16,7 +16,7 @@ from aptandum.core.frozen import frozen
 from aptandum.core.photo.backdrop import Stroke
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.facts import PhotoError
-from aptandum.core.photo.marks import HandMarks, Marks, NoMarks, People
+from aptandum.core.photo.marks import CUT_OFF, HandMarks, Marks, NoMarks, People
 from aptandum.core.photo.people import Face
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT
 from aptandum.core.sizes.region import allowed
@@ -177,10 +177,12 @@ class Marking(QObject):
             self._tell(t("The face is still being looked for."), "note")
             return
         try:
-            people.whole_marks()
+            whole = people.marks().whole
         except NoMarks as error:
             self._tell(str(error))
             return
+        if not whole:
+            self._tell(CUT_OFF, "note")
         made = framed_by_marks(bench.photo, bench.brief, bench.fitting.settings, people)
         if made == bench.fitting.settings:
             return

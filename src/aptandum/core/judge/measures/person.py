@@ -115,8 +115,6 @@ def _mend(miss: Miss) -> Mend | None:
         return None
     target = size.target
     marks = reading.straight_marks()
-    if not marks.whole:
-        return None
     least = least_frame(miss.brief, target.shape)
     found = frame_from_marks(miss.brief, marks, photo, target.shape, least)
     if found is None:
