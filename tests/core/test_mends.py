@@ -195,19 +195,19 @@ HEAD = (
     clause("aspect", exactly="3:4")
     + clause("head_height", between=["60 %", "70 %"])
     + clause("headroom", between=["8 %", "14 %"])
-    + clause("head_tilt", between=["-3°", "3°"])
+    + clause("head_tilt", between=["-4°", "4°"])
 )
 
 
 def test_a_head_is_straightened_no_further_than_is_asked(tmp_path):
     """To the limit, and beyond it by as much as eyes that were found may be off."""
-    photo, people = wall(tmp_path), People((face_at(tilt=5.5),))
+    photo, people = wall(tmp_path), People((face_at(tilt=7.5),))
     brief = brief_of(HEAD)
     made = framed_by_marks(photo, brief, Settings(), people)
     finding = judged(photo, brief, made, people).of("head_tilt")
     assert finding.verdict == "misses" and finding.mend is not None
     angle = float(finding.mend.changes["frame.angle"])
-    assert 2.5 + OFF["tilt"] <= abs(angle) < 2.7 + OFF["tilt"]
+    assert 3.5 + OFF["tilt"] <= abs(angle) < 3.7 + OFF["tilt"]
     after = judged(photo, brief, made.having(finding.mend.changes), people)
     assert {f.verdict for f in after.findings} == {"meets"}
 
@@ -215,7 +215,7 @@ def test_a_head_is_straightened_no_further_than_is_asked(tmp_path):
 def test_a_tilt_that_is_too_near_to_its_limit_to_be_told_is_mended_as_well(tmp_path):
     photo = wall(tmp_path)
     brief = brief_of(HEAD)
-    for tilt in (2.5, 3.5):  # the eyes may be off by 1.8 degrees
+    for tilt in (3.0, 5.0):  # the eyes may be off by 3 degrees
         people = People((face_at(tilt=tilt),))
         made = framed_by_marks(photo, brief, Settings(), people)
         finding = judged(photo, brief, made, people).of("head_tilt")
@@ -231,7 +231,7 @@ def test_one_press_solves_angle_and_frame_together(tmp_path):
     made = solved(Fitted(photo.facts, brief, Settings(), people))
     after = judged(photo, brief, made, people)
     assert {f.verdict for f in after.findings} == {"meets"}
-    assert 4.9 < abs(made.frame.angle) < 8.1 + OFF["tilt"]
+    assert 3.9 < abs(made.frame.angle) < 8.1 + OFF["tilt"]
 
 
 ZONE = """[[brief.seen]]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import numpy as np
@@ -11,6 +12,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from aptandum.core.docket.store import load
+from aptandum.core.judge.measures.person import OFF
 from aptandum.ui.bench.views import FITTED
 from driving import drop, wait
 from samples import DEMO, PATIENCE
@@ -306,8 +308,12 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
     shell.start.choose(DECK)
     wait(qtbot, shell)
     qtbot.waitUntil(lambda: shell.session.model.people() is not None)
-    # Level would take 8°; the brief's 5° are met by 3°, and no more is turned than is asked for.
-    assert "Straighten by 3°" in shell.session.bench.live.of("head_tilt").mend.words
+    # Level would take 8.5°; the brief's 5° are met for sure by 6.6°, since the eyes may be off by 3°, and no more is
+    # turned than that.
+    angle = float(
+        re.search(r"Straighten by ([\d.]+)", shell.session.bench.live.of("head_tilt").mend.words)[1]
+    )
+    assert 3.3 + OFF["tilt"] < angle < 3.9 + OFF["tilt"]
     qtbot.mouseClick(shell.bench.act, LEFT)
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     found = shell.session.bench.proof.findings

@@ -8,6 +8,7 @@ imported, or they are loaded then.
 from __future__ import annotations
 
 import importlib
+import os
 import types
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
@@ -28,6 +29,9 @@ if TYPE_CHECKING:
         PngImagePlugin,
         TiffImagePlugin,
     )
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+"""NumPy's products are of narrow bands, by as many threads as a photo may have: more of its own only wait for them."""
 
 
 class Later(types.ModuleType):

@@ -13,6 +13,7 @@ from typing import Any, Literal
 
 from aptandum.core import threads
 from aptandum.core.errors import Cancelled
+from aptandum.core.fitting import banded
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.reduce import reduced
@@ -118,6 +119,10 @@ def resampled(
     curve = curve_of(facts)
     # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
     kernel: Kernel = "linear" if quick else "lanczos3"
+    if light and not quick:
+        made = _by_bands(photo, window, size, curve, cancelled)
+        if made is not None:
+            return made, facts.icc_bytes
     if not (keep or light):
         made = _at_once(photo, window, size, margin, kernel, cancelled)
         if made is not None:
@@ -153,6 +158,48 @@ def resampled(
         else:
             pixels = resample(pixels, want, inner, kernel)
     return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
+
+
+_HELD = 120_000_000
+"""Pixels up to which a picture is held whole in memory to be reduced in light; beyond, it streams by."""
+
+
+def _by_bands(
+    photo: Photo,
+    window: Window,
+    size: tuple[int, int],
+    curve: Curve,
+    cancelled: Callable[[], bool] | None,
+) -> Pixels | None:
+    """A window reduced in light straight from a full decode, in numbers of 16 bit; ``None`` where that is not the way to
+    go: where it is enlarged, clear in parts, of more than 8 bit, or very large."""
+    facts = photo.facts
+    if facts.alpha or (facts.bits or 8) > 8 or facts.mode not in ("rgb", "grey"):
+        return None
+    if facts.size[0] * facts.size[1] > _HELD:
+        return None
+    if min(window.width / size[0], window.height / size[1]) < 1:
+        return None
+    orientation = then(facts.orientation or 1, facts.turn)
+    whole = decode.whole_jpeg(photo.read(), facts) if facts.format == "jpeg" else None
+    if whole is None:
+        image, orientation = decode.open_pixels(photo.read(), facts)
+        if image.format != "uchar" or image.hasalpha():
+            return None
+        try:
+            whole = in_memory(image, cancelled)
+        except pyvips.Error as error:
+            if cancelled is not None and cancelled():
+                raise Cancelled from None
+            raise decode.damaged(facts, str(error)) from None
+    stored = to_stored(window, orientation, facts.size)
+    want = size[::-1] if orientation in TURNED else size
+    box = (stored.left, stored.top, stored.left + stored.width, stored.top + stored.height)
+    if not banded.can(whole, want, box):
+        return None
+    planes = banded.reduced_in_light(whole, want, box, curve, cancelled)
+    made = curve.back[np.rint(planes).astype(np.uint16)]
+    return np.ascontiguousarray(turned(made, orientation))
 
 
 def _on_decoded(

@@ -24,11 +24,6 @@ HOLDS_DOTS = ("png", "gif", "bmp", "tiff")
 """Formats of :data:`WRITABLE` that hold one bit."""
 
 
-LIGHT_UP_TO = 16_000_000
-"""Pixels of a JPEG up to which it is reduced as light mixes. Beyond, the decoder's own
-reduction, which mixes encoded numbers, saves more than half of the time."""
-
-
 def resolve_colour(
     facts: Facts, brief: Brief | None, settings: Settings, format_: str, notes: list[str]
 ) -> ColourStation:
@@ -67,8 +62,7 @@ def resolve_colour(
         bits = 8
     if bits == 1:
         target, icc, dots = "grey", profile.shipped("grey"), wish
-    large = facts.format == "jpeg" and facts.size[0] * facts.size[1] > LIGHT_UP_TO
-    light = (wish.resampling or ("numbers" if large else "light")) == "light"
+    light = (wish.resampling or "light") == "light"
     return ColourStation(
         source,
         target,
