@@ -9,9 +9,9 @@ from aptandum.core.later import Image, np
 from aptandum.core.photo.picture import Picture
 
 _CLEAR = 255
-_SAMPLE = 30_000
-"""Pixels from which a palette is chosen, about: four times as many take three times as long and
-are nearer to the picture by less than CIEDE2000 0.1."""
+_DITHER = 0.5
+"""How much of the errors is diffused: all of it is a little nearer to the picture from afar (CIEDE2000 1.6 against 1.7
+at 16 colours), and further from it in each pixel (2.8 against 2.7)."""
 
 
 def in_colours(picture: Picture, colours: int) -> Image.Image:
@@ -29,9 +29,21 @@ def in_colours(picture: Picture, colours: int) -> Image.Image:
         pixels = np.concatenate([np.repeat(pixels[..., :1], 3, 2), pixels[..., 1:]], 2)
     image = Image.fromarray(np.ascontiguousarray(pixels))
     if image.mode == "RGBA":
-        few = image.quantize(colours, Image.Quantize.FASTOCTREE, dither=Image.Dither.FLOYDSTEINBERG)
-        return _solid(few, pixels[..., 3])
+        return _solid(_chosen(image, colours), pixels[..., 3])
     return _flat(image, colours)
+
+
+def _chosen(image: Image.Image, colours: int) -> Image.Image:
+    """A picture in the colours that libimagequant chooses for it, their errors diffused."""
+    from imagequant import quantize_raw_rgba_bytes
+
+    wide, high = image.size
+    indexed, table = quantize_raw_rgba_bytes(
+        image.convert("RGBA").tobytes(), wide, high, _DITHER, colours
+    )
+    few = Image.frombytes("P", (wide, high), bytes(indexed))
+    few.putpalette(table[: 4 * colours], "RGBA")
+    return few
 
 
 def _solid(few: Image.Image, alpha: Any) -> Image.Image:
@@ -51,12 +63,11 @@ def _flat(image: Image.Image, colours: int) -> Image.Image:
     exact = image.getcolors(colours)
     if exact is not None:  # it has no more: nothing is lost
         return image.quantize(max(2, len(exact)), dither=Image.Dither.NONE)
-    step = max(1, round((image.width * image.height / _SAMPLE) ** 0.5))
-    some = image.resize(
-        (max(1, image.width // step), max(1, image.height // step)), Image.Resampling.NEAREST
+    few = _chosen(image, colours)
+    few.putpalette(
+        np.array(few.getpalette("RGBA"), np.uint8).reshape(-1, 4)[:, :3].tobytes(), "RGB"
     )
-    table = some.quantize(colours, Image.Quantize.MEDIANCUT)
-    return image.quantize(palette=table, dither=Image.Dither.FLOYDSTEINBERG)
+    return few
 
 
 def encode_gif(picture: Picture, colours: int = 256) -> bytes:
