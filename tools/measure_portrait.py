@@ -20,6 +20,7 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from aptandum.core.judge.measures.eyes_and_mouth import CLOSED, MOUTH_CLOSED, MOUTH_OPEN, OPEN
 from aptandum.core.photo.people import Face, find_people
 
 CUTS = (0.02, 0.05, 0.1, 0.2, 0.3)
@@ -76,6 +77,9 @@ def errors(face: Face, truth: dict[str, Any], settings: dict[str, Any]) -> dict[
         / head,
         "eye distance": (math.dist(*face.eyes) - true_eyes) / head,
         "head width": (math.dist(*face.sides) - truth["wide"]) / head,
+        "eye line": float((np.mean(face.eyes, 0) - np.mean(truth["eyes"], 0)) @ up) / head,
+        "eyes across": float((np.mean(face.eyes, 0) - np.mean(truth["eyes"], 0)) @ (-up[1], up[0]))
+        / head,
         "tilt": angle(face.eyes) - angle(truth["eyes"]),
         "turn": face.turn - settings["yaw"],
         "nod": face.nod - settings["pitch"],
@@ -94,6 +98,26 @@ def cut_off(picture: Any, truth: dict[str, Any], share: float, end: str) -> Any:
     return picture[:, max(0, round(left + share * truth["wide"])) :]
 
 
+def eyes_truth(settings: dict[str, Any]) -> str:
+    """Whether the eyes are open: half-closed lids are neither, and nothing is asked of them."""
+    return "open" if settings["eye_open"] > 0.9 else "closed" if settings["eye_open"] < 0.1 else ""
+
+
+def mouth_truth(settings: dict[str, Any]) -> str:
+    return (
+        "open" if settings["mouth_open"] > 0.4 else "closed" if settings["mouth_open"] == 0 else ""
+    )
+
+
+def answers(face: Face) -> dict[str, str]:
+    """What is said of eyes and mouth; empty: nothing."""
+    least, mouth = min(face.eyes_open), face.mouth_open or 0.0
+    return {
+        "eyes": "" if face.doubted or CLOSED < least < OPEN else "open" if least >= OPEN else "closed",
+        "mouth": "" if MOUTH_CLOSED < mouth < MOUTH_OPEN else "open" if mouth >= MOUTH_OPEN else "closed",
+    }  # fmt: skip
+
+
 def said(name: str, values: list[float]) -> str:
     array = np.array(values)
     off = np.abs(array)
@@ -104,6 +128,7 @@ def main() -> None:
     folder = Path(sys.argv[1])
     found: dict[str, list[float]] = defaultdict(list)
     by: dict[str, dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
+    right: dict[str, list[str]] = defaultdict(list)
     none, doubted, whole_cut = 0, 0, 0
     noticed: dict[tuple[str, float], list[bool]] = defaultdict(list)
     paths = sorted(folder.glob("[0-9][0-9][0-9].json"))
@@ -123,6 +148,13 @@ def main() -> None:
             if name in ("crown", "chin", "head height", "worse eye"):
                 for kind, of in held["kinds"].items():
                     by[f"{kind} {of}"][name].append(value)
+        told = answers(faces[0])
+        for name, true in (
+            ("eyes", eyes_truth(held["settings"])),
+            ("mouth", mouth_truth(held["settings"])),
+        ):
+            if true:
+                right[name].append("unknown" if not told[name] else "right" if told[name] == true else f"wrong: {true} taken for {told[name]}")  # fmt: skip
         for end in ("crown", "chin", "side"):
             for share in CUTS:
                 seen = find_people(np.ascontiguousarray(cut_off(picture, truth, share, end)))
@@ -136,6 +168,8 @@ def main() -> None:
         print(said(name, values))
     for kind, names in sorted(by.items()):
         print(kind + ": " + "   ".join(f"{n} {np.mean(v):+.2f} ({np.abs(v).max():.2f})" for n, v in names.items()))  # fmt: skip
+    for name, all_told in right.items():
+        print(f"{name}: " + ", ".join(f"{all_told.count(t)} {t}" for t in sorted(set(all_told))))
     for (end, share), all_ in noticed.items():
         print(f"cut at the {end} by {share:.0%}: {sum(all_)} of {len(all_)} noticed")
 

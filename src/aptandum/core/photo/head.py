@@ -34,8 +34,9 @@ _HAIR = 97
 """Per cent of the strip's columns that a crown is higher than: single hairs are none."""
 _LEAVING = 0.2
 """Share of the strip's columns that may leave the picture before the crown counts as cut."""
-_ROOM = 0.005
-"""Of the head's height: how far its ends must lie inside the picture."""
+_ROOM, _ROOM_BELOW = 0.02, 0.01
+"""Of the head's height: how far its crown and its chin must lie inside the picture. Where hair ends at the edge, the
+mask of the person ends a little before it."""
 _LINES = 4.0
 """Degrees by which the line of the irises may differ from that of the eyes' corners."""
 
@@ -85,7 +86,7 @@ def ends(picture: Any, mesh: Any, mask: Any, matrix: Any) -> Ends:
     cut = []
     if leaves.mean() > _LEAVING or _out(crown + up * _ROOM * tall, broad, high):
         cut.append("crown")
-    if _out(low - up * _ROOM * tall, broad, high):
+    if _out(low - up * _ROOM_BELOW * tall, broad, high):
         cut.append("chin")
     if any(_out(np.array(side), broad, high) for side in sides(mesh)):
         cut.append("side")
