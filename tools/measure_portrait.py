@@ -23,6 +23,7 @@ from PIL import Image
 from aptandum.core.judge.measures.eyes_and_mouth import CLOSED, MOUTH_CLOSED, MOUTH_OPEN, OPEN
 from aptandum.core.photo.people import Face, find_people
 
+OF_EYES = ("worse eye", "eye distance", "eye line", "eyes across", "tilt")
 CUTS = (0.02, 0.05, 0.1, 0.2, 0.3)
 
 
@@ -144,6 +145,8 @@ def main() -> None:
         whole_cut += "crown" in faces[0].cut or "chin" in faces[0].cut
         doubted += bool(faces[0].doubted)
         for name, value in errors(faces[0], truth, held["settings"]).items():
+            if faces[0].doubted and name in OF_EYES:
+                continue  # nothing is told by eyes that are doubted
             found[name].append(value)
             if name in ("crown", "chin", "head height", "worse eye"):
                 for kind, of in held["kinds"].items():
