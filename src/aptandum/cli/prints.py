@@ -20,53 +20,60 @@ from aptandum.core.prints.paper import NoPaper, paper_of
 from aptandum.core.quantity import parse_length
 from aptandum.core.words import say, say_n
 
+To = Annotated[Path, typer.Option("--to", help=say("The sheet to write: .pdf, .jpg or .tif."))]
+OnPaper = Annotated[
+    str, typer.Option("--paper", help=say("A6, A5, A4, 10 x 15 cm, 4 x 6 in, or its sides."))
+]
+Wanted = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--print",
+        help=say(
+            "How many and how wide: 4 of 35 mm; only a width: as many as have room. May be repeated; without it each "
+            "file is printed once at the size that its pixels per inch state."
+        ),
+    ),
+]
+Margin = Annotated[str, typer.Option("--margin", help=say("What the printer leaves free."))]
+Gap = Annotated[str, typer.Option("--gap", help=say("What lies between two prints."))]
+Ppi = Annotated[
+    float | None,
+    typer.Option(
+        "--ppi",
+        min=36,
+        max=2400,
+        help=say("Of a picture of the sheet; a PDF keeps the files’ own pixels."),
+    ),
+]
+CutMarks = Annotated[bool, typer.Option("--marks/--no-marks", help=say("Marks to cut by."))]
+Check = Annotated[
+    bool,
+    typer.Option(
+        "--check/--no-check",
+        help=say("A line of 50 mm and a square of 10 mm to check the printer by."),
+    ),
+]
+Enlarge = Annotated[
+    bool,
+    typer.Option(
+        "--enlarge", help=say("A print may have fewer pixels than the sheet’s ppi ask for.")
+    ),
+]
+Replace = Annotated[bool, typer.Option("--replace", help=say("Write over a file of that name."))]
+
 
 def prints_command(
     files: Files,
-    to: Annotated[Path, typer.Option("--to", help=say("The sheet to write: .pdf, .jpg or .tif."))],
-    paper: Annotated[
-        str, typer.Option("--paper", help=say("A6, A5, A4, 10 x 15 cm, 4 x 6 in, or its sides."))
-    ] = "10 x 15 cm",
-    prints: Annotated[
-        list[str] | None,
-        typer.Option(
-            "--print",
-            help=say(
-                "How many and how wide: 4 of 35 mm; only a width: as many as have room. May be repeated; without it each "
-                "file is printed once at the size that its pixels per inch state."
-            ),
-        ),
-    ] = None,
-    margin: Annotated[
-        str, typer.Option("--margin", help=say("What the printer leaves free."))
-    ] = "4 mm",
-    gap: Annotated[str, typer.Option("--gap", help=say("What lies between two prints."))] = "3 mm",
-    ppi: Annotated[
-        float | None,
-        typer.Option(
-            "--ppi",
-            min=36,
-            max=2400,
-            help=say("Of a picture of the sheet; a PDF keeps the files’ own pixels."),
-        ),
-    ] = None,
-    marks: Annotated[bool, typer.Option("--marks/--no-marks", help=say("Marks to cut by."))] = True,
-    check: Annotated[
-        bool,
-        typer.Option(
-            "--check/--no-check",
-            help=say("A line of 50 mm and a square of 10 mm to check the printer by."),
-        ),
-    ] = True,
-    enlarge: Annotated[
-        bool,
-        typer.Option(
-            "--enlarge", help=say("A print may have fewer pixels than the sheet’s ppi ask for.")
-        ),
-    ] = False,
-    replace: Annotated[
-        bool, typer.Option("--replace", help=say("Write over a file of that name."))
-    ] = False,
+    to: To,
+    paper: OnPaper = "10 x 15 cm",
+    prints: Wanted = None,
+    margin: Margin = "4 mm",
+    gap: Gap = "3 mm",
+    ppi: Ppi = None,
+    marks: CutMarks = True,
+    check: Check = True,
+    enlarge: Enlarge = False,
+    replace: Replace = False,
 ) -> None:
     """Lay finished files on a sheet of paper."""
     kind = FORMATS.get(to.suffix.lower())

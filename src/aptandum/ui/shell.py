@@ -437,6 +437,7 @@ class Shell(HomeWindow):
             (t("Dots"), "O", lambda b: b.show_dots()),
             (t("In place"), "Q", lambda b: b.show_view(PLACE)),
             (t("Next place"), "Shift+Q", lambda b: b.next_place()),
+            (t("The body’s examples"), "Shift+E", lambda b: b.show_examples()),
             (t("Before and after encoding"), "Z", lambda b: b.show_loss()),
             (t("Colours outside the space"), "X", lambda b: b.toggle_outside()),
             ("", "", None),

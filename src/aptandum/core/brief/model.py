@@ -138,6 +138,23 @@ class Seen:
 
 
 @frozen
+class Example:
+    """A picture with which a body shows what it wants, or what it sends back.
+
+    Attributes:
+        picture: its name, beside the rulebook.
+        good: it is as it should be; else it shows a fault.
+        shows: what is to be seen by it, in a few words.
+        about: the id of the clause whose miss it shows; empty: none in particular.
+    """
+
+    picture: str
+    good: bool
+    shows: str
+    about: str = ""
+
+
+@frozen
 class Panel:
     """One field of a template, a polygon in template pixels."""
 
@@ -176,6 +193,7 @@ class Brief:
     template: Template | None = None
     note: str = ""
     does: tuple[str, ...] = ()
+    examples: tuple[Example, ...] = ()
     folder: str = field(default="", compare=False)
     body: str = field(default="", compare=False)
 

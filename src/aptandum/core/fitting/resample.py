@@ -114,7 +114,6 @@ def resampled(
     Returns the pixels and the embedded profile's bytes (empty where there is none of use).
     """
     facts = photo.facts
-    data = photo.read()
     light = light and not keep and facts.mode != "cmyk"
     curve = curve_of(facts)
     # The sheet's first picture is in a hurry: a triangle instead of Lanczos.
@@ -127,9 +126,24 @@ def resampled(
         made = _at_once(photo, window, size, margin, kernel, cancelled)
         if made is not None:
             return made, facts.icc_bytes
+    return _streamed(photo, window, size, keep, cancelled, margin, kernel, light)
+
+
+def _streamed(
+    photo: Photo,
+    window: Window,
+    size: tuple[int, int],
+    keep: bool,
+    cancelled: Callable[[], bool] | None,
+    margin: float,
+    kernel: Kernel,
+    light: bool,
+) -> tuple[Pixels, bytes]:
+    """:func:`resampled` by pixels that stream by, whatever the file."""
+    facts, quick, curve = photo.facts, kernel == "linear", curve_of(photo.facts)
     whole = keep or light or (facts.format == "webp" and not quick)
     shrink = 1 if whole else shrink_for(facts, window, size, margin)
-    image, orientation = decode.open_pixels(data, facts, shrink)
+    image, orientation = decode.open_pixels(photo.read(), facts, shrink)
     left, top, width, height = _on_decoded(window, orientation, facts, shrink, image)
     x0, y0 = max(0, floor(left + 1e-9)), max(0, floor(top + 1e-9))
     x1 = min(image.width, ceil(left + width - 1e-9))

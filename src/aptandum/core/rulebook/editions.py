@@ -84,6 +84,7 @@ def _brief(old: Brief, new: Brief) -> Iterator[Difference]:
             (say("Alterations allowed"), allows or say("none")),
             (say("Where it is seen"), seen),
             (say("Border"), brief.border or say("none")),
+            (say("Examples"), listed([one.shows for one in brief.examples], "and") or say("none")),
             (say("What the body does itself"), sentences(list(brief.does)) or say("nothing")),
         ]
 

@@ -108,6 +108,7 @@ BRIEF = (
     Key("allows", "words", say("What may be done to the photo; left out: anything. It gives one finding of its own, against the record of what was done."), '["turn", "cut", "scale"]', among=ALTERATIONS),
     Key("clause", "tables", say("One rule."), "", needed=True, table="clause"),
     Key("seen", "tables", say("A place in which the picture will be seen."), "", table="seen"),
+    Key("example", "tables", say("A picture with which the body shows what it wants, or what it sends back."), "", table="example"),
     Key("border", "table", say("A ready-made border with a transparent middle, laid over the picture."), "", table="border"),
     Key("template", "table", say("Panels into which photos are laid; everything outside them stays transparent."), "", table="template"),
 )  # fmt: skip
@@ -132,6 +133,13 @@ ZONE = (
     Key("height", "quantity", say("Its height."), '"15 %"', needed=True, kind=SHARE),
 )
 
+EXAMPLE = (
+    Key("picture", "text", say("A picture that lies beside the rulebook."), '"too-dark.jpg"', needed=True),
+    Key("kind", "word", say("Whether it is as it should be, or shows a fault."), '"bad"', needed=True, among=("good", "bad")),
+    Key("shows", "text", say("What is to be seen by it, in a few words."), '"too dark"', needed=True),
+    Key("about", "text", say("The id of the clause whose miss it shows."), '"face_light"'),
+)  # fmt: skip
+
 BORDER = (
     Key("picture", "text", say("A picture that lies beside the rulebook."), '"plaque-border.png"', needed=True),
 )  # fmt: skip
@@ -155,6 +163,7 @@ TABLES: dict[str, tuple[Key, ...]] = {
     "when": WHEN,
     "seen": SEEN,
     "zone": ZONE,
+    "example": EXAMPLE,
     "border": BORDER,
     "template": TEMPLATE,
     "panel": PANEL,

@@ -72,6 +72,7 @@ def pictures_of(book: Rulebook) -> list[Path]:
     found: dict[str, Path] = {}
     for brief in book.briefs:
         names = [brief.border, brief.template.shade if brief.template else None]
+        names += [one.picture for one in brief.examples]
         for name in names:
             path = brief.beside(name)
             if name and path:

@@ -212,6 +212,7 @@ class _Reader(ClauseReader, PlaceReader):
                 self.seen(entry, (*path, "seen", i))
                 for i, entry in enumerate(self.tables(table, path, "seen"))
             ),
+            examples=self.examples(table, path, clauses),
             border=self.border(table, path),
             template=self.template(table, path),
             note=self.text_of(table, path, "note"),

@@ -6,13 +6,14 @@ import re
 from collections.abc import Mapping
 from typing import Any, cast
 
-from aptandum.core.brief.model import PLACES, Panel, Seen, Template, Zone
+from aptandum.core.brief.model import PLACES, Clause, Example, Panel, Seen, Template, Zone
 from aptandum.core.quantity import ASPECT, LENGTH, PIXELS, SHARE, SIZE
-from aptandum.core.rulebook.language import ANCHORS, PANEL, SEEN, TEMPLATE, ZONE, names
+from aptandum.core.rulebook.language import ANCHORS, EXAMPLE, PANEL, SEEN, TEMPLATE, ZONE, names
 from aptandum.core.rulebook.toml_lines import Path_
 from aptandum.core.rulebook.toml_tables import TableReader, _shown
 from aptandum.core.words import listed, say
 
+_KINDS = ("good", "bad")
 _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
 
 
@@ -78,6 +79,36 @@ class PlaceReader(TableReader):
                 continue
             zones.append(Zone(name, left, top, width, height))
         return tuple(zones)
+
+    def examples(
+        self, table: Mapping[str, Any], path: Path_, clauses: tuple[Clause, ...]
+    ) -> tuple[Example, ...]:
+        """The body's examples; one may be about a clause of the brief."""
+        known = {clause.id for clause in clauses}
+        found = []
+        for i, entry in enumerate(self.tables(table, path, "example")):
+            at = (*path, "example", i)
+            self.known(entry, at, names(EXAMPLE))
+            picture = self.picture(entry, at, "picture")
+            if "picture" not in entry:
+                self.problem((*at, "picture"), say("nothing"), say("a file name without a folder"))
+            kind = self.get(
+                entry,
+                at,
+                "kind",
+                lambda v: v if v in _KINDS else None,
+                say("one of {words}", words=listed(_KINDS)),
+                "",
+                needed=True,
+            )
+            about = self.text_of(entry, at, "about")
+            if about and about not in known:
+                expected = say("the id of a clause of this brief")
+                self.problem((*at, "about"), _shown(about), expected)
+            shows = self.text_of(entry, at, "shows", needed=True)
+            if picture and kind:
+                found.append(Example(picture, kind == "good", shows, about))
+        return tuple(found)
 
     def template(self, table: Mapping[str, Any], path: Path_) -> Template | None:
         if "template" not in table:

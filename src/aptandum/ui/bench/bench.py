@@ -29,6 +29,7 @@ from aptandum.ui.bench.cards.finish import FinishCard
 from aptandum.ui.bench.cards.frame import FrameCard
 from aptandum.ui.bench.cards.proof import ProofCard
 from aptandum.ui.bench.cards.source import SourceCard
+from aptandum.ui.bench.examples_view import ExamplesView
 from aptandum.ui.bench.ledger import Ledger
 from aptandum.ui.bench.linked_strip import LinkedStrip
 from aptandum.ui.bench.loss import LossView
@@ -36,7 +37,7 @@ from aptandum.ui.bench.mockup_view import MockupView
 from aptandum.ui.bench.sheet import Sheet
 from aptandum.ui.bench.stations import StationLine
 from aptandum.ui.bench.tones import Tone
-from aptandum.ui.bench.views import DOTS, FITTED, LOSS, PLACE, SIDES, SUPPLIED
+from aptandum.ui.bench.views import DOTS, EXAMPLES, FITTED, LOSS, PLACE, SUPPLIED, view_words
 from aptandum.ui.progress import UnderWay
 from aptandum.ui.session import Change, Session
 from aptandum.ui.strings import joined, t
@@ -56,6 +57,7 @@ class BenchPage(QWidget):
         self.sheet = Sheet(session)
         self.in_place = MockupView(session)
         self.loss = LossView(session)
+        self.examples = ExamplesView(session)
         self.linked = LinkedStrip(session)
         self.mode = SUPPLIED
         self.cards: dict[str, Card] = {
@@ -118,8 +120,8 @@ class BenchPage(QWidget):
         middle.setSpacing(0)
         middle.addWidget(bar)
         self.seen = QStackedWidget()
-        for part in (self.sheet, self.in_place, self.loss):
-            self.seen.addWidget(part)
+        for seen in (self.sheet, self.in_place, self.loss, self.examples):
+            self.seen.addWidget(seen)
         middle.addWidget(self.seen, 1)
         middle.addWidget(self.linked)
         acts = self._acts()
@@ -157,33 +159,16 @@ class BenchPage(QWidget):
         top = QHBoxLayout(bar)
         top.setContentsMargins(12, 5, 10, 5)
         top.setSpacing(4)
-        for mode, text in (
-            (SUPPLIED, t("As supplied")),
-            (FITTED, t("Fitted")),
-            (SIDES, t("Side by side")),
-            (PLACE, t("In place")),
-            (DOTS, t("Dots")),
-            (LOSS, t("Encoding")),
-        ):
+        for mode, text, tip in view_words():
             view = button(text, "view", partial(self.show_view, mode))
+            view.setToolTip(tip)
             view.setCheckable(True)
             group.addButton(view)
             self.views[mode] = view
             top.addWidget(view)
-        self.views[SUPPLIED].setToolTip(
-            t("The photo as it is (A); hold Space on the sheet for a look")
-        )
-        self.views[FITTED].setToolTip(t("The photo with its frame (D)"))
-        self.views[SIDES].setToolTip(
-            t("As supplied and fitted, parted by a line that can be moved (V)")
-        )
-        self.views[DOTS].setToolTip(
-            t("The dots at several sizes, beside the grey they come of (O)")
-        )
-        self.views[PLACE].setToolTip(t("The finished bytes as they will be seen where they go (Q)"))
-        self.views[LOSS].setToolTip(t("Before and after encoding, pixel for pixel (Z)"))
         self.views[DOTS].hide()
         self.views[LOSS].hide()
+        self.views[EXAMPLES].hide()
         return bar, top, text, view
 
     def _tone_bar(self, top: QHBoxLayout) -> None:
@@ -260,19 +245,23 @@ class BenchPage(QWidget):
         # In a small window what has a key and a link elsewhere gives way to the names of the rest.
         narrow = self.width() < 1060
         self.views[LOSS].setVisible(self._lossy() and not narrow)
+        self.views[EXAMPLES].setVisible(self._has_examples())
         tight = "true" if narrow else "false"
         for view in self.views.values():
             if view.property("tight") != tight:
                 view.setProperty("tight", tight)
                 restyle(view)
         room = self.width() - self.ledger.width() - self.right.width() - 44
-        gone = {DOTS: not dotted, LOSS: narrow or not self._lossy()}
+        gone = {
+            DOTS: not dotted,
+            LOSS: narrow or not self._lossy(),
+            EXAMPLES: not self._has_examples(),
+        }
         shown = [view for name, view in self.views.items() if not gone.get(name, False)]
         room -= sum(view.sizeHint().width() + 4 for view in shown)
         ends = [view for view in self.sizes if view is not self.frame_button]
         for group in (self.tones, ends, [self.frame_button], [self.zoom]):
-            need = sum(max(part.sizeHint().width(), part.minimumWidth()) + 4 for part in group)
-            room -= need
+            room -= sum(max(part.sizeHint().width(), part.minimumWidth()) + 4 for part in group)
             for part in group:
                 part.setVisible(room >= 0 and on_sheet)
 
@@ -282,8 +271,9 @@ class BenchPage(QWidget):
         """Show the picture in one of the ways of looking at it."""
         self.views[mode].setChecked(True)
         self.mode = mode
-        shown = {PLACE: self.in_place, LOSS: self.loss}.get(mode, self.sheet)
-        self.sheet.show_mode(FITTED if mode in (PLACE, LOSS) else mode)
+        others = {PLACE: self.in_place, LOSS: self.loss, EXAMPLES: self.examples}
+        shown = others.get(mode, self.sheet)
+        self.sheet.show_mode(FITTED if mode in others else mode)
         if mode == LOSS and self.seen.currentWidget() is not self.loss:
             self.loss.start()
         self.seen.setCurrentWidget(shown)
@@ -292,6 +282,15 @@ class BenchPage(QWidget):
     def _dotted(self) -> bool:
         bench = self.session.bench
         return bench is not None and bench.line.colour.bits == 1
+
+    def _has_examples(self) -> bool:
+        bench = self.session.bench
+        return bench is not None and bool(bench.brief.examples)
+
+    def show_examples(self) -> None:
+        """Show the body's examples beside the picture."""
+        if self._has_examples():
+            self.show_view(EXAMPLES)
 
     def _lossy(self) -> bool:
         """Whether encoding changes anything that could be looked at."""
@@ -303,6 +302,8 @@ class BenchPage(QWidget):
             self.in_place.refresh()
         elif self.mode == LOSS:
             self.loss.refresh()
+        elif self.mode == EXAMPLES:
+            self.examples.refresh()
 
     def show_loss(self) -> None:
         """Show what the compression takes away, where the file loses anything."""
@@ -319,8 +320,7 @@ class BenchPage(QWidget):
 
     def show_dots(self) -> None:
         """Show the dots of a file of two tones."""
-        bench = self.session.bench
-        if bench is not None and bench.line.colour.bits == 1:
+        if self._dotted():
             self.show_view(DOTS)
 
     def toggle_outside(self) -> None:
@@ -467,10 +467,8 @@ class BenchPage(QWidget):
         if self.sheet.lit and self.ledger.selected in self.ledger.rows:
             self.sheet.lit_verdict = self.ledger.rows[self.ledger.selected].finding.verdict
         self._fit_bar()
-        gone = (self.mode == DOTS and not self._dotted()) or (
-            self.mode == LOSS and not self._lossy()
-        )
-        if gone:
+        there = {DOTS: self._dotted, LOSS: self._lossy, EXAMPLES: self._has_examples}
+        if self.mode in there and not there[self.mode]():
             self.show_view(FITTED)
             return
         self._show_seen()
