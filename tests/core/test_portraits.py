@@ -11,6 +11,9 @@ import pytest
 from PIL import Image
 
 from aptandum.core.fitting.detection import people_in
+from aptandum.core.fitting.live import live_reading
+from aptandum.core.fitting.resolve import resolve
+from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.measures.person import OFF as POSE
 from aptandum.core.judge.placing import OFF
@@ -114,3 +117,26 @@ def test_marks_that_a_hand_has_set_leave_no_doubt():
         judge(of_supplied(photo, see_people=lambda: sure), brief).of("head_height").verdict
         == "meets"
     )
+
+
+def test_of_two_people_the_one_in_the_frame_is_meant(tmp_path):
+    """Two stand side by side; a frame about one of them is judged by that one, as the count says."""
+    one, other = pixels("006.jpg"), pixels("022.jpg")
+    path = tmp_path / "two.png"
+    Image.fromarray(np.concatenate([one, other], 1)).save(path)
+    photo = open_photo(path)
+    people = people_in(photo)
+    assert people.count == 2
+    brief = brief_of(clause("people", exactly=1) + clause("head_height", between=["20 %", "90 %"]))
+    whole = judge(of_supplied(photo, see_people=lambda: people), brief)
+    assert whole.of("people").verdict == "misses"
+    assert "2 faces were found in the photo" in whole.of("head_height").says
+    settings = Settings().having(
+        {"frame.window": f"{one.shape[1]}, 0, {other.shape[1]}, {other.shape[0]}"}
+    )
+    line = resolve(photo.facts, brief, settings)
+    framed = judge(live_reading(photo.facts, line, see_people=lambda: people), brief)
+    assert framed.of("people").verdict == framed.of("head_height").verdict == "meets"
+    truth = TRUTH["022.jpg"]
+    share = math.dist(truth["crown"], truth["chin"]) / other.shape[0]
+    assert framed.of("head_height").value == pytest.approx(share, rel=0.04)

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
@@ -144,15 +144,31 @@ class Reading:
                     "you to say."
                 )
             )
+        return len(self._in_frame(self.photo_people()))
+
+    def _in_frame(self, people: People) -> list[int]:
+        """Which of a photo's faces lie in the picture, by the middle between their eyes."""
         left, top, scale, angle = self.placed
         wide, high = self.facts.size
-        inside = 0
-        for face in self.photo_people().faces:
+        inside = []
+        for n, face in enumerate(people.faces):
             (ax, ay), (bx, by) = face.eyes
             x, y = swung(((ax + bx) / 2, (ay + by) / 2), angle, self.whole)
             x, y = (x - left) * scale, (y - top) * scale
-            inside += 0 <= x <= wide and 0 <= y <= high
+            if 0 <= x <= wide and 0 <= y <= high:
+                inside.append(n)
         return inside
+
+    def _meant(self) -> People:
+        """The photo's people; where nobody has said which of several faces is meant and only one lies in the picture, it
+        is that one."""
+        people = self.photo_people()
+        if people.hand.face is None and people.count > 1:
+            inside = self._in_frame(people)
+            if len(inside) == 1:
+                chosen = people.hand.model_copy(update={"face": inside[0]})
+                return replace(people, hand=chosen)
+        return people
 
     def marks(self) -> Marks:
         """The marks of the one head, in the picture's pixels.
@@ -174,7 +190,7 @@ class Reading:
         Raises:
             NoMarks: there are none, or it is not clear whose.
         """
-        return self.photo_people().marks().swung(self.placed[3], self.whole)
+        return self._meant().marks().swung(self.placed[3], self.whole)
 
     @property
     def frame_box(self) -> tuple[float, float, float, float]:

@@ -185,7 +185,10 @@ class People:
         at = hand.face if hand.face is not None and hand.face < len(self.faces) else None
         if at is None and len(self.faces) > 1:
             raise NoMarks(
-                say("{n} faces were found: choose the one that is meant.", n=len(self.faces))
+                say(
+                    "{n} faces were found in the photo: choose the one that is meant.",
+                    n=len(self.faces),
+                )
             )
         face = self.faces[at or 0]
         return Marks(
