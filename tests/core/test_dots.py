@@ -167,3 +167,10 @@ def test_a_caption_is_set_on_the_dots_and_stays_solid(tmp_path):
     assert (read == words.share).all()  # letters white, all round them black
     without = made.having({"finish.caption.behind": "nothing", "finish.caption.colour": "#808080"})
     assert conform(open_photo(path), brief, without).findings.of("legible_at").verdict == "misses"
+
+
+@pytest.mark.parametrize(("grey", "white"), [(0, 0), (30, 0), (120, 0), (140, 255), (255, 255)])
+def test_a_picture_of_one_grey_is_black_where_it_is_dark(grey, white):
+    """There is nothing to part: a dark picture does not turn white."""
+    made = dots(np.full((20, 30), grey, np.uint8), "parted")
+    assert (made == white).all()

@@ -61,6 +61,8 @@ def dots(grey: Grey, way: Way, threshold: float = 50.0, invert: bool = False) ->
     elif way == "parted":
         eight = np.rint(share * 255).astype(np.uint8)
         value, _made = cv2.threshold(eight, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
+        if eight.size and eight.min() == eight.max():  # there is nothing to part: dark is black
+            value = 127.0
         white = eight > value
     elif way == "ordered":
         white = share > _tiled(share.shape)

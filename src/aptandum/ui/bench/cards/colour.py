@@ -46,7 +46,7 @@ class ColourCard(Card):
         self.dots = put(ChoiceRow(self.session, "colour.dots", t("Dots by"), (
             ("diffused", t("diffusion")), ("ordered", t("a pattern")),
             ("found", t("a threshold that keeps the grey")),
-            ("parted", t("a threshold between two humps")), ("fixed", t("a fixed threshold")),
+            ("parted", t("a threshold between dark and light parts")), ("fixed", t("a fixed threshold")),
         )))  # fmt: skip
         self.threshold = put(ShareRow(self.session, "colour.threshold", t("Threshold")))
         self.sharpen = put(ShareRow(self.session, "colour.sharpen", t("Sharpen before")))
