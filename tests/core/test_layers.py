@@ -168,7 +168,7 @@ def test_a_layers_files_go_with_the_docket(photos, tmp_path):
     [
         ({"source": "/nowhere/at-all.png"}, "at-all.png"),
         ({"kind": "texture", "source": "velvet"}, "velvet"),
-        ({"kind": "figure", "source": ""}, ""),
+        ({"kind": "figure", "source": ""}, "found|there"),
     ],
 )
 def test_what_is_missing_is_named(photos, bad, why):

@@ -209,7 +209,7 @@ def test_help_explains_every_measure_and_key(qtbot, shell):
 
     dialog = HelpDialog(shell.all_actions)
     text = _text_of(dialog)
-    assert "Brush in, to the subject" in text and "Keyline colour from the picture" in text
+    assert "Add to the subject" in text and "Keyline colour from the picture" in text
     for measure in REGISTRY.values():
         assert measure.title in text and measure.help.split(".")[0][:40] in text
     dialog.close()

@@ -31,12 +31,12 @@ class CarryDialog(QDialog):
         self, photos: list[PhotoEntry], brief: str, marks: bool, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(t("Carry the frame"))
+        self.setWindowTitle(t("Copy the frame"))
         self.setMinimumWidth(440)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 16)
         column.setSpacing(8)
-        column.addWidget(label(t("Carry the frame to"), "title"))
+        column.addWidget(label(t("Copy the frame to"), "title"))
         column.addWidget(
             label(t("Each photo gets a fitting for “{brief}”.", brief=brief), "second")
         )
@@ -66,7 +66,7 @@ class CarryDialog(QDialog):
         row = QHBoxLayout()
         row.addStretch(1)
         self.stay = button(t("Leave it"), "", self.reject)
-        self.carry = button(t("Carry the frame"), "act", self.accept)
+        self.carry = button(t("Copy the frame"), "act", self.accept)
         row.addWidget(self.stay)
         row.addWidget(self.carry)
         column.addLayout(row)

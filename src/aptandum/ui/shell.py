@@ -248,14 +248,14 @@ class Shell(HomeWindow):
         for text, key, act, needs in (
             (t("Add a brief across…"), "B", lambda o: o.ask_brief(), "photos"),
             ("", "", None, ""),
-            (t("Choose every fitting"), "A", lambda o: o.grid.choose_all(), "fittings"),
+            (t("Select all"), "A", lambda o: o.grid.choose_all(), "fittings"),
             (t("Start the chosen fittings"), "S", lambda o: o.start_chosen(), "photos"),
             (t("Copy this fitting to the chosen"), "C", lambda o: o.copy_chosen(), "fittings"),
-            (t("Carry this frame to others…"), "F", lambda o: o.carry_chosen(), "fittings"),
+            (t("Copy this frame to…"), "F", lambda o: o.carry_chosen(), "fittings"),
             (t("Clear the chosen fittings"), "X", lambda o: o.clear_chosen(), "fittings"),
             ("", "", None, ""),
             (t("Sort by most missed, or as they came"), "W", lambda o: o.sort.click(), "photos"),
-            (t("Conform all or the chosen…"), "Return", lambda o: o.ask_conform(), "fittings"),
+            (t("Conform selected (else: all)…"), "Return", lambda o: o.ask_conform(), "fittings"),
             (t("Hand over the chosen…"), "U", lambda o: o.hand_chosen(), "hand_all"),
         ):
             if act is None:
@@ -266,7 +266,7 @@ class Shell(HomeWindow):
                 )
 
     def _change_menu(self) -> None:
-        edit = self._menu(t("Change"))
+        edit = self._menu(t("Edit"))
         store = self.session.store
         self.undo = self._action(edit, t("Undo"), "Ctrl+Z", store.undo, needs="undo", icon="undo-2")
         self.redo = self._action(
@@ -294,8 +294,8 @@ class Shell(HomeWindow):
         add(t("Answer: it is not so"), "Ctrl+Shift+K", partial(self.answer, False), needs="bench")
         fit.addSeparator()
         add(t("Next fitting"), "Ctrl+PgDown", lambda: self.next_fitting(1), needs="next")
-        add(t("Fitting before"), "Ctrl+PgUp", lambda: self.next_fitting(-1), needs="next")
-        add(t("Carry the frame…"), "Ctrl+Shift+F", self.ask_carry, needs="others")
+        add(t("Previous fitting"), "Ctrl+PgUp", lambda: self.next_fitting(-1), needs="next")
+        add(t("Copy the frame to…"), "Ctrl+Shift+F", self.ask_carry, needs="others")
         all_briefs = t("Fit to all briefs of this body")
         s = self.session  # its parts are made when they are asked for
         add(all_briefs, "Ctrl+Shift+B", lambda: s.linking.fit_all(), needs="bench")
@@ -309,7 +309,13 @@ class Shell(HomeWindow):
             turn = partial(lambda code: s.marking.turn_photo(code), code)
             add(text, key, turn, plain=True, needs="bench", icon=icon)
         add(t("Level the eyes"), "L", lambda: s.marking.level_eyes(), plain=True, needs="bench")
-        add(t("The other way up"), "U", lambda: s.marking.other_way_up(), plain=True, needs="bench")
+        add(
+            t("Turn the frame upright or landscape"),
+            "U",
+            lambda: s.marking.other_way_up(),
+            plain=True,
+            needs="bench",
+        )
         add(
             t("Frame from marks"),
             "M",
@@ -341,16 +347,16 @@ class Shell(HomeWindow):
             )
         finishes.addSeparator()
         for text, key, act in (
-            (t("Hatch what is behind the subject"), "H", self.toggle_mask),
-            (t("Brush in, to the subject"), "J", partial(self.brush, True)),
-            (t("Brush out, to the backdrop"), "Shift+J", partial(self.brush, False)),
+            (t("Show the backdrop as hatching"), "H", self.toggle_mask),
+            (t("Add to the subject"), "J", partial(self.brush, True)),
+            (t("Remove from the subject"), "Shift+J", partial(self.brush, False)),
             (t("Keyline colour from the picture"), "K", self.pick_keyline),
             (t("Clear by a colour of the picture"), "E", self.pick_clear),
         ):
             self._action(finishes, text, key, act, plain=True, needs="bench")
         self._action(
             finishes,
-            t("Mask as found"),
+            t("Reset the mask"),
             "Ctrl+Shift+M",
             lambda: self.session.marking.clear_strokes(),
             needs="bench",
@@ -359,7 +365,7 @@ class Shell(HomeWindow):
     def _rulebook_menu(self) -> None:
         rules = self._menu(t("Rulebook"))
         for text, key, act in (
-            (t("Read a rulebook…"), "Ctrl+Shift+R", lambda r: r.ask_read()),
+            (t("Open a rulebook…"), "Ctrl+Shift+R", lambda r: r.ask_read()),
             (t("New rulebook"), "Ctrl+Shift+N", lambda r: r.new()),
             (t("Change this rulebook"), "Ctrl+E", lambda r: r.change()),
             (t("Save rulebook…"), "Ctrl+Shift+E", lambda r: r.save()),
@@ -383,8 +389,8 @@ class Shell(HomeWindow):
         )
         desk.addSeparator()
         for text, key, view, act, needs in (
-            (t("Ask for another look"), "K", "handed", lambda d: d.handed.ask_again(), "handed"),
-            (t("Retire the chosen"), "R", "handed", lambda d: d.handed.retire(), "handed"),
+            (t("Ask for a new review"), "K", "handed", lambda d: d.handed.ask_again(), "handed"),
+            (t("Retire selected"), "R", "handed", lambda d: d.handed.retire(), "handed"),
             (
                 t("Copy the receipt"),
                 "Y",
@@ -400,20 +406,20 @@ class Shell(HomeWindow):
                 lambda _d: self.handing.take_orphans(),
                 "",
             ),
-            (t("How the desks behave…"), "G", "handed", lambda d: d.handed.open_moods(), ""),
+            (t("Simulated desks…"), "G", "handed", lambda d: d.handed.open_moods(), ""),
             ("", "", "", None, ""),
             (t("Audit a folder…"), "O", "audit", lambda d: d.audit.ask_folder(), "begins"),
             (t("Audit a listing…"), "I", "audit", lambda d: d.audit.ask_listing(), "begins"),
             (t("Check again"), "E", "audit", lambda d: d.audit.start(), ""),
             (
-                t("Look at another picture in its place…"),
+                t("Check a replacement…"),
                 "P",
                 "audit",
                 lambda d: d.audit.ask_replace(),
                 "",
             ),
             (
-                t("Make one that meets, on the bench"),
+                t("Fix on the bench"),
                 "N",
                 "audit",
                 lambda d: d.audit.to_bench(),

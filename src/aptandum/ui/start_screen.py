@@ -114,7 +114,7 @@ class StartScreen(QWidget):
         left.addWidget(self.words, 1)
         row = QHBoxLayout()
         row.addWidget(button(t("Read a page or a leaflet…"), "link", self.source_asked.emit))
-        row.addWidget(button(t("Read a rulebook file…"), "link", self.rulebook_asked.emit))
+        row.addWidget(button(t("Open a rulebook…"), "link", self.rulebook_asked.emit))
         row.addStretch(1)
         left.addLayout(row)
         right = self._right()

@@ -258,7 +258,7 @@ class MessageStrip(QFrame):
         self.away = QToolButton()
         self.away.setAutoRaise(True)
         self.away.setAccessibleName(t("Put the message away"))
-        self.away.setToolTip(t("Put away"))
+        self.away.setToolTip(t("Close"))
         self.away.clicked.connect(self.hide)
         self.kind = ""
         layout.addWidget(self.text, 1)

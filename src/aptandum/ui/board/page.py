@@ -422,9 +422,9 @@ class BoardPage(BoardChoice):
         """Open the menu of what is rarely done."""
         menu = QMenu(self)
         for text, act in (
-            (t("Choose every fitting"), self.grid.choose_all),
+            (t("Select all"), self.grid.choose_all),
             (t("Copy this fitting to the chosen"), self.copy_chosen),
-            (t("Carry this frame…"), self.carry_chosen),
+            (t("Copy this frame to…"), self.carry_chosen),
             (t("Hand over the chosen…"), self.hand_chosen),
             (t("Clear the chosen fittings"), self.clear_chosen),
             (t("Add a folder…"), self.folder_asked.emit),

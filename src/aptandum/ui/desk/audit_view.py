@@ -214,7 +214,7 @@ class AuditView(QWidget):
         self.misses = QVBoxLayout()
         self.misses.setSpacing(6)
         self.misses.setContentsMargins(0, 4, 0, 0)
-        self.bench = button(t("Make one that meets, on the bench"), "line", self.to_bench)
+        self.bench = button(t("Fix on the bench"), "line", self.to_bench)
         self.replace = button(t("Replace the picture…"), "line", self.ask_replace)
         self.replace.setToolTip(t("Look at another file in its place; the old one stays as it is"))
         for one in (self.title, self.picture, self.where):

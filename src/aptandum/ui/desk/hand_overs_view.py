@@ -151,7 +151,7 @@ class HandOversView(QWidget):
         foot = QHBoxLayout()
         foot.setContentsMargins(16, 6, 16, 6)
         self.desks = label("", "second")
-        self.moods = button(t("How the desks behave…"), "link", self.open_moods)
+        self.moods = button(t("Simulated desks…"), "link", self.open_moods)
         foot.addWidget(self.desks)
         foot.addStretch(1)
         foot.addWidget(self.moods)

@@ -136,7 +136,7 @@ class Extras(QWidget):
         top.addWidget(self.places, 100)
         top.addStretch(1)
         self.add_button = button(t("Add a place"), "link", self.add_place)
-        self.drop_button = button(t("Take out"), "link", self.drop_place)
+        self.drop_button = button(t("Remove"), "link", self.drop_place)
         top.addWidget(self.add_button)
         top.addWidget(self.drop_button)
         column.addLayout(top)
@@ -184,7 +184,7 @@ class Extras(QWidget):
         column.addWidget(self.told)
 
     def _lay_laid(self, column: QVBoxLayout) -> None:
-        column.addWidget(label(t("Laid on it"), "title"))
+        column.addWidget(label(t("Border and template"), "title"))
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(5)

@@ -67,8 +67,8 @@ class FormFields(QWidget):
         low.addWidget(self.state)
         row = QHBoxLayout()
         self.save_button = button(t("Save rulebook…"), "act")
-        self.back_button = button(t("Step back"), "")
-        self.close_button = button(t("Put away"), "")
+        self.back_button = button(t("Undo in this form"), "")
+        self.close_button = button(t("Close"), "")
         row.addWidget(self.save_button)
         row.addWidget(self.back_button)
         row.addStretch(1)
@@ -119,7 +119,7 @@ class FormFields(QWidget):
         self.briefs.setAccessibleName(t("Which brief of this rulebook"))
         top.addWidget(self.briefs, 1)
         self.add_brief_button = button(t("Add a brief"), "link")
-        self.drop_brief_button = button(t("Take out"), "link")
+        self.drop_brief_button = button(t("Remove"), "link")
         top.addWidget(self.add_brief_button)
         top.addWidget(self.drop_brief_button)
         column.addLayout(top)
@@ -136,7 +136,7 @@ class FormFields(QWidget):
         top.addWidget(label(t("Clauses"), "title"))
         top.addStretch(1)
         self.add_button = button(t("Add a clause"), "link")
-        self.drop_button = button(t("Take out"), "link")
+        self.drop_button = button(t("Remove"), "link")
         top.addWidget(self.add_button)
         top.addSpacing(8)
         top.addWidget(self.drop_button)
@@ -241,7 +241,7 @@ class FormFields(QWidget):
         self.quote = TextField(t("The body's own words"), t("as the body writes it"))
         self.note = TextField(t("Remark"), t("for readers of the rulebook"))
         for row, (name, field) in enumerate(
-            ((t("Its words"), self.quote), (t("Remark"), self.note)), start=7
+            ((t("The body’s words"), self.quote), (t("Remark"), self.note)), start=7
         ):
             field.setProperty("wide", True)
             self._put(grid, row, name, field)

@@ -295,7 +295,7 @@ class RulebooksPage(QWidget):
 
     def ask_read(self) -> None:
         """Ask for a rulebook to read."""
-        found, _ = QFileDialog.getOpenFileName(self, t("Read a rulebook"), "", PATTERN)
+        found, _ = QFileDialog.getOpenFileName(self, t("Open a rulebook"), "", PATTERN)
         if found:
             self.read(found)
 

@@ -43,11 +43,11 @@ class Lettering(QObject):
             if not (b[0] <= left <= b[0] + b[2] and b[1] <= top <= b[1] + b[3])
         )
         if kept != self.boxes:
-            self._set(kept, t("Take out a box"))
+            self._set(kept, t("Remove a box"))
 
     def clear(self) -> None:
         """No words of the photo must be read."""
-        self._set((), t("Take out all boxes"))
+        self._set((), t("Remove all boxes"))
 
     def find(self) -> None:
         """Look for words in the photo, and mark those that are found beside those that are marked."""

@@ -73,7 +73,7 @@ class Marking(QObject):
         bench = self._model.bench
         if bench is not None and bench.hand.strokes:
             hand = bench.hand.model_copy(update={"strokes": ()})
-            self.set_marks(hand, t("Mask as found"))
+            self.set_marks(hand, t("Reset the mask"))
 
     def set_marks(self, hand: HandMarks, label: str, merge: str = "") -> None:
         """Set the marks of the photo on the bench; they serve all of its fittings."""
@@ -165,7 +165,10 @@ class Marking(QObject):
         width, height = width * factor, height * factor
         cx, cy = window.centre
         made = Window(cx - width / 2, cy - height / 2, width, height).held_in(pw, ph)
-        self._model.set({"frame.window": made.text(), "frame.output": None}, t("The other way up"))
+        self._model.set(
+            {"frame.window": made.text(), "frame.output": None},
+            t("Turn the frame upright or landscape"),
+        )
 
     def frame_from_marks(self) -> None:
         """Lay the frame as the clauses on the head ask, or say why that cannot be."""
@@ -238,7 +241,7 @@ class Marking(QObject):
                 settings = base.having({"frame.window": carried_.window.text()})
                 fitting = docket.fitting(fitting_id).model_copy(update={"settings": settings})
                 docket, count = docket.replacing(fitting), count + 1
-            self._store.do(t("Carry the frame"), docket)
+            self._store.do(t("Copy the frame"), docket)
             said = t_n("Carried to {n} photo.", "Carried to {n} photos.", count)
             if troubles:
                 said += "\n" + t("Not to: {what}", what=sentences(troubles))

@@ -9,7 +9,7 @@ from aptandum.core.words import say
 
 MEASURE = Measure(
     "orientation",
-    say("Way up"),
+    say("Orientation"),
     "pixels",
     words(*TURNS),
     say("Landscape is wider than high, upright is higher than wide."),

@@ -22,7 +22,7 @@ def _mend(miss: Miss) -> Mend:
 
 MEASURE = Measure(
     "progressive",
-    say("Build-up"),
+    say("Progressive"),
     "file",
     words("progressive", "baseline", shown=_NAMES),
     say(

@@ -35,9 +35,9 @@ class ColourCard(Card):
         put(ChoiceRow(self.session, "colour.bits", t("Bits"), (
             (None, t("as the brief asks")), (8, "8"), (16, "16"), (1, t("1: dots")),
         )))  # fmt: skip
-        put(ChoiceRow(self.session, "colour.resampling", t("Pixels mix"), (
-            (None, t("as suits the photo")), ("light", t("as light does")),
-            ("numbers", t("by their numbers")),
+        put(ChoiceRow(self.session, "colour.resampling", t("Resample in"), (
+            (None, t("as suits the photo")), ("light", t("linear light")),
+            ("numbers", t("encoded values")),
         )))  # fmt: skip
         self.mix = put(ChoiceRow(self.session, "colour.mix", t("Grey from"), (
             ("lightness", t("lightness")), ("even", t("even parts")), ("red", t("red alone")),
@@ -73,7 +73,7 @@ class ColourCard(Card):
         self.heading(t("Colours outside it are"))
         self.intent = Choice()
         self.intent.setAccessibleName(t("How colours outside the space are brought in"))
-        self.intent.addItem(t("brought to its edge"), "relative")
+        self.intent.addItem(t("clipped to its edge"), "relative")
         self.intent.addItem(t("drawn in with the rest"), "perceptual")
         self.intent.activated.connect(
             lambda: self.session.model.set(
@@ -84,7 +84,7 @@ class ColourCard(Card):
         self.outside = self.row(t("Outside the space"))
         self.shows = QCheckBox(t("Show where, on the sheet"))
         self.column.addWidget(self.shows)
-        self.moved = self.row(t("Moved, mean · most"))
+        self.moved = self.row(t("Colour change, average · largest"))
         self.moved.setToolTip(
             t("CIEDE2000 between the photo's colours and those written; about 1 can just be seen")
         )

@@ -153,7 +153,7 @@ class FileCard(Card):
             self.column.addWidget(own)
         self.count = self.row(t("Bytes now"))
         self.found = self.row(t("Written as"))
-        self.encodes = self.row(t("Encodes needed"))
+        self.encodes = self.row(t("Tries it took"))
         self.trouble = label("", "", wrap=True)
         self.column.addWidget(self.trouble)
         self.rule()

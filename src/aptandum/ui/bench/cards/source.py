@@ -116,7 +116,7 @@ class SourceCard(Card):
         self.ppi.take(show_ppi(f.ppi_x) if f.ppi_x else t("not stated"))
         self.beside.setText("\n".join(_beside(f)))
         self.beside.setVisible(bool(self.beside.text()))
-        self.place.take(t("told; it will be dropped") if f.location else t("not told"))
+        self.place.take(t("in the file; will be removed") if f.location else t("not in the file"))
 
 
 def _beside(facts: Facts) -> list[str]:

@@ -113,7 +113,7 @@ class Sheet(Drawing):
             if not under:
                 return
             boxes.remove(under[-1])
-            words = t("Take out a box")
+            words = t("Remove a box")
         elif drawn[2] < 1 or drawn[3] < 1:
             return
         else:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QPushButton, QVBoxLayout
 
 from aptandum.core.figures import show_number
 from aptandum.core.photo.backdrop import NoMask
@@ -24,19 +25,20 @@ class BackdropPart(Part):
         """Lay out the colour, the edge and the brushes."""
         self.found = label("", "second", wrap=True)
         self.column.addWidget(self.found)
-        self.shown = QCheckBox(t("Hatch what is behind"))
+        self.shown = QCheckBox(t("Show the backdrop as hatching"))
         self.shown.clicked.connect(self._show_mask)
         self.column.addWidget(self.shown)
-        brushes = QHBoxLayout()
-        brushes.setSpacing(10)
-        self.add: QPushButton = button(t("Brush in"), "link", lambda: self._brush(True))
+        brushes = QVBoxLayout()
+        brushes.setSpacing(4)
+        self.add: QPushButton = button(t("Add to the subject"), "link", lambda: self._brush(True))
         self.add.setToolTip(t("Paint what belongs to the subject (Shift takes away)"))
-        self.take_away: QPushButton = button(t("Brush out"), "link", lambda: self._brush(False))
+        self.take_away: QPushButton = button(
+            t("Remove from the subject"), "link", lambda: self._brush(False)
+        )
         self.take_away.setToolTip(t("Paint what is backdrop"))
-        self.as_found = button(t("As found"), "link", self.session.marking.clear_strokes)
+        self.as_found = button(t("Reset the mask"), "link", self.session.marking.clear_strokes)
         for part in (self.add, self.take_away, self.as_found):
-            brushes.addWidget(part)
-        brushes.addStretch(1)
+            brushes.addWidget(part, 0, Qt.AlignmentFlag.AlignLeft)
         self.column.addLayout(brushes)
         key = "finish.backdrop."
         self.row(

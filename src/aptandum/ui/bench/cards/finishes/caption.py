@@ -63,7 +63,7 @@ class CaptionPart(Part):
         self.numbers = Choice()
         self.numbers.setAccessibleName(t("Which caption"))
         self.numbers.activated.connect(lambda: self.choose(int(self.numbers.currentData())))
-        self.take_out = button(t("Take it out"), "link", self._take_out)
+        self.take_out = button(t("Remove"), "link", self._take_out)
         which = QHBoxLayout()
         which.addWidget(self.numbers, 1)
         which.addWidget(self.take_out)
@@ -127,7 +127,7 @@ class CaptionPart(Part):
         )
 
     def _take_out(self) -> None:
-        self.session.model.set({f"finish.caption.{self.number}": None}, t("Take out a caption"))
+        self.session.model.set({f"finish.caption.{self.number}": None}, t("Remove a caption"))
 
     def wish(self, bench: Bench) -> Caption:
         """The caption that is set by the rows."""
@@ -187,7 +187,7 @@ class CaptionPart(Part):
         self.marked = label("", "second", wrap=True)
         lettering = self.session.lettering
         drawn = Boxer(t("Drag a box round the words; a click takes a box out"), lettering.draw)
-        self.no_boxes = button(t("Take all out"), "link", lettering.clear)
+        self.no_boxes = button(t("Remove all"), "link", lettering.clear)
         above = QHBoxLayout()
         above.addWidget(self.marked, 1)
         above.addWidget(self.no_boxes, 0, Qt.AlignmentFlag.AlignTop)
