@@ -172,7 +172,7 @@ def test_the_list_as_csv_names_reasons_and_can_be_read_back(listing, tmp_path):
     rows = list(csv.DictReader(io.StringIO(target.read_text("utf-8-sig"))))
     assert len(rows) == 60
     for row in rows:
-        kind = faults[row["item"]]
+        kind = faults[row["Item"]]
         assert (row["stands"] in ("misses", "lost")) == (kind != "none")
         assert bool(row["reasons"]) == bool(row["what is missed"]) == (kind != "none")
     again = {item.name: item for item in audit.read_listing(target)}
@@ -180,6 +180,34 @@ def test_the_list_as_csv_names_reasons_and_can_be_read_back(listing, tmp_path):
         back = again[one.item.name]
         assert (back.file, back.in_stock) == (one.item.file, one.item.in_stock)
     target.unlink()
+
+
+def test_all_columns_of_a_listing_are_kept_in_their_order_and_spelling(tmp_path):
+    """Items of one title are told apart by what else the listing says; an export of an export has each column once."""
+    make(tmp_path / "a.jpg", "none", 1)
+    make(tmp_path / "b.jpg", "wide", 2)
+    listing = tmp_path / "stall.csv"
+    listing.write_text(
+        "SKU;Title;Price, net;Picture;In stock;Shelf\n"
+        "L-1;Lantern;12,50;a.jpg;3;A\n"
+        'L-2;Lantern;8,00;b.jpg;0;"B;7"\n'
+        "L-3;Lantern;=1+1;;1\n"
+    )
+    target = tmp_path / "sub" / "out.csv"
+    target.parent.mkdir()
+    found = checked(audit.read_listing(listing))
+    audit.write_csv(found, target)
+    rows = list(csv.reader(io.StringIO(target.read_text("utf-8-sig"))))
+    own = ["SKU", "Title", "Price, net", "Picture", "In stock", "Shelf"]
+    assert rows[0] == [*own, *audit.OWN]
+    assert [row[0] for row in rows[1:]] == ["L-1", "L-2", "L-3"]
+    assert rows[2][1:6] == ["Lantern", "8,00", "../b.jpg", "0", "B;7"]
+    assert rows[3][2] == "'=1+1" and rows[3][5] == ""  # no table program takes it for a formula
+    again = checked(audit.read_listing(target))
+    assert [one.standing for one in again] == [one.standing for one in found]
+    audit.write_csv(again, tmp_path / "sub" / "twice.csv")
+    twice = list(csv.reader(io.StringIO((tmp_path / "sub" / "twice.csv").read_text("utf-8-sig"))))
+    assert twice[0] == rows[0] and twice[1][:6] == rows[1][:6]
 
 
 def test_a_folder_is_its_photos_each_an_item(tmp_path):

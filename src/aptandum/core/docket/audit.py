@@ -21,7 +21,7 @@ from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import mask_once
 from aptandum.core.docket.batch import lost_said
-from aptandum.core.docket.listing import Item, ListingError, items_in, read_listing
+from aptandum.core.docket.listing import Item, ListingError, file_column, items_in, read_listing
 from aptandum.core.docket.standings import STANDINGS, Standing
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.detection import asks_for_people, people_in
@@ -275,35 +275,50 @@ _NUMBER = re.compile(r"-\d+(?:[.,]\d+)?")
 COLUMNS = ("item", "picture file", "in stock", "stands", "reasons", "what is missed")
 
 
+OWN = COLUMNS[3:]
+"""What an audit itself says, after whatever the listing has."""
+
+
 def as_csv(checked: Iterable[Checked], folder: str | os.PathLike[str] | None = None) -> str:
-    """A table of items and how they stand, as CSV (RFC 4180). Files are named as seen from
-    ``folder``. It can be read back as a listing."""
+    """A table of items and how they stand, as CSV (RFC 4180): all columns of their listing in its order and spelling,
+    and after them what the audit says. Files are named as seen from ``folder``. It can be read back as a listing."""
+    every = list(checked)
+    head = _head(every)
     out = io.StringIO(newline="")
     writer = csv.writer(out)
-    writer.writerow(COLUMNS)
-    for one in checked:
-        file = one.item.file
-        if folder is not None and file:
-            file = os.path.relpath(file, os.fspath(folder))
-            file = os.path.join(os.curdir, file) if file[0] in _FORMULA + "-" else file
+    writer.writerow([_calm(name) for name in (*(head or COLUMNS[:3]), *OWN)])
+    for one in every:
         missed = [m for m in one.misses if m.verdict == "misses"]
-        stock = {None: "", True: "yes", False: "no"}[one.item.in_stock]
         reasons = [m.title for m in missed] or ([say("No usable picture")] if one.trouble else [])
         words = [m.plain or m.says for m in missed] or ([one.trouble] if one.trouble else [])
-        writer.writerow(
-            [
-                _calm(c)
-                for c in (
-                    one.item.name,
-                    file,
-                    stock,
-                    one.standing,
-                    semicolons(reasons),
-                    sentences(words),
-                )
-            ]
-        )
+        said = (one.standing, semicolons(reasons), sentences(words))
+        writer.writerow([_calm(cell) for cell in (*_listed(one.item, head, folder), *said)])
     return out.getvalue()
+
+
+def _head(checked: Sequence[Checked]) -> tuple[str, ...]:
+    """The columns of the items' listing, without what an audit before has added; none where there is no listing."""
+    heads = dict.fromkeys(one.item.head for one in checked)
+    if len(heads) != 1:  # of a folder, or of several listings: what all of them have
+        return ()
+    return tuple(name for name in next(iter(heads)) if name.lower() not in OWN)
+
+
+def _listed(
+    item: Item, head: tuple[str, ...], folder: str | os.PathLike[str] | None
+) -> tuple[str, ...]:
+    """What a listing says of an item, its file named as seen from ``folder``."""
+    file = item.file
+    if folder is not None and file:
+        file = os.path.relpath(file, os.fspath(folder))
+        file = os.path.join(os.curdir, file) if file[0] in _FORMULA + "-" else file
+    if not head:
+        return item.name, file, {None: "", True: "yes", False: "no"}[item.in_stock]
+    held = dict(zip(item.head, item.row, strict=False))
+    at = file_column(item.head)
+    if at is not None:
+        held[item.head[at]] = file
+    return tuple(held.get(name, "") for name in head)
 
 
 def _calm(cell: str) -> str:

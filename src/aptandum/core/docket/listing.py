@@ -6,6 +6,7 @@ import csv
 import io
 import os
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import field
 from pathlib import Path
 
 from aptandum.core.docket.found import photos_in
@@ -24,13 +25,23 @@ class ListingError(AptandumError):
 
 @frozen
 class Item:
-    """Something listed: its name, its picture's file, and whether it still matters (``None``:
-    nobody says). ``line`` is where it stands in its listing, 1-based; 0 for a file of a folder."""
+    """Something listed.
+
+    Attributes:
+        name: what it is called.
+        file: its picture's.
+        in_stock: whether it still matters; ``None``: nobody says.
+        line: where it stands in its listing, 1-based; 0 for a file of a folder.
+        head, row: its listing's columns in their own order and spelling, and what stands in them; none for a file of
+            a folder.
+    """
 
     name: str
     file: str
     in_stock: bool | None = None
     line: int = 0
+    head: tuple[str, ...] = field(default=(), repr=False, compare=False)
+    row: tuple[str, ...] = field(default=(), repr=False, compare=False)
 
     @property
     def matters(self) -> bool:
@@ -123,7 +134,8 @@ class _Table:
 
     def items(self, folder: Path) -> list[Item]:
         rows = self.each()
-        head = [column.strip().lower() for column in next(rows, [])]
+        own = tuple(column.strip() for column in next(rows, []))
+        head = [column.lower() for column in own]
         if len(head) > _MOST_COLUMNS:
             sentence = say("{file} has {n} columns; at most {most} are read.",
                            file=self.name, n=len(head), most=_MOST_COLUMNS)  # fmt: skip
@@ -151,7 +163,8 @@ class _Table:
                 continue
             item = _cell(row, at_item) or file or say("line {n}", n=line)
             full = os.path.normpath(folder / file) if file else ""
-            found.append(Item(item, full, stock, line))  # type: ignore[arg-type]
+            cells = tuple(row[: len(own)])
+            found.append(Item(item, full, stock, line, own, cells))  # type: ignore[arg-type]
         if wrong:
             more = len(wrong) - _MOST_WRONG
             rest = "\n" + say("And {n} more.", n=more) if more > 0 else ""
@@ -169,6 +182,11 @@ class _Table:
             file=self.name,
             names=", ".join(names) or say("none"),
         )
+
+
+def file_column(head: Sequence[str]) -> int | None:
+    """Which of a listing's columns names the picture's file."""
+    return _column([name.lower() for name in head], _FILE)
 
 
 def _short(text: str) -> str:
