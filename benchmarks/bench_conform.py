@@ -12,12 +12,15 @@ encodes that a byte limit takes (reach 4), and the memory of one conform at 60 M
 
 from __future__ import annotations
 
+import os
 import resource
 import statistics
 import sys
 import tempfile
 import time
 from pathlib import Path
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the application has it
 
 import numpy as np
 import pyvips

@@ -9,10 +9,13 @@ people looked for, proof included, in 2.0 of the floor; ten photos a second of a
 
 from __future__ import annotations
 
+import os
 import statistics
 import time
 from collections.abc import Callable
 from pathlib import Path
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the application has it
 
 import numpy as np
 import simplejpeg
