@@ -15,7 +15,7 @@ from aptandum.ui import theme
 from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
-from aptandum.ui.strings import t
+from aptandum.ui.strings import semicolons, t
 
 _EDGE, _GAP, _WORDS = 16.0, 12.0, 50.0
 Window = tuple[float, float, float, float]
@@ -67,13 +67,13 @@ class ExamplesView(QWidget):
 
     def said(self) -> str:
         """What is shown, for who cannot see it."""
-        words = [self.words_of(one) for one in self.order()]
-        return "; ".join(words)
+        return semicolons([self.words_of(one) for one in self.order()])
 
     def words_of(self, one: Placed) -> str:
         """What an example is, in words."""
-        kind = t("as it should be") if one.example.good else t("not so")
-        return t("{kind}: {shows}", kind=kind, shows=one.example.shows)
+        if one.example.good:
+            return t("as it should be: {shows}", shows=one.example.shows)
+        return t("not so: {shows}", shows=one.example.shows)
 
     def order(self) -> list[Placed]:
         """The nearest bad example first, then the good ones, then the other bad ones."""
