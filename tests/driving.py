@@ -39,7 +39,16 @@ def settled(window: Shell) -> Callable[[], bool]:
 
 
 def wait(qtbot, window: Shell) -> None:
+    """Wait until the window has settled, and what it shows has its place: where nothing was left to do, what
+    appeared a moment ago is laid out before anybody can press it."""
     qtbot.waitUntil(settled(window), timeout=PATIENCE)
+    lay_out()
+
+
+def lay_out(rounds: int = 4) -> None:
+    """Have what appeared or went be laid out: a layout within another one takes a round for each."""
+    for _ in range(rounds):
+        QApplication.processEvents()
 
 
 def on_sheet(sheet, x: float, y: float) -> QPoint:

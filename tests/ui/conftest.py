@@ -8,11 +8,13 @@ from collections.abc import Iterator
 import pytest
 from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
 
 from aptandum.ui import theme
 from aptandum.ui.app import application
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
+from driving import lay_out
 
 
 def hold_still() -> None:
@@ -21,6 +23,20 @@ def hold_still() -> None:
     if not gc.get_freeze_count():
         gc.collect()
         gc.freeze()
+
+
+@pytest.fixture(autouse=True)
+def _nobody_presses_what_has_no_place(monkeypatch) -> None:
+    """A click falls on what is laid out: a button that appeared a moment ago is nought pixels high until then."""
+    press = QtBot.mouseClick
+
+    def click(widget, *args, **more) -> None:
+        if widget.isVisible() and not (widget.width() and widget.height()):
+            lay_out()
+            assert widget.width() and widget.height(), f"{widget} has no place"
+        press(widget, *args, **more)
+
+    monkeypatch.setattr(QtBot, "mouseClick", staticmethod(click))
 
 
 @pytest.fixture

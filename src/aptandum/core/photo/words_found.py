@@ -183,7 +183,7 @@ def _is_words(line: list[_Piece]) -> bool:
     if off > 0.28 * float(np.median(highs)) or abs(float(slope[0])) > 0.2:
         return False
     # Windows, railings and bricks are full, or all of one width; letters differ.
-    if float(fills.mean()) > 0.86 or _like_one(wides):
+    if float(fills.mean()) > 0.86 or _like_one(wides) or _in_step(at, wides, highs):
         return False
     if len(line) == _LETTERS and (highs.max() > 1.6 * highs.min() or float(fills.mean()) < 0.25):
         return False
@@ -194,6 +194,16 @@ def _like_one(values: NDArray[Any]) -> bool:
     """Whether the middle half of some lengths are one length."""
     low, middle, high = np.percentile(values, (25, 50, 75))
     return bool(high - low <= 0.04 * middle)
+
+
+def _in_step(at: NDArray[Any], wides: NDArray[Any], highs: NDArray[Any]) -> bool:
+    """Whether pieces stand at one distance from one another, as windows and posts do and letters do not: some of
+    them may be half hidden, where what is behind them has their tone, but most are of one width."""
+    order = np.argsort(at)
+    steps, middle = np.diff(at[order]), float(np.median(wides))
+    even = float(np.ptp(steps)) <= 0.04 * float(np.median(steps))
+    like = np.abs(wides - middle) <= 0.04 * middle
+    return bool(even and like.mean() >= 0.6 and np.median(highs) >= 0.9 * highs.max())
 
 
 def _box(line: list[_Piece]) -> Box:
