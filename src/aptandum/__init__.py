@@ -11,9 +11,12 @@ See ``docs/library.md``. What is named here is imported when it is first used.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
-
+TYPE_CHECKING = (
+    False  # as checkers of types read it; the module of that name takes longer than --version
+)
 if TYPE_CHECKING:
+    from typing import Any
+
     from aptandum.library import (
         AptandumError,
         Brief,

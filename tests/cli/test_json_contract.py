@@ -54,6 +54,8 @@ PASS, ITEM = "vessary-ferries/deck-pass", "quayside-exchange/item-picture"
         ("check", ["check", "--json", "--quick", "--brief", ITEM, DEMO], 1, 8),
         ("conform", ["conform", "--json", "--brief", ITEM, "--out", "{out}", DEMO / "blue_jug_03.jpg", "{bad}"], 2, 2),
         ("audit", ["audit", "--json", "--quick", "--brief", ITEM, DEMO / "q*.jpg", DEMO], 1, 8),
+        ("watch", ["watch", "--json", "--once", "--settle", "0", "--every", "0.05", "--patience", "0", "--brief", PASS,
+                   "{photos}", "--out", "{out}"], 1, 2),
         ("rulebook-list", ["rulebook", "list", "--json"], 0, 15),
         ("rulebook-lint", ["rulebook", "lint", "--json", DEMO / "keepers-hall-draft.toml"], 1, 2),
         ("rulebook-lint", ["rulebook", "lint", "--json", "{bad}"], 2, 1),
@@ -71,7 +73,16 @@ def test_every_line_of_every_command_is_as_published(tmp_path, part, words, stat
     (tmp_path / "words.txt").write_text(
         "413 x 531 px, jpeg, at most 200 kB. Opened at nine. About 3 cm high."
     )
-    held = {"bad": tmp_path / "bad.jpg", "out": tmp_path / "made", "words": tmp_path / "words.txt"}
+    photos = tmp_path / "photos"
+    photos.mkdir()
+    (photos / "bad.jpg").write_bytes(BAD)
+    (photos / "ines.jpg").write_bytes((DEMO / "ines_marrow_0417.jpg").read_bytes())
+    held = {
+        "photos": photos,
+        "bad": tmp_path / "bad.jpg",
+        "out": tmp_path / "made",
+        "words": tmp_path / "words.txt",
+    }
     done = call(*(str(word).format(**held) for word in words))
     assert status is None or done.returncode == status, done.stderr
     every = lines(done)

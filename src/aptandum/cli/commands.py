@@ -49,6 +49,11 @@ COMMANDS = {
             "What of a folder or a listing is in danger under a brief, and why. Nothing is changed."
         ),
     ),
+    "watch": Named(
+        "watching",
+        "watch_command",
+        say("Conform and prove whatever arrives in a folder, each content once, until Ctrl-C."),
+    ),
     "report": Named(
         "checking",
         "report_command",
