@@ -229,7 +229,7 @@ def test_no_text_of_the_command_line_is_bare(called, others, args):
     rest = re.sub(r"(?<!\w)--?[\w-]+|\b[A-Z][A-Z_/|.…]*(?:\.csv)?…?\b", "", rest)
     rest = re.sub(r"(?m)^\W*(Options|Commands|Arguments)\W*$", "", rest)
     rest = re.sub(
-        r"\b(required|default|range|facts|check|conform|report|rulebook|audit|handed"
+        r"\b(required|default|range|facts|check|conform|report|rulebook|audit|watch|handed"
         r"|desk|hand-over)\b",
         "",
         PLAIN.sub("", rest),

@@ -27,11 +27,14 @@ if TYPE_CHECKING:
     from aptandum.ui.desk.sending import SendDialog
     from aptandum.ui.prints_dialog import PrintsDialog
     from aptandum.ui.ruler import RulerDialog
+    from aptandum.ui.watch_dialog import WatchDialog
     from aptandum.ui.write_dialog import WriteDialog
 
 
 class FileWindow(DocketWindow):
     """The window, as far as finished files go out."""
+
+    _watch: WatchDialog | None = None
 
     def hand_over(self) -> None:
         """Hand over the file of the fitting on the bench; it is proved first."""
@@ -186,6 +189,20 @@ class FileWindow(DocketWindow):
             self.session.tell(t("The file is not written to a folder yet."), "note")
             return
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(bench.written.parent)))
+
+    def watch_folder(self) -> None:
+        """Show which folder is watched, and what came of it; work goes on beside it."""
+        from aptandum.ui import watch_dialog
+
+        if self._watch is None:
+            bench = self.session.bench
+            self._watch = watch_dialog.WatchDialog(
+                self.session, bench.fitting.brief if bench else "", self
+            )
+        self._watch.show_all()
+        self._watch.show()
+        self._watch.raise_()
+        self._watch.activateWindow()
 
     def prints_dialog(self) -> PrintsDialog | None:
         """The question how the finished file is printed; ``None`` where there is none yet, which is said."""

@@ -15,6 +15,11 @@ THING = Qt.ItemDataRole.UserRole
 ROW = 52
 """Height of a row of two lines."""
 
+_WORDS = (
+    Qt.ItemDataRole.DisplayRole,
+    Qt.ItemDataRole.AccessibleTextRole,
+    Qt.ItemDataRole.ToolTipRole,  # a row shortens what has no room
+)
 T = TypeVar("T")
 
 
@@ -34,7 +39,7 @@ class Things(QAbstractListModel, Generic[T]):
         one = self.items[index.row()]
         if role == THING:
             return one
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+        if role in _WORDS:
             return self.words(one)
         return None
 

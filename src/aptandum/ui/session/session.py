@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from aptandum.ui.session.marks import Marking
     from aptandum.ui.session.pixels import Pixels
     from aptandum.ui.session.reports import Reports
+    from aptandum.ui.session.watching import Watching
 
 
 class Session(QObject):
@@ -53,6 +54,7 @@ class Session(QObject):
         lettering: the words of the photo that must be read.
         linking: fittings of one photo that share their framing.
         many, reports, audit, dockets, autosave: the docket as a whole.
+        watching: the folder that is watched.
         jobs: all work beside the interface.
         screen: the profile of the screen that pictures are shown for at first; ``None``: sRGB.
         requests: what views ask of one another.
@@ -151,6 +153,12 @@ class Session(QObject):
 
         return audit.AuditModel(self.store, self.library, self.jobs, self.tell, self)
 
+    @cached_property
+    def watching(self) -> Watching:
+        from aptandum.ui.session import watching
+
+        return watching.Watching(self.jobs, self)
+
     @property
     def bench(self) -> Bench | None:
         """What lies on the bench."""
@@ -170,5 +178,7 @@ class Session(QObject):
 
     def stop(self) -> None:
         """Close: the journal is written, and everything under way is ended."""
+        if "watching" in self.__dict__:
+            self.watching.close()
         self.jobs.stop()
         self.dockets.close()
