@@ -59,6 +59,10 @@ CALLS: list[tuple[str, int, str]] = [
     ("conform --brief mole/small --rulebook {own} --out {out}", 2, "--blank"),
     ("audit {photos} --brief mole/small --rulebook {own} --quick --workers 1 --all --json", 1, '"in_danger": true'),
     ("audit {photos} --brief mole/large --rulebook {own} --out {out}.csv", 0, "0 of 1"),
+    ("audit {photos} --brief mole/small --brief mole/large --rulebook {own} --book {out}.sqlite --new --by-value", 1, "mole/large"),
+    ("audit {photos} --brief mole/small --rulebook {own} --new", 2, "--new needs --book"),
+    ("audit {demo}/quayside_listing.csv --brief mole/small --rulebook {own} --quick --item item --picture picture\u00a0file --stock in\u00a0stock --key item --value price --out {out}.html", 1, "in danger"),
+    ("audit {demo}/quayside_listing.csv --brief mole/small --rulebook {own} --quick --value worth", 2, "no column"),
     ("watch {photos} --brief mole/small --rulebook {own} --out {out} --once --every 0.05 --settle 0 --patience 0 --again", 0, "1 file is made"),
     ("watch {photos} --brief mole/large --rulebook {own} --out {out} --once --settle 0 --workers 1 --set file.format=png --limits seconds=9 --json", 0, '"made"'),
     ("watch {photos} --brief mole/small --rulebook {own} --out {photos}", 2, "other than"),
@@ -142,7 +146,7 @@ def test_a_call_says_and_ends_as_it_should(tmp_path, line, status, said):
         "photos": photos, "docket": docket, "docket2": tmp_path / "b.docket", "words": tmp_path / "words.txt",
         "books": BOOKS, "demo": DEMO, "draft": DEMO / "keepers-hall-draft.toml",
     }  # fmt: skip
-    done = call([word.format(**held) for word in line.split()])
+    done = call([word.format(**held).replace("\u00a0", " ") for word in line.split(" ")])
     assert "Traceback" not in done.stderr
     assert status is None or done.returncode == status, (done.returncode, done.stdout, done.stderr)
     assert said in done.stdout + done.stderr

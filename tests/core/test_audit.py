@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.docket import audit
+from aptandum.core.docket.audit_lists import told, write_list
 from aptandum.core.docket.batch import run
 from aptandum.core.photo.profile import shipped
 from samples import brief_of, clause
@@ -168,7 +169,7 @@ def test_the_list_as_csv_names_reasons_and_can_be_read_back(listing, tmp_path):
     path, faults, _sold = listing
     found = checked(audit.read_listing(path)[:60])
     target = path.parent / "in danger.csv"
-    audit.write_csv(audit.worst_first(found), target)
+    write_list(told(audit.worst_first(found)), target, "")
     rows = list(csv.DictReader(io.StringIO(target.read_text("utf-8-sig"))))
     assert len(rows) == 60
     for row in rows:
@@ -196,7 +197,7 @@ def test_all_columns_of_a_listing_are_kept_in_their_order_and_spelling(tmp_path)
     target = tmp_path / "sub" / "out.csv"
     target.parent.mkdir()
     found = checked(audit.read_listing(listing))
-    audit.write_csv(found, target)
+    write_list(told(found), target, "")
     rows = list(csv.reader(io.StringIO(target.read_text("utf-8-sig"))))
     own = ["SKU", "Title", "Price, net", "Picture", "In stock", "Shelf"]
     assert rows[0] == [*own, *audit.OWN]
@@ -205,7 +206,7 @@ def test_all_columns_of_a_listing_are_kept_in_their_order_and_spelling(tmp_path)
     assert rows[3][2] == "'=1+1" and rows[3][5] == ""  # no table program takes it for a formula
     again = checked(audit.read_listing(target))
     assert [one.standing for one in again] == [one.standing for one in found]
-    audit.write_csv(again, tmp_path / "sub" / "twice.csv")
+    write_list(told(again), tmp_path / "sub" / "twice.csv", "")
     twice = list(csv.reader(io.StringIO((tmp_path / "sub" / "twice.csv").read_text("utf-8-sig"))))
     assert twice[0] == rows[0] and twice[1][:6] == rows[1][:6]
 

@@ -1,10 +1,12 @@
-"""``aptandum audit``: a folder or a listing against a brief, with nothing changed."""
+"""``aptandum audit``: a folder or a listing against briefs, with nothing changed."""
 
 from __future__ import annotations
 
 import os
 import signal
 import time
+from collections.abc import Callable
+from datetime import datetime
 from typing import Annotated, Any
 
 import typer
@@ -15,8 +17,8 @@ from aptandum.cli.console import (
     STANDARD,
     UNREADABLE,
     Stop,
-    brief_of,
     err_line,
+    found_of,
     give,
     json_line,
     main_thread,
@@ -27,20 +29,91 @@ from aptandum.cli.console import (
 )
 from aptandum.cli.many import executor_of, workers_for
 from aptandum.cli.naming import by_patterns
-from aptandum.cli.options import Books, BriefName, Json, Workers
-from aptandum.core.docket import audit, batch
+from aptandum.cli.options import Books, Json, Workers
+from aptandum.core.brief.model import Brief, Rulebook
+from aptandum.core.docket import audit, audit_lists, audit_run, batch
+from aptandum.core.docket.audit_book import AuditBook, AuditBookError, Since, keys_of, rules_key
+from aptandum.core.docket.audit_lists import Order, Told
 from aptandum.core.docket.found import ENDINGS
+from aptandum.core.docket.listing import Columns, head_of, recognised
 from aptandum.core.file.write import unwritten
-from aptandum.core.words import say, say_n
+from aptandum.core.frozen import frozen
+from aptandum.core.photo.facts import shown_name
+from aptandum.core.words import say, say_n, show_day
+
+Briefs = Annotated[
+    list[str],
+    typer.Option(
+        "--brief",
+        metavar="BOOK/BRIEF",
+        help=say("The brief that is audited against; may be repeated."),
+    ),
+]
+Book = Annotated[
+    str | None,
+    typer.Option(
+        "--book",
+        metavar="FILE",
+        help=say(
+            "Remember how each item stands in this file, and say what is new since last time."
+        ),
+    ),
+]
+
+
+def _column(what: str) -> Any:
+    return typer.Option(metavar="COLUMN", help=what)
+
+
+Keyed = Annotated[str, _column(say("The listing's column by which an item is known again."))]
+Named = Annotated[str, _column(say("The listing's column of the item's name."))]
+Pictured = Annotated[str, _column(say("The listing's column of the picture's file."))]
+Stocked = Annotated[str, _column(say("The listing's column that says whether it is in stock."))]
+Valued = Annotated[str, _column(say("The listing's column of what an item is worth."))]
+
+
+@frozen
+class Asked:
+    """What is asked of every brief.
+
+    Attributes:
+        source: what the book calls what is audited.
+        looked: the items that are looked at; ``aside``: how many are not.
+    """
+
+    source: str
+    looked: list[audit.Item]
+    aside: int
+    quick: bool
+    book: AuditBook | None
+    workers: int
+    order: Order
+    only_new: bool
 
 
 def audit_command(
     what: Annotated[list[str], typer.Argument(metavar="FOLDER|LISTING.csv…", show_default=False)],
-    brief: BriefName,
+    brief: Briefs,
     rulebook: Books = None,
     out: Annotated[
-        str | None, typer.Option("--out", help=say("Write the list as CSV, the worst first."))
+        str | None,
+        typer.Option(
+            "--out",
+            help=say("Write the list: .csv, .json, or .html, a page for somebody else to read."),
+        ),
     ] = None,
+    book: Book = None,
+    new: Annotated[
+        bool, typer.Option("--new", help=say("With --book: only what is new since last time."))
+    ] = False,
+    by_value: Annotated[
+        bool, typer.Option("--by-value", help=say("The most valuable first, not the worst."))
+    ] = False,
+    item: Named = "",
+    picture: Pictured = "",
+    stock: Stocked = "",
+    key: Keyed = "",
+    value: Valued = "",
     every: Annotated[
         bool, typer.Option("--all", help=say("Also what is out of stock and no longer matters."))
     ] = False,
@@ -53,89 +126,162 @@ def audit_command(
     """What of a folder or a listing is in danger under a brief, and why. Nothing is changed."""
     if out == STANDARD:
         speak_beside()
-    wanted = brief_of(brief, rulebook)
-    items = _items(what)
-    looked = [item for item in items if every or item.matters]
-    tasks = [audit.Task(item, wanted, quick) for item in looked]
-    stopped = False
+    if new and book is None:
+        err_line(say("--new needs --book: what is new is told by what was there last time."))
+        raise Stop(UNREADABLE)
+    wanted = [(name, *found_of(name, rulebook)) for name in dict.fromkeys(brief)]
+    if out is not None and len(wanted) > 1:
+        err_line(say("--out writes the list of one brief."))
+        raise Stop(UNREADABLE)
+    items = _items(what, Columns(item, picture, stock, key, value))
+    looked = [one for one in items if every or one.matters]
+    source = "\n".join(os.path.abspath(path) for path in what)
+    held = _opened(book)
+    try:
+        asked = Asked(source, looked, len(items) - len(looked), quick, held, workers,
+                      "value" if by_value else "worst", new)  # fmt: skip
+        status = max(_audit(asked, *one, out, as_json, len(wanted) > 1) for one in wanted)
+    finally:
+        if held is not None:
+            held.close()
+    raise Stop(status)
+
+
+def _opened(book: str | None) -> AuditBook | None:
+    try:
+        return AuditBook(book) if book is not None else None
+    except AuditBookError as error:
+        err_line(str(error))
+        raise Stop(UNREADABLE) from None
+
+
+def _audit(
+    asked: Asked,
+    name: str,
+    rules: Rulebook,
+    brief: Brief,
+    out: str | None,
+    as_json: bool,
+    several: bool,
+) -> int:
+    """Look at everything under one brief, and tell it; the status."""
+    known: dict[int, audit.Checked] = {}
+    held = rules_key(rules.text, brief.id, asked.quick)
+    if asked.book is not None:
+        known = asked.book.looked(asked.looked, held)
+    streams = as_json and asked.book is None  # what is new is known once all were looked at
+    keys = keys_of(asked.looked)
+
+    def tell(at: int, one: audit.Checked) -> None:
+        if streams:
+            json_line(audit_lists.record_of(Told(keys[at], one), name))
+
+    found, stopped = _look(asked, brief, known, tell)
+    checked = [found[at] for at in sorted(found)]
+    since, histories, at = Since(), None, datetime.now().astimezone()
+    if asked.book is not None:
+        asked.book.remember((one for i, one in found.items() if i not in known), held)
+        if not stopped:  # what was not looked at would count as gone
+            asked.book.record(asked.book.begin(asked.source, name, at), checked)
+            histories = asked.book.histories(asked.source, name)
+            since = asked.book.since(asked.source, name)
+    every = audit_lists.told(checked, histories)
+    shown = [one for one in every if one.history and (one.history.fell or one.history.rose or one.history.new)] \
+        if asked.only_new else every  # fmt: skip
+    shown = audit_lists.in_order(shown, asked.order)
+    if as_json:
+        for one in shown if not streams else ():
+            json_line(audit_lists.record_of(one, name))
+    else:
+        if several:
+            out_line(say("{brief}:", brief=name))
+        _say(shown, every, asked.aside, since)
+    if out is not None:
+        title = f"{rules.body.name}: {brief.title}"
+        where = ", ".join(shown_name(one) for one in asked.source.split("\n"))
+        page = audit_lists.Page(where, title, at, every, since, asked.order)
+        _written(shown, out, name, page)
+    if stopped:
+        total = len(asked.looked)
+        err_line(say("Stopped: {n} of {all} were looked at.", n=len(checked), all=total))
+        return UNREADABLE
+    return MISSES if any(one.in_danger for one in every) else MEETS
+
+
+def _look(
+    asked: Asked,
+    brief: Brief,
+    known: dict[int, audit.Checked],
+    tell: Callable[[int, audit.Checked], None],
+) -> tuple[dict[int, audit.Checked], bool]:
+    """What is found of every item by its place, and whether Ctrl-C ended it before all were looked at."""
+    looks = audit_run.planned(asked.looked, range(len(asked.looked)), brief, asked.quick, known)
+    found, stopped = dict(known), False
 
     def ask_to_stop(*_: Any) -> None:
         nonlocal stopped
         stopped = True
 
     before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
-    checked: list[audit.Checked] = []
     start = time.monotonic()
     try:
-        workers = workers_for(len(tasks) // 8, workers)  # looking takes less than making
+        workers = workers_for(len(looks) // 8, asked.workers)  # looking takes less than making
         with executor_of(workers) as pool:
-            for one in batch.run(
-                tasks, pool, max(1, workers), lambda: stopped, audit.check_one, audit.check_lost
-            ):
-                checked.append(one)
-                if as_json:
-                    json_line(_record(one, brief))
-                progress(len(checked), len(tasks), start)
+            many = max(1, workers)
+            came = batch.run(looks, pool, many, lambda: stopped, audit_run.look, audit_run.lost)
+            for n, (places, one) in enumerate(came, start=1):
+                for at, said in audit_run.spread(asked.looked, places, one).items():
+                    found[at] = said
+                    tell(at, said)
+                progress(n, len(looks), start)
     finally:
         if before is not None:
             signal.signal(signal.SIGINT, before)
-    ordered = audit.worst_first(checked)
-    if not as_json:
-        _say(ordered, len(items) - len(looked))
-    status = MISSES if any(one.in_danger for one in checked) else MEETS
-    if out is not None:
-        _written(ordered, out)
-    if stopped:
-        err_line(say("Stopped: {n} of {all} were looked at.", n=len(checked), all=len(tasks)))
-        status = UNREADABLE
-    raise Stop(status)
+    return found, stopped and len(found) < len(asked.looked)
 
 
-def _written(checked: list[audit.Checked], out: str) -> None:
-    """The list as CSV, to a file or to standard output."""
+def _written(shown: list[Told], out: str, brief: str, page: audit_lists.Page) -> None:
+    """The list to a file or to standard output."""
     if out == STANDARD:
-        give(audit.as_csv(checked).encode("utf-8"))
+        give(audit_lists.as_table(shown).encode("utf-8"))
         return
     try:
-        audit.write_csv(checked, out)
+        audit_lists.write_list(shown, out, brief, page)
     except OSError as error:
         err_line(unwritten(error, out))
         raise Stop(UNREADABLE) from None
 
 
-def _items(what: list[str]) -> list[audit.Item]:
+def _items(what: list[str], columns: Columns) -> list[audit.Item]:
     items: list[audit.Item] = []
     for path in by_patterns(what):
         if os.path.isdir(path) or path.lower().endswith(tuple(ENDINGS)):
             items += audit.items_in([path])
             continue
         try:
-            items += audit.read_listing(path)
+            items += audit.read_listing(path, _meant(path, columns))
         except audit.ListingError as error:
             err_line(str(error))
             raise Stop(UNREADABLE) from None
     return items
 
 
-def _record(one: audit.Checked, brief: str) -> dict[str, Any]:
-    return {
-        "item": one.item.name,
-        "file": one.item.file,
-        "in_stock": one.item.in_stock,
-        "brief": brief,
-        "stands": one.standing,
-        "in_danger": one.in_danger,
-        "misses": [
-            {"clause": m.clause, "verdict": m.verdict, "says": m.says, **m.figures}
-            for m in one.misses
-        ],
-        "error": one.trouble or None,
-    }
+def _meant(path: str, columns: Columns) -> Columns | None:
+    """The columns that are named, and those that are recognised where none is."""
+    if columns == Columns():
+        return None
+    seem = recognised(head_of(path)[0])
+    return Columns(*(
+        getattr(columns, name) or getattr(seem, name) for name in ("item", "picture", "stock", "key", "value")
+    ))  # fmt: skip
 
 
-def _say(checked: list[audit.Checked], aside: int) -> None:
-    danger = [one for one in checked if one.in_danger]
-    out_line(say("{n} of {all} are in danger.", n=len(danger), all=len(checked)))
+def _say(shown: list[Told], every: list[Told], aside: int, since: Since) -> None:
+    danger = [one for one in every if one.in_danger]
+    out_line(say("{n} of {all} are in danger.", n=len(danger), all=len(every)))
+    accepted = sum(one.accepted for one in every)
+    if accepted:
+        out_line(say_n("{n} was accepted as it is.", "{n} were accepted as they are.", accepted))
     if aside:
         out_line(
             say_n(
@@ -144,10 +290,25 @@ def _say(checked: list[audit.Checked], aside: int) -> None:
                 aside,
             )
         )
-    for group in audit.grouped(danger, set_aside=False):
-        out_line(f"  {len(group.items):5}  {group.reason}")
-    for one in danger:
-        out_line(f"{name_of(one.item.name)} ({name_of(one.item.file)})")
-        said = [m.says for m in one.misses if m.verdict == "misses"] or [one.trouble]
-        for sentence in said:
-            out_line(f"  ≠ {sentence}")
+    if since.before:
+        out_line(
+            say(
+                "Since {day}: {fell} newly in danger, {rose} mended, {new} newly listed, {gone} no longer listed.",
+                day=show_day(datetime.fromisoformat(since.before)),
+                fell=since.fell,
+                rose=since.rose,
+                new=since.new,
+                gone=len(since.gone),
+            )
+        )
+    for _clause, title, n in audit_lists.titles(every):
+        out_line(f"  {n:5}  {title}")
+    for one in shown:
+        if one.in_danger:
+            checked = one.checked
+            out_line(f"{name_of(checked.item.name)} ({name_of(checked.item.file)})")
+            said = [m.says for m in checked.misses if m.verdict == "misses"] or [checked.trouble]
+            for sentence in said:
+                out_line(f"  ≠ {sentence}")
+        elif one.history and one.history.rose:
+            out_line(say("{item} is mended.", item=name_of(one.checked.item.name)))

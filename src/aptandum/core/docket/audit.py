@@ -14,10 +14,8 @@ import re
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import field, replace
 from functools import cache, partial
-from pathlib import Path
 from typing import Any
 
-from aptandum.core.atomic import write_atomic
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import mask_once
 from aptandum.core.docket.batch import lost_said
@@ -277,21 +275,34 @@ COLUMNS = ("item", "picture file", "in stock", "stands", "reasons", "what is mis
 
 OWN = COLUMNS[3:]
 """What an audit itself says, after whatever the listing has."""
+REMEMBERED = ("first seen", "in danger since", "accepted")
+"""What it says besides, where it keeps a book."""
 
 
-def as_csv(checked: Iterable[Checked], folder: str | os.PathLike[str] | None = None) -> str:
+def as_csv(
+    checked: Iterable[Checked],
+    folder: str | os.PathLike[str] | None = None,
+    remembered: Sequence[tuple[str, str, str]] | None = None,
+) -> str:
     """A table of items and how they stand, as CSV (RFC 4180): all columns of their listing in its order and spelling,
-    and after them what the audit says. Files are named as seen from ``folder``. It can be read back as a listing."""
+    and after them what the audit says. Files are named as seen from ``folder``. It can be read back as a listing.
+
+    Args:
+        remembered: what the book says of each of them (:data:`REMEMBERED`).
+    """
     every = list(checked)
     head = _head(every)
     out = io.StringIO(newline="")
     writer = csv.writer(out)
-    writer.writerow([_calm(name) for name in (*(head or COLUMNS[:3]), *OWN)])
-    for one in every:
+    kept = [] if remembered is None else [*remembered]
+    writer.writerow(
+        [_calm(name) for name in (*(head or COLUMNS[:3]), *OWN, *(REMEMBERED if kept else ()))]
+    )
+    for n, one in enumerate(every):
         missed = [m for m in one.misses if m.verdict == "misses"]
         reasons = [m.title for m in missed] or ([say("No usable picture")] if one.trouble else [])
         words = [m.plain or m.says for m in missed] or ([one.trouble] if one.trouble else [])
-        said = (one.standing, semicolons(reasons), sentences(words))
+        said = (one.standing, semicolons(reasons), sentences(words), *(kept[n] if kept else ()))
         writer.writerow([_calm(cell) for cell in (*_listed(one.item, head, folder), *said)])
     return out.getvalue()
 
@@ -301,7 +312,7 @@ def _head(checked: Sequence[Checked]) -> tuple[str, ...]:
     heads = dict.fromkeys(one.item.head for one in checked)
     if len(heads) != 1:  # of a folder, or of several listings: what all of them have
         return ()
-    return tuple(name for name in next(iter(heads)) if name.lower() not in OWN)
+    return tuple(name for name in next(iter(heads)) if name.lower() not in (*OWN, *REMEMBERED))
 
 
 def _listed(
@@ -326,17 +337,6 @@ def _calm(cell: str) -> str:
     cell = cell.encode("utf-8", "backslashreplace").decode("utf-8")
     formula = cell[:1] and (cell[0] in _FORMULA or (cell[0] == "-" and not _NUMBER.fullmatch(cell)))
     return "'" + cell if formula else cell
-
-
-def write_csv(checked: Iterable[Checked], path: str | os.PathLike[str]) -> None:
-    """:func:`as_csv`, to a file, whole.
-
-    Raises:
-        OSError: it could not be written.
-    """
-    target, every = Path(os.fspath(path)), list(checked)
-    pictures = [one.item.file for one in every if one.item.file]
-    write_atomic(target, "\ufeff" + as_csv(every, target.resolve().parent), pictures)
 
 
 __all__ = ["Checked", "Item", "ListingError", "check_file", "items_in", "read_listing"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import os
+import re
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import field
 from pathlib import Path
@@ -12,6 +13,7 @@ from pathlib import Path
 from aptandum.core.docket.found import photos_in
 from aptandum.core.errors import AptandumError
 from aptandum.core.frozen import frozen
+from aptandum.core.numbers import QuantityError, number
 from aptandum.core.outside import read_whole
 from aptandum.core.photo.facts import io_sentence, shown_name
 from aptandum.core.words import say, say_n
@@ -34,6 +36,8 @@ class Item:
         line: where it stands in its listing, 1-based; 0 for a file of a folder.
         head, row: its listing's columns in their own order and spelling, and what stands in them; none for a file of
             a folder.
+        key: by what it is known again, where the listing has a column for that.
+        value: what it is worth, in whatever the listing counts.
     """
 
     name: str
@@ -42,6 +46,8 @@ class Item:
     line: int = 0
     head: tuple[str, ...] = field(default=(), repr=False, compare=False)
     row: tuple[str, ...] = field(default=(), repr=False, compare=False)
+    key: str = field(default="", repr=False, compare=False)
+    value: float | None = field(default=None, repr=False, compare=False)
 
     @property
     def matters(self) -> bool:
@@ -54,7 +60,10 @@ _MOST_WRONG = 8
 _MOST_NAMED = 12
 _ITEM = ("item", "name", "title", "sku", "article", "id", "number")
 _FILE = ("picture file", "picture", "file", "photo", "image", "path", "filename", "file name")
+_KEY = ("key", "sku", "article number", "item number", "id", "ean", "gtin")
+_VALUE = ("price", "value", "worth", "amount")
 _STOCK = ("in stock", "stock", "in_stock", "available", "quantity", "instock")
+_FIGURE = re.compile(r"\d[\d.,'\u00a0\u202f ]*")
 _YES = {"yes", "y", "true", "in stock", "in", "available", "x"}
 _NO = {"no", "n", "false", "out of stock", "out", "sold", "sold out", "gone", "ended", "-"}
 
@@ -64,25 +73,70 @@ def items_in(paths: Iterable[str]) -> list[Item]:
     return [Item(shown_name(path), path) for path in photos_in(list(paths))]
 
 
-def read_listing(path: str | os.PathLike[str]) -> list[Item]:
+@frozen
+class Columns:
+    """Which of a listing's columns says what, by name; empty: none does."""
+
+    item: str = ""
+    picture: str = ""
+    stock: str = ""
+    key: str = ""
+    value: str = ""
+
+
+def recognised(head: Sequence[str]) -> Columns:
+    """What a listing's columns seem to say, by their names."""
+    low = [name.strip().lower() for name in head]
+
+    def named(names: Sequence[str], besides: str = "") -> str:
+        at = _column([name if name != besides else "" for name in low], names)
+        return head[at].strip() if at is not None else ""
+
+    item = named(_ITEM)
+    key = named(_KEY, item.lower())
+    return Columns(item, named(_FILE), named(_STOCK), key, named(_VALUE))
+
+
+def head_of(path: str | os.PathLike[str], rows: int = 3) -> tuple[list[str], list[list[str]]]:
+    """A listing's columns and its first rows, for whoever says what they mean.
+
+    Raises:
+        ListingError: it cannot be read.
+    """
+    table = _opened(path)
+    try:
+        each = table.each()
+        head = [column.strip() for column in next(each, [])]
+        return head[:_MOST_COLUMNS], [row for row, _n in zip(each, range(rows), strict=False)]
+    except csv.Error as error:
+        raise ListingError(table.broken(str(error))) from None
+
+
+def read_listing(path: str | os.PathLike[str], columns: Columns | None = None) -> list[Item]:
     """The items of a listing. Its first row names the columns; the pictures' files are looked for beside it.
     Comma, semicolon or tab part the columns: what a line ``sep=;`` before them says, else whichever the first
     row has most of.
 
+    Args:
+        columns: which of them says what; left out: as they seem to.
+
     Raises:
         ListingError: it cannot be read; all that is wrong, by line.
     """
+    table = _opened(path)
+    try:
+        return table.items(Path(os.path.abspath(os.fspath(path))).parent, columns)
+    except csv.Error as error:
+        raise ListingError(table.broken(str(error))) from None
+
+
+def _opened(path: str | os.PathLike[str]) -> _Table:
     name = shown_name(path)
     try:
-        text = _text_of(read_whole(path, _MOST_BYTES))
+        return _Table(_text_of(read_whole(path, _MOST_BYTES)), name)
     except (OSError, ValueError) as error:
         cause = error if isinstance(error, OSError) else OSError(str(error))
         raise ListingError(io_sentence(cause, name)) from None
-    table = _Table(text, name)
-    try:
-        return table.items(Path(os.path.abspath(os.fspath(path))).parent)
-    except csv.Error as error:
-        raise ListingError(table.broken(str(error))) from None
 
 
 def _text_of(raw: bytes) -> str:
@@ -132,7 +186,12 @@ class _Table:
             )
         return say("{file}, line {n}: {why}.", file=self.name, n=self.begun, why=why)
 
-    def items(self, folder: Path) -> list[Item]:
+    def items(self, folder: Path, columns: Columns | None = None) -> list[Item]:
+        """Every item; its picture is looked for in a folder.
+
+        Raises:
+            ListingError: it is not said what the columns mean, or a cell says nothing that can be meant.
+        """
         rows = self.each()
         own = tuple(column.strip() for column in next(rows, []))
         head = [column.lower() for column in own]
@@ -140,9 +199,14 @@ class _Table:
             sentence = say("{file} has {n} columns; at most {most} are read.",
                            file=self.name, n=len(head), most=_MOST_COLUMNS)  # fmt: skip
             raise ListingError(sentence)
-        at_item, at_file, at_stock = (_column(head, names) for names in (_ITEM, _FILE, _STOCK))
+        said = columns or recognised(own)
+        at_item, at_file, at_stock, at_key, at_value = (
+            self._at(own, name)
+            for name in (said.item, said.picture, said.stock, said.key, said.value)
+        )
         if at_file is None:
             raise ListingError(self._no_file(head))
+        folder_ = os.fspath(folder)
         found: list[Item] = []
         wrong: list[str] = []
         for row in rows:
@@ -162,14 +226,31 @@ class _Table:
                 )  # fmt: skip
                 continue
             item = _cell(row, at_item) or file or say("line {n}", n=line)
-            full = os.path.normpath(folder / file) if file else ""
+            full = os.path.normpath(os.path.join(folder_, file)) if file else ""
             cells = tuple(row[: len(own)])
-            found.append(Item(item, full, stock, line, own, cells))  # type: ignore[arg-type]
+            worth = _number(_cell(row, at_value))
+            key = _cell(row, at_key)
+            found.append(Item(item, full, stock, line, own, cells, key, worth))  # type: ignore[arg-type]
         if wrong:
             more = len(wrong) - _MOST_WRONG
             rest = "\n" + say("And {n} more.", n=more) if more > 0 else ""
             raise ListingError("\n".join(wrong[:_MOST_WRONG]) + rest)
         return found
+
+    def _at(self, own: tuple[str, ...], name: str) -> int | None:
+        """The place of a column.
+
+        Raises:
+            ListingError: there is none of that name.
+        """
+        if not name:
+            return None
+        low = [one.lower() for one in own]
+        if name.strip().lower() not in low:
+            raise ListingError(
+                say("{file} has no column “{name}”.", file=self.name, name=_short(name))
+            )
+        return low.index(name.strip().lower())
 
     def _no_file(self, head: list[str]) -> str:
         names = [_short(name) for name in head[:_MOST_NAMED]]
@@ -199,6 +280,21 @@ def _column(head: Sequence[str], names: Sequence[str]) -> int | None:
 
 def _cell(row: Sequence[str], at: int | None) -> str:
     return row[at].strip() if at is not None and at < len(row) else ""
+
+
+def _number(text: str) -> float | None:
+    """What an item is worth, whatever stands beside the figure: "18", "1.250,00", "€ 24.50"."""
+    found = _FIGURE.search(text)
+    if found is None:
+        return None
+    plain = re.sub(r"['\u00a0\u202f ]", "", found[0]).rstrip(".,")
+    if "." in plain and "," in plain:  # whichever comes last parts the whole from the rest
+        groups = "," if plain.rfind(".") > plain.rfind(",") else "."
+        plain = plain.replace(groups, "").replace(",", ".")
+    try:
+        return float(number(plain))
+    except (QuantityError, ValueError):
+        return None
 
 
 def _stock(word: str) -> bool | str | None:

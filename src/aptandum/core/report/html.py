@@ -21,7 +21,8 @@ FONTS = (
 )
 
 
-def _template(name: str) -> str:
+def template(name: str) -> str:
+    """The text of one of the shipped pages."""
     return resources.files("aptandum.data").joinpath(f"report/{name}").read_text("utf-8")
 
 
@@ -29,7 +30,8 @@ def _encoded(data: bytes) -> str:
     return base64.b64encode(data).decode("ascii")
 
 
-def _fonts() -> list[tuple[str, int, str]]:
+def fonts() -> list[tuple[str, int, str]]:
+    """Family, weight and bytes (base64) of the fonts that a page carries."""
     folder = resources.files("aptandum.data").joinpath("fonts")
     return [
         (family, weight, _encoded(folder.joinpath(f"{file}.woff").read_bytes()))
@@ -85,7 +87,7 @@ def _frame(entry: Entry) -> Markup:
 def html(report: Report) -> str:
     """The whole page."""
     environment = Environment(
-        loader=FunctionLoader(_template),
+        loader=FunctionLoader(template),
         autoescape=True,
         undefined=StrictUndefined,
         trim_blocks=True,
@@ -100,4 +102,4 @@ def html(report: Report) -> str:
         encoded=_encoded,
         gauge=lambda row: _svg(drawn.gauge(row.scale, row.verdict), 100, 12, 120, row.says),
     )
-    return environment.get_template("report.html").render(report=report, fonts=_fonts())
+    return environment.get_template("report.html").render(report=report, fonts=fonts())
