@@ -321,7 +321,6 @@ def test_a_book_takes_over_what_another_remembers(tmp_path):
     item = Item("jug", os.fspath(tmp_path / "jug.jpg"))
     for source in ("s", "other"):
         old.record(old.begin(source, BRIEF, FIRST), [stands(item, "size")])
-    new.take_over(old.path, "s")
-    new.take_over(old.path, "s")
+    new.take_over(old.path, ["s", "s", "nothing"])
     assert new.histories("s", BRIEF) == old.histories("s", BRIEF)
     assert new.histories("other", BRIEF) == {} and len(new.visits("s", BRIEF)) == 1

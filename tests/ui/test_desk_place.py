@@ -17,11 +17,13 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog
 from aptandum.core.docket.store import load, save
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.simulated import own_folder
+from aptandum.ui.desk.audit_setup import AuditSetup
+from aptandum.ui.desk.replace_dialog import ReplaceDialog
 from aptandum.ui.desk.sending import SendDialog
 from aptandum.ui.docket_acts import demo_path
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
-from driving import drop, settled
+from driving import choose, drop, settled
 from samples import DEMO, PATIENCE, jpeg, scene
 
 LEFT = Qt.MouseButton.LeftButton
@@ -258,6 +260,30 @@ def audited(qtbot, shell) -> None:
     )
 
 
+def answered(qtbot, monkeypatch, briefs, **columns) -> None:
+    """Have the question before the next audit be answered by hand: briefs are ticked, columns chosen."""
+
+    def drive(dialog) -> int:
+        assert not dialog.act.isEnabled() or dialog.briefs()
+        dialog.show()
+        for n in range(dialog.list.count()):
+            item = dialog.list.item(n)
+            name, on = (
+                item.data(Qt.ItemDataRole.UserRole),
+                item.checkState() == Qt.CheckState.Checked,
+            )
+            if on != (name in briefs):
+                dialog.list.setCurrentItem(item)
+                qtbot.keyClick(dialog.list, Qt.Key.Key_Space)
+        for key, name in columns.items():
+            choose(dialog.choices[key], name)
+        assert dialog.act.isEnabled()
+        qtbot.mouseClick(dialog.act, LEFT)
+        return dialog.result()
+
+    monkeypatch.setattr(AuditSetup, "exec", drive)
+
+
 def names(audit) -> list[str]:
     return [one.item.name for one in audit.rows.items]
 
@@ -271,14 +297,14 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     qtbot.mouseClick(shell.desk.names["audit"], LEFT)
     audit = shell.desk.audit
     assert audit.stack.currentWidget() is audit.empty and not audit.export.isEnabled()
-    audit.use_brief(ITEM)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(path), ""))
+    answered(qtbot, monkeypatch, [ITEM])
     qtbot.mouseClick(audit.listing, LEFT)
     audited(qtbot, shell)
     # the worst first: no picture, then two misses, then one; what is out of stock is set aside
     assert names(audit) == ["Item 24", "Item 09", "Item 15", "Item 20"]
-    assert audit.count.text() == "4 of 23 are in danger; 2 set aside"
-    held = {audit.reasons.item(i).text() for i in range(audit.reasons.count())}
+    assert audit.side.count.text() == "4 of 23 are in danger; 2 set aside"
+    held = {audit.side.reasons.item(i).text() for i in range(audit.side.reasons.count())}
     assert held == {
         "In danger 4",
         "Longest side 2",
@@ -286,18 +312,18 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
         "No usable picture 1",
         "All 23",
     } | {h for h in held if h.startswith("Profile")}
-    qtbot.keyClick(audit.aside, Qt.Key.Key_Space)
+    qtbot.keyClick(audit.side.aside, Qt.Key.Key_Space)
     assert names(audit) == ["Item 24", "Item 09", "Item 03", "Item 15", "Item 20"]
-    rows = [audit.reasons.item(i) for i in range(audit.reasons.count())]
+    rows = [audit.side.reasons.item(i) for i in range(audit.side.reasons.count())]
     colour = next(row for row in rows if row.text().startswith("Colour space"))
-    at = audit.reasons.visualItemRect(colour).center()
-    qtbot.mouseClick(audit.reasons.viewport(), LEFT, pos=at)
+    at = audit.side.reasons.visualItemRect(colour).center()
+    qtbot.mouseClick(audit.side.reasons.viewport(), LEFT, pos=at)
     assert names(audit) == ["Item 09", "Item 20"]
     # a better picture in its place: it is in danger no longer, and no file has changed
     monkeypatch.setattr(
         QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "item 00.jpg"), "")
     )
-    qtbot.mouseClick(audit.replace, LEFT)
+    qtbot.mouseClick(audit.detail.replace, LEFT)
     audited(qtbot, shell)
     assert names(audit) == ["Item 20"]
     assert {p.name: p.read_bytes() for p in tmp_path.iterdir()} == before
@@ -308,6 +334,7 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     assert "Item 20" in shell.message.text.text() and "Item 20" not in names(audit)
     assert names(audit) == ["Item 24", "Item 03", "Item 15"]
     audit.export_to(str(tmp_path / "danger"))
+    audited(qtbot, shell)
     out = list(csv.DictReader((tmp_path / "danger.csv").read_text("utf-8-sig").splitlines()))
     assert [row["item"] for row in out] == ["Item 24", "Item 03", "Item 15"]
     assert out[2]["reasons"] == "Longest side" and "600" in out[2]["what is missed"]
@@ -316,7 +343,7 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     assert path.read_bytes() == before["listing.csv"]
     # and the one that is left is taken to the bench
     audit.list.setCurrentIndex(audit.rows.index(2))
-    qtbot.mouseClick(audit.bench, LEFT)
+    qtbot.mouseClick(audit.detail.bench, LEFT)
     assert shell.session.bench.fitting.brief == ITEM
     assert shell.session.bench.photo.name == "item 15.jpg"
 
@@ -360,11 +387,160 @@ def test_what_is_audited_stays_with_the_docket(qtbot, shell, tmp_path):
     assert names(audit) == ["Item 24", "Item 15"]
 
 
+def groups(audit) -> dict[str, int]:
+    rows = [audit.side.reasons.item(n).text() for n in range(audit.side.reasons.count())]
+    return {text.rpartition(" ")[0]: int(text.rpartition(" ")[2]) for text in rows}
+
+
+def pick(qtbot, audit, group: str) -> None:
+    rows = [audit.side.reasons.item(n) for n in range(audit.side.reasons.count())]
+    row = next(row for row in rows if row.text().rpartition(" ")[0] == group)
+    qtbot.mouseClick(audit.side.reasons.viewport(), LEFT, pos=audit.side.reasons.visualItemRect(row).center())  # fmt: skip
+
+
+def test_an_audit_remembers_what_is_new_what_was_mended_and_what_is_accepted(
+    qtbot, shell, tmp_path
+):
+    path = make_listing(tmp_path)
+    docket = tmp_path / "kept" / "autumn.docket"
+    docket.parent.mkdir()
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    audit = shell.desk.audit
+    audit.use_brief(ITEM)
+    audit.open(str(path))
+    audited(qtbot, shell)
+    assert "Newly in danger" not in groups(audit) and not audit.side.last.isVisible()
+    assert "First seen on" in audit.detail.history.text()
+    # one may stay as it is: it is counted no longer, and can be taken back
+    audit.list.setCurrentIndex(audit.rows.index(names(audit).index("Item 15")))
+    qtbot.mouseClick(audit.detail.accept, LEFT)
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 24", "Item 09", "Item 20"]
+    assert groups(audit)["Accepted as they are"] == 1 and groups(audit)["In danger"] == 3
+    pick(qtbot, audit, "Accepted as they are")
+    assert names(audit) == ["Item 15"] and "Accepted as it is on" in audit.detail.history.text()
+    assert shell.session.dockets.save(docket)
+    # a week later one is put right, one falls, one is gone from the listing, and one is new
+    shell.session.dockets.load(demo_path(), keep_path=False)
+    qtbot.waitUntil(lambda: not audit.items, timeout=PATIENCE)
+    shutil.copy(tmp_path / "item 01.jpg", tmp_path / "item 20.jpg")
+    shutil.copy(tmp_path / "item 15.jpg", tmp_path / "item 02.jpg")
+    lines = path.read_text().splitlines()
+    assert lines[-1].startswith("Item 24")
+    path.write_text("\n".join([*lines[:-1], "Item 25,item 01.jpg,yes"]))
+    shell.session.dockets.load(docket)
+    shell.go("desk")
+    audited(qtbot, shell)
+    assert docket.with_name("autumn.audit.sqlite").exists()
+    held = groups(audit)
+    assert (held["In danger"], held["Newly in danger"], held["Mended"], held["Newly listed"]) == (2, 1, 1, 1)  # fmt: skip
+    assert "1 no longer listed" in audit.side.last.text() and audit.side.last.isVisible()
+    pick(qtbot, audit, "Newly in danger")
+    assert names(audit) == ["Item 02"] and "In danger since" in audit.detail.history.text()
+    pick(qtbot, audit, "Mended")
+    assert names(audit) == ["Item 20"] and "Mended on" in audit.detail.history.text()
+    pick(qtbot, audit, "Newly listed")
+    assert names(audit) == ["Item 25"]
+    pick(qtbot, audit, "Accepted as they are")
+    assert names(audit) == ["Item 15"]
+    qtbot.mouseClick(audit.detail.accept, LEFT)
+    audited(qtbot, shell)
+    assert groups(audit)["In danger"] == 3
+    pick(qtbot, audit, "In danger")
+    for ending in ("csv", "json", "html"):
+        audit.export_to(str(tmp_path / f"list.{ending}"))
+    audited(qtbot, shell)
+    rows = list(csv.DictReader((tmp_path / "list.csv").read_text("utf-8-sig").splitlines()))
+    assert {row["item"] for row in rows} == {"Item 09", "Item 02", "Item 15"}
+    assert all(row["in danger since"][:2] == "20" for row in rows)
+    assert "Item 02" in (tmp_path / "list.json").read_text()
+    assert "newly in danger" in (tmp_path / "list.html").read_text()
+
+
+def test_several_briefs_and_columns_are_asked_for_before_anything_runs(
+    qtbot, shell, tmp_path, monkeypatch
+):
+    rows = ["Bild,Old,Name,Price", "item 00.jpg,item 03.jpg,Jug,5", "item 03.jpg,item 00.jpg,Cup,90", "gone.jpg,item 00.jpg,Mug,7"]  # fmt: skip
+    make_listing(tmp_path)
+    path = tmp_path / "own.csv"
+    path.write_text("\n".join(rows))
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    audit = shell.desk.audit
+    other = "quayside-exchange/shop-header"
+    assert audit.briefs.findData(other) >= 0
+    answered(qtbot, monkeypatch, [ITEM, other], picture="Bild", item="Name", value="Price")
+    audit.open(str(path))
+    audited(qtbot, shell)
+    assert names(audit) == ["Mug", "Cup"] and audit.briefs.currentData() == ITEM
+    assert audit.sorted_by.isVisible()
+    audit.sorted_by.setCurrentIndex(0)
+    choose(audit.sorted_by, "value")
+    audit.sorted_by.activated.emit(1)
+    assert names(audit) == ["Cup", "Mug"]
+    # the other list is there at once: it was made beside the first
+    checked = len(shell.session.audit._runs[str(path), other].checked)
+    assert checked == 3
+    audit.briefs.setCurrentIndex(audit.briefs.findData(other))
+    audit.briefs.activated.emit(audit.briefs.currentIndex())
+    assert len(audit.checked) == 3 and shell.session.docket.audit.brief == other
+    held = shell.session.docket.audit
+    assert held.columns["picture"] == "Bild" and set(held.briefs) == {ITEM, other}
+
+
+def test_pictures_are_replaced_from_a_folder_as_one_step(qtbot, shell, tmp_path, monkeypatch):
+    path = make_listing(tmp_path)
+    better = tmp_path / "better"
+    better.mkdir()
+    for number in (3, 9, 15):
+        shutil.copy(tmp_path / "item 00.jpg", better / f"ITEM {number:02d}.JPG")
+    shutil.copy(tmp_path / "item 03.jpg", better / "item 20.jpg")  # no better than it was
+    shutil.copy(tmp_path / "item 01.jpg", better / "Item 24.png")  # by the item's own name
+    shutil.copy(tmp_path / "item 01.jpg", better / "of nobody.jpg")
+    before = {p.name: p.read_bytes() for p in tmp_path.iterdir() if p.is_file()}
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    audit = shell.desk.audit
+    audit.use_brief(ITEM)
+    audit.open(str(path))
+    audited(qtbot, shell)
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a: str(better))
+
+    def drive(dialog) -> int:
+        dialog.show()
+        qtbot.waitUntil(lambda: len(dialog.after) == 4, timeout=PATIENCE)
+        shown = {row.text(0): (row.text(1), row.text(2), row.text(3)) for row in dialog._rows()}
+        assert shown["Item 09"] == ("misses", "ITEM 09.JPG", "asks") and shown["Item 20"][2] == "misses"  # fmt: skip
+        assert (
+            "2 are for no item" in dialog.says.text() and dialog.act.text() == "Replace 4 pictures"
+        )
+        for row in dialog._rows():
+            if row.text(3) == "misses":
+                row.setCheckState(0, Qt.CheckState.Unchecked)
+        qtbot.mouseClick(dialog.act, LEFT)
+        return dialog.result()
+
+    monkeypatch.setattr(ReplaceDialog, "exec", drive)
+    qtbot.mouseClick(audit.bulk, LEFT)
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 20"]
+    assert len(shell.session.docket.audit.instead) == 3
+    shell.session.store.undo()
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 24", "Item 09", "Item 15", "Item 20"]
+    shell.session.store.redo()
+    audited(qtbot, shell)
+    assert names(audit) == ["Item 20"]
+    assert {p.name: p.read_bytes() for p in tmp_path.iterdir() if p.is_file()} == before
+
+
 def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, tmp_path):
     path = tmp_path / "prices.csv"
     path.write_text("item,price\nJug,3\n")
     shell.go("desk")
     shell.desk.show_view("audit")
+    shell.desk.audit.use_brief(ITEM)
     shell.desk.audit.open(str(path))
     qtbot.waitUntil(lambda: "prices.csv" in shell.message.text.text(), timeout=PATIENCE)
     assert "picture’s file" in shell.message.text.text() and not shell.desk.audit.items
@@ -457,10 +633,10 @@ def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tm
     n = len(audit.checked)
     qtbot.waitUntil(lambda: not under_way.isVisible(), timeout=PATIENCE)
     assert len(audit.checked) == n and "Cancelled: Auditing" in shell.message.text.text()
-    assert "still to be looked at" in audit.count.text()
+    assert "still to be looked at" in audit.side.count.text()
     qtbot.mouseClick(audit.again, LEFT)
     audited(qtbot, shell)
-    assert len(audit.checked) == 60 and "still" not in audit.count.text()
+    assert len(audit.checked) == 60 and "still" not in audit.side.count.text()
 
 
 def test_closing_does_not_wait_for_a_slow_desk(qtbot, shell, handing, press, tmp_path):

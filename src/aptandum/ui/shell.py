@@ -412,20 +412,9 @@ class Shell(HomeWindow):
             (t("Audit a folder…"), "O", "audit", lambda d: d.audit.ask_folder(), "begins"),
             (t("Audit a listing…"), "I", "audit", lambda d: d.audit.ask_listing(), "begins"),
             (t("Check again"), "E", "audit", lambda d: d.audit.start(), ""),
-            (
-                t("Check a replacement…"),
-                "P",
-                "audit",
-                lambda d: d.audit.ask_replace(),
-                "",
-            ),
-            (
-                t("Fix on the bench"),
-                "N",
-                "audit",
-                lambda d: d.audit.to_bench(),
-                "",
-            ),
+            (t("Check a replacement…"), "P", "audit", lambda d: d.audit.ask_replace(), ""),
+            (t("Replace from a folder…"), "B", "audit", lambda d: d.audit.ask_replace_many(), ""),
+            (t("Fix on the bench"), "N", "audit", lambda d: d.audit.to_bench(), ""),
             (t("Export the list…"), "V", "audit", lambda d: d.audit.ask_export(), ""),
         ):
             if act is None:

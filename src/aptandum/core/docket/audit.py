@@ -61,6 +61,7 @@ class Checked:
         trouble: why the picture cannot be used; empty where it can.
         stamp: size and time of change of the file as it was read; ``None`` where it is not there.
         size: width and height of the picture as shown.
+        passing: the look itself failed, and says nothing of the picture: it is not remembered.
     """
 
     item: Item
@@ -69,6 +70,7 @@ class Checked:
     trouble: str = ""
     stamp: tuple[int, int] | None = None
     size: tuple[int, int] | None = None
+    passing: bool = False
 
     @property
     def in_danger(self) -> bool:
@@ -176,7 +178,7 @@ def check_lost(task: Task, error: BaseException) -> Checked:
     """An item whose worker died, or whose check failed by a mistake, which is logged."""
     item = task.item
     why = lost_said(item.file or item.name, error)
-    return Checked(item, "lost", trouble=why, stamp=stamp_of(item.file))
+    return Checked(item, "lost", trouble=why, stamp=stamp_of(item.file), passing=True)
 
 
 def _told(item: Item, seen: Seen, stamp: tuple[int, int] | None) -> Checked:

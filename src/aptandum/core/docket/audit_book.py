@@ -203,10 +203,10 @@ class AuditBook:
         return found
 
     def remember(self, checked: Iterable[Checked], rules: str) -> None:
-        """Keep what was found of pictures; of one that is not there nothing is kept."""
+        """Keep what was found of pictures; of one that is not there, or whose look failed, nothing is kept."""
         rows = {}
         for one in checked:
-            if one.stamp is None or not one.item.file:
+            if one.stamp is None or not one.item.file or one.passing:
                 continue
             misses = [
                 (m.verdict, m.clause, m.title, m.says, m.strength, m.plain, m.figures)
@@ -339,21 +339,19 @@ class AuditBook:
                 [(said, said, os.fsencode(source), brief, key) for key in keys],
             )
 
-    def take_over(self, other: Path, source: str) -> None:
-        """Take over what another book remembers of a source, where this one remembers nothing of it: the docket was saved."""
-        if self._rows("SELECT 1 FROM visit WHERE source = ? LIMIT 1", os.fsencode(source)):
-            return
+    def take_over(self, other: Path, sources: Iterable[str]) -> None:
+        """Take over what another book remembers of some sources. This one is new, and remembers nothing."""
         with self._lock:
             self._db.execute("ATTACH ? AS other", (os.fspath(other),))
             try:
                 with self._change():
-                    named = (os.fsencode(source),)
-                    self._db.execute(
-                        "INSERT INTO visit SELECT * FROM other.visit WHERE source = ?", named
-                    )
-                    self._db.execute(
-                        "INSERT INTO item SELECT * FROM other.item WHERE source = ?", named
-                    )
+                    for source in dict.fromkeys(sources):
+                        named = (os.fsencode(source),)
+                        for table in ("visit", "item"):
+                            self._db.execute(
+                                f"INSERT INTO {table} SELECT * FROM other.{table} WHERE source = ?",
+                                named,
+                            )
                     self._db.execute("INSERT OR IGNORE INTO look SELECT * FROM other.look")
             finally:
                 self._db.execute("DETACH other")

@@ -12,7 +12,7 @@ from typing import Any, Literal
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket import audit
-from aptandum.core.docket.audit import Checked
+from aptandum.core.docket.audit import Checked, Item
 from aptandum.core.docket.audit_book import History, Since, keys_of
 from aptandum.core.frozen import frozen
 from aptandum.core.words import say, sentences, show_day
@@ -35,6 +35,11 @@ class Told:
     key: str
     checked: Checked
     history: History | None = None
+
+    @property
+    def item(self) -> Item:
+        """What is listed."""
+        return self.checked.item
 
     @property
     def in_danger(self) -> bool:
@@ -124,7 +129,7 @@ class Page:
     brief: str
     at: datetime
     every: Sequence[Told] = field(repr=False)
-    since: Since = Since()
+    since: Since = field(default_factory=Since)
     order: Order = "worst"
 
     def facts(self) -> list[tuple[str, int]]:

@@ -73,12 +73,17 @@ class Instead(_Frozen):
 
 
 class Audited(_Frozen):
-    """What was audited last: a folder or a listing, and against which brief (``BOOK/BRIEF``). What
-    was found is not kept: the pictures may have changed since, and are looked at again."""
+    """What was audited last: a folder or a listing, and against which brief (``BOOK/BRIEF``). What was found is not kept
+    here, for the pictures may have changed since; the book beside the docket remembers it.
+
+    ``briefs`` are all that it was audited against, where there are several; ``columns`` say which of the listing's columns
+    is what (``item``, ``picture``, ``stock``, ``key``, ``value``), where a person has said it."""
 
     source: str
     brief: str
     instead: tuple[Instead, ...] = ()
+    briefs: tuple[str, ...] = ()
+    columns: dict[Literal["item", "picture", "stock", "key", "value"], str] = {}
 
     def with_files(self, change: Callable[[str], str]) -> Audited:
         """The same with the path of every file changed."""
@@ -86,7 +91,7 @@ class Audited(_Frozen):
             Instead(item=one.item, listed=change(one.listed), file=change(one.file))
             for one in self.instead
         )
-        return Audited(source=change(self.source), brief=self.brief, instead=instead)
+        return self.model_copy(update={"source": change(self.source), "instead": instead})
 
 
 class Docket(_Frozen):

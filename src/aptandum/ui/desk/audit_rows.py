@@ -6,7 +6,7 @@ from PyQt6.QtCore import QModelIndex, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
-from aptandum.core.docket.audit import Checked
+from aptandum.core.docket.audit_lists import Told
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
 from aptandum.ui.desk.rows import ROW, THING, ground, write
@@ -14,12 +14,14 @@ from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
 
 
-def verdict_of(one: Checked) -> str:
-    """The verdict whose sign stands beside a picture."""
-    return "misses" if one.in_danger else one.standing
+def verdict_of(one: Told) -> str:
+    """The verdict whose sign stands beside a picture; what is accepted as it is has that of advice."""
+    if one.accepted:
+        return "advises"
+    return "misses" if one.in_danger else one.checked.standing
 
 
-def words_of(one: Checked) -> str:
+def words_of(one: Told) -> str:
     """A picture and how it stands, in a line: for screen readers and for typing."""
     return t(
         "{title}: {verdict}. {says}",
@@ -29,12 +31,13 @@ def words_of(one: Checked) -> str:
     )
 
 
-def first_words(one: Checked) -> str:
+def first_words(one: Told) -> str:
     """The worst that can be said of an item, and how much more there is."""
-    if one.trouble:
-        return one.trouble
-    missed = [m.says for m in one.misses if m.verdict == "misses"]
-    said = missed or [m.says for m in one.misses]
+    checked = one.checked
+    if checked.trouble:
+        return checked.trouble
+    missed = [m.says for m in checked.misses if m.verdict == "misses"]
+    said = missed or [m.says for m in checked.misses]
     if not said:
         return t("Every rule that can be measured is met.")
     more = len(said) - 1
@@ -52,7 +55,7 @@ class PictureRow(QStyledItemDelegate):
     ) -> None:
         """Paint one row, or one cell of it."""
         assert painter is not None
-        one: Checked = index.data(THING)
+        one: Told = index.data(THING)
         box = QRectF(option.rect)
         painter.save()
         ground(painter, option, box)

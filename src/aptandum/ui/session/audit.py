@@ -3,26 +3,39 @@
 from __future__ import annotations
 
 import os
+import sqlite3
+import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import datetime
 from functools import partial
 
+from platformdirs import user_state_path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core import workers
-from aptandum.core.docket import audit
+from aptandum.core.docket import audit, audit_lists, audit_run
 from aptandum.core.docket.audit import Checked, Item
+from aptandum.core.docket.audit_book import (
+    ENDING,
+    AuditBook,
+    AuditBookError,
+    History,
+    Since,
+    rules_key,
+)
+from aptandum.core.docket.audit_lists import Order, Page, Told
 from aptandum.core.docket.batch import run
+from aptandum.core.docket.listing import Columns
 from aptandum.core.docket.model import Audited, Instead
 from aptandum.core.file.write import unwritten
-from aptandum.core.frozen import frozen
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.jobs import Jobs, Progress
 from aptandum.ui.session.docket_store import Change, DocketStore
 from aptandum.ui.session.library import Library
-from aptandum.ui.strings import commas, t
+from aptandum.ui.strings import commas, t, t_n
 
 _SHOW_EVERY = 0.25
 """Seconds between two looks at what has been checked meanwhile."""
@@ -38,6 +51,10 @@ class AuditRun:
     Attributes:
         items: what is looked at; listed: the same before any was replaced.
         checked: what was found, by the item's place.
+        briefs: all that the source is audited against, where there are several.
+        columns: what a person has said of the listing's columns.
+        visit: of the book, while it goes on; 0: not begun.
+        histories, since: what the book remembers, once all were looked at.
     """
 
     source: str
@@ -46,6 +63,11 @@ class AuditRun:
     items: list[Item] = field(default_factory=list)
     checked: dict[int, Checked] = field(default_factory=dict)
     asked: object = None
+    briefs: tuple[str, ...] = ()
+    columns: Columns | None = None
+    visit: int = 0
+    histories: Mapping[str, History] | None = None
+    since: Since = field(default_factory=Since)
 
     @property
     def lane(self) -> str:
@@ -58,7 +80,15 @@ class AuditRun:
             for listed, now in zip(self.listed, self.items, strict=True)
             if now.file != listed.file
         )
-        return Audited(source=self.source, brief=self.brief, instead=instead)
+        said = {} if self.columns is None else {k: v for k, v in vars(self.columns).items() if v}
+        return Audited.model_validate(
+            {"source": self.source, "brief": self.brief, "instead": instead, "briefs": self.briefs, "columns": said}
+        )  # fmt: skip
+
+    def told(self) -> list[Told]:
+        """Everything that was looked at, with what is remembered of it, as it is listed."""
+        every = [self.checked[at] for at in sorted(self.checked)]
+        return audit_lists.told(every, self.histories)
 
     def put_instead(self, held: Audited) -> None:
         """Look at the pictures that the docket names in place of listed ones; what was found of
@@ -99,7 +129,9 @@ class AuditModel(QObject):
         self._runs: dict[tuple[str, str], AuditRun] = {}
         self.run = AuditRun("", "")
         self.watched = False  # somebody looks at it
+        self._book: AuditBook | None = None
         self._turn = 0
+        self._opening = threading.Lock()
         store.changed.connect(self._docket_changed)
         store.opened.connect(self._forget)
 
@@ -126,7 +158,56 @@ class AuditModel(QObject):
         for audited in self._runs.values():
             self._jobs.cancel_lane(audited.lane)
         self._runs, self.run = {}, AuditRun("", "")
+        self._close_book()
         self.changed.emit()
+
+    # -- the book --------------------------------------------------------------------------------
+
+    def _opened_book(self, source: str) -> AuditBook | None:
+        """The book in which audits are written down: beside the docket; of one that has no file yet, in the application's
+        own folder, from where it comes along once there is one. ``None`` where it cannot be used, which is said. In any
+        thread."""
+        unsaved = user_state_path("aptandum", appauthor=False) / f"unsaved{ENDING}"
+        docket = self._store.path
+        path = unsaved if docket is None else docket.with_name(docket.stem + ENDING)
+        with self._opening:
+            if self._book is None or self._book.path != path:
+                self._close_book()
+                begun = not path.exists()
+                try:
+                    self._book = AuditBook(path)
+                    if begun and path != unsaved and unsaved.exists():
+                        known = [run_source for run_source, _brief in list(self._runs)]
+                        self._book.take_over(unsaved, [*known, source])
+                except (AuditBookError, sqlite3.Error) as error:
+                    said = t("What was found is not remembered. {why}", why=str(error))
+                    self._jobs.post(lambda: self._tell(said))
+            return self._book
+
+    def _close_book(self) -> None:
+        if self._book is not None:
+            self._book.close()
+            self._book = None
+
+    def accept(self, keys: Sequence[str], on: bool) -> None:
+        """Have items stay as they are, or no longer."""
+        audited = self.run
+
+        def work(_progress: Progress) -> Mapping[str, History] | None:
+            book = self._opened_book(audited.source)
+            if book is None:
+                return audited.histories
+            at = datetime.now().astimezone() if on else None
+            book.accept(audited.source, audited.brief, keys, at)
+            return book.histories(audited.source, audited.brief)
+
+        def done(histories: Mapping[str, History] | None) -> None:
+            audited.histories = histories
+            self.changed.emit()
+
+        self._jobs.command(t("Writing it down …"), work, done, lane="audit book")
+
+    # -- following again ---------------------------------------------------------------------------
 
     def follow(self) -> None:
         """Audit what the docket says was audited, where that is not what is shown."""
@@ -141,7 +222,9 @@ class AuditModel(QObject):
             return
         known = self._runs.get((held.source, held.brief))
         if known is None or not known.listed:
-            self.open(held.source, held.brief, held)
+            columns = Columns(**held.columns) if held.columns else None
+            briefs = held.briefs or (held.brief,)
+            self.open(held.source, held.brief, held, briefs, columns)
             return
         self.run = known
         known.put_instead(held)
@@ -151,29 +234,48 @@ class AuditModel(QObject):
 
     # -- what is audited -------------------------------------------------------------------------
 
-    def open(self, source: str, brief: str, held: Audited | None = None) -> None:
-        """Audit a folder or a listing against a brief (``BOOK/BRIEF``); ``held``: as the docket
-        has it."""
+    def open(
+        self,
+        source: str,
+        brief: str,
+        held: Audited | None = None,
+        briefs: Sequence[str] = (),
+        columns: Columns | None = None,
+    ) -> None:
+        """Audit a folder or a listing.
+
+        Args:
+            brief: the one whose list is shown, as ``BOOK/BRIEF``.
+            held: as the docket has it.
+            briefs: all that it is audited against; left out: the one.
+            columns: what the listing's columns are; left out: as they seem.
+        """
 
         def work(_progress: Progress) -> list[Item]:
             if os.path.isdir(source):
                 return audit.items_in([source])
-            return audit.read_listing(source)
+            return audit.read_listing(source, columns)
 
         def done(found: list[Item]) -> None:
             if not found:
                 self._tell(t("There are no pictures in {name}.", name=shown_name(source)))
                 return
-            made = AuditRun(source, brief, list(found), list(found))
-            old = self._runs.get((source, brief))
-            if old is not None:
-                self._jobs.cancel_lane(old.lane)
-            self._runs[source, brief] = self.run = made
-            if held is not None:
-                made.put_instead(held)
-            else:
+            several = tuple(dict.fromkeys((brief, *briefs)))
+            for name in reversed(several):  # the one that is shown comes last, and is begun first
+                made = AuditRun(source, name, list(found), list(found), columns=columns)
+                made.briefs = several if len(several) > 1 else ()
+                old = self._runs.get((source, name))
+                if old is not None:
+                    self._jobs.cancel_lane(old.lane)
+                self._runs[source, name] = self.run = made
+                if held is not None:
+                    made.put_instead(held)
+            if held is None:
                 self._keep()
-            self.start()
+            self.start(anew=False)
+            for name in several[1:]:
+                other = self._runs[source, name]
+                self.check(range(len(other.items)), other)
 
         name = shown_name(source)
         self._jobs.command(t("Looking through {name} …", name=name), work, done, lane="audits")
@@ -183,48 +285,64 @@ class AuditModel(QObject):
         if not self.run.source or brief == self.run.brief:
             return
         before = self.run
+        known = self._runs.get((before.source, brief))
+        if known is not None and known.items == before.items:
+            self.run = known  # it was audited against both
+            self._keep()
+            self.changed.emit()
+            return
         made = AuditRun(before.source, brief, list(before.listed), list(before.items))
+        made.briefs, made.columns = before.briefs, before.columns
         self._runs[made.source, brief] = self.run = made
         self._keep()
-        self.start()
+        self.start(anew=False)
 
-    def _keep(self) -> None:
-        """Write down in the docket what is audited here."""
+    def _keep(self, words: str = "") -> None:
+        """Write down in the docket what is audited here, as a step of its own where it is called by ``words``."""
         audited = self.run.audited()
         docket = self._store.docket.model_copy(update={"audit": audited})
-        words = t("Audit {name}", name=shown_name(audited.source))
-        self._store.do(words, docket, f"audit {audited.source}")
+        name = shown_name(audited.source)
+        group = "" if words else f"audit {audited.source}"
+        self._store.do(words or t("Audit {name}", name=name), docket, group)
 
-    def replace(self, item: Item, path: str) -> None:
-        """Check another file in place of an item's own."""
-        at = self.items.index(item)
-        self.items[at] = audit.with_file(item, path)
-        self.checked.pop(at, None)
-        self._keep()
-        self.check([at])
+    def replace(self, files: Mapping[int, str]) -> None:
+        """Check other files in place of some items' own, by their places; one step, however many there are."""
+        for at, path in files.items():
+            self.items[at] = audit.with_file(self.items[at], path)
+            self.checked.pop(at, None)
+        n = len(files)
+        self._keep(t_n("Replace {n} picture", "Replace {n} pictures", n))
+        self.check(sorted(files))
 
     # -- checking --------------------------------------------------------------------------------
 
-    def start(self) -> None:
-        """Check every picture (again)."""
-        self.run.checked = {}
-        self.check(range(len(self.items)))
+    def start(self, anew: bool = True) -> None:
+        """Check every picture (again).
 
-    def check(self, places: Sequence[int]) -> None:
-        """Check the pictures at some places."""
-        audited = self.run
+        Args:
+            anew: those as well that have not changed since they were looked at.
+        """
+        self.run.checked = {}
+        self.check(range(len(self.items)), anew=anew)
+
+    def check(
+        self, places: Sequence[int], audited: AuditRun | None = None, anew: bool = False
+    ) -> None:
+        """Check the pictures at some places, of what is shown or of another run."""
+        audited = audited or self.run
         self.changed.emit()
         if not places:
             return
         try:
-            brief = self._library.find(audited.brief)[1]
+            rules, brief = self._library.find(audited.brief)
         except BriefNotFound as error:
             self._tell(str(error))
             return
         if len(places) == len(audited.items):
             self._jobs.cancel_lane(audited.lane)  # all are asked for anew
-        tasks = [_Place(i, audit.Task(audited.items[i], brief)) for i in places]
         this = audited.asked = object()
+        items = list(audited.items)
+        key = rules_key(rules.text, brief.id, False)
 
         def came(progress: Progress, found: dict[int, Checked]) -> None:
             if progress.cancelled:
@@ -234,22 +352,36 @@ class AuditModel(QObject):
                 self.changed.emit()
 
         def work(progress: Progress) -> None:
-            held: dict[int, Checked] = {}
+            book = self._opened_book(audited.source)
+            wanted = set(places)
+            known: dict[int, Checked] = {}
+            if book is not None and not anew:
+                looked = book.looked(items, key)
+                known = {at: one for at, one in looked.items() if at in wanted}
+            looks = audit_run.planned(items, places, brief, False, known)
+            self._jobs.post(partial(came, progress, known))
+            every, held = dict(known), dict[int, Checked]()
             last, pool = time.monotonic(), workers.shared()
-            came_in = run(tasks, pool.lane(1), pool.most, progress, _check, _lost)
-            for n, (place, found) in enumerate(came_in, start=1):
+            came_in = run(looks, pool.lane(1), pool.most, progress, audit_run.look, audit_run.lost)
+            for n, (at, found) in enumerate(came_in, start=1):
                 progress.check()
-                held[place] = found
+                held |= audit_run.spread(items, at, found)
                 if time.monotonic() - last > _SHOW_EVERY:
                     last = time.monotonic()
                     self._jobs.post(partial(came, progress, held))
-                    progress.count(n, len(tasks))
+                    progress.count(n, len(looks))
+                    every |= held
                     held = {}
+            every |= held
             self._jobs.post(partial(came, progress, held))
+            if book is not None:
+                book.remember((one for at, one in every.items() if at not in known), key)
 
         def ended(_nothing: object = None) -> None:
             if audited.asked is this:
                 audited.asked = None
+                if len(audited.checked) == len(audited.items):
+                    self._record(audited)
             if audited is self.run:
                 self.changed.emit()
 
@@ -257,6 +389,31 @@ class AuditModel(QObject):
         self._jobs.command(
             t("Auditing {name} …", name=name), work, ended, lane=audited.lane, cancelled=ended
         )
+
+    def _record(self, audited: AuditRun) -> None:
+        """Write down how everything stands, and read what has changed since last time."""
+        every = [audited.checked[at] for at in range(len(audited.items))]
+        where = audited.source, audited.brief
+
+        def work(_progress: Progress) -> tuple[Mapping[str, History], Since] | None:
+            book = self._opened_book(audited.source)
+            if book is None:
+                return None
+            if not audited.visit:
+                audited.visit = book.begin(*where, datetime.now().astimezone())
+            book.record(audited.visit, every)
+            return book.histories(*where), book.since(*where)
+
+        def done(found: tuple[Mapping[str, History], Since] | None) -> None:
+            if found is not None:
+                audited.histories, audited.since = found
+                if audited is self.run:
+                    self.changed.emit()
+
+        def failed(why: str) -> None:
+            self._tell(t("What was found is not remembered. {why}", why=why))
+
+        self._jobs.command(t("Writing it down …"), work, done, failed, lane="audit book")
 
     def look_at_files(self) -> None:
         """See whether pictures have been replaced or are gone, and check those again."""
@@ -273,33 +430,38 @@ class AuditModel(QObject):
 
     # -- handing it on ---------------------------------------------------------------------------
 
-    def export(self, shown: Sequence[Checked], path: str) -> None:
-        """Write some of what was found as a table, as they stand."""
-        if not path.lower().endswith(".csv"):
+    def export(self, shown: Sequence[Told], path: str, order: Order) -> None:
+        """Write some of what was found: as a table, as JSON, or as a page for somebody else to read, by the ending."""
+        if not path.lower().endswith((".csv", ".json", ".html")):
             path += ".csv"
         if os.path.abspath(path) == os.path.abspath(self.source):
             said = t("{file} is the listing itself and is never written to.", file=shown_name(path))
             self._tell(said)
             return
-        try:
-            audit.write_csv(shown, path)
-        except OSError as error:
-            self._tell(unwritten(error, path))
-            return
-        self._tell(t("Written: {path}", path=path), "done")
+        rules, brief = self._library.find(self.run.brief)
+        title = t("{body}: {brief}", body=rules.body.name, brief=brief.title)
+        page = Page(
+            shown_name(self.source),
+            title,
+            datetime.now().astimezone(),
+            [one for one in self.run.told() if one.item.matters],
+            self.run.since,
+            order,
+        )
 
+        def work(_progress: Progress) -> str:
+            try:
+                audit_lists.write_list(shown, path, self.run.brief, page)
+            except OSError as error:
+                return unwritten(error, path)
+            return ""
 
-@frozen
-class _Place:
-    """An item to be checked, and its place in the list."""
+        def done(trouble: str) -> None:
+            said = trouble or t("Written: {path}", path=path)
+            self._tell(said, "trouble" if trouble else "done")
 
-    at: int
-    task: audit.Task
+        self._jobs.command(t("Writing the list …"), work, done, lane="audit list")
 
-
-def _check(place: _Place) -> tuple[int, Checked]:
-    return place.at, audit.check_one(place.task)
-
-
-def _lost(place: _Place, error: BaseException) -> tuple[int, Checked]:
-    return place.at, audit.check_lost(place.task, error)
+    def stop(self) -> None:
+        """Let go of the book."""
+        self._close_book()

@@ -181,4 +181,6 @@ class Session(QObject):
         if "watching" in self.__dict__:
             self.watching.close()
         self.jobs.stop()
+        if "audit" in self.__dict__:
+            self.audit.stop()
         self.dockets.close()
