@@ -82,6 +82,9 @@ def open_shell(
 def _settled() -> None:
     """The window is up: from now on what is not needed any more is looked for, though not among what is there."""
     gc.freeze()
+    gc.set_threshold(
+        20_000, 20, 20
+    )  # lists of a hundred thousand are made without looking through them thirty times
     gc.enable()
 
 

@@ -11,6 +11,7 @@ import hashlib
 import json
 import os
 import sqlite3
+import sys
 import threading
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
@@ -191,15 +192,19 @@ class AuditBook:
             if item.file:
                 wanted.setdefault(item.file, []).append(at)
         found: dict[int, Checked] = {}
+        said: dict[str, tuple[Miss, ...]] = {}  # what is wrong with one is wrong with many
         for row in self._rows("SELECT * FROM look WHERE rules = ?", rules):
             file = os.fsdecode(row[0])
             places = wanted.get(file)
             if not places or stamp_of(file) != (row[2], row[3]):
                 continue
             size = (row[7], row[8]) if row[7] is not None else None
-            misses = tuple(Miss(*one) for one in json.loads(row[5]))
+            misses = said.get(row[5])
+            if misses is None:
+                misses = said[row[5]] = tuple(Miss(*one) for one in json.loads(row[5]))
+            standing, stamp = sys.intern(row[4]), (row[2], row[3])
             for at in places:
-                found[at] = Checked(items[at], row[4], misses, row[6], (row[2], row[3]), size)
+                found[at] = Checked(items[at], standing, misses, row[6], stamp, size)  # type: ignore[arg-type]
         return found
 
     def remember(self, checked: Iterable[Checked], rules: str) -> None:

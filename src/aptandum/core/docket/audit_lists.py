@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field
 from datetime import datetime
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket import audit
@@ -24,9 +24,8 @@ DANGER, FELL, NEW, ROSE, ACCEPTED, EVERY = (
 """Groups that are no clause's."""
 
 
-@frozen
-class Told:
-    """An item, how it stands, and what is remembered of it.
+class Told(NamedTuple):
+    """An item, how it stands, and what is remembered of it. A tuple: a hundred thousand are made at once.
 
     Attributes:
         history: ``None`` where no book is kept.
@@ -44,12 +43,14 @@ class Told:
     @property
     def in_danger(self) -> bool:
         """Whether it is in danger, and nobody has said that it may stay."""
-        return self.checked.in_danger and not self.accepted
+        if self.checked.standing not in _DANGER:
+            return False
+        return not (self.history and self.history.accepted)
 
     @property
     def accepted(self) -> bool:
         """Whether a person has said that it may stay as it is."""
-        return bool(self.history and self.history.accepted and self.checked.in_danger)
+        return bool(self.history and self.history.accepted) and self.checked.in_danger
 
     @property
     def reasons(self) -> tuple[str, ...]:
@@ -64,11 +65,75 @@ class Told:
         return held.first_seen, held.danger_since, held.accepted
 
 
-def told(checked: Sequence[Checked], histories: Mapping[str, History] | None = None) -> list[Told]:
-    """Items with what is remembered of them; they are all of their listing, in its order."""
+def told(
+    checked: Sequence[Checked],
+    histories: Mapping[str, History] | None = None,
+    keys: Sequence[str] | None = None,
+) -> list[Told]:
+    """Items with what is remembered of them; they are all of their listing, in its order.
+
+    Args:
+        keys: theirs, where they are known.
+    """
     known = histories or {}
-    keys = keys_of([one.item for one in checked])
+    if keys is None:
+        keys = keys_of([one.item for one in checked])
     return [Told(key, one, known.get(key)) for key, one in zip(keys, checked, strict=True)]
+
+
+_DANGER = ("misses", "lost")
+
+
+@frozen
+class Lists:
+    """What is shown of an audit: everything that matters, its groups, and the chosen one's items in order.
+
+    Attributes:
+        groups: name, what it is called, how many; a clause's are reasons of being in danger.
+    """
+
+    mine: Sequence[Told] = field(repr=False)
+    groups: tuple[tuple[str, str, int], ...]
+    group: str
+    shown: Sequence[Told] = field(repr=False)
+
+
+def lists(
+    checked: Sequence[Checked],
+    histories: Mapping[str, History] | None,
+    group: str,
+    order: Order,
+    set_aside: bool = True,
+    compared: bool = False,
+    keys: Sequence[str] | None = None,
+) -> Lists:
+    """Everything that a view of an audit shows; it may be made beside the interface.
+
+    Args:
+        group: the one that is chosen; where it is there no more, those in danger are.
+        set_aside: leave out what no longer matters.
+        compared: there was a visit before, so that there is something new.
+        keys: of the items, where they are known.
+    """
+    mine = told(checked, histories, keys)
+    if set_aside:
+        mine = [one for one in mine if one.item.matters]
+    danger = of_group(mine, DANGER)
+    groups = [(DANGER, say("In danger"), len(danger)), *titles(danger)]
+    if compared and histories is not None:
+        names = (
+            (FELL, say("Newly in danger")),
+            (ROSE, say("Mended")),
+            (NEW, say("Newly listed")),
+        )
+        groups += [(key, words, len(of_group(mine, key))) for key, words in names]
+    accepted = len(of_group(mine, ACCEPTED))
+    if accepted:
+        groups.append((ACCEPTED, say("Accepted as they are"), accepted))
+    groups.append((EVERY, say("All"), len(mine)))
+    if group not in [key for key, _words, _n in groups]:
+        group = DANGER
+    return Lists(mine, tuple(groups), group, in_order(of_group(mine, group), order))
 
 
 _GROUPS: dict[str, Callable[[Told], bool]] = {

@@ -8,6 +8,7 @@ import os
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import field
+from functools import lru_cache
 from pathlib import Path
 
 from aptandum.core.docket.found import photos_in
@@ -209,6 +210,7 @@ class _Table:
         folder_ = os.fspath(folder)
         found: list[Item] = []
         wrong: list[str] = []
+        paths: dict[str, str] = {}  # many items may show one picture
         for row in rows:
             if not any(cell.strip() for cell in row):
                 continue
@@ -226,7 +228,10 @@ class _Table:
                 )  # fmt: skip
                 continue
             item = _cell(row, at_item) or file or say("line {n}", n=line)
-            full = os.path.normpath(os.path.join(folder_, file)) if file else ""
+            full = paths.get(file)
+            if full is None:
+                full = os.path.normpath(os.path.join(folder_, file)) if file else ""
+                paths[file] = full
             cells = tuple(row[: len(own)])
             worth = _number(_cell(row, at_value))
             key = _cell(row, at_key)
@@ -282,6 +287,7 @@ def _cell(row: Sequence[str], at: int | None) -> str:
     return row[at].strip() if at is not None and at < len(row) else ""
 
 
+@lru_cache(maxsize=4096)
 def _number(text: str) -> float | None:
     """What an item is worth, whatever stands beside the figure: "18", "1.250,00", "€ 24.50"."""
     found = _FIGURE.search(text)
@@ -297,6 +303,7 @@ def _number(text: str) -> float | None:
         return None
 
 
+@lru_cache(maxsize=256)
 def _stock(word: str) -> bool | str | None:
     word = word.lower()
     if not word:

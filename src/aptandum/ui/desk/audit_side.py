@@ -14,8 +14,7 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from aptandum.core.docket import audit_lists
-from aptandum.core.docket.audit_lists import ACCEPTED, DANGER, EVERY, FELL, NEW, ROSE, Told
+from aptandum.core.docket.audit_lists import DANGER, Lists
 from aptandum.core.figures import grouped
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.words import show_day
@@ -78,49 +77,35 @@ class AuditSide(QFrame):
             self.group = item.data(THING)
             self.chosen.emit(self.group)
 
-    def show_run(self, run: AuditRun, mine: list[Told]) -> None:
-        """Show what was found.
-
-        Args:
-            mine: what matters of it.
-        """
+    def show_run(self, run: AuditRun, made: Lists) -> None:
+        """Show what was found."""
         aside = [item for item in run.items if not item.matters]
         self.aside.setVisible(any(item.in_stock is not None for item in run.items))
-        danger = sum(one.in_danger for one in mine)
+        danger = made.groups[0][2]
         self.name.setText(shown_name(run.source) if run.source else "")
-        words = t("{n} of {all} are in danger", n=grouped(danger), all=grouped(len(mine)))
+        words = t("{n} of {all} are in danger", n=grouped(danger), all=grouped(len(made.mine)))
         if aside and self.aside.isChecked():
             words = t("{words}; {n} set aside", words=words, n=grouped(len(aside)))
         rest = len(run.items) - len(run.checked)
         if rest:
             words += "\n" + t("{n} still to be looked at", n=grouped(rest))
         self.count.setText(words)
-        self._fill(run, mine, danger)
+        self._fill(made)
         self.last.setText(self._since(run))
         self.last.setVisible(bool(self.last.text()))
 
-    def _fill(self, run: AuditRun, mine: list[Told], danger: int) -> None:
-        lines: list[tuple[str, str, int, bool]] = [(DANGER, t("In danger"), danger, False)]
-        lines += [(*line, True) for line in audit_lists.titles(mine)]
-        if run.since.before and run.histories is not None:
-            for group, words in ((FELL, t("Newly in danger")), (ROSE, t("Mended")), (NEW, t("Newly listed"))):  # fmt: skip
-                lines.append((group, words, len(audit_lists.of_group(mine, group)), False))
-        accepted = len(audit_lists.of_group(mine, ACCEPTED))
-        if accepted:
-            lines.append((ACCEPTED, t("Accepted as they are"), accepted, False))
-        lines.append((EVERY, t("All"), len(mine), False))
-        if self.group not in [line[0] for line in lines]:
-            self.group = DANGER
+    def _fill(self, made: Lists) -> None:
+        self.group = made.group
         self.reasons.blockSignals(True)
         self.reasons.clear()
-        for key, text, n, inner in lines:
-            made = QListWidgetItem(t("{name} {n}", name=text, n=grouped(n)))
-            made.setData(THING, key)
-            made.setData(THING + 1, (inner, text, grouped(n)))
-            made.setToolTip(made.text())
-            self.reasons.addItem(made)
+        for key, text, n in made.groups:
+            row = QListWidgetItem(t("{name} {n}", name=text, n=grouped(n)))
+            row.setData(THING, key)
+            row.setData(THING + 1, (not key.startswith("\0"), text, grouped(n)))
+            row.setToolTip(row.text())
+            self.reasons.addItem(row)
             if key == self.group:
-                self.reasons.setCurrentItem(made)
+                self.reasons.setCurrentItem(row)
         self.reasons.blockSignals(False)
 
     @staticmethod

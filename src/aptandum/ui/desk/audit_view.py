@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from functools import partial
 from importlib import resources
 from pathlib import Path
 from typing import cast
@@ -21,7 +22,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket import audit, audit_lists
 from aptandum.core.docket.audit import Checked, Item
-from aptandum.core.docket.audit_lists import Order, Told
+from aptandum.core.docket.audit_lists import Lists, Order, Told
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.desk.audit_detail import AuditDetail
 from aptandum.ui.desk.audit_rows import PictureRow, words_of
@@ -29,11 +30,12 @@ from aptandum.ui.desk.audit_side import AuditSide
 from aptandum.ui.desk.rows import Things, dress
 from aptandum.ui.desk.slip import NARROW, WIDTH
 from aptandum.ui.session import Session
+from aptandum.ui.session.audit import AuditRun
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, empty_state, label
 
-_SHOW_EVERY = 0.25
-"""Seconds between two looks of the list at what has been checked meanwhile."""
+_MANY = 3000
+"""Items from which on lists are made beside the interface."""
 
 _WATCH_MS, _STATED = 4000, 400
 """How often, and for how many files at a time, it is seen whether a picture has been replaced."""
@@ -48,9 +50,9 @@ class AuditView(QWidget):
         super().__init__()
         self.session = session
         self.model = session.audit
-        self._mine: list[Told] = []
         self._laying = False  # the list is being filled: what is chosen then nobody has chosen
         self._by_hand = False
+        self._made = self._again = False  # lists are being made; and are to be made again
         self._watch = QTimer(self)
         self._watch.setInterval(_WATCH_MS)
         self._watch.timeout.connect(self.model.look_at_files)
@@ -279,47 +281,66 @@ class AuditView(QWidget):
         """In which order the list is."""
         return cast(Order, self.sorted_by.currentData() or "worst")
 
-    def mine(self) -> list[Told]:
-        """What was looked at and matters, as it is listed."""
-        every = self.model.run.told()
-        if self.side.aside.isChecked():
-            every = [one for one in every if one.item.matters]
-        return every
-
     def shown(self) -> list[Told]:
         """Those that are shown, in their order."""
-        return audit_lists.in_order(audit_lists.of_group(self._mine, self.side.group), self.order)
+        return list(self.rows.items)
 
     def show_all(self) -> None:
-        """Bring everything in line with what has been checked."""
+        """Bring everything in line with what has been checked; where that is much, beside the interface."""
         if self.source:
             self.use_brief(self.model.run.brief)
         self.stack.setCurrentIndex(1 if self.items else 0)
         for part in (self.again, self.export, self.bulk):
             part.setEnabled(bool(self.checked))
-        self._mine = self.mine()
-        self.side.show_run(self.model.run, self._mine)
-        valued = any(one.item.value is not None for one in self._mine)
+        run, held = self.model.run, dict(self.checked)
+        asked = self.side.group, self.order, self.side.aside.isChecked()
+
+        def make(_late: object = None) -> Lists:
+            places = sorted(held)
+            every = [held[at] for at in places]
+            compared = bool(run.since.before)
+            return audit_lists.lists(every, run.histories, *asked, compared, run.keys(places))
+
+        if len(held) <= _MANY:
+            self.session.jobs.drop("audit lists")
+            self._made, self._again = False, False
+            self._show(run, make())
+        elif self._made:
+            self._again = (
+                True  # once those that are being made are shown: two at once take twice as long
+            )
+        else:
+            self._made = True
+            self.session.jobs.latest("audit lists", make, partial(self._came, run))
+
+    def _came(self, run: AuditRun, made: Lists) -> None:
+        self._made = False
+        self._show(run, made)
+        if self._again:
+            self._again = False
+            self.show_all()
+
+    def _show(self, run: AuditRun, made: Lists) -> None:
+        if run is not self.model.run:
+            return
+        self.side.show_run(run, made)
+        valued = any(one.item.value is not None for one in made.mine)
         self.sorted_by.setVisible(valued)
         if not valued:
             self.sorted_by.setCurrentIndex(0)
         here = self.current() if self._by_hand else None
         self._laying = True
-        self.rows.take(self.shown())
-        keys = [one.key for one in self.rows.items]
+        self.rows.take(made.shown)
+        keys = [one.key for one in made.shown] if here is not None else []
         at = keys.index(here.key) if here is not None and here.key in keys else 0
-        if keys:
+        if made.shown:
             self.list.setCurrentIndex(self.rows.index(at))
         self._laying = False
         self._picked()
 
     def _reason_picked(self) -> None:
-        self._laying = True
-        self.rows.take(self.shown())
-        if self.rows.items:
-            self.list.setCurrentIndex(self.rows.index(0))
-        self._laying = False
-        self._picked()
+        self._by_hand = False
+        self.show_all()
 
     def _moved(self) -> None:
         if not self._laying:

@@ -23,6 +23,7 @@ from aptandum.core.docket.audit_book import (
     AuditBookError,
     History,
     Since,
+    keys_of,
     rules_key,
 )
 from aptandum.core.docket.audit_lists import Order, Page, Told
@@ -68,6 +69,7 @@ class AuditRun:
     visit: int = 0
     histories: Mapping[str, History] | None = None
     since: Since = field(default_factory=Since)
+    _keyed: tuple[list[Item], list[str]] | None = None
 
     @property
     def lane(self) -> str:
@@ -85,10 +87,18 @@ class AuditRun:
             {"source": self.source, "brief": self.brief, "instead": instead, "briefs": self.briefs, "columns": said}
         )  # fmt: skip
 
+    def keys(self, places: Sequence[int]) -> list[str]:
+        """By what the items at some places are known again."""
+        if self._keyed is None or self._keyed[0] is not self.items:
+            self._keyed = self.items, keys_of(self.items)
+        every = self._keyed[1]
+        return [every[at] for at in places]
+
     def told(self) -> list[Told]:
         """Everything that was looked at, with what is remembered of it, as it is listed."""
-        every = [self.checked[at] for at in sorted(self.checked)]
-        return audit_lists.told(every, self.histories)
+        places = sorted(self.checked)
+        every = [self.checked[at] for at in places]
+        return audit_lists.told(every, self.histories, self.keys(places))
 
     def put_instead(self, held: Audited) -> None:
         """Look at the pictures that the docket names in place of listed ones; what was found of
@@ -307,6 +317,7 @@ class AuditModel(QObject):
 
     def replace(self, files: Mapping[int, str]) -> None:
         """Check other files in place of some items' own, by their places; one step, however many there are."""
+        self.run._keyed = None
         for at, path in files.items():
             self.items[at] = audit.with_file(self.items[at], path)
             self.checked.pop(at, None)
@@ -345,7 +356,7 @@ class AuditModel(QObject):
         key = rules_key(rules.text, brief.id, False)
 
         def came(progress: Progress, found: dict[int, Checked]) -> None:
-            if progress.cancelled:
+            if progress.cancelled or not found:
                 return  # what comes late is dropped
             audited.checked.update(found)
             if audited is self.run:
