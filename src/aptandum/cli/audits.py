@@ -6,6 +6,7 @@ import os
 import signal
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime
 from typing import Annotated, Any
 
@@ -27,11 +28,12 @@ from aptandum.cli.console import (
     progress,
     speak_beside,
 )
-from aptandum.cli.many import executor_of, workers_for
+from aptandum.cli.crew import Crew
+from aptandum.cli.fleet import Carried, Cluster, Send
 from aptandum.cli.naming import by_patterns
 from aptandum.cli.options import Books, Json, Workers
 from aptandum.core.brief.model import Brief, Rulebook
-from aptandum.core.docket import audit, audit_lists, audit_run, batch
+from aptandum.core.docket import audit, audit_lists, audit_run
 from aptandum.core.docket.audit_book import AuditBook, AuditBookError, Since, keys_of, rules_key
 from aptandum.core.docket.audit_lists import Order, Told
 from aptandum.core.docket.found import ENDINGS
@@ -72,6 +74,22 @@ Stocked = Annotated[str, _column(say("The listing's column that says whether it 
 Valued = Annotated[str, _column(say("The listing's column of what an item is worth."))]
 
 
+def _at(look: audit_run.Look, file: str) -> audit_run.Look:
+    return replace(look, task=replace(look.task, item=audit.with_file(look.task.item, file)))
+
+
+CARRIED = Carried(
+    lambda look: str(look.task.item.file),
+    lambda look: look,  # its path is absolute
+    lambda look, file, _folder: _at(look, file),
+    lambda look, came, _file: (
+        look.places,
+        replace(came[1], item=look.task.item, stamp=audit.stamp_of(look.task.item.file)),
+    ),
+)
+"""How a look goes to a cluster and comes back."""
+
+
 @frozen
 class Asked:
     """What is asked of every brief.
@@ -86,7 +104,7 @@ class Asked:
     aside: int
     quick: bool
     book: AuditBook | None
-    workers: int
+    crew: Crew
     order: Order
     only_new: bool
 
@@ -121,6 +139,8 @@ def audit_command(
         bool, typer.Option("--quick", help=say("Header only; what needs pixels is unknown."))
     ] = False,
     workers: Workers = 0,
+    cluster: Cluster = "",
+    send: Send = False,
     as_json: Json = False,
 ) -> None:
     """What of a folder or a listing is in danger under a brief, and why. Nothing is changed."""
@@ -138,7 +158,7 @@ def audit_command(
     source = "\n".join(os.path.abspath(path) for path in what)
     held = _opened(book)
     try:
-        asked = Asked(source, looked, len(items) - len(looked), quick, held, workers,
+        asked = Asked(source, looked, len(items) - len(looked), quick, held, Crew(workers, cluster, send),
                       "value" if by_value else "worst", new)  # fmt: skip
         status = max(_audit(asked, *one, out, as_json, len(wanted) > 1) for one in wanted)
     finally:
@@ -225,10 +245,10 @@ def _look(
     before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
     start = time.monotonic()
     try:
-        workers = workers_for(len(looks) // 8, asked.workers)  # looking takes less than making
-        with executor_of(workers) as pool:
-            many = max(1, workers)
-            came = batch.run(looks, pool, many, lambda: stopped, audit_run.look, audit_run.lost)
+        with asked.crew.at_work(len(looks) // 8) as (pool, many):  # looking takes less than making
+            came = asked.crew.run(
+                looks, pool, many, lambda: stopped, audit_run.look, audit_run.lost, CARRIED
+            )
             for n, (places, one) in enumerate(came, start=1):
                 for at, said in audit_run.spread(asked.looked, places, one).items():
                     found[at] = said

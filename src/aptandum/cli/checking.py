@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import os
+from concurrent.futures import Executor
+from contextlib import nullcontext
+from dataclasses import replace
 from pathlib import Path
 from typing import Annotated
 
@@ -22,16 +26,22 @@ from aptandum.cli.console import (
     out_line,
     shelf_of,
 )
+from aptandum.cli.crew import Crew
 from aptandum.cli.facts import tell_facts
+from aptandum.cli.fleet import Carried, Cluster, Send
 from aptandum.cli.naming import named_files
 from aptandum.cli.options import Books, BriefName, Files, Json, Limits
 from aptandum.cli.showing import IN_FULL, report_to, show_findings
-from aptandum.core.docket import audit
+from aptandum.core.brief.model import Brief
+from aptandum.core.docket import audit, batch
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import DocketError, load
 from aptandum.core.docket.takeover import find
+from aptandum.core.frozen import frozen
+from aptandum.core.judge.findings import Findings
 from aptandum.core.photo.decode import facts_many
-from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.facts import Facts, PhotoError
+from aptandum.core.threads import Here
 from aptandum.core.words import say
 
 
@@ -47,6 +57,48 @@ def facts(
     raise Stop(tell_facts(files, as_json, quick))
 
 
+@frozen
+class CheckTask:
+    """One file to be checked, for any worker; ``facts``: what its header says, where that was read."""
+
+    file: str
+    brief: Brief
+    quick: bool = False
+    facts: Facts | None = None
+
+
+@frozen
+class CheckDone:
+    """What came of it; ``trouble``: why it cannot be used."""
+
+    file: str
+    findings: Findings | None = None
+    trouble: str = ""
+
+
+def check_one(task: CheckTask) -> CheckDone:
+    """Check one file; trouble is told, not raised."""
+    try:
+        seen = audit.check_file(task.file, task.brief, task.quick, facts=task.facts)
+    except PhotoError as error:
+        return CheckDone(task.file, trouble=str(error))
+    return CheckDone(task.file, seen.findings)
+
+
+def check_lost(task: CheckTask, error: BaseException) -> CheckDone:
+    """What stands for a file whose worker died."""
+    return CheckDone(task.file, trouble=batch.lost_said(task.file, error))
+
+
+CARRIED = Carried(
+    lambda task: str(task.file),
+    lambda task: replace(task, file=os.path.abspath(task.file), facts=None),
+    lambda task, file, _folder: replace(task, file=file, facts=None),
+    lambda task, done, _file: replace(done, file=task.file),
+)
+"""How a task goes to a cluster and comes back."""
+
+
 def check(
     files: Files,
     brief: BriefName,
@@ -54,6 +106,8 @@ def check(
     quick: Annotated[
         bool, typer.Option("--quick", help=say("Header only; what needs pixels is unknown."))
     ] = False,
+    cluster: Cluster = "",
+    send: Send = False,
     limits: Limits = "",
     as_json: Json = False,
 ) -> None:
@@ -61,32 +115,42 @@ def check(
     wanted = brief_of(brief, rulebook)
     status = MEETS
     every = named_files(files)
-    for file, facts in zip(every, facts_many(every), strict=True):
-        doing(f"{name_of(file)}: reading every pixel, judging by {brief}")
-        try:
-            findings = audit.check_file(file, wanted, quick, facts=facts).findings
-        except PhotoError as error:
-            status = UNREADABLE
-            _failed(file, brief, str(error), as_json)
-            continue
-        ready = findings.meets_musts
-        if not ready:
-            status = max(status, MISSES)
-        if as_json:
-            listed = [finding.contract() for finding in findings.findings]
-            json_line(
-                {
-                    "file": as_named(file),
-                    "brief": brief,
-                    "ready": ready,
-                    "findings": listed,
-                    "error": None,
-                }
-            )
-        else:
-            out_line(say("{file}: {what}", file=name_of(file), what=findings.summary()))
-            show_findings(findings, len(every) <= IN_FULL)
+    if cluster:
+        tasks = [CheckTask(file, wanted, quick) for file in every]
+    else:
+        both = zip(every, facts_many(every), strict=True)
+        tasks = [CheckTask(file, wanted, quick, facts) for file, facts in both]
+    crew = Crew(1 if not cluster else 0, cluster, send)
+    pool: tuple[Executor, int] = Here(), 1
+    with crew.at_work(len(tasks)) if cluster else nullcontext(pool) as (workers, many):
+        came = crew.run(tasks, workers, many, lambda: False, check_one, check_lost, CARRIED)
+        for done in came:
+            doing(f"{name_of(done.file)}: judged by {brief}")
+            status = max(status, _told(done, brief, len(every) <= IN_FULL, as_json))
     raise Stop(status)
+
+
+def _told(done: CheckDone, brief: str, in_full: bool, as_json: bool) -> int:
+    """Say what came of a file; its status."""
+    findings = done.findings
+    if findings is None:
+        _failed(done.file, brief, done.trouble, as_json)
+        return UNREADABLE
+    if as_json:
+        listed = [finding.contract() for finding in findings.findings]
+        json_line(
+            {
+                "file": as_named(done.file),
+                "brief": brief,
+                "ready": findings.meets_musts,
+                "findings": listed,
+                "error": None,
+            }
+        )
+    else:
+        out_line(say("{file}: {what}", file=name_of(done.file), what=findings.summary()))
+        show_findings(findings, in_full)
+    return MEETS if findings.meets_musts else MISSES
 
 
 def _failed(file: str, brief: str, error: str, as_json: bool) -> None:

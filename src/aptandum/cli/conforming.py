@@ -29,23 +29,23 @@ from aptandum.cli.console import (
     speak_beside,
     wanted_of,
 )
+from aptandum.cli.crew import Crew
+from aptandum.cli.fleet import Cluster, Send
 from aptandum.cli.many import (
+    CARRIED,
     Done,
     Ledger,
     Task,
     claim,
     conform_one,
     done_lost,
-    executor_of,
     reasons,
-    workers_for,
 )
 from aptandum.cli.naming import named_files
 from aptandum.cli.options import Books, Json, Limits, MaybeFiles, Workers
 from aptandum.cli.showing import IN_FULL, report_to, show_findings
 from aptandum.core.brief.binding import NAME, NAME_LENGTH
 from aptandum.core.brief.model import Brief, Rulebook
-from aptandum.core.docket import batch
 from aptandum.core.fitting.blank import GROUNDS, NoSheet, blank_sheet, size_for
 from aptandum.core.fitting.settings import SettingError, Settings
 from aptandum.core.frozen import frozen
@@ -125,6 +125,8 @@ def conform_command(
         bool, typer.Option("--replace", help=say("Replace a file of that name."))
     ] = False,
     workers: Workers = 0,
+    cluster: Cluster = "",
+    send: Send = False,
     resume: Annotated[
         bool,
         typer.Option("--resume", help=say("Skip what was done in this folder and is unchanged.")),
@@ -141,12 +143,14 @@ def conform_command(
     wanted = wanted_of(brief, body, optional, rulebook)
     settings = _settings(set_)
     hand = _kept_clear(keep_clear)
+    crew = Crew(workers, cluster, send)
+    if send and (not cluster or report is not None):
+        err_line(say("--send goes with --cluster, and without --report."))
+        raise Stop(UNREADABLE)
     if blank is not None:
         with tempfile.TemporaryDirectory(prefix="aptandum-") as sheets:
             files = [_sheet(blank, wanted, files, sheets)]
-            _conform(
-                files, out, wanted, settings, hand, (replace, resume), workers, report, as_json
-            )
+            _conform(files, out, wanted, settings, hand, (replace, resume), crew, report, as_json)
     elif files:
         _conform(
             named_files(files),
@@ -155,7 +159,7 @@ def conform_command(
             settings,
             hand,
             (replace, resume),
-            workers,
+            crew,
             report,
             as_json,
         )
@@ -189,7 +193,7 @@ def _conform(
     settings: Settings,
     hand: HandMarks,
     again: tuple[bool, bool],
-    workers: int,
+    crew: Crew,
     report: str | None,
     as_json: bool,
 ) -> None:
@@ -199,7 +203,7 @@ def _conform(
     folder = Path(out)
     _made_folder(str(folder))
     batch_ = Batch(wanted, settings, hand, str(folder), *again, report is not None)
-    _conform_all(files, batch_, workers, report, as_json)
+    _conform_all(files, batch_, crew, report, as_json)
 
 
 def _given(
@@ -300,14 +304,19 @@ class Batch:
         return made
 
 
-def _claims() -> tempfile.TemporaryDirectory[str]:
+def _claims(within: str | None = None) -> tempfile.TemporaryDirectory[str]:
     """A folder in which the results of a run mark their names as taken.
+
+    Args:
+        within: where all workers see it; left out: on this machine.
 
     Raises:
         Stop: there is no place for it, which is said.
     """
     try:
-        return tempfile.TemporaryDirectory(prefix="aptandum-", ignore_cleanup_errors=True)
+        return tempfile.TemporaryDirectory(
+            prefix=".aptandum-", dir=within, ignore_cleanup_errors=True
+        )
     except OSError as error:
         why = (error.strerror or str(error)).lower()
         err_line(say("There is no folder for what lasts a moment (TMPDIR): {why}.", why=why))
@@ -344,13 +353,13 @@ def _tasks(
 
 
 def _conform_all(
-    files: list[str], asked: Batch, workers: int, report: str | None, as_json: bool
+    files: list[str], asked: Batch, crew: Crew, report: str | None, as_json: bool
 ) -> None:
     """Conform files one by one or by several workers, each to every brief; one that fails never
     stops the rest."""
     ledgers = asked.ledgers()
     records: list[dict[str, Any]] = []
-    claimed = _claims() if asked.replace or asked.resume else None
+    claimed = _claims(asked.folder if crew.cluster else None) if asked.replace or asked.resume or crew.cluster else None  # fmt: skip
     tasks = _tasks(files, asked, ledgers, claimed.name if claimed else "", records, as_json)
     by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
     entries: list[Entry] = []
@@ -363,10 +372,9 @@ def _conform_all(
 
     before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
     try:
-        workers = workers_for(len(tasks), workers)
-        with executor_of(workers) as pool:
-            for done in batch.run(
-                tasks, pool, max(1, workers), lambda: stopped, conform_one, done_lost
+        with crew.at_work(len(tasks)) as (pool, many):
+            for done in crew.run(
+                tasks, pool, many, lambda: stopped, conform_one, done_lost, CARRIED
             ):
                 made += 1
                 doing(f"{done.task.file}: {done.task.name}: {done.summary or done.record['error']}")

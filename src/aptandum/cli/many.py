@@ -9,11 +9,13 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 from concurrent.futures import Executor
 from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from platformdirs import user_state_path
 
+from aptandum.cli.fleet import Carried
 from aptandum.core import threads
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import conform, named
@@ -56,7 +58,8 @@ class Task:
 
 @frozen
 class Done:
-    """What came of it: the record that is printed, and what a report says of it."""
+    """What came of it: the record that is printed, and what a report says of it; ``counted``: its name, where that has a
+    number."""
 
     task: Task
     record: dict[str, Any]
@@ -65,6 +68,7 @@ class Done:
     acts: tuple[str, ...] = ()
     summary: str = ""
     entry: Entry | None = None
+    counted: str = ""
 
 
 def conform_one(task: Task) -> Done:
@@ -76,23 +80,7 @@ def conform_one(task: Task) -> Done:
             asked = asks_for_people(task.brief)
             people = people_in(photo, task.hand) if asked else People((), task.hand)
         proof = conform(photo, task.brief, task.settings, people=people)
-        target = Path(task.folder) / proof.suggested
-        claims = Path(task.claims) if task.claims else None
-        if claims is not None and task.replace:
-            target = _claimed(target, claims)
-        held = task.resume and _holds(target, proof.made.data)
-        if held and (task.replace or claims is None or claim(target, claims)):
-            path = target  # written just before a crash, and not written down
-        else:
-            path = write(
-                proof.made.data,
-                target,
-                [*task.supplied, task.file],
-                replace=task.replace,
-                counted=proof.line.file.counted,
-            )
-            if claims is not None:
-                claim(path, claims)
+        path = _placed(task, proof.made.data, proof.suggested, proof.line.file.counted)
         proof = named(proof, task.brief, path.name)
         entry = entry_of(photo, task.book, task.brief, proof) if task.report else None
     except (AptandumError, OSError) as error:
@@ -112,28 +100,83 @@ def conform_one(task: Task) -> Done:
     }
     acts = tuple(act.says for act in proof.record)
     notes: tuple[str, ...] = tuple(figures["notes"])  # type: ignore[arg-type]
-    return Done(task, record, proof.findings, notes, acts, proof.summary, entry)
+    counted = proof.line.file.counted
+    return Done(task, record, proof.findings, notes, acts, proof.summary, entry, counted)
 
 
-def claim(path: str | os.PathLike[str], claims: Path) -> bool:
-    """Mark a name as that of a result of this run; whether no other has it. Two workers never get the same: each
-    leaves an empty file of the name's hash."""
+def _placed(task: Task, data: bytes, name: str, counted: str) -> Path:
+    """Write a result, unless it lies there already and may be taken for one's own; its path.
+
+    Raises:
+        WriteError: it cannot be written.
+    """
+    target = Path(task.folder) / name
+    claims = Path(task.claims) if task.claims else None
+    if claims is not None and task.replace:
+        target = _claimed(target, claims, task.file)
+    held = task.resume and _holds(target, data)
+    if held and (task.replace or claims is None or claim(target, claims, task.file)):
+        return target  # written just before a crash, and not written down
+    supplied = [*task.supplied, task.file]
+    path = write(data, target, supplied, replace=task.replace, counted=counted)
+    if claims is not None:
+        claim(path, claims, task.file)
+    return path
+
+
+def placed_here(task: Task, done: Done, data: bytes | None) -> Done:
+    """A file that was made on another machine, written here; trouble is told in the record."""
+    record = done.record | {"file": task.file}
+    if data is None or record["written"] is None:
+        return replace(done, task=task, record=record | {"written": None})
+    try:
+        path = _placed(task, data, os.path.basename(record["written"]), done.counted)
+    except (AptandumError, OSError) as error:
+        return _unmade(task, str(error))
+    return replace(done, task=task, record=record | {"written": str(path)})
+
+
+def claim(path: str | os.PathLike[str], claims: Path, mine: str = "") -> bool:
+    """Mark a name as that of a result of this run; whether no other photo's result has it. Two workers never get the
+    same: each leaves a file of the name's hash, which says whose it is.
+
+    Args:
+        mine: the photo that the result is of: done again after its worker was lost, it has its name already.
+    """
     mark = claims / hashlib.sha256(os.fsencode(os.path.abspath(path))).hexdigest()
     try:
-        os.close(os.open(mark, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+        with os.fdopen(os.open(mark, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600), "wb") as stream:
+            stream.write(os.fsencode(mine))
     except FileExistsError:
-        return False
+        return bool(mine) and mark.read_bytes() == os.fsencode(mine)
     return True
 
 
-def _claimed(target: Path, claims: Path) -> Path:
+def _claimed(target: Path, claims: Path, mine: str) -> Path:
     """The first name, with a number where it needs one, that no other result of this run has, whatever lies
     there from before."""
     tried, n = target, 2
-    while not claim(tried, claims):
+    while not claim(tried, claims, mine):
         tried = target.with_name(f"{target.stem}-{n}{target.suffix}")
         n += 1
     return tried
+
+
+def moved(task: Task, file: str, folder: str) -> Task:
+    """A task for its photo at another path, with a folder of its own for the result."""
+    return replace(task, file=file, folder=folder, supplied=(), claims="", replace=False, resume=False)  # fmt: skip
+
+
+def _absolute(task: Task) -> Task:
+    """The same for workers that stand in other folders. A file whose worker was lost is done again, and finds what that one
+    may have written."""
+    file, folder = os.path.abspath(task.file), os.path.abspath(task.folder)
+    claims = os.path.abspath(task.claims) if task.claims else ""
+    return replace(task, file=file, folder=folder, claims=claims, resume=True)
+
+
+CARRIED = Carried(lambda task: task.file, _absolute, moved, placed_here)
+"""How a task goes to a cluster and comes back."""
 
 
 def done_lost(task: Task, error: BaseException) -> Done:

@@ -15,6 +15,7 @@ from platformdirs import user_state_path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core import workers
+from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, audit_lists, audit_run
 from aptandum.core.docket.audit import Checked, Item
 from aptandum.core.docket.audit_book import (
@@ -351,6 +352,16 @@ class AuditModel(QObject):
             return
         if len(places) == len(audited.items):
             self._jobs.cancel_lane(audited.lane)  # all are asked for anew
+        self._begin(audited, places, rules, brief, anew)
+
+    def _begin(
+        self,
+        audited: AuditRun,
+        places: Sequence[int],
+        rules: Rulebook,
+        brief: Brief,
+        anew: bool,
+    ) -> None:
         this = audited.asked = object()
         items = list(audited.items)
         key = rules_key(rules.text, brief.id, False)

@@ -9,7 +9,6 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from aptandum.core import threads
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.errors import AptandumError
 from aptandum.core.watched import Event, Want, WatchBook, Watcher
@@ -93,12 +92,11 @@ class Watching(QObject):
             book = held.pop() if held else WatchBook(want.folder)
             try:
                 watcher = Watcher(self.folder, [want], book, None, 1, self.settle, self.patience)
-                with threads.on_one_core():  # whoever works at the window goes first
-                    while not stop.is_set():
-                        for event in watcher.turn(stop.is_set):
-                            self._tell(stop, event, book)
-                        self._looked(stop, watcher.unsettled, watcher.trouble)
-                        stop.wait(self.every)
+                while not stop.is_set():
+                    for event in watcher.turn(stop.is_set):
+                        self._tell(stop, event, book)
+                    self._looked(stop, watcher.unsettled, watcher.trouble)
+                    stop.wait(self.every)
             finally:
                 book.close()
             self._jobs.post(self._ended)

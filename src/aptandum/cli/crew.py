@@ -1,0 +1,60 @@
+"""By whom many files are looked at or made: workers of this machine, or those of a cluster."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import Executor
+from contextlib import contextmanager
+from typing import TypeVar
+
+from aptandum.cli import fleet
+from aptandum.cli.fleet import Carried
+from aptandum.cli.many import executor_of, workers_for
+from aptandum.core.docket import batch
+from aptandum.core.frozen import frozen
+
+J = TypeVar("J")
+R = TypeVar("R")
+
+
+@frozen
+class Crew:
+    """Who works.
+
+    Attributes:
+        workers: of this machine, as :func:`aptandum.cli.many.workers_for` has them.
+        cluster: address of a scheduler; empty: this machine.
+        send: photos are sent along, and results come back.
+    """
+
+    workers: int = 0
+    cluster: str = ""
+    send: bool = False
+
+    @contextmanager
+    def at_work(self, jobs: int) -> Iterator[tuple[Executor, int]]:
+        """The executor for so many jobs, and how many are done at once."""
+        if self.cluster:
+            with fleet.cluster(self.cluster) as found:
+                yield found
+        else:
+            workers = workers_for(jobs, self.workers)
+            with executor_of(workers) as pool:
+                yield pool, max(1, workers)
+
+    def run(
+        self,
+        jobs: Sequence[J],
+        pool: Executor,
+        many: int,
+        stopped: Callable[[], bool],
+        make: Callable[[J], R],
+        lost: Callable[[J, BaseException], R],
+        carried: Carried,
+    ) -> Iterator[R]:
+        """What comes of each job, as it comes (:func:`aptandum.core.docket.batch.run`)."""
+        if self.cluster and self.send:
+            pool = fleet.Sending(pool, carried)
+        elif self.cluster:
+            jobs = [carried.shared(job) for job in jobs]
+        yield from batch.run(jobs, pool, many, stopped, make, lost)

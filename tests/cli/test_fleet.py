@@ -1,0 +1,171 @@
+"""A cluster of two workers: the same files as one machine makes, through a lost worker, and never by another version."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from distributed import Client, LocalCluster
+
+from samples import DEMO, jpeg, scene
+
+RULES = """format = 1
+[body]
+id = "mole"
+name = "The Mole"
+[[brief]]
+id = "small"
+title = "Small"
+[[brief.clause]]
+measure = "longest_side"
+at_most = "600 px"
+[[brief.clause]]
+measure = "file_bytes"
+at_most = "60 KB"
+"""
+BRIEF = ["--brief", "mole/small"]
+
+
+@pytest.fixture(scope="module")
+def cluster(tmp_path_factory) -> Iterator[LocalCluster]:
+    """Two workers of one thread each, as docs/fleet.md starts them."""
+    here = os.getcwd()
+    os.chdir(tmp_path_factory.mktemp("cluster"))  # the workers keep what they need there
+    try:
+        made = LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None)
+    finally:
+        os.chdir(here)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def places(tmp_path):
+    """Photos, two of one name, one that is none; rules; and what calls need."""
+    photos = tmp_path / "photos"
+    (photos / "more").mkdir(parents=True)
+    for n in range(12):
+        (photos / f"p{n:02d}.jpg").write_bytes(jpeg(scene(900, 700, n % 6, 4.0)))
+    (photos / "more/p00.jpg").write_bytes(jpeg(scene(900, 700, 9, 4.0)))
+    (photos / "bad.jpg").write_bytes(b"no picture")
+    (tmp_path / "mole.toml").write_text(RULES)
+    return photos, ["--rulebook", str(tmp_path / "mole.toml")]
+
+
+def call(*words: object, script: str = "", **more) -> subprocess.CompletedProcess[str]:
+    begin = ["-c", script] if script else ["-m", "aptandum"]
+    return subprocess.run(
+        [sys.executable, *begin, *map(str, words)], capture_output=True, text=True, check=False, **more
+    )  # fmt: skip
+
+
+def hashes(folder: Path) -> dict[str, str]:
+    return {
+        path.name: hashlib.sha256(path.read_bytes()).hexdigest()
+        for path in folder.iterdir()
+        if path.is_file()
+    }
+
+
+def content(folder: Path) -> list[str]:
+    return sorted(hashes(folder).values())
+
+
+@pytest.mark.parametrize("how", [[], ["--send"]])
+def test_the_same_files_as_on_one_machine(cluster, places, tmp_path, how):
+    photos, rules = places
+    alone = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "one", "--workers", 1)
+    shared = call("conform", "photos", *BRIEF, *rules, "--out", "two", "--cluster", cluster.scheduler_address,
+                  *how, cwd=tmp_path)  # fmt: skip
+    assert alone.returncode == shared.returncode == 2  # one is no photo
+    assert "bad.jpg" in shared.stderr and "Traceback" not in shared.stderr
+    assert (
+        content(tmp_path / "one") == content(tmp_path / "two")
+        and len(content(tmp_path / "two")) == 13
+    )
+    assert set(hashes(tmp_path / "one")) == set(hashes(tmp_path / "two"))
+    assert not [one for one in (tmp_path / "two").iterdir() if one.name.startswith(".")]
+    # gone on with on one machine: nothing is left to do
+    again = call("conform", "photos", *BRIEF, *rules, "--out", "two", "--resume", cwd=tmp_path)
+    assert again.stdout.count("done before and unchanged") == 13
+    assert content(tmp_path / "one") == content(tmp_path / "two")
+
+
+@pytest.mark.parametrize("how", [[], ["--send"]])
+def test_what_is_looked_at_is_said_as_on_one_machine(cluster, places, how):
+    photos, rules = places
+    where = ["--cluster", cluster.scheduler_address, *how]
+    for command in ("check", "audit"):
+        asked = [command, photos, *BRIEF, *rules, "--json"]
+        alone, shared = call(*asked), call(*asked, *where)
+        assert alone.returncode == shared.returncode
+
+        def said(done) -> list[dict]:
+            lines = [json.loads(line) for line in done.stdout.splitlines()]
+            return sorted(lines, key=lambda line: line["file"])
+
+        assert len(said(shared)) == 14
+        assert said(alone) == said(shared)
+
+
+def test_a_worker_that_is_killed_on_the_way_costs_no_file(cluster, places, tmp_path):
+    photos, rules = places
+    for n in range(30):
+        (photos / f"q{n:02d}.jpg").write_bytes(jpeg(scene(900, 700, n % 6, 4.0)))
+    words = ["conform", photos, *BRIEF, *rules, "--out", tmp_path / "out", "--cluster", cluster.scheduler_address]  # fmt: skip
+    run = subprocess.Popen([sys.executable, "-m", "aptandum", *map(str, words)],
+                           stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)  # fmt: skip
+    with Client(cluster.scheduler_address, set_as_default=False) as client:
+        pids = list(client.run(os.getpid).values())
+        end = time.monotonic() + 300
+        while len(list((tmp_path / "out").glob("*.jpg"))) < 4:
+            assert run.poll() is None and time.monotonic() < end
+            time.sleep(0.02)
+        os.kill(pids[0], signal.SIGKILL)
+        _said, wrong = run.communicate(timeout=300)
+    assert run.returncode == 2 and len(wrong.splitlines()) == 1 and "bad.jpg" in wrong, wrong
+    alone = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "one", "--workers", 2)
+    assert alone.returncode == 2
+    assert (
+        content(tmp_path / "one") == content(tmp_path / "out")
+        and len(content(tmp_path / "out")) == 43
+    )
+    assert not list((tmp_path / "out").glob(".aptandum-*.part"))
+
+
+OLDER = (
+    "import aptandum; aptandum.__version__ = '0.0.9'; from aptandum.__main__ import main; main()"
+)
+
+
+def test_a_worker_of_another_version_is_refused_in_a_sentence(cluster, places, tmp_path):
+    photos, rules = places
+    done = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "out", "--cluster", cluster.scheduler_address,
+                script=OLDER)  # fmt: skip
+    assert done.returncode == 2 and "Traceback" not in done.stderr
+    assert "Nothing was begun: " in done.stderr and "and this machine has 0.0.9" in done.stderr
+    assert not list((tmp_path / "out").glob("*"))
+
+
+def test_what_cannot_be_is_said(places, tmp_path):
+    photos, rules = places
+    gone = ["--cluster", "tcp://127.0.0.1:9"]
+    script = "import aptandum.cli.fleet as f; f._PATIENCE = 1; from aptandum.__main__ import main; main()"
+    done = call("check", photos, *BRIEF, *rules, *gone, script=script)
+    assert done.returncode == 2 and "There is no scheduler at tcp://127.0.0.1:9" in done.stderr
+    done = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "out", "--send")
+    assert done.returncode == 2 and "--send goes with --cluster" in done.stderr
+    script = (
+        "import sys; sys.modules['distributed'] = None; from aptandum.__main__ import main; main()"
+    )
+    done = call("audit", photos, *BRIEF, *rules, *gone, script=script)
+    assert done.returncode == 2 and "pip install aptandum[cluster]" in done.stderr
+    assert DEMO.exists()
