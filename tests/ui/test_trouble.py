@@ -2,7 +2,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QLineEdit
 from test_hostile import BOMBS
@@ -176,27 +175,6 @@ def test_places_and_finder_and_help(qtbot, shell):
     help_ = HelpDialog(shell.all_actions, shell)
     qtbot.addWidget(help_)
     assert "head_height" in help_._page(shell.all_actions)
-
-
-def contrast(a: str, b: str) -> float:
-    """WCAG 2 contrast ratio of two colours."""
-
-    def light(text: str) -> float:
-        parts = [int(text[i : i + 2], 16) / 255 for i in (1, 3, 5)]
-        line = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
-        return 0.2126 * line[0] + 0.7152 * line[1] + 0.0722 * line[2]
-
-    high, low = sorted((light(a), light(b)), reverse=True)
-    return (high + 0.05) / (low + 0.05)
-
-
-@pytest.mark.parametrize("palette", [theme.LIGHT, theme.DIM])
-def test_text_is_legible_in_both_palettes(palette):
-    for ink in ("ink", "ink2", "blue", "meets", "misses", "advises", "asks", "unknown"):
-        for ground in ("panel", "field"):
-            assert contrast(getattr(palette, ink), getattr(palette, ground)) >= 4.5, (ink, ground)
-    assert contrast(palette.on_blue, palette.blue) >= 4.5
-    assert contrast(palette.misses, palette.misses_soft) >= 4.5
 
 
 def test_fonts_are_shipped(shell):

@@ -22,12 +22,17 @@ from aptandum.core.frozen import frozen
 
 @frozen
 class Palette:
-    """Neutral greys round pictures (ISO 3664), one drafting blue for what can be acted on."""
+    """Neutral greys round pictures (ISO 3664), one drafting blue for what can be acted on.
+
+    Every tone of text is 4.5 : 1 or more on every ground, and ``outline``, the edge of what can be acted on, 3 : 1 (WCAG 2);
+    a ``hairline`` parts what a space would part as well.
+    """
 
     window: str
     panel: str
     field: str
     hairline: str
+    outline: str
     ink: str
     ink2: str
     blue: str
@@ -51,18 +56,19 @@ LIGHT = Palette(
     panel="#F6F6F4",
     field="#FFFFFF",
     hairline="#D2D3D2",
+    outline="#7A8187",
     ink="#1D2630",
-    ink2="#5E6872",
+    ink2="#56606A",
     blue="#27508C",
     blue_soft="#DEE5F1",
     on_blue="#FFFFFF",
-    meets="#17745A",
+    meets="#146C54",
     misses="#B1341E",
     misses_soft="#FBEDE9",
-    advises="#8A5C00",
+    advises="#7F5400",
     asks="#67479A",
-    unknown="#5E6872",
-    idle="#7A828A",
+    unknown="#56606A",
+    idle="#5C656E",
     rail="#E1E2E0",
     meets_band="#BFDDD2",
     misses_band="#ECC9C1",
@@ -73,8 +79,9 @@ DIM = Palette(
     panel="#292A2B",
     field="#1B1C1D",
     hairline="#434547",
+    outline="#83888C",
     ink="#DBDDDF",
-    ink2="#A3AAB1",
+    ink2="#A9B0B7",
     blue="#8FB4E8",
     blue_soft="#30394A",
     on_blue="#14181D",
@@ -83,8 +90,8 @@ DIM = Palette(
     misses_soft="#43302C",
     advises="#DDB565",
     asks="#BFA4E8",
-    unknown="#A3AAB1",
-    idle="#8D949B",
+    unknown="#A9B0B7",
+    idle="#A3A9B0",
     rail="#3A3C3E",
     meets_band="#2F5247",
     misses_band="#5B3B34",
@@ -100,12 +107,12 @@ CARD_WIDTH = 280
 RADIUS = 4
 
 LIGHT_CLEAR = replace(
-    LIGHT, window="#FFFFFF", panel="#FFFFFF", hairline="#5A6068", ink="#000000", ink2="#20262C", blue="#0B3A86",
+    LIGHT, window="#FFFFFF", panel="#FFFFFF", hairline="#5A6068", outline="#3F454C", ink="#000000", ink2="#20262C", blue="#0B3A86",
     meets="#00563C", misses="#8E1400", advises="#5C3B00", asks="#43207A", unknown="#20262C", idle="#4A5058",
     rail="#F0F0EE",
 )  # fmt: skip
 DIM_CLEAR = replace(
-    DIM, window="#000000", panel="#000000", field="#000000", hairline="#9AA0A6", ink="#FFFFFF", ink2="#E2E6EA",
+    DIM, window="#000000", panel="#000000", field="#000000", hairline="#9AA0A6", outline="#C2C7CC", ink="#FFFFFF", ink2="#E2E6EA",
     blue="#A9CBFF", on_blue="#000000", meets="#7FE8C0", misses="#FFB3A3", advises="#FFD780", asks="#D9C0FF",
     unknown="#E2E6EA", idle="#B9BEC4",
 )  # fmt: skip
@@ -287,11 +294,11 @@ def _surfaces(p: Palette) -> str:
     QWidget[role="panel"] {{ background: {p.panel}; }}
     QFrame[role="hairline"] {{ background: {p.hairline}; border: none; max-height: 1px;
         min-height: 1px; }}
-    QPushButton {{ background: {p.field}; border: 1px solid {p.hairline};
+    QPushButton {{ background: {p.field}; border: 1px solid {p.outline};
         border-radius: {RADIUS}px; padding: 7px 14px; font-weight: 500; }}
     QPushButton:hover {{ border-color: {p.blue}; }}
     QPushButton:focus {{ border: 2px solid {p.blue}; padding: 6px 13px; }}
-    QPushButton:disabled {{ color: {p.idle}; background: {p.window}; }}
+    QPushButton:disabled {{ color: {p.idle}; background: {p.window}; border-color: {p.hairline}; }}
     QPushButton[role="act"] {{ background: {p.blue}; color: {p.on_blue}; border-color: {p.blue};
         font-size: 14px; font-weight: 600; padding: 8px 14px; }}
     QPushButton[role="act"]:hover {{ border-color: {p.ink}; }}
@@ -314,12 +321,13 @@ def _surfaces(p: Palette) -> str:
 
 def _fields(p: Palette) -> str:
     return f"""
-    QLineEdit, QComboBox {{ background: {p.field}; border: 1px solid {p.hairline};
+    QLineEdit, QComboBox {{ background: {p.field}; border: 1px solid {p.outline};
         border-radius: 3px; padding: 4px 6px; selection-background-color: {p.blue};
         selection-color: {p.on_blue}; }}
+    QLineEdit, QPlainTextEdit {{ placeholder-text-color: {p.ink2}; }}
     QLineEdit[role="number"] {{ font-family: "{MONO}"; font-weight: 500; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.blue}; padding: 3px 5px; }}
-    QPlainTextEdit {{ background: {p.field}; border: 1px solid {p.hairline};
+    QPlainTextEdit {{ background: {p.field}; border: 1px solid {p.outline};
         border-radius: 3px; padding: 2px 3px; selection-background-color: {p.blue};
         selection-color: {p.on_blue}; }}
     QPlainTextEdit:focus {{ border: 2px solid {p.blue}; padding: 1px 2px; }}
@@ -352,10 +360,10 @@ def _fields(p: Palette) -> str:
         border-color: {p.hairline}; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
-    QScrollBar::handle:vertical {{ background: {p.hairline}; border-radius: 4px;
+    QScrollBar::handle:vertical {{ background: {p.outline}; border-radius: 4px;
         min-height: 30px; }}
     QScrollBar:horizontal {{ background: transparent; height: 8px; margin: 0; }}
-    QScrollBar::handle:horizontal {{ background: {p.hairline}; border-radius: 4px;
+    QScrollBar::handle:horizontal {{ background: {p.outline}; border-radius: 4px;
         min-width: 30px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; border: none; }}
     QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
