@@ -32,6 +32,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core import words
+from aptandum.ui import guide
 from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.stations import STATIONS
 
@@ -176,6 +177,17 @@ def main() -> None:
     ):
         where[0] = dialog.__name__
         dialog()
+    where[0] = "guide"
+    shell.show_guide()
+    for row in range(shell._guide.list.count()):
+        met(shell._guide.list.item(row).text(), "list")
+        page = guide.page(list(guide.PAGES)[row])
+        for block in re.sub(r"```.*?```", "", page, flags=re.S).split(
+            "\n"
+        ):  # what runs is no words
+            for part in block.strip("|").split(" | "):
+                met(re.sub(r"^(#+|-|\d\.) ", "", part.strip()), "page")
+    shell._guide.close()
     shell.go("board")
     show(shell, "board")
     shell.board.grid.choose_all()

@@ -167,6 +167,11 @@ def say(template: str, /, **values: object) -> str:
     return text.format(**values) if values else text
 
 
+def as_said(text: str) -> str:
+    """A text that stands elsewhere than in the program (a page of the guide), in the language in use."""
+    return _now().gettext(text)
+
+
 def say_n(one: str, many: str, n: int, /, **values: object) -> str:
     """The template for a count, in the person's language; ``{n}`` is the count, grouped."""
     text = _now().ngettext(one, many, n)

@@ -55,6 +55,7 @@ class Shell(HomeWindow):
         self.start.blank_asked.connect(self.ask_blank)
         self.start.docket_asked.connect(self.ask_docket)
         self.start.demo_asked.connect(self.open_demo)
+        self.start.guide_asked.connect(self.show_guide)
         self.start.recent_asked.connect(self.open_recent)
         self.start.source_asked.connect(self.ask_source)
         self.start.words.full_asked.connect(self.show_words)
@@ -473,7 +474,8 @@ class Shell(HomeWindow):
 
     def _help_menu(self) -> None:
         help_ = self._menu(t("Help"))
-        self._action(help_, t("Keys and measures"), "F1", self.show_help, icon="circle-help")
+        self._action(help_, t("Guide"), "F1", self.show_guide, icon="circle-help")
+        self._action(help_, t("Keys and measures"), "Shift+F1", self.show_help)
         help_.addSeparator()
         self._action(help_, t("Open the log’s folder"), "Ctrl+Shift+F1", self.open_log_folder)
         self._action(help_, t("Copy the end of the log"), "Ctrl+F1", self.copy_log)

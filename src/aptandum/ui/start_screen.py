@@ -70,6 +70,7 @@ class StartScreen(QWidget):
     blank_asked = pyqtSignal()
     docket_asked = pyqtSignal()
     demo_asked = pyqtSignal()
+    guide_asked = pyqtSignal()
     source_asked = pyqtSignal()
     rulebook_asked = pyqtSignal()
     recent_asked = pyqtSignal(str)
@@ -172,6 +173,7 @@ class StartScreen(QWidget):
         row = QHBoxLayout()
         row.addWidget(button(t("Open the demo docket"), "", self.demo_asked.emit))
         row.addWidget(button(t("Open a docket…"), "", self.docket_asked.emit))
+        row.addWidget(button(t("Read the guide"), "", self.guide_asked.emit))
         row.addStretch(1)
         right.addLayout(row)
         return right

@@ -16,15 +16,19 @@ from aptandum.ui.bench.views import FITTED
 from aptandum.ui.defence import log_for_clipboard
 from aptandum.ui.file_acts import FileWindow
 from aptandum.ui.strings import t
+from aptandum.ui.window import PAGES
 
 if TYPE_CHECKING:
     from aptandum.ui.board.page import BoardPage
     from aptandum.ui.desk.page import DeskPage
+    from aptandum.ui.guide import GuideDialog
     from aptandum.ui.rulebooks.page import RulebooksPage
 
 
 class ViewWindow(FileWindow):
     """The window, as far as things are looked at and gone to."""
+
+    _guide: GuideDialog | None = None
 
     # -- finishes ------------------------------------------------------------------------------
 
@@ -132,6 +136,21 @@ class ViewWindow(FileWindow):
         from aptandum.ui.help import HelpDialog
 
         HelpDialog(self.all_actions, self).exec()
+
+    def show_guide(self) -> None:
+        """Show the guide, at what is in view; work goes on beside it."""
+        from aptandum.ui import guide
+
+        place = PAGES[self.pages.currentIndex()]
+        if place == "bench" and self.bench_stack.currentWidget() is self.start:
+            place = "start"
+        name = guide.IN_VIEW[place]
+        if self._guide is None:
+            self._guide = guide.GuideDialog(name, self)
+        self._guide.open_at(name)
+        self._guide.show()
+        self._guide.raise_()
+        self._guide.activateWindow()
 
     def open_log_folder(self) -> None:
         """Show the folder of the log in the system's own file manager."""

@@ -1,0 +1,97 @@
+"""The guide: its examples run as they stand, what it names is there, and it opens at what is in view."""
+
+from __future__ import annotations
+
+import os
+import re
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+
+from aptandum.core.rulebook.toml import parse_rulebook
+from aptandum.ui import guide
+from samples import DEMO
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+FOLDER = ROOT / "src/aptandum/data/guide"
+LEFT = Qt.MouseButton.LeftButton
+
+
+def blocks(name: str, kind: str) -> list[str]:
+    return re.findall(rf"```{kind}\n(.*?)```", (FOLDER / f"{name}.md").read_text(), re.S)
+
+
+def test_every_page_is_listed_and_lies_in_docs_as_well():
+    assert {path.stem for path in FOLDER.glob("*.md")} == set(guide.PAGES)
+    assert {path.name for path in (ROOT / "docs/guide").glob("*.md")} == {
+        f"{n}.md" for n in guide.PAGES
+    }
+    assert set(guide.IN_VIEW.values()) <= set(guide.PAGES)
+
+
+@pytest.mark.parametrize("name", guide.PAGES)
+def test_the_calls_of_a_page_run_as_they_stand(tmp_path, name):
+    shutil.copy(DEMO / "ines_marrow_0417.jpg", tmp_path / "photo.jpg")
+    (tmp_path / "photos").mkdir()
+    for one in ("quill_harrow_0119.jpg", "tobin_oar_0212.jpg"):
+        shutil.copy(DEMO / one, tmp_path / "photos")
+    (tmp_path / "listing.csv").write_text("item,picture file\nJug,photos/quill_harrow_0119.jpg\n")
+    for rules in blocks(name, "toml"):
+        (tmp_path / "rules.toml").write_text(rules)
+        assert parse_rulebook(rules).briefs
+    (tmp_path / "bin").mkdir()
+    program = tmp_path / "bin/aptandum"
+    program.write_text(f'#!/bin/sh\nexec "{sys.executable}" -m aptandum "$@"\n')
+    program.chmod(0o755)
+    env = {**os.environ, "PATH": f"{tmp_path / 'bin'}:{os.environ['PATH']}"}
+    for call in blocks(name, "sh"):
+        for line in call.strip().splitlines():
+            done = subprocess.run(["sh", "-c", line], cwd=tmp_path, env=env, capture_output=True, text=True, check=False)  # fmt: skip
+            assert done.returncode in (0, 1) and "Traceback" not in done.stderr, (line, done.stderr)
+    made = {"first-file": ["finished"], "sellers": ["finished", "watched"]}
+    for folder in made.get(name, ()):
+        assert list((tmp_path / folder).glob("*.jpg")), folder
+
+
+def test_what_the_guide_names_stands_in_the_window():
+    sys.path.insert(0, str(ROOT / "tools"))
+    try:
+        from extract_words import gather
+    finally:
+        sys.path.pop(0)
+    known = set()
+    for message in gather():
+        for one in message.id if isinstance(message.id, (tuple, list)) else [message.id]:
+            known.add(one)
+    wrong = []
+    for name in guide.PAGES:
+        text = re.sub(r"```.*?```", "", (FOLDER / f"{name}.md").read_text(), flags=re.S)
+        for said in re.findall(r"(?<!\*)\*([^*\n]+)\*(?!\*)", text):
+            if said not in known and said.lower() not in known and said not in guide.PAGES.values():
+                wrong.append((name, said))
+    assert not wrong, wrong
+
+
+def test_it_opens_at_what_is_in_view_and_each_page_is_read(qtbot, shell):
+    for place, expected in guide.IN_VIEW.items():
+        if place == "start":
+            shell.show_start()
+        else:
+            shell.go(place)
+            if place == "bench":
+                continue  # with nothing on it the first screen is there
+        qtbot.keyClick(shell, Qt.Key.Key_F1)
+        dialog = shell._guide
+        assert dialog.isVisible() and list(guide.PAGES)[dialog.list.currentRow()] == expected
+        dialog.close()
+    shell.show_guide()
+    for row, title in enumerate(guide.PAGES.values()):
+        shell._guide.list.setCurrentRow(row)
+        said = shell._guide.text.toPlainText()
+        assert said.splitlines()[0] in (title, "Tens and thousands of listing pictures", "What the signs mean, and what is not claimed")  # fmt: skip
+        assert len(said) > 400 and "**" not in said and "```" not in said
+    shell._guide.close()
