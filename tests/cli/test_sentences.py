@@ -61,16 +61,13 @@ def test_a_setting_that_cannot_be_is_told_before_any_file_is_read(
 
 def test_what_is_not_there_is_named_once(capsys, pier, tmp_path, monkeypatch):
     status, _, text = call(capsys, "check", tmp_path / "nowhere.jpg", "--brief", ITEM)
-    assert (
-        status == 2
-        and plain(text) == f"{tmp_path}/nowhere.jpg: nowhere.jpg is not there (any more)."
-    )
+    assert status == 2 and plain(text) == f"{tmp_path}/nowhere.jpg: nowhere.jpg was not found."
     monkeypatch.chdir(tmp_path)
     status, _, text = call(capsys, "check", "nowhere.jpg", "nope*.png", "--brief", ITEM)
     assert status == 2
     lines = text.strip().splitlines()
-    assert lines[0] == "nowhere.jpg is not there (any more)."
-    assert lines[1] == "nope*.png is not there (any more)."
+    assert lines[0] == "nowhere.jpg was not found."
+    assert lines[1] == "nope*.png was not found."
 
 
 def test_a_brief_that_is_on_no_shelf_says_which_are(capsys, pier, tmp_path):
@@ -111,7 +108,7 @@ def test_lists_and_reports_that_cannot_be_written_say_why(capsys, pier, tmp_path
     status, _, text = call(capsys, "report", docket, "--out", tmp_path / "nowhere" / "r.pdf")
     assert status == 2 and "Traceback" not in text
     status, _, text = call(capsys, "report", tmp_path / "none.docket", "--out", tmp_path / "r.pdf")
-    assert status == 2 and plain(text) == "none.docket is not there (any more)."
+    assert status == 2 and plain(text) == "none.docket was not found."
     assert not (tmp_path / "r.pdf").exists()
     status, _, text = call(
         capsys,

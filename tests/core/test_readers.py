@@ -169,7 +169,9 @@ def test_pixels_are_never_taken_from_beyond_the_room():
 )  # fmt: skip
 def test_a_reader_that_lies_about_pixels_is_told_so(said: object):
     answer = Answer(said, rooms.Room(1 << 16))
-    with pytest.raises(PhotoError, match="it.jpg could not be read: its reader talks nonsense"):
+    with pytest.raises(
+        PhotoError, match="it.jpg could not be read: its reader gave no usable answer"
+    ):
         apart._array_of(answer, Facts("it.jpg"))
 
 

@@ -1,4 +1,4 @@
-"""Bounds for one photo, set by a person in the window."""
+"""Limits for one photo, set by a person in the window."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def test_a_bound_is_typed_kept_and_held_at_once(qtbot, shell, tmp_path: Path, as
     shell.start.choose("vessary-ferries/deck-pass")
     drop(shell, path)
     said = shell.message.text.text()
-    assert "large.jpg is not opened" in said and "“Bounds for one photo”" in said
+    assert "large.jpg is not opened" in said and "“Limits for one photo”" in said
     assert not shell.session.docket.photos
 
     again = BoundsDialog(shell)

@@ -319,7 +319,7 @@ def _claims(within: str | None = None) -> tempfile.TemporaryDirectory[str]:
         )
     except OSError as error:
         why = (error.strerror or str(error)).lower()
-        err_line(say("There is no folder for what lasts a moment (TMPDIR): {why}.", why=why))
+        err_line(say("There is no folder for temporary files (TMPDIR): {why}.", why=why))
         raise Stop(UNREADABLE) from None
 
 

@@ -60,7 +60,9 @@ def hand_over(
         str,
         typer.Option("--desk", help=say("A desk's address; left out: a simulated one is opened.")),
     ] = "",
-    token: Annotated[str, typer.Option("--token", help=say("What the desk knows you by."))] = "",
+    token: Annotated[
+        str, typer.Option("--token", help=say("The token of your account at the desk."))
+    ] = "",
     docket: Annotated[
         str | None, typer.Option("--docket", help=say("A docket that keeps the receipts."))
     ] = None,
@@ -303,7 +305,7 @@ def open_desk(
         typer.Option("--condition", help=say("For example slow=0.5, full=true, lose=0.2.")),
     ] = None,
     token: Annotated[str, typer.Option("--token", help=say("What a caller must know."))] = "",
-    seed: Annotated[int, typer.Option("--seed", help=say("Of its mishaps."))] = 0,
+    seed: Annotated[int, typer.Option("--seed", help=say("Seed of its simulated faults."))] = 0,
 ) -> None:
     """Open a simulated desk on this machine, until Ctrl-C. Its first line says where it is."""
     from aptandum.desks import simulated

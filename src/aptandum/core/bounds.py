@@ -153,7 +153,7 @@ def cut_said() -> str:
     """That a search was ended, and how it may take longer."""
     return say(
         "The search for what fits best was ended after {n} seconds, and the best by then taken; "
-        "--limits seconds={more} gives it more, and so does “Bounds for one photo” in the window’s View menu.",
+        "--limits seconds={more} gives it more, and so does “Limits for one photo” in the window’s View menu.",
         n=f"{current().seconds:g}",
         more=f"{current().seconds * 4:g}",
     )

@@ -17,13 +17,13 @@ class BoundsDialog(QDialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(t("Bounds for one photo"))
+        self.setWindowTitle(t("Limits for one photo"))
         held = bounds.current()
         self.megapixels, self.seconds = held.megapixels, held.seconds
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 18, 20, 18)
         column.setSpacing(12)
-        column.addWidget(label(t("Bounds for one photo"), "title"))
+        column.addWidget(label(t("Limits for one photo"), "title"))
         column.addWidget(
             label(
                 t(

@@ -41,7 +41,7 @@ class CarryDialog(QDialog):
             label(t("Each photo gets a fitting for “{brief}”.", brief=brief), "second")
         )
         self.photos = QListWidget()
-        self.photos.setAccessibleName(t("Photos to carry the frame to"))
+        self.photos.setAccessibleName(t("Photos to copy the frame to"))
         for entry in photos:
             item = QListWidgetItem(Path(entry.path).name)
             item.setData(_ID, entry.id)

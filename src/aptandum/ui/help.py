@@ -18,7 +18,7 @@ SHEET_KEYS = (
     (t("Space, held"), t("See the photo as supplied")),
     (t("Wheel"), t("Zoom about the pointer")),
     (t("Drag outside the frame"), t("Move the sheet")),
-    (t("Up and Down in the ledger"), t("Go from clause to clause")),
+    (t("Up and Down in the list of rules"), t("Go from clause to clause")),
 )
 
 

@@ -82,7 +82,7 @@ class SettingsDialog(QDialog):
         for words, signal in (
             (t("The screen’s profile…"), self.screen_asked),
             (t("Size on this screen…"), self.ruler_asked),
-            (t("Bounds for one photo…"), self.bounds_asked),
+            (t("Limits for one photo…"), self.bounds_asked),
         ):
             more.addWidget(button(words, "link", signal.emit))
             more.addSpacing(10)

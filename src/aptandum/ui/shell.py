@@ -251,14 +251,19 @@ class Shell(HomeWindow):
             (t("Add a brief across…"), "B", lambda o: o.ask_brief(), "photos"),
             ("", "", None, ""),
             (t("Select all"), "A", lambda o: o.grid.choose_all(), "fittings"),
-            (t("Start the chosen fittings"), "S", lambda o: o.start_chosen(), "photos"),
-            (t("Copy this fitting to the chosen"), "C", lambda o: o.copy_chosen(), "fittings"),
+            (t("Start selected fittings"), "S", lambda o: o.start_chosen(), "photos"),
+            (
+                t("Copy this fitting to the selected cells"),
+                "C",
+                lambda o: o.copy_chosen(),
+                "fittings",
+            ),
             (t("Copy this frame to…"), "F", lambda o: o.carry_chosen(), "fittings"),
-            (t("Clear the chosen fittings"), "X", lambda o: o.clear_chosen(), "fittings"),
+            (t("Clear selected fittings"), "X", lambda o: o.clear_chosen(), "fittings"),
             ("", "", None, ""),
             (t("Sort by most missed, or as they came"), "W", lambda o: o.sort.click(), "photos"),
             (t("Conform selected (else: all)…"), "Return", lambda o: o.ask_conform(), "fittings"),
-            (t("Hand over the chosen…"), "U", lambda o: o.hand_chosen(), "hand_all"),
+            (t("Hand over selected…"), "U", lambda o: o.hand_chosen(), "hand_all"),
         ):
             if act is None:
                 board.addSeparator()
@@ -463,7 +468,7 @@ class Shell(HomeWindow):
         add(t("The screen's profile…"), "Ctrl+Shift+Y", self.ask_screen)
         add(t("Size on this screen…"), "Ctrl+Shift+I", self.ask_ruler)
         add(t("Show as sRGB"), "Ctrl+Shift+U", lambda: self.use_screen(None))
-        add(t("Bounds for one photo…"), "Ctrl+Shift+X", self.ask_bounds)
+        add(t("Limits for one photo…"), "Ctrl+Shift+X", self.ask_bounds)
 
     def _places_menu(self) -> None:
         pages = self._menu(t("Places"))

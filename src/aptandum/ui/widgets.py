@@ -257,7 +257,7 @@ class MessageStrip(QFrame):
         self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.away = QToolButton()
         self.away.setAutoRaise(True)
-        self.away.setAccessibleName(t("Put the message away"))
+        self.away.setAccessibleName(t("Close the message"))
         self.away.setToolTip(t("Close"))
         self.away.clicked.connect(self.hide)
         self.kind = ""

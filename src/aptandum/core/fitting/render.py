@@ -77,7 +77,7 @@ def plain(
         raise PhotoError(
             say(
                 "{file}: a picture of {size} is not made; at most {most} megapixels are (--limits "
-                "megapixels={more} makes it, or “Bounds for one photo” in the window’s View menu).",
+                "megapixels={more} makes it, or “Limits for one photo” in the window’s View menu).",
                 file=photo.name,
                 size=show_size(size),
                 most=most.megapixels,

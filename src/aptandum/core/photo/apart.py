@@ -102,7 +102,7 @@ def _read(said: Any) -> list[Facts]:
     try:
         return plain.facts_many(said)
     except PhotoError:
-        raise Mistake(say("its reader talks nonsense")) from None
+        raise Mistake(say("its reader gave no usable answer")) from None
 
 
 def _heard(path: str, one: Facts | int, read: Sequence[Answer | Exception]) -> Facts:
@@ -295,7 +295,9 @@ def inside(data: bytes, facts: Facts, what: str) -> dict[str, tuple[Any, str | N
     except PhotoError as error:
         raise NotInside(str(error)) from None
     except (TypeError, LookupError):
-        raise NotInside(_sentence(Lost(say("its reader talks nonsense")), facts.file)) from None
+        raise NotInside(
+            _sentence(Lost(say("its reader gave no usable answer")), facts.file)
+        ) from None
     if "told" in made:
         made["told"] = plain.credit(made["told"][0]), None
     return made
@@ -358,7 +360,9 @@ def _array_of(answer: Answer, facts: Facts) -> tuple[NDArray[Any], str, int]:
             raise ValueError("pixels")
         return answer.room.array(shape, kind), space, turn
     except (TypeError, ValueError, KeyError, AttributeError):
-        raise PhotoError(_sentence(Lost(say("its reader talks nonsense")), facts.file)) from None
+        raise PhotoError(
+            _sentence(Lost(say("its reader gave no usable answer")), facts.file)
+        ) from None
 
 
 def _sentence(error: Exception, file: str) -> str:

@@ -215,7 +215,7 @@ def io_sentence(error: OSError, name: str) -> str:
     if error.errno == errno.EACCES or error.errno == errno.EPERM:
         return say("{file} may not be read: you lack the permission for it.", file=name)
     if error.errno == errno.ENOENT:
-        return say("{file} is not there (any more).", file=name)
+        return say("{file} was not found.", file=name)
     if error.errno == errno.ENAMETOOLONG:
         return say("{file} is too long for a file name.", file=name[:60] + "…")
     reason = (error.strerror or str(error) or type(error).__name__).lower()

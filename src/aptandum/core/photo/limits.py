@@ -31,7 +31,7 @@ def too_large(width: int, height: int, frames: int = 1) -> str | None:
     if pixels > most.pixels:
         return say(
             "it has {width} × {height} pixels, {mp} megapixels; at most {most} are opened (--limits "
-            "megapixels={more} opens it, or “Bounds for one photo” in the window’s View menu)",
+            "megapixels={more} opens it, or “Limits for one photo” in the window’s View menu)",
             width=grouped(width),
             height=grouped(height),
             mp=grouped(round(pixels / 1e6)),

@@ -111,7 +111,7 @@ def facts(held: Any) -> Facts:
 
 
 def _nonsense() -> PhotoError:
-    return PhotoError(say("{file} could not be read: its reader talks nonsense.", file="?"))
+    return PhotoError(say("{file} could not be read: its reader gave no usable answer.", file="?"))
 
 
 def _profile(held: Any) -> Profile:

@@ -202,7 +202,7 @@ class Reader:
             raise self._lose("") from None
         said = self._hear(_WAITED * wish.seconds + 5, self._asked)
         if not isinstance(said, dict):
-            raise self._lose(say("it talks nonsense"))
+            raise self._lose(say("its answer cannot be used"))
         if said.get("unready"):
             raise NotReady
         if said.get("memory"):
@@ -229,7 +229,7 @@ class Reader:
                         return message
                     continue
             except wire.Garbled:
-                raise self._lose(say("it talks nonsense")) from None
+                raise self._lose(say("its answer cannot be used")) from None
             except OSError:
                 raise self._lose("") from None
             now = PULSE.unpack_from(self._pulse)

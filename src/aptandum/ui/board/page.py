@@ -353,7 +353,7 @@ class BoardPage(BoardChoice):
                 self._times[row.path] = self._times.get(row.path, 0) + 1
                 self.judging.forget(row.path)
             self._stamps[row.path] = stamp
-        for paths, words in ((gone, t("Not there any more")), (changed, t("Changed on disk"))):
+        for paths, words in ((gone, t("Not found any more")), (changed, t("Changed on disk"))):
             if paths:
                 names = commas([shown_name(path) for path in paths[:4]])
                 more = "" if len(paths) <= 4 else t(" and {n} more", n=len(paths) - 4)
@@ -423,10 +423,10 @@ class BoardPage(BoardChoice):
         menu = QMenu(self)
         for text, act in (
             (t("Select all"), self.grid.choose_all),
-            (t("Copy this fitting to the chosen"), self.copy_chosen),
+            (t("Copy this fitting to the selected cells"), self.copy_chosen),
             (t("Copy this frame to…"), self.carry_chosen),
-            (t("Hand over the chosen…"), self.hand_chosen),
-            (t("Clear the chosen fittings"), self.clear_chosen),
+            (t("Hand over selected…"), self.hand_chosen),
+            (t("Clear selected fittings"), self.clear_chosen),
             (t("Add a folder…"), self.folder_asked.emit),
         ):
             menu.addAction(text, act)

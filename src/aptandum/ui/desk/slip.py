@@ -242,7 +242,7 @@ class Slip(QFrame):
                 label(
                     t(
                         "The rulebook here says {limit}, and by that the file meets. One of the two "
-                        "is read wrongly: ask for another look.",
+                        "is read wrongly: ask for a new review.",
                         limit=ours,
                     ),
                     "second",

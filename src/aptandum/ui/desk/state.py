@@ -54,7 +54,7 @@ def said(item: HandOver) -> str:
     if item.wish == "retire":
         return t("to be retired")
     if item.wish == "review":
-        return t("another look is asked for")
+        return t("a new review is asked for")
     return {
         "ready": t("nothing yet, to be sent"),
         "sending": t("nothing yet, being sent"),

@@ -180,7 +180,7 @@ def _beyond(brief: Brief) -> list[str]:
         said.append(
             t("Seen as {places}.", places=places)
             if len(brief.seen) == 1
-            else t("One upload, seen as {places}.", places=places)
+            else t("One file, shown in several places: {places}.", places=places)
         )
     if brief.border:
         said.append(t("A border is laid over it: {file}.", file=brief.border))

@@ -88,7 +88,7 @@ class WordsView(QWidget):
     def _reading(self) -> QWidget:
         self.field = WordsField(tall=True)
         bind(self.field, self.worded)
-        self.make = button(t("Make the chosen words a clause"), "", self.make_clause)
+        self.make = button(t("Make the selected words a clause"), "", self.make_clause)
         self.make.setToolTip(t("Ctrl+Shift+A"))
         self.asides = label("", "second", wrap=True)
         left = QVBoxLayout()
@@ -251,7 +251,7 @@ class WordsView(QWidget):
     # -- acts -----------------------------------------------------------------------------------------
 
     def make_clause(self) -> None:
-        """Make the chosen words a clause, and go to it."""
+        """Make the selected words a clause, and go to it."""
         draft = self.worded.make(*self.field.chosen())
         if draft is not None:
             self.rows.go_to(draft.key)

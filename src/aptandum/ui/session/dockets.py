@@ -319,7 +319,7 @@ class Dockets(QObject):
         if lost:
             said.append(
                 t(
-                    "Not there any more: {files}. “Find a photo…” tells where it is.",
+                    "Not found: {files}. “Find a photo…” says where it is.",
                     files=_few(lost),
                 )
             )

@@ -242,9 +242,9 @@ class Marking(QObject):
                 fitting = docket.fitting(fitting_id).model_copy(update={"settings": settings})
                 docket, count = docket.replacing(fitting), count + 1
             self._store.do(t("Copy the frame"), docket)
-            said = t_n("Carried to {n} photo.", "Carried to {n} photos.", count)
+            said = t_n("Copied to {n} photo.", "Copied to {n} photos.", count)
             if troubles:
                 said += "\n" + t("Not to: {what}", what=sentences(troubles))
             self._tell(said, "trouble" if troubles else "done")
 
-        self._jobs.command(t("Carrying the frame …"), work, done, lane="carry")
+        self._jobs.command(t("Copying the frame …"), work, done, lane="carry")

@@ -57,7 +57,7 @@ def _mend(miss: Miss) -> Mend:
         return Mend(say("Lay the photo into the template's panels, in a clear file"))
     over = [SAID[word] for word in ("caption", "keyline", "border") if word in miss.reading.done]
     if over:
-        return Mend(say("Take off what fills the gaps: {what}", what=listed(over, "and")))
+        return Mend(say("Remove what fills the gaps: {what}", what=listed(over, "and")))
     return Mend(say("Write it in a format that can be clear: PNG, WebP or TIFF"))
 
 

@@ -105,7 +105,7 @@ def _mend(miss: Miss) -> Mend:
         return Mend(say("The brief asks for a keyline and does not permit one"))
     words = say("Make the keyline {n} wide", n=show_pixels(wanted))
     if not wanted:
-        words = say("Take the keyline off")
+        words = say("Remove the keyline")
     return Mend(words, {"finish.keyline.width": str(wanted)})
 
 

@@ -1,4 +1,4 @@
-"""Whether a picture builds up in passes."""
+"""Whether a picture is progressive: seen coarse at first, and then finer."""
 
 from aptandum.core.brief import binding
 from aptandum.core.judge.measure import CannotMeasure, Measure, Mend, Miss
@@ -6,12 +6,12 @@ from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import words
 from aptandum.core.words import say
 
-_NAMES = {"progressive": say("in passes"), "baseline": say("in one pass")}
+_NAMES = {"progressive": say("progressive"), "baseline": say("baseline")}
 
 
 def _take(reading: Reading) -> str:
     if reading.facts.progressive is None:
-        raise CannotMeasure(say("The file does not tell whether it builds up in passes."))
+        raise CannotMeasure(say("The file does not say whether it is progressive."))
     return "progressive" if reading.facts.progressive else "baseline"
 
 
@@ -26,8 +26,8 @@ MEASURE = Measure(
     "file",
     words("progressive", "baseline", shown=_NAMES),
     say(
-        "In passes (progressive JPEG, interlaced PNG or GIF), coarse at first and then finer; or in "
-        "one pass from the top (baseline)."
+        "Stored so that the picture is seen coarse at first and then finer (progressive JPEG, interlaced PNG or GIF), or "
+        "from the top down (baseline)."
     ),
     _take,
     mend=_mend,

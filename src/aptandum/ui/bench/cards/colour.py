@@ -122,8 +122,7 @@ class ColourCard(Card):
                     t("Fine detail keeps its lightness when it is reduced.")
                     if light
                     else t(
-                        "So large a JPEG is reduced by its numbers, which is faster; very fine patterns "
-                        "may darken."
+                        "It is reduced in encoded values, as was chosen: very fine patterns may darken."
                     ),
                 ]
             )

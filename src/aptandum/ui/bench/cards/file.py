@@ -96,7 +96,7 @@ def _written_as(line: Line, made: Made | None) -> str:
     if made is not None and made.options is not None:
         options = made.options
         how = t("quality {q}, {chroma}", q=options.quality, chroma=options.subsampling)
-        return how + (t(", in passes") if options.progressive else "")
+        return how + (t(", progressive") if options.progressive else "")
     if made is not None and made.colours is not None:
         return t("{n} colours", n=made.colours)
     return FORMAT_NAMES[line.file.format]
@@ -192,8 +192,8 @@ class FileCard(Card):
             t("Passes"),
             (
                 (None, t("as fits")),
-                (False, t("in one pass")),
-                (True, t("in several passes")),
+                (False, t("baseline: in one pass")),
+                (True, t("progressive: coarse, then finer")),
             ),
         )
         self.compression = ChoiceRow(

@@ -97,7 +97,7 @@ class SourceCard(Card):
         self.file.setText(bench.photo.name)
         self.file.setToolTip(bench.photo.path)
         self.format.take(
-            FORMAT_NAMES[f.format or "jpeg"] + (t(", in passes") if f.progressive else "")
+            FORMAT_NAMES[f.format or "jpeg"] + (t(", progressive") if f.progressive else "")
         )
         self.count.take(show_exact_bytes(f.bytes or 0))
         w, h = bench.line.source.stored

@@ -92,7 +92,7 @@ class BackdropPart(Part):
         what = {
             "person": t("A person was found before the backdrop."),
             "thing": t("A thing was found before the backdrop."),
-            "hand": t("Brushed in by hand."),
+            "hand": t("Mask corrected by hand."),
         }[mask.of]
         n = len(bench.hand.strokes)
         if n and mask.of != "hand":

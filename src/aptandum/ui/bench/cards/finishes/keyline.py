@@ -89,7 +89,7 @@ class KeylinePart(Part):
         key = "finish.keyline."
         self.row(NumberRow(self.session, key + "width", t("Width"), t("px"), whole=True))
         self.row(ColourRow(self.session, key + "colour", t("Colour"), t("suggested")))
-        self.chips_words = label(t("Out of the picture, the calmest first"), "second")
+        self.chips_words = label(t("From the picture, the calmest first"), "second")
         self.column.addWidget(self.chips_words)
         line = QHBoxLayout()
         line.setSpacing(6)
