@@ -13,6 +13,7 @@ from PIL import Image
 from aptandum.core.conform import conform
 from aptandum.core.fitting import banded
 from aptandum.core.fitting.light import Curve
+from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from samples import brief_of, clause, scene
 
@@ -99,3 +100,20 @@ def test_a_large_photo_is_reduced_in_light_as_a_small_one(tmp_path, form):
     assert proof.line.contract()["colour"]["resampling"] == "light"
     made = np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("L")).astype(float)
     assert made.mean() == pytest.approx(188, abs=2.0)
+
+
+@pytest.mark.parametrize(("resampling", "wanted"), [(None, 188), ("light", 188), ("numbers", 128)])
+def test_what_shows_through_is_mixed_as_light_mixes(tmp_path, resampling, wanted):
+    """Half of a white ground's light comes through a black that covers half of it."""
+    path = tmp_path / "clear.png"
+    pixels = np.zeros((80, 90, 4), np.uint8)
+    pixels[:, :30, 3], pixels[:, 30:60, 3], pixels[:, 60:, 3] = 0, 128, 255
+    Image.fromarray(pixels).save(path)
+    settings = Settings().having({"finish.ground": "#FFFFFF"})
+    if resampling:
+        settings = settings.having({"colour.resampling": resampling})
+    brief = brief_of(clause("format", exactly="png") + clause("transparency", exactly="none"))
+    made = conform(open_photo(path), brief, settings)
+    flat = np.asarray(Image.open(io.BytesIO(made.made.data)).convert("RGB"))[40, :, 1]
+    assert flat[10] == 255 and flat[80] == 0
+    assert abs(int(flat[45]) - wanted) <= 1

@@ -74,7 +74,13 @@ def curve_of(facts: Facts) -> Curve:
     if space in known:
         return _curve(known[space])
     if space == "other" or (space == "grey" and facts.icc_bytes):
-        middle = middle_of(facts.icc_bytes)
-        if middle is not None and 0.05 < middle < 0.95:
-            return _curve(0.0 if abs(middle - 0.2140) < 0.004 else log(middle) / log(0.5))
+        return curve_of_profile(facts.icc_bytes)
     return _curve(0.0)
+
+
+def curve_of_profile(icc: bytes) -> Curve:
+    """The tone curve of a profile, as near as mixing needs it; sRGB's where it tells none."""
+    middle = middle_of(icc) if icc else None
+    if middle is None or not 0.05 < middle < 0.95 or abs(middle - 0.2140) < 0.004:
+        return _curve(0.0)
+    return _curve(log(middle) / log(0.5))

@@ -18,7 +18,7 @@ from aptandum.core.figures import show_size
 from aptandum.core.fitting.colouring import as_it_is, coloured
 from aptandum.core.fitting.dots import dots, sharpened
 from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError, Others
-from aptandum.core.fitting.light import curve_of
+from aptandum.core.fitting.light import curve_of, curve_of_profile
 from aptandum.core.fitting.plan import ColourStation, Line, Window
 from aptandum.core.fitting.resample import light_at, resample, resampled
 from aptandum.core.later import cv2, np
@@ -109,7 +109,7 @@ def _finished(
     see_mask: Callable[[], Mask] | None,
     cancelled: Callable[[], bool] | None,
 ) -> Picture:
-    station, frame = line.finish, line.frame
+    station, frame, light = line.finish, line.frame, line.colour.light
     if see_mask is None:
         from aptandum.core.fitting.masking import mask_in
 
@@ -133,13 +133,13 @@ def _finished(
     done = False
     for finish in FINISHES:
         if finish.after_dots and not done:
-            picture, done = _reduced(_flat(picture, station.ground), line.colour), True
+            picture, done = _reduced(_flat(picture, station.ground, light), line.colour), True
         if finish.name not in station.on:
             continue
         if cancelled is not None and cancelled():
             raise Cancelled
         if finish.name == "border":
-            picture = _flat(picture, station.ground)
+            picture = _flat(picture, station.ground, light)
         settings = getattr(station.settings, finish.name)
         try:
             picture = finish.draw(picture, settings, place)
@@ -149,11 +149,11 @@ def _finished(
     return picture
 
 
-def _flat(picture: Picture, ground: str | None) -> Picture:
+def _flat(picture: Picture, ground: str | None, light: bool) -> Picture:
     """Without transparency, where a ground is laid under it."""
     if not picture.alpha or ground is None:
         return picture
-    return replace(picture, pixels=flattened(picture, ground), alpha=False)
+    return replace(picture, pixels=flattened(picture, ground, light), alpha=False)
 
 
 def _reduced(picture: Picture, station: ColourStation) -> Picture:
@@ -161,7 +161,7 @@ def _reduced(picture: Picture, station: ColourStation) -> Picture:
     wish = station.dots
     if wish is None:
         return picture
-    flat = _flat(picture, "#FFFFFF")
+    flat = _flat(picture, "#FFFFFF", station.light)
     grey = sharpened(np.ascontiguousarray(flat.pixels[..., 0]), wish.sharpen)
     made = dots(grey, wish.dots, wish.threshold, wish.invert)
     return replace(flat, pixels=made[..., None], bits=1)
@@ -359,7 +359,7 @@ def _padded(
     pixels, embedded = resampled(photo, inside, part, keep, cancelled, light=line.colour.light)
     made = coloured(facts, pixels, embedded, line.colour)
     if line.finish.ground is not None:
-        made = _flat(made, line.finish.ground)
+        made = _flat(made, line.finish.ground, line.colour.light)
     clear = frame.ground == "clear" and line.finish.ground is None
     ground = line.finish.ground if frame.ground == "clear" else frame.ground
     if clear:
@@ -391,10 +391,20 @@ def _edge_colour(picture: Picture, beyond: tuple[int, int, int, int]) -> Pixels:
     return made
 
 
-def flattened(picture: Picture, ground: str) -> Pixels:
-    """A picture's transparent parts laid on a plain colour, e.g. ``#FFFFFF`` (sRGB)."""
+def flattened(picture: Picture, ground: str, light: bool = False) -> Pixels:
+    """A picture's transparent parts laid on a plain colour, e.g. ``#FFFFFF`` (sRGB).
+
+    Args:
+        light: what shows through is mixed as light mixes, as where pixels are resampled; else by its encoded values.
+    """
     cover = picture.pixels[..., -1:].astype(np.float32) / picture.top
     under = np.asarray(picture.numbers(ground), np.float32)
     made = picture.pixels[..., :-1].astype(np.float32) * cover + under * (1 - cover)
+    if light:
+        partly = (cover[..., 0] > 0) & (cover[..., 0] < 1)
+        curve, share = curve_of_profile(picture.icc), cover[partly]
+        over = curve.light(picture.pixels[..., :-1][partly] / np.float32(picture.top))
+        mixed = over * share + curve.light(under / picture.top) * (1 - share)
+        made[partly] = curve.encoded(mixed) * picture.top
     laid: Pixels = np.rint(made).astype(picture.pixels.dtype)
     return laid
