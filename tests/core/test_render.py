@@ -232,6 +232,26 @@ def test_cmyk_comes_out_as_colour(tmp_path: Path):
     assert r > 180 and g < 90 and b < 90
 
 
+def test_inks_without_a_profile_are_told_to_be_taken_as_some(tmp_path: Path):
+    import pyvips
+    from PIL import ImageCms
+
+    from aptandum.core.conform import conform
+    from aptandum.core.photo.engine import INKS
+
+    own = bytes(pyvips.Operation.call("profile_load", "cmyk"))
+    named = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(own)))
+    assert named.strip() == INKS
+    image, brief = Image.new("CMYK", (40, 30), (0, 255, 255, 0)), brief_of(clause("colour_space", exactly="srgb"))  # fmt: skip
+    image.save(tmp_path / "bare.jpg", quality=95)
+    image.save(tmp_path / "named.jpg", quality=95, icc_profile=own)
+    for name, told in (("bare", True), ("named", False)):
+        proof = conform(open_photo(tmp_path / f"{name}.jpg"), brief)
+        said = " ".join(act.says for act in proof.record)
+        assert ("names no profile for its inks" in said) == told, said
+        assert any(INKS in note for note in proof.line.notes) == told
+
+
 def test_a_preview_is_the_same_picture_smaller(photo):
     one = open_photo(photo(1500, 1000, orientation=6))
     line = resolve(one.facts, ANY, Settings())

@@ -10,6 +10,7 @@ from aptandum.core.figures import grouped, show_factor, show_number, show_size
 from aptandum.core.fitting.causes import Cause, Why, by_hand
 from aptandum.core.fitting.finish import FINISHES, FinishError, border
 from aptandum.core.fitting.plan import Line
+from aptandum.core.fitting.resolve_colour import inks_taken_as
 from aptandum.core.frozen import frozen
 from aptandum.core.judge.reading import Additions
 from aptandum.core.photo.backdrop import Cover, Mask
@@ -18,7 +19,7 @@ from aptandum.core.photo.inside import Inside
 from aptandum.core.photo.picture import Lettering, Picture
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.photo.turning import MIRRORED, swung_box
-from aptandum.core.words import say, say_n
+from aptandum.core.words import say, say_n, sentences
 
 _OVER = 0.5
 """Pixels by which a box may lie outside the picture before its words are cut."""
@@ -129,10 +130,11 @@ def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
         colour.target == "other" and colour.icc != facts.icc_bytes
     )
     if changed and colour.bits != 1:
-        found.append(
-            Act("convert", say("Colours converted from {a} to {b}.", a=SPACE_NAMES[colour.source],
-                               b=SPACE_NAMES[colour.target]))
-        )  # fmt: skip
+        said = say("Colours converted from {a} to {b}.", a=SPACE_NAMES[colour.source],
+                   b=SPACE_NAMES[colour.target])  # fmt: skip
+        if facts.mode == "cmyk" and not facts.icc_bytes:
+            said = sentences([said, inks_taken_as()])
+        found.append(Act("convert", said))
     elif colour.bits not in (1, _bits(facts)):
         found.append(
             Act("convert", say("Brought from {a} to {b} bit.", a=_bits(facts), b=colour.bits))

@@ -12,6 +12,7 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.fitting.plan import ColourStation
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo import profile
+from aptandum.core.photo.engine import INKS
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES, Space
 from aptandum.core.words import listed, say
@@ -22,6 +23,14 @@ HOLDS_16_BIT = ("png", "tiff")
 
 HOLDS_DOTS = ("png", "gif", "bmp", "tiff")
 """Formats of :data:`WRITABLE` that hold one bit."""
+
+
+def inks_taken_as() -> str:
+    """What is said of inks whose profile nobody names."""
+    return say(
+        "The photo names no profile for its inks: they are taken as those of “{name}”, and other inks have other colours.",
+        name=INKS,
+    )
 
 
 def resolve_colour(
@@ -42,6 +51,8 @@ def resolve_colour(
                     space=SPACE_NAMES[source],
                 )
             )
+    if facts.mode == "cmyk" and known is None:
+        notes.append(inks_taken_as())
     if known is not None and known.broken:
         notes.append(
             say(

@@ -56,6 +56,10 @@ def _named(source: bytes | str) -> str:
     return source if isinstance(source, str) else _file_of(source)
 
 
+INKS = "Chemical proof"
+"""What the engine's own profile for inks, ``cmyk``, calls itself."""
+
+
 def converted(
     image: pyvips.Image,
     source: bytes | str,
