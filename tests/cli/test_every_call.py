@@ -46,6 +46,8 @@ CALLS: list[tuple[str, int, str]] = [
     ("check {jug} --brief " + ITEM, 1, "Longest side"),
     ("check {quill} --brief mole/large --rulebook {own} --json", 0, '"ready": true'),
     ("check {jug} --brief mole/small --rulebook {own} --quick", 1, "too much"),
+    ("check {jug} --brief mole/small --rulebook {own} --no-mends --mends", 1, "Write it at"),
+    ("check {jug} --brief mole/small --rulebook {own} --mends --no-mends", 1, "too much.\n"),
     ("check {jug} --brief " + ITEM + " --limits megapixels=x", 2, "--limits takes"),
     ("check {jug} --brief mole/small", 2, "There is no rulebook"),
     ("conform {jug} --brief mole/small --rulebook {own} --out {out}", 0, "Scaled by"),

@@ -65,6 +65,7 @@ class CheckTask:
     brief: Brief
     quick: bool = False
     facts: Facts | None = None
+    mends: bool = True
 
 
 @frozen
@@ -79,7 +80,7 @@ class CheckDone:
 def check_one(task: CheckTask) -> CheckDone:
     """Check one file; trouble is told, not raised."""
     try:
-        seen = audit.check_file(task.file, task.brief, task.quick, facts=task.facts)
+        seen = audit.check_file(task.file, task.brief, task.quick, task.mends, task.facts)
     except PhotoError as error:
         return CheckDone(task.file, trouble=str(error))
     return CheckDone(task.file, seen.findings)
@@ -106,6 +107,15 @@ def check(
     quick: Annotated[
         bool, typer.Option("--quick", help=say("Header only; what needs pixels is unknown."))
     ] = False,
+    mends: Annotated[
+        bool,
+        typer.Option(
+            "--mends/--no-mends",
+            help=say(
+                "Try what would mend each miss. Without it many files are checked far faster."
+            ),
+        ),
+    ] = True,
     cluster: Cluster = "",
     send: Send = False,
     limits: Limits = "",
@@ -116,10 +126,10 @@ def check(
     status = MEETS
     every = named_files(files)
     if cluster:
-        tasks = [CheckTask(file, wanted, quick) for file in every]
+        tasks = [CheckTask(file, wanted, quick, mends=mends) for file in every]
     else:
         both = zip(every, facts_many(every), strict=True)
-        tasks = [CheckTask(file, wanted, quick, facts) for file, facts in both]
+        tasks = [CheckTask(file, wanted, quick, facts, mends) for file, facts in both]
     crew = Crew(1 if not cluster else 0, cluster, send)
     pool: tuple[Executor, int] = Here(), 1
     with crew.at_work(len(tasks)) if cluster else nullcontext(pool) as (workers, many):
