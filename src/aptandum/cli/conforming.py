@@ -42,7 +42,7 @@ from aptandum.cli.many import (
     reasons,
 )
 from aptandum.cli.naming import named_files
-from aptandum.cli.options import Books, Json, Limits, MaybeFiles, Workers
+from aptandum.cli.options import Books, Briefs, Changes, Json, Limits, MaybeFiles, Workers
 from aptandum.cli.showing import IN_FULL, report_to, show_findings
 from aptandum.core.brief.binding import NAME, NAME_LENGTH
 from aptandum.core.brief.model import Brief, Rulebook
@@ -75,12 +75,6 @@ Out = Annotated[
     typer.Option(
         "--out",
         help=say("The folder for the finished files; - gives the one file to standard output."),
-    ),
-]
-Briefs = Annotated[
-    list[str] | None,
-    typer.Option(
-        "--brief", metavar="BOOK/BRIEF", help=say("A brief; may be repeated, all are made.")
     ),
 ]
 KeepClear = Annotated[
@@ -116,9 +110,7 @@ def conform_command(
         bool, typer.Option("--optional", help=say("With --body: its optional briefs as well."))
     ] = False,
     rulebook: Books = None,
-    set_: Annotated[
-        list[str] | None, typer.Option("--set", help=say("station.key=value; may be repeated."))
-    ] = None,
+    set_: Changes = None,
     keep_clear: KeepClear = None,
     blank: Blank = None,
     replace: Annotated[

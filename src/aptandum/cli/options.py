@@ -16,6 +16,15 @@ Json = Annotated[bool, typer.Option("--json", help=say("One JSON object a line."
 BriefName = Annotated[
     str, typer.Option("--brief", help=say("BOOK/BRIEF, for example vessary-ferries/deck-pass."))
 ]
+Briefs = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--brief", metavar="BOOK/BRIEF", help=say("A brief; may be repeated, all are made.")
+    ),
+]
+Changes = Annotated[
+    list[str] | None, typer.Option("--set", help=say("station.key=value; may be repeated."))
+]
 Books = Annotated[
     list[str] | None, typer.Option("--rulebook", help=say("A rulebook to add; may be repeated."))
 ]

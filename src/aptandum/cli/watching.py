@@ -25,24 +25,13 @@ from aptandum.cli.console import (
     wanted_of,
 )
 from aptandum.cli.many import executor_of
-from aptandum.cli.options import Books, Json, Limits, Workers
+from aptandum.cli.options import Books, Briefs, Changes, Json, Limits, Workers
 from aptandum.core.photo.marks import NO_HAND
 from aptandum.core.watched import BookTaken, Event, Want, WatchBook, Watcher
 from aptandum.core.watched.watcher import LIST, PATIENCE, SETTLE
 from aptandum.core.words import say, say_n
 
 Folder = Annotated[str, typer.Argument(metavar="FOLDER", show_default=False)]
-Briefs = Annotated[
-    list[str] | None,
-    typer.Option(
-        "--brief",
-        metavar="BOOK/BRIEF",
-        help=say("A brief; may be repeated, all are made."),
-    ),
-]
-Changes = Annotated[
-    list[str] | None, typer.Option("--set", help=say("station.key=value; may be repeated."))
-]
 Every = Annotated[
     float,
     typer.Option("--every", min=0.05, help=say("Seconds from one look at the folder to the next.")),
