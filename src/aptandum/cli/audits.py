@@ -67,6 +67,20 @@ def _column(what: str) -> Any:
     return typer.Option(metavar="COLUMN", help=what)
 
 
+New = Annotated[
+    bool, typer.Option("--new", help=say("With --book: only what is new since last time."))
+]
+Accept = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--accept",
+        metavar="KEY",
+        help=say("With --book: this item may stay as it is; may be repeated."),
+    ),
+]
+ByValue = Annotated[
+    bool, typer.Option("--by-value", help=say("The most valuable first, not the worst."))
+]
 Keyed = Annotated[str, _column(say("The listing's column by which an item is known again."))]
 Named = Annotated[str, _column(say("The listing's column of the item's name."))]
 Pictured = Annotated[str, _column(say("The listing's column of the picture's file."))]
@@ -105,6 +119,7 @@ class Asked:
     quick: bool
     book: AuditBook | None
     crew: Crew
+    accept: tuple[str, ...]
     order: Order
     only_new: bool
 
@@ -121,12 +136,9 @@ def audit_command(
         ),
     ] = None,
     book: Book = None,
-    new: Annotated[
-        bool, typer.Option("--new", help=say("With --book: only what is new since last time."))
-    ] = False,
-    by_value: Annotated[
-        bool, typer.Option("--by-value", help=say("The most valuable first, not the worst."))
-    ] = False,
+    new: New = False,
+    accept: Accept = None,
+    by_value: ByValue = False,
     item: Named = "",
     picture: Pictured = "",
     stock: Stocked = "",
@@ -146,8 +158,8 @@ def audit_command(
     """What of a folder or a listing is in danger under a brief, and why. Nothing is changed."""
     if out == STANDARD:
         speak_beside()
-    if new and book is None:
-        err_line(say("--new needs --book: what is new is told by what was there last time."))
+    if (new or accept) and book is None:
+        err_line(say("--new and --accept need --book, in which is kept what was there last time."))
         raise Stop(UNREADABLE)
     wanted = [(name, *found_of(name, rulebook)) for name in dict.fromkeys(brief)]
     if out is not None and len(wanted) > 1:
@@ -159,6 +171,7 @@ def audit_command(
     held = _opened(book)
     try:
         asked = Asked(source, looked, len(items) - len(looked), quick, held, Crew(workers, cluster, send),
+                      tuple(accept or ()),
                       "value" if by_value else "worst", new)  # fmt: skip
         status = max(_audit(asked, *one, out, as_json, len(wanted) > 1) for one in wanted)
     finally:
@@ -203,6 +216,7 @@ def _audit(
         asked.book.remember((one for i, one in found.items() if i not in known), held)
         if not stopped:  # what was not looked at would count as gone
             asked.book.record(asked.book.begin(asked.source, name, at), checked)
+            asked.book.accept(asked.source, name, _known(asked.accept, keys), at)
             histories = asked.book.histories(asked.source, name)
             since = asked.book.since(asked.source, name)
     every = audit_lists.told(checked, histories)
@@ -226,6 +240,14 @@ def _audit(
         err_line(say("Stopped: {n} of {all} were looked at.", n=len(checked), all=total))
         return UNREADABLE
     return MISSES if any(one.in_danger for one in every) else MEETS
+
+
+def _known(accepted: tuple[str, ...], keys: list[str]) -> list[str]:
+    """Those that are listed; of the others it is said that they are not."""
+    for key in accepted:
+        if key not in keys:
+            err_line(say("No item is known as “{key}”.", key=key))
+    return [key for key in accepted if key in keys]
 
 
 def _look(
