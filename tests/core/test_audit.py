@@ -162,7 +162,7 @@ def test_a_picture_that_is_put_right_is_no_longer_in_danger(listing, tmp_path):
     assert not checked([again.item])[0].in_danger
     mine.unlink()
     assert audit.changed([again]) == [0]
-    assert "not there" in checked([again.item])[0].trouble
+    assert "not found" in checked([again.item])[0].trouble
 
 
 def test_the_list_as_csv_names_reasons_and_can_be_read_back(listing, tmp_path):

@@ -37,7 +37,7 @@ def test_what_is_no_docket_is_said(tmp_path: Path, text: str):
     (tmp_path / "x.docket").write_bytes(text.encode("utf-8", "surrogateescape"))
     with pytest.raises(DocketError, match=r"x\.docket is not a docket"):
         load(tmp_path / "x.docket")
-    with pytest.raises(DocketError, match="not there"):
+    with pytest.raises(DocketError, match="not found"):
         load(tmp_path / "y.docket")
 
 

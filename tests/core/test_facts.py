@@ -178,7 +178,7 @@ def test_bad_files_get_a_sentence_with_their_name(tmp_path: Path, name: str):
 
 def test_folder_missing_and_forbidden(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
     assert "is a folder" in (read_facts(tmp_path).error or "")
-    assert "not there" in (read_facts(tmp_path / "x.jpg").error or "")
+    assert "not found" in (read_facts(tmp_path / "x.jpg").error or "")
     path = tmp_path / "locked.jpg"
     path.write_bytes(jpeg(SMALL))
     path.chmod(0)

@@ -125,7 +125,7 @@ def test_a_photo_that_was_moved_is_known_again(qtbot, shell, tmp_path, monkeypat
     # gone, it is asked for; another picture is taken only if the person says so
     (folder / "jugs" / "a.jpg").rename(tmp_path / "elsewhere.jpg")
     shell.session.dockets.load(target)
-    gone = "Not found any more: blue_jug_03.jpg"
+    gone = "Not found: blue_jug_03.jpg"
     qtbot.waitUntil(lambda: gone in shell.message.text.text(), timeout=PATIENCE)
     asked: list[str] = []
     monkeypatch.setattr(shell, "may_take_another", lambda old, new: asked.append(new) or False)

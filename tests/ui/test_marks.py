@@ -114,10 +114,10 @@ def test_the_frame_is_carried_to_other_photos(qtbot, shell, bench, tmp_path, mon
     ]
     assert dialog.way == "marks"
     shell.session.marking.carry(dialog.chosen, dialog.way)
-    assert "Carrying the frame" in bench.progress.text() and bench.cancel.isVisible()
+    assert "Copying the frame" in bench.progress.text() and bench.cancel.isVisible()
     qtbot.waitUntil(lambda: len(shell.session.docket.fittings) == 3, timeout=PATIENCE)
     said = shell.message.text.text()
-    assert "Carried to 2 photos." in said and "blue_jug_03.jpg: no face was found" in said
+    assert "Copied to 2 photos." in said and "blue_jug_03.jpg: no face was found" in said
     for fitting in shell.session.docket.fittings[1:]:
         assert shell.session.model.lay(fitting.id)
         for name in ("head_height", "eye_line", "head_offset"):

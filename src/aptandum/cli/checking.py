@@ -135,7 +135,7 @@ def check(
     with crew.at_work(len(tasks)) if cluster else nullcontext(pool) as (workers, many):
         came = crew.run(tasks, workers, many, lambda: False, check_one, check_lost, CARRIED)
         for done in came:
-            doing(f"{name_of(done.file)}: judged by {brief}")
+            doing(f"{name_of(done.file)}: every pixel read, judging by {brief}")
             status = max(status, _told(done, brief, len(every) <= IN_FULL, as_json))
     raise Stop(status)
 

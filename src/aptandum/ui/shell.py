@@ -209,7 +209,7 @@ class Shell(HomeWindow):
         add(t("Start with a blank sheet…"), "Ctrl+L", self.ask_blank)
         add(t("Choose a brief…"), "Ctrl+B", self.show_start)
         add(t("Find a photo…"), "Ctrl+Shift+P", self.ask_missing, needs="photos", icon="search")
-        add(t("Watch a folder…"), "", self.watch_folder)
+        add(t("Watch a folder…"), "Ctrl+J, W", self.watch_folder)
         file.addSeparator()
         add(t("New docket"), "Ctrl+N", self.new_docket)
         add(t("New window"), "Ctrl+M", self.new_window)
