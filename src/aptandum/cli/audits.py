@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import sqlite3
 import time
 from collections.abc import Callable
 from dataclasses import replace
@@ -174,6 +175,9 @@ def audit_command(
                       tuple(accept or ()),
                       "value" if by_value else "worst", new)  # fmt: skip
         status = max(_audit(asked, *one, out, as_json, len(wanted) > 1) for one in wanted)
+    except sqlite3.Error as error:  # a full disk, another program, a file that was spoilt
+        err_line(say("{file} cannot be used: {why}.", file=book, why=str(error).lower()))
+        raise Stop(UNREADABLE) from None
     finally:
         if held is not None:
             held.close()

@@ -211,7 +211,7 @@ class Watcher:
                     elif self._first(event):
                         yield event
             self._write_list()
-        except (OSError, sqlite3.OperationalError) as error:
+        except (OSError, sqlite3.Error) as error:
             event = self._waits(error)
             if self._first(event):
                 yield event
@@ -274,14 +274,14 @@ class Watcher:
             return
         try:
             yield self._kept(made)
-        except (OSError, sqlite3.OperationalError) as error:
+        except (OSError, sqlite3.Error) as error:
             yield self._waits(error)
 
     def _kept(self, made: Made) -> Event:
         """Write down and write what was made.
 
         Raises:
-            OSError, sqlite3.OperationalError: nothing can be written at present.
+            OSError, sqlite3.Error: nothing can be written at present.
         """
         task, key = made.task, self._keys[made.task.want.name]
         file, want = task.arrived.file, task.want
@@ -300,8 +300,8 @@ class Watcher:
         self.book.put(task.content, key, Held(file, "made", os.fspath(written), digest))
         return Event("made", file, want.name, os.fspath(written), made.says, made.asks)
 
-    def _waits(self, error: OSError | sqlite3.OperationalError) -> Event:
-        if isinstance(error, sqlite3.OperationalError):
+    def _waits(self, error: OSError | sqlite3.Error) -> Event:
+        if isinstance(error, sqlite3.Error):
             return Event(
                 "waits", says=say("Nothing can be written down: {why}.", why=str(error).lower())
             )
