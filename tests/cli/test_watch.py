@@ -32,12 +32,17 @@ at_most = "100 px"
 MANY = 1000 if THOROUGH else 60
 
 
-def begun(folder: Path, out: Path, *more: str) -> subprocess.Popen[str]:
-    """A watch that Ctrl-C ends, even where whoever runs the tests ignores it."""
+def begun(folder: Path, out: Path, told: Path | None = None) -> subprocess.Popen[str]:
+    """A watch that Ctrl-C ends, even where whoever runs the tests ignores it.
+
+    Args:
+        told: a file for what it says: a pipe that nobody reads holds whoever writes to it.
+    """
     words = ["watch", str(folder), "--brief", "mole/small", "--rulebook", str(folder.parent / "own.toml"),
-             "--out", str(out), "--settle", "0.3", "--every", "0.1", "--patience", "2", "--json", *more]  # fmt: skip
+             "--out", str(out), "--settle", "0.3", "--every", "0.1", "--patience", "2", "--json"]  # fmt: skip
+    said = subprocess.PIPE if told is None else told.open("a")
     return subprocess.Popen(
-        [sys.executable, "-m", "aptandum", *words], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
+        [sys.executable, "-m", "aptandum", *words], stdout=said, stderr=subprocess.PIPE, text=True,
         preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
     )  # fmt: skip
 
@@ -90,8 +95,8 @@ def until(done, process: subprocess.Popen[str]) -> None:
 
 def test_every_file_of_many_is_made_once_through_bursts_and_kills(places):
     folder, out = places
-    rng = random.Random(5)
-    watch = begun(folder, out)
+    rng, log = random.Random(5), folder.parent / "told.jsonl"
+    watch = begun(folder, out, log)
     step = MANY // 3
     for burst in range(3):
         drop(folder, rng, burst * step, step)
@@ -100,15 +105,18 @@ def test_every_file_of_many_is_made_once_through_bursts_and_kills(places):
             until(lambda want=want: len(made(out)) >= want, watch)
             watch.kill()
             watch.communicate()
-            watch = begun(folder, out)
+            watch = begun(folder, out, log)
     until(lambda: len(made(out)) >= 3 * step, watch)
     for name in ("bad.jpg", "half.jpg"):
         (folder / name).write_bytes(picture(1)[:300] if name == "half.jpg" else b"no picture")
     until(lambda: (out / LIST).exists() and len((out / LIST).read_text().splitlines()) == 3, watch)
     watch.send_signal(signal.SIGINT)
-    told, said = watch.communicate(timeout=60)
+    _none, said = watch.communicate(timeout=60)
     assert watch.returncode == 1 and "Traceback" not in said
-    assert {json.loads(line)["event"] for line in told.splitlines()} <= {"made", "aside", "known"}
+    told = [json.loads(line) for line in log.read_text().splitlines() if line.endswith("}")]
+    assert {one["event"] for one in told} <= {"made", "aside", "known"}
+    names = [one["written"] for one in told if one["event"] == "made"]
+    assert len(names) == len(set(names))  # nothing is told twice either
     assert len(made(out)) == 3 * step
     stems = [path.name for path in made(out)]
     assert len({stem.replace("renamed-", "p")[:5] for stem in stems}) == 3 * step
