@@ -90,3 +90,17 @@ def clause(measure: str, **limits: object) -> str:
             shown = "[" + ", ".join(f'"{v}"' for v in value) + "]"
         lines.append(f"{key} = {shown}")
     return "\n".join(lines) + "\n"
+
+
+SMALL = """format = 1
+[body]
+id = "mole"
+name = "The Mole"
+[[brief]]
+id = "small"
+title = "Small"
+[[brief.clause]]
+measure = "longest_side"
+at_most = "100 px"
+"""
+"""A rulebook with one brief, ``mole/small``: at most 100 pixels on the longest side."""

@@ -8,19 +8,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from samples import jpeg, scene
-
-RULES = """format = 1
-[body]
-id = "mole"
-name = "The Mole"
-[[brief]]
-id = "small"
-title = "Small"
-[[brief.clause]]
-measure = "longest_side"
-at_most = "100 px"
-"""
+from samples import SMALL, jpeg, scene
 
 
 def call(folder: Path, *words: str) -> subprocess.CompletedProcess[str]:
@@ -33,7 +21,7 @@ def listed(folder: Path, *rows: str) -> None:
 
 
 def test_three_visits_and_what_is_accepted(tmp_path):
-    (tmp_path / "mole.toml").write_text(RULES)
+    (tmp_path / "mole.toml").write_text(SMALL)
     (tmp_path / "small.jpg").write_bytes(jpeg(scene(90, 60, 1)))
     for name in ("a", "b", "c"):
         (tmp_path / f"{name}.jpg").write_bytes(jpeg(scene(160, 120, 2)))

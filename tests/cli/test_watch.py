@@ -16,19 +16,8 @@ import pytest
 from PIL import Image
 
 from aptandum.core.watched.watcher import LIST
-from samples import THOROUGH, jpeg, scene
+from samples import SMALL, THOROUGH, jpeg, scene
 
-OWN = """format = 1
-[body]
-id = "mole"
-name = "The Mole"
-[[brief]]
-id = "small"
-title = "Small"
-[[brief.clause]]
-measure = "longest_side"
-at_most = "100 px"
-"""
 MANY = 1000 if THOROUGH else 60
 
 
@@ -49,7 +38,7 @@ def begun(folder: Path, out: Path, told: Path | None = None) -> subprocess.Popen
 
 @pytest.fixture
 def places(tmp_path):
-    (tmp_path / "own.toml").write_text(OWN)
+    (tmp_path / "own.toml").write_text(SMALL)
     (tmp_path / "in").mkdir()
     return tmp_path / "in", tmp_path / "out"
 
