@@ -173,7 +173,7 @@ class StartScreen(QWidget):
         row = QHBoxLayout()
         row.addWidget(button(t("Open the demo docket"), "", self.demo_asked.emit))
         row.addWidget(button(t("Open a docket…"), "", self.docket_asked.emit))
-        row.addWidget(button(t("Read the guide"), "", self.guide_asked.emit))
+        row.addWidget(button(t("Guide"), "link", self.guide_asked.emit))
         row.addStretch(1)
         right.addLayout(row)
         return right

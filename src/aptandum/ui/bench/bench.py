@@ -259,6 +259,8 @@ class BenchPage(QWidget):
         }
         shown = [view for name, view in self.views.items() if not gone.get(name, False)]
         room -= sum(view.sizeHint().width() + 4 for view in shown)
+        if room < 0 and not gone[EXAMPLES]:  # Shift+E and the menu have them as well
+            self.views[EXAMPLES].setVisible(False)
         ends = [view for view in self.sizes if view is not self.frame_button]
         for group in (self.tones, ends, [self.frame_button], [self.zoom]):
             room -= sum(max(part.sizeHint().width(), part.minimumWidth()) + 4 for part in group)

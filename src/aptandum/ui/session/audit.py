@@ -190,6 +190,12 @@ class AuditModel(QObject):
                     if begun and path != unsaved and unsaved.exists():
                         known = [run_source for run_source, _brief in list(self._runs)]
                         self._book.take_over(unsaved, [*known, source])
+                    if begun and path != unsaved:
+                        made = t(
+                            "What the audit finds is remembered beside the docket, in {file}.",
+                            file=path.name,
+                        )
+                        self._jobs.post(lambda: self._tell(made, "note"))
                 except (AuditBookError, sqlite3.Error) as error:
                     said = t("What was found is not remembered. {why}", why=str(error))
                     self._jobs.post(lambda: self._tell(said))
