@@ -19,6 +19,7 @@ from samples import DEMO
 DOCS = Path(__file__).resolve().parent.parent / "docs"
 
 
+@pytest.mark.long
 def test_the_page_of_the_library_runs_as_it_stands(tmp_path, monkeypatch):
     for photo in DEMO.glob("*.jpg"):
         shutil.copy(photo, tmp_path)

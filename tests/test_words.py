@@ -117,6 +117,7 @@ def wrong(text: str, others: list[str]) -> str:
     return ""
 
 
+@pytest.mark.long
 def test_no_text_of_the_window_is_bare_or_glued(tmp_path, others):
     walk = [sys.executable, str(Path(__file__).with_name("pseudo_walk.py")), str(tmp_path)]
     env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
@@ -218,6 +219,7 @@ def called(tmp_path_factory) -> dict[str, str]:
 
 
 @pytest.mark.parametrize("args", CALLS, ids=lambda args: " ".join(args[:2]))
+@pytest.mark.long
 def test_no_text_of_the_command_line_is_bare(called, others, args):
     text = called[" ".join(args)]
     assert OPEN in text

@@ -8,6 +8,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pytest
+
 from samples import SMALL, jpeg, scene
 
 
@@ -20,6 +22,7 @@ def listed(folder: Path, *rows: str) -> None:
     (folder / "list.csv").write_text("sku,title,picture,price\n" + "\n".join(rows))
 
 
+@pytest.mark.long
 def test_three_visits_and_what_is_accepted(tmp_path):
     (tmp_path / "mole.toml").write_text(SMALL)
     (tmp_path / "small.jpg").write_bytes(jpeg(scene(90, 60, 1)))

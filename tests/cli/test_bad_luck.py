@@ -42,6 +42,7 @@ def command(
 
 
 @pytest.mark.parametrize("workers", [0, 2])
+@pytest.mark.long
 def test_no_two_results_of_a_run_share_a_name(capsys, supplied, tmp_path, workers):
     out = tmp_path / "out"
     ask = (
@@ -119,6 +120,7 @@ def test_limits_are_said_and_can_be_raised(capsys, supplied, monkeypatch):
     bounds.use("")
 
 
+@pytest.mark.long
 def test_a_search_that_takes_too_long_gives_its_best_and_says_so(capsys, tmp_path, monkeypatch):
     monkeypatch.setenv("APTANDUM_LIMITS", "")
     (tmp_path / "big.jpg").write_bytes(jpeg(scene(2600, 2000, 3), quality=92))
@@ -139,6 +141,7 @@ def test_a_search_that_takes_too_long_gives_its_best_and_says_so(capsys, tmp_pat
     assert Path(rows[0]["written"]).stat().st_size <= 400_000
 
 
+@pytest.mark.long
 def test_a_worker_that_is_ended_is_one_named_failure(supplied, tmp_path):
     """Ended from outside while it works: the batch goes on, says which file, and its status is 2."""
     for n in range(6):
@@ -177,6 +180,7 @@ def test_a_worker_that_is_ended_is_one_named_failure(supplied, tmp_path):
     ],
     ids=["ascii", "no home", "odd language", "no folder for the moment"],
 )
+@pytest.mark.long
 def test_no_environment_gives_a_traceback(supplied, tmp_path, env):
     photo = supplied / "a" / "pier.jpg"
     for ask in (
@@ -200,6 +204,7 @@ def test_no_environment_gives_a_traceback(supplied, tmp_path, env):
         assert "Traceback" not in done.stderr + done.stdout
 
 
+@pytest.mark.long
 def test_a_very_long_caption_is_no_trouble_for_a_report(supplied, tmp_path):
     photo, out = supplied / "a" / "pier.jpg", tmp_path / "out"
     for ending in ("pdf", "html"):
@@ -210,6 +215,7 @@ def test_a_very_long_caption_is_no_trouble_for_a_report(supplied, tmp_path):
         assert "Traceback" not in done.stderr and (tmp_path / f"r.{ending}").stat().st_size > 1000
 
 
+@pytest.mark.long
 def test_readers_killed_again_and_again_in_a_batch_cost_their_files_alone(tmp_path: Path):
     """Whatever was being read when its reader was killed is named; all else is made, and the rest by --resume."""
     folder, out = tmp_path / "in", tmp_path / "out"

@@ -60,6 +60,7 @@ def test_facts_are_a_contract(capsys):
     assert text.count("\n") == 1 and all(f" {key}=" in text for key in KEYS[1:])
 
 
+@pytest.mark.long
 def test_one_bad_file_never_stops_the_others(capsys, tmp_path: Path):
     bad = tmp_path / "note.jpg"
     bad.write_text("no photo")
@@ -76,6 +77,7 @@ def test_one_bad_file_never_stops_the_others(capsys, tmp_path: Path):
     assert status == 2 and [bool(r["written"]) for r in rows] == [False, True, True]
 
 
+@pytest.mark.long
 def test_check_says_what_is_missed(capsys):
     status, rows, _ = call(capsys, "check", INES, "--brief", DECK, "--json")
     assert status == 1 and rows[0]["ready"] is False
@@ -288,6 +290,7 @@ def test_finishes_are_set_by_name_and_told_in_the_line(capsys, tmp_path):
     assert status == 2 and "finish.keyline.width cannot be" in text
 
 
+@pytest.mark.long
 def test_what_a_brief_does_not_permit_is_one_finding(capsys, tmp_path):
     tobin = str(DEMO / "tobin_oar_0212.jpg")
     status, rows, _ = call(
@@ -310,6 +313,7 @@ def test_what_a_brief_does_not_permit_is_one_finding(capsys, tmp_path):
     assert status == 0 and rows[0]["ready"]
 
 
+@pytest.mark.long
 def test_a_photo_s_own_pixels_are_measured_as_they_are(capsys, tmp_path):
     book = tmp_path / "wall.toml"
     book.write_text(

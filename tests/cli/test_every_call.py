@@ -130,6 +130,7 @@ def call(words: list[str], **more: Any) -> subprocess.CompletedProcess[str]:
 
 
 @pytest.mark.parametrize(("line", "status", "said"), CALLS, ids=[line[:60] for line, *_ in CALLS])
+@pytest.mark.long
 def test_a_call_says_and_ends_as_it_should(tmp_path, line, status, said):
     (tmp_path / "bad.jpg").write_bytes(b"no picture")
     (tmp_path / "own.toml").write_text(OWN)
@@ -159,6 +160,7 @@ def test_a_call_says_and_ends_as_it_should(tmp_path, line, status, said):
         assert done.stderr.strip()
 
 
+@pytest.mark.long
 def test_every_setting_refuses_what_it_cannot_take_and_names_itself(tmp_path):
     def refused(name: str) -> tuple[str, subprocess.CompletedProcess[str]]:
         words = [
@@ -215,6 +217,7 @@ def test_whoever_reads_may_have_enough(tmp_path):
     assert ended.returncode == 0 and ended.stderr == "" and ended.stdout.count("\n") == 1
 
 
+@pytest.mark.long
 def test_an_interrupted_call_ends_with_its_own_status(tmp_path):
     folder = tmp_path / "many"
     folder.mkdir()

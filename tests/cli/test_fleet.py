@@ -80,6 +80,7 @@ def content(folder: Path) -> list[str]:
 
 
 @pytest.mark.parametrize("how", [[], ["--send"]])
+@pytest.mark.long
 def test_the_same_files_as_on_one_machine(cluster, places, tmp_path, how):
     photos, rules = places
     alone = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "one", "--workers", 1)
@@ -100,6 +101,7 @@ def test_the_same_files_as_on_one_machine(cluster, places, tmp_path, how):
 
 
 @pytest.mark.parametrize("how", [[], ["--send"]])
+@pytest.mark.long
 def test_what_is_looked_at_is_said_as_on_one_machine(cluster, places, how):
     photos, rules = places
     where = ["--cluster", cluster.scheduler_address, *how]
@@ -116,6 +118,7 @@ def test_what_is_looked_at_is_said_as_on_one_machine(cluster, places, how):
         assert said(alone) == said(shared)
 
 
+@pytest.mark.long
 def test_a_worker_that_is_killed_on_the_way_costs_no_file(cluster, places, tmp_path):
     photos, rules = places
     for n in range(30):
@@ -146,6 +149,7 @@ OLDER = (
 )
 
 
+@pytest.mark.long
 def test_a_worker_of_another_version_is_refused_in_a_sentence(cluster, places, tmp_path):
     photos, rules = places
     done = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "out", "--cluster", cluster.scheduler_address,
@@ -155,6 +159,7 @@ def test_a_worker_of_another_version_is_refused_in_a_sentence(cluster, places, t
     assert not list((tmp_path / "out").glob("*"))
 
 
+@pytest.mark.long
 def test_what_cannot_be_is_said(places, tmp_path):
     photos, rules = places
     gone = ["--cluster", "tcp://127.0.0.1:9"]

@@ -65,6 +65,7 @@ def test_a_check_by_the_header_alone_leaves_pixels_unknown(capsys):
     assert told["eye_line"] == "unknown" and held["eye_line"] != "unknown"
 
 
+@pytest.mark.long
 def test_files_are_handed_over_and_their_receipts_stand_in_the_docket(capsys, tmp_path, made):
     docket = tmp_path / "quay.docket"
     args = ("hand-over", made, "--brief", ITEM, "--docket", docket, "--ask-every", "0.3")
@@ -82,6 +83,7 @@ def test_files_are_handed_over_and_their_receipts_stand_in_the_docket(capsys, tm
     assert listed.count("accepted") == 2
 
 
+@pytest.mark.long
 def test_what_misses_is_not_sent_unless_that_is_said_twice(capsys, tmp_path):
     bad = DEMO / "blue_jug_03.jpg"
     status, said, _ = call(capsys, "hand-over", bad, "--brief", ITEM)
@@ -96,6 +98,7 @@ def test_what_misses_is_not_sent_unless_that_is_said_twice(capsys, tmp_path):
     assert status == 2 and "--resume" in wrong
 
 
+@pytest.mark.long
 def test_a_desk_opened_by_hand_says_where_it_is_and_takes_files(capsys, tmp_path, made):
     words = [
         sys.executable,

@@ -68,6 +68,7 @@ PASS, ITEM = "vessary-ferries/deck-pass", "quayside-exchange/item-picture"
         ("hand-over", ["handed", "--json"], 0, 0),
     ],
 )  # fmt: skip
+@pytest.mark.long
 def test_every_line_of_every_command_is_as_published(tmp_path, part, words, status, at_least):
     (tmp_path / "bad.jpg").write_bytes(BAD)
     (tmp_path / "words.txt").write_text(
@@ -94,6 +95,7 @@ def test_every_line_of_every_command_is_as_published(tmp_path, part, words, stat
         )
 
 
+@pytest.mark.long
 def test_a_finding_s_figures_are_those_of_its_words():
     (line,) = lines(call("check", "--json", "--brief", PASS, DEMO / "ines_marrow_0417.jpg"))
     found = {one["measure"]: one for one in line["findings"]}
@@ -138,6 +140,7 @@ def test_outside_is_zero_exactly_within_the_limits(value, low, high):
 # --- input and output ------------------------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_one_file_goes_through_from_standard_input_to_standard_output(tmp_path):
     data = (DEMO / "quill_harrow_0119.jpg").read_bytes()
     done = call("conform", "--brief", ITEM, "--out", "-", "-", given_=data)

@@ -50,6 +50,7 @@ def lines_of(done):
     return [json.loads(line) for line in done.stdout.splitlines()]
 
 
+@pytest.mark.long
 def test_a_folder_with_a_bad_file_by_two_workers_and_then_resumed(shelf, tmp_path):
     (shelf / "letter.jpg").write_text("Dear harbour master")
     out = tmp_path / "out"
@@ -129,6 +130,7 @@ def test_ctrl_c_finishes_what_is_out_and_says_how_far_it_came(shelf, tmp_path):
             image.load()
 
 
+@pytest.mark.long
 def test_killed_at_any_moment_no_file_is_half_written_and_resume_completes(shelf, tmp_path):
     before = digests(shelf)
     out = tmp_path / "out"
@@ -168,6 +170,7 @@ def test_killed_at_any_moment_no_file_is_half_written_and_resume_completes(shelf
     assert digests(shelf) == before
 
 
+@pytest.mark.long
 def test_of_many_files_only_what_is_not_met_is_listed(shelf, tmp_path):
     few = sorted(p for p in shelf.iterdir() if p.suffix == ".jpg")[:2]
     shown = call("check", *few, "--brief", BRIEF, home=tmp_path / "h")

@@ -42,6 +42,7 @@ def test_a_folder_and_a_pattern_give_the_facts_of_each_photo(photos: Path):
         assert all(row["width"] == 60 and row["decodes"] for row in rows)
 
 
+@pytest.mark.long
 def test_standard_input_is_a_photo_as_any_other():
     data = jpeg(scene(60, 40))
     done = call("facts", "-", "--json", given=data)

@@ -82,6 +82,7 @@ def until(done, process: subprocess.Popen[str]) -> None:
         time.sleep(0.05)
 
 
+@pytest.mark.long
 def test_every_file_of_many_is_made_once_through_bursts_and_kills(places):
     folder, out = places
     rng, log = random.Random(5), folder.parent / "told.jsonl"
@@ -115,6 +116,7 @@ def test_every_file_of_many_is_made_once_through_bursts_and_kills(places):
             assert opened.size == (100, 69)
 
 
+@pytest.mark.long
 def test_a_second_watch_for_the_same_results_is_refused(places):
     folder, out = places
     (folder / "one.jpg").write_bytes(picture(1))
@@ -142,6 +144,7 @@ def small_disk(where: Path, size: str):
         subprocess.run(["umount", "-l", str(where)], check=False)
 
 
+@pytest.mark.long
 def test_a_real_disk_that_is_full_is_waited_for(places):
     folder, out = places
     with small_disk(out, "400k"):

@@ -110,6 +110,7 @@ def checked(items: list[audit.Item]) -> list[audit.Checked]:
         return sorted(found, key=lambda one: (one.item.line, one.item.name))
 
 
+@pytest.mark.long
 def test_an_audit_of_300_finds_all_and_only_the_known_faults(listing):
     path, faults, sold = listing
     folder = path.parent / "pictures"

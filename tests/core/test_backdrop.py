@@ -64,6 +64,7 @@ def test_the_mask_is_the_renderer_s(name):
 
 @pytest.mark.parametrize("name", SITTERS)
 @pytest.mark.parametrize("aim", [70.0, 94.0])
+@pytest.mark.long
 def test_lightening_reaches_the_aim_and_leaves_the_person_alone(name, aim):
     photo = open_photo(DEMO / f"{name}.jpg")
     wide, high = photo.facts.size
@@ -95,6 +96,7 @@ def test_lightening_reaches_the_aim_and_leaves_the_person_alone(name, aim):
     assert np.median(after.lab()[..., 0][outside]) == pytest.approx(aim, abs=1)
 
 
+@pytest.mark.long
 def test_evening_out_makes_it_plainer_and_strength_goes_half_the_way():
     name = "tobin_oar_0212"
     photo, mask = open_photo(DEMO / f"{name}.jpg"), found("tobin_oar_0212")
@@ -136,6 +138,7 @@ def scene_with_disc(tmp_path, ground=(200, 205, 210), disc=(60, 40, 120)):
     return path, inside
 
 
+@pytest.mark.long
 def test_a_thing_is_found_and_what_is_behind_it_is_measured(tmp_path):
     path, inside = scene_with_disc(tmp_path)
     photo = open_photo(path)
@@ -165,6 +168,7 @@ def test_a_thing_is_found_and_what_is_behind_it_is_measured(tmp_path):
     assert conform(photo, tight, Settings().having(missed.mend.changes)).ready
 
 
+@pytest.mark.long
 def test_a_body_that_forbids_it_is_told_no_such_mend(tmp_path):
     path, _ = scene_with_disc(tmp_path)
     brief = brief_of(clause("backdrop_lightness", at_least=90), 'allows = ["cut", "scale"]')

@@ -81,6 +81,7 @@ def test_there_are_sixty_and_more():
 
 
 @pytest.mark.parametrize("photo, size, format_, limits", CASES)
+@pytest.mark.long
 def test_the_file_is_inside_and_one_step_better_is_not(folder, photo, size, format_, limits):
     proof, most, least = proof_of(folder, photo, size, format_, limits)
     made, line = proof.made, proof.line
@@ -173,6 +174,7 @@ def test_a_size_set_by_hand_is_kept_and_so_is_one_that_may_not_be_scaled(folder)
     assert proof.resized is None
 
 
+@pytest.mark.long
 def test_below_a_minimum_quality_rises_then_the_size_then_the_truth_is_told(folder):
     low = clause("size", exactly="420x560") + clause("file_bytes", at_least="150000 bytes")
     proof, _ = made_of(folder, "quay", low)
@@ -266,6 +268,7 @@ def test_every_point_of_the_curve_is_a_file_that_could_be_written(format_):
     assert likes == sorted(likes) and likes[-1] > 0.98
 
 
+@pytest.mark.long
 def test_a_curve_reckoned_from_bands_is_within_a_few_per_cent():
     picture = Picture(scene(2400, 1600, grain=4), shipped("srgb"), False)
     file = station()

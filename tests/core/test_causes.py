@@ -58,6 +58,7 @@ RULES = st.lists(
 
 @settings(max_examples=examples(80), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(RULES, st.sampled_from(["wide", "tall", "large"]))
+@pytest.mark.long
 def test_without_its_cause_an_act_goes_or_has_another(photos, rules, name):
     photo = photos[name]
     brief = brief_of("".join(rules))

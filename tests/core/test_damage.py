@@ -61,6 +61,7 @@ def spoilt(data: bytes, how: str, chance: np.random.Generator, other: bytes) -> 
     return bytes(made)
 
 
+@pytest.mark.long
 def test_sixty_damaged_files_are_noticed():
     chance = np.random.default_rng(11)
     missed, count = [], 0
@@ -83,6 +84,7 @@ def odd(kind: str, data: bytes) -> bytes:
     return data + b"appended by a camera" * 20
 
 
+@pytest.mark.long
 def test_sixty_sound_files_are_not_doubted():
     files = [written(kind, seed) for kind in KINDS for seed in range(3)]
     files += [odd(kind, written(kind, seed)) for kind in KINDS for seed in range(3)]

@@ -59,6 +59,7 @@ def found(pixels: np.ndarray) -> int | None:
     return edge_line.find(Picture(pixels, SRGB, False)).width
 
 
+@pytest.mark.long
 def test_two_hundred_lines_are_never_taken_for_narrower_ones():
     chance = np.random.default_rng(2026)
     right = unclear = 0
@@ -80,6 +81,7 @@ def test_two_hundred_lines_are_never_taken_for_narrower_ones():
     assert right >= 190 and unclear <= 8
 
 
+@pytest.mark.long
 def test_pictures_without_a_line_have_none():
     chance = np.random.default_rng(7)
     told = [found(coded(ground(chance), chance)) for _ in range(120)]
@@ -142,6 +144,7 @@ def test_an_unclear_line_is_unknown_and_says_so(tmp_path):
     raise AssertionError("a line goes from none to measured without being unclear")
 
 
+@pytest.mark.long
 def test_lines_made_here_are_read_back_at_any_quality(tmp_path):
     chance = np.random.default_rng(5)
     for n in range(24):

@@ -74,6 +74,7 @@ def disc(tmp_path: Path) -> Path:
 
 @pytest.mark.parametrize("kind", KINDS)
 @pytest.mark.parametrize("finish", FINISHES)
+@pytest.mark.long
 def test_a_finish_keeps_depth_channels_and_what_it_does_not_touch(disc, kind, finish):
     changes, bits = KINDS[kind]
     photo = open_photo(disc)

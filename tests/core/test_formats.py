@@ -202,6 +202,7 @@ def test_few_colours_lose_nothing(tmp_path):
     assert (np.asarray(Image.open(io.BytesIO(proof.made.data)).convert("RGB")) == pixels).all()
 
 
+@pytest.mark.long
 def test_sixteen_bit_are_not_put_where_they_do_not_fit(tmp_path):
     pixels = np.random.default_rng(1).integers(0, 65535, (300, 400, 3)).astype(np.uint16)
     path = tmp_path / "deep.png"

@@ -60,6 +60,7 @@ def files(tmp_path_factory) -> dict[str, Path]:
     return {name: folder / f"{name}.heic" for name in made}
 
 
+@pytest.mark.long
 def test_facts(files):
     facts = {name: full_facts(path) for name, path in files.items()}
     for name, one in facts.items():

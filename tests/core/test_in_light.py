@@ -89,6 +89,7 @@ def test_photos_stay_within_a_third_of_a_step_on_the_mean():
 
 
 @pytest.mark.parametrize("form", ["JPEG", "PNG"])
+@pytest.mark.long
 def test_a_large_photo_is_reduced_in_light_as_a_small_one(tmp_path, form):
     """Eighteen megapixels of black and white lines, which once came out a fifth too dark."""
     y, x = np.mgrid[0:3600, 0:5000]

@@ -75,6 +75,7 @@ def test_exactly_the_outer_pixels_change(
 @pytest.mark.parametrize("n", [1, 2, 5])
 @pytest.mark.parametrize("strength", [6, 12, 40, 100])
 @pytest.mark.parametrize("ending", ["jpeg", "png"])
+@pytest.mark.long
 def test_the_width_is_read_back_from_the_file(tmp_path, n, strength, ending):
     path = tmp_path / "quay.png"
     Image.fromarray(scene(420, 300, 5)).save(path, compress_level=1)

@@ -370,6 +370,7 @@ def test_more_ways_than_can_be_followed_are_refused():
         parse_rulebook(f'{HEAD}[[brief]]\nid = "a"\ntitle = "A"\n{clauses}')
 
 
+@pytest.mark.long
 def test_a_choice_takes_the_way_that_changes_the_photo_least(tmp_path):
     """600 x 600 as PNG, or 1200 x 1200 as JPEG; PNG up to 2 MB, JPEG up to 500 KB."""
     brief = read_shelf().find("harbour-registry/notice-board")[1]
@@ -397,6 +398,7 @@ def test_a_choice_takes_the_way_that_changes_the_photo_least(tmp_path):
     assert "600 × 600" in said and "1 200 × 1 200" in said
 
 
+@pytest.mark.long
 def test_a_way_whose_file_cannot_meet_its_limits_gives_way_to_the_other(tmp_path):
     """Grain makes a PNG of 600 x 600 larger than 100 KB: the JPEG is made, though it changes more."""
     rng = np.random.default_rng(1)

@@ -122,6 +122,7 @@ LAYERS = st.lists(
 
 
 @given(LAYERS, st.sampled_from(["own", "empty", "colour"]))
+@pytest.mark.long
 def test_nothing_leaves_its_panel(photos, layers, kind):
     """However it is set: the gaps stay empty, and what is full of colour stays full."""
     for one in layers:

@@ -175,6 +175,7 @@ def random_caption(rng: np.random.Generator) -> dict[str, str]:
 
 
 @pytest.mark.parametrize("seed", range(300 if THOROUGH else 24))
+@pytest.mark.long
 def test_every_mend_that_is_offered_meets(tmp_path, seed):
     rng = np.random.default_rng(1000 + seed)
     pixels = np.empty((240, 320, 3), np.uint8)

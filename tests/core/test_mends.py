@@ -112,6 +112,7 @@ WISHES = st.lists(
 
 @settings(max_examples=examples(40), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(RULES, WISHES, st.integers(0, 4), st.integers(0, 15))
+@pytest.mark.long
 def test_every_mend_offered_does_what_it_says(photos, rules, wishes, which, advised):
     """``--thorough`` tries many more; each mend is applied, its file made, and the bytes judged."""
     text = [
@@ -353,6 +354,7 @@ def test_padding_clears_what_no_frame_inside_the_photo_does(tmp_path):
     assert said == "No frame of this photo clears it"
 
 
+@pytest.mark.long
 def test_a_photo_that_goes_out_as_it_is_and_could_be_better_is_told_so(photos):
     """Its own picture meets every rule; what is only advised is looked at in its pixels as well."""
     brief = brief_of(

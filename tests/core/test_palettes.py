@@ -34,6 +34,7 @@ def lab(pixels: np.ndarray) -> np.ndarray:
 
 @pytest.mark.parametrize("colours", [2, 4, 16, 64, 256])
 @pytest.mark.parametrize("name", PICTURES)
+@pytest.mark.long
 def test_a_palette_is_as_near_as_another_librarys(name, colours):
     pixels = PICTURES[name]
     image = Image.fromarray(pixels)

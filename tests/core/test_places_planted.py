@@ -168,6 +168,7 @@ def traces(data: bytes) -> list[str]:
 
 
 @pytest.mark.parametrize("ending", ["", "jpeg", "webp"])
+@pytest.mark.long
 def test_none_of_them_is_in_a_file_that_is_made(planted: Path, tmp_path: Path, ending: str):
     made = []
     for name in (*COORDINATE_KINDS, *NAME_KINDS):

@@ -48,6 +48,7 @@ def told(data: bytes, measure: str) -> object:
     return judge(of_finished(data, "x", None), brief).of(measure).value
 
 
+@pytest.mark.long
 def test_sharpness_falls_with_blur_and_is_not_fooled_by_grain():
     crisp = scene(600, 400, 5, grain=0)
     values = [
@@ -225,6 +226,7 @@ def test_one_channel_that_is_clipped_everywhere_is_told(tmp_path):
     assert told(png(pixels), "clipped_channel") == pytest.approx(0.5)
 
 
+@pytest.mark.long
 def test_sharpness_and_lines_of_a_large_photo_are_found_in_all_its_pixels(tmp_path):
     brief = brief_of(clause("sharpness", at_least=0) + clause("keyline_width", at_most=9))
     small = np.tile(scene(620, 520, 3, grain=0), (5, 5, 1))

@@ -65,6 +65,7 @@ def _differences(case: elsewhere.Case, told: dict[str, Any], seen: list[list[str
 
 
 @needs_both
+@pytest.mark.long
 def test_files_made_by_chance_are_read_alike_by_two_programs(tmp_path):
     made, refused = elsewhere.cases(tmp_path, 300 if THOROUGH else 90, 20261128)
     assert not refused, refused[:3]

@@ -78,6 +78,7 @@ def test_a_reader_ends_with_the_one_who_started_it(taken: Readers):
 @pytest.mark.parametrize(
     ("name", "why"), [("crash", "SIGSEGV"), ("spin", "too long"), ("sleep", "too long")]
 )
+@pytest.mark.long
 def test_one_of_many_files_that_costs_a_reader_is_named_and_the_others_are_read(
     taken: Readers, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str, why: str
 ):
@@ -247,6 +248,7 @@ def test_any_bytes_on_the_wire_are_a_message_or_none(data: bytes):
 # --- photos -----------------------------------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_a_reader_says_what_the_decoders_say():
     """The border changes nothing: facts, pixels, metadata and what else a file holds."""
     for path in sorted(DEMO.glob("*.*")):

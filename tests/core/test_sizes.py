@@ -297,6 +297,7 @@ def area(size: tuple[int, int]) -> int:
 
 @given(CLAUSES, st.tuples(st.integers(1, 60), st.integers(1, 60)), st.tuples(SIDE, SIDE))
 @settings(max_examples=examples(2000), deadline=None)
+@pytest.mark.long
 def test_the_set_equals_brute_force(made, cut, photo):
     every = [*made, (("longest_side", Limit(("at_most",), at_most=TOP)), ())]
     clauses = tuple(

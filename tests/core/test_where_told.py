@@ -109,6 +109,7 @@ def test_exif_in_a_text_of_a_png_is_told(tmp_path: Path):
         assert read_facts(path).location
 
 
+@pytest.mark.long
 def test_texts_that_are_broken_or_unpack_without_end_tell_nothing(tmp_path: Path):
     endless = zlib.compress(bytes(60_000_000), 9)
     for i, body in enumerate(
@@ -127,6 +128,7 @@ def test_texts_that_are_broken_or_unpack_without_end_tell_nothing(tmp_path: Path
             assert facts.error is None and facts.location is False
 
 
+@pytest.mark.long
 def test_it_is_in_no_file_that_is_made(tmp_path: Path):
     brief = read_shelf().find("quayside-exchange/item-picture")[1]
     for name, data in files(PLACED).items():

@@ -113,6 +113,7 @@ def overlap(one: tuple[float, ...], other: tuple[float, ...]) -> float:
     return wide * high / (one[2] * one[3] + other[2] * other[3] - wide * high)
 
 
+@pytest.mark.long
 def test_nine_of_ten_boxes_are_found():
     there = found = 0
     for seed in range(60):
@@ -123,6 +124,7 @@ def test_nine_of_ten_boxes_are_found():
     assert found >= 0.9 * there, (found, there)
 
 
+@pytest.mark.long
 def test_where_there_are_none_none_is_found():
     wrong = [seed for seed in range(200 if THOROUGH else 40) if find_words(without_words(seed))]
     assert wrong == []

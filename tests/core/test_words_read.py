@@ -77,6 +77,7 @@ def test_every_number_of_a_page_is_accounted_for(place):
 
 
 @pytest.mark.parametrize("place", range(len(TEXTS)))
+@pytest.mark.long
 def test_what_a_page_says_is_never_held_for_a_slip(place):
     """A slip is a limit that differs from its quote; one that was read out of its quote does not."""
     reading = read(TEXTS[place])
@@ -175,6 +176,7 @@ def test_a_line_of_words_is_a_rulebook():
 
 
 @pytest.mark.parametrize("place", range(len(TEXTS)))
+@pytest.mark.long
 def test_what_is_read_is_a_sound_rulebook(place):
     found = read(TEXTS[place])
     if found.drafts:

@@ -71,6 +71,7 @@ def test_a_changed_number_keeps_every_comment():
     assert made.replace('"1650 px"', "1600") == OWN
 
 
+@pytest.mark.long
 def test_fields_put_back_change_nothing():
     for path in shipped_paths():
         text = path.read_text("utf-8")
@@ -100,6 +101,7 @@ def test_adding_and_removing_clauses():
     assert parse_rulebook(again) == parse_rulebook(OWN)
 
 
+@pytest.mark.long
 def test_every_shipped_rulebook_can_be_written_anew_clause_by_clause():
     for path in shipped_paths():
         text = path.read_text("utf-8")

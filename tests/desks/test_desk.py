@@ -366,6 +366,7 @@ MANY = 500 if THOROUGH else 120
 KILLED_AT = (40, 130, 220, 310, 400) if THOROUGH else (20, 50, 90)
 
 
+@pytest.mark.long
 def test_five_hundred_files_through_a_failing_desk_with_the_client_killed_five_times(
     tmp_path: Path, opened: Opened
 ):

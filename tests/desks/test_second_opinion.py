@@ -26,6 +26,7 @@ DOCKET = load(DEMO / "vessary.docket")
 
 
 @pytest.mark.parametrize("place", range(len(DOCKET.fittings)))
+@pytest.mark.long
 def test_what_we_prove_to_meet_the_desk_accepts(place: int):
     fitting = DOCKET.fittings[place]
     _book, brief = find(DOCKET, read_shelf(), fitting.brief)

@@ -50,6 +50,7 @@ def test_three_folders_dropped_at_once_are_all_taken_in(qtbot, shell, tmp_path):
     assert len(shell.session.docket.photos) == 40
 
 
+@pytest.mark.long
 def test_five_hand_overs_in_a_row_are_all_in_the_book_and_on_their_way(
     qtbot, shell, keeper, tmp_path
 ):
@@ -87,6 +88,7 @@ def test_five_hand_overs_in_a_row_are_all_in_the_book_and_on_their_way(
     assert recovery.keys_open() == {shell.session.docket.key}
 
 
+@pytest.mark.long
 def test_wishes_given_in_the_same_turn_are_all_written_into_the_book(qtbot, shell, tmp_path):
     shell.handing.ask_every = 0.1
     shell.handing.moods["quayside-exchange"] = {"review": 30.0}
@@ -108,6 +110,7 @@ def test_wishes_given_in_the_same_turn_are_all_written_into_the_book(qtbot, shel
     )
 
 
+@pytest.mark.long
 def test_beside_two_long_audits_the_draft_is_made_and_the_record_written(
     qtbot, shell, keeper, tmp_path
 ):
@@ -156,6 +159,7 @@ def _record(keeper: recovery.CrashRecord) -> str:
         return ""
 
 
+@pytest.mark.long
 def test_an_audit_is_shared_among_the_workers_and_one_that_dies_takes_one_item(
     qtbot, shell, tmp_path
 ):

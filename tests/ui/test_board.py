@@ -61,6 +61,7 @@ def spot(r: int, c: int) -> QPoint:
     return QPoint(SIDE + c * COL + COL // 2, HEAD + r * ROW + ROW // 2)
 
 
+@pytest.mark.long
 def test_from_an_empty_board_to_files_of_two_briefs(qtbot, shell, board, tmp_path):
     assert board.stack.currentWidget() is board.empty
     names = ["blue_jug_03.jpg", "lantern_quay_dusk.jpg", "plain_quay.jpg"]
@@ -199,6 +200,7 @@ def test_folders_clipboard_and_what_is_no_photo(qtbot, shell, board, tmp_path, m
     assert len(shell.session.docket.photos) == 2
 
 
+@pytest.mark.long
 def test_a_photo_that_changes_or_vanishes_is_seen_and_said(qtbot, shell, board, tmp_path):
     first, second = take(qtbot, shell, tmp_path, ["a.jpg", "b.jpg"])
     shell.session.many.start_fittings([("p1", ITEM), ("p2", ITEM)])
@@ -227,6 +229,7 @@ def test_one_that_cannot_be_made_is_listed_and_the_rest_are_made(qtbot, shell, b
     assert second.exists()
 
 
+@pytest.mark.long
 def test_two_thousand_photos_and_eight_briefs(qtbot, shell, board, tmp_path):
     """Only what is in view is asked for at first, and the keys go from end to end."""
     from aptandum.core.docket.model import Docket, PhotoEntry
@@ -261,6 +264,7 @@ def test_two_thousand_photos_and_eight_briefs(qtbot, shell, board, tmp_path):
     assert len(grid.pictures) <= 600
 
 
+@pytest.mark.long
 def test_a_dozen_and_more_are_made_by_workers_of_their_own(qtbot, shell, board, tmp_path):
     names = [f"quay_{i:02d}.jpg" for i in range(14)]
     folder = tmp_path / "in"

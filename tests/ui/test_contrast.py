@@ -87,6 +87,7 @@ def painted(window: QWidget) -> list[tuple[str, float]]:
 
 
 @pytest.mark.parametrize("name", PALETTES)
+@pytest.mark.long
 def test_what_is_painted_is_legible_in_every_place(qtbot, shell, name):
     theme.use(PALETTES[name])
     shell.open_demo()

@@ -9,6 +9,8 @@ import sys
 import time
 from pathlib import Path
 
+import pytest
+
 from aptandum.core.docket import recovery
 from aptandum.core.docket.store import load
 from aptandum.ui.app import open_shell
@@ -59,6 +61,7 @@ app.exec()
 """
 
 
+@pytest.mark.long
 def test_killed_and_opened_as_it_was(qtbot, tmp_path):
     paths = []
     for name in ("tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "ines_marrow_0417.jpg"):

@@ -93,6 +93,7 @@ def theirs() -> list[tuple[str, ...]]:
     ).fetchall()
 
 
+@pytest.mark.long
 def test_from_a_proof_to_a_receipt(qtbot, shell, handing, press, tmp_path):
     path = lay(qtbot, shell, tmp_path)
     before = path.read_bytes()
@@ -148,6 +149,7 @@ def test_what_is_not_proved_is_sent_only_when_it_is_said_twice(
     )
 
 
+@pytest.mark.long
 def test_a_desk_that_has_a_unit_wrong_is_contradicted_and_asked_again(
     qtbot, shell, handing, press, tmp_path
 ):
@@ -171,6 +173,7 @@ def test_a_desk_that_has_a_unit_wrong_is_contradicted_and_asked_again(
     assert theirs()[0][3] == "accepted" and not shell.handing.items[0].reasons
 
 
+@pytest.mark.long
 def test_a_mended_file_takes_the_place_of_the_first_and_a_receipt_cannot_be_undone(
     qtbot, shell, handing, press, tmp_path
 ):
@@ -203,6 +206,7 @@ def test_a_mended_file_takes_the_place_of_the_first_and_a_receipt_cannot_be_undo
     assert len(handed.list.rows.items) == 2 and handed.chips["accepted"].isHidden()
 
 
+@pytest.mark.long
 def test_what_was_under_way_goes_on_when_the_docket_is_opened_again(
     qtbot, shell, handing, press, tmp_path
 ):
@@ -288,6 +292,7 @@ def names(audit) -> list[str]:
     return [one.item.name for one in audit.rows.items]
 
 
+@pytest.mark.long
 def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     qtbot, shell, tmp_path, monkeypatch
 ):
@@ -398,6 +403,7 @@ def pick(qtbot, audit, group: str) -> None:
     qtbot.mouseClick(audit.side.reasons.viewport(), LEFT, pos=audit.side.reasons.visualItemRect(row).center())  # fmt: skip
 
 
+@pytest.mark.long
 def test_an_audit_remembers_what_is_new_what_was_mended_and_what_is_accepted(
     qtbot, shell, tmp_path
 ):
@@ -548,6 +554,7 @@ def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, t
     qtbot.waitUntil(lambda: "nothing" in shell.message.text.text(), timeout=PATIENCE)
 
 
+@pytest.mark.long
 def test_several_from_the_board_to_the_desk_and_retired_together(
     qtbot, shell, handing, press, tmp_path
 ):
@@ -596,6 +603,7 @@ def test_several_from_the_board_to_the_desk_and_retired_together(
     assert not shell.handing.items and handed.stack.currentWidget() is handed.empty
 
 
+@pytest.mark.long
 def test_a_file_waits_and_is_withdrawn_before_a_full_desk_took_it(
     qtbot, shell, handing, press, tmp_path
 ):
@@ -616,6 +624,7 @@ def test_a_file_waits_and_is_withdrawn_before_a_full_desk_took_it(
     assert theirs() == [] and "Withdrawn" in shell.handing.items[0].history[-1].says
 
 
+@pytest.mark.long
 def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tmp_path):
     item = jpeg(np.asarray(Image.fromarray(scene(300, 240, 1)).resize((2400, 2000))), quality=95)
     for i in range(60):
@@ -639,6 +648,7 @@ def test_a_long_audit_is_cancelled_and_late_results_are_dropped(qtbot, shell, tm
     assert len(audit.checked) == 60 and "still" not in audit.side.count.text()
 
 
+@pytest.mark.long
 def test_closing_does_not_wait_for_a_slow_desk(qtbot, shell, handing, press, tmp_path):
     lay(qtbot, shell, tmp_path)
     handing.moods[BODY] = {"slow": 15.0}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
@@ -10,6 +11,7 @@ from driving import LEFT, drop, wait
 from samples import DEMO, PATIENCE
 
 
+@pytest.mark.long
 def test_examples_stand_beside_the_picture_and_the_near_one_first(qtbot, shell, tmp_path):
     path = tmp_path / "mirelle_dace_0031.jpg"
     path.write_bytes((DEMO / path.name).read_bytes())

@@ -67,6 +67,7 @@ def image_of(widget: QWidget) -> np.ndarray:
 # -- limits --------------------------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_a_limit_that_cannot_be_met_is_answered_with_what_can(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", DECK)
     card = shell.bench.cards["file"]
@@ -93,6 +94,7 @@ def test_a_limit_that_cannot_be_met_is_answered_with_what_can(qtbot, shell, begi
     assert shell.session.bench.fitting.settings.file.at_most == 3000
 
 
+@pytest.mark.long
 def test_the_curve_is_measured_and_a_press_on_it_chooses(qtbot, shell, begin):
     begin("blue_jug_03.jpg", "quayside-exchange/item-picture")
     card = shell.bench.cards["file"]
@@ -113,6 +115,7 @@ def test_the_curve_is_measured_and_a_press_on_it_chooses(qtbot, shell, begin):
     assert point.size == pytest.approx(len(again.data), rel=0.02)
 
 
+@pytest.mark.long
 def test_before_and_after_encoding_at_the_same_place(qtbot, shell, begin):
     begin("blue_jug_03.jpg", "quayside-exchange/item-picture")
     shell.session.model.set({"file.quality": 5, "frame.output": "900x720"}, "Quality")
@@ -149,6 +152,7 @@ def test_before_and_after_encoding_at_the_same_place(qtbot, shell, begin):
 # -- names and what is told ----------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_a_name_with_fields_is_shown_as_it_will_be_and_checked(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", DECK)
     name = shell.bench.cards["file"].name
@@ -164,6 +168,7 @@ def test_a_name_with_fields_is_shown_as_it_will_be_and_checked(qtbot, shell, beg
     assert shell.session.bench.line.file.name == "deck-pass 01.jpg"  # the last good one stays
 
 
+@pytest.mark.long
 def test_a_counted_name_goes_on_where_files_lie(qtbot, shell, begin):
     path = begin("ines_marrow_0417.jpg", DECK)
     (path.parent / "pass-01.jpg").write_bytes(b"taken")
@@ -179,6 +184,7 @@ def test_a_counted_name_goes_on_where_files_lie(qtbot, shell, begin):
     assert (path.parent / "pass-01.jpg").read_bytes() == b"taken"
 
 
+@pytest.mark.long
 def test_what_the_file_tells_is_listed_before_and_is_what_it_tells(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", DECK)
     told = shell.bench.cards["file"].told
@@ -220,6 +226,7 @@ def proved(qtbot, shell, begin):
     return path
 
 
+@pytest.mark.long
 def test_questions_are_asked_one_by_one_and_answered_by_name(qtbot, shell, proved):
     asks = shell.bench.cards["proof"].asks
     assert "1 of 2" in asks.head.text() and "Plain expression" in asks.question.text()
@@ -252,6 +259,7 @@ def test_questions_are_asked_one_by_one_and_answered_by_name(qtbot, shell, prove
     assert len(shell.session.bench.fitting.answers) == 1
 
 
+@pytest.mark.long
 def test_an_answer_holds_for_the_picture_that_was_looked_at(qtbot, shell, proved):
     """Who has seen one picture has not seen the next; what is only written otherwise is the same."""
     asks = shell.bench.cards["proof"].asks
@@ -340,6 +348,7 @@ def test_the_file_is_dragged_out_of_the_window(qtbot, shell, proved):
     assert path.parent != proved.parent  # a copy: nothing was written beside the photo
 
 
+@pytest.mark.long
 def test_a_drag_of_the_file_begins_after_a_little_way_and_carries_it(
     qtbot, shell, proved, monkeypatch
 ):
@@ -360,6 +369,7 @@ def test_a_drag_of_the_file_begins_after_a_little_way_and_carries_it(
     QTest.mouseRelease(chip, LEFT, pos=QPoint(100, 40))
 
 
+@pytest.mark.long
 def test_the_file_is_copied_and_after_writing_it_is_the_written_one(
     qtbot, shell, proved, monkeypatch
 ):
@@ -383,6 +393,7 @@ def test_the_file_is_copied_and_after_writing_it_is_the_written_one(
 
 
 @pytest.mark.parametrize("ending", [".html", ".pdf"])
+@pytest.mark.long
 def test_the_report_is_written_from_the_card(qtbot, shell, proved, tmp_path, monkeypatch, ending):
     target = tmp_path / f"out{ending}"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(target), ""))
@@ -395,6 +406,7 @@ def test_the_report_is_written_from_the_card(qtbot, shell, proved, tmp_path, mon
 # -- in place ------------------------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_the_handsets_zones_held_half_solid(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", "pocketvane/wall-slim", "proof")
     qtbot.keyClick(shell, Qt.Key.Key_Q)
@@ -427,6 +439,7 @@ def test_the_handsets_zones_held_half_solid(qtbot, shell, begin):
     assert scene.shown.covered == ("clock",)
 
 
+@pytest.mark.long
 def test_a_device_that_refuses_says_why_and_shows_nothing(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", "pocketvane/wall-slim", "proof")
     shell.session.model.set({"frame.output": "800x1600"}, "x")
@@ -489,6 +502,7 @@ def test_true_sizes_follow_the_ruler(qtbot, shell, begin):
     assert inside and abs(inside[0] - 140) <= 3
 
 
+@pytest.mark.long
 def test_what_the_photo_does_not_tell_is_asked_and_an_answer_makes_it_ready(qtbot, shell, tmp_path):
     """A portrait without a date for a body that wants one of this half-year."""
     path = tmp_path / "undated.png"
@@ -511,6 +525,7 @@ def test_what_the_photo_does_not_tell_is_asked_and_an_answer_makes_it_ready(qtbo
     assert shell.bench.cards["proof"].verdict.text == "Ready"
 
 
+@pytest.mark.long
 def test_what_was_done_to_the_photo_before_is_said_on_its_card(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", DECK, "source")
     card = shell.bench.cards["source"]

@@ -48,6 +48,7 @@ def made(shell) -> np.ndarray:
 # --- keyline --------------------------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_a_keyline_takes_its_colour_from_the_picture(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "lantern_quay_dusk.jpg", "orrin-moor/night-round")
     before = made(shell)
@@ -79,6 +80,7 @@ def test_a_keyline_takes_its_colour_from_the_picture(qtbot, shell, tmp_path):
     assert shell.session.bench.fitting.settings.finish.keyline.width == 0
 
 
+@pytest.mark.long
 def test_strength_and_suggestions_move_the_loudness(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "lantern_quay_dusk.jpg", "orrin-moor/night-round")
     shell.open_finish("keyline")
@@ -128,6 +130,7 @@ def test_strength_and_suggestions_move_the_loudness(qtbot, shell, tmp_path):
 # --- backdrop -------------------------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_the_mask_is_corrected_with_the_brush(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "tobin_oar_0212.jpg", "keepers-hall/plaque")
     session, sheet = shell.session, bench.sheet
@@ -199,6 +202,7 @@ def _found(session) -> bool:
     return any(not isinstance(mask, str) for mask in session.photos.masks.values())
 
 
+@pytest.mark.long
 def test_a_body_that_forbids_it_says_so_before_and_after(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "tobin_oar_0212.jpg", "keepers-hall/plaque")
     shell.open_finish("backdrop")
@@ -234,6 +238,7 @@ def test_a_body_that_forbids_it_says_so_before_and_after(qtbot, shell, tmp_path)
     assert not bench.cards["finish"].parts["border"].forbidden.isVisible()
 
 
+@pytest.mark.long
 def test_a_lit_clause_on_the_backdrop_is_drawn_as_a_heat_map(qtbot, shell, tmp_path):
     from aptandum.core.rulebook.toml import parse_rulebook
 
@@ -262,6 +267,7 @@ def test_a_lit_clause_on_the_backdrop_is_drawn_as_a_heat_map(qtbot, shell, tmp_p
 # --- panels, clear, caption -----------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_a_photo_for_a_panel_adds_no_fitting_and_all_are_filled_at_once(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "blue_jug_03.jpg", "windhover-kites/two-sail-kite")
     shell.open_finish("panels")
@@ -289,6 +295,7 @@ def test_a_photo_for_a_panel_adds_no_fitting_and_all_are_filled_at_once(qtbot, s
     assert len(shell.session.docket.fittings) == 2
 
 
+@pytest.mark.long
 def test_three_panels_are_filled_and_the_gaps_stay_empty(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "blue_jug_03.jpg", "windhover-kites/two-sail-kite")
     drop(shell, DEMO / "lantern_quay_dusk.jpg")
@@ -422,6 +429,7 @@ def test_a_caption_is_typed_and_its_legibility_told(qtbot, shell, tmp_path):
     assert shell.session.bench.fitting.settings.finish.caption.text == ""
 
 
+@pytest.mark.long
 def test_a_caption_is_dragged_fitted_and_stood_in_a_panel(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "pier.png", "windhover-kites/two-sail-kite")
     shell.open_finish("caption")
@@ -473,6 +481,7 @@ def test_a_caption_is_dragged_fitted_and_stood_in_a_panel(qtbot, shell, tmp_path
     assert len(shell.session.bench.fitting.settings.finish.caption.each()) == 1
 
 
+@pytest.mark.long
 def test_words_that_the_photo_has_are_marked_and_judged(qtbot, shell, tmp_path):
     pixels = scene(900, 900, 3, 3.0)
     word = Word("HULL", 90, 16, (120, 500))
@@ -518,6 +527,7 @@ def test_words_that_the_photo_has_are_marked_and_judged(qtbot, shell, tmp_path):
     assert shell.session.lettering.boxes == ()
 
 
+@pytest.mark.long
 def test_the_border_is_laid_over_and_the_photo_framed_to_its_opening(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "tobin_oar_0212.jpg", "keepers-hall/plaque")
     shell.open_finish("border")
@@ -646,6 +656,7 @@ def test_every_part_of_the_card_fits_its_width(qtbot, shell, tmp_path, size):
         assert card.parts[name].minimumSizeHint().width() <= card.width() - 24, name
 
 
+@pytest.mark.long
 def test_every_format_is_chosen_on_the_file_card_and_seen_as_it_is_written(qtbot, shell, tmp_path):
     """What the sheet is given is read from the bytes, so that a palette is seen as a palette."""
     rules = tmp_path / "pier.toml"

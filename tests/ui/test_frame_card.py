@@ -56,6 +56,7 @@ def corner_of(shell) -> tuple[int, ...]:
         return file.convert("RGBA").getpixel((3, 3))
 
 
+@pytest.mark.long
 def test_a_photo_is_padded_to_shape_with_what_is_chosen(qtbot, shell, card, monkeypatch):
     frame = shell.session.bench.line.frame
     assert frame.fill == "cut" and card.ground.isHidden()
@@ -130,6 +131,7 @@ def test_numbers_are_typed_and_held_inside_the_photo(qtbot, shell, card):
     wait(qtbot, shell)
 
 
+@pytest.mark.long
 def test_a_body_that_permits_no_padding_is_not_offered_it(qtbot, shell, card):
     shell.session.model.start_fitting(shell.session.docket.photos[0].id, PASS)
     wait(qtbot, shell)
@@ -176,6 +178,7 @@ def open_card(qtbot, shell, tmp_path: Path):
     return shell.bench.cards["frame"]
 
 
+@pytest.mark.long
 def test_what_may_stay_whole_stays_whole(qtbot, shell, open_card):
     frame = shell.session.bench.line.frame
     assert frame.fill == "whole" and frame.output == (1600, 1067) and frame.kept == 1
@@ -184,6 +187,7 @@ def test_what_may_stay_whole_stays_whole(qtbot, shell, open_card):
     assert words(open_card.shape) == "3:2 open"
 
 
+@pytest.mark.long
 def test_the_size_of_the_file_is_typed_or_pressed(qtbot, shell, open_card):
     type_into(qtbot, open_card.across, "2 * 600")
     assert shell.session.bench.line.frame.output == (1200, 800)
@@ -204,6 +208,7 @@ def test_the_size_of_the_file_is_typed_or_pressed(qtbot, shell, open_card):
     assert shell.session.bench.fitting.settings.frame.output is None
 
 
+@pytest.mark.long
 def test_a_photo_that_meets_says_so_before_anything_is_pressed(qtbot, shell, tmp_path):
     path = tmp_path / "quay.jpg"
     path.write_bytes(jpeg(scene(1500, 1000, 4), quality=90))

@@ -34,6 +34,7 @@ def test_every_page_is_listed_and_lies_in_docs_as_well():
 
 
 @pytest.mark.parametrize("name", guide.PAGES)
+@pytest.mark.long
 def test_the_calls_of_a_page_run_as_they_stand(tmp_path, name):
     shutil.copy(DEMO / "ines_marrow_0417.jpg", tmp_path / "photo.jpg")
     (tmp_path / "photos").mkdir()
@@ -57,6 +58,7 @@ def test_the_calls_of_a_page_run_as_they_stand(tmp_path, name):
         assert list((tmp_path / folder).glob("*.jpg")), folder
 
 
+@pytest.mark.long
 def test_what_the_guide_names_stands_in_the_window():
     sys.path.insert(0, str(ROOT / "tools"))
     try:

@@ -27,6 +27,7 @@ def photo(tmp_path_factory) -> Path:
 
 
 @pytest.mark.parametrize("door", ["dialog", "drop", "folder"])
+@pytest.mark.long
 def test_it_is_opened_and_fitted(qtbot, shell, photo: Path, door: str):
     shell.start.choose("vessary-ferries/deck-pass")
     if door == "dialog":

@@ -103,6 +103,7 @@ def settle(qtbot, shell) -> None:
 
 
 @pytest.mark.parametrize("name", HOSTILE)
+@pytest.mark.long
 def test_a_hostile_docket_ends_nothing(qtbot, shell, tmp_path: Path, name):
     path = written(tmp_path / "sent.docket", HOSTILE[name])
     before = path.read_bytes()
@@ -121,6 +122,7 @@ def test_a_hostile_docket_ends_nothing(qtbot, shell, tmp_path: Path, name):
 
 
 @pytest.mark.parametrize("name", HOSTILE)
+@pytest.mark.long
 def test_a_hostile_crash_record_keeps_nothing_from_starting(qtbot, shell, tmp_path: Path, name):
     held = HOSTILE[name]
     text = held if isinstance(held, str) else json.dumps(held) if isinstance(held, dict) else "x"

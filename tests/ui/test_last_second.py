@@ -62,6 +62,7 @@ app.exec()
 """
 
 
+@pytest.mark.long
 def test_of_steady_changes_never_more_than_the_last_second_is_lost(tmp_path):
     shutil.copy(DEMO / "quill_harrow_0119.jpg", tmp_path / "quill.jpg")
     chance = random.Random(11)
@@ -116,6 +117,7 @@ app.exec()
 """
 
 
+@pytest.mark.long
 def test_killed_during_hand_overs_every_file_is_found_again_and_sent_once(
     qtbot, tmp_path, monkeypatch
 ):

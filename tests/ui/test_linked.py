@@ -52,6 +52,7 @@ def windows(shell) -> dict[str, Window]:
     return {one.brief.id: one.line.frame.window for one in shell.session.linking.together()}
 
 
+@pytest.mark.long
 def test_framed_once_seen_together_and_written_by_one_act(
     qtbot, shell, portrait, tmp_path, monkeypatch
 ):

@@ -99,6 +99,7 @@ def test_a_picture_without_a_face_says_so(qtbot, shell, tmp_path):
     assert "No face was found" in shell.message.text.text()
 
 
+@pytest.mark.long
 def test_the_frame_is_carried_to_other_photos(qtbot, shell, bench, tmp_path, monkeypatch):
     """To two more portraits by their own marks; a jug has none, and that is said."""
     for name in ("tobin_oar_0212.jpg", "quill_harrow_0119.jpg", "blue_jug_03.jpg"):
@@ -164,6 +165,7 @@ def test_two_to_one_and_print_size(qtbot, shell, bench):
     assert box.width() * sheet.devicePixelRatioF() == pytest.approx(printed * inch, rel=1e-3)
 
 
+@pytest.mark.long
 def test_a_box_is_kept_clear_of_the_clock(qtbot, shell, bench):
     """Drawn with Ctrl, judged at once, mended by the shift that is offered, taken out again."""
     session, sheet = shell.session, bench.sheet
@@ -194,6 +196,7 @@ def test_a_box_is_kept_clear_of_the_clock(qtbot, shell, bench):
     assert len(session.bench.hand.keep_clear) == 1
 
 
+@pytest.mark.long
 def test_two_faces_and_none(qtbot, shell, tmp_path):
     """One of several is chosen; without any the marks are set by hand."""
     with Image.open(DEMO / "tobin_oar_0212.jpg") as picture:
@@ -249,6 +252,7 @@ def test_the_other_way_up_where_the_brief_leaves_it_open(qtbot, shell, tmp_path)
     assert "no other way up: 5:1" in shell.message.text.text()
 
 
+@pytest.mark.long
 def test_a_photo_turned_by_a_key(qtbot, shell, tmp_path):
     path = tmp_path / "lantern_quay_dusk.jpg"
     path.write_bytes((DEMO / path.name).read_bytes())
@@ -269,6 +273,7 @@ def test_a_photo_turned_by_a_key(qtbot, shell, tmp_path):
     assert session.bench.preview.shape[0] < session.bench.preview.shape[1]
 
 
+@pytest.mark.long
 def test_straightened_along_a_line_and_by_the_eyes(qtbot, shell, bench):
     """Alt and a drag along something 5 degrees off level takes the 5 degrees out."""
     sheet, session = bench.sheet, shell.session
@@ -301,6 +306,7 @@ def test_straightened_along_a_line_and_by_the_eyes(qtbot, shell, bench):
     assert session.bench.line.frame.angle == pytest.approx(-5, abs=0.1)
 
 
+@pytest.mark.long
 def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
     path = tmp_path / "mirelle_dace_0031.jpg"
     path.write_bytes((DEMO / path.name).read_bytes())

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 
 import numpy as np
+import pytest
 from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
@@ -39,6 +40,7 @@ def test_photos_that_are_dropped_together_fill_panel_after_panel(qtbot, shell):
     assert not panels_of(shell).fills
 
 
+@pytest.mark.long
 def test_a_kite_with_a_texture_a_figure_a_line_and_a_caption(qtbot, shell):
     part = begin(qtbot, shell)
     shell.session.photos.take([str(DEMO / "tobin_oar_0212.jpg")])

@@ -87,6 +87,7 @@ def told(shell) -> str:
     return plain("\n".join(lines))
 
 
+@pytest.mark.long
 def test_the_worst_of_the_tints_is_named_by_its_contrast(qtbot, shell, see):
     scene = see("lantern_quay_dusk.jpg", "keepers-hall/programme-tile")
     colours = [scene.one.itemText(i) for i in range(scene.one.count())]
@@ -126,6 +127,7 @@ def test_the_worst_of_the_tints_is_named_by_its_contrast(qtbot, shell, see):
     assert np.abs(after[middle].astype(int) - before[middle]).mean() > 8
 
 
+@pytest.mark.long
 def test_on_a_page_of_offers_it_is_as_large_as_the_body_shows_it(qtbot, shell, see):
     scene = see("blue_jug_03.jpg", "quayside-exchange/item-picture")
     with file_of(shell) as file:
@@ -154,6 +156,7 @@ def test_on_a_page_of_offers_it_is_as_large_as_the_body_shows_it(qtbot, shell, s
     assert abs(first[0] - second[0]) + abs(first[1] - second[1]) > 100
 
 
+@pytest.mark.long
 def test_a_badge_with_no_clear_part_is_a_square_on_the_film(qtbot, shell, see):
     scene = see("blue_jug_03.jpg", "lantern-channel/corner-badge", prove=False)
     assert scene.opacity.value() == 65 and scene.figure.text() == "65 %"
@@ -183,6 +186,7 @@ def test_a_badge_with_no_clear_part_is_a_square_on_the_film(qtbot, shell, see):
     assert not scene._turn.isActive()
 
 
+@pytest.mark.long
 def test_a_badge_at_every_size_over_every_film_from_one_master(qtbot, shell, see):
     """Words of a height that reads at 112 px and not at 28, told by the ledger's own formula in every cell."""
     changes = {
@@ -209,6 +213,7 @@ def test_a_badge_at_every_size_over_every_film_from_one_master(qtbot, shell, see
     assert painted(scene).std() > 5
 
 
+@pytest.mark.long
 def test_a_column_wider_than_the_strip_is_said(qtbot, shell, see):
     scene = see("lantern_quay_dusk.jpg", "quayside-exchange/footer-strip")
     assert scene.column.value() == 600 and "enlarged" not in told(shell)
@@ -228,6 +233,7 @@ def test_a_column_wider_than_the_strip_is_said(qtbot, shell, see):
     assert scene.dx == pytest.approx((wide + 200 - (scene.width() - 48)) / 2, abs=1)
 
 
+@pytest.mark.long
 def test_what_a_banner_cuts_away_is_shown_and_said(qtbot, shell, see):
     scene = see("quill_harrow_0119.jpg", "keepers-hall/programme-tile", at=1)
     with file_of(shell) as file:
@@ -242,6 +248,7 @@ def test_what_a_banner_cuts_away_is_shown_and_said(qtbot, shell, see):
     assert page.std() > 20  # both the banner and the upload below are drawn
 
 
+@pytest.mark.long
 def test_a_print_lies_there_at_its_true_size(qtbot, shell, see):
     size = {"frame__output": "3000x2000"}  # the whole photo would be 140 MB at 16 bit
     scene = see("night_moor_stack.jpg", "orrin-moor/print-archive", **size)

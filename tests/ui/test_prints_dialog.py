@@ -33,6 +33,7 @@ def typed(field, text: str) -> None:
     QTest.keyClicks(field, text)
 
 
+@pytest.mark.long
 def test_a_sheet_is_asked_for_shown_and_written(qtbot, portrait, tmp_path, monkeypatch):
     """Open, choose the brief, conform, ask for prints, write: five acts."""
     dialog = portrait.prints_dialog()
@@ -63,6 +64,7 @@ def test_a_sheet_is_asked_for_shown_and_written(qtbot, portrait, tmp_path, monke
     )
 
 
+@pytest.mark.long
 def test_what_cannot_be_printed_is_said_and_nothing_is_lost(qtbot, portrait):
     dialog = portrait.prints_dialog()
     qtbot.addWidget(dialog)
@@ -78,6 +80,7 @@ def test_what_cannot_be_printed_is_said_and_nothing_is_lost(qtbot, portrait):
     assert "There is no paper" in dialog.trouble.text()
 
 
+@pytest.mark.long
 def test_without_a_finished_file_it_says_what_to_do(qtbot, shell, tmp_path):
     path = tmp_path / "ines.jpg"
     path.write_bytes((DEMO / "ines_marrow_0417.jpg").read_bytes())

@@ -23,6 +23,7 @@ def large(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.mark.long
 def test_killed_in_the_middle_of_the_first_picture(qtbot, shell, large: Path, tmp_path: Path):
     shell.start.choose("vessary-ferries/deck-pass")
     drop(shell, large)
@@ -41,6 +42,7 @@ def test_killed_in_the_middle_of_the_first_picture(qtbot, shell, large: Path, tm
     assert not shell.session.bench.trouble and shell.session.bench.draft is not None
 
 
+@pytest.mark.long
 def test_killed_in_the_middle_of_a_draft(qtbot, shell, large: Path):
     shell.start.choose("vessary-ferries/deck-pass")
     drop(shell, large)
@@ -58,6 +60,7 @@ def test_killed_in_the_middle_of_a_draft(qtbot, shell, large: Path):
     assert shell.session.bench.draft_is_current
 
 
+@pytest.mark.long
 def test_killed_in_the_middle_of_the_boards_rows(qtbot, shell, tmp_path: Path):
     paths = []
     for i in range(6):

@@ -64,6 +64,7 @@ def value(shell, key: str) -> object:
     return held
 
 
+@pytest.mark.long
 def test_every_row_shows_what_is_set_and_sets_what_is_shown(qtbot, shell, bench):
     rows = rows_of(bench)
     assert set(rows) <= set(names()) and len(rows) > 25
@@ -103,6 +104,7 @@ def test_every_row_shows_what_is_set_and_sets_what_is_shown(qtbot, shell, bench)
     wait(qtbot, shell)
 
 
+@pytest.mark.long
 def test_what_is_set_elsewhere_is_shown_by_the_rows(qtbot, shell, bench):
     shell.session.model.set(
         {
@@ -125,6 +127,7 @@ def test_what_is_set_elsewhere_is_shown_by_the_rows(qtbot, shell, bench):
     assert bench.stations.stops["finish"].figure == "Caption, keyline"
 
 
+@pytest.mark.long
 def test_a_number_out_of_range_is_refused_in_a_sentence(qtbot, shell, bench):
     shell.open_finish("keyline")
     field = rows_of(bench)["finish.keyline.width"].field
@@ -140,6 +143,7 @@ def test_a_number_out_of_range_is_refused_in_a_sentence(qtbot, shell, bench):
     assert value(shell, "finish.keyline.width") == 3
 
 
+@pytest.mark.long
 def test_keys_open_each_finish(qtbot, shell, bench):
     for i, finish in enumerate(FINISHES):
         QTest.keyClick(shell, Qt.Key(Qt.Key.Key_1 + i), Qt.KeyboardModifier.AltModifier)
@@ -164,6 +168,7 @@ def test_the_dropper_is_put_away_and_says_where_there_is_nothing(qtbot, shell, b
     assert bench.open_name == "frame" and bench.sheet.tool is None
 
 
+@pytest.mark.long
 def test_the_frame_is_not_drawn_over_colours_and_edges(qtbot, shell, bench):
     """Where a keyline is looked at, nothing lies on it; at Frame the frame is there again."""
     bench.open_station("finish")
@@ -186,6 +191,7 @@ def test_the_frame_is_not_drawn_over_colours_and_edges(qtbot, shell, bench):
     assert any(c.blue() > 100 and c.red() < 80 for c in corner)
 
 
+@pytest.mark.long
 def test_the_record_is_on_the_proof_card_as_it_grows(qtbot, shell, bench):
     bench.open_station("proof")
     record = bench.cards["proof"].record
@@ -224,6 +230,7 @@ def _text_of(dialog) -> str:
     return " ".join(w.text() for w in dialog.findChildren(QLabel))
 
 
+@pytest.mark.long
 def test_the_brush_s_stroke_ends_where_the_photo_does(qtbot, shell, bench):
     """A stroke drawn over the edge is kept as it was drawn, and nothing breaks beyond it."""
     shell.brush(True)

@@ -176,6 +176,7 @@ def choose(name: str, text: str) -> None:
     QApplication.setKeyboardInputInterval(interval)
 
 
+@pytest.mark.long
 def test_a_rulebook_from_nothing_by_keyboard_alone(qtbot, shell):
     QTest.keyClick(shell, Qt.Key.Key_3, CTRL)
     assert shell.pages.currentWidget() is shell.rulebooks
@@ -300,6 +301,7 @@ def test_a_changed_rulebook_keeps_its_comments_and_its_old_file(qtbot, shell, tm
     assert other.read_text() == FOUR.replace("at_most = 900", 'at_most = "950"')
 
 
+@pytest.mark.long
 def test_what_may_be_done_where_it_is_seen_and_what_is_laid_on_it(qtbot, shell, tmp_path):
     path = tmp_path / "four.toml"
     path.write_text(FOUR)
@@ -507,6 +509,7 @@ def test_two_thousand_photos_do_not_hold_the_place_up(qtbot, shell, tmp_path, ph
     assert chart.photo is not None and not chart.grab().isNull()
 
 
+@pytest.mark.long
 def test_a_choice_a_condition_and_a_tolerance_are_written_by_keys(qtbot, shell):
     """600 x 600 or 1200 x 1200 give or take 2 %, PNG up to 2 MB; the format for the whole body."""
     shell.go("rulebooks")

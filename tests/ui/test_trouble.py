@@ -2,6 +2,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QLineEdit
 from test_hostile import BOMBS
@@ -106,6 +107,7 @@ def test_the_write_dialog_says_beforehand_and_guards_the_photo(qtbot, tmp_path: 
     assert "no folder" in dialog.says.text() and not dialog.act.isEnabled()
 
 
+@pytest.mark.long
 def test_a_limit_that_cannot_be_met_is_read_in_the_file_card(qtbot, shell, tmp_path: Path):
     path = tmp_path / "noise.jpg"
     path.write_bytes(jpeg(scene(3000, 2000, grain=60)))

@@ -40,6 +40,7 @@ def until(qtbot, done) -> None:
     qtbot.waitUntil(done, timeout=PATIENCE)
 
 
+@pytest.mark.long
 def test_what_arrives_is_made_told_and_counted(qtbot, shell, watch, tmp_path):
     qtbot.mouseClick(watch.act, LEFT)
     assert watch.model.runs and not watch.folder.isEnabled()
@@ -85,6 +86,7 @@ def test_what_cannot_be_watched_is_said(qtbot, watch, tmp_path):
     assert "There is no folder" in watch.says.text()
 
 
+@pytest.mark.long
 def test_the_window_closes_while_it_watches(qtbot, shell, watch, tmp_path):
     qtbot.mouseClick(watch.act, LEFT)
     for path in sorted(DEMO.glob("*.jpg"))[:4]:

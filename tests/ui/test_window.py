@@ -72,6 +72,7 @@ def answer_with(monkeypatch, path: Path, kind: str = "") -> None:
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), kind))
 
 
+@pytest.mark.long
 def test_unsaved_work_is_asked_about_before_it_is_left(qtbot, shell, two, tmp_path, monkeypatch):
     other = tmp_path / "other.docket"
     save_docket(shell.session.docket.model_copy(update={"title": "Other", "fittings": ()}), other)
@@ -113,6 +114,7 @@ def test_a_docket_is_saved_whole_again_and_under_its_ending(
     assert shell.session.docket == shell.session.store.saved
 
 
+@pytest.mark.long
 def test_a_name_that_gets_its_ending_later_overwrites_nothing_unasked(
     qtbot, shell, two, tmp_path, monkeypatch
 ):
@@ -246,6 +248,7 @@ def test_the_first_screen_comes_back_to_choose_another_brief(qtbot, shell, two):
     assert len(shell.session.docket.fittings) == 3
 
 
+@pytest.mark.long
 def test_the_dim_palette_reaches_every_place_and_goes_again(qtbot, shell, two):
     def brightness() -> float:
         image = shell.grab().toImage()
@@ -264,6 +267,7 @@ def test_the_dim_palette_reaches_every_place_and_goes_again(qtbot, shell, two):
         assert brightness() == pytest.approx(light, abs=6), place
 
 
+@pytest.mark.long
 def test_typing_in_a_field_presses_no_key_of_the_bench(qtbot, shell, two):
     """A name with a T in it turns no photo."""
     shell.bench.open_station("file")
