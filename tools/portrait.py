@@ -22,7 +22,8 @@ class Params:
     skin:tuple=(.52,.31,.22); redness:float=1.; lip:tuple=(.46,.20,.18); stubble:float=0.; freckles:float=0.; age:float=.3
     hair:str='short'; hair_color:tuple=(.055,.032,.02); hair_spec:float=1.; brow:float=1.; brow_color:tuple=None
     eye_open:float=1.; iris:tuple=(.10,.16,.20); gaze:tuple=(0.,0.); mouth_open:float=0.; smile:float=0.
-    glasses:bool=False; glare:float=0.; frame_color:tuple=(.02,.02,.022)
+    glasses:bool=False; glare:float=0.; frame_color:tuple=(.02,.02,.022); frame_drop:float=0.; frame_thick:float=1.
+    fringe:float=0.; fringe_side:int=1; cap:str=''; cap_color:tuple=(.20,.05,.06); lean:float=0.; cast:tuple=(1.,1.,1.); red_eye:float=0.
     clothes:str='crew'; cloth:tuple=(.05,.09,.16); shirt:tuple=(.75,.77,.8)
     backdrop:str='plain'; bg:tuple=(.95,1.0,1.06); bg_shadow:float=.5
     face_w:float=1.; jaw_w:float=1.; nose_w:float=1.; nose_l:float=1.; lips:float=1.; eye_s:float=1.; face_l:float=1.; brow_h:float=0.
@@ -267,7 +268,7 @@ def build_face(p,S,strands,rng):
         for k in(9,17,31,53,80): fib+=np.sin(az*k+rr.random()*6.28+2*np.sin(q*5+k))/k**.35
         ir=np.array(p.iris)[None,None]*.62*(1+.30*fib[...,None])*(.7+.75*smooth(.35,.75,q))[...,None]
         ir=ir*(1-.75*smooth(.82,1.0,q))[...,None]+np.array([.03,.02,.01])*smooth(.6,.36,q)[...,None]
-        pup=smooth(.36,.33,q)[...,None]; ir=np.clip(ir*(1-pup)+.003*pup,.002,1)
+        pup=smooth(.36,.33,q)[...,None]; ir=np.clip(ir*(1-pup)+(.003+np.array([.60,.05,.07])*p.red_eye)*pup,.002,1)
         vein=np.clip(noise2(np.random.default_rng(p.seed+6+sx),n,n,24,3)-.9,0,1)
         sc=np.array([.50,.46,.43])*(1-.05*vein[...,None]*np.array([.2,1,1]))*(1-.22*smooth(.8,1.25,np.abs(th))[...,None]*np.array([.3,1,1]))
         lim=smooth(1.06,.95,q)[...,None]; al=sc*(1-lim)+ir*lim
@@ -449,17 +450,32 @@ def build_hair(p,v,rng):
     base=np.array(p.hair_color)*(1+rng.normal(0,.18,(ng,1)))[ci]*(1+rng.normal(0,.16,(nst,1))); base=np.clip(base,.002,.9)[ok]
     return C.astype(np.float32),base.astype(np.float32)
 
+# ---------------------------------------------------------------- a lock of hair, a covering
+def build_fringe(p,eyes,strands,rng):
+    """A lock that falls from the hairline over one eye, as far down as `fringe` says (1: over the cheekbone)."""
+    c,R,sx=eyes[0 if p.fringe_side<0 else 1]; n=760
+    for i in range(n):
+        x=c[0]+rng.normal(0,1.05); low=c[1]-2.4*p.fringe+rng.normal(0,.35); top=9.2+rng.normal(0,.3); t=np.linspace(0,1,9)
+        y=top+(low-top)*t; xx=x*(.75+.25*t)+.35*np.sin(t*2.2+i)*.3; z=np.interp(y,[-1,2.6,5.,7.5,9.5],[5.4,5.6,6.2,5.9,5.0])+.15*np.sin(t*math.pi)
+        strands.append((np.stack([xx,y,z],1),np.array(p.hair_color)*(.5+.9*rng.random())*.6,.85,.7))
+def build_cap(p,S,rng):
+    """A covering of the head: `cap` down to above the brows, `scarf` about the face as well."""
+    hr=HR*np.array([p.face_w,1,1])*np.array([1.10,1.10,1.10]); n=700
+    th,ph=np.meshgrid(np.linspace(-math.pi,math.pi,2*n),np.linspace(-1.2,math.pi/2,n)); d=np.stack([np.sin(th)*np.cos(ph),np.sin(ph),np.cos(th)*np.cos(ph)],-1)
+    P=HC+d*hr; N=nrm(d/hr); az=np.abs(th); rim=np.interp(az,[0,1.0,1.6,math.pi],[9.0,7.6,3.2,0.] if p.cap=='cap' else [9.0,6.8,-3.,-7.]); b=noise2(rng,*az.shape,26,4); ok=P[...,1]>rim
+    P=P+N*(.10*b)[...,None]; S.put(P[ok],N[ok],(np.array(p.cap_color)*(1+.12*b[...,None]))[ok],.1,8,3)
+
 # ---------------------------------------------------------------- glasses
 def build_glasses(p,S,eyes):
     rims=[]
     for c,R,sx in eyes:
         a=np.linspace(0,2*math.pi,900,endpoint=False); e=2/2.8; w,h=2.55,1.95
         x=w*np.sign(np.cos(a))*np.abs(np.cos(a))**e; y=h*np.sign(np.sin(a))*np.abs(np.sin(a))**e
-        cx=c[0]+.10*sx; C=np.stack([cx+x,c[1]-.25+y,5.55-.035*((cx+x)**2)+.0*y],1); rims.append((C,cx,c[1]-.25))
-        r=np.interp(C[:,1],[c[1]-2.2,c[1]+1.6],[.15,.24]); T,N=tube(C,r,40,True); S.put(T,N,p.frame_color,.7,60,5)
-    bx=np.linspace(-1,1,300); x0=rims[1][0][:,0].min(); C=np.stack([bx*x0,2.62+.35*(1-bx**2)+.35,5.6-.035*(bx*x0)**2+.30*(1-bx**2)],1); T,N=tube(C,.17,36); S.put(T,N,p.frame_color,.7,60,5)
+        cx=c[0]+.10*sx; C=np.stack([cx+x,c[1]-.25-p.frame_drop+y,5.55-.035*((cx+x)**2)+.0*y],1); rims.append((C,cx,c[1]-.25-p.frame_drop))
+        r=p.frame_thick*np.interp(C[:,1]+p.frame_drop,[c[1]-2.2,c[1]+1.6],[.15,.24]); T,N=tube(C,r,40,True); S.put(T,N,p.frame_color,.7,60,5)
+    bx=np.linspace(-1,1,300); x0=rims[1][0][:,0].min(); C=np.stack([bx*x0,2.62-p.frame_drop+.35*(1-bx**2)+.35,5.6-.035*(bx*x0)**2+.30*(1-bx**2)],1); T,N=tube(C,.17*p.frame_thick,36); S.put(T,N,p.frame_color,.7,60,5)
     for k,sx in((0,-1),(1,1)):
-        i=np.argmax(rims[k][0][:,0]*sx); s=rims[k][0][i]+np.array([0,.7,0]); C=catmull([s,s+np.array([.45*sx,0,-.6]),np.array([7.9*sx*p.face_w,3.4,-1.5]),np.array([8.0*sx*p.face_w,3.2,-5.])],120); T,N=tube(C,.2,30); S.put(T,N,p.frame_color,.7,60,5)
+        i=np.argmax(rims[k][0][:,0]*sx); s=rims[k][0][i]+np.array([0,.7,0]); C=catmull([s,s+np.array([.45*sx,0,-.6]),np.array([7.9*sx*p.face_w,3.4,-1.5]),np.array([8.0*sx*p.face_w,3.2,-5.])],120); T,N=tube(C,.2*p.frame_thick,30); S.put(T,N,p.frame_color,.7,60,5)
     return rims
 
 # ---------------------------------------------------------------- backdrop
@@ -495,13 +511,17 @@ def backdrop(p,H,W,rng,sil):
 def render(p,verbose=False):
     T0=time.time(); rng=np.random.default_rng(p.seed); S=Surf(); strands=[]
     v,eyes=build_face(p,S,strands,rng); nface=len(S)
-    build_head(p,S,v,rng); rims=build_glasses(p,S,eyes) if p.glasses else None
+    build_head(p,S,v,rng)
+    if p.cap: build_cap(p,S,rng)
+    if p.fringe: build_fringe(p,eyes,strands,rng)
+    rims=build_glasses(p,S,eyes) if p.glasses else None
     nhead=len(S); build_body(p,S,rng)
     if verbose: print('build %.1fs'%(time.time()-T0))
     Rm=rotm(p.yaw,p.pitch,p.roll); piv=np.array([0,-7.,-4.5])
     full=lambda X:(X-piv)@Rm.T+piv
+    Rl=rotm(0,0,p.lean); low=np.array([0,-11.,-5.5])
     def part(X):
-        w=smooth(-14.5,-7.5,X[...,1])[...,None]; return full(X)*w+X*(1-w)
+        w=smooth(-14.5,-7.5,X[...,1])[...,None]; X=X if not p.lean else ((X-low)@Rl.T+low)*(1-w)+X*w; return full(X)*w+X*(1-w)
     P=[];N=[];A=[];SP=[];GL=[];MT=[];CN=[]
     for i,s in enumerate(S):
         q=s[0].astype(np.float64); 
@@ -610,7 +630,7 @@ def render(p,verbose=False):
     if hair is not None:
         hu,hd=proj(HPw); m8=np.zeros((H,W),np.uint8); q=hu[:, :].reshape(-1,2); i=np.round(q).astype(int); k=(i[:,0]>=0)&(i[:,0]<W)&(i[:,1]>=0)&(i[:,1]<H); m8[i[k,1],i[k,0]]=1; m8=cv2.morphologyEx(m8,cv2.MORPH_CLOSE,np.ones((9,9),np.uint8)); sil=np.maximum(sil,m8)
     bg=backdrop(p,H,W,rng,sil); a=cv2.GaussianBlur(vis.astype(np.float32),(0,0),.7); img=np.where(vis[...,None],img,bg)
-    img=img*p.exposure
+    img=img*p.exposure*np.array(p.cast,np.float32)
     tone=lambda x:np.clip((lambda y:(y*(2.51*y+.03))/(y*(2.43*y+.59)+.14))(np.clip(x,0,None)*.72),0,1)
     srgb=lambda x:np.where(x<=.0031308,12.92*x,1.055*np.clip(x,1e-9,None)**(1/2.4)-.055)
     out=np.ascontiguousarray((srgb(tone(img))*255+rng.random(img.shape[:2])[...,None]).clip(0,255).astype(np.uint8))
@@ -618,7 +638,7 @@ def render(p,verbose=False):
     zt=np.where(np.isinf(zb),1e9,zb)
     segs=[]
     if hair is not None:
-        Hf=np.empty(HPw.shape,np.float32); Hf[:,::2]=Hs; Hf[:,1:-1:2]=(Hs[:,:-1]+Hs[:,1:])[:,:Hf[:,1:-1:2].shape[1]]/2; Hf[:,-1]=Hs[:,-1]; hu,hd=proj(HPw); hc=srgb(tone(Hf*p.exposure))*255
+        Hf=np.empty(HPw.shape,np.float32); Hf[:,::2]=Hs; Hf[:,1:-1:2]=(Hs[:,:-1]+Hs[:,1:])[:,:Hf[:,1:-1:2].shape[1]]/2; Hf[:,-1]=Hs[:,-1]; hu,hd=proj(HPw); hc=srgb(tone(Hf*p.exposure*np.array(p.cast,np.float32)))*255
         bad=((HP[...,1]<-7)&(np.abs(HP[...,0])<4.6)); hd=np.where(bad,1e4,hd); q=np.round(hu*8).astype(np.int32); md=(hd[:,1:]+hd[:,:-1])/2; mu=(hu[:,1:]+hu[:,:-1])/2; ix=np.clip(mu[...,0].astype(int),0,W-1); iy=np.clip(mu[...,1].astype(int),0,H-1)
         okk=(~bad[:,1:])&(~bad[:,:-1])&(md<zt[iy,ix]+.25)&(mu[...,0]>-20)&(mu[...,0]<W+20)&(mu[...,1]>-20)&(mu[...,1]<H+20)
         si,ki=np.where(okk); c2=((hc[:,1:]+hc[:,:-1])/2)[si,ki]; segs.append((q[si,ki],q[si,ki+1],md[si,ki],c2,np.full(len(si),max(1,round(p.ss*.5)),np.int32)))

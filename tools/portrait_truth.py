@@ -4,7 +4,7 @@
 
 Each is a PNG with a JSON beside it: the renderer's own settings, the points of the face's mesh, the middles of the
 irises, the top of the skull and of the hair, in pixels; and the mask of the person. What is there already is kept, so
-that a set can be made in pieces. A portrait takes some seventeen seconds.
+that a set can be made in pieces. A portrait takes some twenty seconds.
 """
 
 from __future__ import annotations
@@ -36,7 +36,16 @@ LIGHTS = {
     "above": (0.05, 1.6, 0.5),
     "below": (0.1, -0.9, 0.8),
 }
-SIZE = (360, 450)
+FRAMES = ((0.02, 0.02, 0.022), (0.12, 0.03, 0.02), (0.35, 0.30, 0.22), (0.04, 0.05, 0.16))
+"""Dark, tortoise, metal and blue frames, by what they throw back."""
+CASTS = {
+    "none": (1.0, 1.0, 1.0),
+    "warm": (1.18, 1.0, 0.72),
+    "cold": (0.80, 1.0, 1.22),
+    "green": (0.86, 1.08, 0.86),
+}
+"""What the light is tinted by, in linear light."""
+SIZE = (480, 600)
 
 
 def sitter(seed: int) -> tuple[portrait.Params, dict[str, str]]:
@@ -50,6 +59,11 @@ def sitter(seed: int) -> tuple[portrait.Params, dict[str, str]]:
     glasses = bool(rng.random() < 0.3)
     lids = float(rng.choice([1.0, 0.65, 0.05], p=[0.7, 0.15, 0.15]))
     gaze = rng.normal(0, 1, 2) * ((18, 8) if rng.random() < 0.3 else (2, 2))
+    later = np.random.default_rng(19000 + seed)  # what was added stays apart from what was there
+    dropped = glasses and bool(later.random() < 0.3)
+    fringe = float(later.choice([0.0, 0.7, 1.1], p=[0.86, 0.06, 0.08]))
+    cap = str(later.choice(["", "cap", "scarf"], p=[0.88, 0.06, 0.06]))
+    cast = str(later.choice(list(CASTS), p=[0.7, 0.1, 0.1, 0.1]))
     made = portrait.Params(
         width=SIZE[0],
         height=SIZE[1],
@@ -63,7 +77,7 @@ def sitter(seed: int) -> tuple[portrait.Params, dict[str, str]]:
         skin=tuple(float(v * rng.uniform(0.9, 1.1)) for v in SKINS[skin]),
         stubble=float(rng.choice([0, 0, 0.5])),
         age=float(rng.uniform(0.1, 0.9)),
-        hair=cut,
+        hair="bald" if cap else cut,  # what is covered is not seen
         hair_color=HAIRS[hair],
         brow_color=HAIRS[hair],
         eye_open=lids,
@@ -88,8 +102,18 @@ def sitter(seed: int) -> tuple[portrait.Params, dict[str, str]]:
         exposure=float(rng.choice([0.62, 0.62, 0.35, 0.95])),
         noise=float(rng.uniform(0.004, 0.014)),
         blur=float(rng.choice([0.5, 0.5, 1.6])),
+        frame_drop=float(later.uniform(1.45, 2.0)) if dropped else 0.0,
+        frame_thick=float(later.uniform(0.45, 1.3)),
+        frame_color=tuple(float(v) for v in (FRAMES[int(later.integers(len(FRAMES)))])),
+        fringe=0.0 if cap else fringe,
+        fringe_side=int(later.choice([-1, 1])),
+        cap=cap,
+        cap_color=tuple(float(v) for v in later.uniform(0.02, 0.5, 3)),
+        lean=float(later.normal(0, 3)),
+        cast=CASTS[cast],
+        red_eye=float(later.choice([0.0, 0.7], p=[0.88, 0.12])),
     )
-    return made, {"skin": skin, "hair": hair, "cut": cut, "light": light}
+    return made, {"skin": skin, "hair": hair, "cut": cap or cut, "light": light, "cast": cast}
 
 
 def make(folder: Path, seed: int) -> None:

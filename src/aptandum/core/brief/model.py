@@ -178,6 +178,7 @@ class Brief:
     Attributes:
         allows: the alterations that are permitted; ``None``: all.
         does: what the body itself does with the file afterwards, in its words.
+        crown: what the head is measured up to: the top of its hair, or of its skull under it.
         border: the name of a picture that lies in ``folder``.
         folder: where the rulebook's pictures lie; empty for one that is read from text alone.
         body: the id of the body whose brief it is.
@@ -191,6 +192,7 @@ class Brief:
     seen: tuple[Seen, ...] = ()
     border: str | None = None
     template: Template | None = None
+    crown: Literal["hair", "skull"] = "hair"
     note: str = ""
     does: tuple[str, ...] = ()
     examples: tuple[Example, ...] = ()

@@ -237,6 +237,7 @@ class Docket(_Frozen):
             update={
                 "crown": point(hand.crown),
                 "chin": point(hand.chin),
+                "skull": point(hand.skull),
                 "left_eye": right if swap else left,
                 "right_eye": left if swap else right,
                 "face": None,

@@ -79,7 +79,7 @@ def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: Peop
     marks: Marks | None = None
     if asked:
         try:
-            marks = people.marks().swung(angle, size)
+            marks = people.marks().topped(brief.crown).swung(angle, size)
             asked = tellable(asked, marks)
         except NoMarks:
             asked = ()

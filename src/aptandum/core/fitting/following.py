@@ -34,6 +34,7 @@ def followed(
     if found is None:
         return None
     shape = found.target.shape
+    marks = None if marks is None else marks.topped(brief.crown)
     asked = bands(brief, turn_of(*found.target.size))
     if marks is None or not asked:
         return _round(frame, float(shape), photo)

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any, Literal
 
+from aptandum.core.brief.binding import HEAD_HEIGHT, HEADROOM
 from aptandum.core.brief.bundles import Bundle, bundles
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, Turn
@@ -25,14 +26,14 @@ from aptandum.core.judge.measure import (
 from aptandum.core.judge.measures import REGISTRY, visible_part
 from aptandum.core.judge.measures.alterations import permission
 from aptandum.core.judge.measures.aspect import Shape
+from aptandum.core.judge.offers import offered, with_pull
 from aptandum.core.judge.pixel_statistics import NoPixels
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.backdrop import NoMask
 from aptandum.core.photo.facts import NotInside, PhotoError
 from aptandum.core.photo.marks import NoMarks
 from aptandum.core.quantity import NAMED
-from aptandum.core.sizes.conflicts import conflict
-from aptandum.core.sizes.said import clause_said, condition_said
+from aptandum.core.sizes.said import condition_said
 from aptandum.core.words import joined, listed, say, say_n, speech
 
 Verdict = Literal["meets", "misses", "advises", "asks", "unknown", "idle"]
@@ -198,6 +199,8 @@ def judge(
         mends: also what would meet a missed clause; without, thousands are judged faster.
     """
     answers = {answer.clause: answer for answer in confirmed}
+    if brief.crown != reading.crown:
+        reading = replace(reading, crown=brief.crown)
     try:
         turn = reading.turn
     except PhotoError as error:
@@ -261,12 +264,14 @@ class _Step:
 
     __slots__ = ("asked", "bare", "clause", "limit", "measure", "said")
 
-    def __init__(self, clause: Clause) -> None:
+    def __init__(self, clause: Clause, crown: str = "hair") -> None:
         self.clause, self.limit = clause, clause.limit
         self.measure = REGISTRY[clause.measure] if clause.measure else None
         self.asked = ""
         if self.measure is not None and self.limit is not None:
             self.asked = self.measure.limit_says(self.limit, self.measure.kind)
+            if crown == "skull" and self.measure.binds in (HEAD_HEIGHT, HEADROOM):
+                self.asked = say("{limit}, to the top of the skull", limit=self.asked)
         self.said: dict[object, Finding] = {}
         self.bare: dict[object, Finding] = {}  # of misses without their mends
 
@@ -289,7 +294,7 @@ def _steps(brief: Brief) -> tuple[_Step, ...]:
     if held is not None:
         return held[1]
     steps = tuple(
-        _Step(clause)
+        _Step(clause, brief.crown)
         for clause in (*brief.clauses, *permission(brief), *visible_part.asked_of(brief))
     )
     while len(_known) >= _MOST_KNOWN:
@@ -433,7 +438,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
     if doubt is not None:
         says = near.said(measure, limit, value, shown, asked, doubt)
         mend = measure.mend(Miss(face, value, reading, brief)) if mends else None
-        return Finding(clause, "unknown", value, shown, asked, says, _offered(measure, mend))
+        return Finding(clause, "unknown", value, shown, asked, says, offered(measure, mend))
     if allowed:
         says = say(
             "{title}: {value}. Asked: {limit}.", title=measure.title, value=shown, limit=asked
@@ -458,43 +463,6 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         if kept:
             step.keep(step.bare, key, made)
         return made
-    offered = _offered(measure, measure.mend(Miss(face, value, reading, brief)))
-    mend = _with_pull(offered, clause, reading, brief)
+    best = offered(measure, measure.mend(Miss(face, value, reading, brief)))
+    mend = with_pull(best, clause, reading, brief)
     return Finding(clause, final, value, shown, asked, says, mend, estimate)
-
-
-def _offered(measure: Measure, mend: Mend | None) -> Mend | None:
-    """A mend that gives settings back to the brief, so that resolving decides them anew, helps only
-    where resolving knows what the measure binds; else there is none to offer."""
-    if mend is None or not mend.changes or measure.binds is not None:
-        return mend
-    given_back = all(value is None for value in mend.changes.values())
-    return None if given_back and mend.changes.keys() <= _RESOLVED else mend
-
-
-_RESOLVED = frozenset(
-    (
-        "frame.output",
-        "frame.window",
-        "colour.space",
-        "colour.bits",
-        "file.format",
-        "file.ppi",
-        "file.name",
-    )
-)
-"""Settings that a brief decides where a person has not."""
-
-
-def _with_pull(mend: Mend | None, clause: Clause, reading: Reading, brief: Brief) -> Mend | None:
-    """A mend that says which other clauses pull against it, where the photo cannot meet both."""
-    if reading.source is None:
-        return mend
-    pulling = conflict(brief, reading.source)
-    others = [clause_said(other) for other in pulling if other != clause]
-    if clause not in pulling or not others:
-        return mend
-    said = say("pulls against {clauses}", clauses=listed([f"“{o}”" for o in others], "and"))
-    if mend is None:
-        return Mend(say("This {pull}", pull=said))
-    return Mend(say("{mend}; this {pull}", mend=mend.words, pull=said), mend.changes)

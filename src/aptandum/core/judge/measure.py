@@ -178,6 +178,8 @@ class Measure:
             return self._taken(reading, brief)
         told = reading.look().told  # a look at many pixels is not repeated at every step of a drag
         key = f"{self.name} {brief.id}"
+        if Need.MARKS in self.needs:  # a mark that is moved changes what is seen of the head
+            key += f" {hash(reading.marks())}"
         if key not in told:
             told[key] = self._taken(reading, brief)
         return told[key]

@@ -99,7 +99,7 @@ def value_of(binds: Bind, box: Box, marks: Marks) -> float:
     return (marks.eyes[0] - left) / width - 0.5
 
 
-OFF = {"height": 0.02, "crown": 0.0115, "eye line": 0.0125, "across": 0.009}
+OFF = {"height": 0.02, "crown": 0.0115, "skull": 0.082, "eye line": 0.0125, "across": 0.009}
 """By how much marks that were found are off, of 20 heads 19 at most, as shares of the head's height
 (``tools/measure_portrait.py``; docs/portrait.md). Marks that a person sets are taken as they are."""
 
@@ -107,8 +107,8 @@ _ENDS: dict[Bind, set[str]] = {HEAD_HEIGHT: {"crown", "chin"}, HEADROOM: {"crown
 """The ends of the head that a share of the frame needs."""
 
 _TOLD_BY: dict[Bind, tuple[str, tuple[str, ...]]] = {
-    HEAD_HEIGHT: ("height", ("crown", "chin")),
-    HEADROOM: ("crown", ("crown",)),
+    HEAD_HEIGHT: ("height", ("crown", "skull", "chin")),
+    HEADROOM: ("crown", ("crown", "skull")),
     EYE_LINE: ("eye line", ("left_eye", "right_eye")),
     HEAD_OFFSET: ("across", ("left_eye", "right_eye")),
 }
@@ -117,14 +117,16 @@ _TOLD_BY: dict[Bind, tuple[str, tuple[str, ...]]] = {
 def off_by(binds: Bind, box: Box, marks: Marks) -> float:
     """By how much :func:`value_of` may be off, as a share of the frame; 0 where a hand has set the marks."""
     name, points = _TOLD_BY[binds]
-    if not set(points) & set(marks.found):
+    found = set(marks.found) - {"crown" if marks.top == "skull" else "skull"}
+    if not set(points) & found:
         return 0.0
+    name = "skull" if "skull" in found and "skull" in points else name
     return OFF[name] * marks.height / (box[2] if binds == HEAD_OFFSET else box[3])
 
 
 def tellable(asked: Iterable[Band], marks: Marks) -> tuple[Band, ...]:
     """The bands that can be told by a head's marks: not those of an end that the photo's edge cuts off."""
-    cut = set(marks.cut)
+    cut = {*marks.cut, *(("crown",) if "skull" in marks.doubted else ())}
     return tuple(band for band in asked if not _ENDS.get(band.binds, set()) & cut)
 
 
@@ -380,6 +382,7 @@ def frame_from_marks(
     """:func:`place` for a brief's own clauses; ``least`` is the smallest frame in photo pixels
     that needs no enlargement beyond what the brief allows. Kept, as every step of a drag asks
     again."""
+    marks = marks.topped(brief.crown)
     turn = turn_of(shape.numerator, shape.denominator)
     least_height = 1.0 if least is None else max(least[1], least[0] / float(shape))
     asked = tellable(bands(brief, turn), marks)

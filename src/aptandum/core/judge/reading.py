@@ -24,7 +24,7 @@ from aptandum.core.photo.backdrop import Cover
 from aptandum.core.photo.decode import Photo, opaque
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.inside import Inside, OfFile
-from aptandum.core.photo.marks import Marks, NoMarks, People
+from aptandum.core.photo.marks import Marks, NoMarks, People, Top
 from aptandum.core.photo.picture import Lettering, Picture, Rim
 from aptandum.core.photo.profile import shipped
 from aptandum.core.photo.turning import swung
@@ -72,6 +72,7 @@ class Reading:
         see_opaque: tells whether every pixel is opaque; called at most once.
         see_look: gives the picture's pixels; whoever makes the reading keeps what it gives.
         done: the alterations that were made, by their words in a rulebook.
+        crown: what counts as the top of the head, as the brief has it.
         picture: tells this picture from others, for what a person says of it; empty where that is
             not known.
     """
@@ -87,6 +88,7 @@ class Reading:
     see_look: Callable[[], PixelStatistics] | None = field(default=None, repr=False, compare=False)
     done: tuple[str, ...] = ()
     picture: str = ""
+    crown: Top = "hair"
     see_inside: Callable[[], Inside] | None = field(default=None, repr=False, compare=False)
     see_supplied: Callable[[], Inside] | None = field(default=None, repr=False, compare=False)
     today: datetime.date = field(default_factory=datetime.date.today, compare=False)
@@ -190,7 +192,7 @@ class Reading:
         Raises:
             NoMarks: there are none, or it is not clear whose.
         """
-        return self._meant().marks().swung(self.placed[3], self.whole)
+        return self._meant().marks().topped(self.crown).swung(self.placed[3], self.whole)
 
     @property
     def frame_box(self) -> tuple[float, float, float, float]:

@@ -23,9 +23,11 @@ if TYPE_CHECKING:
     from aptandum.core.photo.people import Face
 
 Point = tuple[float, float]
-Name = Literal["crown", "chin", "left_eye", "right_eye"]
+Name = Literal["crown", "chin", "left_eye", "right_eye", "skull"]
 NAMES: tuple[Name, ...] = ("crown", "chin", "left_eye", "right_eye")
-"""Left and right are those of the picture, not of the person."""
+"""Those that every head has; left and right are those of the picture, not of the person."""
+Top = Literal["hair", "skull"]
+"""What counts as the top of a head: a body says it (:attr:`aptandum.core.brief.model.Brief.crown`)."""
 
 
 class NoMarks(AptandumError):
@@ -43,6 +45,7 @@ class HandMarks(BaseModel):
     chin: Point | None = None
     left_eye: Point | None = None
     right_eye: Point | None = None
+    skull: Point | None = None
     face: int | None = None
     keep_clear: tuple[tuple[float, float, float, float], ...] = ()
     subject: tuple[float, float, float, float] | None = None
@@ -71,7 +74,10 @@ class Marks:
         sides: the widest points of the face before the ears; ``None``: not told.
         cut: the ends of the head that the photo's edge cuts off, and that no hand has set: ``crown``, ``chin``,
             ``side``.
-        doubted: ``eyes``, where two ways of finding them tell them differently.
+        doubted: ``eyes``, where two ways of finding them tell them differently; ``skull``, where it is asked for and
+            nothing tells it.
+        top: what ``crown`` is the top of.
+        hair: where ``top`` is the skull, the top of the hair over it.
     """
 
     crown: Point
@@ -87,6 +93,27 @@ class Marks:
     sides: tuple[Point, Point] | None = None
     cut: tuple[str, ...] = ()
     doubted: tuple[str, ...] = ()
+    top: Top = "hair"
+    hair: Point | None = None
+
+    def topped(self, top: Top) -> Marks:
+        """The same head, measured to the top of its skull where that is asked for."""
+        if top == self.top or top == "hair":
+            return self
+        if self.skull is None:
+            return replace(self, doubted=(*self.doubted, "skull"), top=top, hair=self.crown)
+        found = tuple(name for name in self.found if name != "crown")
+        told = self.cut
+        if "skull" in self.hand:
+            told = tuple(end for end in told if end != "crown")
+        return replace(self, crown=self.skull, found=found, cut=told, top=top, hair=self.crown)
+
+    @property
+    def handles(self) -> tuple[Name, ...]:
+        """The marks that can be moved: those that the head is measured by."""
+        if self.top == "hair" or self.skull is None:
+            return NAMES
+        return tuple("skull" if name == "crown" else name for name in NAMES)
 
     @property
     def whole(self) -> bool:
@@ -126,6 +153,7 @@ class Marks:
             left_eye=to(self.left_eye),
             right_eye=to(self.right_eye),
             skull=None if self.skull is None else to(self.skull),
+            hair=None if self.hair is None else to(self.hair),
             sides=None if self.sides is None else (to(self.sides[0]), to(self.sides[1])),
         )
 
@@ -178,8 +206,19 @@ class People:
         moved = hand.moved
         if len(moved) == len(NAMES):
             assert hand.crown and hand.chin and hand.left_eye and hand.right_eye
-            turn = self.faces[0].turn if len(self.faces) == 1 else None
-            return Marks(hand.crown, hand.chin, hand.left_eye, hand.right_eye, turn, 1.0, moved)
+            one = self.faces[0] if len(self.faces) == 1 else None
+            skull = hand.skull or (one.skull if one is not None else None)
+            return Marks(
+                hand.crown,
+                hand.chin,
+                hand.left_eye,
+                hand.right_eye,
+                one.turn if one is not None else None,
+                1.0,
+                (*moved, "skull") if hand.skull is not None else moved,
+                ("skull",) if hand.skull is None and skull is not None else (),
+                skull=skull,
+            )
         if not self.faces:
             raise NoMarks(say("No face was found; its marks can be set by hand."))
         at = hand.face if hand.face is not None and hand.face < len(self.faces) else None
@@ -198,10 +237,13 @@ class People:
             hand.right_eye or face.eyes[1],
             face.turn,
             face.confidence,
-            moved,
-            tuple(name for name in NAMES if name not in moved),
+            (*moved, "skull") if hand.skull is not None else moved,
+            (
+                *(name for name in NAMES if name not in moved),
+                *(("skull",) if hand.skull is None and face.skull is not None else ()),
+            ),
             face.nod,
-            face.skull,
+            hand.skull or face.skull,
             face.sides,
             tuple(end for end in face.cut if end not in moved),
             () if {"left_eye", "right_eye"} <= set(moved) else face.doubted,

@@ -81,6 +81,10 @@ def _brief(old: Brief, new: Brief) -> Iterator[Difference]:
         return [
             (say("Title"), brief.title),
             (say("Optional"), say("yes") if brief.optional else say("no")),
+            (
+                say("Heads are measured up to"),
+                say("the skull") if brief.crown == "skull" else say("the hair"),
+            ),
             (say("Alterations allowed"), allows or say("none")),
             (say("Where it is seen"), seen),
             (say("Border"), brief.border or say("none")),

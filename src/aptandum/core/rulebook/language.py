@@ -106,6 +106,7 @@ BRIEF = (
     Key("note", "text", say("A remark of whoever wrote the rulebook."), '"For the crew only."'),
     Key("does", "texts", say("What the body itself does with the file afterwards; the places in which it is seen say so."), '["Files above 5 MB are scaled down by us"]'),
     Key("allows", "words", say("What may be done to the photo; left out: anything. It gives one finding of its own, against the record of what was done."), '["turn", "cut", "scale"]', among=ALTERATIONS),
+    Key("crown", "word", say("What a head is measured up to: the top of the hair, or of the skull under it, which the standards mean and which a picture shows to within 8 % of the head only. Left out: hair."), '"skull"', among=("hair", "skull")),
     Key("clause", "tables", say("One rule."), "", needed=True, table="clause"),
     Key("seen", "tables", say("A place in which the picture will be seen."), "", table="seen"),
     Key("example", "tables", say("A picture with which the body shows what it wants, or what it sends back."), "", table="example"),

@@ -215,6 +215,14 @@ class _Reader(ClauseReader, PlaceReader):
             examples=self.examples(table, path, clauses),
             border=self.border(table, path),
             template=self.template(table, path),
+            crown=self.get(
+                table,
+                path,
+                "crown",
+                lambda v: v if v in ("hair", "skull") else None,
+                say("hair or skull"),
+                "hair",
+            ),
             note=self.text_of(table, path, "note"),
             does=self.texts(table, path, "does"),
         )

@@ -16,7 +16,7 @@ from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.findings import Finding, Findings
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.core.photo.marks import NAMES, Marks
+from aptandum.core.photo.marks import Marks
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 
@@ -31,6 +31,7 @@ def mark_said(name: str) -> str:
     """A mark's name in words."""
     return {
         "crown": t("crown"),
+        "skull": t("top of the skull"),
         "chin": t("chin"),
         "left_eye": t("left eye"),
         "right_eye": t("right eye"),
@@ -40,7 +41,7 @@ def mark_said(name: str) -> str:
 def nearest(marks: Marks, to_sheet: To, at: QPointF) -> str:
     """The mark whose handle lies under the pointer, or an empty text."""
     best = ("", float(GRIP))
-    for name in NAMES:
+    for name in marks.handles:
         spot = to_sheet(*getattr(marks, name))
         off = ((spot.x() - at.x()) ** 2 + (spot.y() - at.y()) ** 2) ** 0.5
         if off <= best[1]:
@@ -65,8 +66,10 @@ def draw(
     left, right = to_sheet(frame.left, 0).x(), to_sheet(frame.right, 0).x()
     _band(painter, marks, frame, said.get(_binds(lit)), to_sheet, ink)
     eyes = marks.eyes
+    top = t("skull") if marks.top == "skull" else t("crown")
     lines = (
-        (t("crown"), marks.crown[1], said.get(HEADROOM) or said.get(HEAD_HEIGHT)),
+        *(((t("hair"), marks.hair[1], None),) if marks.hair is not None else ()),
+        (top, marks.crown[1], said.get(HEADROOM) or said.get(HEAD_HEIGHT)),
         (t("eyes"), eyes[1], said.get(EYE_LINE)),
         (t("chin"), marks.chin[1], said.get(HEAD_HEIGHT)),
     )
@@ -80,7 +83,7 @@ def draw(
         _tag(painter, QPointF(left + 6, spot), name, tone)
     _centre(painter, marks, frame, said.get(HEAD_OFFSET), to_sheet, ink)
     _height(painter, marks, said.get(HEAD_HEIGHT), to_sheet, ink, right, far_right)
-    for name in NAMES:
+    for name in marks.handles:
         handle = to_sheet(*getattr(marks, name))
         painter.setPen(QPen(ink("blue"), 2))
         by_hand = name in marks.hand

@@ -63,6 +63,7 @@ class Form(ClauseForm):
             lambda text: self._change(write.set_brief(self.text, self.brief, "id", text))
         )
         self.optional.toggled.connect(self._optional_set)
+        self.skull.toggled.connect(self._skull_set)
         self.extras.changed.connect(self._extra)
         self.clauses.currentRowChanged.connect(self._go_clause)
         self._connect_clause()
@@ -138,7 +139,8 @@ class Form(ClauseForm):
         self.title_field.put(str(table.get("title", "")))
         self.id_field.put(str(table.get("id", "")))
         self.optional.setChecked(table.get("optional") is True)
-        for part in (self.title_field, self.id_field, self.optional, self.extras):
+        self.skull.setChecked(table.get("crown") == "skull")
+        for part in (self.title_field, self.id_field, self.optional, self.skull, self.extras):
             part.setEnabled(self.brief != write.ALL)
         clauses = self._table().get("clause", [])
         self.clause = min(self.clause, max(0, len(clauses) - 1))
@@ -211,6 +213,10 @@ class Form(ClauseForm):
     def _optional_set(self, on: bool) -> None:
         if not self._filling and self._tables() and self.brief != write.ALL:
             self._change(write.set_brief(self.text, self.brief, "optional", on or None))
+
+    def _skull_set(self, on: bool) -> None:
+        if not self._filling and self._tables() and self.brief != write.ALL:
+            self._change(write.set_brief(self.text, self.brief, "crown", "skull" if on else None))
 
     def _go_brief(self, index: int) -> None:
         self.brief = write.ALL if index == len(self._tables()) else index

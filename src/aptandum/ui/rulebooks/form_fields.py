@@ -130,6 +130,8 @@ class FormFields(QWidget):
         self._put(grid, 0, t("Title"), self.title_field)
         self._put(grid, 0, t("Id"), self.id_field, 2)
         grid.addWidget(self.optional, 1, 1, 1, 3)
+        self.skull = QCheckBox(t("heads are measured up to the skull, not up to the hair"))
+        grid.addWidget(self.skull, 2, 1, 1, 3)
 
     def _clause_fields(self, column: QVBoxLayout) -> None:
         top = QHBoxLayout()

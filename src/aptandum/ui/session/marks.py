@@ -126,6 +126,7 @@ class Marking(QObject):
                 "chin": at(0.5, 0.78),
                 "left_eye": at(0.39, 0.43),
                 "right_eye": at(0.61, 0.43),
+                "skull": at(0.5, 0.16) if bench.brief.crown == "skull" else bench.hand.skull,
             }
         )
         self.set_marks(hand, t("Set marks by hand"))

@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from aptandum.core.judge.head_marks import marks_of
 from aptandum.core.judge.measure import (
     NEEDS_MARKS,
     NEEDS_PIXELS,
     CannotMeasure,
     Measure,
 )
-from aptandum.core.judge.measures.person import marks_of
 from aptandum.core.judge.reading import Reading
 from aptandum.core.later import np
 from aptandum.core.photo.evidence import RED_EYE

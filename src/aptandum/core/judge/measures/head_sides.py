@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
+from aptandum.core.judge.head_marks import marks_of
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure
-from aptandum.core.judge.measures.person import marks_of
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import PIXELS, PRINTED_SHARE
 from aptandum.core.words import say

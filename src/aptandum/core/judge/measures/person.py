@@ -7,6 +7,7 @@ from aptandum.core.brief import binding
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import turn_of
 from aptandum.core.figures import grouped, show_angle, show_share
+from aptandum.core.judge.head_marks import marks_of
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.placing import Box, bands, frame_from_marks, off_by
 from aptandum.core.judge.reading import Reading
@@ -22,38 +23,6 @@ from aptandum.core.words import listed, say, sentences
 OFF = {"tilt": 3.0, "turn": 3.3, "nod": 7.2}
 """By how many degrees the pose of a head that was found is off, of 20 heads 19 at most
 (``tools/measure_portrait.py``; docs/portrait.md)."""
-
-_CUT = {
-    "crown": say("The top of the head lies at the photo's edge or beyond it."),
-    "chin": say("The chin lies at the photo's edge or beyond it."),
-    "side": say("A side of the head lies at the photo's edge or beyond it."),
-}
-
-
-def marks_of(reading: Reading, *needed: str) -> Marks:
-    """The marks of the one head in the picture's pixels, where those that are needed are all there.
-
-    Args:
-        needed: of ``crown``, ``chin``, ``side`` and ``eyes``.
-
-    Raises:
-        CannotMeasure: there are none, or the photo's edge cuts one off, or it is doubtful where the eyes are.
-    """
-    try:
-        marks = reading.marks()
-    except NoMarks as error:
-        raise CannotMeasure(str(error)) from None
-    for end in needed:
-        if end in marks.cut:
-            by_hand = say("It can be marked by hand.") if end != "side" else ""
-            raise CannotMeasure(sentences([_CUT[end], by_hand]))
-    if "eyes" in needed and "eyes" in marks.doubted:
-        raise CannotMeasure(
-            say(
-                "It is doubtful where the eyes are: two ways of finding them differ. Set them by hand."
-            )
-        )
-    return marks
 
 
 def _of(value: Callable[[Marks, float, float], float], *needed: str) -> Callable[[Reading], float]:
@@ -78,8 +47,8 @@ def angle_off(name: str) -> Callable[[Reading], float]:
     """By how many degrees an angle may be off."""
 
     def error(reading: Reading) -> float:
-        found = reading.marks().found
-        return OFF[name] if found or name != "tilt" else 0.0
+        by_hand = not {"left_eye", "right_eye"} & set(reading.marks().found)
+        return 0.0 if name == "tilt" and by_hand else OFF[name]
 
     return error
 
@@ -224,7 +193,10 @@ MEASURES = (
         say("Head height"),
         "person",
         PRINTED_SHARE,
-        say("Crown to chin, as a share of the frame's height. The crown is the top of the hair."),
+        say(
+            "Crown to chin, as a share of the frame's height. The crown is the top of the hair, or of the skull where "
+            "the rules say so."
+        ),
         _of(lambda m, w, h: m.height / h, "crown", "chin"),
         error=_off(binding.HEAD_HEIGHT),
         mend=_mend,

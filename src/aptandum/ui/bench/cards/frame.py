@@ -20,7 +20,7 @@ from aptandum.core.fitting.fills import fills_of
 from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.placing import OFF
 from aptandum.core.judge.zones import zones_of
-from aptandum.core.photo.marks import NAMES, HandMarks, Marks, NoMarks, People
+from aptandum.core.photo.marks import NAMES, Marks, NoMarks, People
 from aptandum.core.quantity import MM_PER_INCH
 from aptandum.core.sizes.least import Box, Way
 from aptandum.core.sizes.typed import presses, with_side
@@ -53,12 +53,16 @@ def _marks_said(marks: Marks) -> tuple[str, str]:
     """How a head's marks were come by and how sure they are, and the verdict on them; empty: none."""
     if not marks.whole:
         return t("the photo’s edge cuts off the head"), "unknown"
+    if "skull" in marks.doubted:
+        return t("the top of the skull is not known: set it by hand"), "unknown"
     if marks.doubted:
         return t("found; the eyes are doubtful"), "unknown"
-    hand = listed([mark_said(name) for name in marks.hand], "and")
+    asked = (name for name in marks.hand if name in marks.handles)
+    hand = listed([mark_said(name) for name in asked], "and")
     if hand:
         return t("{marks} set by hand", marks=hand), ""
-    return t("found, to {n} of the head’s height", n=show_share(OFF["height"])), ""
+    off = OFF["skull" if marks.top == "skull" else "height"]
+    return t("found, to {n} of the head’s height", n=show_share(off)), ""
 
 
 class FrameCard(Card):
@@ -415,14 +419,15 @@ class FrameCard(Card):
             self._list_faces(people, bench.line.source.shown[0])
         without = people is not None and people.count == 0 and len(bench.hand.moved) < len(NAMES)
         self.by_hand.setVisible(bench.wants_marks and without)
-        self.as_found.setVisible(bench.wants_marks and bool(bench.hand.moved))
+        moved = bool(bench.hand.moved) or bench.hand.skull is not None
+        self.as_found.setVisible(bench.wants_marks and moved)
         if not bench.wants_marks:
             return
         if people is None:
             self.marks.take(t("being looked for …"))
         else:
             try:
-                marks = people.marks()
+                marks = people.marks().topped(bench.brief.crown)
             except NoMarks as error:
                 self.marks.take(str(error), "unknown")
             else:
@@ -445,10 +450,9 @@ class FrameCard(Card):
     def _as_found(self) -> None:
         bench = self.session.bench
         if bench is not None:
-            face = bench.hand.face
+            found: dict[str, None] = dict.fromkeys((*NAMES, "skull"))  # boxes and strokes stay
             self.session.marking.set_marks(
-                HandMarks(face=face, keep_clear=bench.hand.keep_clear),
-                t("Marks as they were found"),
+                bench.hand.model_copy(update=found), t("Marks as they were found")
             )
 
     def _typed(self, key: str, value: float) -> None:

@@ -311,7 +311,9 @@ class View(QWidget):
         if bench is None or not bench.wants_marks or self.effective != FITTED or self.bare:
             return None
         marks = self.session.marking.marks()
-        return marks.swung(self._angle(), self._photo_size()) if marks is not None else None
+        if marks is None:
+            return None
+        return marks.topped(bench.brief.crown).swung(self._angle(), self._photo_size())
 
     def _at(self, x: float, y: float) -> QPointF:
         """A point of the photo on the sheet."""

@@ -1,0 +1,139 @@
+"""The eyes and what lies round them, upright and always at one scale: what measures of glasses, hair, light and gaze
+look at.
+
+Places are in distances of the eyes: x to the right of the picture, y down, from the middle between the two eye centres,
+which lie at (-0.5, 0) and (0.5, 0).
+"""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING, Any
+
+from aptandum.core.frozen import frozen
+from aptandum.core.judge.head_marks import marks_of
+from aptandum.core.judge.measure import CannotMeasure
+from aptandum.core.judge.reading import Reading
+from aptandum.core.later import cv2, np
+from aptandum.core.words import say
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from aptandum.core.photo.marks import Marks
+
+UNIT = 100
+"""Pixels of the region for a distance of the eyes."""
+LEFT, RIGHT, TOP, BOTTOM = -1.3, 1.3, -0.9, 1.3
+"""How far the region reaches."""
+LEAST = 30.0
+"""Pixels of the picture between the eyes below which nothing finer is told."""
+
+
+@frozen
+class EyeRegion:
+    """The eyes of a face in a picture.
+
+    Attributes:
+        lab: CIELAB (D50), shape (220, 260, 3).
+        seen: where the picture has opaque pixels of its own, shape (220, 260).
+        skin: the median L*, a*, b* of the cheeks and the bridge of the nose.
+        spread: the median absolute deviation of L* there.
+        fine: pixels of the picture for a distance of the eyes.
+        marks: in the pixels of the picture.
+    """
+
+    lab: NDArray[np.float32]
+    seen: NDArray[np.bool_]
+    skin: NDArray[np.float32]
+    spread: float
+    fine: float
+    marks: Marks
+
+    def part(self, left: float, right: float, top: float, bottom: float) -> Any:
+        """CIELAB of a box, shape (h, w, 3)."""
+        x0, x1 = (round((v - LEFT) * UNIT) for v in (left, right))
+        y0, y1 = (round((v - TOP) * UNIT) for v in (top, bottom))
+        return self.lab[max(0, y0) : y1, max(0, x0) : x1]
+
+
+def eyes_of(reading: Reading) -> EyeRegion:
+    """The region about the eyes that a reading's marks tell.
+
+    Raises:
+        CannotMeasure: there is none, or it is doubtful where, or it is too small or outside the picture.
+    """
+    marks = marks_of(reading, "eyes", "side")
+    look = reading.look()
+    picture = look.picture
+    if picture.bits == 1:
+        raise CannotMeasure(say("In a picture of dots this is not measured."))
+    told = look.told.setdefault("eyes", {})
+    if marks in told:
+        made: EyeRegion = told[marks]
+        return made
+    placed = marks.placed(0.0, 0.0, picture.size[0] / reading.facts.size[0])
+    fine = math.dist(placed.left_eye, placed.right_eye)
+    if fine < LEAST:
+        raise CannotMeasure(say("The face is too small in this picture for that."))
+    matrix = _matrix(placed, fine)
+    size = round((RIGHT - LEFT) * UNIT), round((BOTTOM - TOP) * UNIT)
+    lab = _read(np.asarray(look.lab, np.float32), matrix, size)
+    whole = (look.opaque & ~look.own).astype(np.float32)
+    seen = _read(whole, matrix, size, cv2.BORDER_CONSTANT) > 0.99
+    if not seen[round(-TOP * UNIT) - 20 : round(-TOP * UNIT) + 20, 60:200].all():
+        raise CannotMeasure(say("The face lies outside this picture."))
+    region = EyeRegion(lab, seen, *_skin(lab, seen), fine, placed)
+    told.clear()
+    told[marks] = region
+    return region
+
+
+def _matrix(marks: Marks, fine: float) -> Any:
+    """2 x 3, from the region's pixels to the picture's, both by pixel centres."""
+    roll = math.radians(marks.tilt)
+    k = fine / UNIT
+    c, s = math.cos(roll) * k, math.sin(roll) * k
+    made = np.array([[c, -s, 0.0], [s, c, 0.0]])
+    corner = np.array([LEFT * UNIT + 0.5, TOP * UNIT + 0.5])
+    made[:, 2] = np.array(marks.eyes) + made[:, :2] @ corner - 0.5
+    return made
+
+
+def _read(array: Any, matrix: Any, size: tuple[int, int], border: int | None = None) -> Any:
+    """An array through a matrix; a larger one is first made smaller by means, so that nothing is missed."""
+    step = max(1, math.floor(math.hypot(matrix[0, 0], matrix[1, 0])))
+    if step > 1:
+        # Only what the region covers is made smaller.
+        corners = np.array([[0, 0, 1], [size[0], 0, 1], [0, size[1], 1], [size[0], size[1], 1]])
+        at = corners @ matrix.T
+        low = np.maximum(np.floor(at.min(0)).astype(int) - step, 0)
+        high = np.ceil(at.max(0)).astype(int) + step
+        array = array[low[1] : high[1], low[0] : high[0]]
+        tall, wide = (side // step for side in array.shape[:2])
+        if min(tall, wide) < 1:
+            raise CannotMeasure(say("The face lies outside this picture."))
+        array = cv2.resize(
+            np.ascontiguousarray(array[: tall * step, : wide * step]), (wide, tall),
+            interpolation=cv2.INTER_AREA,
+        )  # fmt: skip
+        matrix = matrix.copy()
+        matrix[:, 2] = (matrix[:, 2] - low + 0.5) / step - 0.5
+        matrix[:, :2] /= step
+    way = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    return cv2.warpAffine(
+        np.ascontiguousarray(array), matrix, size, flags=way,
+        borderMode=cv2.BORDER_REPLICATE if border is None else border,
+    )  # fmt: skip
+
+
+def _skin(lab: Any, seen: Any) -> tuple[Any, float]:
+    """The face's own colour: of the cheeks below the eyes, where neither hair nor brows nor frames lie."""
+    y0, y1 = round((0.5 - TOP) * UNIT), round((0.85 - TOP) * UNIT)
+    boxes = [(round((x - LEFT) * UNIT), round((x + 0.35 - LEFT) * UNIT)) for x in (-0.62, 0.27)]
+    parts = [lab[y0:y1, a:b][seen[y0:y1, a:b]] for a, b in boxes]
+    cheeks = np.concatenate(parts)
+    if len(cheeks) < 100:
+        raise CannotMeasure(say("Too little of the face is seen in this picture."))
+    middle = np.median(cheeks, axis=0).astype(np.float32)
+    return middle, float(np.median(np.abs(cheeks[:, 0] - middle[0])))
