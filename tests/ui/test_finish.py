@@ -695,3 +695,30 @@ def test_every_format_is_chosen_on_the_file_card_and_seen_as_it_is_written(qtbot
     field.selectAll()
     QTest.keyClick(field, Qt.Key.Key_Backspace)
     QTest.keyClick(field, Qt.Key.Key_Return)
+
+
+def test_the_light_of_the_whole_picture_is_changed_by_one_number(qtbot, shell, tmp_path):
+    """By the slide of the card: the picture is lighter, the skin told before and after, one step back undoes it."""
+    path = tmp_path / "ines_marrow_0417.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    drop(shell, path)
+    shell.start.choose("vessary-ferries/deck-pass")
+    wait(qtbot, shell)
+    bench, session = shell.bench, shell.session
+    bench.open_station("colour")
+    card = bench.cards["colour"]
+    assert not card.skin.isVisible()
+    before = session.bench.fitted.mean()
+    slide = card.lit[0].slide
+    slide.setFocus()
+    for _ in range(5):
+        QTest.keyClick(slide, Qt.Key.Key_Right)
+    assert session.bench.fitting.settings.colour.exposure == pytest.approx(0.5)
+    qtbot.waitUntil(lambda: session.bench.fitted.mean() > before + 10, timeout=PATIENCE)
+    wait(qtbot, shell)
+    qtbot.waitUntil(card.skin.isVisible, timeout=PATIENCE)
+    was, now = (int(n) for n in card.skin.figure.text().split(" → "))
+    assert now > was + 4
+    assert "made lighter" in bench.ledger.rows["alterations"].finding.says
+    session.store.undo()
+    assert session.bench.fitting.settings.colour.exposure == 0

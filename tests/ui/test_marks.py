@@ -352,3 +352,47 @@ def test_the_subject_s_box_is_drawn_by_its_corner(qtbot, shell, tmp_path):
     assert smaller[:2] == pytest.approx(thing[:2], abs=0.2) and smaller[2] < thing[2] - 20
     session.store.undo()
     assert session.bench.hand.subject is None
+
+
+BY_SKULL = """format = 1
+[body]
+id = "pier-office"
+name = "Pier Office"
+[[brief]]
+id = "pass"
+title = "Pass"
+crown = "skull"
+[[brief.clause]]
+measure = "head_height"
+between = ["40 %", "66 %"]
+"""
+
+
+def test_a_head_measured_up_to_the_skull_is_marked_there(qtbot, shell, bench, tmp_path):
+    (tmp_path / "pier.toml").write_text(BY_SKULL)
+    drop(shell, tmp_path / "pier.toml")
+    session = shell.session
+    assert session.model.start_fitting(session.docket.photos[0].id, "pier-office/pass")
+    shell.go("bench")
+    wait(qtbot, shell)
+    bench.sheet.show_mode(FITTED)
+    bench.open_station("frame")
+    found = session.marking.marks()
+    assert found is not None and found.skull is not None
+    row = bench.ledger.rows["head_height"]
+    high = session.bench.line.frame.window.height
+    told = (found.chin[1] - found.skull[1]) / high
+    assert row.finding.value == pytest.approx(told, abs=0.01)
+    assert "to the top of the skull" in row.finding.says
+    at = bench.sheet._at(*found.skull).toPoint()
+    drag(bench.sheet, at, at + QPoint(0, 12))
+    assert session.bench.hand.skull is not None and session.bench.hand.moved == ()
+    assert row.finding.value < told - 0.01
+    assert "top of the skull set by hand" in bench.cards["frame"].marks.figure.text()
+    # the crown on the hair is no handle here
+    crown = bench.sheet._at(*found.crown).toPoint()
+    before = session.bench.hand
+    drag(bench.sheet, crown, crown + QPoint(0, -10))
+    assert session.bench.hand.crown is None and session.bench.hand.skull == before.skull
+    qtbot.mouseClick(bench.cards["frame"].as_found, LEFT)
+    assert session.bench.hand.skull is None

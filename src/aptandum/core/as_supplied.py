@@ -150,6 +150,8 @@ def _by_hand(settings: Settings, facts: Facts) -> bool:
         and frame.angle == 0
         and colour.space in (None, facts.colour_space)
         and colour.bits in (None, facts.bits)
+        and not colour.exposure
+        and not colour.warmth
         and file.format in (None, facts.format)
         and (file.quality, file.subsampling, file.progressive) == (None, None, None)
         and (file.compression, file.colours, file.lossless) == (None, None, None)

@@ -25,6 +25,7 @@ ALTERATIONS = (
     "pad",
     "scale",
     "convert",
+    "light",
     "one-bit",
     "backdrop",
     "clear",

@@ -66,13 +66,23 @@ def _curve(power: float) -> Curve:
     return Curve(power)
 
 
+_POWERS = {"adobe-rgb": 563 / 256, "prophoto": 1.8}
+"""Of the spaces whose profiles are shipped those whose curve is a power; the others have sRGB's."""
+
+
+def curve_of_space(space: str, icc: bytes) -> Curve:
+    """The tone curve of a space that is written, by its name or its profile."""
+    if space in _POWERS:
+        return _curve(_POWERS[space])
+    return curve_of_profile(icc) if space == "other" else _curve(0.0)
+
+
 def curve_of(facts: Facts) -> Curve:
     """A photo's tone curve, as near as mixing needs it. The curve is only ever gone there and
     back, so one that is a little off the profile's own does no harm."""
     space = facts.taken_as
-    known = {"adobe-rgb": 563 / 256, "prophoto": 1.8}
-    if space in known:
-        return _curve(known[space])
+    if space in _POWERS:
+        return _curve(_POWERS[space])
     if space == "other" or (space == "grey" and facts.icc_bytes):
         return curve_of_profile(facts.icc_bytes)
     return _curve(0.0)

@@ -161,5 +161,6 @@ def picture_of(line: Line) -> str:
         colour.dots,
         finish.ground,
         laid,
+        *((colour.exposure, colour.warmth) if colour.relit else ()),
     )
     return hashlib.sha256(repr(told).encode()).hexdigest()[:16]

@@ -121,6 +121,7 @@ class ColourStation:
     light: pixels are mixed as light mixes when they are resampled.
     mix: how colour becomes grey.
     dots: how grey becomes dots; ``None`` where it does not.
+    exposure, warmth: by how many stops the whole picture is made lighter, and red against blue.
     """
 
     source: Space
@@ -132,6 +133,13 @@ class ColourStation:
     light: bool = False
     mix: str = "lightness"
     dots: ColourSettings | None = None
+    exposure: float = 0.0
+    warmth: float = 0.0
+
+    @property
+    def relit(self) -> bool:
+        """Whether the light of the whole picture is changed."""
+        return bool(self.exposure or self.warmth)
 
 
 @frozen

@@ -9,7 +9,7 @@ from typing import Any
 from aptandum.core.figures import grouped, show_factor, show_number, show_size
 from aptandum.core.fitting.causes import Cause, Why, by_hand
 from aptandum.core.fitting.finish import FINISHES, FinishError, border
-from aptandum.core.fitting.plan import Line
+from aptandum.core.fitting.plan import ColourStation, Line
 from aptandum.core.fitting.resolve_colour import inks_taken_as
 from aptandum.core.frozen import frozen
 from aptandum.core.judge.reading import Additions
@@ -139,6 +139,7 @@ def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
         found.append(
             Act("convert", say("Brought from {a} to {b} bit.", a=_bits(facts), b=colour.bits))
         )
+    found += _of_light(colour)
     for one in FINISHES:
         if one.name in finish.on and not one.after_dots:
             found.append(_act(one.name, line))
@@ -148,6 +149,22 @@ def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
         if one.name in finish.on and one.after_dots:
             found.append(_act(one.name, line))
     return tuple(found)
+
+
+def _of_light(colour: ColourStation) -> list[Act]:
+    """What was done to the light of the whole picture."""
+    found = []
+    if colour.exposure:
+        n = show_number(abs(colour.exposure), 2)
+        lighter = say("The whole picture made lighter by {n} stops.", n=n)
+        darker = say("The whole picture made darker by {n} stops.", n=n)
+        found.append(Act("light", lighter if colour.exposure > 0 else darker))
+    if colour.warmth:
+        n = show_number(abs(colour.warmth), 2)
+        warmer = say("The whole picture made warmer: red by {n} stops against blue.", n=n)
+        colder = say("The whole picture made colder: blue by {n} stops against red.", n=n)
+        found.append(Act("light", warmer if colour.warmth > 0 else colder))
+    return found
 
 
 def _bits(facts: Facts) -> int:

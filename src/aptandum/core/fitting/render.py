@@ -15,17 +15,19 @@ from typing import Any
 from aptandum.core import bounds
 from aptandum.core.errors import Cancelled
 from aptandum.core.figures import show_size
-from aptandum.core.fitting.colouring import as_it_is, coloured
+from aptandum.core.fitting.colouring import as_it_is
+from aptandum.core.fitting.colouring import coloured as converted
 from aptandum.core.fitting.dots import dots, sharpened
 from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError, Others
 from aptandum.core.fitting.light import curve_of, curve_of_profile
+from aptandum.core.fitting.lighting import lit
 from aptandum.core.fitting.plan import ColourStation, Line, Window
 from aptandum.core.fitting.resample import light_at, resample, resampled
 from aptandum.core.later import cv2, np
 from aptandum.core.photo.backdrop import Mask, NoMask
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.engine import Pixels
-from aptandum.core.photo.facts import PhotoError
+from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import Space
 from aptandum.core.photo.turning import swung_box
@@ -99,6 +101,14 @@ def plain(
     if not convert:
         return as_it_is(photo.facts, pixels, embedded, station)
     return coloured(photo.facts, pixels, embedded, station)
+
+
+def coloured(facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStation) -> Picture:
+    """Pixels of the photo in the colours, in the light and at the depth that are written."""
+    if not station.relit:
+        return converted(facts, pixels, embedded, station)
+    deep = converted(facts, pixels, embedded, replace(station, bits=16))
+    return lit(deep, replace(station, bits=16 if station.bits == 16 else 8))
 
 
 def _finished(

@@ -84,6 +84,8 @@ def resolve_colour(
         light and facts.mode != "cmyk",
         wish.mix,
         dots,
+        wish.exposure,
+        wish.warmth if target != "grey" else 0.0,
     )
 
 

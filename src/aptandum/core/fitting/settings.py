@@ -45,6 +45,8 @@ class _Frozen(BaseModel):
 _LEAST_SIDE = 0.5
 """Photo pixels that a window or a box has at least; less is nothing to be shown."""
 _MOST_BOXES = 200
+_STOPS = 3.0
+"""By which a picture is made lighter or darker at most, and red against blue."""
 
 
 def _four(text: str) -> tuple[float, ...]:
@@ -166,6 +168,8 @@ class ColourSettings(_Frozen):
             channels, or one channel alone.
         dots, threshold, invert, sharpen: how grey becomes dots; see
             :func:`aptandum.core.fitting.dots.dots`. Sharpening is done before, 0..100 %.
+        exposure: stops by which the whole picture is made lighter, darker below zero.
+        warmth: stops by which red is made stronger against blue, weaker below zero.
     """
 
     space: Literal["srgb", "adobe-rgb", "display-p3", "prophoto", "grey"] | None = None
@@ -177,6 +181,8 @@ class ColourSettings(_Frozen):
     threshold: float = Field(default=50.0, ge=0, le=100)
     invert: bool = False
     sharpen: float = Field(default=0.0, ge=0, le=100)
+    exposure: float = Field(default=0.0, ge=-_STOPS, le=_STOPS)
+    warmth: float = Field(default=0.0, ge=-_STOPS, le=_STOPS)
 
     @field_validator("bits", mode="before")
     @classmethod

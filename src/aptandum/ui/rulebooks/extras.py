@@ -66,6 +66,7 @@ _DONE = {
     "pad": t("pad"),
     "scale": t("scale"),
     "convert": t("convert"),
+    "light": t("lighten, darken, warm or cool"),
     "one-bit": t("make one bit"),
     "backdrop": t("alter backdrop"),
     "clear": t("make clear"),

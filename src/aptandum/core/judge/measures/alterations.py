@@ -14,6 +14,7 @@ SAID = {
     "pad": say("padded"),
     "scale": say("scaled"),
     "convert": say("converted"),
+    "light": say("made lighter, darker, warmer or colder"),
     "one-bit": say("made one bit"),
     "backdrop": say("backdrop altered"),
     "clear": say("made clear"),
@@ -29,6 +30,7 @@ SAID = {
 
 _BACK: dict[str, dict[str, str | None]] = {
     "pad": {"frame.fill": "cut"},
+    "light": {"colour.exposure": None, "colour.warmth": None},
     "backdrop": {
         "finish.backdrop.lightness": None,
         "finish.backdrop.even": None,

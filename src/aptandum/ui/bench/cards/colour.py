@@ -4,9 +4,11 @@ from PyQt6.QtWidgets import QCheckBox, QWidget
 
 from aptandum.core.figures import show_number, show_share
 from aptandum.core.fitting.dots import found_threshold
+from aptandum.core.fitting.lighting import before, skin_of
+from aptandum.core.later import np
 from aptandum.core.photo.profile import SHIPPED, SPACE_NAMES
 from aptandum.ui.bench.cards.card import Card
-from aptandum.ui.bench.cards.fields import ChoiceRow, Field, ShareRow, SwitchRow
+from aptandum.ui.bench.cards.fields import ChoiceRow, Field, ShareRow, StopsRow, SwitchRow
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import sentences, t
 from aptandum.ui.widgets import Choice, label
@@ -51,6 +53,16 @@ class ColourCard(Card):
         self.threshold = put(ShareRow(self.session, "colour.threshold", t("Threshold")))
         self.sharpen = put(ShareRow(self.session, "colour.sharpen", t("Sharpen before")))
         self.invert = put(SwitchRow(self.session, "colour.invert", t("White for black")))
+        self.rule()
+        self.heading(t("Light of the whole picture"))
+        self.lit = [
+            put(StopsRow(self.session, "colour.exposure", t("Lightness"),
+                         t("{n} stops darker"), t("{n} stops lighter"))),
+            put(StopsRow(self.session, "colour.warmth", t("Warmth"),
+                         t("{n} stops colder"), t("{n} stops warmer"))),
+        ]  # fmt: skip
+        self.skin = self.row(t("Skin, lightness (L*)"))
+        self.skin_colour = self.row(t("Skin, strength of colour"))
         self.found = label("", "second", wrap=True)
         self.column.addWidget(self.found)
         self.note = label("", "second", wrap=True)
@@ -114,6 +126,8 @@ class ColourCard(Card):
         self.threshold.setVisible(dots and settings.dots == "fixed")
         self._show_found(bench, dots and settings.dots == "found")
         self._show_conversion(bench, grey)
+        self.lit[1].setVisible(not grey)
+        self._show_skin(bench)
         light = colour.light
         self.note.setText(
             sentences(
@@ -127,6 +141,25 @@ class ColourCard(Card):
                 ]
             )
         )
+
+    def _show_skin(self, bench: Bench) -> None:
+        """What the light that is set does to the skin of the face, in figures."""
+        marks, frame = self.session.marking.marks(), bench.line.frame
+        skin = None
+        if marks is not None and bench.fitted is not None and bench.line.colour.relit:
+            scale = bench.fitted.shape[1] / frame.window.width
+            placed = marks.swung(frame.angle, bench.line.source.shown)
+            skin = skin_of(bench.fitted, placed.placed(frame.window.left, frame.window.top, scale))
+        for part in (self.skin, self.skin_colour):
+            part.setVisible(skin is not None)
+        if skin is None:
+            return
+        colour = bench.line.colour
+        was = before(skin, colour.exposure, colour.warmth)
+        strong = [show_number(float(np.hypot(lab[1], lab[2])), 0) for lab in (was, skin)]
+        light = [show_number(float(lab[0]), 0) for lab in (was, skin)]
+        self.skin.take(t("{before} → {after}", before=light[0], after=light[1]))
+        self.skin_colour.take(t("{before} → {after}", before=strong[0], after=strong[1]))
 
     def _show_found(self, bench: Bench, on: bool) -> None:
         words = ""

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from aptandum.core.figures import show_bytes
+from aptandum.core.figures import show_bytes, show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.tools import Dropper
 from aptandum.ui.session import Session
@@ -112,6 +112,43 @@ class BytesRow(Field):
         if self.field.text() != text:
             self.field.setText(text)
         self.field.setModified(False)
+
+
+class StopsRow(Field):
+    """Stops of light on a slide, by tenths, nought in the middle."""
+
+    def __init__(self, session: Session, key: str, name: str, less: str, more: str) -> None:
+        super().__init__(session, key, name)
+        self.less, self.more = less, more
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        head = QHBoxLayout()
+        head.addWidget(label(name, "second"), 1)
+        self.figure = label("", "figure")
+        head.addWidget(self.figure)
+        layout.addLayout(head)
+        self.slide = QSlider(Qt.Orientation.Horizontal)
+        self.slide.setRange(-30, 30)
+        self.slide.setPageStep(5)
+        self.slide.setAccessibleName(name)
+        self.slide.valueChanged.connect(self._moved)
+        self.slide.sliderReleased.connect(session.store.settle)
+        layout.addWidget(self.slide)
+        self._quiet = False
+
+    def _moved(self, tenths: int) -> None:
+        if not self._quiet:
+            self.put(tenths / 10, merge=self.key)
+
+    def take(self, value: Any) -> None:
+        """Show the setting's value without setting it anew."""
+        self._quiet = True
+        self.slide.setValue(round(float(value) * 10))
+        self._quiet = False
+        n = show_number(abs(float(value)), 2)
+        words = self.more if value > 0 else self.less
+        self.figure.setText(words.format(n=n) if value else t("as it is"))
 
 
 class ShareRow(Field):
