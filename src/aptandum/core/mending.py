@@ -191,8 +191,11 @@ def _try(
     # What is told only while it is missed is met where it is not told any more.
     met = replace(finding, verdict="meets")
     now = next((f for f in after.findings if f.clause.id == finding.clause.id), met)
-    if now.verdict == "misses" or now.verdict == "advises":
-        if not _nearer(finding, now):
+    known = (
+        now.verdict == "unknown" and now.value is not None
+    )  # inside, but too near to a limit to tell
+    if now.verdict in ("misses", "advises") or known:
+        if finding.value is None or not _nearer(finding, now):
             return None, ()
     elif now.verdict != "meets":
         return None, ()

@@ -57,13 +57,16 @@ class EyeRegion:
         return self.lab[max(0, y0) : y1, max(0, x0) : x1]
 
 
-def eyes_of(reading: Reading) -> EyeRegion:
+def eyes_of(reading: Reading, sure: bool = True) -> EyeRegion:
     """The region about the eyes that a reading's marks tell.
+
+    Args:
+        sure: not where it is doubtful where the eyes are; what covers an eye makes it so.
 
     Raises:
         CannotMeasure: there is none, or it is doubtful where, or it is too small or outside the picture.
     """
-    marks = marks_of(reading, "eyes", "side")
+    marks = marks_of(reading, *(("eyes", "side") if sure else ("side",)))
     look = reading.look()
     picture = look.picture
     if picture.bits == 1:
@@ -76,17 +79,52 @@ def eyes_of(reading: Reading) -> EyeRegion:
     fine = math.dist(placed.left_eye, placed.right_eye)
     if fine < LEAST:
         raise CannotMeasure(say("The face is too small in this picture for that."))
-    matrix = _matrix(placed, fine)
-    size = round((RIGHT - LEFT) * UNIT), round((BOTTOM - TOP) * UNIT)
-    lab = _read(np.asarray(look.lab, np.float32), matrix, size)
-    whole = (look.opaque & ~look.own).astype(np.float32)
-    seen = _read(whole, matrix, size, cv2.BORDER_CONSTANT) > 0.99
-    if not seen[round(-TOP * UNIT) - 20 : round(-TOP * UNIT) + 20, 60:200].all():
-        raise CannotMeasure(say("The face lies outside this picture."))
-    region = EyeRegion(lab, seen, *_skin(lab, seen), fine, placed)
+    region = region_of(np.asarray(look.lab, np.float32), look.opaque & ~look.own, placed)
     told.clear()
     told[marks] = region
     return region
+
+
+def region_of(lab: Any, seen: Any, marks: Marks) -> EyeRegion:
+    """The region about the eyes of a picture.
+
+    Args:
+        lab: CIELAB (D50), shape (h, w, 3).
+        seen: where its pixels are opaque and of the photo, shape (h, w).
+        marks: in its pixels.
+
+    Raises:
+        CannotMeasure: it lies outside the picture.
+    """
+    fine = math.dist(marks.left_eye, marks.right_eye)
+    matrix = _matrix(marks, fine)
+    size = round((RIGHT - LEFT) * UNIT), round((BOTTOM - TOP) * UNIT)
+    brought = _read(lab, matrix, size)
+    whole = _read(seen.astype(np.float32), matrix, size, cv2.BORDER_CONSTANT) > 0.99
+    row = round(-TOP * UNIT)
+    if not whole[row - 20 : row + 20, 60:200].all():
+        raise CannotMeasure(say("The face lies outside this picture."))
+    return EyeRegion(brought, whole, *_skin(brought, whole), fine, marks)
+
+
+_BRIGHTER, _PALER = 8.0, 0.6
+"""L* above the cheeks' lightest, and share of their chroma, of what light is thrown back by."""
+
+
+def thrown_back(eyes: EyeRegion) -> float:
+    """The share of what lies about an eye, without the eye itself, that is lighter than the cheeks' lightest and pale:
+    of the eye that has more of it."""
+    cheeks = [eyes.part(a, a + 0.35, 0.5, 0.85).reshape(-1, 3) for a in (-0.62, 0.27)]
+    lightest = float(np.percentile(np.concatenate(cheeks)[:, 0], 95))
+    chroma = float(np.hypot(*eyes.skin[1:]))
+    shares = []
+    for x in (-0.5, 0.5):
+        part = eyes.part(x - 0.36, x + 0.36, -0.24, 0.32)
+        rows, columns = np.mgrid[: part.shape[0], : part.shape[1]] + 0.5
+        about = (np.abs(rows / UNIT - 0.24) > 0.11) | (np.abs(columns / UNIT - 0.36) > 0.26)
+        pale = np.hypot(part[..., 1], part[..., 2]) < _PALER * chroma + 1
+        shares.append(float((pale & (part[..., 0] > lightest + _BRIGHTER))[about].mean()))
+    return max(shares)
 
 
 def _matrix(marks: Marks, fine: float) -> Any:

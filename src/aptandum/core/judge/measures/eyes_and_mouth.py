@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from typing import TYPE_CHECKING, Any
 
+from aptandum.core.judge.eye_region import eyes_of, thrown_back
 from aptandum.core.judge.head_marks import marks_of
 from aptandum.core.judge.measure import (
     NEEDS_MARKS,
@@ -13,9 +13,6 @@ from aptandum.core.judge.measure import (
     Measure,
 )
 from aptandum.core.judge.reading import Reading
-from aptandum.core.later import np
-from aptandum.core.photo.evidence import RED_EYE
-from aptandum.core.photo.turning import swung
 from aptandum.core.quantity import words
 from aptandum.core.words import say
 
@@ -26,13 +23,15 @@ OPEN, CLOSED = 0.2, 0.12
 """Opening over width of the narrower eye: from which on it is open, and up to which it is closed."""
 MOUTH_CLOSED, MOUTH_OPEN = 0.1, 0.2
 """The same of the mouth."""
-_RED = 30.0
-"""CIELAB a* beyond which a pupil is strongly red; brown irises have up to 15."""
-_PUPIL = 0.07
-"""Radius of what is looked at about the middle of an iris, in distances of the eyes."""
+_RED, _REDDISH = 30.0, 20.0
+"""CIELAB a* beyond which a pupil is strongly red, and from which it may be; brown irises have up to 15."""
+_PUPIL = 9
+"""Pixels, of which a hundred are a distance of the eyes, that must be strongly red: a quarter of a pupil."""
+_GLARE = 0.015
+"""Share about the eyes that throws light back, from which a pupil may be hidden by it."""
 
 
-def _face(reading: Reading) -> Face:
+def face_meant(reading: Reading) -> Face:
     """The face that is meant, in the photo's pixels.
 
     Raises:
@@ -46,7 +45,7 @@ def _face(reading: Reading) -> Face:
 
 
 def _eyes(reading: Reading) -> str:
-    face = _face(reading)
+    face = face_meant(reading)
     if face.doubted:
         raise CannotMeasure(say("It is doubtful where the eyes are."))
     least = min(face.eyes_open)
@@ -58,7 +57,7 @@ def _eyes(reading: Reading) -> str:
 
 
 def _mouth(reading: Reading) -> str:
-    opened = _face(reading).mouth_open
+    opened = face_meant(reading).mouth_open
     if opened is None or MOUTH_CLOSED < opened < MOUTH_OPEN:
         raise CannotMeasure(
             say("The lips are hardly parted, or hard to see: that is for you to say.")
@@ -67,33 +66,30 @@ def _mouth(reading: Reading) -> str:
 
 
 def _red(reading: Reading) -> str:
-    face, look = _face(reading), reading.look()
-    if min(face.eyes_open) <= CLOSED or face.irises is None:
+    face = face_meant(reading)
+    if min(face.eyes_open) <= CLOSED:
         raise CannotMeasure(say("The eyes are closed."))
-    if look.picture.bits == 1 or look.picture.colour.shape[2] < 3:
+    eyes = eyes_of(reading)
+    if reading.look().picture.colour.shape[2] < 3:
         return "none"
-    left, top, scale, angle = reading.placed
-    k = look.picture.size[0] / reading.facts.size[0] * scale
-    spots = [swung(at, angle, reading.whole) for at in face.irises]
-    apart = math.dist(*spots) * k
-    if apart * _PUPIL < 1.5:
-        raise CannotMeasure(say("The eyes are too small in this picture for that."))
-    shares = [_red_share(look.lab, (x - left) * k, (y - top) * k, apart * _PUPIL) for x, y in spots]
-    if RED_EYE / 2 < max(shares) < RED_EYE * 1.5:
-        raise CannotMeasure(say("There is some red in a pupil: that is for you to say."))
-    return "seen" if max(shares) >= RED_EYE else "none"
+    parts = [eyes.part(x - 0.22, x + 0.22, -0.11, 0.11) for x in (-0.5, 0.5)]
+    strong = max(_redder(part, _RED) for part in parts)
+    if strong >= _PUPIL:
+        return "seen"
+    if (
+        strong
+        or any(_redder(part, _REDDISH) >= _PUPIL for part in parts)
+        or thrown_back(eyes) > _GLARE
+    ):
+        raise CannotMeasure(
+            say("There may be some red in a pupil, or it is hidden: that is for you to say.")
+        )
+    return "none"
 
 
-def _red_share(lab: Any, x: float, y: float, radius: float) -> float:
-    """The share of a disc that is strongly red, 0..1, in CIELAB of shape (h, w, 3)."""
-    x0, y0 = max(0, round(x - radius)), max(0, round(y - radius))
-    part = lab[y0 : round(y + radius) + 1, x0 : round(x + radius) + 1]
-    if not part.size:
-        return 0.0
-    rows, columns = np.mgrid[y0 : y0 + part.shape[0], x0 : x0 + part.shape[1]]
-    disc = (columns + 0.5 - x) ** 2 + (rows + 0.5 - y) ** 2 <= radius**2
-    red = (part[..., 1] > _RED) & (part[..., 2] < part[..., 1])
-    return float(red[disc].mean()) if disc.any() else 0.0
+def _redder(part: Any, than: float) -> int:
+    """How many pixels are redder than an a*, and not rather yellow."""
+    return int(((part[..., 1] > than) & (part[..., 2] < part[..., 1])).sum())
 
 
 MEASURES = (
@@ -127,7 +123,7 @@ MEASURES = (
         "person",
         words("none", "seen", shown={"none": say("none"), "seen": say("seen")}),
         say(
-            "Whether a pupil is strongly red: of its disc a sixth or more; nothing is said where it is about that."
+            "Whether a quarter of a pupil or more is strongly red (CIELAB a* above 30); nothing is said where it is about that."
         ),
         _red,
         needs=NEEDS_MARKS | NEEDS_PIXELS,

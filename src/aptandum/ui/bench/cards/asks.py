@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.model import Answer
 from aptandum.core.fitting.live import placed
+from aptandum.core.judge.beside_question import told
 from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.evidence import evidence
 from aptandum.core.words import listed
@@ -397,6 +398,7 @@ class Asks(QWidget):
         said = [found.says] if found.says else []
         if found.red:
             said.append(t("There may be red in the {eyes} eye.", eyes=listed(found.red, "and")))
+        said += told(bench.fitted, there)
         said.append(t("This is evidence only: you decide."))
         self.reads.setText(sentences(said))
 
