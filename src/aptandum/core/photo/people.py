@@ -179,11 +179,14 @@ def _look(picture: Any) -> list[Face]:
     high, wide = picture.shape[:2]
     levels = _halved(picture)
     for turns in (0, 1, 3, 2):
-        turned = np.ascontiguousarray(np.rot90(picture, turns))
         faces: list[Face] = []
         tried: list[tuple[float, float, float, float]] = []
         for name, size, strides, per, outputs in _DETECTORS:
-            for cell in _cells(turned, name, size, _anchors(size, strides, per), outputs):
+            small = _near_size(levels, size)
+            turned = np.ascontiguousarray(np.rot90(small, turns))
+            k = max(high, wide) / max(small.shape[:2])
+            for at in _cells(turned, name, size, _anchors(size, strides, per), outputs):
+                cell = (at[0] * k, at[1] * k, at[2] * k, at[3])
                 start = _turned_back(cell, turns, wide, high)
                 # Both look for the same faces: what one has found is not looked for again by the other.
                 if any(_same(start, other) for other in tried):
@@ -195,6 +198,13 @@ def _look(picture: Any) -> list[Face]:
         if faces:
             return faces
     return []
+
+
+def _near_size(levels: Levels, size: int) -> Any:
+    """The smallest level that is still three times as large as a detector looks at: making a large picture smaller by a share
+    that is not whole costs more than the detector."""
+    enough = [level for level in levels if max(level.shape[:2]) >= 3 * size]
+    return enough[-1] if enough else levels[0]
 
 
 def _same(one: tuple[float, ...], other: tuple[float, ...]) -> bool:

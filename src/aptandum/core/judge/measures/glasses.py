@@ -18,7 +18,7 @@ from aptandum.core.words import say
 
 _FINE, _DARK = 40.0, 12.0
 """Pixels between the eyes, and lightness of the skin, below which a thin dark frame may not be seen."""
-_NO_RIM, _RIM = 5.5, 9.5
+_NO_RIM, _RIM = 5.5, 12.0
 """Colour difference (CIELAB, CIE 1976) of a line to the skin on both sides of it: up to which it is none, and from which
 a rim."""
 _CLEAR, _ACROSS = 8.0, 12.0
@@ -124,7 +124,7 @@ MEASURES = (
         "person",
         words("none", "worn", shown={"none": say("none"), "worn": say("worn")}),
         say(
-            "Whether a rim is seen beneath an eye: a narrow line that differs from the skin by 9.5 (CIELAB) or more, and none "
+            "Whether a rim is seen beneath an eye: a narrow line that differs from the skin by 12 (CIELAB) or more, and none "
             "up to 5.5; nothing is said in between. Glasses without rims are not seen."
         ),
         _glasses,
