@@ -20,6 +20,9 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+sys.path.insert(0, str(Path(__file__).resolve().parent))
+
+import measure_answers
 from aptandum.core.judge.measures.eyes_and_mouth import CLOSED, MOUTH_CLOSED, MOUTH_OPEN, OPEN
 from aptandum.core.photo.people import Face, find_people
 
@@ -175,6 +178,7 @@ def main() -> None:
         print(f"{name}: " + ", ".join(f"{all_told.count(t)} {t}" for t in sorted(set(all_told))))
     for (end, share), all_ in noticed.items():
         print(f"cut at the {end} by {share:.0%}: {sum(all_)} of {len(all_)} noticed")
+    measure_answers.main(folder)
 
 
 if __name__ == "__main__":

@@ -14,7 +14,7 @@ import pytest
 from PIL import Image
 
 from aptandum.core.conform import conform
-from aptandum.core.docket.model import Answer, Docket
+from aptandum.core.docket.model import Answer, Docket, PrintedSheet
 from aptandum.core.docket.reported import gather
 from aptandum.core.docket.store import load
 from aptandum.core.docket.takeover import find
@@ -224,3 +224,20 @@ def test_a_portrait_in_lengths_is_reported_in_millimetres_and_in_shares(tmp_path
         text = re.sub(r"\s+", " ", text.replace("\u00a0", " "))
         assert f"{millimetres} mm ({percent.removesuffix('.0')} %)" in text
         assert "32 mm (71.1 %) to 36 mm (80 %)" in text and "35 × 45 mm" in text
+
+
+def test_the_sheets_that_were_printed_are_named_and_those_of_another_file_told_apart(entry):
+    made, proof, photo = entry
+    digest = hashlib.sha256(proof.made.data).hexdigest()
+    sheets = [
+        PrintedSheet(file=name, paper="A6", prints=((4, 35.0, 45.0), (1, 50.0, 64.3)), digest=of,
+                     at="2026-11-25T10:00:00+00:00")
+        for name, of in (("sheet.pdf", digest), ("old.pdf", "0" * 64))
+    ]  # fmt: skip
+    whole = entry_of(photo, BOOK, DECK, proof, printed=sheets)
+    seen = Text(html(Report("x", (whole,), WHEN))).text
+    assert "4 prints of 35 mm × 45 mm and 1 print of 50 mm × 64.3 mm on A6: sheet.pdf" in seen
+    assert seen.count("from an earlier file") == 1
+    words = pypdfium2.PdfDocument(pdf(Report("x", (whole,), WHEN)))[0].get_textpage()
+    assert "Sheets of prints" in words.get_text_range()
+    assert "Sheets of prints" not in Text(html(Report("x", (made,), WHEN))).text

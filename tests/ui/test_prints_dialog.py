@@ -62,6 +62,15 @@ def test_a_sheet_is_asked_for_shown_and_written(qtbot, portrait, tmp_path, monke
     qtbot.waitUntil(
         lambda: "Sheet of prints written" in portrait.message.text.text(), timeout=PATIENCE
     )
+    # the docket remembers it, which is no step to be undone, and the report names it
+    (sheet,) = portrait.session.bench.fitting.printed
+    assert (sheet.file, sheet.paper) == ("sheet.pdf", "A5")
+    assert sorted(n for n, _wide, _high in sheet.prints) == [1, 4]
+    portrait.session.reports.write_report(tmp_path / "report.html")
+    qtbot.waitUntil((tmp_path / "report.html").exists, timeout=PATIENCE)
+    told = (tmp_path / "report.html").read_text()
+    assert "Sheets of prints" in told and "on A5: sheet.pdf" in told
+    assert "earlier file" not in told
 
 
 @pytest.mark.long

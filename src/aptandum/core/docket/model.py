@@ -45,11 +45,29 @@ class Answer(_Frozen):
         return Confirmation(self.clause, self.by, self.at, self.met, self.of)
 
 
+class PrintedSheet(_Frozen):
+    """A sheet of prints that was written of a fitting's file.
+
+    Attributes:
+        file: the sheet's name.
+        prints: what is on it, one for each size: how many, and the sides in millimetres.
+        digest: SHA-256 of the finished file that was printed.
+        at: when (ISO 8601).
+    """
+
+    file: str
+    paper: str
+    prints: tuple[tuple[int, float, float], ...]
+    digest: str
+    at: str
+
+
 class Fitting(_Frozen):
     """One photo being made to fit one brief.
 
     Attributes:
         linked: it shares its framing with the photo's other linked fittings.
+        printed: the sheets of prints that were written of its file.
     """
 
     id: str
@@ -58,6 +76,7 @@ class Fitting(_Frozen):
     settings: Settings = Field(default_factory=Settings)
     answers: tuple[Answer, ...] = ()
     linked: bool = False
+    printed: tuple[PrintedSheet, ...] = ()
 
     def confirmed(self) -> list[Confirmation]:
         """All answers as judging takes them."""

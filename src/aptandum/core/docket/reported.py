@@ -47,7 +47,9 @@ def gather(
             book, brief = find(fitting.brief)
             entry = docket.photo(fitting.photo)
             photo, _settings, proof = prove_one(fitting, entry, brief, cancelled)
-            entries.append(entry_of(photo, book, brief, proof, fitting.confirmed()))
+            entries.append(
+                entry_of(photo, book, brief, proof, fitting.confirmed(), printed=fitting.printed)
+            )
         except (PhotoError, LookupError) as error:
             left_out.append(
                 say(

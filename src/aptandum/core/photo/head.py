@@ -37,6 +37,8 @@ _LEAVING = 0.2
 _ROOM, _ROOM_BELOW = 0.02, 0.01
 """Of the head's height: how far its crown and its chin must lie inside the picture. Where hair ends at the edge, the
 mask of the person ends a little before it."""
+_ROOM_BESIDE = 0.06
+"""The same of its sides, of the width between them."""
 _LINES = 4.0
 """Degrees by which the line of the irises may differ from that of the eyes' corners."""
 
@@ -88,7 +90,9 @@ def ends(picture: Any, mesh: Any, mask: Any, matrix: Any) -> Ends:
         cut.append("crown")
     if _out(low - up * _ROOM_BELOW * tall, broad, high):
         cut.append("chin")
-    if any(_out(np.array(side), broad, high) for side in sides(mesh)):
+    one, other = (np.array(side) for side in sides(mesh))
+    beyond = (other - one) * _ROOM_BESIDE  # a mesh of a face that is cut draws in before the edge
+    if _out(one - beyond, broad, high) or _out(other + beyond, broad, high):
         cut.append("side")
     return Ends((float(crown[0]), float(crown[1])), (float(low[0]), float(low[1])), tuple(cut))
 

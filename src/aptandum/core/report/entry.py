@@ -7,11 +7,11 @@ import io
 from collections.abc import Iterable
 from dataclasses import field
 from datetime import datetime
-from typing import Any
+from typing import Any, Protocol
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import Proof
-from aptandum.core.figures import show_exact_bytes, show_ppi, show_size
+from aptandum.core.figures import show_exact_bytes, show_length, show_ppi, show_size
 from aptandum.core.fitting.live import picture_of
 from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.frozen import frozen
@@ -28,7 +28,7 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.metadata_groups import lines
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.sizes.said import clause_said
-from aptandum.core.words import commas, say, say_n, sentences, show_moment
+from aptandum.core.words import commas, listed, say, say_n, sentences, show_moment
 
 _PICTURE, _SUPPLIED = 900, 420
 """Longest sides of the pictures in a report, in pixels."""
@@ -66,6 +66,7 @@ class Entry:
         facts: of the file, name and words.
         answers: what a person has said, with name and time.
         told: what the file's metadata tell.
+        prints: the sheets of prints that were written of it, each in a sentence.
     """
 
     photo: str
@@ -85,6 +86,7 @@ class Entry:
     acts: tuple[str, ...]
     notes: tuple[str, ...]
     told: tuple[tuple[str, str], ...]
+    prints: tuple[str, ...]
     picture: bytes = field(repr=False)
     picture_size: tuple[int, int]
     supplied: bytes = field(repr=False)
@@ -139,10 +141,12 @@ def entry_of(
     proof: Proof,
     confirmed: Iterable[Confirmation] = (),
     name: str | None = None,
+    printed: Iterable[Printed] = (),
 ) -> Entry:
     """Gather what a report says of one file.
 
     Args:
+        printed: the sheets of prints that were written of the fitting.
         name: under which the file was written; ``None``: as suggested.
 
     Raises:
@@ -179,6 +183,7 @@ def entry_of(
             note for note in (*proof.line.notes, proof.made.statement, proof.made.trouble) if note
         ),
         told=lines(credit_of(data), proof.made.format),
+        prints=tuple(_print_said(sheet, hashlib.sha256(data).hexdigest()) for sheet in printed),
         picture=picture,
         picture_size=picture_size,
         supplied=supplied,
@@ -190,6 +195,40 @@ def entry_of(
             window.height / shown[1],
         ),
     )
+
+
+class Printed(Protocol):
+    """A sheet of prints as a docket remembers it (:class:`aptandum.core.docket.model.PrintedSheet`)."""
+
+    @property
+    def file(self) -> str: ...
+    @property
+    def paper(self) -> str: ...
+    @property
+    def prints(self) -> tuple[tuple[int, float, float], ...]: ...
+    @property
+    def digest(self) -> str: ...
+    @property
+    def at(self) -> str: ...
+
+
+def _print_said(sheet: Printed, digest: str) -> str:
+    sizes = [
+        say_n(
+            "{n} print of {a} × {b}",
+            "{n} prints of {a} × {b}",
+            n,
+            a=show_length(wide),
+            b=show_length(high),
+        )
+        for n, wide, high in sheet.prints
+    ]
+    at = sheet.at.replace("T", " ")[:16]
+    said = say("{prints} on {paper}: {file}, {at}.", prints=listed(sizes, "and"), paper=sheet.paper,
+               file=sheet.file, at=at)  # fmt: skip
+    if sheet.digest == digest:
+        return said
+    return sentences([said, say("It was printed from an earlier file, not from this one.")])
 
 
 def _acts(proof: Proof) -> tuple[str, ...]:

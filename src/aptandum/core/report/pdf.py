@@ -221,6 +221,9 @@ def _words(entry: Entry, wide: float) -> tuple[list[Any], list[str]]:
     if entry.told:
         words += _heading(say("What the file tells"))
         words.append(_pairs([(name, _begun(text, whole)) for name, text in entry.told], wide))
+    if entry.prints:
+        words += _heading(say("Sheets of prints"))
+        words += [_text(_begun(one, whole), _style(8, after=1)) for one in entry.prints]
     notes = [_begun(note, whole) for note in entry.notes]
     words += [_text(note, _style(7.5, tone=drawn.INK2, before=3)) for note in notes]
     return words, whole
