@@ -54,6 +54,14 @@ class Weights:
         made[np.arange(high - low)[:, None], at[:, None] + np.arange(many)] = self.table[low:high]
         return made[:, many : many + end - start]
 
+    def begins(self, low: int) -> int:
+        """The first source pixel that weighs in results from ``low`` on."""
+        return int(self.first[low])
+
+    def ends(self, high: int) -> int:
+        """Past the last source pixel that weighs in results before ``high``; it may lie past the source's own end."""
+        return int(self.first[high - 1] + self.table.shape[1])
+
     def touched(self, start: int, end: int) -> tuple[int, int]:
         """The results in which source pixels ``start`` to ``end`` weigh: from and to."""
         last = self.first + self.table.shape[1]
@@ -106,14 +114,19 @@ def reduced_in_light(
     box: Box,
     curve: Curve,
     cancelled: Callable[[], bool] | None = None,
-) -> NDArray[np.float32]:
+    finish: Callable[[NDArray[np.float32]], Any] | None = None,
+) -> Any:
     """Pixels reduced from a box with sub-pixel edges to a whole size, in linear light of 0..65,535, held to the means of
     what lies round each; shape (height, width, bands).
+
+    The work is parted by columns of the result, so that each part is finished while it is still in a core's memory, and
+    nothing of it is held as fractions.
 
     Args:
         pixels: 8 bit, shape (h, w, 1 or 3), as they are stored.
         size: width and height of the result.
         box: left, top, right, bottom in the pixels' own coordinates.
+        finish: what is made of the light of each part, of one shape with it; ``None``: float32.
 
     Raises:
         Cancelled: ``cancelled`` said so.
@@ -122,39 +135,52 @@ def reduced_in_light(
     left, top = max(0.0, box[0]), max(0.0, box[1])
     right, bottom = min(float(wide), box[2]), min(float(high), box[3])
     down = [kind(top, bottom - top, size[1], high) for kind in (lanczos, means)]
-    across = [kind(left, right - left, size[0], wide) for kind in (lanczos, means)]
-    x0 = min(int(one.first.min()) for one in across)
-    x1 = min(wide, max(int(one.first.max()) + one.table.shape[1] for one in across))
+    sharp, plain = (kind(left, right - left, size[0], wide) for kind in (lanczos, means))
     table = curve.table8.astype(np.float32)
     strips = _strips(down, high)
-    edges = [*range(x0, x1, _COLUMNS), x1]
+    at_once = max(8, int(_COLUMNS * size[0] / (right - left)))
+    starts = range(0, size[0], at_once)
+    made: Any = np.empty((size[1], size[0], bands), np.float32 if finish is None else np.uint16)
 
-    def columns(at: int) -> list[tuple[int, int, Any]]:
-        """What some of the photo's columns add to the result, by Lanczos and as means: from and to which column."""
+    def part(start: int) -> None:
+        """Make some columns of the result."""
         if cancelled is not None and cancelled():
             raise Cancelled
-        c0, c1 = edges[at], edges[at + 1]
-        sums = [np.zeros((size[1], (c1 - c0) * bands), np.float32) for _ in down]
-        lit = np.empty((_ROWS, c1 - c0, bands), np.float32)
-        for start, end, rows in strips:
-            part = lit[: end - start]
-            cv2.LUT(pixels[start:end, c0:c1], table, dst=part)
-            flat = part.reshape(end - start, -1)
-            for held, (low, high, weights) in zip(sums, rows, strict=True):
-                if high > low:
-                    held[low:high] += weights @ flat
-        return [_across(held, one, c0, c1, bands) for held, one in zip(sums, across, strict=True)]
+        end = min(size[0], start + at_once)
+        # The means reach a column further on either side: what is made is held to its neighbours.
+        low, past = max(0, start - 1), min(size[0], end + 1)
+        c0 = min(sharp.begins(start), plain.begins(low))
+        c1 = min(wide, max(sharp.ends(end), plain.ends(past)))
+        rows = _down(pixels[:, c0:c1], table, strips, size[1])
+        light = _across(rows[0], sharp, start, end, c0, c1, bands)
+        about = _across(rows[1], plain, low, past, c0, c1, bands)
+        square = np.ones((3, 3), np.uint8)
+        inner = slice(start - low, end - low)
+        least, most = (
+            act(about, square).reshape(about.shape)[:, inner] for act in (cv2.erode, cv2.dilate)
+        )
+        np.maximum(light, least, out=light)
+        np.minimum(light, most, out=light)
+        made[:, start:end] = light if finish is None else finish(light)
 
-    results = [np.zeros((size[1], size[0] * bands), np.float32) for _ in across]
-    for found in threads.each(columns, range(len(edges) - 1)):
-        for made, (low, high, part) in zip(results, found, strict=True):
-            made[:, low * bands : high * bands] += part
-    shape = (size[1], size[0], bands)
-    sharp, plain = (made.reshape(shape) for made in results)
-    square = np.ones((3, 3), np.uint8)
-    least, most = cv2.erode(plain, square), cv2.dilate(plain, square)
-    held: NDArray[np.float32] = np.clip(sharp, least.reshape(shape), most.reshape(shape))
-    return held
+    threads.each(part, starts)
+    return made
+
+
+def _down(pixels: Pixels, table: Any, strips: list[Strip], goal: int) -> list[Any]:
+    """Columns of a photo turned into light and reduced in height, by Lanczos and as means; shape (goal, columns * bands)
+    each."""
+    wide, bands = pixels.shape[1:]
+    sums = [np.zeros((goal, wide * bands), np.float32) for _ in range(2)]
+    lit = np.empty((_ROWS, wide, bands), np.float32)
+    for start, end, rows in strips:
+        some = lit[: end - start]
+        cv2.LUT(pixels[start:end], table, dst=some)
+        flat = some.reshape(end - start, -1)
+        for held, (low, high, weights) in zip(sums, rows, strict=True):
+            if high > low:
+                held[low:high] += weights @ flat
+    return sums
 
 
 Strip = tuple[int, int, list[tuple[int, int, Any]]]
@@ -175,17 +201,17 @@ def _strips(down: list[Weights], high: int) -> list[Strip]:
     return found
 
 
-def _across(rows: Any, weights: Weights, c0: int, c1: int, bands: int) -> tuple[int, int, Any]:
-    """What rows of the photo's columns ``c0`` to ``c1`` add to the result: from and to which of its columns, and
-    pixels of shape (height, (to - from) * bands)."""
-    first, last = weights.touched(c0, c1)
-    out = np.empty((rows.shape[0], (last - first) * bands), np.float32)
+def _across(
+    rows: Any, weights: Weights, low: int, high: int, c0: int, c1: int, bands: int
+) -> NDArray[np.float32]:
+    """Columns ``low`` to ``high`` of the result from rows of the photo's columns ``c0`` to ``c1``, shape (height, high -
+    low, bands)."""
+    out = np.empty((rows.shape[0], (high - low) * bands), np.float32)
     eye = np.eye(bands, dtype=np.float32)
-    for low in range(first, last, _OUT):
-        high = min(last, low + _OUT)
-        start = max(c0, int(weights.first[low]))
-        end = min(c1, int(weights.first[high - 1]) + weights.table.shape[1])
-        matrix = np.kron(weights.part(low, high, start, end).T, eye)
-        some = rows[:, (start - c0) * bands : (end - c0) * bands] @ matrix
-        out[:, (low - first) * bands : (high - first) * bands] = some
-    return first, last, out
+    for first in range(low, high, _OUT):
+        last = min(high, first + _OUT)
+        start, end = weights.begins(first), min(c1, weights.ends(last))
+        matrix = np.kron(weights.part(first, last, start, end).T, eye)
+        some = rows[:, (start - c0) * bands : (end - c0) * bands]
+        np.matmul(some, matrix, out=out[:, (first - low) * bands : (last - low) * bands])
+    return out.reshape(rows.shape[0], high - low, bands)
