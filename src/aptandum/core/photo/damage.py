@@ -140,17 +140,26 @@ def breaks(pixels: NDArray[np.uint8], side: int) -> bool:
     step = side // _SAMPLES
     top = whole[side - 1 :: side, ::step][:-1].astype(np.float32)
     foot = whole[side::side, ::step].astype(np.float32)
-    top, foot = (part.reshape(-1, _SAMPLES, whole.shape[2]) for part in (top, foot))
-    if float(np.median(np.abs(foot - top).mean(axis=(1, 2)))) < _LIVELY:
+    bands = whole.shape[2]
+    top, foot = (part.reshape(-1, _SAMPLES * bands) for part in (top, foot))
+    apart = foot - top
+    # Means over few values are taken by a product: it costs a tenth of a sum along a short side.
+    of_all = np.full(_SAMPLES * bands, 1 / (_SAMPLES * bands), np.float32)
+    if float(np.median(np.abs(apart) @ of_all)) < _LIVELY:
         return False
-    return _shifts(top, foot, wide) or _moves(top, foot, wide)
+    each = np.tile(np.eye(bands, dtype=np.float32) / _SAMPLES, (_SAMPLES, 1))
+    grey = np.repeat(np.eye(_SAMPLES, dtype=np.float32) / bands, bands, axis=0)
+    return _shifts(apart @ each, wide) or _moves(top @ grey, foot @ grey, wide)
 
 
-def _shifts(top: NDArray[np.float32], foot: NDArray[np.float32], wide: int) -> bool:
-    """Whether all that follows is brighter, darker or of another colour."""
-    gap = (foot - top).mean(axis=1)
+def _shifts(gap: NDArray[np.floating], wide: int) -> bool:
+    """Whether all that follows is brighter, darker or of another colour.
+
+    Args:
+        gap: of each block, how much its first line differs from the last above it, by channel.
+    """
     mean = _running(gap, wide)
-    size = np.abs(mean).max(axis=1)
+    size = np.maximum.reduce([np.abs(mean[:, n]) for n in range(mean.shape[1])])
     at = int(size.argmax())
     usual = float(np.percentile(size, 90))
     if size[at] < max(_FAINTEST, _CLEARER * usual):
@@ -162,10 +171,14 @@ def _shifts(top: NDArray[np.float32], foot: NDArray[np.float32], wide: int) -> b
     )
 
 
-def _moves(top: NDArray[np.float32], foot: NDArray[np.float32], wide: int) -> bool:
-    """Whether all that follows lies some blocks beside where it belongs."""
-    upper, lower = top.mean(axis=2), foot.mean(axis=2)
-    jumps = np.abs(lower - upper).mean(axis=1)
+def _moves(upper: NDArray[np.floating], lower: NDArray[np.floating], wide: int) -> bool:
+    """Whether all that follows lies some blocks beside where it belongs.
+
+    Args:
+        upper, lower: greys of the last line of each block and of the first below it, four each.
+    """
+    quarter = np.full(_SAMPLES, 1 / _SAMPLES, np.float32)
+    jumps = np.abs(lower - upper) @ quarter
     mean = _running(jumps, wide)
     usual, elsewhere = float(np.median(mean)), float(np.percentile(mean, 90))
     far = mean > max(_FAINTEST, _CLEARER / 2 * elsewhere)
@@ -173,7 +186,7 @@ def _moves(top: NDArray[np.float32], foot: NDArray[np.float32], wide: int) -> bo
         return False
     over = jumps - usual
     for by in _BLOCKS:
-        moved = _running(np.abs(np.roll(lower, -by, axis=0) - upper).mean(axis=1), wide)
+        moved = _running(np.abs(np.roll(lower, -by, axis=0) - upper) @ quarter, wide)
         edge = abs(by)
         may = far.copy()
         may[:edge] = may[len(may) - edge :] = False
