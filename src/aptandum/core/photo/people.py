@@ -18,6 +18,7 @@ from typing import Any, cast
 from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
 from aptandum.core.photo import head
+from aptandum.core.photo.eye_cover import HALF, covered, lightness
 
 LOOK = 2000
 """Longest side of the copy that is looked at, in pixels; it is halved until it is no longer."""
@@ -377,6 +378,13 @@ def _face(levels: Levels, start: tuple[float, float, float, float]) -> Face | No
     gap, wide = (float(np.linalg.norm(mesh[a, :2] - mesh[b, :2])) for a, b in _MOUTH)
     eyes = head.eyes(mesh)
     turn, nod = head.pose(mesh)
+    doubted = head.doubted(eyes, (right, left))
+    if not doubted and covered(_about_eyes(levels, eyes)):
+        doubted = ("eyes",)
+    skull = head.skull(mesh, nod)
+    cut, size = ends.cut, levels[0].shape
+    if "crown" not in cut and not (0 <= skull[0] <= size[1] and 0 <= skull[1] <= size[0]):
+        cut = (*cut, "crown")  # where the skull lies outside, so does the hair on it
     return Face(
         ends.crown,
         ends.chin,
@@ -388,11 +396,25 @@ def _face(levels: Levels, start: tuple[float, float, float, float]) -> Face | No
         gap / wide,
         (right, left),
         nod,
-        head.skull(mesh, nod),
+        skull,
         head.sides(mesh),
-        ends.cut,
-        head.doubted(eyes, (right, left)),
+        cut,
+        doubted,
     )
+
+
+def _about_eyes(levels: Levels, eyes: tuple[Point, Point]) -> tuple[Any, Any]:
+    """The lightness about each eye, by hundredths of their distance."""
+    (ax, ay), (bx, by) = eyes
+    roll, apart = math.atan2(by - ay, bx - ax), math.hypot(bx - ax, by - ay)
+    half_wide, half_high = HALF
+    n = round(2 * half_wide * 100)
+    rows = slice(round((half_wide - half_high) * 100), round((half_wide + half_high) * 100))
+    made = [
+        lightness(_crop(levels, x, y, 2 * half_wide * apart, roll, n)[0] * 255)[rows]
+        for x, y in eyes
+    ]
+    return made[0], made[1]
 
 
 _MOVED = 0.03

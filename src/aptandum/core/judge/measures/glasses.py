@@ -23,7 +23,7 @@ _NO_RIM, _RIM = 5.5, 12.0
 a rim."""
 _CLEAR, _ACROSS = 8.0, 12.0
 """The same beside an eye, at its height."""
-_NO_GLARE, _GLARE = 0.015, 0.05
+_NO_GLARE, _GLARE = 0.015, 0.11
 """Share of what lies about an eye that is lighter than the skin's lightest, and has lost its colour."""
 _SMOOTH, _ALIKE = 1.2, 0.7
 
@@ -136,7 +136,7 @@ MEASURES = (
         "person",
         words("none", "seen", shown={"none": say("none"), "seen": say("seen")}),
         say(
-            "The share of what lies about an eye that is lighter than the skin’s lightest and pale: glare from 5 %, none "
+            "The share of what lies about an eye that is lighter than the skin’s lightest and pale: glare from 11 %, none "
             "up to 1.5 %; nothing is said in between."
         ),
         _glare,
