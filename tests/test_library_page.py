@@ -67,6 +67,7 @@ def test_what_goes_wrong_is_one_of_our_own_errors(tmp_path):
 
 
 @pytest.mark.skipif(shutil.which("jq") is None, reason="jq is not here")
+@pytest.mark.long
 def test_a_folder_to_proved_files_with_nothing_but_jq(tmp_path):
     photos, finished = tmp_path / "photos", tmp_path / "finished"
     photos.mkdir()

@@ -241,6 +241,7 @@ def test_no_text_of_the_command_line_is_bare(called, others, args):
     assert not bare, bare[:10]
 
 
+@pytest.mark.long
 def test_machine_output_does_not_depend_on_the_language(home):
     args = ["check", "PHOTO", "--brief", "orrin-moor/print-archive", "--json"]
     plain = call(args, home, LC_ALL="C")
@@ -248,6 +249,7 @@ def test_machine_output_does_not_depend_on_the_language(home):
     assert json.loads(plain.stdout)["findings"]
 
 
+@pytest.mark.long
 def test_templates_are_whole_sentences_and_can_be_extracted():
     """Each call names its template outright; nothing is put together before it is translated."""
     found = []

@@ -105,6 +105,7 @@ def test_conform_writes_reads_back_and_never_overwrites(capsys, tmp_path: Path):
     assert Path(INES).read_bytes() == before
 
 
+@pytest.mark.long
 def test_settings_from_the_command_line(capsys, tmp_path: Path):
     window = "frame.window=1000, 800, 1500, 2000"
     status, rows, _ = call(

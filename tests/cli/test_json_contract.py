@@ -157,6 +157,7 @@ def test_one_file_goes_through_from_standard_input_to_standard_output(tmp_path):
     )
 
 
+@pytest.mark.long
 def test_a_table_and_a_report_go_to_standard_output(tmp_path):
     table = call("audit", "--quick", "--brief", ITEM, "--out", "-", DEMO)
     assert table.stdout.startswith(b"item,picture file,") and b"in danger" in table.stderr
@@ -173,6 +174,7 @@ def test_a_table_and_a_report_go_to_standard_output(tmp_path):
     assert report.stdout.lower().startswith(b"<!doctype html>")
 
 
+@pytest.mark.long
 def test_what_is_being_done_is_told_beside_where_that_is_asked():
     done = call("check", "--verbose", "--json", "--brief", ITEM, DEMO / "quill_harrow_0119.jpg")
     assert len(lines(done)) == 1 and b"judging by quayside-exchange/item-picture" in done.stderr

@@ -81,6 +81,7 @@ def test_a_folder_with_a_bad_file_by_two_workers_and_then_resumed(shelf, tmp_pat
     assert not any(r.get("resumed") for r in other)
 
 
+@pytest.mark.long
 def test_a_pattern_names_files_and_a_summary_names_reasons(shelf, tmp_path):
     done = call(
         "conform",
@@ -98,6 +99,7 @@ def test_a_pattern_names_files_and_a_summary_names_reasons(shelf, tmp_path):
     assert any(line.split() == ["3", "format"] for line in done.stdout.splitlines())
 
 
+@pytest.mark.long
 def test_ctrl_c_finishes_what_is_out_and_says_how_far_it_came(shelf, tmp_path):
     env = {**os.environ, "XDG_STATE_HOME": str(tmp_path)}
     process = subprocess.Popen(

@@ -54,6 +54,7 @@ def test_standard_input_is_a_photo_as_any_other():
     assert broken.returncode == 2 and b"standard-input is not a picture" in broken.stderr
 
 
+@pytest.mark.long
 def test_what_goes_wrong_is_told_on_standard_error(photos: Path):
     for command in (("facts",), ("check", "--brief", ROOM)):
         done = call(command[0], str(photos / "notes.txt"), *command[1:])
@@ -61,6 +62,7 @@ def test_what_goes_wrong_is_told_on_standard_error(photos: Path):
         assert b"is not a picture" not in done.stdout.split(b"error=")[0]
 
 
+@pytest.mark.long
 def test_a_pipe_gets_whole_lines_and_plain_spaces(photos: Path):
     done = call("check", str(photos / "a.jpg"), "--brief", ROOM)
     text = done.stdout.decode()
@@ -69,6 +71,7 @@ def test_a_pipe_gets_whole_lines_and_plain_spaces(photos: Path):
     assert all(line.startswith(("  ", str(photos))) for line in text.splitlines()), text
 
 
+@pytest.mark.long
 def test_quiet_says_nothing_but_what_goes_wrong(photos: Path):
     done = call("check", str(photos / "a.jpg"), "--brief", ROOM, "--quiet")
     assert (done.stdout, done.returncode) == (b"", 1)
@@ -77,6 +80,7 @@ def test_quiet_says_nothing_but_what_goes_wrong(photos: Path):
 
 
 @pytest.mark.parametrize("command", ["facts", "check", "conform", "audit", "rulebook"])
+@pytest.mark.long
 def test_h_is_help(command: str):
     short, whole = call(command, "-h"), call(command, "--help")
     assert short.returncode == 0 and short.stdout == whole.stdout and b"Usage" in short.stdout

@@ -53,6 +53,7 @@ def overlap(one: np.ndarray, other: np.ndarray) -> float:
 
 
 @pytest.mark.parametrize("name", SITTERS)
+@pytest.mark.long
 def test_the_mask_is_the_renderer_s(name):
     photo = open_photo(DEMO / f"{name}.jpg")
     wide, high = photo.facts.size

@@ -143,6 +143,7 @@ def at_quality(folder, photo, brief, size, quality):
 
 
 @pytest.mark.parametrize("photo, floor", [("quay", 80), ("quay", 90), ("gravel", 40)])
+@pytest.mark.long
 def test_where_the_pixels_are_open_the_largest_size_that_keeps_the_floor_is_taken(
     folder, photo, floor
 ):

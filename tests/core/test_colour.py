@@ -203,6 +203,7 @@ def _lightness(pixels: np.ndarray) -> float:
 @pytest.mark.parametrize("kind", ["dots", "lines", "noise"])
 @pytest.mark.parametrize("ending", ["png", "jpg"])
 @pytest.mark.parametrize("output", ["100 x 100", "233 x 233"])
+@pytest.mark.long
 def test_a_fine_pattern_does_not_darken(tmp_path, kind, ending, output):
     y, x = np.mgrid[0:600, 0:600]
     rng = np.random.default_rng(4)

@@ -84,6 +84,7 @@ def _ppi(told: dict[str, Any], tags: dict[str, Any], facts: Facts) -> float | No
 
 
 @pytest.mark.skipif(not elsewhere.THERE, reason="exiftool, a package of Debian, is not here")
+@pytest.mark.long
 def test_every_fact_is_what_another_program_reads(folder: Path):
     names = list(SOUND)
     told = elsewhere.by_exiftool([folder / name for name in names])

@@ -165,6 +165,7 @@ def test_each_panel_shows_what_it_was_given(pier):
     assert shaded[there][:, :3].mean() < pixels[there][:, :3].mean() - 5
 
 
+@pytest.mark.long
 def test_a_panels_photo_is_turned_with_the_docket(pier, tmp_path):
     """Turned by hand it fills its panel as a file would that was stored so."""
     stored = np.asarray(Image.open(DEMO / "lantern_quay_dusk.jpg").convert("RGB"))[::3, ::3]
@@ -357,6 +358,7 @@ def test_reframed_to_the_opening(x, y, across, up, left, top, wide, high):
     assert seen[1] + seen[3] / 2 == pytest.approx(top + high / 2)
 
 
+@pytest.mark.long
 def test_framed_to_its_opening_nothing_but_photo_is_seen_and_nothing_counts_as_padded():
     """Padding that lies wholly under the border is no alteration: nobody sees it."""
     photo = open_photo(DEMO / "quill_harrow_0119.jpg")
@@ -566,6 +568,7 @@ def test_a_clicked_point_takes_what_hangs_together_with_it(tmp_path):
     assert alpha[150, 200] == 0 and alpha[5, 5] == 255 and alpha[60, 200] == 255
 
 
+@pytest.mark.long
 def test_the_jug_stands_free_behind_its_mask():
     brief = read_shelf().find("lantern-channel/corner-badge")[1]
     made = Settings().having({"finish.clear.by": "standing"})

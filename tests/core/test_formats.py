@@ -168,6 +168,7 @@ def test_the_highest_quality_under_the_limit_is_found(pier, format_, limit):
 
 
 @pytest.mark.parametrize("format_", ["png", "gif"])
+@pytest.mark.long
 def test_a_palette_is_the_largest_that_fits_and_its_cost_is_told(pier, format_):
     whole = made(pier, format_)
     if format_ == "png":

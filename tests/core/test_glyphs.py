@@ -33,6 +33,7 @@ def drawn(text: str, font: str) -> np.ndarray:
 
 
 @pytest.mark.parametrize("font", NAMES)
+@pytest.mark.long
 def test_every_letter_of_the_european_alphabets_is_no_empty_box(font):
     box = drawn("\uffff", font)
     plain = drawn("\uffff", "sans bold" if "bold" in font else "sans")

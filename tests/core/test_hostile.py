@@ -107,6 +107,7 @@ print(status, most, file=sys.stderr)
 
 
 @pytest.mark.parametrize("act", ["facts", "facts --quick", "check --quick"])
+@pytest.mark.long
 def test_no_bomb_takes_memory(bombs, act):
     """All of them in one process, below a limit: a sentence each, and 300 MB at most."""
     files = sorted(map(str, bombs.iterdir()))

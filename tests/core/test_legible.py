@@ -56,6 +56,7 @@ def cases() -> list[tuple[int, str]]:
 
 
 @pytest.mark.parametrize(("seed", "kind"), cases())
+@pytest.mark.long
 def test_the_verdict_and_its_cause_are_those_of_the_formula(seed, kind):
     rng = np.random.default_rng(seed)
     height = int(rng.integers(12, 90))

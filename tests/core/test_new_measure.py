@@ -63,6 +63,7 @@ def known():
         measures.forget(measure.name)
 
 
+@pytest.mark.long
 def test_it_is_resolved_mended_and_met(photo):
     brief = brief_of(
         clause("diagonal", at_most=1000, at_least=990) + clause("aspect", exactly="4:3")

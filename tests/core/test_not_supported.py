@@ -152,6 +152,7 @@ def damaged_ones() -> list[bytes]:
     return made
 
 
+@pytest.mark.long
 def test_damage_inside_a_scan_is_noticed_and_none_is_seen_where_there_is_none(tmp_path: Path):
     path = tmp_path / "it.jpg"
     noticed = 0

@@ -38,6 +38,7 @@ def asked(reader: Reader, name: str, data: bytes) -> tuple[object, object]:
         os.close(handle)
 
 
+@pytest.mark.long
 def test_it_says_the_same_as_one_that_is_ready_for_all():
     everything, narrow = Reader(ACTS), {name: Reader(ACTS, name) for name in FORMATS}
     seen = dict.fromkeys(FORMATS, 0)

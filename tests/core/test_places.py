@@ -108,6 +108,7 @@ def test_text_over_a_tint_is_measured_where_it_stands_and_at_its_worst():
     assert effects.text_contrast(patchy, (0, 0, 1, 1), "#FFFFFF") < 1.2
 
 
+@pytest.mark.long
 def test_the_worst_tint_of_the_demo_is_the_light_one():
     brief = SHELF.find("keepers-hall/programme-tile")[1]
     data = made("lantern_quay_dusk.jpg", brief)

@@ -79,6 +79,7 @@ def test_eyes_and_mouth_are_told_right_or_not_at_all(name):
 
 @pytest.mark.parametrize("share", [0.02, 0.08, 0.2])
 @pytest.mark.parametrize("name", TRUTH)
+@pytest.mark.long
 def test_a_head_that_is_cut_off_is_never_judged_as_whole(tmp_path, name, share):
     truth, whole = TRUTH[name], pixels(name)
     head = truth["chin"][1] - truth["crown"][1]

@@ -96,6 +96,7 @@ def pieces(array: np.ndarray) -> list[tuple[int, int]]:
 
 
 @pytest.mark.parametrize("kind", ["jpeg", "tiff"])
+@pytest.mark.long
 def test_a_mixed_sheet_has_true_millimetres(tmp_path, kind):
     one, two = tile(tmp_path / "a.png"), tile(tmp_path / "b.png", (900, 900), (30, 120, 60))
     pictures = [pictured(one), pictured(two)]

@@ -312,6 +312,7 @@ def killing() -> Iterator[None]:
         thread.join()
 
 
+@pytest.mark.long
 def test_a_decoder_that_is_killed_costs_one_sentence_and_its_memory_comes_back(tmp_path: Path):
     path = tmp_path / "large.png"
     Image.effect_noise((3000, 3000), 90).convert("RGB").save(path, compress_level=1)

@@ -90,12 +90,14 @@ def files(packet: str) -> dict[str, bytes]:
 
 
 @pytest.mark.parametrize("packet", [PLACED, WRITTEN])
+@pytest.mark.long
 def test_coordinates_in_xmp_alone_are_told(packet: str, tmp_path: Path):
     for name, data in files(packet).items():
         (tmp_path / name).write_bytes(data)
         assert read_facts(tmp_path / name).location, name
 
 
+@pytest.mark.long
 def test_what_only_speaks_of_places_tells_none(tmp_path: Path):
     for name, data in files(SILENT).items():
         (tmp_path / name).write_bytes(data)

@@ -36,6 +36,7 @@ TEXTS = [
 ]
 
 
+@pytest.mark.long
 def test_the_pages_are_read_as_they_are_meant():
     right = wrong = lost = 0
     for path in PAGES.glob("*.toml"):

@@ -147,6 +147,7 @@ def test_allows_places_borders_and_templates_put_back_change_nothing():
                 assert write.set_template(text, i, *write.template_of(text, i)) == text
 
 
+@pytest.mark.long
 def test_every_shipped_brief_can_be_written_anew_whole():
     for path in shipped_paths():
         text = path.read_text("utf-8")

@@ -195,6 +195,7 @@ FINAL = {"status 201 with a receipt", "status 100 with a receipt"}
 
 
 @pytest.mark.parametrize("rogue", ANSWERS, indirect=True)
+@pytest.mark.long
 def test_a_rogue_desk_is_outlasted_and_named(rogue, request, tmp_path: Path):
     name = request.node.callspec.params["rogue"]
     book = Book(tmp_path)

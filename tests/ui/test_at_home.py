@@ -81,6 +81,7 @@ def test_the_title_names_the_docket_and_marks_what_is_not_saved(
     assert shell.session.store.path == tmp_path / "winter.docket"
 
 
+@pytest.mark.long
 def test_the_demo_is_opened_as_a_copy_and_goes_on_where_it_was_left(shell, qtbot):
     before = {
         path.name: path.read_bytes() for path in demo_path().parent.iterdir() if path.is_file()
@@ -126,6 +127,7 @@ def test_letters_are_found(texts, made):
     assert [menus.plain(text) for text in made] == texts
 
 
+@pytest.mark.long
 def test_what_cannot_be_chosen_is_grey_and_says_why(shell, qtbot, photo_file):
     for text, why in (
         ("Write file…", "There is no photo on the bench."),
@@ -159,6 +161,7 @@ def test_what_cannot_be_chosen_is_grey_and_says_why(shell, qtbot, photo_file):
     assert not turn.isEnabled() and turn.toolTip() == "There is no photo on the bench."
 
 
+@pytest.mark.long
 def test_what_can_be_done_is_offered_where_the_other_button_is_pressed(qtbot, shell):
     shell.open_demo()
     qtbot.waitUntil(settled(shell), timeout=PATIENCE)
@@ -465,6 +468,7 @@ import os; os._exit(0)
     not (shutil.which("dbus-run-session") and shutil.which("xvfb-run")),
     reason="no bus or no screen",
 )
+@pytest.mark.long
 def test_the_desktop_takes_the_notice_as_its_specification_has_it():
     """A service on a bus of its own, to which nothing else speaks, takes a call only if every kind fits."""
     python, service = sys.executable, Path(__file__).with_name("notice_service.py")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 
 import numpy as np
+import pytest
 from PIL import Image
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
@@ -32,6 +33,7 @@ def answer(act) -> list[BlankDialog]:
     return seen
 
 
+@pytest.mark.long
 def test_a_dot_panel_with_two_lines_from_nothing_in_six_acts(qtbot, shell):
     shell.start.choose("pocketvane/bezel-panel")  # 1
     seen = answer(lambda dialog: QTest.mouseClick(dialog.act, LEFT))  # 3

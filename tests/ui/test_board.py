@@ -311,6 +311,7 @@ def test_what_a_brief_asks_is_told_by_its_first_clause_on_the_picture(name, line
     )
 
 
+@pytest.mark.long
 def test_a_set_is_judged_at_the_head_of_its_column(qtbot, shell, board, tmp_path):
     """One to eight pictures, the first of them square: ten, and the first one lies."""
     names = [f"quay_{n}.jpg" for n in range(10)]

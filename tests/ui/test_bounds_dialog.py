@@ -27,6 +27,7 @@ def typed(qtbot, field, text: str) -> None:
     qtbot.keyClicks(field, text)
 
 
+@pytest.mark.long
 def test_a_bound_is_typed_kept_and_held_at_once(qtbot, shell, tmp_path: Path, as_usual):
     path = tmp_path / "large.jpg"
     path.write_bytes(jpeg(scene(1500, 1200)))

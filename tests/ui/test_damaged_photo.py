@@ -24,6 +24,7 @@ def damaged(tmp_path: Path) -> Path:
 
 
 @pytest.mark.parametrize("answer", ["Make the file all the same", "Make no file"])
+@pytest.mark.long
 def test_it_is_said_and_asked_about(qtbot, shell, damaged: Path, answer: str, monkeypatch):
     asked: list[str] = []
     pressed: list[str] = []

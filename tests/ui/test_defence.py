@@ -132,6 +132,7 @@ app.exec()
 """
 
 
+@pytest.mark.long
 def test_workers_die_with_the_application_whatever_ends_it(tmp_path, photo):
     data = photo(1600, 1200).read_bytes()
     for n in range(60):

@@ -126,6 +126,7 @@ def test_from_a_proof_to_a_receipt(qtbot, shell, handing, press, tmp_path):
     assert not asked[1].act.isEnabled() and asked[1].rest[0].already.number == "QE-00001"
 
 
+@pytest.mark.long
 def test_what_is_not_proved_is_sent_only_when_it_is_said_twice(
     qtbot, shell, handing, press, tmp_path
 ):
@@ -353,6 +354,7 @@ def test_an_audit_of_a_listing_from_the_file_to_the_exported_list(
     assert shell.session.bench.photo.name == "item 15.jpg"
 
 
+@pytest.mark.long
 def test_what_is_audited_stays_with_the_docket(qtbot, shell, tmp_path):
     """Reopened, the same listing is looked at again, with the pictures put in place of others."""
     path = make_listing(tmp_path)
@@ -495,6 +497,7 @@ def test_several_briefs_and_columns_are_asked_for_before_anything_runs(
     assert held.columns["picture"] == "Bild" and set(held.briefs) == {ITEM, other}
 
 
+@pytest.mark.long
 def test_pictures_are_replaced_from_a_folder_as_one_step(qtbot, shell, tmp_path, monkeypatch):
     path = make_listing(tmp_path)
     better = tmp_path / "better"

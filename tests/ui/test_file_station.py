@@ -475,6 +475,7 @@ def test_every_place_shows_the_files_own_pixels(qtbot, shell, begin):
     assert bare(f"{int(lit.sum())} of 18944") in bare(place.scene.figures()[0][1])
 
 
+@pytest.mark.long
 def test_true_sizes_follow_the_ruler(qtbot, shell, begin):
     begin("ines_marrow_0417.jpg", DECK, "proof")
     shell.bench.show_view(PLACE)

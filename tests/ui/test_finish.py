@@ -373,6 +373,7 @@ def test_a_colour_is_made_clear_by_a_click(qtbot, shell, tmp_path):
     bench.sheet.grab()
 
 
+@pytest.mark.long
 def test_a_badge_from_a_white_square_whose_letters_insides_become_clear(qtbot, shell, tmp_path):
     """Two letters on white, as a mark is usually sent: the ground goes, the insides are asked about, and go."""
     image = Image.new("RGB", (512, 512), "#FFFFFF")
@@ -410,6 +411,7 @@ def test_a_badge_from_a_white_square_whose_letters_insides_become_clear(qtbot, s
     assert any("2 areas of that colour inside" in act.does for act in proof.record)
 
 
+@pytest.mark.long
 def test_a_caption_is_typed_and_its_legibility_told(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "pier.png", "pocketvane/bezel-panel")
     assert bench.ledger.rows["legible_at"].finding.verdict == "idle"
@@ -554,6 +556,7 @@ def test_the_border_is_laid_over_and_the_photo_framed_to_its_opening(qtbot, shel
 # --- colour ---------------------------------------------------------------------------------
 
 
+@pytest.mark.long
 def test_dots_are_seen_beside_their_grey(qtbot, shell, tmp_path):
     bench = begin(qtbot, shell, tmp_path, "pier.png", "pocketvane/bezel-panel")
     assert bench.views[DOTS].isVisible()

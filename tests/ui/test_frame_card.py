@@ -96,6 +96,7 @@ def test_a_photo_is_padded_to_shape_with_what_is_chosen(qtbot, shell, card, monk
     assert shell.session.bench.fitting.settings.frame.ground == "edge"
 
 
+@pytest.mark.long
 def test_pixels_are_kept_as_they_are(qtbot, shell, card):
     qtbot.mouseClick(card.fills["pixels"], LEFT)
     wait(qtbot, shell)
@@ -155,6 +156,7 @@ def test_a_body_that_permits_no_padding_is_not_offered_it(qtbot, shell, card):
 # -- four ways, each with its cost, and the size of the file ---------------------------------
 
 
+@pytest.mark.long
 def test_what_each_way_would_cost_is_seen_before_it_is_chosen(qtbot, shell, card):
     costs = {name: re.sub(r"\s", " ", one.text()) for name, one in card.costs.items()}
     assert costs["whole"] == "not possible" and not card.fills["whole"].isEnabled()

@@ -73,6 +73,7 @@ def test_framed_with_one_key_and_the_chin_corrected(qtbot, shell, bench, tmp_pat
     assert session.bench.hand.moved == ()
 
 
+@pytest.mark.long
 def test_the_file_says_what_the_frame_said(qtbot, shell, bench):
     shell.session.marking.frame_from_marks()
     wait(qtbot, shell)
@@ -234,6 +235,7 @@ def rows_of(shell):
     return shell.bench.ledger.rows
 
 
+@pytest.mark.long
 def test_the_other_way_up_where_the_brief_leaves_it_open(qtbot, shell, tmp_path):
     path = tmp_path / "lantern_quay_dusk.jpg"
     path.write_bytes((DEMO / path.name).read_bytes())

@@ -152,6 +152,7 @@ def test_keys_open_each_finish(qtbot, shell, bench):
         assert shown == [finish.name]
 
 
+@pytest.mark.long
 def test_the_dropper_is_put_away_and_says_where_there_is_nothing(qtbot, shell, bench):
     bench.sheet.setFocus()
     QTest.keyClick(shell, Qt.Key.Key_K)

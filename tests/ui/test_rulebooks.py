@@ -490,6 +490,7 @@ def test_each_clause_stands_with_the_bodys_words(qtbot, shell):
     assert "the first number is the width" in shell.rulebooks.clauses.cards[0].accessibleName()
 
 
+@pytest.mark.long
 def test_two_thousand_photos_do_not_hold_the_place_up(qtbot, shell, tmp_path, photo):
     """Sizes are read beside the interface, and a photo that cannot be read keeps no other out."""
     first = photo(300, 200, "n0.jpg").read_bytes()
@@ -557,6 +558,7 @@ def test_a_choice_a_condition_and_a_tolerance_are_written_by_keys(qtbot, shell):
     assert form.state.text() == "Sound, and not saved yet."
 
 
+@pytest.mark.long
 def test_either_way_up_and_the_first_of_a_set_are_ticked(qtbot, shell):
     shell.go("rulebooks")
     shell.rulebooks.new()

@@ -140,6 +140,7 @@ def test_a_rulebook_with_errors_is_said(shell, tmp_path: Path):
     assert "bad.toml:1" in shell.message.text.text()
 
 
+@pytest.mark.long
 def test_dockets_are_saved_and_opened(qtbot, shell, tmp_path: Path, monkeypatch):
     shell.open_demo()
     wait(qtbot, shell)
@@ -185,6 +186,7 @@ def test_fonts_are_shipped(shell):
     assert any("Condensed" in name or "Condd" in name for name in families)
 
 
+@pytest.mark.long
 def test_tab_reaches_the_acts_and_rows_have_names(qtbot, shell):
     shell.open_demo()
     wait(qtbot, shell)

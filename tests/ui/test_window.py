@@ -208,6 +208,7 @@ def test_what_cannot_be_done_yet_is_said(qtbot, shell, tmp_path):
     assert "no fitting on the bench" in shell.message.text.text()
 
 
+@pytest.mark.long
 def test_a_photo_that_lies_elsewhere_is_found_and_another_is_asked_about(
     qtbot, shell, two, photos, tmp_path, monkeypatch
 ):
@@ -239,6 +240,7 @@ def test_a_photo_that_lies_elsewhere_is_found_and_another_is_asked_about(
     assert shell.session.bench.line.frame.window == window
 
 
+@pytest.mark.long
 def test_the_first_screen_comes_back_to_choose_another_brief(qtbot, shell, two):
     key(shell, Qt.Key.Key_B, CTRL)
     assert shell.bench_stack.currentWidget() is shell.start and shell.start.brief == ""
