@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import gc
 from collections.abc import Iterator
 
@@ -15,6 +16,9 @@ from aptandum.ui.app import application
 from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
 from driving import lay_out
+
+
+_LIBC = ctypes.CDLL(None)
 
 
 def hold_still() -> None:
@@ -60,3 +64,5 @@ def shell(qtbot) -> Iterator[Shell]:
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     del window
     gc.collect()  # a window's pictures are many megabytes, and few objects
+    if hasattr(_LIBC, "malloc_trim"):
+        _LIBC.malloc_trim(0)  # and what they lay in goes back to the system

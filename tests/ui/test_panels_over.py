@@ -29,6 +29,7 @@ def begin(qtbot, shell):
     return shell.bench.cards["finish"].parts["panels"]
 
 
+@pytest.mark.long
 def test_photos_that_are_dropped_together_fill_panel_after_panel(qtbot, shell):
     part = begin(qtbot, shell)
     names = ["lantern_quay_dusk.jpg", "tobin_oar_0212.jpg", "night_moor_stack.jpg"]

@@ -44,12 +44,15 @@ def test_bombs_dropped_on_the_window_are_named_and_take_no_memory(qtbot, shell, 
         paths[-1].write_bytes(data)
     shell.go("board")
     before = most_memory("self")
+    # A reader that has read a large picture for a test before this one keeps that mark.
+    had = {pid: most_memory(str(pid)) for pid in shared().processes()}
     drop(shell, *paths)
     qtbot.waitUntil(lambda: bool(shell.session.docket.photos), timeout=PATIENCE)
     qtbot.waitUntil(lambda: "more" in shell.message.text.text(), timeout=PATIENCE)
     assert [Path(p.path).name for p in shell.session.docket.photos] == ["good.jpg"]
     assert most_memory("self") < before + 100_000
-    assert all(most_memory(str(pid)) < 300_000 for pid in shared().processes())
+    for pid in shared().processes():
+        assert most_memory(str(pid)) < max(300_000, had.get(pid, 0) + 10_000)
 
 
 def most_memory(pid: str) -> int:

@@ -52,6 +52,10 @@ class Window:
         top = min(max(self.top, min(0.0, up)), max(0.0, up))
         return replace(self, left=left, top=top)
 
+    def shares(self, wide: float, high: float) -> tuple[float, float, float, float]:
+        """Left, top, width and height as shares of a picture that is so wide and high."""
+        return self.left / wide, self.top / high, self.width / wide, self.height / high
+
     def within(self, width: float, height: float) -> Window:
         """The part of it that lies on a photo of this size."""
         left, top = max(self.left, 0.0), max(self.top, 0.0)

@@ -188,12 +188,7 @@ def entry_of(
         picture_size=picture_size,
         supplied=supplied,
         supplied_size=supplied_size,
-        frame=(
-            window.left / shown[0],
-            window.top / shown[1],
-            window.width / shown[0],
-            window.height / shown[1],
-        ),
+        frame=window.shares(*shown),
     )
 
 

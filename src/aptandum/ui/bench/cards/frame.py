@@ -57,8 +57,7 @@ def _marks_said(marks: Marks) -> tuple[str, str]:
         return t("the top of the skull is not known: set it by hand"), "unknown"
     if marks.doubted:
         return t("found; the eyes are doubtful"), "unknown"
-    asked = (name for name in marks.hand if name in marks.handles)
-    hand = listed([mark_said(name) for name in asked], "and")
+    hand = listed([mark_said(name) for name in marks.hand if name in marks.handles], "and")
     if hand:
         return t("{marks} set by hand", marks=hand), ""
     off = OFF["skull" if marks.top == "skull" else "height"]
