@@ -17,7 +17,6 @@ from aptandum.ui.session import Session
 from aptandum.ui.shell import Shell
 from driving import lay_out
 
-
 _LIBC = ctypes.CDLL(None)
 
 
