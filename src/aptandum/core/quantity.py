@@ -346,6 +346,7 @@ class Kind:
         sided: its values are two sides, each of which is bounded by itself.
         example: what may be written in a rulebook.
         turns: a rule on it may hold either way up.
+        apart: how far apart two values lie, to words; where not given, as ``show`` writes a value.
     """
 
     name: str
@@ -357,6 +358,11 @@ class Kind:
     whole: bool = False
     example: str = ""
     turns: bool = False
+    apart: Callable[[Any], str] | None = None
+
+    def show_apart(self, value: Any) -> str:
+        """A distance between two values, which has no side."""
+        return (self.apart or self.show)(value).lstrip("+")
 
     def beside(self, value: Any, by: int) -> Any:
         """The whole number next to one, so that a bound may leave it out; of a size on both sides."""

@@ -33,7 +33,7 @@ def said(measure: Measure, limit: Limit, value: Any, shown: str, asked: str, off
         "{title}: {value} ± {off}. Asked: {limit}; the limit is nearer than that, so it cannot be told.",
         title=measure.title,
         value=shown,
-        off=measure.kind.show(limit.in_unit(about)).lstrip("+").removesuffix(say(" right")),
+        off=measure.kind.show_apart(limit.in_unit(about)),
         limit=asked,
     )
     return sentences([told, hint])

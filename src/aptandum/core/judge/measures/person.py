@@ -185,7 +185,7 @@ def _offset_said(value: Any) -> str:
     return say("{n} {side}", n=show_printed_share(far), side=side)
 
 
-_OFFSET = Kind("share", PRINTED_SHARE.parse, _offset_said)
+_OFFSET = Kind("share", PRINTED_SHARE.parse, _offset_said, apart=show_printed_share)
 
 MEASURES = (
     Measure(
