@@ -47,6 +47,7 @@ def upright(width: int) -> np.ndarray:
 @pytest.mark.parametrize(
     ("width", "turns"), [(400, 0), (1067, 0), (4000, 0), (1067, 1), (1067, 2), (1067, 3)]
 )
+@pytest.mark.long
 def test_marks_are_found_at_any_size_and_turn(width, turns):
     picture = np.ascontiguousarray(np.rot90(upright(width), turns))
     faces = find_people(picture)

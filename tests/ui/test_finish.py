@@ -700,6 +700,7 @@ def test_every_format_is_chosen_on_the_file_card_and_seen_as_it_is_written(qtbot
     QTest.keyClick(field, Qt.Key.Key_Return)
 
 
+@pytest.mark.long
 def test_the_light_of_the_whole_picture_is_changed_by_one_number(qtbot, shell, tmp_path):
     """By the slide of the card: the picture is lighter, the skin told before and after, one step back undoes it."""
     path = tmp_path / "ines_marrow_0417.jpg"

@@ -106,6 +106,7 @@ def test_pixels_are_kept_as_they_are(qtbot, shell, card):
     assert frame.output == (round(frame.window.width), round(frame.window.height))
 
 
+@pytest.mark.long
 def test_numbers_are_typed_and_held_inside_the_photo(qtbot, shell, card):
     def window():
         return shell.session.bench.line.frame.window

@@ -370,6 +370,7 @@ between = ["40 %", "66 %"]
 """
 
 
+@pytest.mark.long
 def test_a_head_measured_up_to_the_skull_is_marked_there(qtbot, shell, bench, tmp_path):
     (tmp_path / "pier.toml").write_text(BY_SKULL)
     drop(shell, tmp_path / "pier.toml")

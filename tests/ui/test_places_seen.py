@@ -272,6 +272,7 @@ def test_a_print_lies_there_at_its_true_size(qtbot, shell, see):
     assert columns[0] > 30 and columns[-1] < scene.width() - 30
 
 
+@pytest.mark.long
 def test_light_in_the_room_lifts_the_black(qtbot, shell, see):
     scene = see("night_moor_stack.jpg", "orrin-moor/night-round")
     dark = painted(scene).astype(int)

@@ -2,12 +2,12 @@
 
 The application speaks in whole sentences. Each is written at its place of use as an English template
 and handed to :func:`say`, or with its plural to :func:`say_n`; a translation is a gettext catalogue,
-found once, when the process starts, by the language of the system. Babel extracts the templates
-(``tools/extract_words.py``).
+found once, when the process starts, by the language of the system. ``tools/extract_words.py`` gathers
+the templates and compiles the translations.
 
-``APTANDUM_LANGUAGE`` names another language than the system's: ``C`` is the neutral one, in which
-machine output is written whatever the system's is, and ``pseudo`` puts every text in brackets, so that
-a bare one is seen.
+``APTANDUM_LANGUAGE`` names another language than the system's: ``de``, ``es``, ``fr`` or ``en``; ``C`` is
+the neutral one, in which machine output is written whatever the system's is, and ``pseudo`` puts every
+text in brackets, so that a bare one is seen.
 """
 
 from __future__ import annotations
@@ -47,6 +47,12 @@ class Customs:
 
 
 NEUTRAL = Customs(group=",")
+_OF = {
+    "de": Customs(",", "%d.%m.%Y", "."),
+    "es": Customs(",", "%d/%m/%Y", "."),
+    "fr": Customs(",", "%d/%m/%Y"),
+}
+"""What a language has, where the system has none of its own or speaks another."""
 
 
 class _Pseudo(gettext.NullTranslations):
@@ -90,7 +96,10 @@ def _start() -> tuple[gettext.NullTranslations, Customs]:
     folder = Path(str(resources.files("aptandum.data").joinpath("locale")))
     languages = [language] if language else None
     found = gettext.translation(_DOMAIN, folder, languages, fallback=True)
-    return found, _system_customs()
+    spoken = found.info().get("language", "")
+    system = _system_customs()
+    fits = locale.setlocale(locale.LC_TIME).startswith(spoken)
+    return found, system if fits else _OF.get(spoken, system)
 
 
 _translation, _customs = _start()

@@ -14,11 +14,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum import language
 from aptandum.ui import preferences, theme
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
 
 CHOICES: dict[str, tuple[str, dict[object, str]]] = {
+    "language": (t("Language, from the next start"), {"": t("as the desktop"), **language.NAMES}),
     "look": (t("Look"), {
         "system": t("as the desktop"), "light": t("daylight"), "dim": t("dim room"),
     }),
@@ -33,7 +35,7 @@ CHOICES: dict[str, tuple[str, dict[object, str]]] = {
     }),
 }  # fmt: skip
 """Settings by their names: what each is called, and what may be chosen."""
-USUAL = {"look": "system", "contrast": "system", "motion": "system", "dialogs": "own"}
+USUAL = {"language": "", "look": "system", "contrast": "system", "motion": "system", "dialogs": "own"}
 SIZES = (0, 85, 90, 95, 100, 105, 110, 115, 120, 125, 130, 135, 140)
 
 
