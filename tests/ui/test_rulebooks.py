@@ -138,7 +138,7 @@ def test_two_files_compared(qtbot, shell, tmp_path):
     shell.go("rulebooks")
     assert shell.rulebooks.compare(str(tmp_path / "four.toml"), str(tmp_path / "five.toml"))
     shown = words(shell.rulebooks.changes)
-    assert "edition 4 (5 Jan 2026) → edition 5 (5 Nov 2026) · 5 changes" in shown
+    assert "edition 4 (2026-01-05) → edition 5 (2026-11-05) · 5 changes" in shown
     assert "Take over" not in shown
     (tmp_path / "bad.toml").write_text("format = 2")
     assert not shell.rulebooks.compare(str(tmp_path / "four.toml"), str(tmp_path / "bad.toml"))

@@ -18,7 +18,7 @@ import os
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from datetime import datetime
+from datetime import date, datetime
 from importlib import resources
 from pathlib import Path
 
@@ -240,7 +240,7 @@ def sentences(parts: Sequence[str]) -> str:
     return found
 
 
-def show_day(moment: datetime) -> str:
+def show_day(moment: date) -> str:
     """A day, as the system writes it."""
     return moment.strftime(customs().date)
 

@@ -35,7 +35,13 @@ CHOICES: dict[str, tuple[str, dict[object, str]]] = {
     }),
 }  # fmt: skip
 """Settings by their names: what each is called, and what may be chosen."""
-USUAL = {"language": "", "look": "system", "contrast": "system", "motion": "system", "dialogs": "own"}
+USUAL = {
+    "language": "",
+    "look": "system",
+    "contrast": "system",
+    "motion": "system",
+    "dialogs": "own",
+}
 SIZES = (0, 85, 90, 95, 100, 105, 110, 115, 120, 125, 130, 135, 140)
 
 
@@ -49,7 +55,7 @@ class SettingsDialog(QDialog):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(t("Settings"))
-        self.setMinimumWidth(theme.px(520))
+        self.setMinimumWidth(theme.px(560))
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 18, 22, 18)
         column.setSpacing(10)

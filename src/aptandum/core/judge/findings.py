@@ -34,7 +34,7 @@ from aptandum.core.photo.facts import NotInside, PhotoError
 from aptandum.core.photo.marks import NoMarks
 from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.said import condition_said
-from aptandum.core.words import joined, listed, say, say_n, speech
+from aptandum.core.words import joined, listed, say, say_n, show_day, speech
 
 Verdict = Literal["meets", "misses", "advises", "asks", "unknown", "idle"]
 VERDICT_WORDS: dict[Verdict, str] = {
@@ -373,7 +373,7 @@ def _not_now(step: _Step, reading: Reading, brief: Brief) -> Finding | None:
         says = say("Only for the first picture of a set; the board says how that one stands.")
         return Finding(clause, "idle", limit=step.asked, says=says)
     if clause.valid_from is not None and reading.today < clause.valid_from:
-        says = say("Only from {day} on.", day=clause.valid_from.isoformat())
+        says = say("Only from {day} on.", day=show_day(clause.valid_from))
         return Finding(clause, "idle", limit=step.asked, says=says)
     if clause.when is None:
         return None

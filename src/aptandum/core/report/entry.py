@@ -28,7 +28,7 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.metadata_groups import lines
 from aptandum.core.photo.profile import SPACE_NAMES
 from aptandum.core.sizes.said import clause_said
-from aptandum.core.words import commas, listed, say, say_n, sentences, show_moment
+from aptandum.core.words import commas, listed, say, say_n, sentences, show_day, show_moment
 
 _PICTURE, _SUPPLIED = 900, 420
 """Longest sides of the pictures in a report, in pixels."""
@@ -237,7 +237,7 @@ def _source(book: Rulebook) -> tuple[tuple[str, str], ...]:
     parts = (
         (say("Published"), body.source),
         (say("Edition"), body.edition),
-        (say("Read on"), body.read_on.isoformat() if body.read_on else ""),
+        (say("Read on"), show_day(body.read_on) if body.read_on else ""),
         (say("Address"), body.url),
     )
     return tuple((title, words) for title, words in parts if words)

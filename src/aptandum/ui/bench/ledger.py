@@ -17,6 +17,7 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.judge.findings import Finding, Findings
 from aptandum.core.judge.measure import GROUPS
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.words import show_day
 from aptandum.ui import theme
 from aptandum.ui.bench.gauge import draw_gauge, scale_of
 from aptandum.ui.signs import draw_sign, word
@@ -263,7 +264,7 @@ class Ledger(QWidget):
         if book.body.edition:
             parts.append(t("edition {n}", n=book.body.edition))
         if book.body.read_on:
-            parts.append(t("read {date}", date=f"{book.body.read_on:%-d %b}"))
+            parts.append(t("read {date}", date=show_day(book.body.read_on)))
         self.source.setText(joined(parts))
         self.tally.setText(t("{name}: {value}", name=what, value=findings.summary()))
         if self._of != (brief, book.body.id) or len(self.rows) != len(findings.findings):

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, 
 from aptandum.core.brief.model import Rulebook
 from aptandum.core.docket.takeover import Broken
 from aptandum.core.rulebook.editions import Difference, compare
+from aptandum.core.words import show_day
 from aptandum.ui import theme
 from aptandum.ui.signs import Sign
 from aptandum.ui.strings import joined, t, t_n
@@ -184,4 +185,4 @@ class ChangesView(QScrollArea):
 
 def _edition(book: Rulebook) -> str:
     read = book.body.read_on
-    return (book.body.edition or "–") + (f" ({read:%-d %b %Y})" if read else "")
+    return (book.body.edition or "–") + (f" ({show_day(read)})" if read else "")

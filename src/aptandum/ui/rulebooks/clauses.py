@@ -13,7 +13,7 @@ from aptandum.core.quantity import NAMED
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.rulebook.plain import said_back
 from aptandum.core.sizes.said import clause_said, condition_said
-from aptandum.core.words import listed
+from aptandum.core.words import listed, show_day
 from aptandum.ui import theme
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import clear, label
@@ -61,7 +61,7 @@ class ClauseCard(QWidget):
         if clause.of:
             tags.append(t("only the first of a set"))
         if clause.valid_from is not None:
-            tags.append(t("from {day} on", day=clause.valid_from.isoformat()))
+            tags.append(t("from {day} on", day=show_day(clause.valid_from)))
         if clause.whole_body:
             tags.append(t("for every brief of the body"))
         if clause.ask is not None:

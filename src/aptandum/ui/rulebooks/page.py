@@ -25,6 +25,7 @@ from aptandum.core.rulebook import shelf as shelf_
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.toml import read_rulebook
 from aptandum.core.rulebook.words.edition import Edition
+from aptandum.core.words import show_day
 from aptandum.ui import theme
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.rulebooks.changes import ChangesView
@@ -439,9 +440,9 @@ def _of_body(book: Rulebook) -> str:
     body = book.body
     parts = [body.name, t("edition {n}", n=body.edition) if body.edition else ""]
     if body.valid_from is not None:
-        parts.append(t("in force from {day}", day=body.valid_from.isoformat()))
+        parts.append(t("in force from {day}", day=show_day(body.valid_from)))
     if body.read_on:
-        parts.append(t("read {day}", day=f"{body.read_on:%-d %b %Y}"))
+        parts.append(t("read {day}", day=show_day(body.read_on)))
     return joined([part for part in (*parts, body.source) if part])
 
 

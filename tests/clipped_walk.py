@@ -1,0 +1,160 @@
+"""Walks every place in German, the longest of the languages, and prints, one JSON object a line, each
+text for which its widget has too little room. Run by ``test_languages.py`` as a process of its own, since
+words are translated when the process starts.
+
+    clipped_walk.py WIDTHxHEIGHT
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+import time
+
+os.environ.setdefault("APTANDUM_LANGUAGE", "de")
+
+from PyQt6.QtCore import QEventLoop, QSize, Qt, QTimer
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QLabel,
+    QRadioButton,
+    QStyle,
+    QStyleOptionComboBox,
+    QWidget,
+)
+
+from aptandum.core.docket.store import load
+from aptandum.ui.app import application, open_shell
+from aptandum.ui.bench.stations import STATIONS
+from aptandum.ui.docket_acts import demo_path
+from aptandum.ui.widgets import Elided
+
+told: set[tuple[str, str]] = set()
+
+
+def wanted(widget: QWidget) -> tuple[str, QSize] | None:
+    """The text of a widget and the room that it needs; ``None``: it has none, or shortens it itself."""
+    if isinstance(widget, QLabel):
+        text = widget.text()
+        if isinstance(widget, Elided) or not text or widget.textFormat() == Qt.TextFormat.RichText:
+            return None
+        if widget.wordWrap():
+            return text, QSize(0, widget.heightForWidth(widget.width()))
+        return text, widget.sizeHint()
+    if isinstance(widget, QComboBox):
+        text = widget.currentText()
+        if "/" in str(widget.currentData()):  # a brief, by the name that its body gave it
+            return None
+        option = QStyleOptionComboBox()
+        widget.initStyleOption(option)
+        style = widget.style()
+        assert style is not None
+        part = QStyle.SubControl.SC_ComboBoxEditField
+        field = style.subControlRect(QStyle.ComplexControl.CC_ComboBox, option, part, widget)
+        over = widget.fontMetrics().horizontalAdvance(text) - field.width()
+        return text, QSize(widget.width() + over, 0)
+    if isinstance(widget, QAbstractButton) and widget.text():
+        if isinstance(widget, (QCheckBox, QRadioButton)):
+            return widget.text(), widget.sizeHint()
+        across = widget.fontMetrics().horizontalAdvance(widget.text().replace("&", ""))
+        return widget.text(), QSize(across, 0)
+    return None
+
+
+def look(part: QWidget, where: str) -> None:
+    """Tell each text that has no room, once."""
+    for widget in part.findChildren(QWidget):
+        if not widget.isVisible() or not widget.width() or not widget.height():
+            continue
+        need = wanted(widget)
+        if need is None:
+            continue
+        text, room = need
+        if room.width() > widget.width() + 1 or room.height() > widget.height() + 1:
+            if (text, type(widget).__name__) not in told:
+                told.add((text, type(widget).__name__))
+                size = [room.width(), widget.width(), room.height(), widget.height()]
+                print(json.dumps({"text": text, "where": where, "needs_has": size}), flush=True)
+
+
+def settle(shell, seconds: float = 25.0) -> None:
+    """Until nothing is under way any more, and has not been for a dozen turns of the loop."""
+    end = time.monotonic() + seconds
+    calm = 0
+    turn = QTimer()
+    turn.start(4)
+    while time.monotonic() < end and calm < 12:
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        bench = shell.session.bench
+        busy = shell.session.jobs.busy or shell.board.judging.busy
+        busy = busy or (bench is not None and not bench.draft_is_current and not bench.trouble)
+        calm = 0 if busy else calm + 1
+
+
+def main() -> None:
+    width, height = (int(side) for side in sys.argv[1].split("x"))
+    app = application()
+
+    def run(dialog: QDialog) -> int:
+        dialog.show()
+        QApplication.processEvents()
+        look(dialog, type(dialog).__name__)
+        dialog.hide()
+        return 0
+
+    QDialog.exec = run
+    shell = open_shell()
+    shell.resize(width, height)
+    shell.show()
+
+    def show(where: str) -> None:
+        settle(shell)
+        look(shell, where)
+
+    show("first screen")
+    shell.open_demo()
+    fittings = load(demo_path()).fittings
+    places = 0
+    for fitting in fittings:
+        shell.session.model.lay(fitting.id)
+        for station in STATIONS:
+            shell.bench.open_station(station)
+            show(f"{fitting.brief} {station}")
+            places += 1
+        for view in list(shell.bench.views):
+            shell.bench.show_view(view)
+            show(f"{fitting.brief} {view}")
+    shell.session.making.conform()
+    shell.bench.open_station("proof")
+    show("proof made")
+    for name in ("find_command", "ask_write", "ask_carry", "ask_ruler", "ask_settings"):
+        getattr(shell, name)()
+    shell.go("board")
+    show("board")
+    shell.board.grid.choose_all()
+    show("board chosen")
+    shell.go("rulebooks")
+    for view in list(shell.rulebooks.views):
+        shell.rulebooks.show_view(view)
+        show(f"rulebooks {view}")
+    shell.go("desk")
+    show("desk")
+    shell.desk.show_view("audit")
+    show("audit, empty")
+    shell.desk.audit.open_demo()
+    show("audit")
+    assert app is not None
+    print(json.dumps({"places": places}), flush=True)
+    shell.board.stop()
+    shell.handing.stop()
+    shell.session.stop()
+    os._exit(0)
+
+
+if __name__ == "__main__":
+    main()
