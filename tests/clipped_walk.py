@@ -61,8 +61,7 @@ def wanted(widget: QWidget) -> tuple[str, QSize] | None:
     if isinstance(widget, QAbstractButton) and widget.text():
         if isinstance(widget, (QCheckBox, QRadioButton)):
             return widget.text(), widget.sizeHint()
-        across = widget.fontMetrics().horizontalAdvance(widget.text().replace("&", ""))
-        return widget.text(), QSize(across, 0)
+        return widget.text(), QSize(widget.sizeHint().width(), 0)
     return None
 
 

@@ -2,7 +2,7 @@
 
     python tools/extract_words.py
 
-Templates are read from the calls of ``say``, ``t``, ``say_n`` and ``t_n`` in the program and from the
+Templates are read from the calls of ``say``, ``t``, ``say_n``, ``t_n`` and ``noted`` in the program and from the
 pages of the reports. ``translations/LANGUAGE.po`` are what people translate, with any tool for
 gettext; what is compiled from them is laid at
 ``src/aptandum/data/locale/LANGUAGE/LC_MESSAGES/aptandum.mo``. A template that has no translation yet
@@ -27,7 +27,7 @@ SOURCES = ROOT / "src" / "aptandum"
 TRANSLATIONS = ROOT / "translations"
 LANGUAGES = ("de", "es", "fr")
 
-_FORMS = {"say": 1, "t": 1, "say_n": 2, "t_n": 2}
+_FORMS = {"say": 1, "t": 1, "noted": 1, "say_n": 2, "t_n": 2}
 _NO_DAY = datetime(2026, 1, 1, tzinfo=UTC)
 _ON_A_PAGE = re.compile(r'\bsay\("((?:[^"\\]|\\.)*)"')
 

@@ -15,6 +15,7 @@ from PyQt6.QtGui import QDesktopServices, QDragEnterEvent, QDropEvent, QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
+from aptandum import language
 from aptandum.core.docket.store import load
 from aptandum.ui import desktop, home_acts, menus, preferences, theme
 from aptandum.ui.app import open_shell
@@ -285,6 +286,7 @@ def test_settings_are_taken_on_at_once_and_kept(qtbot, shell, usual):
     dialog.show()
     dialog.fields["look"].setCurrentIndex(dialog.fields["look"].findData("dim"))
     dialog.text.setCurrentIndex(dialog.text.findData(115))
+    dialog.fields["language"].setCurrentIndex(dialog.fields["language"].findText("Español"))
     dialog.menu_bar.setChecked(False)
     dialog.person.setText("Quill Harrow")
     qtbot.mouseClick(dialog.use, LEFT)
@@ -292,6 +294,7 @@ def test_settings_are_taken_on_at_once_and_kept(qtbot, shell, usual):
     shell.take_settings()
     assert theme.palette() is theme.DIM and theme.scale() == pytest.approx(1.15)
     assert not shell.menuBar().isVisible() and preferences.person() == "Quill Harrow"
+    assert language.kept() == "es"  # and is spoken from the next start
 
 
 def test_nothing_moves_where_that_is_asked(shell):

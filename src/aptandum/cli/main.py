@@ -19,7 +19,7 @@ from aptandum.cli.console import (
     out_line,
 )
 from aptandum.core import mistakes
-from aptandum.core.words import say
+from aptandum.core.words import lend, say
 
 Opener = Callable[..., int]
 
@@ -99,6 +99,7 @@ def run(args: Sequence[str], opener: Opener) -> int:
         return opens["open"](words)
 
     def called() -> int:
+        lend()
         ended = Commands().main(args=words, prog_name="aptandum", standalone_mode=False)
         if ended == INTERRUPTED:  # Ctrl-C comes back from the parser so
             return INTERRUPTED
@@ -126,6 +127,8 @@ def _ended(command: Callable[[], int]) -> int:
         if not hasattr(error, "format_message"):  # none of the parser's own errors, of any make
             err_line(mistakes.sentence(error))
             return UNREADABLE
+        from aptandum.cli.parser_words import translated
+
         how = say("aptandum --help tells how to call it.")
-        err_line(f"{error.format_message()}\n\n{how}")
+        err_line(f"{translated(error.format_message())}\n\n{how}")
         return UNREADABLE

@@ -87,15 +87,18 @@ def _system_customs() -> Customs:
     return Customs(decimal, NEUTRAL.date if plain else "%x", group if group != decimal else "")
 
 
+def _folder() -> Path:
+    return Path(str(resources.files("aptandum.data").joinpath("locale")))
+
+
 def _start() -> tuple[gettext.NullTranslations, Customs]:
     language = os.environ.get("APTANDUM_LANGUAGE", "")
     if language == "C":
         return _plain, NEUTRAL
     if language == "pseudo":
         return _Pseudo(), NEUTRAL
-    folder = Path(str(resources.files("aptandum.data").joinpath("locale")))
     languages = [language] if language else None
-    found = gettext.translation(_DOMAIN, folder, languages, fallback=True)
+    found = gettext.translation(_DOMAIN, _folder(), languages, fallback=True)
     spoken = found.info().get("language", "")
     system = _system_customs()
     fits = locale.setlocale(locale.LC_TIME).startswith(spoken)
@@ -103,6 +106,16 @@ def _start() -> tuple[gettext.NullTranslations, Customs]:
 
 
 _translation, _customs = _start()
+
+
+def lend() -> None:
+    """Let libraries that ask gettext themselves find their words in our catalogue, where the
+    language in use has one."""
+    spoken = _translation.info().get("language", "")
+    if spoken:
+        os.environ["LANGUAGE"] = spoken
+        gettext.bindtextdomain(_DOMAIN, str(_folder()))
+        gettext.textdomain(_DOMAIN)
 
 
 def customs() -> Customs:

@@ -1,13 +1,14 @@
-"""A sentence with its sign."""
+"""Sentences with their signs."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+from PyQt6.QtCore import QEvent, QObject, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from aptandum.ui import theme
 from aptandum.ui.signs import draw_sign
+from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
 
 
@@ -30,3 +31,46 @@ class Said(QWidget):
         if self.verdict:
             painter = QPainter(self)
             draw_sign(painter, self.verdict, QRectF(2, 2, 14, 14))
+
+
+class Told(QScrollArea):
+    """Sentences one below the other, as high as they are; in a low window they are scrolled."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        held = QWidget()
+        self.column = QVBoxLayout(held)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(3)
+        self.column.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.setWidget(held)
+        held.setAutoFillBackground(False)  # the panel's own shows through
+        self.viewport().setAutoFillBackground(False)  # type: ignore[union-attr]
+        self.setWidgetResizable(True)
+        self.setAccessibleName(t("Findings"))
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        held.installEventFilter(self)
+
+    def sizeHint(self) -> QSize:
+        """As high as its sentences are at its width."""
+        return QSize(super().sizeHint().width(), self._height())
+
+    def minimumSizeHint(self) -> QSize:
+        """A sentence or two stay in view."""
+        return QSize(super().minimumSizeHint().width(), min(self._height(), theme.px(84)))
+
+    def _height(self) -> int:
+        width = self.viewport().width()  # type: ignore[union-attr]
+        return max(self.column.totalHeightForWidth(width), 0) if self.column.count() else 0
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.updateGeometry()
+
+    def eventFilter(self, held: QObject | None, event: QEvent | None) -> bool:
+        """Sentences that came or went change its height."""
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self.updateGeometry()
+        return super().eventFilter(held, event)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -19,7 +21,7 @@ from aptandum.ui import preferences, theme
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, hairline, label
 
-CHOICES: dict[str, tuple[str, dict[object, str]]] = {
+CHOICES: dict[str, tuple[str, dict[Any, str]]] = {
     "language": (t("Language, from the next start"), {"": t("as the desktop"), **language.NAMES}),
     "look": (t("Look"), {
         "system": t("as the desktop"), "light": t("daylight"), "dim": t("dim room"),

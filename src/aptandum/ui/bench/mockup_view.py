@@ -29,7 +29,7 @@ from aptandum.ui import theme
 from aptandum.ui.bench.mockups import SCENES
 from aptandum.ui.bench.mockups.base import Panned, Scene, Shown
 from aptandum.ui.images import to_image
-from aptandum.ui.said import Said
+from aptandum.ui.said import Said, Told
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import button, clear, label
@@ -65,9 +65,9 @@ class MockupView(QWidget):
         self.controls = QHBoxLayout()
         self.controls.setSpacing(8)
         below.addLayout(self.controls)
-        self.said = QVBoxLayout()
-        self.said.setSpacing(3)
-        below.addLayout(self.said)
+        told = Told()
+        self.said = told.column
+        below.addWidget(told)
         self.empty = label("", "second", wrap=True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.stack.addWidget(self.empty)

@@ -42,8 +42,13 @@ class _Look(QStyledItemDelegate):
             painter.setFont(theme.text(12, bold=True))
             painter.setPen(theme.colour("ink2"))
             line = box.adjusted(14, 10, -12, 0)
-            painter.drawText(line, flags, title)
-            painter.setFont(theme.tight(12))
+            font = theme.tight(12)
+            space = line.width() - QFontMetricsF(font).horizontalAdvance(right) - 8
+            named = QFontMetricsF(painter.font())
+            painter.drawText(
+                line, flags, named.elidedText(title, Qt.TextElideMode.ElideRight, space)
+            )
+            painter.setFont(font)
             painter.setPen(theme.colour("asks" if sign else "ink2"))
             painter.drawText(line, flags | Qt.AlignmentFlag.AlignRight, right)
             painter.restore()
