@@ -10,11 +10,10 @@ from __future__ import annotations
 import json
 import os
 import sys
-import time
 
 os.environ.setdefault("APTANDUM_LANGUAGE", "de")
 
-from PyQt6.QtCore import QEventLoop, QSize, Qt, QTimer
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -33,6 +32,7 @@ from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.stations import STATIONS
 from aptandum.ui.docket_acts import demo_path
 from aptandum.ui.widgets import Elided
+from walking import settle
 
 told: set[tuple[str, str]] = set()
 
@@ -79,20 +79,6 @@ def look(part: QWidget, where: str) -> None:
                 told.add((text, type(widget).__name__))
                 size = [room.width(), widget.width(), room.height(), widget.height()]
                 print(json.dumps({"text": text, "where": where, "needs_has": size}), flush=True)
-
-
-def settle(shell, seconds: float = 25.0) -> None:
-    """Until nothing is under way any more, and has not been for a dozen turns of the loop."""
-    end = time.monotonic() + seconds
-    calm = 0
-    turn = QTimer()
-    turn.start(4)
-    while time.monotonic() < end and calm < 12:
-        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-        bench = shell.session.bench
-        busy = shell.session.jobs.busy or shell.board.judging.busy
-        busy = busy or (bench is not None and not bench.draft_is_current and not bench.trouble)
-        calm = 0 if busy else calm + 1
 
 
 def main() -> None:

@@ -14,7 +14,6 @@ from pathlib import Path
 
 os.environ["APTANDUM_LANGUAGE"] = "pseudo"
 
-from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtGui import QAction, QPainter
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -35,6 +34,7 @@ from aptandum.core import words
 from aptandum.ui import guide
 from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.stations import STATIONS
+from walking import settle
 
 seen: set[tuple[str, str]] = set()
 where = [""]
@@ -83,20 +83,6 @@ def look(part: QWidget) -> None:
         met(action.text(), "action")
         met(action.toolTip().replace("...", ""), "action")
     met(part.windowTitle().removesuffix("[*]"), "title")
-
-
-def settle(shell, seconds: float = 25.0) -> None:
-    """Until nothing is under way any more, and has not been for a dozen turns of the loop."""
-    end = time.monotonic() + seconds
-    calm = 0
-    turn = QTimer()
-    turn.start(4)
-    while time.monotonic() < end and calm < 12:
-        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-        busy = shell.session.jobs.busy or shell.board.judging.busy
-        bench = shell.session.bench
-        busy = busy or (bench is not None and not bench.draft_is_current and not bench.trouble)
-        calm = 0 if busy else calm + 1
 
 
 def show(shell, name: str) -> None:

@@ -8,8 +8,6 @@ import os
 import stat
 import sys
 
-from aptandum.language import use_kept
-
 _BEGINS = (("jpeg", b"\xff\xd8\xff"), ("png", b"\x89PNG"), ("tiff", b"II*\0"), ("tiff", b"MM\0*"))
 """What is read so often that a reader is made ready for it alone; a wrong guess costs time, and nothing else."""
 _READ_PHOTOS = ("facts", "check", "conform", "audit")
@@ -40,6 +38,8 @@ def main() -> None:
     if "--json" in args or (args[:1] == ["audit"] and "--out" in args):
         # What machines read is the same whatever the system's language is.
         os.environ["APTANDUM_LANGUAGE"] = "C"
+    from aptandum.language import use_kept
+
     use_kept()
     for stream in (sys.stdout, sys.stderr):  # what a terminal cannot show is written out
         if isinstance(stream, io.TextIOWrapper):

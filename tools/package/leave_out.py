@@ -99,8 +99,10 @@ def qt(site: Path) -> None:
 
 
 def arrays(site: Path) -> None:
-    """What NumPy, OpenCV and fontTools bring for those who build upon them."""
+    """What NumPy, OpenCV, ReportLab and fontTools bring for those who build upon them."""
     remove(site / "cv2/data")
+    for name in ("barcode", "charts", "samples"):
+        remove(site / "reportlab/graphics" / name)
     for file in (site / "reportlab/fonts").glob("*"):
         if file.suffix in (".sfd", ".fog"):
             remove(file)

@@ -44,6 +44,7 @@ class Told(QScrollArea):
         self.column.setSpacing(3)
         self.column.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.setWidget(held)
+        held.setMinimumSize(1, 1)  # its height follows from its width alone
         held.setAutoFillBackground(False)  # the panel's own shows through
         self.viewport().setAutoFillBackground(False)  # type: ignore[union-attr]
         self.setWidgetResizable(True)

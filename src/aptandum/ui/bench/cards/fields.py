@@ -114,12 +114,13 @@ class BytesRow(Field):
         self.field.setModified(False)
 
 
-class StopsRow(Field):
-    """Stops of light on a slide, by tenths, nought in the middle."""
+class _Slide(Field):
+    """A slide between two whole numbers, with its figure."""
 
-    def __init__(self, session: Session, key: str, name: str, less: str, more: str) -> None:
+    def __init__(
+        self, session: Session, key: str, name: str, low: int, high: int, page: int
+    ) -> None:
         super().__init__(session, key, name)
-        self.less, self.more = less, more
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
@@ -129,13 +130,24 @@ class StopsRow(Field):
         head.addWidget(self.figure)
         layout.addLayout(head)
         self.slide = QSlider(Qt.Orientation.Horizontal)
-        self.slide.setRange(-30, 30)
-        self.slide.setPageStep(5)
+        self.slide.setRange(low, high)
+        self.slide.setPageStep(page)
         self.slide.setAccessibleName(name)
         self.slide.valueChanged.connect(self._moved)
         self.slide.sliderReleased.connect(session.store.settle)
         layout.addWidget(self.slide)
         self._quiet = False
+
+    def _moved(self, at: int) -> None:
+        raise NotImplementedError
+
+
+class StopsRow(_Slide):
+    """Stops of light on a slide, by tenths, nought in the middle."""
+
+    def __init__(self, session: Session, key: str, name: str, less: str, more: str) -> None:
+        super().__init__(session, key, name, -30, 30, 5)
+        self.less, self.more = less, more
 
     def _moved(self, tenths: int) -> None:
         if not self._quiet:
@@ -151,27 +163,11 @@ class StopsRow(Field):
         self.figure.setText(words.format(n=n) if value else t("as it is"))
 
 
-class ShareRow(Field):
+class ShareRow(_Slide):
     """0 to 100 % on a slide, with its figure."""
 
     def __init__(self, session: Session, key: str, name: str, most: int = 100) -> None:
-        super().__init__(session, key, name)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(2)
-        head = QHBoxLayout()
-        head.addWidget(label(name, "second"), 1)
-        self.figure = label("", "figure")
-        head.addWidget(self.figure)
-        layout.addLayout(head)
-        self.slide = QSlider(Qt.Orientation.Horizontal)
-        self.slide.setRange(0, most)
-        self.slide.setPageStep(10)
-        self.slide.setAccessibleName(name)
-        self.slide.valueChanged.connect(self._moved)
-        self.slide.sliderReleased.connect(session.store.settle)
-        layout.addWidget(self.slide)
-        self._quiet = False
+        super().__init__(session, key, name, 0, most, 10)
 
     def _moved(self, value: int) -> None:
         self.figure.setText(f"{value} %")
