@@ -11,7 +11,14 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
 )
-from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QLabel,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.judge.findings import Finding, Findings
@@ -32,8 +39,8 @@ def group_of(finding: Finding) -> str:
     return REGISTRY[finding.clause.measure].group
 
 
-class ClauseRow(QWidget):
-    """One clause. Click or Enter selects it."""
+class ClauseRow(QAbstractButton):
+    """One clause. Click, Enter or a screen reader's press selects it."""
 
     chosen = pyqtSignal(str)
     step = pyqtSignal(int)
@@ -44,6 +51,7 @@ class ClauseRow(QWidget):
         self.selected = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: self.chosen.emit(self.finding.clause.id))
         self.take(finding)
 
     @property

@@ -271,7 +271,29 @@ class Grid(GridPlane):
         self.spot = (r, c)
         self.show_spot()
         self.viewport().update()  # type: ignore[union-attr]
+        self.speak()
         self.moved.emit()
+
+    def keep(self, cell: Cell) -> None:
+        """Hold what a fitting was found to be."""
+        self.cells[cell.fitting] = cell
+        if cell.fitting == self.fitting_at(self.spot):
+            self.speak()
+
+    def speak(self) -> None:
+        """Tell screen readers of the cell where the keys are."""
+        if not self.rows or not self.columns:
+            self.setAccessibleDescription("")
+            return
+        row, column = self.rows[self.spot[0]], self.columns[self.spot[1]]
+        where = t("{brief} × {photo}", brief=column.title, photo=shown_name(row.path))
+        fitting = self.fitting_at(self.spot)
+        cell = self.cells.get(fitting) if fitting is not None else None
+        if fitting is None:
+            how = t("No fitting yet. + or Return starts one.")
+        else:
+            how = words_of(cell) if cell is not None else t("looking …")
+        self.setAccessibleDescription(t("{name}: {value}", name=where, value=how))
 
     def choose_all(self) -> None:
         """Every fitting there is in the rows that are shown."""

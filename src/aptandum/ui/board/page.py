@@ -279,7 +279,7 @@ class BoardPage(BoardChoice):
             if was is not None:
                 self._counts[was.standing] -= 1
             self._counts[cell.standing] += 1
-        self.grid.cells[cell.fitting] = cell
+        self.grid.keep(cell)
 
     def _key(self, fitting: Fitting) -> object:
         """All that a fitting's judgement depends on."""

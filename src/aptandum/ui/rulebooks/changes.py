@@ -41,6 +41,7 @@ class ChangesView(QScrollArea):
 
     def __init__(self) -> None:
         super().__init__()
+        self.setAccessibleName(t("What changed"))
         self.setWidgetResizable(True)
         inner = QWidget()
         inner.setProperty("role", "panel")

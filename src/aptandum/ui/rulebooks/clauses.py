@@ -114,6 +114,7 @@ class ClauseList(QScrollArea):
 
     def __init__(self) -> None:
         super().__init__()
+        self.setAccessibleName(t("Clauses of this brief"))
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         inner = QWidget()

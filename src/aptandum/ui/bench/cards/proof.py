@@ -141,6 +141,10 @@ class ProofCard(Card):
         self.column.addWidget(self.record)
         self.rule()
 
+    def _tell_written(self, words: str) -> None:
+        self.written.setText(words)
+        self.written.setVisible(bool(words))
+
     def show_bench(self, bench: Bench) -> None:
         """Show what the bytes say of themselves, by each reader."""
         proof = bench.proof
@@ -149,7 +153,7 @@ class ProofCard(Card):
             self.state.setText(_untouched_said(bench.line))
             for row in (self.pixels, self.count, self.how, self.reader):
                 row.take("–")
-            self.written.setText("")
+            self._tell_written("")
         elif proof is None:
             self.verdict.take("unknown", t("Not made yet"))
             self.state.setText(
@@ -160,7 +164,7 @@ class ProofCard(Card):
             )
             for row in (self.pixels, self.count, self.how, self.reader):
                 row.take("–")
-            self.written.setText("")
+            self._tell_written("")
         else:
             findings = proof.findings
             counts = findings.counts()
@@ -183,7 +187,7 @@ class ProofCard(Card):
                 if bench.written
                 else t("Not written to disk yet.")
             )
-            self.written.setText(written)
+            self._tell_written(written)
         if proof is not None:
             done = proof.record
         else:

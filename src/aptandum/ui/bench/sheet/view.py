@@ -17,6 +17,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from aptandum.core.figures import show_pixels, show_size
 from aptandum.core.fitting.plan import Window
 from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import Marks
@@ -109,10 +110,28 @@ class View(QWidget):
         self.setAccessibleName(t("Sheet: the photo with its frame"))
         session.model.opened.connect(self._opened)
         session.model.changed.connect(self.update)
+        session.model.changed.connect(self.speak)
         session.model.pictures.connect(self._pictures)
         session.requests.tool.connect(self.hold)
         session.requests.finish.connect(self._finish_opened)
         session.requests.panel.connect(self._panel)
+
+    def speak(self) -> None:
+        """Tell screen readers what the sheet shows."""
+        bench = self.session.bench
+        if bench is None:
+            return
+        frame = bench.line.frame
+        window = frame.window
+        self.setAccessibleDescription(
+            t(
+                "The frame takes {part} of the photo, from {x} to the right and {y} down, and gives {file}.",
+                part=show_size((round(window.width), round(window.height))),
+                x=show_pixels(round(window.left)),
+                y=show_pixels(round(window.top)),
+                file=show_size(frame.output),
+            )
+        )
 
     def _finish_opened(self, name: str) -> None:
         self.shows_islands = name == "clear"
