@@ -14,7 +14,14 @@ from PyQt6.QtWidgets import QApplication, QLabel
 from aptandum.core.fitting.finish import FINISHES
 from aptandum.core.fitting.settings import names
 from aptandum.core.judge.measures import REGISTRY
-from aptandum.ui.bench.cards.fields import ChoiceRow, ColourRow, NumberRow, ShareRow, SwitchRow
+from aptandum.ui.bench.cards.fields import (
+    ChoiceRow,
+    ColourRow,
+    NumberRow,
+    ShareRow,
+    StopsRow,
+    SwitchRow,
+)
 from aptandum.ui.bench.views import FITTED
 from driving import drop, wait
 from samples import scene
@@ -82,6 +89,11 @@ def test_every_row_shows_what_is_set_and_sets_what_is_shown(qtbot, shell, bench)
         elif isinstance(row, ShareRow):
             row.slide.setValue(37 if round(before) != 37 else 41)
             assert value(shell, key) == row.slide.value(), key
+            shell.session.store.settle()
+        elif isinstance(row, StopsRow):
+            row.slide.setValue(7 if round(before * 10) != 7 else -4)
+            assert value(shell, key) == pytest.approx(row.slide.value() / 10), key
+            assert row.figure.text() != "as it is"
             shell.session.store.settle()
         elif isinstance(row, SwitchRow):
             row.tick.click()
