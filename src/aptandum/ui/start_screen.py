@@ -85,7 +85,7 @@ class StartScreen(QWidget):
         self.briefs.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.briefs.setMinimumHeight(60)
         self.briefs.itemSelectionChanged.connect(self._picked)
-        self.briefs.itemActivated.connect(lambda: self._picked())
+        self.briefs.itemActivated.connect(self._activated)
         inner = self._photo_field()
         self.photo_name = label("", "title", wrap=True)
         self.photo_name.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -241,6 +241,11 @@ class StartScreen(QWidget):
             item = self.briefs.item(i)
             if item is not None and item.data(_NAME) == name:
                 self.briefs.setCurrentItem(item)
+
+    def _activated(self, item: QListWidgetItem) -> None:
+        """Take what Return is pressed on: where Tab led to it, nothing has chosen it yet."""
+        item.setSelected(True)
+        self._picked()
 
     def _picked(self) -> None:
         item = self.briefs.currentItem()
