@@ -73,8 +73,13 @@ def test_every_template_is_translated_and_keeps_its_fields(catalogues, name):
 @pytest.mark.parametrize("name", SPOKEN)
 def test_what_is_compiled_is_what_was_translated_last(catalogues, name):
     """Run ``tools/extract_words.py`` where this fails: a template came, went or was translated."""
+
+    def words_of(text: str) -> list[str]:
+        return [line for line in text.split("\n") if not line.startswith("#:")]
+
     held = catalogues.translation(name)
-    assert catalogues.written(held) == (ROOT / "translations" / f"{name}.po").read_bytes()
+    kept = (ROOT / "translations" / f"{name}.po").read_text("utf-8")
+    assert words_of(catalogues.written(held).decode()) == words_of(kept)
     assert catalogues.compiled(held) == catalogues.compiled_path(name).read_bytes()
 
 
