@@ -32,7 +32,7 @@ from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.stations import STATIONS
 from aptandum.ui.docket_acts import demo_path
 from aptandum.ui.widgets import Elided
-from walking import settle
+from walking import other_places, settle
 
 told: set[tuple[str, str]] = set()
 
@@ -119,20 +119,8 @@ def main() -> None:
     show("proof made")
     for name in ("find_command", "ask_write", "ask_carry", "ask_ruler", "ask_settings"):
         getattr(shell, name)()
-    shell.go("board")
-    show("board")
-    shell.board.grid.choose_all()
-    show("board chosen")
-    shell.go("rulebooks")
-    for view in list(shell.rulebooks.views):
-        shell.rulebooks.show_view(view)
-        show(f"rulebooks {view}")
-    shell.go("desk")
-    show("desk")
-    shell.desk.show_view("audit")
-    show("audit, empty")
-    shell.desk.audit.open_demo()
-    show("audit")
+    for where in other_places(shell):
+        show(where)
     assert app is not None
     print(json.dumps({"places": places}), flush=True)
     shell.board.stop()

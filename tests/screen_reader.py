@@ -66,7 +66,6 @@ def main() -> None:
         while not (programs := asked(bus, registry, root, "GetChildren")):
             if time.monotonic() > end:
                 break
-            time.sleep(0.05)
         for name, path in programs or ():
             walk(bus, name, path, 0, found)
         print(json.dumps(found), flush=True)

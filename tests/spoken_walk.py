@@ -19,7 +19,7 @@ from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.stations import STATIONS
 from aptandum.ui.docket_acts import demo_path
 from aptandum.ui.signs import word
-from walking import settle
+from walking import other_places, settle
 
 
 class Reader:
@@ -76,17 +76,8 @@ def main() -> None:
             for row in shell.bench.ledger.rows.values()
         ]
         show(f"bench {fitting.brief}", clauses=rows)
-    shell.go("board")
-    show("board")
-    shell.go("rulebooks")
-    for view in list(shell.rulebooks.views):
-        shell.rulebooks.show_view(view)
-        show(f"rulebooks {view}")
-    shell.go("desk")
-    show("desk")
-    shell.desk.show_view("audit")
-    shell.desk.audit.open_demo()
-    show("audit")
+    for where in other_places(shell):
+        show(where)
     # Places change while the reader is in the middle of one.
     for turn in range(12):
         reader.process.stdin.write(b"read\n")

@@ -188,3 +188,23 @@ def test_what_the_parser_of_the_command_line_says_is_translated(said, told):
         check=True,
     )
     assert done.stdout.strip() == told
+
+
+@pytest.mark.parametrize("name", SPOKEN)
+def test_what_is_remembered_in_one_language_is_not_shown_in_another(name):
+    """Sentences are kept in an audit's book: those of another language are made anew."""
+    code = (
+        "from aptandum.core.docket.audit_book import rules_key; from aptandum.core import words;"
+        "words.use_customs(words.NEUTRAL); print(rules_key('a', 'b', False));"
+        "words._neutrally.set(True); print(rules_key('a', 'b', False))"
+    )
+
+    def keys(language: str) -> list[str]:
+        env = {**os.environ, "APTANDUM_LANGUAGE": language}
+        done = subprocess.run(
+            [sys.executable, "-c", code], capture_output=True, text=True, env=env, check=True
+        )
+        return done.stdout.split()
+
+    theirs, english = keys(name), keys("en")
+    assert theirs[0] != english[0] and theirs[1] == english[1]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
 
 from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
@@ -20,3 +21,21 @@ def settle(shell, seconds: float = 25.0) -> None:
         bench = shell.session.bench
         busy = busy or (bench is not None and not bench.draft_is_current and not bench.trouble)
         calm = 0 if busy else calm + 1
+
+
+def other_places(shell) -> Iterator[str]:
+    """Goes to each place beside the bench, and names it once it is there."""
+    shell.go("board")
+    yield "board"
+    shell.board.grid.choose_all()
+    yield "board chosen"
+    shell.go("rulebooks")
+    for view in list(shell.rulebooks.views):
+        shell.rulebooks.show_view(view)
+        yield f"rulebooks {view}"
+    shell.go("desk")
+    yield "desk"
+    shell.desk.show_view("audit")
+    yield "audit, empty"
+    shell.desk.audit.open_demo()
+    yield "audit"

@@ -99,10 +99,10 @@ def _start() -> tuple[gettext.NullTranslations, Customs]:
         return _Pseudo(), NEUTRAL
     languages = [language] if language else None
     found = gettext.translation(_DOMAIN, _folder(), languages, fallback=True)
-    spoken = found.info().get("language", "")
+    language = found.info().get("language", "")
     system = _system_customs()
-    fits = locale.setlocale(locale.LC_TIME).startswith(spoken)
-    return found, system if fits else _OF.get(spoken, system)
+    fits = locale.setlocale(locale.LC_TIME).startswith(language)
+    return found, system if fits else _OF.get(language, system)
 
 
 _translation, _customs = _start()
@@ -111,11 +111,15 @@ _translation, _customs = _start()
 def lend() -> None:
     """Let libraries that ask gettext themselves find their words in our catalogue, where the
     language in use has one."""
-    spoken = _translation.info().get("language", "")
-    if spoken:
-        os.environ["LANGUAGE"] = spoken
+    if language := _translation.info().get("language", ""):
+        os.environ["LANGUAGE"] = language
         gettext.bindtextdomain(_DOMAIN, str(_folder()))
         gettext.textdomain(_DOMAIN)
+
+
+def spoken() -> str:
+    """The language in use, as its catalogue names itself; empty: English, as the templates are."""
+    return _now().info().get("language", "")
 
 
 def customs() -> Customs:
@@ -174,7 +178,7 @@ def as_told(held: Sequence[object] | None) -> Iterator[None]:
 def speech() -> object:
     """What tells the language and customs in force from others; a part of the key of whatever keeps
     sentences."""
-    return _neutrally.get(), _customs
+    return _neutrally.get(), _translation.info().get("language", ""), _customs
 
 
 def _now() -> gettext.NullTranslations:

@@ -34,7 +34,7 @@ from aptandum.core.mending import Fitted, offered
 from aptandum.core.photo.decode import Photo, check_pixels, open_photo, photo_of
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.trying import makes_of
-from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, sentences
+from aptandum.core.words import NEUTRAL, customs, neutrally, say, semicolons, sentences, spoken
 
 
 @frozen
@@ -141,7 +141,7 @@ def _seen(reading: Reading, brief: Brief, photo: Photo, mends: bool = True) -> S
     """A reading judged, in the person's language and in that of machine output."""
     findings = judge(reading, brief, mends=mends)
     plain = None
-    if customs() != NEUTRAL:
+    if customs() != NEUTRAL or spoken():
         with neutrally():
             plain = judge(reading, brief, mends=False)
     return Seen(findings, photo.facts.size, photo.facts, plain)

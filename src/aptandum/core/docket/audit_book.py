@@ -24,7 +24,7 @@ from aptandum.core.docket.listing import Item
 from aptandum.core.errors import AptandumError
 from aptandum.core.frozen import frozen
 from aptandum.core.photo.facts import shown_name
-from aptandum.core.words import customs, say
+from aptandum.core.words import customs, say, spoken
 
 ENDING = ".audit.sqlite"
 """Of the book beside a docket."""
@@ -116,7 +116,7 @@ def _calm(text: str) -> str:
 
 def rules_key(text: str, brief: str, quick: bool) -> str:
     """What tells the rules, and how deep was looked, from others: under others a picture is looked at anew."""
-    told = f"{_FORM}\n{brief}\n{int(quick)}\n{customs()}\n{text}"
+    told = f"{_FORM}\n{brief}\n{int(quick)}\n{customs()}{spoken()}\n{text}"
     return hashlib.sha256(told.encode("utf-8", "backslashreplace")).hexdigest()[:32]
 
 

@@ -115,12 +115,19 @@ class BytesRow(Field):
 
 
 class _Slide(Field):
-    """A slide between two whole numbers, with its figure."""
+    """A slide between two whole numbers, with its figure; ``per`` of its steps are one of the setting's."""
 
     def __init__(
-        self, session: Session, key: str, name: str, low: int, high: int, page: int
+        self,
+        session: Session,
+        key: str,
+        name: str,
+        reach: tuple[int, int, int],
+        said: Callable[[float], str],
+        per: int = 1,
     ) -> None:
         super().__init__(session, key, name)
+        self.said, self.per = said, per
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
@@ -129,8 +136,9 @@ class _Slide(Field):
         self.figure = label("", "figure")
         head.addWidget(self.figure)
         layout.addLayout(head)
+        least, most, page = reach
         self.slide = QSlider(Qt.Orientation.Horizontal)
-        self.slide.setRange(low, high)
+        self.slide.setRange(least, most)
         self.slide.setPageStep(page)
         self.slide.setAccessibleName(name)
         self.slide.valueChanged.connect(self._moved)
@@ -139,47 +147,35 @@ class _Slide(Field):
         self._quiet = False
 
     def _moved(self, at: int) -> None:
-        raise NotImplementedError
-
-
-class StopsRow(_Slide):
-    """Stops of light on a slide, by tenths, nought in the middle."""
-
-    def __init__(self, session: Session, key: str, name: str, less: str, more: str) -> None:
-        super().__init__(session, key, name, -30, 30, 5)
-        self.less, self.more = less, more
-
-    def _moved(self, tenths: int) -> None:
-        if not self._quiet:
-            self.put(tenths / 10, merge=self.key)
-
-    def take(self, value: Any) -> None:
-        """Show the setting's value without setting it anew."""
-        self._quiet = True
-        self.slide.setValue(round(float(value) * 10))
-        self._quiet = False
-        n = show_number(abs(float(value)), 2)
-        words = self.more if value > 0 else self.less
-        self.figure.setText(words.format(n=n) if value else t("as it is"))
-
-
-class ShareRow(_Slide):
-    """0 to 100 % on a slide, with its figure."""
-
-    def __init__(self, session: Session, key: str, name: str, most: int = 100) -> None:
-        super().__init__(session, key, name, 0, most, 10)
-
-    def _moved(self, value: int) -> None:
-        self.figure.setText(f"{value} %")
+        value = at / self.per if self.per > 1 else at
+        self.figure.setText(self.said(value))
         if not self._quiet:
             self.put(value, merge=self.key)
 
     def take(self, value: Any) -> None:
         """Show the setting's value without setting it anew."""
         self._quiet = True
-        self.slide.setValue(round(float(value)))
+        self.slide.setValue(round(float(value) * self.per))
         self._quiet = False
-        self.figure.setText(f"{round(float(value))} %")
+        self.figure.setText(self.said(float(value)))
+
+
+class StopsRow(_Slide):
+    """Stops of light on a slide, by tenths, nought in the middle."""
+
+    def __init__(self, session: Session, key: str, name: str, less: str, more: str) -> None:
+        def said(stops: float) -> str:
+            words = more if stops > 0 else less
+            return words.format(n=show_number(abs(stops), 2)) if stops else t("as it is")
+
+        super().__init__(session, key, name, (-30, 30, 5), said, per=10)
+
+
+class ShareRow(_Slide):
+    """0 to 100 % on a slide, with its figure."""
+
+    def __init__(self, session: Session, key: str, name: str, most: int = 100) -> None:
+        super().__init__(session, key, name, (0, most, 10), lambda share: f"{round(share)} %")
 
 
 class ChoiceRow(Field):
