@@ -79,6 +79,17 @@ def test_no_edge_swings_to_black_or_beyond_its_neighbours():
     assert made.min() >= 39 and made.max() <= 236
 
 
+@pytest.mark.parametrize("bands", [1, 3])
+def test_whole_numbers_are_those_of_the_fractions(bands):
+    """What is written is held in whole numbers, and is the same to one in 65,535 of light."""
+    pixels, box = scene(900, 700, 3)[..., :bands], (3.4, 2.2, 897.1, 695.5)
+    pixels = np.ascontiguousarray(pixels)
+    light = banded.reduced_in_light(pixels, (211, 163), box, SRGB)
+    made = banded.reduced_in_light(pixels, (211, 163), box, SRGB, numbers=True)
+    assert made.dtype == np.uint16 and made.shape == (163, 211, bands)
+    assert np.abs(SRGB.light(made / 65535) * 65535 - light).max() < 2.1
+
+
 def test_photos_stay_within_a_third_of_a_step_on_the_mean():
     for seed in range(4):
         pixels = scene(900, 700, seed)

@@ -28,7 +28,10 @@ Box = tuple[float, float, float, float]
 _LOBES = 3
 _ROWS = 16
 """Rows of the photo that are turned into light at once; with the columns they stay in a core's own memory."""
-_COLUMNS = 1024
+_COLUMNS = 1024, 512
+"""How many of the photo's columns, where they are made much smaller and where less: a product that is larger than a core's
+memory takes twice as long."""
+_MUCH = 4
 _OUT = 8
 """Columns of the result that are made at once."""
 
@@ -114,7 +117,7 @@ def reduced_in_light(
     box: Box,
     curve: Curve,
     cancelled: Callable[[], bool] | None = None,
-    finish: Callable[[NDArray[np.float32]], Any] | None = None,
+    numbers: bool = False,
 ) -> Any:
     """Pixels reduced from a box with sub-pixel edges to a whole size, in linear light of 0..65,535, held to the means of
     what lies round each; shape (height, width, bands).
@@ -126,7 +129,7 @@ def reduced_in_light(
         pixels: 8 bit, shape (h, w, 1 or 3), as they are stored.
         size: width and height of the result.
         box: left, top, right, bottom in the pixels' own coordinates.
-        finish: what is made of the light of each part, of one shape with it; ``None``: float32.
+        numbers: encoded anew by the curve, in 16 bit; else float32 light.
 
     Raises:
         Cancelled: ``cancelled`` said so.
@@ -136,11 +139,12 @@ def reduced_in_light(
     right, bottom = min(float(wide), box[2]), min(float(high), box[3])
     down = [kind(top, bottom - top, size[1], high) for kind in (lanczos, means)]
     sharp, plain = (kind(left, right - left, size[0], wide) for kind in (lanczos, means))
-    table = curve.table8.astype(np.float32)
+    table, back = curve.table8.astype(np.float32), curve.back
     strips = _strips(down, high)
-    at_once = max(8, int(_COLUMNS * size[0] / (right - left)))
+    columns = _COLUMNS[(bottom - top) / size[1] < _MUCH]
+    at_once = max(8, int(columns * size[0] / (right - left)))
     starts = range(0, size[0], at_once)
-    made: Any = np.empty((size[1], size[0], bands), np.float32 if finish is None else np.uint16)
+    made: Any = np.empty((size[1], size[0], bands), np.uint16 if numbers else np.float32)
 
     def part(start: int) -> None:
         """Make some columns of the result."""
@@ -151,20 +155,32 @@ def reduced_in_light(
         low, past = max(0, start - 1), min(size[0], end + 1)
         c0 = min(sharp.begins(start), plain.begins(low))
         c1 = min(wide, max(sharp.ends(end), plain.ends(past)))
-        rows = _down(pixels[:, c0:c1], table, strips, size[1])
-        light = _across(rows[0], sharp, start, end, c0, c1, bands)
-        about = _across(rows[1], plain, low, past, c0, c1, bands)
-        square = np.ones((3, 3), np.uint8)
+        sums = _down(pixels[:, c0:c1], table, strips, size[1])
+        light = _across(sums[0], sharp, start, end, c0, c1, bands)
+        about = _across(sums[1], plain, low, past, c0, c1, bands)
         inner = slice(start - low, end - low)
-        least, most = (
-            act(about, square).reshape(about.shape)[:, inner] for act in (cv2.erode, cv2.dilate)
-        )
-        np.maximum(light, least, out=light)
-        np.minimum(light, most, out=light)
-        made[:, start:end] = light if finish is None else finish(light)
+        planes = [
+            _held(light[:, i], about[:, i], inner, back if numbers else None) for i in range(bands)
+        ]
+        made[:, start:end] = cv2.transpose(cv2.merge(planes)).reshape(size[1], -1, bands)
 
     threads.each(part, starts)
     return made
+
+
+_SQUARE = ((1, 1, 1),) * 3
+
+
+def _held(light: Any, about: Any, inner: slice, back: Any) -> Any:
+    """A plane of light held to the means about each of its pixels; encoded by a table where there is one."""
+    if back is not None:  # whole numbers are held as well as fractions, in half of the time
+        light, about = (
+            cv2.addWeighted(one, 1.0, one, 0.0, 0.0, dtype=cv2.CV_16U) for one in (light, about)
+        )
+    square = np.array(_SQUARE, np.uint8)
+    least, most = (act(about, square)[inner] for act in (cv2.erode, cv2.dilate))
+    held = np.minimum(np.maximum(light, least), most)
+    return held if back is None else cv2.LUT(held, back).reshape(held.shape)
 
 
 def _down(pixels: Pixels, table: Any, strips: list[Strip], goal: int) -> list[Any]:
@@ -173,45 +189,47 @@ def _down(pixels: Pixels, table: Any, strips: list[Strip], goal: int) -> list[An
     wide, bands = pixels.shape[1:]
     sums = [np.zeros((goal, wide * bands), np.float32) for _ in range(2)]
     lit = np.empty((_ROWS, wide, bands), np.float32)
-    for start, end, rows in strips:
+    room = np.empty((max(len(strip[3]) for strip in strips), wide * bands), np.float32)
+    for start, end, spans, weights in strips:
         some = lit[: end - start]
         cv2.LUT(pixels[start:end], table, dst=some)
-        flat = some.reshape(end - start, -1)
-        for held, (low, high, weights) in zip(sums, rows, strict=True):
-            if high > low:
-                held[low:high] += weights @ flat
+        made, at = room[: len(weights)], 0
+        np.matmul(weights, some.reshape(end - start, -1), out=made)
+        for held, (low, high) in zip(sums, spans, strict=True):
+            held[low:high] += made[at : at + high - low]
+            at += high - low
     return sums
 
 
-Strip = tuple[int, int, list[tuple[int, int, Any]]]
+Strip = tuple[int, int, list[tuple[int, int]], Any]
+"""From and to which rows, in which of the results of either kind they weigh, and how: shape (results, rows)."""
 
 
 def _strips(down: list[Weights], high: int) -> list[Strip]:
-    """The strips of rows that weigh in anything, each with its weights of either kind."""
+    """The strips of rows that weigh in anything."""
     first = min(int(one.first.min()) for one in down)
     last = min(high, max(int(one.first.max()) + one.table.shape[1] for one in down))
     found = []
     for start in range(first, last, _ROWS):
         end = min(last, start + _ROWS)
-        rows = []
-        for one in down:
-            a, b = one.touched(start, end)
-            rows.append((a, b, one.part(a, b, start, end) if b > a else None))
-        found.append((start, end, rows))
+        spans = [one.touched(start, end) for one in down]
+        parts = [one.part(a, b, start, end) for one, (a, b) in zip(down, spans, strict=True)]
+        found.append((start, end, spans, np.concatenate(parts)))
     return found
 
 
 def _across(
     rows: Any, weights: Weights, low: int, high: int, c0: int, c1: int, bands: int
 ) -> NDArray[np.float32]:
-    """Columns ``low`` to ``high`` of the result from rows of the photo's columns ``c0`` to ``c1``, shape (height, high -
-    low, bands)."""
-    out = np.empty((rows.shape[0], (high - low) * bands), np.float32)
-    eye = np.eye(bands, dtype=np.float32)
+    """Columns ``low`` to ``high`` of the result from rows of the photo's columns ``c0`` to ``c1``, turned over the
+    diagonal: shape (high - low, bands, height). Lying so, the bands of a column weigh alike without a matrix that is
+    mostly nothing."""
+    tall = rows.shape[0]
+    columns = cv2.transpose(rows).reshape(c1 - c0, bands * tall)
+    out = np.empty((high - low, bands * tall), np.float32)
     for first in range(low, high, _OUT):
         last = min(high, first + _OUT)
         start, end = weights.begins(first), min(c1, weights.ends(last))
-        matrix = np.kron(weights.part(first, last, start, end).T, eye)
-        some = rows[:, (start - c0) * bands : (end - c0) * bands]
-        np.matmul(some, matrix, out=out[:, (first - low) * bands : (last - low) * bands])
-    return out.reshape(rows.shape[0], high - low, bands)
+        some = weights.part(first, last, start, end)
+        np.matmul(some, columns[start - c0 : end - c0], out=out[first - low : last - low])
+    return out.reshape(high - low, bands, tall)

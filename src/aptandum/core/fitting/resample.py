@@ -211,13 +211,7 @@ def _by_bands(
     box = (stored.left, stored.top, stored.left + stored.width, stored.top + stored.height)
     if not banded.can(whole, want, box):
         return None
-    back = curve.back
-
-    def numbers(light: Any) -> Any:
-        light += np.float32(0.5)  # rounded to the next whole
-        return cv2.LUT(light.astype(np.uint16), back).reshape(light.shape)
-
-    made = banded.reduced_in_light(whole, want, box, curve, cancelled, numbers)
+    made = banded.reduced_in_light(whole, want, box, curve, cancelled, numbers=True)
     return np.ascontiguousarray(turned(made, orientation))
 
 

@@ -80,7 +80,7 @@ def converted(
     """
     colour = image[0 : image.bands - 1] if alpha else image
     carried = image[image.bands - 1] if alpha else None
-    exact = _exactly(colour, source, target) if bits == 16 else None
+    exact = _exactly(colour, source, target, bits)
     if exact is not None:
         return exact if carried is None else exact.bandjoin(deepened(carried, bits))
     try:
@@ -99,14 +99,18 @@ def converted(
     return made
 
 
-def _exactly(image: pyvips.Image, source: bytes | str, target: bytes) -> pyvips.Image | None:
+def _exactly(
+    image: pyvips.Image, source: bytes | str, target: bytes, bits: int
+) -> pyvips.Image | None:
     """Between two matrix profiles in floating point; ``None`` where one is of another kind."""
     if isinstance(source, str) or image.bands != 3 or image.format not in ("uchar", "ushort"):
         return None
+    if bits == 8 and image.format == "uchar":
+        return None  # of 8 bit the engine loses nothing, and the image streams by
     one, other = shaper_of(source), shaper_of(target)
     if one is None or other is None:
         return None
-    return from_array(shaped(memory(image), one, other))
+    return from_array(shaped(memory(image), one, other, bits))
 
 
 def deepened(image: pyvips.Image, bits: int) -> pyvips.Image:

@@ -12,13 +12,15 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
-from aptandum.core.later import np
+from aptandum.core import threads
+from aptandum.core.later import cv2, np
 from aptandum.core.photo.profile import columns_and_curves
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-_ROWS = 256  # worked on at a time, to keep memory flat
+_ROWS = 32
+"""Worked on at a time, so that all of it stays in a core's memory."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,17 +58,26 @@ def shaper_of(icc: bytes) -> Shaper | None:
     return Shaper(np.array(columns), np.array(light, np.float32), np.array(code, np.float32))
 
 
-def shaped(pixels: Any, source: Shaper, target: Shaper) -> NDArray[np.uint16]:
-    """RGB pixels of 8 or 16 bit, shape (h, w, 3), in another profile at 16 bit."""
-    matrix = (np.linalg.inv(target.columns) @ source.columns).T.astype(np.float32)
+def shaped(pixels: Any, source: Shaper, target: Shaper, bits: int = 16) -> Any:
+    """RGB pixels of 8 or 16 bit, shape (h, w, 3), in another profile at 8 or 16 bit."""
+    matrix = (np.linalg.inv(target.columns) @ source.columns).astype(np.float32)
     step = 257 if pixels.dtype == np.uint8 else 1
-    made = np.empty(pixels.shape, np.uint16)
-    for top in range(0, pixels.shape[0], _ROWS):
-        part = pixels[top : top + _ROWS].astype(np.int64) * step
-        linear = np.stack([source.light[i][part[..., i]] for i in range(3)], -1) @ matrix
-        at = np.rint(np.sqrt(np.clip(linear, 0, 1)) * 65535).astype(np.int64)
-        for i in range(3):
-            made[top : top + _ROWS, :, i] = np.rint(target.code[i][at[..., i]])
+    light = [np.ascontiguousarray(table[::step]) for table in source.light]
+    top, kind = (65535, np.uint16) if bits == 16 else (255, np.uint8)
+    code = [np.rint(table * (top / 65535)).astype(kind) for table in target.code]
+    made = np.empty(pixels.shape, kind)
+
+    def part(start: int) -> None:
+        some = pixels[start : start + _ROWS]
+        planes = [cv2.LUT(one, table) for one, table in zip(cv2.split(some), light, strict=True)]
+        linear = cv2.transform(cv2.merge(planes), matrix)
+        # The root of what lies outside the target is none: it is brought to the edge first.
+        root = np.sqrt(np.maximum(linear, 0, out=linear), out=linear)
+        at = cv2.addWeighted(root, 65535.0, root, 0.0, 0.0, dtype=cv2.CV_16U)
+        planes = [cv2.LUT(one, table) for one, table in zip(cv2.split(at), code, strict=True)]
+        made[start : start + _ROWS] = cv2.merge(planes)
+
+    threads.each(part, range(0, pixels.shape[0], _ROWS))
     return made
 
 
