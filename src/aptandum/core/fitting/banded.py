@@ -106,9 +106,10 @@ def means(start: float, length: float, goal: int, whole: int) -> Weights:
 
 
 def can(pixels: Pixels, size: tuple[int, int], box: Box) -> bool:
-    """Whether pixels are reduced this way: 8 bit, no alpha, and smaller both ways."""
+    """Whether pixels are reduced this way: 8 or 16 bit, no alpha, and smaller both ways."""
     wide, high = (box[2] - box[0]) / size[0], (box[3] - box[1]) / size[1]
-    return pixels.dtype == np.uint8 and pixels.shape[2] in (1, 3) and min(wide, high) >= 1.0
+    whole = pixels.dtype in (np.uint8, np.uint16)
+    return whole and pixels.shape[2] in (1, 3) and min(wide, high) >= 1.0
 
 
 def reduced_in_light(
@@ -126,10 +127,11 @@ def reduced_in_light(
     nothing of it is held as fractions.
 
     Args:
-        pixels: 8 bit, shape (h, w, 1 or 3), as they are stored.
+        pixels: 8 or 16 bit, shape (h, w, 1 or 3), as they are stored.
+        curve: what their numbers stand for; :data:`~aptandum.core.fitting.light.LIGHT` for those that are light already.
         size: width and height of the result.
         box: left, top, right, bottom in the pixels' own coordinates.
-        numbers: encoded anew by the curve, in 16 bit; else float32 light.
+        numbers: encoded anew by the curve, in 16 bit, which is fine enough for pixels of 8; else float32 light.
 
     Raises:
         Cancelled: ``cancelled`` said so.
@@ -139,7 +141,9 @@ def reduced_in_light(
     right, bottom = min(float(wide), box[2]), min(float(high), box[3])
     down = [kind(top, bottom - top, size[1], high) for kind in (lanczos, means)]
     sharp, plain = (kind(left, right - left, size[0], wide) for kind in (lanczos, means))
-    table, back = curve.table8.astype(np.float32), curve.back
+    fine = pixels.dtype == np.uint16
+    table = curve.table16 if fine else curve.table8.astype(np.float32)
+    back = curve.back
     strips = _strips(down, high)
     columns = _COLUMNS[(bottom - top) / size[1] < _MUCH]
     at_once = max(8, int(columns * size[0] / (right - left)))

@@ -61,6 +61,10 @@ class Curve:
         return np.rint(self.encoded(np.arange(65536) / 65535) * 65535).astype(np.uint16)
 
 
+LIGHT = Curve(1.0)
+"""The curve of numbers that are linear light."""
+
+
 @lru_cache(maxsize=16)
 def _curve(power: float) -> Curve:
     return Curve(power)

@@ -15,11 +15,12 @@ from typing import Any
 from aptandum.core import bounds
 from aptandum.core.errors import Cancelled
 from aptandum.core.figures import show_size
+from aptandum.core.fitting.banded import reduced_in_light
 from aptandum.core.fitting.colouring import as_it_is
 from aptandum.core.fitting.colouring import coloured as converted
 from aptandum.core.fitting.dots import dots, sharpened
 from aptandum.core.fitting.finish import FINISHES, Canvas, FinishError, Others
-from aptandum.core.fitting.light import curve_of, curve_of_profile
+from aptandum.core.fitting.light import LIGHT, curve_of, curve_of_profile
 from aptandum.core.fitting.lighting import lit
 from aptandum.core.fitting.plan import ColourStation, Line, Window
 from aptandum.core.fitting.resample import light_at, resample, resampled
@@ -256,6 +257,10 @@ def _extent_of_another(path: str, free: bool, turn: int) -> tuple[float, float, 
     return float(x0), float(y0), float(x1 - x0), float(y1 - y0)
 
 
+_ALL = 0.7
+"""The share of its own pixels beyond which a photo is turned with all of them: to leave some out first takes longer."""
+
+
 def _straightened(
     photo: Photo,
     box: Window,
@@ -267,18 +272,25 @@ def _straightened(
     """A window of the photo straightened by an angle, at ``size``.
 
     The part of the photo under it is brought to about twice the target (or left at its own
-    pixels where there are fewer), turned there with a cubic kernel, and reduced as ever.
+    pixels where there are few more), turned there with a cubic kernel, and reduced as ever.
     """
     facts = photo.facts
     pw, ph = facts.size
     left, top, part = _under(angle, pw, ph, box)
     scale = size[0] / box.width
-    fine = min(1.0, 2 * scale)
+    fine = 2 * scale
+    if fine > _ALL:
+        fine = 1.0
     taken = (max(1, round(part.width * fine)), max(1, round(part.height * fine)))
     keep = taken == (part.width, part.height)
     pixels, embedded = resampled(photo, part, taken, keep, cancelled, light=light)
     curve = curve_of(facts)
-    if light:
+    by_table = light and not facts.alpha and (facts.bits or 8) <= 8
+    if by_table:
+        fine_ones = pixels.dtype == np.uint16
+        table = curve.table16 if fine_ones else curve.table8.astype(np.float32)
+        pixels = cv2.LUT(pixels, table).reshape(pixels.shape)  # whole numbers are turned slowly
+    elif light:
         pixels = _light_of(pixels, curve, bool(facts.alpha))
     fx, fy = taken[0] / part.width, taken[1] / part.height
     wide = max(size[0], round(box.width * fine))
@@ -294,27 +306,42 @@ def _straightened(
             [s * kx * fy, c * ky * fy, (ph / 2 + s * x0 + c * y0 - top) * fy - 0.5],
         ]
     )
-    turned_ = cv2.warpAffine(
-        pixels, matrix, (wide, high), flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_REPLICATE,
-    )  # fmt: skip
-    if light:  # a cubic swings past an edge: held as light_at holds it
-        straight = cv2.warpAffine(
-            pixels, matrix, (wide, high), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-            borderMode=cv2.BORDER_REPLICATE,
-        )  # fmt: skip
-        square = np.ones((3, 3), np.uint8)
-        turned_ = np.clip(turned_, cv2.erode(straight, square), cv2.dilate(straight, square))
-    if turned_.ndim == 2:
-        turned_ = turned_[..., None]
+    turned_ = _swung(pixels, matrix, (wide, high), light)
     whole = (0.0, 0.0, float(wide), float(high))
-    if light:
-        if (wide, high) != size:
-            turned_ = light_at(turned_, size, whole)
+    same = (wide, high) == size
+    if by_table:
+        turned_ = np.rint(turned_, out=turned_).astype(np.uint16)
+        if not same:
+            turned_ = reduced_in_light(turned_, size, whole, LIGHT, cancelled, numbers=True)
+        turned_ = cv2.LUT(turned_, curve.back).reshape(turned_.shape)
+    elif light:
+        turned_ = turned_ if same else light_at(turned_, size, whole)
         turned_ = _numbers_of(turned_, curve, bool(facts.alpha))
-    elif (wide, high) != size:
+    elif not same:
         turned_ = resample(turned_, size, whole)
     return np.ascontiguousarray(turned_), embedded
+
+
+def _swung(pixels: Any, matrix: Any, size: tuple[int, int], light: bool) -> Any:
+    """Pixels turned by a matrix from the result's to theirs, by a cubic kernel.
+
+    Args:
+        light: they are light, in which a cubic swings past an edge: it is held as :func:`light_at` holds it.
+    """
+
+    def by(kernel: int) -> Any:
+        made = cv2.warpAffine(
+            pixels, matrix, size, flags=kernel | cv2.WARP_INVERSE_MAP,
+            borderMode=cv2.BORDER_REPLICATE,
+        )  # fmt: skip
+        return made.reshape(size[1], size[0], -1)
+
+    made = by(cv2.INTER_CUBIC)
+    if light:
+        straight, square = by(cv2.INTER_LINEAR), np.ones((3, 3), np.uint8)
+        least, most = (act(straight, square) for act in (cv2.erode, cv2.dilate))
+        made = np.clip(made, least.reshape(made.shape), most.reshape(made.shape))
+    return made
 
 
 def _under(angle: float, pw: int, ph: int, box: Window) -> tuple[int, int, Window]:
