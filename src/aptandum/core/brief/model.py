@@ -26,6 +26,7 @@ ALTERATIONS = (
     "scale",
     "convert",
     "light",
+    "sharpen",
     "one-bit",
     "backdrop",
     "clear",

@@ -24,6 +24,7 @@ from aptandum.core.fitting.finish.clear import Clear
 from aptandum.core.fitting.finish.keyline import Keyline
 from aptandum.core.fitting.finish.panels import Panels
 from aptandum.core.fitting.finish.shade import SHADES, Shade
+from aptandum.core.fitting.finish.sharpening import Sharpening
 from aptandum.core.numbers import QuantityError, Side, number
 from aptandum.core.photo.metadata_groups import DATED
 from aptandum.core.quantity import parse_bytes, parse_size
@@ -198,6 +199,7 @@ class FinishSettings(_Frozen):
     """
 
     ground: str = Field(default="#FFFFFF", pattern=COLOUR)
+    sharpening: Sharpening = Field(default_factory=Sharpening)
     backdrop: Backdrop = Field(default_factory=Backdrop)
     clear: Clear = Field(default_factory=Clear)
     panels: Panels = Field(default_factory=Panels)

@@ -67,6 +67,7 @@ _DONE = {
     "scale": t("scale"),
     "convert": t("convert"),
     "light": t("lighten, darken, warm or cool"),
+    "sharpen": t("sharpen"),
     "one-bit": t("make one bit"),
     "backdrop": t("alter backdrop"),
     "clear": t("make clear"),

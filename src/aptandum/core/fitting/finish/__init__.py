@@ -1,6 +1,6 @@
 """Finishes: what is laid on the picture, each a module, always in this order.
 
-A border can never end under the photo, nor a keyline under the border. To add a finish: a
+Sharpening is of the photo alone, a border can never end under the photo, nor a keyline under the border. To add a finish: a
 module with its settings and a ``FINISH``, an entry here, one in
 :class:`aptandum.core.fitting.settings.FinishSettings`, and a card.
 """
@@ -13,10 +13,12 @@ from aptandum.core.fitting.finish import (
     keyline,
     panels,
     shade,
+    sharpening,
 )
 from aptandum.core.fitting.finish.base import Canvas, Finish, FinishError, FinishPart, Given, Others
 
 FINISHES: tuple[Finish, ...] = (
+    sharpening.FINISH,
     backdrop.FINISH,
     clear.FINISH,
     panels.FINISH,

@@ -15,6 +15,7 @@ SAID = {
     "scale": say("scaled"),
     "convert": say("converted"),
     "light": say("made lighter, darker, warmer or colder"),
+    "sharpen": say("sharpened"),
     "one-bit": say("made one bit"),
     "backdrop": say("backdrop altered"),
     "clear": say("made clear"),
@@ -31,6 +32,7 @@ SAID = {
 _BACK: dict[str, dict[str, str | None]] = {
     "pad": {"frame.fill": "cut"},
     "light": {"colour.exposure": None, "colour.warmth": None},
+    "sharpen": {"finish.sharpening.strength": None},
     "backdrop": {
         "finish.backdrop.lightness": None,
         "finish.backdrop.even": None,

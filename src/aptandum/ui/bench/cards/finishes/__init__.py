@@ -8,8 +8,10 @@ from aptandum.ui.bench.cards.finishes.keyline import KeylinePart
 from aptandum.ui.bench.cards.finishes.panels import PanelsPart
 from aptandum.ui.bench.cards.finishes.part import Part
 from aptandum.ui.bench.cards.finishes.shade import ShadePart
+from aptandum.ui.bench.cards.finishes.sharpening import SharpeningPart
 
 PARTS: tuple[type[Part], ...] = (
+    SharpeningPart,
     BackdropPart,
     ClearPart,
     PanelsPart,
