@@ -175,3 +175,43 @@ def test_between_matrix_profiles_the_darkest_colours_are_right_as_well(source, b
 def columns_of(space):
     columns, curves = columns_and_curves(shipped(space))
     return np.array(columns), curves
+
+
+def grey_profile(trc: bytes) -> bytes:
+    """A profile of greys with a tone curve, and nothing else."""
+    data = shipped("grey")
+    count = struct.unpack_from(">I", data, 128)[0]
+    at, body, made = 128 + 4 + 12 * count, b"", struct.pack(">I", count)
+    for i in range(count):
+        name, start, size = struct.unpack_from(">4sII", data, 132 + 12 * i)
+        tag = trc if name == b"kTRC" else data[start : start + size]
+        made += name + struct.pack(">II", at + len(body), len(tag))
+        body += tag + bytes(-len(tag) % 4)
+    return struct.pack(">I", at + len(body)) + data[4:128] + made + body
+
+
+def gradient(bits: int) -> np.ndarray:
+    top = 255 if bits == 8 else 65535
+    return np.arange(0, top + 1, 1 if bits == 8 else 17).astype(f"u{bits // 8}")[None, :, None]
+
+
+@pytest.mark.parametrize("bits", [8, 16])
+@pytest.mark.parametrize("power", [1.0, 1.8, 2.4])
+@pytest.mark.parametrize("target", ["srgb", "grey"])
+def test_the_deepest_greys_of_any_curve_are_right(bits, power, target):
+    """A linear curve's darkest were up to 5 L* off; every number is a grey, and none is skipped over."""
+    icc = grey_profile(b"curv" + bytes(4) + struct.pack(">IH", 1, round(power * 256)))
+    numbers, top = gradient(bits), 255 if bits == 8 else 65535
+    made = memory(converted(from_array(numbers), icc, shipped(target), bits))
+    assert (made == made[..., :1]).all()
+    light = (numbers[0, :, 0] / top) ** (round(power * 256) / 256)
+    wanted = np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
+    assert np.abs(made[0, :, 0] - wanted * top).max() < (0.55 if bits == 8 else 12)
+
+
+def test_a_black_that_is_not_wholly_black_becomes_the_darkest():
+    """Black point compensation: a press's darkest grey is the screen's black, and white stays white."""
+    table = np.linspace(0.02, 1, 256)
+    trc = b"curv" + bytes(4) + struct.pack(">I", 256) + (table * 65535).astype(">u2").tobytes()
+    made = memory(converted(from_array(gradient(8)), grey_profile(trc), shipped("srgb"), 8))
+    assert made[0, 0].tolist() == [0, 0, 0] and made[0, -1].tolist() == [255, 255, 255]

@@ -80,7 +80,7 @@ def converted(
     """
     colour = image[0 : image.bands - 1] if alpha else image
     carried = image[image.bands - 1] if alpha else None
-    exact = _exactly(colour, source, target, bits)
+    exact = _exactly(colour, source, target, bits, black_point)
     if exact is not None:
         return exact if carried is None else exact.bandjoin(deepened(carried, bits))
     try:
@@ -100,17 +100,17 @@ def converted(
 
 
 def _exactly(
-    image: pyvips.Image, source: bytes | str, target: bytes, bits: int
+    image: pyvips.Image, source: bytes | str, target: bytes, bits: int, black_point: bool
 ) -> pyvips.Image | None:
-    """Between two matrix profiles in floating point; ``None`` where one is of another kind."""
-    if isinstance(source, str) or image.bands != 3 or image.format not in ("uchar", "ushort"):
+    """Between two profiles of matrices or greys in floating point; ``None`` where one is of another kind."""
+    if isinstance(source, str) or image.format not in ("uchar", "ushort"):
         return None
-    if bits == 8 and image.format == "uchar":
+    if bits == 8 and image.format == "uchar" and image.bands == 3 and target[16:20] == b"RGB ":
         return None  # of 8 bit the engine loses nothing, and the image streams by
     one, other = shaper_of(source), shaper_of(target)
-    if one is None or other is None:
+    if one is None or other is None or image.bands != len(one.light):
         return None
-    return from_array(shaped(memory(image), one, other, bits))
+    return from_array(shaped(memory(image), one, other, bits, black_point))
 
 
 def deepened(image: pyvips.Image, bits: int) -> pyvips.Image:
@@ -131,9 +131,9 @@ def memory(image: pyvips.Image) -> Pixels:
 def to_lab(pixels: Pixels, icc: bytes | str, alpha: bool = False, cmyk: bool = False) -> Lab:
     """CIELAB (D50, relative colorimetric) of pixels in a profile; alpha is passed over."""
     colour = pixels[..., :-1] if alpha else pixels
-    if colour.shape[0] * colour.shape[1] <= _FEW and colour.shape[2] == 3 and not cmyk:
+    if colour.shape[0] * colour.shape[1] <= _FEW and not cmyk:
         shaper = None if isinstance(icc, str) else shaper_of(icc)
-        if shaper is not None:
+        if shaper is not None and len(shaper.light) == colour.shape[2]:
             return lab_of(colour, shaper)
     image = from_array(colour)
     if cmyk:

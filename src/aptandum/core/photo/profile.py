@@ -138,6 +138,18 @@ def columns_and_curves(icc: bytes) -> tuple[list[list[float]], list[Curve]] | No
     return rows, [curve for curve in curves if curve is not None]
 
 
+def grey_curve(icc: bytes) -> Curve | None:
+    """The tone curve of a grey profile, from encoded to luminance, 0..1; ``None`` for any other, and for one whose
+    curve leads to CIELAB."""
+    try:
+        if icc[16:20] != b"GRAY" or icc[20:24] != b"XYZ ":
+            return None
+        tags = _tags(icc)
+    except (struct.error, IndexError):
+        return None
+    return None if b"A2B0" in tags or b"B2A0" in tags else _curve(tags.get(b"kTRC", b""))
+
+
 def _curve(tag: bytes) -> Curve | None:
     """A tone curve (ICC.1, curveType and parametricCurveType) from encoded to linear, 0..1."""
     if tag[:4] == b"curv" and len(tag) >= 12:
