@@ -54,11 +54,16 @@ def desc(text: str) -> bytes:
     return b"desc\0\0\0\0" + struct.pack(">I", len(raw)) + raw + bytes(4 + 4 + 2 + 1 + 67)
 
 
-def curve(fn) -> bytes:
-    """A gamma as one u8Fixed8 number where the curve is a pure power, a table otherwise."""
-    x = np.linspace(0, 1, 1024)
+def curve(fn, many: int = 1024) -> bytes:
+    """A table of a curve."""
+    x = np.linspace(0, 1, many)
     table = np.round(fn(x) * 65535).astype(">u2").tobytes()
-    return b"curv\0\0\0\0" + struct.pack(">I", 1024) + table
+    return b"curv\0\0\0\0" + struct.pack(">I", many) + table
+
+
+def lightness(x: NDArray[np.float64]) -> NDArray[np.float64]:
+    """CIE L*: encoded 0..1 to linear 0..1."""
+    return np.where(x > 0.08, ((x + 0.16) / 1.16) ** 3, x * 100 * 27 / 24389)
 
 
 def pure(power: float) -> bytes:
@@ -122,6 +127,10 @@ def main() -> None:
         "prophoto": rgb(
             "Compatible with ROMM RGB",
             ((0.7347, 0.2653), (0.1596, 0.8404), (0.0366, 0.0001)), D50_XY, pure(1.8),
+        ),
+        "between": rgb(
+            "Between tables, curve of lightness",
+            ((0.7347, 0.2653), (0.1596, 0.8404), (0.0366, 0.0001)), D50_XY, curve(lightness, 4096),
         ),
         "grey": grey("Grey, sRGB curve", curve(srgb_curve)),
     }
