@@ -90,6 +90,23 @@ def test_whole_numbers_are_those_of_the_fractions(bands):
     assert np.abs(SRGB.light(made / 65535) * 65535 - light).max() < 2.1
 
 
+@pytest.mark.parametrize("kind", [np.uint8, np.uint16])
+@pytest.mark.parametrize("bands", [2, 4])
+def test_colours_under_clear_parts_do_not_bleed(kind, bands):
+    """What is clear is full of a colour that is nowhere else; of the rest nothing becomes lighter or darker by it."""
+    top = np.iinfo(kind).max
+    pixels = np.zeros((300, 400, bands), kind)
+    pixels[..., :-1] = round(0.3 * top)
+    pixels[:, 150:, -1] = top
+    pixels[:, :150, :-1] = top
+    made = banded.reduced_in_light(pixels, (57, 43), (0.4, 0.7, 398.2, 299.1), SRGB)
+    share = made[..., -1:] / 65535
+    seen = share[..., 0] > 0.05
+    numbers_ = SRGB.encoded(made[..., :-1] / 65535 / np.maximum(share, 1e-6))[seen]
+    assert seen.mean() == pytest.approx(0.62, abs=0.03)
+    assert np.abs(numbers_ - 0.3).max() < 0.003
+
+
 def test_photos_stay_within_a_third_of_a_step_on_the_mean():
     for seed in range(4):
         pixels = scene(900, 700, seed)

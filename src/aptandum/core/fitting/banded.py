@@ -106,10 +106,9 @@ def means(start: float, length: float, goal: int, whole: int) -> Weights:
 
 
 def can(pixels: Pixels, size: tuple[int, int], box: Box) -> bool:
-    """Whether pixels are reduced this way: 8 or 16 bit, no alpha, and smaller both ways."""
+    """Whether pixels are reduced this way: 8 or 16 bit, and smaller both ways."""
     wide, high = (box[2] - box[0]) / size[0], (box[3] - box[1]) / size[1]
-    whole = pixels.dtype in (np.uint8, np.uint16)
-    return whole and pixels.shape[2] in (1, 3) and min(wide, high) >= 1.0
+    return pixels.dtype in (np.uint8, np.uint16) and min(wide, high) >= 1.0
 
 
 def reduced_in_light(
@@ -127,11 +126,13 @@ def reduced_in_light(
     nothing of it is held as fractions.
 
     Args:
-        pixels: 8 or 16 bit, shape (h, w, 1 or 3), as they are stored.
+        pixels: 8 or 16 bit, shape (h, w, bands), as they are stored; of two bands and of four the last is alpha, by which
+            the light of the others comes multiplied.
         curve: what their numbers stand for; :data:`~aptandum.core.fitting.light.LIGHT` for those that are light already.
         size: width and height of the result.
         box: left, top, right, bottom in the pixels' own coordinates.
-        numbers: encoded anew by the curve, in 16 bit, which is fine enough for pixels of 8; else float32 light.
+        numbers: encoded anew by the curve, in 16 bit, which is fine enough for pixels of 8 without alpha; else float32
+            light.
 
     Raises:
         Cancelled: ``cancelled`` said so.
@@ -197,6 +198,10 @@ def _down(pixels: Pixels, table: Any, strips: list[Strip], goal: int) -> list[An
     for start, end, spans, weights in strips:
         some = lit[: end - start]
         cv2.LUT(pixels[start:end], table, dst=some)
+        if bands in (2, 4):
+            share = pixels[start:end, :, -1:] * np.float32(1 / np.iinfo(pixels.dtype).max)
+            some[..., :-1] *= share
+            np.multiply(share, np.float32(65535), out=some[..., -1:])
         made, at = room[: len(weights)], 0
         np.matmul(weights, some.reshape(end - start, -1), out=made)
         for held, (low, high) in zip(sums, spans, strict=True):

@@ -175,7 +175,7 @@ def _streamed(
 
 
 _HELD = 120_000_000
-"""Pixels up to which a picture is held whole in memory to be reduced in light; beyond, it streams by."""
+"""Pixels of 8 bit up to which a picture is held whole in memory to be reduced in light; beyond, it streams by."""
 
 
 def _by_bands(
@@ -186,11 +186,12 @@ def _by_bands(
     cancelled: Callable[[], bool] | None,
 ) -> Pixels | None:
     """A window reduced in light straight from a full decode, in numbers of 16 bit; ``None`` where that is not the way to
-    go: where it is enlarged, clear in parts, of more than 8 bit, or very large."""
+    go: where it is enlarged, or very large."""
     facts = photo.facts
-    if facts.alpha or (facts.bits or 8) > 8 or facts.mode not in ("rgb", "grey"):
+    deep = (facts.bits or 8) > 8
+    if facts.mode not in ("rgb", "grey"):
         return None
-    if facts.size[0] * facts.size[1] > _HELD:
+    if facts.size[0] * facts.size[1] * (2 if deep else 1) > _HELD:
         return None
     if min(window.width / size[0], window.height / size[1]) < 1:
         return None
@@ -198,7 +199,7 @@ def _by_bands(
     whole = decode.whole_jpeg(photo.read(), facts) if facts.format == "jpeg" else None
     if whole is None:
         image, orientation = decode.open_pixels(photo.read(), facts)
-        if image.format != "uchar" or image.hasalpha():
+        if image.format not in ("uchar", "ushort") or image.hasalpha() != bool(facts.alpha):
             return None
         try:
             whole = in_memory(image, cancelled)
@@ -211,7 +212,9 @@ def _by_bands(
     box = (stored.left, stored.top, stored.left + stored.width, stored.top + stored.height)
     if not banded.can(whole, want, box):
         return None
-    made = banded.reduced_in_light(whole, want, box, curve, cancelled, numbers=True)
+    plain = not (deep or facts.alpha)
+    made = banded.reduced_in_light(whole, want, box, curve, cancelled, numbers=plain)
+    made = made if plain else _from_light(made, curve, facts)
     return np.ascontiguousarray(turned(made, orientation))
 
 
