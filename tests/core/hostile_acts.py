@@ -43,6 +43,14 @@ def gulp(call: Call) -> int:
     return len(bytearray(int(call.args["megabytes"]) << 20))
 
 
+def leave(call: Call) -> int:
+    """As a library does that ends its process where it is refused memory."""
+    try:
+        return len(bytearray(int(call.args["megabytes"]) << 20))
+    except MemoryError:
+        os._exit(1)
+
+
 def fill(call: Call) -> list[int]:
     """Fill the room with one number."""
     assert call.room is not None
@@ -101,6 +109,7 @@ def _checked(answer: int) -> int:
 ACTS: dict[str, Callable[[Call], Any]] = {
     "names": names,
     "gulp": gulp,
+    "leave": leave,
     "fill": fill,
     "nonsense": nonsense,
     "escape": escape,

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import gc
 import os
+import subprocess
+import sys
 import threading
 import time
 from collections.abc import Iterator
@@ -111,6 +113,29 @@ def test_what_needs_more_memory_than_usual_gets_more_once(taken: Readers):
     with pytest.raises(TooLittle):
         taken.ask(Wish("gulp", {"megabytes": 3000}))
     assert taken.ask(Wish("gulp", {"megabytes": 20})).value == 20 << 20
+
+
+def test_a_library_that_ends_its_reader_where_memory_is_refused_gets_more_once(taken: Readers):
+    """A sound photo of 60 megapixels was called damaged, now and then, by a product of matrices that found no room."""
+    assert taken.ask(Wish("leave", {"megabytes": 900})).value == 900 << 20
+    with pytest.raises(Lost):
+        taken.ask(Wish("leave", {"megabytes": 3000}))
+
+
+def test_products_have_their_room_before_memory_is_counted():
+    """In a reader that is ready and may have hardly any more, a large product is made all the same."""
+    script = (
+        "import resource, numpy as np\n"
+        "from aptandum.core.photo import acts\n"
+        "acts.make_ready()\n"
+        "one = np.ones((400, 400), np.float32); out = np.empty_like(one)\n"
+        "held = int(open('/proc/self/status').read().split('VmData:')[1].split()[0]) << 10\n"
+        "resource.setrlimit(resource.RLIMIT_DATA, (held, held))\n"
+        "np.matmul(one, one, out=out); print(out[0, 0])"
+    )
+    told = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
+    made = subprocess.run([sys.executable, "-c", script], env=told, capture_output=True, text=True)
+    assert made.stdout.strip().endswith("400.0"), made.stderr
 
 
 def test_a_reader_that_had_died_before_it_was_asked_costs_nothing(taken: Readers):

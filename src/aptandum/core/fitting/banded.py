@@ -28,7 +28,7 @@ Box = tuple[float, float, float, float]
 _LOBES = 3
 _ROWS = 16
 """Rows of the photo that are turned into light at once; with the columns they stay in a core's own memory."""
-_COLUMNS = 1024, 512
+_COLUMNS = 768, 512
 """How many of the photo's columns, where they are made much smaller and where less: a product that is larger than a core's
 memory takes twice as long."""
 _MUCH = 4
@@ -161,8 +161,8 @@ def reduced_in_light(
         c0 = min(sharp.begins(start), plain.begins(low))
         c1 = min(wide, max(sharp.ends(end), plain.ends(past)))
         sums = _down(pixels[:, c0:c1], table, strips, size[1])
-        light = _across(sums[0], sharp, start, end, c0, c1, bands)
-        about = _across(sums[1], plain, low, past, c0, c1, bands)
+        about = _across(sums.pop(), plain, low, past, c0, c1, bands)
+        light = _across(sums.pop(), sharp, start, end, c0, c1, bands)
         inner = slice(start - low, end - low)
         planes = [
             _held(light[:, i], about[:, i], inner, back if numbers else None) for i in range(bands)

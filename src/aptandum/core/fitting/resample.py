@@ -195,18 +195,11 @@ def _by_bands(
         return None
     if min(window.width / size[0], window.height / size[1]) < 1:
         return None
-    orientation = then(facts.orientation or 1, facts.turn)
-    whole = decode.whole_jpeg(photo.read(), facts) if facts.format == "jpeg" else None
-    if whole is None:
-        image, orientation = decode.open_pixels(photo.read(), facts)
-        if image.format not in ("uchar", "ushort") or image.hasalpha() != bool(facts.alpha):
-            return None
-        try:
-            whole = in_memory(image, cancelled)
-        except pyvips.Error as error:
-            if cancelled is not None and cancelled():
-                raise Cancelled from None
-            raise decode.damaged(facts, str(error)) from None
+    whole, _space, orientation = decode.stored_pixels(photo.read(), facts)
+    if whole.shape[2] != (1 if facts.mode == "grey" else 3) + bool(facts.alpha):
+        return None
+    if cancelled is not None and cancelled():
+        raise Cancelled
     stored = to_stored(window, orientation, facts.size)
     want = size[::-1] if orientation in TURNED else size
     box = (stored.left, stored.top, stored.left + stored.width, stored.top + stored.height)

@@ -211,6 +211,23 @@ def open_pixels(
     Raises:
         PhotoError: the picture is too large or its pixels cannot be read.
     """
+    array, space, orientation = stored_pixels(data, facts, shrink, strict=strict)
+    high, wide, bands = array.shape
+    kind = "ushort" if array.dtype == np.uint16 else "uchar"
+    # The array itself is kept by the image and whatever is made from it, and not copied.
+    image = pyvips.Image.new_from_memory(array, wide, high, bands, kind).copy(interpretation=space)
+    return image, orientation
+
+
+def stored_pixels(
+    data: bytes, facts: Facts, shrink: int = 1, *, strict: str = "error"
+) -> tuple[NDArray[Any], str, int]:
+    """A picture's pixels as :func:`open_pixels` gives them, as an array of shape (height, width, bands): in the memory
+    that the reader has filled, not copied; their colour space, and the orientation that is still to be applied.
+
+    Raises:
+        PhotoError: the picture is too large or its pixels cannot be read.
+    """
     cause = limits.too_large(facts.width or 0, facts.height or 0)
     if facts.error or cause:
         sentence = say("{file} is not opened: {cause}.", file=shown_name(facts.file), cause=cause)
@@ -221,11 +238,7 @@ def open_pixels(
         "pixels", data, facts, area * _depth(facts) + 4096, shrink=shrink, strict=strict
     )
     array, space, orientation = _array_of(answer, facts)
-    high, wide, bands = array.shape
-    kind = "ushort" if array.dtype == np.uint16 else "uchar"
-    # The array itself is kept by the image and whatever is made from it, and not copied.
-    image = pyvips.Image.new_from_memory(array, wide, high, bands, kind).copy(interpretation=space)
-    return image, then(orientation, facts.turn)
+    return array, space, then(orientation, facts.turn)
 
 
 def _depth(facts: Facts) -> int:
@@ -416,5 +429,6 @@ __all__ = [
     "read_facts",
     "second",
     "second_opaque",
+    "stored_pixels",
     "whole_jpeg",
 ]

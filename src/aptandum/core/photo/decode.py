@@ -17,6 +17,7 @@ from aptandum.core.photo.apart import (
     opaque,
     open_pixels,
     read_facts,
+    stored_pixels,
     whole_jpeg,
 )
 from aptandum.core.photo.arrays import from_array, memory_of
@@ -131,6 +132,7 @@ __all__ = [
     "open_pixels",
     "photo_of",
     "read_facts",
+    "stored_pixels",
     "tried",
     "whole_jpeg",
 ]

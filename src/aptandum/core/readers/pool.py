@@ -21,8 +21,8 @@ ACTS = ("aptandum.core.photo.acts",)
 IDLE_SECONDS = 60.0
 """After so long without a wish a reader is let go; it weighs about 80 MB."""
 
-_ABORTED = (-6, -5)
-"""Ended by itself (SIGABRT, SIGTRAP): what some libraries do where memory is refused to them."""
+_ABORTED = (-6, -5, 1)
+"""Ended by itself (SIGABRT, SIGTRAP, or with a status): what some libraries do where memory is refused to them."""
 
 
 class Readers:
