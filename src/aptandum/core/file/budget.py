@@ -76,6 +76,7 @@ def highest_quality(
     lowest: int = 1,
     highest: int = 100,
     estimate: Callable[[int], float] | None = None,
+    fits: tuple[int, bytes] | None = None,
 ) -> Search:
     """The highest quality whose file has at most ``at_most`` bytes.
 
@@ -83,6 +84,7 @@ def highest_quality(
         encode: quality (1..100) to a file's bytes; it may be called from two threads at once.
         pixels: of the picture, for the first guess.
         estimate: a quality's bytes to a few per cent, for much less than an encode.
+        fits: a quality that is known to fit, and its file: the search begins one above.
 
     The result is proven: quality + 1 was encoded and is too large, or is above ``highest``.
     """
@@ -90,7 +92,11 @@ def highest_quality(
     level = log(max(pixels, 1) * 0.25 + 2000)
     search = _Closing(encode, at_most, lowest, highest)
     guess = _nearest_below(level, at_most, lowest, highest)
-    if estimate is not None:
+    if fits is not None:
+        search.keep(*fits)
+        search.low = fits[0]
+        guess = search.low + 1
+    elif estimate is not None:
         guess = search.by_pairs(_Look(estimate, level))
     search.close_in(guess)
     return search.found()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable
+from dataclasses import replace
 
 from aptandum.core import bounds
 from aptandum.core.figures import show_exact_bytes, show_number, show_size
@@ -67,19 +68,31 @@ class Made:
         return say("{format} q {quality}", format=name, quality=self.options.quality)
 
 
-def make(picture: Picture, file: FileStation, credit: Credit = Credit()) -> Made:  # noqa: B008
+def make(
+    picture: Picture,
+    file: FileStation,
+    credit: Credit = Credit(),  # noqa: B008
+    fits: Made | None = None,
+    told: bool = True,
+) -> Made:
     """Encode a picture as its file station asks.
 
     JPEG without a set quality gets the highest that stays inside the upper limit; at full
     chroma first, and where that would fall below quality 30: in passes, then with reduced
     chroma, then lower. Where even that is too large the smallest file that could be made is
     returned with a sentence of what could be reached.
+
+    Args:
+        fits: a file of the same picture that is known to fit the upper limit, at a quality or a number of colours of its
+            own: the search begins there.
+        told: what a palette has cost is measured and told.
     """
     credit = chosen(credit, file.metadata)
-    if file.format == "png":
-        return _png(picture, file, credit)
     if file.format in _OTHERS:
-        return _OTHERS[file.format](picture, file, credit)
+        made = _OTHERS[file.format](picture, file, credit, fits)
+        if made.colours is None or not told:
+            return made
+        return replace(made, statement=_colours_said(picture, made.data, made.colours))
     encoder = JpegEncoder(picture, file.ppi, credit)
     if file.quality is not None or (file.at_most is None and file.at_least is None):
         quality = file.quality or min(max(UNLIMITED_QUALITY, file.lowest), file.ceiling)
@@ -146,10 +159,10 @@ _NEAR = 0.2
 """The share by which a PNG may be over its limit for the tightest deflate to be worth its time."""
 
 
-def _png(picture: Picture, file: FileStation, credit: Credit) -> Made:
+def _png(picture: Picture, file: FileStation, credit: Credit, fits: Made | None) -> Made:
     """Lossless; where that is too large, or a palette is asked for, in fewer colours."""
 
-    def encode(colours: int | None) -> bytes:
+    def encode(colours: int | None, picture: Picture = picture) -> bytes:
         if colours is None:
             data = encode_png(picture, file.ppi, credit, bool(file.progressive))
             if file.at_most is not None and 0 < len(data) - file.at_most < _NEAR * len(data):
@@ -159,21 +172,15 @@ def _png(picture: Picture, file: FileStation, credit: Credit) -> Made:
 
     deep = picture.bits != 8
     first = None if deep else file.colours or file.most_colours
-    return _in_fewer_colours(picture, file, encode, first, not deep, say("as PNG"))
+    return _in_fewer_colours(picture, file, encode, first, not deep, say("as PNG"), fits)
 
 
-def _gif(picture: Picture, file: FileStation, credit: Credit) -> Made:
-    def encode(colours: int | None) -> bytes:
+def _gif(picture: Picture, file: FileStation, credit: Credit, fits: Made | None) -> Made:
+    def encode(colours: int | None, picture: Picture = picture) -> bytes:
         return encode_gif(picture, colours or MOST_COLOURS)
 
-    return _in_fewer_colours(
-        picture,
-        file,
-        encode,
-        file.colours or file.most_colours or MOST_COLOURS,
-        True,
-        say("as GIF"),
-    )
+    first = file.colours or file.most_colours or MOST_COLOURS
+    return _in_fewer_colours(picture, file, encode, first, True, say("as GIF"), fits)
 
 
 MOST_COLOURS = 256
@@ -181,52 +188,128 @@ _COLOURS = (256, 192, 128, 96, 64, 48, 32, 24, 16, 12, 8, 6, 4, 3, 2)
 """Sizes of palettes that are tried, the best first."""
 
 
+_FAR = 1.3
+"""How far over the limit a part of a picture must tell that it lies to be believed."""
+
 _FEWER = (32, 8)
 """Palettes that are tried where there is no time to search for the largest that does."""
+
+
+class _Palettes:
+    """A search for the largest palette whose file fits: fewer colours are fewer bytes, as far as bytes follow any rule.
+
+    Attributes:
+        data, colours: the file found and its palette (``None``: it has none); where none fits, the smallest made.
+        encodes: how many files were made.
+    """
+
+    def __init__(
+        self, encode: Callable[..., bytes], at_most: int, first: int | None, floor: int
+    ) -> None:
+        self.encode, self.at_most, self.first, self.floor = encode, at_most, first, floor
+        steps = sorted({*_COLOURS, floor})
+        self.sizes = [n for n in steps if first is None or n < first]
+        self.guess = len(self.sizes) // 2
+        self.data, self.colours, self.encodes, self._found = b"", first, 0, False
+
+    def take(self, colours: int | None) -> bool:
+        """Make the file of a palette; whether it fits."""
+        data = self.encode(colours)
+        self.encodes += 1
+        fits = len(data) <= self.at_most
+        if fits or not self._found:
+            self.data, self.colours, self._found = data, colours, fits
+        return fits
+
+    def surely_too_large(self, picture: Picture) -> bool:
+        """Whether a part of the picture tells that the whole is far too large as it is; then it tells as well about which
+        palette fits."""
+        sample = Sample.of(picture)
+        if sample is None or bounds.over() or not self.sizes:
+            return False
+
+        def about(colours: int | None) -> float:
+            return sample.whole(len(self.encode(colours, sample.part)))
+
+        if about(self.first) < _FAR * self.at_most:
+            return False
+        low, high = 0, len(self.sizes) - 1
+        while low < high:
+            middle = (low + high + 1) // 2
+            if about(self.sizes[middle]) <= self.at_most:
+                low = middle
+            else:
+                high = middle - 1
+        self.guess = low
+        return True
+
+    def in_haste(self) -> None:
+        """No time is left to search: what probably does, else what is smallest."""
+        likely = [
+            self.floor if self.floor in self.sizes else self.sizes[-1],
+            *_FEWER,
+            self.sizes[0],
+        ]
+        for n in dict.fromkeys(likely):
+            if self.take(n):
+                return
+
+    def close_in(self) -> None:
+        """The largest that fits, beginning with a guess and its neighbours."""
+        low, high, at, stride = 0, len(self.sizes) - 1, self.guess, 1
+        while low <= high:
+            if self.take(self.sizes[at]):
+                low, up = at + 1, True
+            else:
+                high, up = at - 1, False
+            if self.encodes > 1 and bounds.over():
+                return
+            near = low + stride - 1 if up else high - stride + 1
+            at, stride = min(max(near, low), high), stride * 2
+
+    def upwards(self, data: bytes, colours: int) -> None:
+        """From a file that fits to the largest that does."""
+        self.data, self.colours, self._found, self.encodes = data, colours, True, 1
+        more = [n for n in self.sizes if n > colours]
+        for n in (*more, self.first) if self.first is None or self.first > colours else more:
+            if bounds.over() or not self.take(n):
+                return
 
 
 def _in_fewer_colours(
     picture: Picture,
     file: FileStation,
-    encode: Callable[[int | None], bytes],
+    encode: Callable[..., bytes],
     first: int | None,
     may: bool,
     how: str,
+    fits: Made | None,
 ) -> Made:
     """Encode as ``first`` says (``None``: without a palette); where that is too large and
     nobody has set a number of colours, with the largest palette that fits."""
-    data, encodes, colours = encode(first), 1, first
-    if file.at_most is not None and len(data) > file.at_most and may and file.colours is None:
-        floor = max(2, round(MOST_COLOURS * file.floor / 100))
-        steps = sorted({*_COLOURS, floor}, reverse=True)
-        sizes = [n for n in steps if first is None or n < first]
-        low, high = 0, len(sizes) - 1
-        best = None
-        if bounds.over():  # no time is left to search: what probably does, else what is smallest
-            for n in dict.fromkeys([floor if floor in sizes else sizes[0], *_FEWER, sizes[-1]]):
-                tried = encode(n)
-                encodes += 1
-                smallest = tried, n
-                if len(tried) <= file.at_most:
-                    break
-            best, low = smallest, len(sizes)
-        while low <= high and not (
-            encodes > 1 and bounds.over()
-        ):  # fewer colours are fewer bytes, as far as bytes follow any rule
-            middle = (low + high) // 2
-            tried = encode(sizes[middle])
-            encodes += 1
-            if len(tried) <= file.at_most:
-                best, high = (tried, sizes[middle]), middle - 1
-            else:
-                smallest, low = (tried, sizes[middle]), middle + 1
-        data, colours = best or smallest
-    statement = "" if colours is None else _colours_said(picture, data, colours)
+    search = _Palettes(
+        encode, file.at_most or 0, first, max(2, round(MOST_COLOURS * file.floor / 100))
+    )
+    if file.at_most is None or not may or file.colours is not None:
+        search.take(first)
+    elif fits is not None and fits.colours is not None:
+        search.upwards(fits.data, fits.colours)
+    elif not search.surely_too_large(picture) and search.take(first):
+        pass
+    elif bounds.over():
+        search.in_haste()
+    else:
+        search.close_in()
+    data, colours, encodes = search.data, search.colours, search.encodes
     words = say("{how}, which loses nothing", how=how)
     if colours is not None:
         words = say("{how} of {n} colours", how=how, n=colours)
     trouble = _outside(data, file, words)
-    return Made(data, file.format, None, encodes, (), trouble, statement, colours)
+    return Made(data, file.format, None, encodes, (), trouble, "", colours)
+
+
+_TOLD_BY = 300_000
+"""Pixels by which the mean difference of a palette is told."""
 
 
 def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
@@ -243,9 +326,11 @@ def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
         before = (before // 257).astype(np.uint8)
     if (before == read).all():
         return ""
+    step = -(-before.shape[0] * before.shape[1] // _TOLD_BY)  # every so many rows tell the mean
+    before, read = (np.ascontiguousarray(p[::step]) for p in (before, read))
     off = engine.difference(engine.to_lab(before, icc), engine.to_lab(read, icc))
     if picture.alpha:
-        off = off[picture.pixels[..., -1] > picture.top // 2]
+        off = off[picture.pixels[::step, :, -1] > picture.top // 2]
     mean = float(off.mean()) if off.size else 0.0
     return say(
         "Reduced to {n} colours: the mean difference is {d} (CIEDE2000).",
@@ -254,12 +339,12 @@ def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
     )
 
 
-def _bmp(picture: Picture, file: FileStation, credit: Credit) -> Made:
+def _bmp(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None) -> Made:
     data = encode_bmp(picture, file.ppi)
     return Made(data, "bmp", None, 1, (), _outside(data, file, say("as BMP")))
 
 
-def _tiff(picture: Picture, file: FileStation, credit: Credit) -> Made:
+def _tiff(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None) -> Made:
     data = encode_tiff(picture, file.ppi, credit, file.compression or "deflate")
     how = say("as TIFF, which loses nothing")
     return Made(data, "tiff", None, 1, (), _outside(data, file, how))
@@ -269,7 +354,7 @@ _MODERN = {"webp": 88, "avif": 80}
 """Qualities used where no limit asks for a search."""
 
 
-def _modern(picture: Picture, file: FileStation, credit: Credit) -> Made:
+def _modern(picture: Picture, file: FileStation, credit: Credit, fits: Made | None) -> Made:
     """WebP and AVIF: at a quality, found against the limits, or lossless where that is asked."""
     chroma = file.subsampling or ("4:2:0" if file.format == "webp" else "4:4:4")
 
@@ -290,8 +375,10 @@ def _modern(picture: Picture, file: FileStation, credit: Credit) -> Made:
         found = budget.Search(100, encode(100), {100: 0})
     else:
         pixels = picture.size[0] * picture.size[1]
+        before = None if fits is None or fits.options is None else (fits.options.quality, fits.data)
+        estimate = None if before is not None else _estimate_by(Sample.of(picture), encode)
         found = budget.highest_quality(
-            encode, file.at_most, pixels, 1, estimate=_estimate_by(Sample.of(picture), encode)
+            encode, file.at_most, pixels, 1, estimate=estimate, fits=before
         )
     quality = found.quality or 1
     words = say("at quality {q}", q=quality)
@@ -310,14 +397,15 @@ def _estimate_by(
     return lambda quality: held.whole(len(encode(quality, held.part)))
 
 
-_OTHERS: dict[str, Callable[[Picture, FileStation, Credit], Made]] = {
+_OTHERS: dict[str, Callable[[Picture, FileStation, Credit, Made | None], Made]] = {
+    "png": _png,
     "bmp": _bmp,
     "tiff": _tiff,
     "gif": _gif,
     "webp": _modern,
     "avif": _modern,
 }
-"""How every format but JPEG and PNG is made."""
+"""How every format but JPEG is made."""
 
 
 def _outside(data: bytes, file: FileStation, how: str) -> str:

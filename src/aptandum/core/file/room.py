@@ -36,10 +36,15 @@ _PATIENCE = 12
 @frozen
 class Room:
     """Another size to write, and why in a sentence; where it is the size there was, the sentence
-    tells what cannot be reached."""
+    tells what cannot be reached.
+
+    Attributes:
+        made: its file at the floor, which fits.
+    """
 
     size: Size
     says: str
+    made: Made | None = None
 
 
 def fewest(floor: int) -> int:
@@ -69,6 +74,29 @@ def wanted(brief: Brief | None, line: Line, made: Made, by_hand: bool) -> str:
     return ""
 
 
+_SLOW = frozenset(("webp", "avif", "gif"))
+"""Formats of which every file that is made for nothing is felt."""
+
+
+def too_large(
+    brief: Brief | None, line: Line, picture: Picture, by_hand: bool, credit: Credit
+) -> Made | None:
+    """The file at the floor where even that is over its limit, and fewer pixels are allowed: then no quality below the
+    floor need be looked for. ``None`` where it fits, or where looking first saves nothing."""
+    file = line.file
+    if file.format not in _SLOW or file.at_most is None or file.lossless:
+        return None
+    if file.quality is not None or file.colours is not None:
+        return None
+    if brief is None or by_hand or line.frame.fill == "pixels" or not brief.permits("scale"):
+        return None
+    smallest = _sizes(brief, line).target(line.frame.shape, 1)
+    if smallest is None or max(smallest.size) >= max(line.frame.output):
+        return None
+    made = make(picture, _at_floor(file), credit, told=False)
+    return made if len(made.data) > file.at_most else None
+
+
 def find(
     brief: Brief,
     line: Line,
@@ -85,7 +113,7 @@ def find(
     """
     sizes = _sizes(brief, line)
     if way == "smaller":
-        return _smaller(sizes, line, at, credit)
+        return _smaller(sizes, line, at, credit, made)
     return _larger(brief, sizes, line, made, at, credit)
 
 
@@ -176,15 +204,22 @@ class _Search:
         return max(guess, low + step) if up else min(guess, high - step)
 
 
-def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
+def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> Room | None:
     limit, output = line.file.at_most, line.frame.output
     assert limit is not None
+    fitting: dict[Size, Made] = {}
 
     def bytes_at(size: Size) -> int:
         picture, file = at(size)
-        return len(make(picture, _at_floor(file), credit).data)
+        made = make(picture, _at_floor(file), credit, told=False)
+        if len(made.data) <= limit:
+            fitting.clear()  # only the last that fits is asked for again
+            fitting[size] = made
+        return len(made.data)
 
     search = _Search(sizes, line.frame.shape, bytes_at)
+    if _is_at_floor(made, line.file):
+        search.tried[max(output)] = len(made.data)
     search.size(output)
     good, _bad = search.edge(None, output, limit)
     if good is None:
@@ -206,9 +241,18 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
         "how": _kept(line.file),
     }
     if bounds.over():  # larger ones have not been tried
-        return Room(good, say("{size} comes to at most {limit} {how}.", **told))
+        said = say("{size} comes to at most {limit} {how}.", **told)
+        return Room(good, said, fitting.get(good))
     words = say("{size} is the largest allowed size that comes to at most {limit} {how}.", **told)
-    return Room(good, words)
+    return Room(good, words, fitting.get(good))
+
+
+def _is_at_floor(made: Made, file: FileStation) -> bool:
+    """Whether a file is what the floor comes to."""
+    wish = _at_floor(file)
+    if wish.format in LOSSY and made.options is not None:
+        return not file.lossless and wish.format != "jpeg" and made.options.quality == wish.quality
+    return wish.format == "gif" and made.colours is not None and made.colours == wish.colours
 
 
 def _kept(file: FileStation) -> str:
@@ -244,7 +288,7 @@ def _larger(
         picture, file = at(size)
         if file.format in LOSSY and not file.lossless:
             file = replace(file, quality=100)
-        return len(make(picture, file, credit).data)
+        return len(make(picture, file, credit, told=False).data)
 
     search = _Search(sizes, line.frame.shape, bytes_at)
     search.tried[max(output)] = len(made.data)
