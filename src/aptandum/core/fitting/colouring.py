@@ -10,7 +10,7 @@ from aptandum.core.fitting.resample import in_memory, shrink_for, turned
 from aptandum.core.later import np, pyvips
 from aptandum.core.photo import decode, profile
 from aptandum.core.photo.decode import Photo
-from aptandum.core.photo.engine import Pixels, converted, deepened, memory
+from aptandum.core.photo.engine import Pixels, at_depth, converted, exactly, memory
 from aptandum.core.photo.facts import TURNED, Facts
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import SHIPPED, Space
@@ -44,23 +44,27 @@ def coloured(facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStati
     bands = pixels.shape[2]
     cmyk = facts.mode == "cmyk"
     alpha = bands in (2, 4) and not cmyk
-    image = decode.from_array(pixels)
-    if cmyk:
-        image = image.copy(interpretation="cmyk")
-    if embedded and not _matches(embedded, image, alpha):
+    if embedded and not _matches(embedded, bands, alpha):
         embedded = b""
     same = embedded == station.icc if embedded else station.source == station.target
     depth = 16 if pixels.dtype == np.uint16 else 8
     if same and depth == bits and not cmyk:
         return Picture(pixels, station.icc, alpha)
     source = embedded or ("cmyk" if cmyk else _profile_of(station.source, bands))
+    mixed = station.target == "grey" and station.mix != "lightness"
     if same and not cmyk:
-        image = deepened(image, bits)
-    elif station.target == "grey" and station.mix != "lightness" and (cmyk or bands > 2):
+        return Picture(at_depth(pixels, bits), station.icc, alpha)
+    if not (cmyk or mixed):
+        quick = exactly(pixels, source, station.icc, bits, alpha)
+        if quick is not None:
+            return Picture(quick, station.icc, alpha)
+    image = decode.from_array(pixels)
+    if cmyk:
+        image = image.copy(interpretation="cmyk")
+    if mixed and (cmyk or bands > 2):
         image = converted(image, source, profile.shipped("srgb"), 16, station.intent, alpha)
         return _mixed(memory(image), alpha, station, bits)
-    else:
-        image = converted(image, source, station.icc, bits, station.intent, alpha)
+    image = converted(image, source, station.icc, bits, station.intent, alpha)
     return Picture(memory(image), station.icc, alpha)
 
 
@@ -84,7 +88,7 @@ def as_it_is(facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStati
     bands = pixels.shape[2]
     cmyk = facts.mode == "cmyk"
     alpha = bands in (2, 4) and not cmyk
-    if embedded and not _matches(embedded, decode.from_array(pixels), alpha):
+    if embedded and not _matches(embedded, bands, alpha):
         embedded = b""
     if cmyk:  # four inks have no place in a picture: the widest space shipped holds them
         image = decode.from_array(pixels).copy(interpretation="cmyk")
@@ -99,6 +103,6 @@ def _profile_of(space: Space, bands: int) -> bytes:
     return profile.shipped(space if space in SHIPPED and space != "grey" else "srgb")
 
 
-def _matches(icc: bytes, image: pyvips.Image, alpha: bool) -> bool:
+def _matches(icc: bytes, bands: int, alpha: bool) -> bool:
     """A profile for another number of channels would be passed over without a word."""
-    return bool(profile.identify(icc).channels == image.bands - int(alpha))
+    return profile.identify(icc).channels == bands - int(alpha)

@@ -16,7 +16,7 @@ from importlib import resources
 from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 from aptandum.core.atomic import write_atomic
-from aptandum.core.later import np, pyvips
+from aptandum.core.later import cv2, np, pyvips
 from aptandum.core.photo import profile
 from aptandum.core.photo.arrays import from_array
 from aptandum.core.photo.facts import PhotoError
@@ -114,6 +114,32 @@ def _exactly(
     if one is None or other is None or image.bands != len(one.light):
         return None
     return from_array(shaped(memory(image), one, other, bits, black_point))
+
+
+def exactly(
+    pixels: Pixels, source: bytes | str, target: bytes, bits: int, alpha: bool
+) -> Pixels | None:
+    """What :func:`converted` makes of an array between two profiles of matrices or greys, without libvips and its
+    copies; ``None`` where one is of another kind. Alpha is carried along."""
+    colour = pixels[..., :-1] if alpha else pixels
+    if isinstance(source, str) or colour.dtype not in (np.uint8, np.uint16):
+        return None
+    one, other = shaper_of(source), shaper_of(target)
+    if one is None or other is None or colour.shape[2] != len(one.light):
+        return None
+    made: Pixels = shaped(colour, one, other, bits)
+    return np.concatenate([made, at_depth(pixels[..., -1:], bits)], 2) if alpha else made
+
+
+def at_depth(pixels: Pixels, bits: int) -> Pixels:
+    """The same numbers at another depth, as :func:`deepened`."""
+    if bits == 16 and pixels.dtype == np.uint8:
+        return pixels.astype(np.uint16) * np.uint16(257)
+    if bits == 8 and pixels.dtype == np.uint16:
+        flat = np.ascontiguousarray(pixels).reshape(len(pixels), -1)
+        made: Pixels = cv2.convertScaleAbs(flat, alpha=1 / 257).reshape(pixels.shape)
+        return made
+    return pixels
 
 
 def _by_tables(
