@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from functools import cache
 
@@ -156,6 +157,29 @@ def test_where_the_pixels_are_open_the_largest_size_that_keeps_the_floor_is_take
     above = allowed(brief).target(proof.line.frame.shape, max(wide, high) + 1).size
     assert above != (wide, high)
     assert at_quality(folder, photo, brief, above, floor) > 60_000
+
+
+@pytest.mark.parametrize("form", ["webp", "gif"])
+def test_where_every_try_is_dear_two_sizes_a_hundredth_apart_are_told(folder, form):
+    """One that fits and one that does not, both named, and both true."""
+    text = clause("longest_side", at_most="900 px") + clause("format", exactly=form)
+    limit = 30_000 if form == "webp" else 90_000
+    proof, brief = made_of(folder, "gravel", text + clause("file_bytes", at_most=f"{limit} bytes"))
+    assert proof.ready and len(proof.made.data) <= limit
+    said = proof.made.statement.replace("\xa0", " ").replace("\u202f", " ")
+    more = re.search(r"; ([\d ]+) × ([\d ]+) px no longer does", said)
+    good = max(proof.resized)
+    size = tuple(int(part.replace(" ", "")) for part in more.groups()) if more else None
+    if size is None:  # they happened to be neighbours
+        assert "largest allowed size" in said
+        size = allowed(brief).target(proof.line.frame.shape, good + 1).size
+    assert good < max(size) <= 1.03 * good
+    opened = open_photo(photo_at(folder, "gravel"))
+    key = {"file.quality": 60} if form == "webp" else {"file.colours": 154}
+    for at, fits in ((proof.resized, True), (size, False)):
+        line = resolve(opened.facts, brief, Settings().having({"frame.output": at, **key}))
+        found = len(make(render(opened, line), replace(line.file, at_most=None)).data)
+        assert (found <= limit) == fits
 
 
 def test_only_sizes_that_are_allowed_are_taken(folder):

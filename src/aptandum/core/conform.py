@@ -297,10 +297,8 @@ def fitted_in(
     """
     course = line.course or brief
     credit = credit_of(photo.read())
-    by_hand = settings.frame.output is not None
-    over = room.too_large(course, line, picture, by_hand, credit)
-    made = over or make(picture, line.file, credit)
-    way = "smaller" if over else room.wanted(course, line, made, by_hand)
+    set_ = settings.frame.output is not None  # by a person
+    made, way, final = room.begin(course, line, picture, set_, credit)
     last: dict[tuple[int, int], tuple[Line, Picture]] = {}
 
     def at(size: tuple[int, int]) -> tuple[Picture, FileStation]:
@@ -316,8 +314,7 @@ def fitted_in(
 
     found = room.find(course, line, made, way, at, credit) if way else None
     if found is None or found.size == line.frame.output:
-        if over is not None:
-            made = make(picture, line.file, credit)
+        made = made if final else make(picture, line.file, credit)
         if found is not None:  # the sentence is about what cannot be reached
             made = replace(made, trouble=f"{made.trouble} {found.says}".strip())
         return prove(
@@ -328,8 +325,7 @@ def fitted_in(
         at(found.size)
     line, picture = last[found.size]
     made = make(picture, line.file, credit, found.made)
-    said = sentences([part for part in (found.says, made.statement) if part])
-    made = replace(made, statement=said)
+    made = replace(made, statement=sentences([p for p in (found.says, made.statement) if p]))
     resized = settings.having({"frame.output": found.size})
     proof = prove(
         photo, brief, line, picture, confirmed, people, see_mask, made, wishes or settings, resized,

@@ -78,8 +78,20 @@ _SLOW = frozenset(("webp", "avif", "gif"))
 """Formats of which every file that is made for nothing is felt."""
 
 
-def too_large(
-    brief: Brief | None, line: Line, picture: Picture, by_hand: bool, credit: Credit
+def begin(
+    brief: Brief, line: Line, picture: Picture, by_hand: bool, credit: Credit
+) -> tuple[Made, str, bool]:
+    """A file of the size there is, whether another size would serve better (as :func:`wanted`), and whether the file is
+    the one to keep where none does."""
+    over = _too_large(brief, line, picture, by_hand, credit)
+    if over is not None:
+        return over, "smaller", False
+    made = make(picture, line.file, credit)
+    return made, wanted(brief, line, made, by_hand), True
+
+
+def _too_large(
+    brief: Brief, line: Line, picture: Picture, by_hand: bool, credit: Credit
 ) -> Made | None:
     """The file at the floor where even that is over its limit, and fewer pixels are allowed: then no quality below the
     floor need be looked for. ``None`` where it fits, or where looking first saves nothing."""
@@ -88,7 +100,7 @@ def too_large(
         return None
     if file.quality is not None or file.colours is not None:
         return None
-    if brief is None or by_hand or line.frame.fill == "pixels" or not brief.permits("scale"):
+    if by_hand or line.frame.fill == "pixels" or not brief.permits("scale"):
         return None
     smallest = _sizes(brief, line).target(line.frame.shape, 1)
     if smallest is None or max(smallest.size) >= max(line.frame.output):
@@ -145,12 +157,27 @@ _STRIDE = 0.7
 """How much shorter the next side is that is tried once the time is spent, and none has been small enough."""
 
 
+_SLACK = 0.01
+"""The share of a side that two sizes may lie apart where every try is dear: from one pixel to the next bytes go up and down by
+more than a side's hundredth brings."""
+
+
 class _Search:
     """Finds two neighbours among the allowed sizes of one shape: one whose file is small enough
-    and the next one, whose file is not. Bytes grow about as a power of the side."""
+    and the next one, whose file is not. Bytes grow about as a power of the side.
 
-    def __init__(self, sizes: Allowed, shape: Fraction, bytes_at: Callable[[Size], int]) -> None:
-        self.sizes, self.shape, self.bytes_at = sizes, shape, bytes_at
+    Args:
+        slack: two that lie apart by no more than this share of the side will do.
+    """
+
+    def __init__(
+        self,
+        sizes: Allowed,
+        shape: Fraction,
+        bytes_at: Callable[[Size], int],
+        slack: float = 0.0,
+    ) -> None:
+        self.sizes, self.shape, self.bytes_at, self.slack = sizes, shape, bytes_at, slack
         self.tried: dict[int, int] = {}
 
     def below(self, side: float) -> Size | None:
@@ -169,6 +196,8 @@ class _Search:
         run, last = 0, False
         while True:
             low, high = max(good) if good is not None else 0, max(bad)
+            if good is not None and high - low <= self.slack * high:
+                return good, bad
             near = None
             guess = self._guess(limit, low, high, run, last)
             if good is None and bounds.over():  # none is found yet: get there in strides
@@ -200,7 +229,7 @@ class _Search:
         guess: float = near * exp(log(limit / self.tried[near]) / power)
         if len(self.tried) > _PATIENCE:
             return (low + high) // 2
-        step = 1 << max(0, run - 2)
+        step = max(1, round(self.slack * near)) << max(0, run - 2)
         return max(guess, low + step) if up else min(guess, high - step)
 
 
@@ -217,11 +246,12 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
             fitting[size] = made
         return len(made.data)
 
-    search = _Search(sizes, line.frame.shape, bytes_at)
+    dear = line.file.format in _SLOW or bool(line.frame.angle or line.finish.on)
+    search = _Search(sizes, line.frame.shape, bytes_at, _SLACK if dear else 0.0)
     if _is_at_floor(made, line.file):
         search.tried[max(output)] = len(made.data)
     search.size(output)
-    good, _bad = search.edge(None, output, limit)
+    good, bad = search.edge(None, output, limit)
     if good is None:
         least = sizes.target(line.frame.shape, 1)
         if least is None or max(least.size) >= max(output):
@@ -242,6 +272,13 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
     }
     if bounds.over():  # larger ones have not been tried
         said = say("{size} comes to at most {limit} {how}.", **told)
+        return Room(good, said, fitting.get(good))
+    between = search.below(max(bad) - 1)
+    if between is not None and max(between) > max(good):
+        more = show_size(bad)
+        said = say(
+            "{size} comes to at most {limit} {how}; {more} no longer does.", more=more, **told
+        )
         return Room(good, said, fitting.get(good))
     words = say("{size} is the largest allowed size that comes to at most {limit} {how}.", **told)
     return Room(good, words, fitting.get(good))
