@@ -113,6 +113,15 @@ def test_the_language_that_a_person_chose_is_spoken_unless_the_environment_names
 
 
 @pytest.mark.long
+@pytest.mark.parametrize("call", [["--help"], ["conform", "--help"], ["rulebook", "--help"]])
+def test_help_says_nothing_in_english_to_who_reads_german(tmp_path, call):
+    said = says(call, tmp_path, APTANDUM_LANGUAGE="de").stdout
+    assert said.startswith("Aufruf: aptandum") and "Diese Hilfe anzeigen" in said
+    assert "Usage" not in said and "Show this" not in said
+    plain = says(call, tmp_path, APTANDUM_LANGUAGE="en").stdout
+    assert plain.startswith("Usage: aptandum") and "Show this message and exit." in plain
+
+
 def test_machine_output_is_the_same_in_every_language(tmp_path):
     args = ["check", str(DEMO / "blue_jug_03.jpg"), "--brief", "orrin-moor/print-archive", "--json"]
     plain = says(args, tmp_path, LC_ALL="C").stdout

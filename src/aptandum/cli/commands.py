@@ -11,6 +11,7 @@ from typing import Any
 import typer
 from typer.core import TyperCommand, TyperGroup
 
+from aptandum.cli.parser_words import speaking
 from aptandum.core.frozen import frozen
 from aptandum.core.words import say
 
@@ -117,6 +118,13 @@ class Commands(TyperGroup):
     def __init__(self) -> None:
         known = [TyperCommand(name, help=one.says) for name, one in COMMANDS.items()]
         super().__init__(name="aptandum", commands=list(known), rich_markup_mode=None)
+
+    def make_context(self, *given: Any, **named: Any) -> Any:
+        """Where a call stands, with what the library says of itself translated."""
+        told = self.context_class
+        if not getattr(told.formatter_class, "speaks", False):
+            told.formatter_class = speaking(told.formatter_class)
+        return super().make_context(*given, **named)
 
     def list_commands(self, ctx: Any) -> list[str]:
         """Their names, in the order of the table."""

@@ -7,6 +7,7 @@ sentences, which are known again here.
 from __future__ import annotations
 
 import re
+from typing import Any
 
 from aptandum.core.words import as_said, say
 
@@ -18,6 +19,7 @@ def noted(template: str) -> str:
 
 HEADINGS = (noted("Options"), noted("Commands"), noted("Arguments"), noted("required"),
             noted("default: {default}"), noted("Missing command."))  # fmt: skip
+HELP = noted("Show this message and exit.")
 ERRORS = (
     noted("Missing option {name}. Choose from: {choices}"),
     noted("Missing option {name}."),
@@ -33,6 +35,22 @@ ERRORS = (
     noted("{value} is not in the range {range}."),
 )
 """The more particular before the more general."""
+
+
+def speaking(formatter: type[Any]) -> type[Any]:
+    """A formatter of help that says in the person's language what the library says in English."""
+
+    class Speaking(formatter):  # type: ignore[misc]
+        speaks = True
+
+        def write_usage(self, prog: str, args: str = "", prefix: str | None = None) -> None:
+            super().write_usage(prog, args, say("Usage:") + " " if prefix is None else prefix)
+
+        def write_dl(self, rows: Any, *given: Any, **named: Any) -> None:
+            told = [(name, as_said(HELP) if says == HELP else says) for name, says in rows]
+            super().write_dl(told, *given, **named)
+
+    return Speaking
 
 
 def translated(message: str) -> str:
