@@ -6,7 +6,7 @@ from aptandum.core.judge.measure import Measure, Mend, Miss
 from aptandum.core.judge.reading import Reading
 from aptandum.core.numbers import Side
 from aptandum.core.quantity import Kind
-from aptandum.core.words import commas, listed, say
+from aptandum.core.words import listed, say
 
 SAID = {
     "turn": say("turned"),
@@ -80,8 +80,6 @@ def _parse(value: object, side: Side = "exact") -> object:
 def _show(value: object) -> str:
     if isinstance(value, tuple):
         words = [SAID.get(str(word), str(word)) for word in value]
-        if len(words) > 2:  # the record lists them all
-            return say("{words} +{n}", words=commas(words[:2]), n=len(words) - 2)
         return listed(words, "and") or say("as supplied")
     return SAID.get(str(value), str(value))
 
