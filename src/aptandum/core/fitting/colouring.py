@@ -55,7 +55,7 @@ def coloured(facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStati
     if same and not cmyk:
         return Picture(at_depth(pixels, bits), station.icc, alpha)
     if not (cmyk or mixed):
-        quick = exactly(pixels, source, station.icc, bits, alpha)
+        quick = exactly(pixels, source, station.icc, bits, alpha, station.intent)
         if quick is not None:
             return Picture(quick, station.icc, alpha)
     image = decode.from_array(pixels)

@@ -134,6 +134,8 @@ def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
                    b=SPACE_NAMES[colour.target])  # fmt: skip
         if facts.mode == "cmyk" and not facts.icc_bytes:
             said = sentences([said, inks_taken_as()])
+        if colour.intent == "hue":
+            said = sentences([said, say("What lies outside is brought to its edge, hue kept.")])
         found.append(Act("convert", said))
     elif colour.bits not in (1, _bits(facts)):
         found.append(

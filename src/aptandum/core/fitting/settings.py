@@ -160,7 +160,8 @@ class ColourSettings(_Frozen):
 
     Attributes:
         space: a space whose profile is shipped; ``None``: as the brief asks.
-        intent: how colours outside the target are brought in.
+        intent: how colours outside the target are brought in: ``relative``: each channel to its edge; ``hue``: to its edge,
+            with their hue kept; ``perceptual``: as the profile says, the rest with them.
         bits: of each channel; 1: dots that are black or white.
         resampling: ``light``: pixels are mixed as light mixes, so that fine detail does not
             darken; ``numbers``: by their encoded numbers, which is faster. ``None``: light,
@@ -174,7 +175,7 @@ class ColourSettings(_Frozen):
     """
 
     space: Literal["srgb", "adobe-rgb", "display-p3", "prophoto", "grey"] | None = None
-    intent: Literal["relative", "perceptual"] = "relative"
+    intent: Literal["relative", "perceptual", "hue"] = "relative"
     bits: Literal[1, 8, 16] | None = None
     resampling: Literal["light", "numbers"] | None = None
     mix: Literal["lightness", "even", "red", "green", "blue"] = "lightness"

@@ -35,7 +35,8 @@ Lab: TypeAlias = "NDArray[np.float32]"
 _FEW = 16_384
 """Pixels up to which NumPy is done before the engine has made itself ready (some 15 ms)."""
 
-Intent = Literal["relative", "perceptual"]
+Intent = Literal["relative", "perceptual", "hue"]
+"""How colours outside a target are brought in: each channel by itself, as the profile says, or with their hue kept."""
 
 
 @lru_cache(maxsize=16)
@@ -81,9 +82,11 @@ def converted(
     """
     colour = image[0 : image.bands - 1] if alpha else image
     carried = image[image.bands - 1] if alpha else None
-    exact = _exactly(colour, source, target, bits, black_point)
-    if exact is None and bits == 16 and not isinstance(source, str):
-        exact = _by_tables(colour, source, target, intent, black_point)
+    hue = intent == "hue"
+    intent = "relative" if hue else intent
+    exact = _exactly(colour, source, target, bits, black_point, hue)
+    if exact is None and (bits == 16 or hue):
+        exact = _by_tables(colour, source, target, intent, black_point, bits, hue)
     if exact is not None:
         return exact if carried is None else exact.bandjoin(deepened(carried, bits))
     try:
@@ -103,21 +106,32 @@ def converted(
 
 
 def _exactly(
-    image: pyvips.Image, source: bytes | str, target: bytes, bits: int, black_point: bool
+    image: pyvips.Image,
+    source: bytes | str,
+    target: bytes,
+    bits: int,
+    black_point: bool,
+    hue: bool = False,
 ) -> pyvips.Image | None:
     """Between two profiles of matrices or greys in floating point; ``None`` where one is of another kind."""
     if isinstance(source, str) or image.format not in ("uchar", "ushort"):
         return None
-    if bits == 8 and image.format == "uchar" and image.bands == 3 and target[16:20] == b"RGB ":
+    eight = bits == 8 and image.format == "uchar" and not hue
+    if eight and image.bands == 3 and target[16:20] == b"RGB ":
         return None  # of 8 bit the engine loses nothing, and the image streams by
     one, other = shaper_of(source), shaper_of(target)
     if one is None or other is None or image.bands != len(one.light):
         return None
-    return from_array(shaped(memory(image), one, other, bits, black_point))
+    return from_array(shaped(memory(image), one, other, bits, black_point, hue))
 
 
 def exactly(
-    pixels: Pixels, source: bytes | str, target: bytes, bits: int, alpha: bool
+    pixels: Pixels,
+    source: bytes | str,
+    target: bytes,
+    bits: int,
+    alpha: bool,
+    intent: str = "relative",
 ) -> Pixels | None:
     """What :func:`converted` makes of an array between two profiles of matrices or greys, without libvips and its
     copies; ``None`` where one is of another kind. Alpha is carried along."""
@@ -127,7 +141,7 @@ def exactly(
     one, other = shaper_of(source), shaper_of(target)
     if one is None or other is None or colour.shape[2] != len(one.light):
         return None
-    made: Pixels = shaped(colour, one, other, bits)
+    made: Pixels = shaped(colour, one, other, bits, hue=intent == "hue")
     return np.concatenate([made, at_depth(pixels[..., -1:], bits)], 2) if alpha else made
 
 
@@ -143,17 +157,26 @@ def at_depth(pixels: Pixels, bits: int) -> Pixels:
 
 
 def _by_tables(
-    image: pyvips.Image, source: bytes, target: bytes, intent: str, black_point: bool
+    image: pyvips.Image,
+    source: bytes | str,
+    target: bytes,
+    intent: str,
+    black_point: bool,
+    bits: int,
+    hue: bool,
 ) -> pyvips.Image | None:
-    """From a profile with tables to one of matrices at 16 bit; ``None`` where they are of other kinds.
+    """From a profile with tables to one of matrices; ``None`` where they are of other kinds.
 
     The engine makes one table of the whole way, which bends most where the target's curves do: off by CIEDE2000 1. To a wide
     space whose curve is that of lightness the way is nearly as straight as the profile's own tables; the rest is exact.
     """
-    if shaper_of(target) is None or shaper_of(source) is not None or target == _between():
+    if isinstance(source, str) and not hue:
+        return None
+    known = not isinstance(source, str) and shaper_of(source) is not None
+    if shaper_of(target) is None or known or target == _between():
         return None
     wide = converted(image, source, _between(), 16, intent, False, black_point)
-    return _exactly(wide, _between(), target, 16, black_point)
+    return _exactly(wide, _between(), target, bits, black_point, hue)
 
 
 @lru_cache(maxsize=1)

@@ -4,7 +4,8 @@ The profile engine rounds to 16 bit between the curves and the matrix, which in 
 costs up to CIEDE2000 0.5, and in the deepest greys of a linear curve 4. That is more than is
 asked for, so between two profiles of these kinds (ICC.1, three-component matrix-based and
 monochrome) the way is short enough to be gone exactly.
-Colours outside the target are brought to its edge, channel by channel, as the engine does.
+Colours outside the target are brought to its edge, channel by channel, as the engine does, or with
+their hue kept.
 """
 
 from __future__ import annotations
@@ -84,14 +85,36 @@ def _blacks(source: Shaper, target: Shaper) -> tuple[float, float]:
     return gain, other - one * gain
 
 
+def _brought_in(linear: Any, target: Shaper) -> Any:
+    """Linear light in a target of three colours, what lies outside mixed with as much of the grey of its own luminance
+    as brings it to the edge: its hue and, where it lies between black and white, its luminance stay."""
+    outside = (linear < 0).any(-1) | (linear > 1).any(-1)
+    if not outside.any():
+        return linear
+    far = linear[outside]
+    grey = np.clip(far @ target.columns[1].astype(np.float32), 0, 1)[:, None]
+    apart = far - grey
+    with np.errstate(divide="ignore", invalid="ignore"):
+        room = np.where(apart > 0, (1 - grey) / apart, np.where(apart < 0, -grey / apart, 1.0))
+    linear[outside] = grey + apart * np.clip(room.min(-1), 0, 1)[:, None]
+    return linear
+
+
 def shaped(
-    pixels: Any, source: Shaper, target: Shaper, bits: int = 16, black_point: bool = True
+    pixels: Any,
+    source: Shaper,
+    target: Shaper,
+    bits: int = 16,
+    black_point: bool = True,
+    hue: bool = False,
 ) -> Any:
     """Pixels of 8 or 16 bit, shape (h, w, channels), in another profile at 8 or 16 bit.
 
     Args:
         black_point: the darkest of one becomes the darkest of the other.
+        hue: colours outside the target are brought to its edge with their hue kept; else each channel by itself.
     """
+    hue = hue and len(target.light) == 3
     gain, offset = _blacks(source, target) if black_point else (1.0, 0.0)
     # A fourth column for what is added to all alike.
     matrix = np.concatenate(
@@ -119,6 +142,7 @@ def shaped(
     def part(start: int) -> None:
         some = pixels[start : start + _ROWS]
         linear = cv2.transform(cv2.merge(list(map(cv2.LUT, cv2.split(some), light))), matrix)
+        linear = _brought_in(linear, target) if hue else linear
         made[start : start + _ROWS] = encoded(linear).reshape(*some.shape[:2], len(code))
 
     threads.each(part, range(0, pixels.shape[0], _ROWS))

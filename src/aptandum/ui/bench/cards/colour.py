@@ -86,6 +86,7 @@ class ColourCard(Card):
         self.intent = Choice()
         self.intent.setAccessibleName(t("How colours outside the space are brought in"))
         self.intent.addItem(t("clipped to its edge"), "relative")
+        self.intent.addItem(t("brought to its edge, hue kept"), "hue")
         self.intent.addItem(t("drawn in with the rest"), "perceptual")
         self.intent.activated.connect(
             lambda: self.session.model.set(
