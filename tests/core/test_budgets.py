@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import io
 import re
 from dataclasses import replace
 from functools import cache
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from aptandum.core.conform import conform
 from aptandum.core.file import budget
@@ -180,6 +182,18 @@ def test_where_every_try_is_dear_two_sizes_a_hundredth_apart_are_told(folder, fo
         line = resolve(opened.facts, brief, Settings().having({"frame.output": at, **key}))
         found = len(make(render(opened, line), replace(line.file, at_most=None)).data)
         assert (found <= limit) == fits
+
+
+@pytest.mark.parametrize("form", ["gif", "png"])
+def test_another_size_keeps_to_the_colours_that_a_rule_allows(folder, form):
+    """A palette that must not have more than 64 is not held to the 154 that are the least otherwise."""
+    text = clause("longest_side", at_most="900 px") + clause("format", exactly=form)
+    text += clause("colours", at_most=64) + clause("file_bytes", at_most="50000 bytes")
+    proof, _brief = made_of(folder, "gravel", text)
+    assert proof.ready and proof.made.colours <= 64 and len(proof.made.data) <= 50_000
+    assert proof.resized is not None and "154" not in proof.made.statement
+    with Image.open(io.BytesIO(proof.made.data)) as opened:
+        assert len(opened.convert("RGB").getcolors(256)) <= 64
 
 
 def test_only_sizes_that_are_allowed_are_taken(folder):

@@ -133,7 +133,7 @@ def _below(made: Made, file: FileStation) -> bool:
     """Whether what was given up to fit lies below the floor."""
     if made.options is not None:
         return file.quality is None and made.options.quality < file.floor
-    few = made.colours is not None and made.colours < fewest(file.floor)
+    few = made.colours is not None and made.colours < _colours_at_floor(file)
     return few and bool(made.statement) and file.colours is None
 
 
@@ -149,8 +149,13 @@ def _at_floor(file: FileStation) -> FileStation:
     if file.format in LOSSY:
         return replace(file, quality=file.quality or file.floor)
     if file.format in ("png", "gif") and file.colours is None:
-        return replace(file, colours=fewest(file.floor))
+        return replace(file, colours=_colours_at_floor(file))
     return file
+
+
+def _colours_at_floor(file: FileStation) -> int:
+    """The colours that a palette keeps at least, or as many as a rule allows."""
+    return min(fewest(file.floor), file.most_colours or MOST_COLOURS)
 
 
 _STRIDE = 0.7
@@ -298,7 +303,7 @@ def _kept(file: FileStation) -> str:
     if file.format in LOSSY:
         return say("at quality {q} or better", q=file.quality or file.floor)
     if file.format in ("png", "gif") and file.colours is None:
-        return say("with {n} colours or more", n=fewest(file.floor))
+        return say("with {n} colours or more", n=_colours_at_floor(file))
     return say("without loss")
 
 
