@@ -184,6 +184,15 @@ def test_where_every_try_is_dear_two_sizes_a_hundredth_apart_are_told(folder, fo
         assert (found <= limit) == fits
 
 
+def test_a_quality_that_a_rule_caps_is_no_reason_for_another_size(folder):
+    """It was made a pixel smaller, and said to be the largest at quality 60, which no rule let it have."""
+    text = clause("longest_side", at_most="1100 px") + clause("quality", at_most=50)
+    proof, _brief = made_of(folder, "quay", text + clause("file_bytes", at_most="900 kB"))
+    assert proof.ready and proof.made.options.quality <= 50
+    assert proof.resized is None and max(proof.line.frame.output) == 1100
+    assert "largest allowed" not in proof.made.statement
+
+
 @pytest.mark.parametrize("form", ["gif", "png"])
 def test_another_size_keeps_to_the_colours_that_a_rule_allows(folder, form):
     """A palette that must not have more than 64 is not held to the 154 that are the least otherwise."""

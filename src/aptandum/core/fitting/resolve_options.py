@@ -66,7 +66,7 @@ def _jpeg(file: FileStation, brief: Brief, settings: Settings) -> FileStation:
         low = high = max(quality.one_of)
     return replace(
         file,
-        floor=max(file.floor, int(low or 1)),
+        floor=min(max(file.floor, int(low or 1)), int(high or 100)),  # no more than may be
         ceiling=min(file.ceiling, int(high or 100)),
         lowest=int(low or 1),
     )
