@@ -227,7 +227,7 @@ def test_no_text_of_the_command_line_is_bare(called, others, args):
     rest = re.sub(r"\bwatch\b", "", rest)  # a name that holds one of the others
     for name in others:
         rest = rest.replace(name, "")
-    known = r"(Usage:|aptandum \[|aptandum \w+ \[|<[^>]*>|--help)"
+    known = r"(^\s*aptandum [\w-]* ?[\[{]|<[^>]*>|--help)"  # how it is called
     rest = "\n".join(line for line in rest.split("\n") if not re.search(known, line))
     rest = re.sub(r"(?<!\w)--?[\w-]+|\b[A-Z][A-Z_/|.…]*(?:\.csv)?…?\b", "", rest)
     rest = re.sub(r"(?m)^\W*(Options|Commands|Arguments)\W*$", "", rest)

@@ -298,7 +298,8 @@ def test_the_border_lies_over_the_photo_never_under(pier, tmp_path):
     assert (pixels[..., 3] == 255).all()
     # the finishes' fixed order
     order = [finish.name for finish in FINISHES]
-    assert order == ["backdrop", "clear", "panels", "shade", "border", "caption", "keyline"]
+    assert order[0] == "sharpening"  # of the photo alone
+    assert order[1:] == ["backdrop", "clear", "panels", "shade", "border", "caption", "keyline"]
     assert set(order) | {"ground"} == set(FinishSettings.model_fields)
 
 

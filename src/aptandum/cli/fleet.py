@@ -83,7 +83,9 @@ def cluster(address: str) -> Iterator[tuple[Executor, int]]:
                 address=address,
             )
         )
-    logging.getLogger("distributed").setLevel(logging.CRITICAL)  # what matters is told file by file
+    for name in logging.root.manager.loggerDict:  # what matters is told file by file
+        if name.split(".")[0] == "distributed":  # each has a level of its own
+            logging.getLogger(name).setLevel(logging.CRITICAL)
     try:
         client: Any = distributed.Client(address, timeout=_PATIENCE, set_as_default=False)
     except (OSError, ValueError, TimeoutError, ImportError) as error:
