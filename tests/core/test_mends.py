@@ -367,3 +367,21 @@ def test_a_photo_that_goes_out_as_it_is_and_could_be_better_is_told_so(photos):
         proof = conform(photo, brief)
         assert not proof.findings.counts()["misses"]
         assert proof.findings.of("height").verdict == "advises"
+
+
+def test_a_batch_makes_the_same_file_without_trying_mends(tmp_path):
+    """Where nobody reads what would mend a miss no file is made for it, and what is made and judged is the same."""
+    photo, people = wall(tmp_path), People((face_at(tilt=8.0),))
+    brief = brief_of(
+        clause("size", exactly="120 x 160")
+        + clause("head_tilt", between=["-1°", "1°"])
+        + clause("quality", at_least=80)
+    )
+    told = conform(photo, brief, people=people)
+    plain = conform(photo, brief, people=people, mends=False)
+    assert any(finding.mend for finding in told.findings.findings)
+    assert not any(finding.mend for finding in plain.findings.findings)
+    assert plain.made.data == told.made.data
+    assert [f.verdict for f in plain.findings.findings] == [
+        f.verdict for f in told.findings.findings
+    ]

@@ -134,12 +134,16 @@ def conform(
     mask: Mask | None = None,
     see_mask: Callable[[], Mask] | None = None,
     may_resize: bool = True,
+    mends: bool = True,
 ) -> Proof:
     """Make the file that a fitting describes, in memory, and judge its bytes.
 
     A frame that nobody has set is laid by the head's marks, where the brief places a head; where
     it ``may_resize``, as :func:`fitted_in` does. Where the brief leaves a choice the way is taken that
     changes the photo least, of those whose file then meets every rule.
+
+    Args:
+        mends: offer what would mend a miss, each tried on a file of its own; left out where nobody reads them.
 
     Raises:
         PhotoError: the photo's pixels cannot be read, or (:class:`~aptandum.core.photo.sound.Damaged`) are damaged
@@ -161,11 +165,12 @@ def conform(
             course = line.course or brief
             proof = _conform(photo, course, wishes, answers, cancelled, people, see, may_resize)
             if course is not brief:
-                proof = named(proof, brief, proof.suggested, answers)
+                proof = _judged(proof, brief, proof.suggested, answers)
             found.append(proof)
             if _wanting(proof.findings) == (0, 0) or bounds.over():
                 break
-    return min(found, key=lambda proof: (_wanting(proof.findings), lost_by(proof)))
+        best = min(found, key=lambda proof: (_wanting(proof.findings), lost_by(proof)))
+        return offering(best, photo, see) if mends else _unmended(best)
 
 
 def _wanting(findings: Findings) -> tuple[int, int]:
@@ -263,13 +268,9 @@ def _proof_of(
     )
     if untouched.meets:
         return proof
-    fitted = _tried(
-        proof,
-        Fitted(photo.facts, brief, settings, people, see_supplied=inside_of(photo)),
-        photo,
-        None,
+    return replace(
+        proof, fitted=Fitted(photo.facts, brief, settings, people, see_supplied=inside_of(photo))
     )
-    return replace(proof, findings=offered(untouched.findings, fitted), fitted=fitted)
 
 
 def fitted_in(
@@ -388,14 +389,8 @@ def prove(
     done = (*acts(photo.facts, line, why), *of_islands(picture))
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
-    plain = named(proof, whole, name, confirmed)
-    fitted = _tried(
-        plain,
-        Fitted(photo.facts, brief, used or wishes, people, see_supplied=inside_of(photo)),
-        photo,
-        see_mask,
-    )
-    return replace(plain, fitted=fitted, findings=offered(plain.findings, fitted))
+    fitted = Fitted(photo.facts, brief, used or wishes, people, see_supplied=inside_of(photo))
+    return replace(_judged(proof, whole, name, confirmed), fitted=fitted)
 
 
 def why_of(
@@ -432,17 +427,21 @@ def _missed(photo: Photo, brief: Brief) -> tuple[Clause, ...]:
     return tuple(f.clause for f in found.findings if f.verdict in ("misses", "advises"))
 
 
-def _tried(
-    proof: Proof, fitted: Fitted, photo: Photo, see_mask: Callable[[], Mask] | None
-) -> Fitted:
-    """The same with every mend tried of which only a file can tell."""
-    return replace(
-        fitted,
-        known=tried(
-            proof.findings,
-            replace(fitted, makes=makes_of(photo, see_mask or mask_once(photo, fitted.people))),
-        ),
-    )
+def offering(proof: Proof, photo: Photo, see_mask: Callable[[], Mask] | None = None) -> Proof:
+    """The same with those mends of what it misses that do what they say: where only a file can tell, one is made
+    for each. Nothing changes where every rule is met.
+    """
+    if proof.fitted is None:
+        return proof
+    makes = makes_of(photo, see_mask or mask_once(photo, proof.fitted.people))
+    fitted = replace(proof.fitted, known=tried(proof.findings, replace(proof.fitted, makes=makes)))
+    return replace(proof, fitted=fitted, findings=offered(proof.findings, fitted))
+
+
+def _unmended(proof: Proof) -> Proof:
+    """The same without mends, for none was tried."""
+    plain = tuple(replace(f, mend=None) for f in proof.findings.findings)
+    return replace(proof, fitted=None, findings=replace(proof.findings, findings=plain))
 
 
 def reading_of(proof: Proof, name: str = "") -> Reading:
@@ -462,10 +461,15 @@ def reading_of(proof: Proof, name: str = "") -> Reading:
 
 def named(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmation] = ()) -> Proof:
     """The proof of the same bytes under another name, with its findings judged anew."""
-    reading = reading_of(proof, name)
-    findings = judge(reading, brief, confirmed)
-    if proof.fitted is not None:
-        findings = offered(findings, proof.fitted)
+    again = _judged(proof, brief, name, confirmed)
+    if proof.fitted is None:
+        return again
+    return replace(again, findings=offered(again.findings, proof.fitted))
+
+
+def _judged(proof: Proof, brief: Brief, name: str, confirmed: Iterable[Confirmation]) -> Proof:
+    """The same, with mends that nobody has tried."""
+    findings = judge(reading_of(proof, name), brief, confirmed)
     return replace(proof, suggested=name, findings=findings)
 
 

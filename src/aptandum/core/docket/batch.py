@@ -171,7 +171,7 @@ def prove_one(
     if people is not None and settings.frame.window is None:
         settings = framed_by_marks(photo, brief, settings, people)
     settings = mended(photo, brief, settings, people)
-    proof = conform(photo, brief, settings, fitting.confirmed(), cancelled, people)
+    proof = conform(photo, brief, settings, fitting.confirmed(), cancelled, people, mends=False)
     if proof.resized is not None:
         settings = settings.having({"frame.output": proof.resized})
     return photo, settings, proof

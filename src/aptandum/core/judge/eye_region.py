@@ -29,6 +29,9 @@ LEFT, RIGHT, TOP, BOTTOM = -1.3, 1.3, -0.9, 1.3
 LEAST = 30.0
 """Pixels of the picture between the eyes below which nothing finer is told."""
 
+_BRIGHTER, _PALER = 8.0, 0.6
+"""L* above the cheeks' lightest, and share of their chroma, of what light is thrown back by."""
+
 
 @frozen
 class EyeRegion:
@@ -55,6 +58,22 @@ class EyeRegion:
         x0, x1 = (round((v - LEFT) * UNIT) for v in (left, right))
         y0, y1 = (round((v - TOP) * UNIT) for v in (top, bottom))
         return self.lab[max(0, y0) : y1, max(0, x0) : x1]
+
+    def about(self, at: tuple[float, float], reach: float) -> Any:
+        """CIELAB of the pixels no further than ``reach`` from a place, shape (n, 3)."""
+        rows, columns = np.indices(self.lab.shape[:2])
+        across = (columns + 0.5) / UNIT + LEFT - at[0]
+        down = (rows + 0.5) / UNIT + TOP - at[1]
+        return self.lab[np.hypot(across, down) <= reach]
+
+    def pale(self, lab: Any) -> float:
+        """The share of some of its pixels, shape (..., 3), that throw light back: lighter than the cheeks' lightest, and
+        pale."""
+        cheeks = [self.part(a, a + 0.35, 0.5, 0.85).reshape(-1, 3) for a in (-0.62, 0.27)]
+        lightest = float(np.percentile(np.concatenate(cheeks)[:, 0], 95))
+        chroma = float(np.hypot(*self.skin[1:]))
+        light = lab[..., 0] > lightest + _BRIGHTER
+        return float((light & (np.hypot(lab[..., 1], lab[..., 2]) < _PALER * chroma + 1)).mean())
 
 
 def eyes_of(reading: Reading, sure: bool = True) -> EyeRegion:
@@ -107,23 +126,15 @@ def region_of(lab: Any, seen: Any, marks: Marks) -> EyeRegion:
     return EyeRegion(brought, whole, *_skin(brought, whole), fine, marks)
 
 
-_BRIGHTER, _PALER = 8.0, 0.6
-"""L* above the cheeks' lightest, and share of their chroma, of what light is thrown back by."""
-
-
 def thrown_back(eyes: EyeRegion) -> float:
     """The share of what lies about an eye, without the eye itself, that is lighter than the cheeks' lightest and pale:
     of the eye that has more of it."""
-    cheeks = [eyes.part(a, a + 0.35, 0.5, 0.85).reshape(-1, 3) for a in (-0.62, 0.27)]
-    lightest = float(np.percentile(np.concatenate(cheeks)[:, 0], 95))
-    chroma = float(np.hypot(*eyes.skin[1:]))
     shares = []
     for x in (-0.5, 0.5):
         part = eyes.part(x - 0.36, x + 0.36, -0.24, 0.32)
         rows, columns = np.mgrid[: part.shape[0], : part.shape[1]] + 0.5
         about = (np.abs(rows / UNIT - 0.24) > 0.11) | (np.abs(columns / UNIT - 0.36) > 0.26)
-        pale = np.hypot(part[..., 1], part[..., 2]) < _PALER * chroma + 1
-        shares.append(float((pale & (part[..., 0] > lightest + _BRIGHTER))[about].mean()))
+        shares.append(eyes.pale(part[about]))
     return max(shares)
 
 

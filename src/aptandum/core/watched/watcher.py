@@ -117,7 +117,7 @@ def make_one(task: Task) -> Made:
     """Make and prove one file in memory; trouble is told, not raised."""
     file, want = task.arrived.file, task.want
     try:
-        proof = conform(open_photo(file), want.brief, want.settings)
+        proof = conform(open_photo(file), want.brief, want.settings, mends=False)
     except PhotoError as error:
         return Made(task, says=str(error), early=True)
     except AptandumError as error:

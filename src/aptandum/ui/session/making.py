@@ -7,7 +7,15 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from aptandum.core.conform import Proof, as_it_came, conform, fitted_in, named, prove
+from aptandum.core.conform import (
+    Proof,
+    as_it_came,
+    conform,
+    fitted_in,
+    named,
+    offering,
+    prove,
+)
 from aptandum.core.file.write import WriteError, write
 from aptandum.core.photo.sound import Damaged, asked
 from aptandum.ui import finished_copies
@@ -94,9 +102,11 @@ class Making(QObject):
             if untouched is not None:
                 return untouched
             if ready is not None and not may_resize:
-                return prove(photo, brief, line, ready, answers, people, see)
+                proof = prove(photo, brief, line, ready, answers, people, see)
+                return offering(proof, photo, see)
             if ready is not None:
-                return fitted_in(photo, brief, settings, line, ready, answers, people, see, late)
+                proof = fitted_in(photo, brief, settings, line, ready, answers, people, see, late)
+                return offering(proof, photo, see)
             return conform(
                 photo, brief, settings, answers, late, people, see_mask=see, may_resize=may_resize
             )

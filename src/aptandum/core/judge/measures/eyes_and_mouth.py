@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING, Any
 
-from aptandum.core.judge.eye_region import eyes_of, thrown_back
+from aptandum.core.judge.eye_region import eyes_of
 from aptandum.core.judge.head_marks import marks_of
 from aptandum.core.judge.measure import (
     NEEDS_MARKS,
@@ -13,6 +14,8 @@ from aptandum.core.judge.measure import (
     Measure,
 )
 from aptandum.core.judge.reading import Reading
+from aptandum.core.later import np
+from aptandum.core.photo.head import doubted
 from aptandum.core.quantity import words
 from aptandum.core.words import say
 
@@ -21,14 +24,18 @@ if TYPE_CHECKING:
 
 OPEN, CLOSED = 0.2, 0.12
 """Opening over width of the narrower eye: from which on it is open, and up to which it is closed."""
+_OPEN_BESIDE = 0.23
+"""The same where something covers one eye: what is read of that one tells nothing, and either may be it."""
 MOUTH_CLOSED, MOUTH_OPEN = 0.1, 0.2
 """The same of the mouth."""
-_RED, _REDDISH = 30.0, 20.0
-"""CIELAB a* beyond which a pupil is strongly red, and from which it may be; brown irises have up to 15."""
+_RED, _REDDISH = 28.0, 16.0
+"""CIELAB a* beyond which a pupil is strongly red, and from which it may be: about irises that are not, it is lower."""
 _PUPIL = 9
-"""Pixels, of which a hundred are a distance of the eyes, that must be strongly red: a quarter of a pupil."""
-_GLARE = 0.015
-"""Share about the eyes that throws light back, from which a pupil may be hidden by it."""
+"""Pixels, of which a hundred are a distance of the eyes, that must be so: a quarter of a pupil."""
+_DISC = 0.065
+"""Half the width of an iris, in distances of the eyes."""
+_HIDDEN = 0.35
+"""Share of an iris that throws light back, from which its pupil may be hidden by it."""
 
 
 def face_meant(reading: Reading) -> Face:
@@ -46,14 +53,14 @@ def face_meant(reading: Reading) -> Face:
 
 def _eyes(reading: Reading) -> str:
     face = face_meant(reading)
-    if face.doubted:
+    if face.doubted and (face.irises is None or doubted(face.eyes, face.irises)):
         raise CannotMeasure(say("It is doubtful where the eyes are."))
-    least = min(face.eyes_open)
-    if CLOSED < least < OPEN:
-        raise CannotMeasure(
-            say("The lids are half closed, or hard to see: that is for you to say.")
-        )
-    return "open" if least >= OPEN else "closed"
+    least, most = min(face.eyes_open), max(face.eyes_open)
+    if least >= (_OPEN_BESIDE if face.doubted else OPEN):
+        return "open"
+    if not face.doubted and least <= CLOSED and most < OPEN:  # one open, one shut: misread
+        return "closed"
+    raise CannotMeasure(say("The lids are half closed, or hard to see: that is for you to say."))
 
 
 def _mouth(reading: Reading) -> str:
@@ -72,24 +79,32 @@ def _red(reading: Reading) -> str:
     eyes = eyes_of(reading)
     if reading.look().picture.colour.shape[2] < 3:
         return "none"
-    parts = [eyes.part(x - 0.22, x + 0.22, -0.11, 0.11) for x in (-0.5, 0.5)]
-    strong = max(_redder(part, _RED) for part in parts)
-    if strong >= _PUPIL:
+    irises = [eyes.about(at, _DISC) for at in _iris_places(face)]
+    strong = [_redness(one) for one in irises]
+    if max(strong) >= _RED:
         return "seen"
-    if (
-        strong
-        or any(_redder(part, _REDDISH) >= _PUPIL for part in parts)
-        or thrown_back(eyes) > _GLARE
-    ):
+    if max(strong) >= _REDDISH or max(map(eyes.pale, irises)) > _HIDDEN:
         raise CannotMeasure(
             say("There may be some red in a pupil, or it is hidden: that is for you to say.")
         )
     return "none"
 
 
-def _redder(part: Any, than: float) -> int:
-    """How many pixels are redder than an a*, and not rather yellow."""
-    return int(((part[..., 1] > than) & (part[..., 2] < part[..., 1])).sum())
+def _iris_places(face: Face) -> list[tuple[float, float]]:
+    """Where the irises lie in the region about the eyes; the middles of the eyes where they were not read for sure."""
+    if face.irises is None or face.doubted:
+        return [(-0.5, 0.0), (0.5, 0.0)]
+    (ax, ay), (bx, by) = face.eyes
+    apart, roll = math.hypot(bx - ax, by - ay), math.atan2(by - ay, bx - ax)
+    c, s = math.cos(roll) / apart, math.sin(roll) / apart
+    off = [(x - (ax + bx) / 2, y - (ay + by) / 2) for x, y in face.irises]
+    return [(x * c + y * s, y * c - x * s) for x, y in off]
+
+
+def _redness(lab: Any) -> float:
+    """The a* that a quarter of a pupil has at least, of pixels that are not rather yellow."""
+    red = np.sort(np.where(lab[:, 2] < lab[:, 1], lab[:, 1], -128.0))
+    return float(red[-_PUPIL]) if len(red) >= _PUPIL else -128.0
 
 
 MEASURES = (
@@ -123,7 +138,7 @@ MEASURES = (
         "person",
         words("none", "seen", shown={"none": say("none"), "seen": say("seen")}),
         say(
-            "Whether a quarter of a pupil or more is strongly red (CIELAB a* above 30); nothing is said where it is about that."
+            "Whether a quarter of a pupil or more is strongly red (CIELAB a* above 28); nothing is said where it is about that."
         ),
         _red,
         needs=NEEDS_MARKS | NEEDS_PIXELS,
