@@ -26,10 +26,11 @@ if TYPE_CHECKING:
 Box = tuple[float, float, float, float]
 
 _LOBES = 3
+_LEAST = 0.01
 _ROWS = 64
 """Rows of the photo that are turned into light at once; with the columns they stay in a core's own memory. Of fewer the calls
 themselves are felt, and two threads wait for one another."""
-_COLUMNS = 640, 192
+_COLUMNS = 480, 192
 """How many of the photo's columns, where they are made much smaller and where less, for then more rows of the result lie in
 a core's memory beside them."""
 _MUCH = 4
@@ -94,12 +95,17 @@ def lanczos(start: float, length: float, goal: int, whole: int) -> Weights:
 
 
 def means(start: float, length: float, goal: int, whole: int) -> Weights:
-    """The weights of plain means: each pixel by how much of it lies in the result's own window."""
+    """The weights of plain means: each pixel by how much of it lies in the middle of the result's own window.
+
+    The window is a pixel narrower than the result's step, so that of a picture that is hardly made smaller what lies round
+    a pixel is its neighbours themselves: means of them would hold the finest lines to a grey.
+    """
     step = length / goal
-    low = np.maximum(0.0, start + np.arange(goal) * step)
-    high = np.minimum(float(whole), low + max(step, 1.0))
+    broad = min(step, max(_LEAST, step - 1))
+    low = np.maximum(0.0, start + (np.arange(goal) + 0.5) * step - broad / 2)
+    high = np.minimum(float(whole), low + broad)
     first = np.floor(low).astype(np.int64)
-    many = math.ceil(max(step, 1.0)) + 1
+    many = math.ceil(broad) + 1
     at = first[:, None] + np.arange(many)
     table = np.clip(np.minimum(high[:, None], at + 1) - np.maximum(low[:, None], at), 0, 1)
     table /= np.maximum(table.sum(1, keepdims=True), 1e-12)
