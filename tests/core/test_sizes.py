@@ -1,5 +1,9 @@
 from __future__ import annotations
 
+import os
+import pickle
+import subprocess
+import sys
 from fractions import Fraction
 from math import floor
 
@@ -13,8 +17,10 @@ from aptandum.core.brief.model import TURNS, Brief, Clause, turn_of
 from aptandum.core.judge.measures import STATED
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.sizes.conflicts import changes, contradiction, possible, turns_left_out
+from aptandum.core.sizes.least import Box
 from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, describe
+from aptandum.core.sizes.wished import chosen
 from samples import brief_of, clause, examples
 
 TOP = 20
@@ -446,3 +452,23 @@ def test_size_bounds_against_every_size(a, b, longest):
         for h in range(1, 33):
             inside = low[0] <= w <= high[0] and low[1] <= h <= high[1] and max(w, h) <= longest
             assert sizes.contains(w, h) == inside
+
+
+def test_a_brief_is_found_again_in_another_process(tmp_path):
+    """What is held by a brief is found by its hash, and every process hashes words in its own way."""
+    brief = brief_of(clause("size", exactly="630 x 840"))
+    assert chosen(brief, Box.of(1260, 1680)) is not None  # hashed, and held
+    held = tmp_path / "brief"
+    held.write_bytes(pickle.dumps(brief))
+    asked = (
+        "import pickle, sys; import aptandum.core.judge.measures\n"
+        "from aptandum.core.sizes.least import Box\nfrom aptandum.core.sizes.wished import chosen\n"
+        "brief = pickle.loads(open(sys.argv[1], 'rb').read())\n"
+        "other = brief.__class__(brief.id, brief.title, brief.clauses)\n"
+        "print(brief == other and hash(brief) == hash(other), chosen(brief, Box.of(1260, 1680)).target.size)"
+    )
+    run = subprocess.run(
+        [sys.executable, "-c", asked, str(held)],
+        capture_output=True, text=True, check=True, env={**os.environ, "PYTHONHASHSEED": "7"},
+    )  # fmt: skip
+    assert run.stdout.strip() == "True (630, 840)"

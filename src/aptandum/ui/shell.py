@@ -37,7 +37,6 @@ class Shell(HomeWindow):
 
     def __init__(self, session: Session | None = None) -> None:
         super().__init__(session)
-        self.all_actions: list[QAction] = []
         self.by_key: dict[str, QAction] = {}
         self._make_actions()
         s = self.session
@@ -141,6 +140,8 @@ class Shell(HomeWindow):
         self.addAction(made)
         menu.addAction(made)
         self.all_actions.append(made)
+        if plain:
+            self.plain_actions.append(made)
         self.by_key[keys[0]] = made
         return made
 

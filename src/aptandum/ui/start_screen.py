@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -278,6 +278,11 @@ class StartScreen(QWidget):
             return self.session.photos.photo_of(photo_id).facts.size
         except AptandumError:
             return None
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Say how things stand, of which nothing was said while something else was shown."""
+        super().showEvent(event)
+        self.show_state()
 
     def show_state(self) -> None:
         """Say what is there and what is missing."""

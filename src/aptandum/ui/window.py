@@ -81,6 +81,7 @@ class Window(QMainWindow):
         self.pages = QStackedWidget()
         self.menu = QMenu(self)
         self.all_actions: list[QAction] = []
+        self.plain_actions: list[QAction] = []  # their keys are single letters
         self.undo, self.redo = QAction(self), QAction(self)
         self.needing = Needing(self, lambda why: self.session.tell(why, "note"))
         self._lay_out()
@@ -311,7 +312,8 @@ class Window(QMainWindow):
         )
         for action, text in zip((self.undo, self.redo), with_letters(texts), strict=True):
             action.setText(text)
-        self.start.show_state()
+        if self.start.isVisible():
+            self.start.show_state()
         self._tell_editions()
 
     def _tell_editions(self) -> None:
@@ -327,7 +329,6 @@ class Window(QMainWindow):
         # A list of choices is typed in as well: its first letters choose.
         typing = isinstance(QApplication.focusWidget(), (QLineEdit, QComboBox, QPlainTextEdit))
         on_bench = self.pages.currentWidget() is self.bench_stack
-        for action in self.all_actions:
-            if action.property("plain"):
-                able = not self.needing.why_not(action)
-                action.setEnabled(on_bench and not typing and able)
+        for action in self.plain_actions:
+            able = not self.needing.why_not(action)
+            action.setEnabled(on_bench and not typing and able)

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import field, replace
 from fractions import Fraction
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 from aptandum.core.brief.binding import Bind
 from aptandum.core.brief.limit import Limit, both
@@ -201,6 +201,19 @@ class Brief:
     folder: str = field(default="", compare=False)
     body: str = field(default="", compare=False)
 
+    def __hash__(self) -> int:
+        return self._hashed
+
+    @cached_property
+    def _hashed(self) -> int:
+        # Asked for at every turn of a drag, since what follows from a brief is held by it.
+        return hash((self.id, self.title, self.clauses, self.allows, self.crown, self.optional))
+
+    def __getstate__(self) -> dict[str, Any]:
+        # Another process hashes words differently, and may know other measures.
+        apart = ("_hashed", "_binding")
+        return {name: value for name, value in self.__dict__.items() if name not in apart}
+
     @cached_property
     def plain(self) -> bool:
         """Whether every clause holds whatever is made and whenever: no condition, no either-or, and no
@@ -222,9 +235,14 @@ class Brief:
 
     def bounding(self, *binds: Bind) -> Iterator[tuple[Clause, Limit]]:
         """The clauses whose limits bind one of these, each with its limit."""
-        for clause, limit in self.limits():
-            if binds_of(clause.measure) in binds:
+        for bind, clause, limit in self._binding:
+            if bind in binds:
                 yield clause, limit
+
+    @cached_property
+    def _binding(self) -> tuple[tuple[Bind, Clause, Limit], ...]:
+        every = ((binds_of(clause.measure), clause, limit) for clause, limit in self.limits())
+        return tuple((bind, clause, limit) for bind, clause, limit in every if bind is not None)
 
     def beside(self, name: str | None) -> str | None:
         """The path of a picture that the brief names; ``None`` where there is none to be found."""

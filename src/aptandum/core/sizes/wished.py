@@ -62,6 +62,7 @@ def _sets(brief: Brief) -> tuple[tuple[tuple[Clause, ...], Allowed], ...]:
     return tuple(found)
 
 
+@lru_cache(maxsize=512)
 def chosen(brief: Brief | None, box: Box, way: Way = "cut") -> Chosen | None:
     """The size to write; ``None`` where the brief's sizes contradict one another.
 
@@ -160,6 +161,7 @@ def _aimed(brief: Brief, best: Chosen, box: Box, way: Way, factors: Caps) -> Cho
     return replace(best, target=target)
 
 
+@lru_cache(maxsize=512)
 def chosen_whole(brief: Brief | None, box: Box) -> Chosen | None:
     """The size that keeps a box whole, whatever is recommended; ``None`` where no allowed size has
     its shape."""
@@ -177,6 +179,7 @@ def _loss(target: Target, box: Box, way: Way) -> tuple[int, float, int]:
     return lost, max(1.0, target.enlargement), -target.size[0] * target.size[1]
 
 
+@lru_cache(maxsize=512)
 def own_pixels(brief: Brief | None, box: Box) -> Chosen | None:
     """The most pixels of a box that a brief lets be cut out of it as they are; where it has too few
     for every allowed size, the smallest of them."""
