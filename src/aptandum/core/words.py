@@ -6,8 +6,8 @@ found once, when the process starts, by the language of the system. ``tools/extr
 the templates and compiles the translations.
 
 ``APTANDUM_LANGUAGE`` names another language than the system's: ``de``, ``es``, ``fr`` or ``en``; ``C`` is
-the neutral one, in which machine output is written whatever the system's is, and ``pseudo`` puts every
-text in brackets, so that a bare one is seen.
+the neutral one, in which machine output is written whatever the system's is, ``pseudo`` puts every
+text in brackets, so that a bare one is seen, and ``mirrored`` is English laid out from right to left.
 """
 
 from __future__ import annotations
@@ -27,6 +27,9 @@ from aptandum.core.frozen import frozen
 NBSP = "\u00a0"
 OPEN, CLOSE = "⟦", "⟧"
 """What stands round every text in the pseudo language."""
+
+_FROM_RIGHT = frozenset({"ar", "arc", "ckb", "dv", "fa", "he", "ps", "sd", "ug", "ur", "yi"})
+"""Languages that are written from right to left."""
 
 _DOMAIN = "aptandum"
 
@@ -65,6 +68,16 @@ class _Pseudo(gettext.NullTranslations):
         return self.gettext(msgid1 if n == 1 else msgid2)
 
 
+class _Mirrored(gettext.NullTranslations):
+    """English as it is read where everything else runs from right to left: each text held in its own direction."""
+
+    def gettext(self, message: str) -> str:
+        return f"\u2066{message}\u2069"
+
+    def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
+        return self.gettext(msgid1 if n == 1 else msgid2)
+
+
 _plain = gettext.NullTranslations()
 _neutrally: ContextVar[bool] = ContextVar("neutrally", default=False)
 
@@ -97,6 +110,8 @@ def _start() -> tuple[gettext.NullTranslations, Customs]:
         return _plain, NEUTRAL
     if language == "pseudo":
         return _Pseudo(), NEUTRAL
+    if language == "mirrored":
+        return _Mirrored(), NEUTRAL
     languages = [language] if language else None
     found = gettext.translation(_DOMAIN, _folder(), languages, fallback=True)
     language = found.info().get("language", "")
@@ -106,6 +121,8 @@ def _start() -> tuple[gettext.NullTranslations, Customs]:
 
 
 _translation, _customs = _start()
+_from_right_in_english = isinstance(_translation, _Mirrored)
+_RIGHT = "\u200f"
 
 
 def lend() -> None:
@@ -120,6 +137,11 @@ def lend() -> None:
 def spoken() -> str:
     """The language in use, as its catalogue names itself; empty: English, as the templates are."""
     return _now().info().get("language", "")
+
+
+def from_right() -> bool:
+    """Whether the language in use is written from right to left, and everything is laid out so."""
+    return _from_right_in_english or spoken().split("_")[0] in _FROM_RIGHT
 
 
 def customs() -> Customs:
@@ -190,7 +212,7 @@ def say(template: str, /, **values: object) -> str:
     if not template:
         return ""
     text = _now().gettext(template)
-    return text.format(**values) if values else text
+    return _begun(text.format(**values) if values else text)
 
 
 def as_said(text: str) -> str:
@@ -201,7 +223,13 @@ def as_said(text: str) -> str:
 def say_n(one: str, many: str, n: int, /, **values: object) -> str:
     """The template for a count, in the person's language; ``{n}`` is the count, grouped."""
     text = _now().ngettext(one, many, n)
-    return text.format(n=grouped(n), **values)
+    return _begun(text.format(n=grouped(n), **values))
+
+
+def _begun(text: str) -> str:
+    """A text that begins at the right, where all is laid out so and its words are English; what was put into it is
+    a part of it."""
+    return f"{_RIGHT}{text.replace(_RIGHT, '')}" if _from_right_in_english else text
 
 
 def grouped(value: int) -> str:

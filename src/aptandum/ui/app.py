@@ -9,7 +9,7 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
@@ -17,6 +17,7 @@ from aptandum import __version__
 from aptandum.core import bounds, mistakes, workers
 from aptandum.core.docket import recovery
 from aptandum.core.readers import pool as readers
+from aptandum.core.words import from_right
 from aptandum.ui import preferences, theme
 from aptandum.ui.defence import Defence
 from aptandum.ui.home_acts import dress
@@ -42,6 +43,8 @@ def application() -> QApplication:
     app.setDesktopFileName("aptandum")
     app.setWindowIcon(QIcon(theme.drawing("aptandum")))
     app.setStyle("Fusion")
+    if from_right():
+        app.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
     theme.load_fonts()
     dress()
     app.setFont(theme.text(13))

@@ -37,6 +37,7 @@ class SheetView(QWidget):
         ppi: of the screen, for the true size.
         """
         super().__init__()
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         if image.colorSpace().isValid():
             image = image.convertedToColorSpace(QColorSpace(QColorSpace.NamedColorSpace.SRgb))
         self.image, self.ppi = image, ppi

@@ -23,6 +23,7 @@ class MeasuredLine(QWidget):
 
     def __init__(self, length: float) -> None:
         super().__init__()
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         self.length = length  # in pixels of the screen's own grid
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.SizeHorCursor)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from aptandum.ui import theme
+from aptandum.ui.brush import Brush
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
@@ -19,7 +20,7 @@ class Said(QWidget):
         super().__init__()
         self.verdict = verdict
         row = QHBoxLayout(self)
-        row.setContentsMargins(22, 0, 0, 0)
+        row.setContentsMargins(*((0, 0, 22, 0) if self.isRightToLeft() else (22, 0, 0, 0)))
         self.words = label(words, wrap=True)
         row.addWidget(self.words)
         self.words.setStyleSheet(theme.scaled("font-size: 12px"))
@@ -29,7 +30,7 @@ class Said(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.verdict:
-            painter = QPainter(self)
+            painter = Brush(self)
             draw_sign(painter, self.verdict, QRectF(2, 2, 14, 14))
 
 

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.judge.findings import VERDICT_WORDS, Verdict
 from aptandum.ui import theme
+from aptandum.ui.brush import upright
 
 
 def word(verdict: str) -> str:
@@ -24,6 +25,11 @@ def sign_colour(verdict: str) -> QColor:
 
 def draw_sign(painter: QPainter, verdict: str, box: QRectF) -> None:
     """Draw a verdict's sign into a square box (14 px is its natural size)."""
+    with upright(painter, box):
+        _draw_sign(painter, verdict, box)
+
+
+def _draw_sign(painter: QPainter, verdict: str, box: QRectF) -> None:
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.translate(box.topLeft())

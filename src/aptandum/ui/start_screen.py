@@ -23,6 +23,7 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.core.sizes.said import in_short
 from aptandum.ui import preferences, theme
+from aptandum.ui.brush import Brush
 from aptandum.ui.fields import TextField
 from aptandum.ui.rulebooks.chart_plane import PhotoPoint
 from aptandum.ui.session import Session
@@ -54,7 +55,7 @@ class DropField(QFrame):
         self.over = False
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = Brush(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(theme.colour("blue_soft" if self.over else "panel"))
         pen = QPen(theme.colour("blue" if self.over else "ink2"), 1.2)

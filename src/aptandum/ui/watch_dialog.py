@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.watched.watcher import LIST, Event
 from aptandum.ui import theme
+from aptandum.ui.brush import turned
 from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.fields import TextField
 from aptandum.ui.session import Session
@@ -58,8 +59,11 @@ class EventRow(QStyledItemDelegate):
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
-        if painter is None:
-            return
+        assert painter is not None
+        with turned(painter, option):
+            self._draw(painter, option, index)
+
+    def _draw(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         event: Event = index.data(THING)
         painter.save()
         box = QRectF(option.rect)

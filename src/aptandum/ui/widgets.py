@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QElapsedTimer, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QKeyEvent, QPaintEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -24,6 +24,7 @@ from aptandum.core.arithmetic import compute
 from aptandum.core.figures import grouped, show_number
 from aptandum.core.numbers import QuantityError
 from aptandum.ui import theme
+from aptandum.ui.brush import Brush
 from aptandum.ui.strings import t
 
 
@@ -114,7 +115,7 @@ class Elided(QLabel):
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = Brush(self)
         painter.setPen(theme.colour("ink2" if self.property("role") == "second" else "ink"))
         shown = self.fontMetrics().elidedText(
             self.text(), Qt.TextElideMode.ElideRight, self.width()
@@ -177,7 +178,7 @@ class Choice(QComboBox):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
-        painter = QPainter(self)
+        painter = Brush(self)
         arrow = theme.icon("chevron-down", "ink2", 16)
         arrow.paint(painter, self.width() - 24, (self.height() - 16) // 2, 16, 16)
 

@@ -97,7 +97,9 @@ class Window(QMainWindow):
         self.docket_name.setAccessibleName(t("Menu"))
         self.docket_name.setToolTip(t("Menu (Alt+M)"))
         self.docket_name.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
-        self.docket_name.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
+        # the arrow stands behind the name
+        behind = (Qt.LayoutDirection.RightToLeft, Qt.LayoutDirection.LeftToRight)
+        self.docket_name.setLayoutDirection(behind[self.isRightToLeft()])
         self.docket_name.clicked.connect(self.open_menu)
         self.contents = label("", "second")
         self.saved = label("", "second")

@@ -27,6 +27,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.words import show_day
 from aptandum.ui import theme
 from aptandum.ui.bench.gauge import draw_gauge, scale_of
+from aptandum.ui.brush import Brush
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button
@@ -100,7 +101,7 @@ class ClauseRow(QAbstractButton):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         f = self.finding
-        painter = QPainter(self)
+        painter = Brush(self)
         if self.selected:
             soft = "misses_soft" if f.verdict == "misses" else "blue_soft"
             painter.fillRect(self.rect(), theme.colour(soft))
@@ -209,7 +210,7 @@ class GroupTitle(QWidget):
         self.setFixedHeight(26)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = Brush(self)
         font = theme.text(11, bold=True)
         painter.setFont(font)
         painter.setPen(theme.colour("ink2"))

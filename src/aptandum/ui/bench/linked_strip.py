@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.figures import show_share, show_size
 from aptandum.ui import theme
+from aptandum.ui.brush import Brush, upright
 from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.session.linked import Linked
@@ -65,7 +66,7 @@ class Tile(QAbstractButton):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.one is None:
             return
-        painter = QPainter(self)
+        painter = Brush(self)
         painter.setRenderHints(
             QPainter.RenderHint.SmoothPixmapTransform | QPainter.RenderHint.Antialiasing
         )
@@ -75,7 +76,8 @@ class Tile(QAbstractButton):
         box = QRectF((_WIDE - wide * k) / 2, 4 + (_PICTURE - high * k) / 2, wide * k, high * k)
         painter.fillRect(box, theme.colour("rail"))
         if self.picture is not None:
-            self._draw_kept(painter, box)
+            with upright(painter, box):
+                self._draw_kept(painter, box)
         ring = self.isChecked() or self.hasFocus()
         painter.setPen(QPen(theme.colour("blue" if ring else "hairline"), 2 if ring else 1))
         painter.drawRect(box)

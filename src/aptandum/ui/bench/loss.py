@@ -22,6 +22,7 @@ class LossView(QWidget):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         self.session = session
         self.times = 1
         self.at: tuple[float, float] | None = None  # the middle, as shares; None: the worst place

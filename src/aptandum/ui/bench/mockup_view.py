@@ -45,6 +45,7 @@ class MockupView(QWidget):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         self.session = session
         self.at = 0
         self.scenes: dict[str, Scene] = {}

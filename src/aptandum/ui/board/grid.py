@@ -49,6 +49,7 @@ class Grid(GridPlane):
         port = self.viewport()
         assert port is not None
         painter = QPainter(port)
+        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.fillRect(port.rect(), theme.colour("window"))
         body = QRect(SIDE, HEAD, port.width() - SIDE, port.height() - HEAD)
@@ -86,6 +87,7 @@ class Grid(GridPlane):
             made.setDevicePixelRatio(ratio)
             made.fill(theme.colour("panel"))
             inner = QPainter(made)
+            inner.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
             self._draw_head(inner, column, of_set)
             inner.end()
             self._heads[key] = made
@@ -183,6 +185,7 @@ class Grid(GridPlane):
         made.setDevicePixelRatio(ratio)
         made.fill(theme.colour("blue_soft" if on else "window"))
         painter = QPainter(made)
+        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         box = QRect(0, 0, COL, ROW)
         painter.setPen(QPen(theme.colour("hairline"), 1))

@@ -89,6 +89,8 @@ class GridPlane(QAbstractScrollArea):
 
     def __init__(self) -> None:
         super().__init__()
+        for one in (self, self.viewport()):  # its rows and columns stay where they are
+            one.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # type: ignore[union-attr]
         self.rows: list[RowOf] = []
         self.columns: list[Column] = []
         self.at: dict[tuple[str, str], str] = {}

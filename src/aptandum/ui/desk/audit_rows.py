@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 from aptandum.core.docket.audit_lists import Told
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
+from aptandum.ui.brush import turned
 from aptandum.ui.desk.rows import ROW, THING, ground, write
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
@@ -55,6 +56,10 @@ class PictureRow(QStyledItemDelegate):
     ) -> None:
         """Paint one row, or one cell of it."""
         assert painter is not None
+        with turned(painter, option):
+            self._draw(painter, option, index)
+
+    def _draw(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         one: Told = index.data(THING)
         box = QRectF(option.rect)
         painter.save()
@@ -102,6 +107,10 @@ class ReasonRow(QStyledItemDelegate):
     ) -> None:
         """Paint one row, or one cell of it."""
         assert painter is not None
+        with turned(painter, option):
+            self._draw(painter, option, index)
+
+    def _draw(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         inner, text, n = index.data(THING + 1)
         box = QRectF(option.rect)
         painter.save()

@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -21,6 +21,7 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
+from aptandum.ui.brush import Brush
 from aptandum.ui.desk.hand_overs import CLEAR, HandOvers
 from aptandum.ui.desk.listed import HEAD, HandOverList, columns
 from aptandum.ui.desk.slip import NARROW, WIDTH, Slip
@@ -46,14 +47,15 @@ class Head(QWidget):
         self.setFixedHeight(HEAD)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = Brush(self)
         painter.setFont(theme.text(12, bold=True))
         painter.setPen(theme.colour("ink2"))
         ours, theirs, at = columns(self.width())
         flags = Qt.AlignmentFlag.AlignVCenter
         for x, words in ((16.0, t("File")), (ours, t("We say")), (theirs, t("The desk says"))):
-            painter.drawText(int(x), 0, 200, HEAD, flags, words)
-        painter.drawText(int(at) - 30, 0, 92, HEAD, flags | Qt.AlignmentFlag.AlignRight, t("Since"))
+            painter.drawText(QRectF(x, 0, 200, HEAD), flags, words)
+        since = QRectF(at - 30, 0, 92, HEAD)
+        painter.drawText(since, flags | Qt.AlignmentFlag.AlignRight, t("Since"))
 
 
 class HandOversView(QWidget):

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.hand_over import HandOver
 from aptandum.ui import theme
+from aptandum.ui.brush import turned
 from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
 from aptandum.ui.signs import draw_sign, word
@@ -51,6 +52,10 @@ class _Look(QStyledItemDelegate):
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
         assert painter is not None
+        with turned(painter, option):
+            self._draw(painter, option, index)
+
+    def _draw(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         item: HandOver = index.data(THING)
         box = QRectF(option.rect)
         painter.save()

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QFont, QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyleOptionViewItem
 
 from aptandum.ui import theme
+from aptandum.ui.brush import draw_text
 
 THING = Qt.ItemDataRole.UserRole
 ROW = 52
@@ -89,4 +90,4 @@ def write(
     painter.setPen(theme.colour(token))
     shown = QFontMetricsF(font).elidedText(text, elide, box.width())
     side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
-    painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | side, shown)
+    draw_text(painter, box, Qt.AlignmentFlag.AlignVCenter | side, shown)

@@ -149,6 +149,7 @@ class ChartPlane(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         self.brief: Brief | None = None
         self.photos: tuple[PhotoPoint, ...] = ()
         self.at: Size | None = None

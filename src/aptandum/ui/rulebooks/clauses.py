@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief, Clause
@@ -15,6 +15,7 @@ from aptandum.core.rulebook.plain import said_back
 from aptandum.core.sizes.said import clause_said, condition_said
 from aptandum.core.words import listed, show_day
 from aptandum.ui import theme
+from aptandum.ui.brush import Brush
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import clear, label
 
@@ -81,7 +82,7 @@ class ClauseCard(QWidget):
         self.setAccessibleName(said)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = Brush(self)
         if self.hasFocus() or self.lit:
             painter.fillRect(self.rect(), theme.colour("blue_soft"))
             painter.fillRect(0, 0, 3, self.height(), theme.colour("blue"))

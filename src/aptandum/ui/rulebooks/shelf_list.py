@@ -16,6 +16,7 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.sizes.said import in_short
 from aptandum.ui import theme
+from aptandum.ui.brush import draw_text, turned
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import commas, t, t_n
@@ -34,6 +35,10 @@ class _Look(QStyledItemDelegate):
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
         assert painter is not None
+        with turned(painter, option):
+            self._draw(painter, option, index)
+
+    def _draw(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         title, second, right, sign = index.data(_PARTS)
         box = QRectF(option.rect)
         flags = Qt.AlignmentFlag.AlignVCenter
@@ -45,12 +50,12 @@ class _Look(QStyledItemDelegate):
             font = theme.tight(12)
             space = line.width() - QFontMetricsF(font).horizontalAdvance(right) - 8
             named = QFontMetricsF(painter.font())
-            painter.drawText(
-                line, flags, named.elidedText(title, Qt.TextElideMode.ElideRight, space)
+            draw_text(
+                painter, line, flags, named.elidedText(title, Qt.TextElideMode.ElideRight, space)
             )
             painter.setFont(font)
             painter.setPen(theme.colour("asks" if sign else "ink2"))
-            painter.drawText(line, flags | Qt.AlignmentFlag.AlignRight, right)
+            draw_text(painter, line, flags | Qt.AlignmentFlag.AlignRight, right)
             painter.restore()
             return
         if option.state & QStyle.StateFlag.State_Selected:
@@ -68,17 +73,18 @@ class _Look(QStyledItemDelegate):
         painter.setPen(theme.colour("ink"))
         space = box.width() - left - 26 - QFontMetricsF(theme.tight(12)).horizontalAdvance(right)
         shown = QFontMetricsF(font).elidedText(title, Qt.TextElideMode.ElideRight, space)
-        painter.drawText(QRectF(left, box.top() + 4, space, 20), flags, shown)
+        draw_text(painter, QRectF(left, box.top() + 4, space, 20), flags, shown)
         painter.setFont(theme.tight(12))
         painter.setPen(theme.colour("ink2"))
-        painter.drawText(
+        draw_text(
+            painter,
             QRectF(box.right() - 90, box.top() + 4, 78, 20),
             flags | Qt.AlignmentFlag.AlignRight,
             right,
         )
         room = box.width() - left - 12
         said = QFontMetricsF(theme.tight(12)).elidedText(second, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QRectF(left, box.top() + 23, room, 16), flags, said)
+        draw_text(painter, QRectF(left, box.top() + 23, room, 16), flags, said)
         painter.restore()
 
 

@@ -24,6 +24,7 @@ class BudgetCurve(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         self.curve: Curve | None = None
         self.at_least: int | None = None
         self.at_most: int | None = None

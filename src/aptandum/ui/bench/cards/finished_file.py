@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QMimeData, QPoint, QRectF, QSize, Qt, QUrl
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, QSize, Qt, QUrl
 from PyQt6.QtGui import QColor, QDrag, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from aptandum.core.figures import show_bytes
 from aptandum.ui import theme
+from aptandum.ui.brush import Brush
 from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
@@ -75,7 +76,7 @@ class FileChip(QWidget):
         bench = self.session.bench
         if bench is None or bench.proof is None:
             return
-        painter = QPainter(self)
+        painter = Brush(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         painter.setBrush(theme.colour("field"))
@@ -84,7 +85,7 @@ class FileChip(QWidget):
         small = self.picture()
         size = small.size() / 2
         painter.drawPixmap(
-            round(8 + (44 - size.width()) / 2), round((58 - size.height()) / 2), small
+            QPointF(round(8 + (44 - size.width()) / 2), round((58 - size.height()) / 2)), small
         )
         painter.setPen(theme.colour("ink"))
         painter.setFont(theme.tight(13, bold=True))

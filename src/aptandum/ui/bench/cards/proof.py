@@ -1,7 +1,7 @@
 """The Proof card: the finished file, read back from its bytes."""
 
 from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief
@@ -15,6 +15,7 @@ from aptandum.ui import theme
 from aptandum.ui.bench.cards.asks import Asks
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.finished_file import FileChip
+from aptandum.ui.brush import Brush
 from aptandum.ui.session import Bench
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import sentences, t
@@ -39,7 +40,7 @@ class Verdict(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = Brush(self)
         draw_sign(painter, self.verdict, QRectF(0, 8, 18, 18))
         painter.setPen(theme.colour(self.verdict))
         painter.setFont(theme.text(15, bold=True))

@@ -61,6 +61,7 @@ class View(QWidget):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         self.session = session
         self.mode = SUPPLIED
         self.ground = 1

@@ -39,6 +39,7 @@ class Loudness(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as it is for everyone
         self.value: float | None = None
         self.setFixedHeight(42)
 
