@@ -77,7 +77,7 @@ def test_every_group_can_be_kept_in_every_format_that_holds_it(told_photo, tmp_p
     assert tuple(float(v) for v in place[2]) == (51.0, 30.0, 36.0) and place[3].strip("\0") == "W"
     told = credit_of(proof.made.data)
     assert (told.by, told.caption) == ("Åse Quill", "The pier at first light")
-    assert ("Location", "51.51° N, 9.25° W") in lines(told, format_)
+    assert ("Where shot", "51.51° N, 9.25° W") in lines(told, format_)
     # another library reads the picture, whatever stands beside it
     if format_ != "avif":
         assert cv2.imdecode(np.frombuffer(proof.made.data, "u1"), -1) is not None

@@ -168,7 +168,7 @@ def test_what_can_be_done_is_offered_where_the_other_button_is_pressed(qtbot, sh
     qtbot.waitUntil(settled(shell), timeout=PATIENCE)
     for page, part, texts in (
         ("bench", lambda: shell.bench.sheet, ("Fitted", "Mirror the photo", "Copy file")),
-        ("board", lambda: shell.board.grid, ("Clear selected fittings", "Hand over selected…")),
+        ("board", lambda: shell.board.grid, ("Remove selected fittings", "Hand over selected…")),
         ("rulebooks", lambda: shell.rulebooks.shelf, ("Change this rulebook",)),
         ("desk", lambda: shell.desk.audit.list, ("Export the list…",)),
     ):

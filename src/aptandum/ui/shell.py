@@ -260,7 +260,7 @@ class Shell(HomeWindow):
                 "fittings",
             ),
             (t("Copy this frame to…"), "F", lambda o: o.carry_chosen(), "fittings"),
-            (t("Clear selected fittings"), "X", lambda o: o.clear_chosen(), "fittings"),
+            (t("Remove selected fittings"), "X", lambda o: o.clear_chosen(), "fittings"),
             ("", "", None, ""),
             (t("Sort by most missed, or as they came"), "W", lambda o: o.sort.click(), "photos"),
             (t("Conform selected (else: all)…"), "Return", lambda o: o.ask_conform(), "fittings"),
@@ -359,7 +359,7 @@ class Shell(HomeWindow):
             (t("Add to the subject"), "J", partial(self.brush, True)),
             (t("Remove from the subject"), "Shift+J", partial(self.brush, False)),
             (t("Keyline colour from the picture"), "K", self.pick_keyline),
-            (t("Clear by a colour of the picture"), "E", self.pick_clear),
+            (t("Make a colour of the picture transparent"), "E", self.pick_clear),
         ):
             self._action(finishes, text, key, act, plain=True, needs="bench")
         self._action(

@@ -146,7 +146,7 @@ def _photos(value: Any, looked: _Looked) -> list[PhotoEntry]:
             photo = _part(PhotoEntry, plain, "", _Looked()) if plain is not None else None
             if photo is not None:  # the photo itself can be used, without its marks
                 looked.lost[kind].pop()
-                looked.out(say("Marks of photos"), photo.id, say("figures that cannot be"))
+                looked.out(say("Marks of photos"), photo.id, say("numbers that cannot be"))
         if photo is None:
             continue
         if not photo.id or photo.id in kept:
@@ -177,7 +177,7 @@ def _fittings(value: Any, photos: set[str], looked: _Looked) -> list[Fitting]:
             fitting = _part(Fitting, plain, "", _Looked())
             if fitting is not None:  # it begins anew, as a fitting without settings does
                 looked.lost[kind].pop()
-                looked.out(say("Settings of fittings"), named, say("figures that cannot be"))
+                looked.out(say("Settings of fittings"), named, say("numbers that cannot be"))
         if fitting is None:
             continue
         if not fitting.id or fitting.id in kept:
@@ -211,7 +211,7 @@ def _part(model: type[T], entry: Any, kind: str, looked: _Looked) -> T | None:
 def _wrong(value: Any) -> Iterator[str]:
     """What of a value is no sensible figure and no sensible text."""
     if isinstance(value, float) and not (math.isfinite(value) and abs(value) <= _LARGEST):
-        yield say("a figure that cannot be")
+        yield say("a number that cannot be")
     elif isinstance(value, str) and len(value) > _MOST_TEXT:
         yield say("a text of more than {n} letters", n=_MOST_TEXT)
     elif isinstance(value, Mapping):

@@ -247,8 +247,8 @@ def of_islands(picture: Picture | None) -> tuple[Act, ...]:
         size=size,
     )
     went = say_n(
-        "{n} area of that colour inside was made clear too ({size} px).",
-        "{n} areas of that colour inside were made clear too ({size} px).",
+        "{n} area of that colour inside was made transparent too ({size} px).",
+        "{n} areas of that colour inside were made transparent too ({size} px).",
         islands.count,
         size=size,
     )

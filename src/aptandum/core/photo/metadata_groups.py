@@ -119,7 +119,7 @@ GROUPS = (
     Group("caption", say("Caption"), "caption", True, True, str),
     Group("date", say("Date"), "date", True, True, _dated),
     Group("camera", say("Camera"), "camera", False, False, _shot_by),
-    Group("location", say("Location"), "place", False, False, _placed),
+    Group("location", say("Where shot"), "place", False, False, _placed),
 )
 
 

@@ -291,7 +291,7 @@ def pdf(report: Report) -> bytes:
         _text(say("Conformity report"), _style(20, BOLD)),
         _text(joined([report.title, report.when]), _style(9, tone=drawn.INK2, after=6)),
         _text(
-            sentences([report.tally, say("Every figure below was measured on the finished bytes, read back by a reader "
+            sentences([report.tally, say("Every value below was measured on the finished bytes, read back by a reader "
                   "that had no part in making them. What only a person can say is said with a "
                   "name and a time.")]),
             _style(9, after=8),

@@ -426,7 +426,7 @@ class BoardPage(BoardChoice):
             (t("Copy this fitting to the selected cells"), self.copy_chosen),
             (t("Copy this frame to…"), self.carry_chosen),
             (t("Hand over selected…"), self.hand_chosen),
-            (t("Clear selected fittings"), self.clear_chosen),
+            (t("Remove selected fittings"), self.clear_chosen),
             (t("Add a folder…"), self.folder_asked.emit),
         ):
             menu.addAction(text, act)

@@ -70,7 +70,7 @@ _DONE = {
     "sharpen": t("sharpen"),
     "one-bit": t("make one bit"),
     "backdrop": t("alter backdrop"),
-    "clear": t("make clear"),
+    "clear": t("make transparent"),
     "keyline": t("keyline"),
     "border": t("border"),
     "shade": t("shade"),

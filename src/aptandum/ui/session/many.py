@@ -112,7 +112,7 @@ class Many(QObject):
     def clear_fittings(self, ids: list[str]) -> None:
         """Take fittings away, as one step."""
         n = len(ids)
-        label = t_n("Clear {n} fitting", "Clear {n} fittings", n)
+        label = t_n("Remove {n} fitting", "Remove {n} fittings", n)
         if ids:
             self._store.do(label, self._store.docket.without_fittings(ids))
 

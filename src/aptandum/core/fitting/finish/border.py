@@ -96,7 +96,7 @@ def _opening(path: str, changed: int) -> Opening:
     label = int(labels[high // 2, wide // 2])
     if label == 0:
         raise FinishError(
-            say("The border has no clear middle: nothing of the photo would be seen.")
+            say("The border has no transparent middle: nothing of the photo would be seen.")
         )
     left, top, across, up = (int(v) for v in stats[label][:4])
     return Opening((wide, high), (left, top, across, up))

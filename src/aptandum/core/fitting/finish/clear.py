@@ -165,16 +165,18 @@ def _freed(picture: Picture, cover: Any, ground: Any, cleaned: bool) -> Picture:
 
 def _says(settings: Clear, given: Given) -> str:
     if settings.by == "standing":
-        return say("Made clear behind the person or thing.")
+        return say("Made transparent behind the person or thing.")
     place = say("at the point chosen") if settings.at is not None else say("at the rim")
     colour = settings.colour or say("the colour {place}", place=place)
     n = round(settings.tolerance, 1)
     if not settings.connected:
         return say(
-            "Made clear: {colour}, within a difference of {n}, everywhere.", colour=colour, n=n
+            "Made transparent: {colour}, within a difference of {n}, everywhere.",
+            colour=colour,
+            n=n,
         )
     return say(
-        "Made clear: {colour}, within a difference of {n}, where it is connected {with_what}.",
+        "Made transparent: {colour}, within a difference of {n}, where it is connected {with_what}.",
         colour=colour,
         n=n,
         with_what=say("with the point") if settings.at is not None else say("with the rim"),
@@ -183,7 +185,7 @@ def _says(settings: Clear, given: Given) -> str:
 
 FINISH = Finish(
     "clear",
-    say("Clear"),
+    say("Transparent"),
     Clear,
     lambda settings: "clear",
     lambda settings, given: settings.by is not None,

@@ -18,7 +18,7 @@ SAID = {
     "sharpen": say("sharpened"),
     "one-bit": say("made one bit"),
     "backdrop": say("backdrop altered"),
-    "clear": say("made clear"),
+    "clear": say("made transparent"),
     "keyline": say("keyline"),
     "border": say("border"),
     "shade": say("shade"),

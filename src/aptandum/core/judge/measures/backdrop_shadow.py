@@ -37,7 +37,7 @@ MEASURE = Measure(
     NUMBER,
     say(
         "How much darker (CIELAB L*) the darkest fiftieth of the backdrop is than what three quarters of it stay below: "
-        "0 is even, a clear shadow 10 and more."
+        "0 is even, a strong shadow 10 and more."
     ),
     _take,
     needs=NEEDS_MASK,

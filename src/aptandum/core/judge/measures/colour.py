@@ -79,8 +79,8 @@ def _mend_transparency(miss: Miss) -> Mend | None:
     if miss.value == "present":
         return Mend(say("Lay it on a plain colour"), {"finish.ground": "#FFFFFF"})
     if not miss.brief.permits("clear"):
-        return Mend(say("Begin from a picture that is clear in parts"))
-    return Mend(say("Make a colour or all behind the subject clear: Finish, Clear"))
+        return Mend(say("Begin from a picture that is transparent in parts"))
+    return Mend(say("Make a colour or all behind the subject transparent: Finish, Transparent"))
 
 
 MEASURES = (

@@ -54,11 +54,13 @@ def _said(value: object) -> str:
 
 def _mend(miss: Miss) -> Mend:
     if "panels" not in miss.reading.done:
-        return Mend(say("Lay the photo into the template's panels, in a clear file"))
+        return Mend(
+            say("Lay the photo into the template's panels, in a file that holds transparency")
+        )
     over = [SAID[word] for word in ("caption", "keyline", "border") if word in miss.reading.done]
     if over:
         return Mend(say("Remove what fills the gaps: {what}", what=listed(over, "and")))
-    return Mend(say("Write it in a format that can be clear: PNG, WebP or TIFF"))
+    return Mend(say("Write it in a format that holds transparency: PNG, WebP or TIFF"))
 
 
 _KIND = words("empty", "filled")
@@ -68,7 +70,9 @@ MEASURE = Measure(
     say("Gaps empty"),
     "finish",
     type(_KIND)(_KIND.name, _KIND.parse, _said, False, _KIND.choices),
-    say("Every pixel whose middle lies in no panel of the template is wholly clear (alpha 0)."),
+    say(
+        "Every pixel whose middle lies in no panel of the template is wholly transparent (alpha 0)."
+    ),
     _alone,
     mend=_mend,
     station="finish",

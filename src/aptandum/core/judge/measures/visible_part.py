@@ -25,12 +25,16 @@ def _mend(miss: Miss) -> Mend:
     if "clear" not in miss.reading.done:
         return Mend(say("Begin from a picture in which there is something to be seen"))
     return Mend(
-        say("Make clear only areas that are connected"),
+        say("Make only areas transparent that are connected"),
         {"finish.clear.connected": "true"},
         (
-            Mend(say("Make less clear: a smaller difference"), {"finish.clear.tolerance": "6"}),
-            Mend(say("Make less clear: a smaller difference"), {"finish.clear.tolerance": "3"}),
-            Mend(say("Make nothing clear"), {"finish.clear.by": None}),
+            Mend(
+                say("Make less transparent: a smaller difference"), {"finish.clear.tolerance": "6"}
+            ),
+            Mend(
+                say("Make less transparent: a smaller difference"), {"finish.clear.tolerance": "3"}
+            ),
+            Mend(say("Make nothing transparent"), {"finish.clear.by": None}),
         ),
     )
 

@@ -283,7 +283,7 @@ class ColourRow(Field):
         self.field.setProperty("role", "number")
         self.field.setAccessibleName(name)
         self.field.setPlaceholderText(unset)
-        self.field.setToolTip(t("Two figures each of red, green and blue: #27508C"))
+        self.field.setToolTip(t("Two digits each of red, green and blue: #27508C"))
         self.field.editingFinished.connect(self._typed)
         layout.addWidget(self.field, 1)
         self.pick = button(t("From picture"), "link", self.drop)

@@ -113,7 +113,7 @@ class FinishCard(Card):
         for part in self.parts.values():
             self.column.addWidget(part)
             part.hide()
-        self.ground = ColourRow(self.session, "finish.ground", t("Ground under clear parts"))
+        self.ground = ColourRow(self.session, "finish.ground", t("Ground under transparent parts"))
         self.column.addWidget(self.ground)
         self.opened = ""
         self.open("keyline")

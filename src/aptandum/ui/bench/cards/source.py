@@ -65,7 +65,7 @@ class SourceCard(Card):
         self.channel_bits = self.row(t("Bits"))
         self.see_through = self.row(t("Transparency"))
         self.ppi = self.row(t("Pixels per inch"))
-        self.place = self.row(t("Location"))
+        self.place = self.row(t("Place of the shot"))
         self.beside = label("", "second", wrap=True)
         self.column.addWidget(self.beside)
         self.rule()

@@ -146,7 +146,7 @@ class CornerScene(Scene):
             found.append(
                 (
                     "advises",
-                    t("No part of the file is clear: it lies on the film as a whole square."),
+                    t("No part of the file is transparent: it lies on the film as a whole square."),
                 )
             )
         return found

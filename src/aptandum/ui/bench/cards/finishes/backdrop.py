@@ -50,11 +50,11 @@ class BackdropPart(Part):
         self.row(ShareRow(self.session, key + "even", t("Even out")))
         self.row(ShareRow(self.session, key + "shadow", t("Shadow that stays")))
         self.row(ColourRow(self.session, key + "fill", t("Or fill with a colour"), t("none")))
-        self.clear = button(t("Make it clear instead"), "link", self._clear)
+        self.clear = button(t("Make it transparent instead"), "link", self._clear)
         self.column.addWidget(self.clear)
 
     def _clear(self) -> None:
-        self.session.model.set({"finish.clear.by": "standing"}, t("Make the backdrop clear"))
+        self.session.model.set({"finish.clear.by": "standing"}, t("Make the backdrop transparent"))
 
     def _show_mask(self, on: bool) -> None:
         self.session.pixels.show_mask(on)

@@ -46,7 +46,7 @@ class BorderPart(Part):
     def choose(self) -> None:
         """Ask for a picture with a clear middle."""
         path, _ = QFileDialog.getOpenFileName(
-            self, t("A border with a clear middle"), "", t("Pictures (*.png *.webp *.tif)")
+            self, t("A border with a transparent middle"), "", t("Pictures (*.png *.webp *.tif)")
         )
         if path:
             self.take_file(path)

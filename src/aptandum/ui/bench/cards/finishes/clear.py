@@ -25,7 +25,7 @@ class ClearPart(Part):
             ChoiceRow(
                 self.session,
                 key + "by",
-                t("Make clear"),
+                t("Make transparent"),
                 (
                     (None, t("nothing")),
                     ("colour", t("a colour")),
@@ -63,7 +63,7 @@ class ClearPart(Part):
             stay = not bench.fitting.settings.finish.clear.connected
             self.session.model.set(
                 {"finish.clear.connected": stay},
-                t("Leave the areas inside") if stay else t("Clear the areas inside too"),
+                t("Leave the areas inside") if stay else t("Make the areas inside transparent too"),
             )
 
     def _show_islands(self, bench: Bench) -> None:
@@ -84,20 +84,20 @@ class ClearPart(Part):
             size=size,
         )
         goes = t_n(
-            "{n} area of this colour inside ({size} px) becomes clear too. It is hatched.",
-            "{n} areas of this colour inside ({size} px) become clear too. They are hatched.",
+            "{n} area of this colour inside ({size} px) becomes transparent too. It is hatched.",
+            "{n} areas of this colour inside ({size} px) become transparent too. They are hatched.",
             found.count,
             size=size,
         )
         self.islands.setText(stays if found.stay else goes)
-        self.other.setText(t("Clear them too") if found.stay else t("Leave them"))
+        self.other.setText(t("Make them transparent too") if found.stay else t("Leave them"))
 
     def _picked(self, colour: str, at: tuple[float, float]) -> None:
         """The point counts: its colour is read where it lies, before anything is cleared."""
         point = f"{at[0]:.1f}, {at[1]:.1f}"
         self.session.model.set(
             {"finish.clear.by": "colour", "finish.clear.at": point, "finish.clear.colour": None},
-            t("Make a colour clear"),
+            t("Make a colour transparent"),
         )
 
     def figure(self, bench: Bench) -> str:
@@ -116,7 +116,8 @@ class ClearPart(Part):
         words = ""
         if wish.by is not None and ground is not None:
             words = t(
-                "This file holds no transparency: what is clear is laid on {colour}.", colour=ground
+                "This file holds no transparency: what is transparent is laid on {colour}.",
+                colour=ground,
             )
         elif wish.at is not None and wish.by == "colour" and wish.colour is None:
             words = t("Its colour is read at the point that was clicked.")
