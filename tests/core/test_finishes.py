@@ -688,7 +688,9 @@ def test_areas_inside_are_counted_whether_they_stay_or_go(tmp_path):
     go = conform(photo, brief, stay.having({"finish.clear.connected": "false"}))
     pixels = np.asarray(Image.open(io.BytesIO(go.made.data)))
     assert pixels[200, 120, 3] == pixels[200, 280, 3] == 0 and pixels[200, 75, 3] == 255
-    assert any("2 areas of that colour inside were made transparent too" in act.does for act in go.acts)
+    assert any(
+        "2 areas of that colour inside were made transparent too" in act.does for act in go.acts
+    )
 
 
 def test_an_empty_picture_is_a_miss_wherever_transparency_is_asked(tmp_path):

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.strings import t
 
 
@@ -37,7 +37,7 @@ class PageTab(QAbstractButton):
         self.setFixedSize(wide + 44, theme.px(43))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         font = theme.text(14, bold=True) if self.isChecked() else theme.medium(14)
         painter.setFont(font)
         painter.setPen(theme.colour("blue" if self.isChecked() else "ink2"))

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
@@ -30,7 +30,7 @@ class Said(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.verdict:
-            painter = Brush(self)
+            painter = Painter(self)
             draw_sign(painter, self.verdict, QRectF(2, 2, 14, 14))
 
 

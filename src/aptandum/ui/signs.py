@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.judge.findings import VERDICT_WORDS, Verdict
 from aptandum.ui import theme
-from aptandum.ui.brush import upright
+from aptandum.ui.painting import upright
 
 
 def word(verdict: str) -> str:

@@ -23,8 +23,9 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.core.sizes.said import in_short
 from aptandum.ui import preferences, theme
-from aptandum.ui.brush import Brush
 from aptandum.ui.fields import TextField
+from aptandum.ui.guided_look import Offer
+from aptandum.ui.painting import Painter
 from aptandum.ui.rulebooks.chart_plane import PhotoPoint
 from aptandum.ui.session import Session
 from aptandum.ui.start_sizes import StartSizes
@@ -55,7 +56,7 @@ class DropField(QFrame):
         self.over = False
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(theme.colour("blue_soft" if self.over else "panel"))
         pen = QPen(theme.colour("blue" if self.over else "ink2"), 1.2)
@@ -170,6 +171,8 @@ class StartScreen(QWidget):
         self.recent.setSpacing(2)
         right.addLayout(self.recent)
         right.addSpacing(10)
+        self.offer = Offer()
+        right.addWidget(self.offer)
         right.addWidget(label(t("Or look around first"), "second"))
         row = QHBoxLayout()
         row.addWidget(button(t("Open the demo docket"), "", self.demo_asked.emit))
@@ -284,6 +287,8 @@ class StartScreen(QWidget):
         """Say how things stand, of which nothing was said while something else was shown."""
         super().showEvent(event)
         self.show_state()
+        if self.offer.isVisible():
+            self.offer.seen()
 
     def show_state(self) -> None:
         """Say what is there and what is missing."""

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from aptandum.ui.board.page import BoardPage
     from aptandum.ui.desk.page import DeskPage
     from aptandum.ui.guide import GuideDialog
+    from aptandum.ui.guided_look import GuidedLook, Step
     from aptandum.ui.rulebooks.page import RulebooksPage
 
 
@@ -29,6 +30,7 @@ class ViewWindow(FileWindow):
     """The window, as far as things are looked at and gone to."""
 
     _guide: GuideDialog | None = None
+    _look: GuidedLook | None = None
 
     # -- finishes ------------------------------------------------------------------------------
 
@@ -151,6 +153,35 @@ class ViewWindow(FileWindow):
         self._guide.show()
         self._guide.raise_()
         self._guide.activateWindow()
+
+    def look_round(self) -> None:
+        """Go through the places with the demo, a step at a time; it can be left at each."""
+        from aptandum.ui.guided_look import GuidedLook
+
+        self.leave_look()
+        self.open_demo()
+        if self.session.bench is None:  # what is open was not left, or the demo could not be copied
+            return
+        self._look = GuidedLook(self._look_at)
+        self._look.left.connect(self.leave_look)
+        column = self.pages.parentWidget().layout()  # type: ignore[union-attr]
+        column.addWidget(self._look)  # type: ignore[union-attr]
+        self._look.go(0)
+
+    def _look_at(self, step: Step) -> None:
+        self.go(step.page)
+        if step.station:
+            self.bench.open_station(step.station)
+        bench = self.session.bench
+        if step.makes and bench is not None and bench.proof is None:
+            self.session.making.conform()
+
+    def leave_look(self) -> None:
+        """Go on without being led."""
+        if self._look is not None:
+            self._look.hide()
+            self._look.deleteLater()
+            self._look = None
 
     def open_log_folder(self) -> None:
         """Show the folder of the log in the system's own file manager."""

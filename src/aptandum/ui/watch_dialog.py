@@ -22,9 +22,9 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.watched.watcher import LIST, Event
 from aptandum.ui import theme
-from aptandum.ui.brush import turned
 from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.fields import TextField
+from aptandum.ui.painting import turned
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import sentences, t, t_n

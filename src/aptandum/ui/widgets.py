@@ -24,7 +24,7 @@ from aptandum.core.arithmetic import compute
 from aptandum.core.figures import grouped, show_number
 from aptandum.core.numbers import QuantityError
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.strings import t
 
 
@@ -115,7 +115,7 @@ class Elided(QLabel):
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setPen(theme.colour("ink2" if self.property("role") == "second" else "ink"))
         shown = self.fontMetrics().elidedText(
             self.text(), Qt.TextElideMode.ElideRight, self.width()
@@ -178,7 +178,7 @@ class Choice(QComboBox):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
-        painter = Brush(self)
+        painter = Painter(self)
         arrow = theme.icon("chevron-down", "ink2", 16)
         arrow.paint(painter, self.width() - 24, (self.height() - 16) // 2, 16, 16)
 

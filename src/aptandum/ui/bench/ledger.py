@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QLabel,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -27,7 +28,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.words import show_day
 from aptandum.ui import theme
 from aptandum.ui.bench.gauge import draw_gauge, scale_of
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button
@@ -50,6 +51,8 @@ class ClauseRow(QAbstractButton):
         super().__init__(parent)
         self.finding = finding
         self.selected = False
+        # As wide as its column, which a narrow window makes narrower.
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(lambda: self.chosen.emit(self.finding.clause.id))
@@ -99,9 +102,13 @@ class ClauseRow(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(theme.LEDGER_WIDTH - 20, self.height())
 
+    def minimumSizeHint(self) -> QSize:
+        """Values are shortened before they are cut off."""
+        return QSize(160, self.height())
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         f = self.finding
-        painter = Brush(self)
+        painter = Painter(self)
         if self.selected:
             soft = "misses_soft" if f.verdict == "misses" else "blue_soft"
             painter.fillRect(self.rect(), theme.colour(soft))
@@ -210,7 +217,7 @@ class GroupTitle(QWidget):
         self.setFixedHeight(26)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         font = theme.text(11, bold=True)
         painter.setFont(font)
         painter.setPen(theme.colour("ink2"))

@@ -17,8 +17,8 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.figures import show_share, show_size
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush, upright
 from aptandum.ui.images import to_image
+from aptandum.ui.painting import Painter, upright
 from aptandum.ui.session import Session
 from aptandum.ui.session.linked import Linked
 from aptandum.ui.signs import draw_sign
@@ -66,7 +66,7 @@ class Tile(QAbstractButton):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.one is None:
             return
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHints(
             QPainter.RenderHint.SmoothPixmapTransform | QPainter.RenderHint.Antialiasing
         )

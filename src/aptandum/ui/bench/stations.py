@@ -8,7 +8,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.strings import t
 
 STATIONS = ("source", "frame", "colour", "finish", "file", "proof")
@@ -55,7 +55,7 @@ class Station(QAbstractButton):
         return QSize(150, 62)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         on = self.isChecked()
         blue = theme.colour("blue")
@@ -104,7 +104,7 @@ class StationLine(QWidget):
         self.stops[name].setChecked(True)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.fillRect(self.rect(), theme.colour("panel"))
         painter.fillRect(0, self.height() - 1, self.width(), 1, theme.colour("hairline"))
         first, last = self.stops["source"], self.stops["proof"]

@@ -14,7 +14,7 @@ from aptandum.core.docket.standings import Cell, Standing
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import joined, t, t_n
 
@@ -61,7 +61,7 @@ class Chip(QAbstractButton):
         return QSize(self.fontMetrics().horizontalAdvance(self.text()) + 46, 28)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         on = self.isChecked()
         painter.setBrush(theme.colour("blue_soft" if on else "panel"))

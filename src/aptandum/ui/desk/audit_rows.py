@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 from aptandum.core.docket.audit_lists import Told
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
-from aptandum.ui.brush import turned
 from aptandum.ui.desk.rows import ROW, THING, ground, write
+from aptandum.ui.painting import turned
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
 

@@ -21,11 +21,11 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket.hand_over import HandOver
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
 from aptandum.ui.desk.hand_overs import CLEAR, HandOvers
 from aptandum.ui.desk.listed import HEAD, HandOverList, columns
 from aptandum.ui.desk.slip import NARROW, WIDTH, Slip
 from aptandum.ui.desk.state import GROUPS, LOOK, group_said
+from aptandum.ui.painting import Painter
 from aptandum.ui.strings import t, t_n
 from aptandum.ui.widgets import button, empty_state, hairline, label
 
@@ -47,7 +47,7 @@ class Head(QWidget):
         self.setFixedHeight(HEAD)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setFont(theme.text(12, bold=True))
         painter.setPen(theme.colour("ink2"))
         ours, theirs, at = columns(self.width())

@@ -16,9 +16,9 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.hand_over import HandOver
 from aptandum.ui import theme
-from aptandum.ui.brush import turned
 from aptandum.ui.desk.rows import ROW, THING, Things, dress, ground, write
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
+from aptandum.ui.painting import turned
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import joined, t
 

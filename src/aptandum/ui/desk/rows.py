@@ -10,7 +10,7 @@ from PyQt6.QtGui import QFont, QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyleOptionViewItem
 
 from aptandum.ui import theme
-from aptandum.ui.brush import draw_text
+from aptandum.ui.painting import draw_text
 
 THING = Qt.ItemDataRole.UserRole
 ROW = 52

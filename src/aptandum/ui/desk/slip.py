@@ -14,8 +14,8 @@ from aptandum.core.figures import show_exact_bytes
 from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.words import listed
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
 from aptandum.ui.desk.state import LOOK, draw_state, said, when
+from aptandum.ui.painting import Painter
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Row, button, clear, hairline, label
@@ -46,7 +46,7 @@ class Two(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.item is None:
             return
-        painter = Brush(self)
+        painter = Painter(self)
         flags = Qt.AlignmentFlag.AlignVCenter
         verdict = self.item.verdict
         ours = {
@@ -121,7 +121,7 @@ class Receipt(QFrame):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         if not self.held:

@@ -15,7 +15,7 @@ from aptandum.core.rulebook.plain import said_back
 from aptandum.core.sizes.said import clause_said, condition_said
 from aptandum.core.words import listed, show_day
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import clear, label
 
@@ -82,7 +82,7 @@ class ClauseCard(QWidget):
         self.setAccessibleName(said)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         if self.hasFocus() or self.lit:
             painter.fillRect(self.rect(), theme.colour("blue_soft"))
             painter.fillRect(0, 0, 3, self.height(), theme.colour("blue"))

@@ -16,7 +16,7 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.rulebook.contradictions import contradictions
 from aptandum.core.sizes.said import in_short
 from aptandum.ui import theme
-from aptandum.ui.brush import draw_text, turned
+from aptandum.ui.painting import draw_text, turned
 from aptandum.ui.session import Session
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import commas, t, t_n

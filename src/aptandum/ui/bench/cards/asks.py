@@ -25,8 +25,8 @@ from aptandum.core.judge.findings import Finding
 from aptandum.core.photo.evidence import evidence
 from aptandum.core.words import listed
 from aptandum.ui import preferences, theme
-from aptandum.ui.brush import Brush
 from aptandum.ui.images import to_image
+from aptandum.ui.painting import Painter
 from aptandum.ui.session import Bench, Session, person
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import commas, sentences, t
@@ -86,7 +86,7 @@ class Shown(QWidget):
         return [QRectF(0, i * (high + 6), self.width(), high) for i in range(n)]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, not self.crisp)
         for (part, words), room in zip(self.parts, self.boxes(), strict=False):
             caption = 15.0 if words else 0.0
@@ -142,7 +142,7 @@ class Answered(QAbstractButton):
         return QSize(248, 36)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         if self.now:
             painter.fillRect(self.rect(), theme.colour("blue_soft"))
         draw_sign(painter, self.verdict, QRectF(4, 4, 13, 13))

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 from aptandum.core.figures import show_bytes, show_number
 from aptandum.ui import theme
 from aptandum.ui.bench.tools import Dropper
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, NumberField, button, label
@@ -241,7 +241,7 @@ class Chip(QAbstractButton):
             self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         box = self.rect().adjusted(1, 3, -2, -4)
         if self.colour:
             painter.fillRect(box, QColor(self.colour))

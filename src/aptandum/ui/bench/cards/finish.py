@@ -17,7 +17,7 @@ from aptandum.ui import theme
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.fields import ColourRow
 from aptandum.ui.bench.cards.finishes import PARTS, ClearPart, PanelsPart, Part
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.session import Bench
 from aptandum.ui.strings import t
 
@@ -59,7 +59,7 @@ class Stop(QAbstractButton):
             self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink, blue = theme.colour("ink2"), theme.colour("blue")
         painter.setPen(QPen(ink, 1.2))

@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from aptandum.core.figures import show_bytes
 from aptandum.ui import theme
-from aptandum.ui.brush import Brush
 from aptandum.ui.images import to_image
+from aptandum.ui.painting import Painter
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 
@@ -76,7 +76,7 @@ class FileChip(QWidget):
         bench = self.session.bench
         if bench is None or bench.proof is None:
             return
-        painter = Brush(self)
+        painter = Painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         painter.setBrush(theme.colour("field"))

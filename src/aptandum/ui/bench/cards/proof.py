@@ -15,7 +15,7 @@ from aptandum.ui import theme
 from aptandum.ui.bench.cards.asks import Asks
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.cards.finished_file import FileChip
-from aptandum.ui.brush import Brush
+from aptandum.ui.painting import Painter
 from aptandum.ui.session import Bench
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import sentences, t
@@ -40,7 +40,7 @@ class Verdict(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = Brush(self)
+        painter = Painter(self)
         draw_sign(painter, self.verdict, QRectF(0, 8, 18, 18))
         painter.setPen(theme.colour(self.verdict))
         painter.setFont(theme.text(15, bold=True))

@@ -1,6 +1,6 @@
 """Painting that follows the direction of reading: what is drawn by hand is turned round where people read from the right.
 
-A widget that paints itself takes a :class:`Brush` instead of a plain painter and goes on drawing from the left: where it is
+A widget that paints itself takes a :class:`Painter` instead of a plain painter and goes on drawing from the left: where it is
 laid out from the right all places are mirrored, and words, pictures and verdict signs stay as they are. A delegate, whose
 painter is Qt's own, turns it by :func:`turned`. Photos, charts and rulers are the same for everyone: they are left alone.
 """
@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import QStyleOptionViewItem, QWidget
 _SIDES = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight
 
 
-class Brush(QPainter):
+class Painter(QPainter):
     """A painter on a widget, from the right where that is laid out so."""
 
     def __init__(self, widget: QWidget) -> None:
@@ -69,7 +69,7 @@ def is_turned(painter: QPainter) -> bool:
 
 
 def draw_text(painter: QPainter, box: QRectF, flags: Any, text: str) -> None:
-    """A text in a box of a painter that may be turned; a :class:`Brush` does so by itself."""
+    """A text in a box of a painter that may be turned; a :class:`Painter` does so by itself."""
     painter.save()
     if is_turned(painter):
         _back(painter, box)
