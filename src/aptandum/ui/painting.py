@@ -38,19 +38,13 @@ class Painter(QPainter):
 
     def drawPixmap(self, *args: Any) -> None:
         """As a painter's, at a place or in a box; the picture is not mirrored."""
-        self.save()
-        if is_turned(self):
-            _back(self, _box_of(args[0], args[1]))
-        super().drawPixmap(*args)
-        self.restore()
+        with upright(self, _box_of(args[0], args[1])):
+            super().drawPixmap(*args)
 
     def drawImage(self, *args: Any) -> None:
         """As a painter's, at a place or in a box; the picture is not mirrored."""
-        self.save()
-        if is_turned(self):
-            _back(self, _box_of(args[0], args[1]))
-        super().drawImage(*args)
-        self.restore()
+        with upright(self, _box_of(args[0], args[1])):
+            super().drawImage(*args)
 
 
 @contextmanager
