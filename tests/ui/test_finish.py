@@ -360,7 +360,7 @@ def test_a_colour_is_made_clear_by_a_click(qtbot, shell, tmp_path):
     QTest.keyClick(shell, Qt.Key.Key_N)
     card = bench.cards["finish"]
     assert card.opened == "clear" and card.parts["clear"].isVisible()
-    assert "behind the subject clear" in bench.ledger.rows["transparency"].finding.mend.words
+    assert "behind the subject transparent" in bench.ledger.rows["transparency"].finding.mend.words
     QTest.keyClick(shell, Qt.Key.Key_E)
     QTest.mouseClick(bench.sheet, LEFT, pos=on_sheet(bench.sheet, 0.05, 0.05))
     wish = shell.session.bench.fitting.settings.finish.clear

@@ -84,7 +84,8 @@ def lay_out(
         NoRoom: not all of them have room, or not even one.
     """
     ways = [
-        _on(sheet, wishes, margin, gap, foot)
+        _on(sheet, wishes, margin, gap, foot, lying)
+        for lying in (None, False, True)
         for foot in ((True, False) if check else (False,))
         for sheet in (paper, paper.turned())
     ]
@@ -114,9 +115,18 @@ def _said(paper: Paper, wishes: Sequence[Wish], most: int) -> str:
 
 
 def _on(
-    paper: Paper, wishes: Sequence[Wish], margin: float, gap: float, foot: bool
+    paper: Paper,
+    wishes: Sequence[Wish],
+    margin: float,
+    gap: float,
+    foot: bool,
+    lying: bool | None = None,
 ) -> tuple[Sheet, int] | None:
-    """The prints on a paper as it lies, and how many of those that were counted have room."""
+    """The prints on a paper as it lies, and how many of those that were counted have room.
+
+    Args:
+        lying: whether rows are begun with turned prints; ``None``: as each row promises the most.
+    """
     low = paper.high - margin
     check = None
     if foot:
@@ -124,7 +134,7 @@ def _on(
             return None
         check = (margin, low - CHECK[1], *CHECK)
         low -= CHECK[1] + gap
-    rows = _Rows(margin, paper.wide - margin, low, gap)
+    rows = _Rows(margin, paper.wide - margin, low, gap, lying)
     counted = [wish for wish in wishes if wish.count]
     every = [one for wish in counted for one in [wish] * wish.count]
     every.sort(key=lambda one: -min(one.wide, one.high))
@@ -139,14 +149,17 @@ def _on(
 class _Rows:
     """Rows of prints from the top; each print goes into the first row that has room."""
 
-    def __init__(self, left: float, right: float, bottom: float, gap: float) -> None:
+    def __init__(
+        self, left: float, right: float, bottom: float, gap: float, lying: bool | None = None
+    ) -> None:
         self.left, self.right, self.bottom, self.gap = left, right, bottom, gap
+        self.lying = lying
         self.prints: list[Print] = []
         self._rows: list[list[float]] = []  # top, height, where the next one begins
 
     def take(self, wish: Wish) -> bool:
         """Whether a print has room; it lies where it has."""
-        for turned in (False, True):
+        for turned in (True, False) if self.lying else (False, True):
             wide, high = (wish.high, wish.wide) if turned else (wish.wide, wish.high)
             for row in self._rows:
                 if high <= row[1] + _TINY and row[2] + wide <= self.right + _TINY:
@@ -156,9 +169,11 @@ class _Rows:
         fitting = [way for way in ways if self._has_row(way[1], way[2])]
         if not fitting:
             return False
-        # The way on which the most of such prints have room below.
+        # The way that was asked for, else the one on which the most of such prints have room below.
         top = self._next_top()
-        turned, wide, high = max(fitting, key=lambda way: self._many(way[1], way[2], top))
+        turned, wide, high = max(
+            fitting, key=lambda way: (way[0] is self.lying, self._many(way[1], way[2], top))
+        )
         row = [top, high, self.left]
         self._rows.append(row)
         self._put(wish, row, wide, high, turned)
