@@ -61,6 +61,26 @@ def test_it_is_left_at_any_step_by_a_key(shell):
     assert shell.session.docket.photos  # the demo stays open
 
 
+def test_nothing_is_done_to_a_docket_that_is_not_left(shell, monkeypatch):
+    """Who does not leave what is open is not led through it, and no file is made of it."""
+    shell.open_demo()
+    monkeypatch.setattr(shell, "may_leave", lambda: False)
+    before = shell.session.docket
+    shell.look_round()
+    assert not shell.findChildren(GuidedLook)
+    assert shell.session.docket == before and shell.session.bench.proof is None
+
+
+def test_it_ends_where_something_else_is_opened(shell):
+    shell.look_round()
+    (look,) = shell.findChildren(GuidedLook)
+    shell.session.dockets.new()
+    before = shell.session.docket
+    look.go(2)
+    assert not look.isVisible()
+    assert shell.session.docket == before and not before.photos
+
+
 def test_nothing_lies_beyond_a_narrow_column(shell):
     """Where a column is not moved sideways, what is in it is as wide as what is seen of it."""
     shell.look_round()

@@ -116,23 +116,25 @@ class DocketWindow(PhotoWindow):
         if self.may_leave():
             self.session.dockets.load(Path(path))
 
-    def open_demo(self) -> None:
-        """Open a copy of the docket that comes with the application, in a folder of the person's own."""
+    def open_demo(self) -> bool:
+        """Open a copy of the docket that comes with the application, in a folder of the person's own; whether it is open."""
         if not self.may_leave():
-            return
+            return False
         try:
             path = own_demo()
         except OSError as error:
             self.session.tell(
                 t("The demo could not be copied: {why}.", why=error.strerror or error)
             )
-            return
-        if self.session.dockets.load(path):
-            self.bench.open_station("frame")
-            self.session.tell(
-                t("A copy of the demo, to try things on: {folder}", folder=str(path.parent)),
-                "note",
-            )
+            return False
+        if not self.session.dockets.load(path):
+            return False
+        self.bench.open_station("frame")
+        self.session.tell(
+            t("A copy of the demo, to try things on: {folder}", folder=str(path.parent)),
+            "note",
+        )
+        return True
 
     def new_docket(self) -> None:
         """Begin an empty docket."""

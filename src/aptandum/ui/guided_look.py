@@ -55,8 +55,8 @@ def steps() -> tuple[Step, ...]:
             "bench",
             "proof",
             t(
-                "“Conform to brief” has made the file and read it back: what the list says now was measured on the finished "
-                "file. What only a person can tell is asked here."
+                "“Conform to brief” makes the file and reads it back. As soon as it is there, what the list says is measured on "
+                "the finished file. What only a person can tell is asked here."
             ),
             makes=True,
         ),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QUrl
@@ -31,6 +32,7 @@ class ViewWindow(FileWindow):
 
     _guide: GuideDialog | None = None
     _look: GuidedLook | None = None
+    _looked_at: Path | None = None
 
     # -- finishes ------------------------------------------------------------------------------
 
@@ -159,9 +161,9 @@ class ViewWindow(FileWindow):
         from aptandum.ui.guided_look import GuidedLook
 
         self.leave_look()
-        self.open_demo()
-        if self.session.bench is None:  # what is open was not left, or the demo could not be copied
+        if not self.open_demo():  # what is open was not left, or the demo could not be copied
             return
+        self._looked_at = self.session.store.path
         self._look = GuidedLook(self._look_at)
         self._look.left.connect(self.leave_look)
         column = self.pages.parentWidget().layout()  # type: ignore[union-attr]
@@ -169,11 +171,14 @@ class ViewWindow(FileWindow):
         self._look.go(0)
 
     def _look_at(self, step: Step) -> None:
+        bench = self.session.bench
+        if bench is None or self.session.store.path != self._looked_at:
+            self.leave_look()  # something else was opened meanwhile: nothing is done to that
+            return
         self.go(step.page)
         if step.station:
             self.bench.open_station(step.station)
-        bench = self.session.bench
-        if step.makes and bench is not None and bench.proof is None:
+        if step.makes and bench.proof is None:
             self.session.making.conform()
 
     def leave_look(self) -> None:

@@ -27,6 +27,7 @@ Box = tuple[float, float, float, float]
 
 _LOBES = 3
 _LEAST = 0.01
+"""Pixels: the narrowest window by which it is told what lies round a pixel."""
 _ROWS = 64
 """Rows of the photo that are turned into light at once; with the columns they stay in a core's own memory. Of fewer the calls
 themselves are felt, and two threads wait for one another."""
