@@ -95,3 +95,34 @@ def test_irises_on_another_line_than_the_corners_leave_the_lids_untold():
         return replace(face, eyes_open=(0.3, 0.3), doubted=("eyes",), irises=moved)
 
     assert judged(NAME, change).of("eyes_open").verdict == "unknown"
+
+
+def lidded(face):
+    """How the finder often reads closed lids: neither closed nor open."""
+    return replace(face, eyes_open=(0.17, 0.15))
+
+
+def misread(face):
+    return replace(face, eyes_open=(0.31, 0.29))
+
+
+@pytest.mark.parametrize(
+    ("which", "change", "verdict"),
+    [((0, 1), lidded, "misses"), ((0,), lidded, "unknown"), ((0, 1), misread, "unknown")],
+)
+def test_lids_are_closed_where_both_eyes_are_as_even_as_skin(tmp_path, which, change, verdict):
+    path = painted(tmp_path, lambda face: [face.irises[i] for i in which], 0.3, (196, 150, 128))
+    assert judged(path, change).of("eyes_open").verdict == verdict
+
+
+@pytest.mark.parametrize(
+    ("reach", "colour", "verdict"),
+    [(0.2, (60, 50, 46), "meets"), (0.03, (190, 30, 40), "unknown")],
+)
+def test_beside_a_covered_eye_red_is_looked_for_and_not_believed(tmp_path, reach, colour, verdict):
+    def doubtful(face):
+        (ax, ay), (bx, by) = face.irises
+        return replace(face, doubted=("eyes",), irises=((ax, ay - 60), (bx, by)))
+
+    path = painted(tmp_path, lambda face: face.irises, reach, colour)
+    assert judged(path, doubtful).of("red_eye").verdict == verdict

@@ -138,6 +138,24 @@ def thrown_back(eyes: EyeRegion) -> float:
     return max(shares)
 
 
+_LASH = 8
+"""Rows that a line of lashes, or a brow's hair, takes at most."""
+
+
+def unevenness(eyes: EyeRegion) -> float:
+    """How far the lightness of the eyes leaves a plane, over the skin's own: the 90th percentile of the eye that leaves
+    it further. Lines of lashes are left out."""
+    found = []
+    for x in (-0.5, 0.5):
+        light = np.ascontiguousarray(eyes.part(x - 0.18, x + 0.18, -0.09, 0.09)[..., 0])
+        light = cv2.morphologyEx(light, cv2.MORPH_CLOSE, np.ones((_LASH, 1), np.uint8))
+        rows, columns = np.indices(light.shape)
+        plane = np.stack([rows.ravel(), columns.ravel(), np.ones(light.size)], 1)
+        fitted = plane @ np.linalg.lstsq(plane, light.ravel(), rcond=None)[0]
+        found.append(float(np.percentile(np.abs(light.ravel() - fitted), 90)))
+    return max(found) / max(float(eyes.skin[0]), 1.0)
+
+
 def _matrix(marks: Marks, fine: float) -> Any:
     """2 x 3, from the region's pixels to the picture's, both by pixel centres."""
     roll = math.radians(marks.tilt)

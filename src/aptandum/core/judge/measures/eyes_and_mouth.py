@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
-from aptandum.core.judge.eye_region import eyes_of
+from aptandum.core.judge.eye_region import eyes_of, unevenness
 from aptandum.core.judge.head_marks import marks_of
 from aptandum.core.judge.measure import (
     NEEDS_MARKS,
@@ -26,6 +26,8 @@ OPEN, CLOSED = 0.2, 0.12
 """Opening over width of the narrower eye: from which on it is open, and up to which it is closed."""
 _OPEN_BESIDE = 0.23
 """The same where something covers one eye: what is read of that one tells nothing, and either may be it."""
+_EVEN = 0.15
+"""How uneven both eyes are at most where there is nothing but lids: irises and whites are from 0.17 on."""
 MOUTH_CLOSED, MOUTH_OPEN = 0.1, 0.2
 """The same of the mouth."""
 _RED, _REDDISH = 28.0, 16.0
@@ -53,14 +55,28 @@ def face_meant(reading: Reading) -> Face:
 
 def _eyes(reading: Reading) -> str:
     face = face_meant(reading)
+    least, most = min(face.eyes_open), max(face.eyes_open)
+    if _only_lids(reading):
+        if least < OPEN:
+            return "closed"
+        raise CannotMeasure(
+            say("The lids are half closed, or hard to see: that is for you to say.")
+        )
     if face.doubted and (face.irises is None or doubted(face.eyes, face.irises)):
         raise CannotMeasure(say("It is doubtful where the eyes are."))
-    least, most = min(face.eyes_open), max(face.eyes_open)
     if least >= (_OPEN_BESIDE if face.doubted else OPEN):
         return "open"
     if not face.doubted and least <= CLOSED and most < OPEN:  # one open, one shut: misread
         return "closed"
     raise CannotMeasure(say("The lids are half closed, or hard to see: that is for you to say."))
+
+
+def _only_lids(reading: Reading) -> bool:
+    """Whether both eyes are as even as nothing but skin is; where they are too small to be seen, they are not."""
+    try:
+        return unevenness(eyes_of(reading, sure=False)) <= _EVEN
+    except CannotMeasure:
+        return False
 
 
 def _mouth(reading: Reading) -> str:
@@ -76,12 +92,13 @@ def _red(reading: Reading) -> str:
     face = face_meant(reading)
     if min(face.eyes_open) <= CLOSED:
         raise CannotMeasure(say("The eyes are closed."))
-    eyes = eyes_of(reading)
+    eyes = eyes_of(reading, sure=False)
     if reading.look().picture.colour.shape[2] < 3:
         return "none"
-    irises = [eyes.about(at, _DISC) for at in _iris_places(face)]
+    # Where something covers an eye its place is less sure: twice as far about it nothing may be red, and no red is believed.
+    irises = [eyes.about(at, _DISC * (1 + bool(face.doubted))) for at in _iris_places(face)]
     strong = [_redness(one) for one in irises]
-    if max(strong) >= _RED:
+    if max(strong) >= _RED and not face.doubted:
         return "seen"
     if max(strong) >= _REDDISH or max(map(eyes.pale, irises)) > _HIDDEN:
         raise CannotMeasure(
@@ -114,11 +131,11 @@ MEASURES = (
         "person",
         words("open", "closed", shown={"open": say("open"), "closed": say("closed")}),
         say(
-            "How far the lids of the narrower eye are apart, over its width: open from 0.2, closed up to 0.12; nothing "
-            "is said in between."
+            "How far the lids of the narrower eye are apart, over its width: open from 0.2; closed up to 0.12, or where both "
+            "eyes are as even as skin; else nothing is said in between."
         ),
         _eyes,
-        needs=NEEDS_MARKS,
+        needs=NEEDS_MARKS | NEEDS_PIXELS,
     ),
     Measure(
         "mouth_closed",
