@@ -8,6 +8,7 @@ roof. The weights are those of Pillow's resize.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
@@ -16,6 +17,7 @@ from aptandum.core import threads
 from aptandum.core.errors import Cancelled
 from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
+from aptandum.core.photo.turning import SWAPS, in_view
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -28,13 +30,14 @@ Box = tuple[float, float, float, float]
 _LOBES = 3
 _LEAST = 0.01
 """Pixels: the narrowest window by which it is told what lies round a pixel."""
-_ROWS = 64
-"""Rows of the photo that are turned into light at once; with the columns they stay in a core's own memory. Of fewer the calls
+_ROWS, _COLUMNS = 32, 700
+"""Rows and columns of the photo that are turned into light at once: so many stay in a core's own memory. Of fewer the calls
 themselves are felt, and two threads wait for one another."""
-_COLUMNS = 480, 192
-"""How many of the photo's columns, where they are made much smaller and where less, for then more rows of the result lie in
-a core's memory beside them."""
-_MUCH = 4
+_PARTS = (0.08, 0.16, 0.2, 0.2, 0.2, 0.16)
+"""Shares of the result's rows that are made one after the other, while the photo's later rows are still decoded. The first
+is small, for nothing is done before it is there; of more of them more rows would be turned into light twice."""
+_PARTED = 240
+"""Rows of a result from which it is made in such parts."""
 _OUT = 8
 """Columns of the result that are made at once."""
 
@@ -67,6 +70,10 @@ class Weights:
     def ends(self, high: int) -> int:
         """Past the last source pixel that weighs in results before ``high``; it may lie past the source's own end."""
         return int(self.first[high - 1] + self.table.shape[1])
+
+    def rows(self, low: int, high: int) -> Weights:
+        """Those of results ``low`` to ``high`` alone."""
+        return Weights(self.first[low:high], self.table[low:high])
 
     def touched(self, start: int, end: int) -> tuple[int, int]:
         """The results in which source pixels ``start`` to ``end`` weigh: from and to."""
@@ -126,12 +133,14 @@ def reduced_in_light(
     curve: Curve,
     cancelled: Callable[[], bool] | None = None,
     numbers: bool = False,
+    rows: Callable[[int], None] | None = None,
+    orientation: int = 1,
 ) -> Any:
     """Pixels reduced from a box with sub-pixel edges to a whole size, in linear light of 0..65,535, held to the means of
     what lies round each; shape (height, width, bands).
 
     The work is parted by columns of the result, so that each part is finished while it is still in a core's memory, and
-    nothing of it is held as fractions.
+    nothing of it is held as fractions; and by rows, so that it can be begun while pixels are still on their way.
 
     Args:
         pixels: 8 or 16 bit, shape (h, w, bands), as they are stored; of two bands and of four the last is alpha, by which
@@ -141,6 +150,8 @@ def reduced_in_light(
         box: left, top, right, bottom in the pixels' own coordinates.
         numbers: encoded anew by the curve, in 16 bit, which is fine enough for pixels of 8 without alpha; else float32
             light.
+        rows: waits until the pixels' rows before one are there.
+        orientation: EXIF's, by which the result comes turned; ``size`` and ``box`` are as stored.
 
     Raises:
         Cancelled: ``cancelled`` said so.
@@ -152,39 +163,119 @@ def reduced_in_light(
     sharp, plain = (kind(left, right - left, size[0], wide) for kind in (lanczos, means))
     fine = pixels.dtype == np.uint16
     table = curve.table16 if fine else curve.table8.astype(np.float32)
-    back = curve.back
-    strips = _strips(down, high)
-    columns = _COLUMNS[(bottom - top) / size[1] < _MUCH]
-    at_once = max(8, int(columns * size[0] / (right - left)))
-    starts = range(0, size[0], at_once)
-    made: Any = np.empty((size[1], size[0], bands), np.uint16 if numbers else np.float32)
+    at_once = max(8, int(_COLUMNS * size[0] / (right - left)))
+    shown = size if orientation in SWAPS else size[::-1]
+    made: Any = np.empty((*shown, bands), np.uint16 if numbers else np.float32)
+    back = curve.back if numbers else None
+    some = _Reduction(pixels, sharp, plain, table, back, made, orientation, at_once)
 
-    def part(start: int) -> None:
-        """Make some columns of the result."""
+    def part(task: tuple[_Rows, int]) -> None:
+        """Make some columns of some rows of the result."""
+        if rows is not None:
+            rows(task[0].strips[-1][1])
         if cancelled is not None and cancelled():
             raise Cancelled
-        end = min(size[0], start + at_once)
-        # The means reach a column further on either side: what is made is held to its neighbours.
-        low, past = max(0, start - 1), min(size[0], end + 1)
-        c0 = min(sharp.begins(start), plain.begins(low))
-        c1 = min(wide, max(sharp.ends(end), plain.ends(past)))
-        sums = _down(pixels[:, c0:c1], table, strips, size[1])
-        about = _across(sums.pop(), plain, low, past, c0, c1, bands)
-        light = _across(sums.pop(), sharp, start, end, c0, c1, bands)
-        inner = slice(start - low, end - low)
-        planes = [
-            _held(light[:, i], about[:, i], inner, back if numbers else None) for i in range(bands)
-        ]
-        made[:, start:end] = cv2.transpose(cv2.merge(planes)).reshape(size[1], -1, bands)
+        some.part(*task)
 
-    threads.each(part, starts)
+    every = _in_parts(down, size[1], high)
+    threads.each(part, [(one, start) for one in every for start in range(0, size[0], at_once)])
+    return made
+
+
+@frozen
+class _Reduction:
+    """What parts of a result are made by.
+
+    Attributes:
+        pixels, table: of the photo, and what their numbers are in light.
+        sharp, plain: the weights of columns.
+        back: what encodes light anew; ``None`` where it stays light.
+        made: the result, turned as it is shown by ``orientation``.
+        at_once: columns that are made at a time.
+    """
+
+    pixels: Pixels
+    sharp: Weights
+    plain: Weights
+    table: Any
+    back: Any
+    made: Any
+    orientation: int
+    at_once: int
+
+    def part(self, rows: _Rows, start: int) -> None:
+        """Make the columns from ``start`` on of some rows."""
+        wide, bands = self.pixels.shape[1:]
+        goal = len(self.sharp.first)
+        end = min(goal, start + self.at_once)
+        # The means reach a column further on either side: what is made is held to its neighbours.
+        low, past = max(0, start - 1), min(goal, end + 1)
+        c0 = min(self.sharp.begins(start), self.plain.begins(low))
+        c1 = min(wide, max(self.sharp.ends(end), self.plain.ends(past)))
+        sums = _down(self.pixels[:, c0:c1], self.table, rows.strips, rows.many)
+        about = _across(sums.pop(), self.plain, low, past, c0, c1, bands)
+        light = _across(sums.pop(), self.sharp, start, end, c0, c1, bands)
+        inner = slice(start - low, end - low), rows.inner
+        planes = [_held(light[:, i], about[:, i], inner, self.back) for i in range(bands)]
+        # Its columns lie one after the other here: it is turned while it is still in a core's memory.
+        held = _SHOWN[self.orientation](cv2.merge(planes))
+        place = in_view(self.made, _BACK.get(self.orientation, self.orientation))
+        place = in_view(place[rows.start : rows.end, start:end], self.orientation)
+        place[...] = held.reshape(place.shape)
+
+
+_BACK = {6: 8, 8: 6}
+"""What turns back; all others turn back themselves."""
+_SHOWN: dict[int, Callable[[Any], Any]] = {
+    1: lambda a: cv2.transpose(a),
+    2: lambda a: cv2.rotate(a, cv2.ROTATE_90_CLOCKWISE),
+    3: lambda a: cv2.flip(cv2.transpose(a), -1),
+    4: lambda a: cv2.rotate(a, cv2.ROTATE_90_COUNTERCLOCKWISE),
+    5: lambda a: a,
+    6: lambda a: cv2.flip(a, 1),
+    7: lambda a: cv2.flip(a, -1),
+    8: lambda a: cv2.flip(a, 0),
+}
+"""What shows, by EXIF's orientation, a part whose columns lie as rows."""
+
+
+@frozen
+class _Rows:
+    """Some rows of a result.
+
+    Attributes:
+        start, end: which.
+        inner: which they are of those for which means are made, a row further on either side.
+        many: how many results either kind of weights makes for them.
+        strips: the photo's rows that weigh in them.
+    """
+
+    start: int
+    end: int
+    inner: slice
+    many: tuple[int, int]
+    strips: list[Strip]
+
+
+def _in_parts(down: list[Weights], goal: int, high: int) -> list[_Rows]:
+    """A result's rows, in the order in which they can be made from a photo of ``high`` rows that comes from above."""
+    edges = [0]
+    for share in _PARTS[:-1] if goal >= _PARTED else ():
+        edges.append(edges[-1] + round(share * goal))
+    made = []
+    for start, end in itertools.pairwise([*edges, goal]):
+        low, past = max(0, start - 1), min(goal, end + 1)
+        some = [down[0].rows(start, end), down[1].rows(low, past)]
+        many = end - start, past - low
+        inner = slice(start - low, end - low)
+        made.append(_Rows(start, end, inner, many, _strips(some, high)))
     return made
 
 
 _SQUARE = ((1, 1, 1),) * 3
 
 
-def _held(light: Any, about: Any, inner: slice, back: Any) -> Any:
+def _held(light: Any, about: Any, inner: tuple[slice, slice], back: Any) -> Any:
     """A plane of light held to the means about each of its pixels; encoded by a table where there is one."""
     if back is not None:  # whole numbers are held as well as fractions, in half of the time
         light, about = (
@@ -196,11 +287,11 @@ def _held(light: Any, about: Any, inner: slice, back: Any) -> Any:
     return held if back is None else cv2.LUT(held, back).reshape(held.shape)
 
 
-def _down(pixels: Pixels, table: Any, strips: list[Strip], goal: int) -> list[Any]:
-    """Columns of a photo turned into light and reduced in height, by Lanczos and as means; shape (goal, columns * bands)
-    each."""
+def _down(pixels: Pixels, table: Any, strips: list[Strip], many: tuple[int, int]) -> list[Any]:
+    """Columns of a photo turned into light and reduced in height, by Lanczos and as means; shape (many, columns * bands)
+    of each."""
     wide, bands = pixels.shape[1:]
-    sums = [np.zeros((goal, wide * bands), np.float32) for _ in range(2)]
+    sums = [np.zeros((one, wide * bands), np.float32) for one in many]
     lit = np.empty((_ROWS, wide, bands), np.float32)
     room = np.empty((max(len(strip[3]) for strip in strips), wide * bands), np.float32)
     for start, end, spans, weights in strips:

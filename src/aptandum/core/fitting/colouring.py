@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.plan import ColourStation, Window
@@ -10,7 +11,14 @@ from aptandum.core.fitting.resample import in_memory, shrink_for, turned
 from aptandum.core.later import np, pyvips
 from aptandum.core.photo import decode, profile
 from aptandum.core.photo.decode import Photo
-from aptandum.core.photo.engine import Pixels, at_depth, converted, exactly, memory
+from aptandum.core.photo.engine import (
+    Pixels,
+    at_depth,
+    converted,
+    exactly,
+    memory,
+    without_bands,
+)
 from aptandum.core.photo.facts import TURNED, Facts
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import SHIPPED, Space
@@ -40,6 +48,9 @@ def streamed(
 
 def coloured(facts: Facts, pixels: Pixels, embedded: bytes, station: ColourStation) -> Picture:
     """Pixels of the photo in the colours and at the depth that are written."""
+    if (facts.bits or 8) > 8 and station.bits == 8 and pixels.dtype == np.uint16:
+        deep = coloured(facts, pixels, embedded, replace(station, bits=16))
+        return replace(deep, pixels=without_bands(deep.pixels, deep.alpha))
     bits = 16 if station.bits == 16 else 8
     bands = pixels.shape[2]
     cmyk = facts.mode == "cmyk"

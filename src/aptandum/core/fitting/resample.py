@@ -19,6 +19,8 @@ from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.reduce import reduced
 from aptandum.core.later import Image, cv2, np, pyvips
 from aptandum.core.photo import decode
+from aptandum.core.photo.apart import Stored
+from aptandum.core.photo.arriving import FORMATS, Arriving
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.facts import TURNED, Facts
@@ -195,20 +197,44 @@ def _by_bands(
         return None
     if min(window.width / size[0], window.height / size[1]) < 1:
         return None
-    whole, _space, orientation = decode.stored_pixels(photo.read(), facts)
+    if facts.format not in FORMATS:
+        stored = decode.stored_pixels(photo.read(), facts)
+        return _of_stored(stored, facts, window, size, curve, cancelled)
+    with Arriving(photo.read(), facts) as coming:
+        made = None
+        if coming.array is not None:
+            some = Stored(coming.array, "", coming.orientation)
+            made = _of_stored(some, facts, window, size, curve, cancelled, coming.rows)
+        if made is None or not coming.as_seen:
+            made = _of_stored(coming.whole(), facts, window, size, curve, cancelled)
+    return made
+
+
+def _of_stored(
+    stored: Stored,
+    facts: Facts,
+    window: Window,
+    size: tuple[int, int],
+    curve: Curve,
+    cancelled: Callable[[], bool] | None,
+    rows: Callable[[int], None] | None = None,
+) -> Pixels | None:
+    """:func:`_by_bands` of pixels that are there, or of which ``rows`` waits for those before one."""
+    whole, orientation = stored.array, stored.orientation
     if whole.shape[2] != (1 if facts.mode == "grey" else 3) + bool(facts.alpha):
         return None
     if cancelled is not None and cancelled():
         raise Cancelled
-    stored = to_stored(window, orientation, facts.size)
+    place = to_stored(window, orientation, facts.size)
     want = size[::-1] if orientation in TURNED else size
-    box = (stored.left, stored.top, stored.left + stored.width, stored.top + stored.height)
+    box = (place.left, place.top, place.left + place.width, place.top + place.height)
     if not banded.can(whole, want, box):
         return None
-    plain = not (deep or facts.alpha)
-    made = banded.reduced_in_light(whole, want, box, curve, cancelled, numbers=plain)
-    made = made if plain else _from_light(made, curve, facts)
-    return np.ascontiguousarray(turned(made, orientation))
+    plain = not ((facts.bits or 8) > 8 or facts.alpha)
+    made = banded.reduced_in_light(
+        whole, want, box, curve, cancelled, numbers=plain, rows=rows, orientation=orientation
+    )
+    return made if plain else _from_light(made, curve, facts)
 
 
 def _on_decoded(

@@ -199,15 +199,17 @@ def clear_rim(call: Call) -> bool | None:
 
 
 def pixels(call: Call) -> dict[str, Any]:
-    """A picture's stored pixels into the room."""
+    """A picture's stored pixels into the room, row by row; ``again`` where it was begun anew on the way."""
     room, known = _room(call), _facts(call)
     shrink, strict = int(call.args["shrink"]), str(call.args["strict"])
     data = call.bytes_of()
-    if strict == "error":
+    again = 0
+    if strict == "error" and known.format == "jpeg":
+        again = 1
         whole = decoders.whole_jpeg(data, known, 8 // shrink, room, most=None)
         if whole is not None:
             space = "srgb" if whole.shape[2] == 3 else "b-w"
-            return _said(whole.shape, "uchar", space, known.orientation or 1)
+            return {**_said(whole.shape, "uchar", space, known.orientation or 1), "again": False}
     # What can be read of a damaged picture is shown; whether a file is made of it is asked elsewhere.
     for way in dict.fromkeys((strict, "none")):
         image, turn = decoders.open_pixels(data, replace_turn(known), shrink, strict=way)
@@ -218,9 +220,10 @@ def pixels(call: Call) -> dict[str, Any]:
                 raise MemoryError from None
             if way == "none" or strict != "error":
                 raise damaged(known, str(error)) from None
+            again += 1
             continue
         break
-    return {**made, "orientation": turn}
+    return {**made, "orientation": turn, "again": again > 0}
 
 
 def replace_turn(known: Facts) -> Facts:

@@ -9,12 +9,13 @@ from __future__ import annotations
 import os
 import stat
 import threading
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import copy_context
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np, pyvips
 from aptandum.core.photo import limits, plain
 from aptandum.core.photo.facts import (
@@ -30,7 +31,7 @@ from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.turning import then
 from aptandum.core.readers.pool import shared
 from aptandum.core.readers.reader import Answer, Lost, Mistake, Said, TooLittle, Wish
-from aptandum.core.readers.shared import in_memory
+from aptandum.core.readers.shared import Room, in_memory
 from aptandum.core.readers.wire import MOST_FILES
 from aptandum.core.words import say
 
@@ -211,19 +212,43 @@ def open_pixels(
     Raises:
         PhotoError: the picture is too large or its pixels cannot be read.
     """
-    array, space, orientation = stored_pixels(data, facts, shrink, strict=strict)
-    high, wide, bands = array.shape
-    kind = "ushort" if array.dtype == np.uint16 else "uchar"
+    stored = stored_pixels(data, facts, shrink, strict=strict)
+    high, wide, bands = stored.array.shape
+    kind = "ushort" if stored.array.dtype == np.uint16 else "uchar"
     # The array itself is kept by the image and whatever is made from it, and not copied.
-    image = pyvips.Image.new_from_memory(array, wide, high, bands, kind).copy(interpretation=space)
-    return image, orientation
+    image = pyvips.Image.new_from_memory(stored.array, wide, high, bands, kind)
+    return image.copy(interpretation=stored.space), stored.orientation
+
+
+@frozen
+class Stored:
+    """A picture's pixels as its reader has left them.
+
+    Attributes:
+        array: shape (height, width, bands), in the memory that the reader has filled.
+        space: what they stand for, by libvips' names.
+        orientation: EXIF's, that is still to be applied.
+        again: the reader has begun anew on the way, by another decoder.
+    """
+
+    array: NDArray[Any]
+    space: str
+    orientation: int
+    again: bool = False
 
 
 def stored_pixels(
-    data: bytes, facts: Facts, shrink: int = 1, *, strict: str = "error"
-) -> tuple[NDArray[Any], str, int]:
-    """A picture's pixels as :func:`open_pixels` gives them, as an array of shape (height, width, bands): in the memory
-    that the reader has filled, not copied; their colour space, and the orientation that is still to be applied.
+    data: bytes,
+    facts: Facts,
+    shrink: int = 1,
+    *,
+    strict: str = "error",
+    seen: Callable[[Room], None] | None = None,
+) -> Stored:
+    """A picture's pixels as :func:`open_pixels` gives them, not copied.
+
+    Args:
+        seen: told the memory that they come to lie in, before they do; once more where another reader has to be asked.
 
     Raises:
         PhotoError: the picture is too large or its pixels cannot be read.
@@ -235,10 +260,11 @@ def stored_pixels(
     smaller = shrink if facts.format in ("jpeg", "webp") else 1
     area = -(-(facts.width or 1) // smaller) * -(-(facts.height or 1) // smaller)
     answer = _asked(
-        "pixels", data, facts, area * _depth(facts) + 4096, shrink=shrink, strict=strict
+        "pixels", data, facts, area * _depth(facts) + 4096, seen, shrink=shrink, strict=strict
     )
     array, space, orientation = _array_of(answer, facts)
-    return array, space, then(orientation, facts.turn)
+    again = answer.value.get("again") is not False
+    return Stored(array, space, then(orientation, facts.turn), again)
 
 
 def _depth(facts: Facts) -> int:
@@ -330,12 +356,19 @@ _QUICK = ("credit",)
 # --- asking ----------------------------------------------------------------------------------------
 
 
-def _asked(act: str, data: bytes, facts: Facts, room: int = 0, **more: Any) -> Answer:
+def _asked(
+    act: str,
+    data: bytes,
+    facts: Facts,
+    room: int = 0,
+    seen: Callable[[Room], None] | None = None,
+    **more: Any,
+) -> Answer:
     area = (facts.width or 0) * (facts.height or 0) * max(1, facts.frames or 1)
     seconds = _SECONDS + _SECONDS_A_MEGAPIXEL * area / 1e6
     with _held(data) as handle:
         wish = Wish(
-            act, {"facts": plain.told(facts), **more}, [handle], room, seconds, act in _QUICK
+            act, {"facts": plain.told(facts), **more}, [handle], room, seconds, act in _QUICK, seen
         )
         try:
             return shared().ask(wish)

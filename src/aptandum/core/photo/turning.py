@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from math import cos, radians, sin
-from typing import Final
+from typing import Any, Final
 
 Box = tuple[float, float, float, float]
 """Left, top, width and height."""
@@ -29,6 +29,14 @@ _MATRICES: dict[int, tuple[int, int, int, int]] = {
     8: (0, 1, -1, 0),
 }
 """x' = a x + b y, y' = c x + d y about the picture's middle, y downwards."""
+
+
+def in_view(array: Any, orientation: int) -> Any:
+    """An array of shape (h, w, ...) as EXIF's orientation shows it, without a copy."""
+    a, b, c, d = _MATRICES[orientation]
+    if not a:
+        array = array.swapaxes(0, 1)
+    return array[:: c + d, :: a + b]
 
 
 def swung(

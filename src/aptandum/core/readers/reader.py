@@ -10,7 +10,7 @@ import socket
 import subprocess
 import sys
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import field
 from mmap import mmap
 from pathlib import Path
@@ -87,6 +87,7 @@ class Wish:
         room: bytes for pixels; 0 where none come back.
         seconds: of work for each file.
         quick: it is done at once, and is not to wait for what is not.
+        seen: told the room before the reader is, each time that one is asked: who wants to see it being filled.
     """
 
     act: str
@@ -95,6 +96,7 @@ class Wish:
     room: int = 0
     seconds: float = 20.0
     quick: bool = False
+    seen: Callable[[shared.Room], None] | None = None
 
 
 @frozen
@@ -177,11 +179,14 @@ class Reader:
                 raise self._lose(say("it did not start as it should"))
             self.gave_up, self._ready = said["ready"], True
         room = shared.room_for(wish.room) if wish.room else None
+        if room is not None and wish.seen is not None:
+            wish.seen(room)
         try:
             return self._answered(wish, room, more)
         except BaseException:
-            if room is not None and self.alive:
-                shared.give_back(room)  # of one that was lost nobody knows who still writes there
+            if room is not None:
+                room.doubtful = not self.alive
+                shared.give_back(room)
             raise
 
     def _answered(self, wish: Wish, room: shared.Room | None, more: bool) -> Answer:

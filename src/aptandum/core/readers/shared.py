@@ -63,11 +63,15 @@ class Room:
     Attributes:
         handle: its descriptor.
         size: in bytes.
+        doubtful: nobody knows who still writes in it: it is not used again.
     """
 
     def __init__(self, size: int) -> None:
         self.size = size
         self.handle = sealed(size, "pixels")
+        self.doubtful = False
+        self._leases = 0
+        self._lock = threading.RLock()  # a lease may end within any other line of the same thread
         self._map = mmap.mmap(self.handle, size)
         self._gone = weakref.finalize(self, os.close, self.handle)
 
@@ -88,9 +92,23 @@ class Room:
             raise ValueError("more than the room holds")
         # An array over a map has no owner whose end can be seen while views of it live; one over this has.
         lease = (ctypes.c_uint8 * self.size).from_buffer(self._map)
-        weakref.finalize(lease, _rooms.back, self).atexit = False
+        with self._lock:
+            self._leases += 1
+        weakref.finalize(lease, self._left).atexit = False
         flat: NDArray[Any] = np.frombuffer(memoryview(lease), kind, int(np.prod(shape)))
         return flat.reshape(shape)
+
+    @property
+    def in_use(self) -> bool:
+        """Whether somebody looks into it."""
+        return self._leases > 0
+
+    def _left(self) -> None:
+        with self._lock:
+            self._leases -= 1
+            free = not self._leases
+        if free:
+            _rooms.back(self)
 
 
 class _Rooms:
@@ -117,8 +135,8 @@ class _Rooms:
         return Room(size)
 
     def back(self, room: Room) -> None:
-        """Nobody is in a room any more."""
-        if room.size > _KEPT_BYTES:
+        """A room that is not needed any more, if nobody is in it."""
+        if room.size > _KEPT_BYTES or room.doubtful or room.in_use:
             return
         with self._lock:
             self._free.append(room)
@@ -146,7 +164,7 @@ def room_for(size: int) -> Room:
 
 
 def give_back(room: Room) -> None:
-    """A room that was never looked into."""
+    """A room of which nothing came; whoever looks into it keeps it for so long."""
     _rooms.back(room)
 
 

@@ -1,0 +1,118 @@
+"""A picture's pixels while its reader still writes them, so that whoever works on them from above need not wait for the last.
+
+How far a reader has come is seen from the memory itself: into every so many of its rows a random number is written
+before the reader is asked, and where that has gone the rows above it are there. The reader knows nothing of it, and one
+that lies spoils its own picture at most: what counts is what it says at the end.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+from contextvars import copy_context
+from typing import TYPE_CHECKING, Any, Self
+
+from aptandum.core.later import np
+from aptandum.core.photo.apart import Stored, stored_pixels
+from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.turning import then
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from aptandum.core.readers.shared import Room
+
+FORMATS = ("jpeg", "png", "tiff", "webp")
+"""Those whose pixels come in rows from above, as their header describes them."""
+_EVERY = 16
+"""Rows from one number to the next."""
+_BEHIND = 2
+"""Rows that are taken for unfinished above one that has been written: decoders make some of them together."""
+_LOOK = 0.0005
+"""Seconds between two looks."""
+
+
+class Arriving:
+    """Used by ``with``, which waits for the reader to be done.
+
+    Args:
+        data: a photo's bytes.
+        facts: its own; of a format in :data:`FORMATS`, rgb or grey.
+
+    Attributes:
+        array: shape (height, width, bands), as far as the header tells them; ``None`` where there is no such memory.
+        orientation: EXIF's, that is still to be applied.
+    """
+
+    array: NDArray[Any] | None = None
+
+    def __init__(self, data: bytes, facts: Facts) -> None:
+        self.orientation = then(facts.orientation or 1, facts.turn)
+        bands = (1 if facts.mode == "grey" else 3) + bool(facts.alpha)
+        self._shape = facts.height or 0, facts.width or 0, bands
+        self._kind = np.uint16 if (facts.bits or 8) > 8 else np.uint8
+        self._number = os.urandom(8)
+        self._begun = threading.Event()
+        self._rooms = 0
+        self._pool = ThreadPoolExecutor(1, "pixels")
+        self._coming = self._pool.submit(
+            copy_context().run, stored_pixels, data, facts, seen=self._seen
+        )
+        begun = self._begun  # without a circle by which the memory would be held for longer
+        self._coming.add_done_callback(lambda _done: begun.set())
+        begun.wait()
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_error: object) -> None:
+        self._pool.shutdown()
+
+    def _seen(self, room: Room) -> None:
+        self._rooms += 1
+        if self._rooms == 1:
+            with contextlib.suppress(ValueError):
+                self.array = room.array(self._shape, self._kind)
+                self._marks = self.array.reshape(self._shape[0], -1).view(np.uint8)[:, -8:]
+                if self._marks.shape[1] == 8:
+                    self._marks[_EVERY - 1 :: _EVERY] = np.frombuffer(self._number, np.uint8)
+        self._begun.set()
+
+    def rows(self, end: int) -> None:
+        """Wait until the rows before ``end`` are there.
+
+        Raises:
+            PhotoError: the picture cannot be read.
+        """
+        at = -(-(end + _BEHIND) // _EVERY) * _EVERY - 1
+        if self.array is None or self._marks.shape[1] < 8 or at >= self._shape[0]:
+            self._coming.result()
+            return
+        while self._marks[at].tobytes() == self._number and not self._coming.done():
+            time.sleep(_LOOK)
+        if self._coming.done():
+            self._coming.result()
+
+    def whole(self) -> Stored:
+        """All of them.
+
+        Raises:
+            PhotoError: the picture cannot be read.
+        """
+        return self._coming.result()
+
+    @property
+    def as_seen(self) -> bool:
+        """Whether what was there on the way is what has come in the end."""
+        stored = self.whole()
+        return (
+            self.array is not None
+            and self._rooms == 1
+            and not stored.again
+            and stored.orientation == self.orientation
+            and stored.array.shape == self.array.shape
+            and stored.array.dtype == self.array.dtype
+        )
