@@ -3,7 +3,7 @@
     python tools/extract_words.py
 
 Templates are read from the calls of ``say``, ``t``, ``say_n``, ``t_n`` and ``noted`` in the program and from the
-pages of the reports. ``translations/LANGUAGE.po`` are what people translate, with any tool for
+pages of the reports; paragraphs from the pages of the guide. ``translations/LANGUAGE.po`` are what people translate, with any tool for
 gettext; what is compiled from them is laid at
 ``src/aptandum/data/locale/LANGUAGE/LC_MESSAGES/aptandum.mo``. A template that has no translation yet
 is printed, and stands in English until it has one.
@@ -21,6 +21,8 @@ from pathlib import Path
 from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po, write_po
+
+from aptandum.core.pages import reworded
 
 ROOT = Path(__file__).resolve().parent.parent
 SOURCES = ROOT / "src" / "aptandum"
@@ -54,11 +56,20 @@ def _of_page(text: str) -> Iterator[tuple[int, Template]]:
         yield text.count("\n", 0, found.start()) + 1, found[1]
 
 
+def _of_guide(text: str) -> Iterator[tuple[int, Template]]:
+    found: list[str] = []
+    reworded(text, lambda words: (found.append(words), words)[1])
+    for words in found:
+        yield 0, words
+
+
 def gather() -> Catalog:
     """Every template with the files where it stands."""
     made = Catalog(project="Aptandum", charset="utf-8")
-    for path in sorted([*SOURCES.rglob("*.py"), *SOURCES.rglob("data/report/*.html")]):
-        read = _of_code if path.suffix == ".py" else _of_page
+    kinds = {".py": _of_code, ".html": _of_page, ".md": _of_guide}
+    pages = [*SOURCES.rglob("data/report/*.html"), *SOURCES.rglob("data/guide/*.md")]
+    for path in sorted([*SOURCES.rglob("*.py"), *pages]):
+        read = kinds[path.suffix]
         for _line, template in read(path.read_text("utf-8")):
             held = made.get(template if isinstance(template, str) else template[0])
             if held is not None and isinstance(held.id, tuple) and isinstance(template, str):

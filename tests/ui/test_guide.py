@@ -12,6 +12,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import Qt
 
+from aptandum.core.pages import reworded
 from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.ui import guide
 from samples import DEMO
@@ -75,6 +76,44 @@ def test_what_the_guide_names_stands_in_the_window():
         for said in re.findall(r"(?<!\*)\*([^*\n]+)\*(?!\*)", text):
             if said not in known and said.lower() not in known and said not in guide.PAGES.values():
                 wrong.append((name, said))
+    assert not wrong, wrong
+
+
+@pytest.mark.parametrize("language", ["de", "es", "fr"])
+@pytest.mark.long
+def test_a_translated_page_names_things_as_the_window_does(language):
+    """Every paragraph has its words in the language, and what it names is called as it is there."""
+    sys.path.insert(0, str(ROOT / "tools"))
+    try:
+        from extract_words import translation
+    finally:
+        sys.path.pop(0)
+    words = translation(language)
+    star = re.compile(r"(?<!\*)\*([^*\n]+)\*(?!\*)")
+
+    def label(name: str) -> str:
+        held = words.get(name)
+        made = name if held is None else held.string
+        return made if isinstance(made, str) else made[0]
+
+    wrong = []
+
+    def compared(paragraph: str) -> str:
+        said = words.get(paragraph).string
+        assert said, paragraph
+        named = [label(one) for one in star.findall(paragraph)]
+        here = star.findall(said)
+        if [one for one in named if one not in here and words.get(one) is None and one != "Meets"]:
+            wrong.append((paragraph, named, here))
+        for code in re.findall(r"`[^`]+`", paragraph):
+            if code not in said:
+                wrong.append((paragraph, code))
+        return said
+
+    for name in guide.PAGES:
+        page = (FOLDER / f"{name}.md").read_text()
+        made = reworded(page, compared)
+        assert made != page and re.findall(r"```.*?```", made, re.S) == re.findall(r"```.*?```", page, re.S)  # fmt: skip
     assert not wrong, wrong
 
 

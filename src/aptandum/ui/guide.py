@@ -14,6 +14,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QTextBrowser, QVBoxLayout, QWidget
 
+from aptandum.core.pages import reworded
 from aptandum.core.words import as_said
 from aptandum.ui import theme
 from aptandum.ui.strings import t
@@ -37,36 +38,7 @@ IN_VIEW = {"start": "first-file", "board": "photographers", "bench": "verdicts",
 def page(name: str) -> str:
     """A page as Markdown, in the language in use, paragraph by paragraph; what runs as it stands is never translated."""
     text = resources.files("aptandum.data").joinpath(f"guide/{name}.md").read_text("utf-8")
-    made, code = [], False
-    for block in text.split("\n\n"):
-        fences = block.count("```")
-        plain = code or fences
-        made.append(block if plain else _said(block))
-        code = code != (fences % 2 == 1)
-    return "\n\n".join(made)
-
-
-def _said(block: str) -> str:
-    """A paragraph, or the lines of a list or table, translated."""
-    lines = block.split("\n")
-    if not any(
-        line.startswith(("- ", "|", "#")) or line[:2].rstrip(".").isdigit() for line in lines
-    ):
-        return _translated(block)
-    made = []
-    for line in lines:
-        if line.startswith("|"):
-            cells = [cell.strip() for cell in line.strip("|").split("|")]
-            rule = all(set(cell) <= {"-", ":"} for cell in cells)
-            made.append(line if rule else f"| {' | '.join(map(_translated, cells))} |")
-            continue
-        mark, _gap, rest = line.partition(" ")
-        made.append(f"{mark} {_translated(rest)}")
-    return "\n".join(made)
-
-
-def _translated(text: str) -> str:
-    return as_said(text) if text.strip() else text
+    return reworded(text, as_said)
 
 
 _PROPORTIONAL = int(QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)  # type: ignore[call-overload]
