@@ -11,10 +11,13 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QTextBrowser
 
+from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.pages import reworded
 from aptandum.core.rulebook.toml import parse_rulebook
-from aptandum.ui import guide
+from aptandum.ui import guide, theme
+from aptandum.ui.help import HelpDialog, drawn
 from samples import DEMO
 
 ROOT = Path(__file__).resolve().parent.parent.parent
@@ -136,3 +139,53 @@ def test_it_opens_at_what_is_in_view_and_each_page_is_read(qtbot, shell):
         assert said.splitlines()[0] in (title, "Tens and thousands of listing pictures", "What the signs mean, and what is not claimed")  # fmt: skip
         assert len(said) > 400 and "**" not in said and "```" not in said
     shell._guide.close()
+
+
+def test_every_measure_has_a_drawing_of_its_own_in_the_colours_in_use(qtbot, shell):
+    made = {}
+    for name in REGISTRY:
+        image = drawn(name, 2)
+        assert (image.width(), image.height()) == (240, 160)
+        image.setDevicePixelRatio(1)
+        colours = {
+            image.pixelColor(x, y).name() for x in range(0, 240, 2) for y in range(0, 160, 2)
+        }
+        assert len(colours) > 3, name
+        made[image.bits().asstring(image.sizeInBytes())] = name
+    assert len(made) == len(REGISTRY)
+    light = drawn("size", 1)
+    theme.use(theme.DIM)
+    try:
+        assert drawn("size", 1) != light
+    finally:
+        theme.use(theme.LIGHT)
+
+
+def test_the_drawings_are_what_their_tool_draws():
+    sys.path.insert(0, str(ROOT / "tools"))
+    try:
+        from make_measure_drawings import DRAWINGS
+        from make_measure_drawings import drawn as as_svg
+    finally:
+        sys.path.pop(0)
+    assert set(DRAWINGS) == set(REGISTRY)
+    for name, parts in DRAWINGS.items():
+        path = ROOT / f"src/aptandum/data/drawings/{name}.svg"
+        assert path.read_text("utf-8") == as_svg(parts), name
+
+
+def test_help_shows_the_drawings(qtbot, shell):
+    dialog = HelpDialog(shell.all_actions, shell)
+    qtbot.addWidget(dialog)
+    with qtbot.waitExposed(dialog):
+        dialog.show()
+    page = dialog.findChild(QTextBrowser)
+    html = dialog._page(shell.all_actions)
+    assert all(f"measure:{name}" in html for name in REGISTRY)
+    found = page.document().find("head_height")
+    page.setTextCursor(found)
+    page.ensureCursorVisible()
+    shown = page.viewport().grab().toImage()
+    at = page.cursorRect(found)
+    left = [shown.pixelColor(x, at.center().y()).name() for x in range(0, at.left() - 60)]
+    assert len(set(left)) > 2  # strokes beside the words

@@ -35,11 +35,11 @@ from aptandum.cli.many import (
     CARRIED,
     Done,
     Ledger,
+    Tally,
     Task,
     claim,
     conform_one,
     done_lost,
-    reasons,
 )
 from aptandum.cli.naming import named_files
 from aptandum.cli.options import Books, Briefs, Changes, Json, Limits, MaybeFiles, Workers
@@ -217,7 +217,9 @@ def _given(
             give(Path(done.record["written"]).read_bytes())
             done.record["written"] = STANDARD
         _show_done(done, False, True)
-    return _status_of([done.record])
+    tally = Tally()
+    tally.add(done.record)
+    return _status_of(tally)
 
 
 def _made_folder(folder: str) -> None:
@@ -320,17 +322,17 @@ def _tasks(
     asked: Batch,
     ledgers: list[Ledger],
     claims: str,
-    records: list[dict[str, Any]],
+    tally: Tally,
     as_json: bool,
 ) -> list[Task]:
-    """Every file with every brief; what was done before and is unchanged is shown, and only recorded."""
+    """Every file with every brief; what was done before and is unchanged is shown, and only counted."""
     supplied = tuple(files) if len(files) <= _FEW else ()
     tasks = []
     for file in files:
         for (name, book, brief), ledger in zip(asked.wanted, ledgers, strict=True):
             held = ledger.skips(file) if asked.resume else None
             if held is not None:
-                records.append(held)
+                tally.add(held)
                 claim(str(held["written"]), Path(claims))
                 _show_known(file, held, as_json)
                 continue
@@ -350,9 +352,9 @@ def _conform_all(
     """Conform files one by one or by several workers, each to every brief; one that fails never
     stops the rest."""
     ledgers = asked.ledgers()
-    records: list[dict[str, Any]] = []
+    tally = Tally()
     claimed = _claims(asked.folder if crew.cluster else None) if asked.replace or asked.resume or crew.cluster else None  # fmt: skip
-    tasks = _tasks(files, asked, ledgers, claimed.name if claimed else "", records, as_json)
+    tasks = _tasks(files, asked, ledgers, claimed.name if claimed else "", tally, as_json)
     by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
     entries: list[Entry] = []
     stopped = False
@@ -371,7 +373,7 @@ def _conform_all(
                 made += 1
                 doing(f"{done.task.file}: {done.task.name}: {done.summary or done.record['error']}")
                 by_name[done.task.name].add(done)
-                records.append(done.record)
+                tally.add(done.record)
                 if done.entry is not None:
                     entries.append(done.entry)
                 _show_done(done, as_json, len(tasks) <= IN_FULL, len(asked.wanted) > 1)
@@ -385,18 +387,18 @@ def _conform_all(
         rest = say("Stopped: {n} of {all} were made; --resume goes on with the rest.",
                    n=made, all=len(tasks))  # fmt: skip
         err_line(rest)
-    status = UNREADABLE if stopped else _status_of(records)
-    if len(records) > 1 and not as_json:
-        _summary(records)
+    status = UNREADABLE if stopped else _status_of(tally)
+    if tally.made > 1 and not as_json:
+        _summary(tally)
     if report is not None:
         status = max(status, report_to(asked.title, entries, report, files, as_json))
     raise Stop(status)
 
 
-def _status_of(records: list[dict[str, Any]]) -> int:
-    if any(record["error"] for record in records):
+def _status_of(tally: Tally) -> int:
+    if tally.failed:
         return UNREADABLE
-    return MEETS if all(record["ready"] for record in records) else MISSES
+    return MEETS if tally.ready == tally.made else MISSES
 
 
 def _show_known(file: str, held: dict[str, Any], as_json: bool) -> None:
@@ -414,17 +416,16 @@ _FEW = 500
 knows its own, and no name that is taken is ever written over unless that is asked for."""
 
 
-def _summary(records: list[dict[str, Any]]) -> None:
-    ready = sum(bool(record["ready"]) for record in records)
+def _summary(tally: Tally) -> None:
     out_line(
         say_n(
             "{ready} of {n} meets every rule that can be measured.",
             "{ready} of {n} meet every rule that can be measured.",
-            len(records),
-            ready=ready,
+            tally.made,
+            ready=tally.ready,
         )
     )
-    for reason, n in reasons(records):
+    for reason, n in tally.reasons():
         out_line(f"  {n:5}  {reason}")
 
 

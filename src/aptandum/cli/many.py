@@ -6,7 +6,7 @@ import hashlib
 import json
 import os
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from concurrent.futures import Executor
 from contextlib import contextmanager
 from dataclasses import replace
@@ -304,13 +304,28 @@ class Ledger:
             return  # resuming is a help; the file itself has been made
 
 
-def reasons(records: Iterable[dict[str, Any]]) -> list[tuple[str, int]]:
-    """Why files are not ready, and how many for each reason, the most frequent first."""
-    counts: Counter[str] = Counter()
-    for record in records:
+class Tally:
+    """What is said of all files in the end, counted as they are done: of ten thousand no record is held.
+
+    Attributes:
+        made, ready, failed: how many there were, met every rule that can be measured, could not be read or written.
+    """
+
+    def __init__(self) -> None:
+        self.made = self.ready = self.failed = 0
+        self._reasons: Counter[str] = Counter()
+
+    def add(self, record: dict[str, Any]) -> None:
+        """Count one more."""
+        self.made += 1
+        self.ready += bool(record["ready"])
         if record["error"]:
-            counts[say("could not be read or written")] += 1
+            self.failed += 1
+            self._reasons[say("could not be read or written")] += 1
         for finding in record["findings"]:
             if finding["verdict"] == "misses":
-                counts[finding["measure"] or finding["clause"]] += 1
-    return counts.most_common()
+                self._reasons[finding["measure"] or finding["clause"]] += 1
+
+    def reasons(self) -> list[tuple[str, int]]:
+        """Why files are not ready, and how many for each reason, the most frequent first."""
+        return self._reasons.most_common()

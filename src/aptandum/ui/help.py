@@ -1,14 +1,18 @@
-"""Help: every key, and every measure explained."""
+"""Help: every key, and every measure explained, with a drawing of what it measures."""
 
 from __future__ import annotations
 
 from html import escape
+from importlib import resources
 
-from PyQt6.QtGui import QAction
+from PyQt6.QtCore import QByteArray, QRectF, QSizeF, QUrl
+from PyQt6.QtGui import QAction, QImage, QPainter, QTextDocument
+from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
 from aptandum.core.judge.measure import GROUPS, Measure
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.ui import theme
 from aptandum.ui.menus import plain
 from aptandum.ui.strings import t
 
@@ -26,6 +30,48 @@ def _titled(measure: Measure) -> str:
     return t("{title}: {name}", title=measure.title, name=measure.name)
 
 
+DRAWN = QSizeF(120, 80)
+"""The size of a measure's drawing, in pixels of a text of usual size."""
+_INKS = {"#3A414B": "ink", "#27508C": "blue", "#D5DCE4": "rail", "#FFFFFF": "field"}
+"""What the drawings are drawn in, and what stands for it in a palette."""
+
+
+def drawn(name: str, sharp: float) -> QImage:
+    """What a measure measures, in the colours of the palette in use.
+
+    Args:
+        sharp: pixels of the screen for one of the text's.
+    """
+    path = resources.files("aptandum.data").joinpath(f"drawings/{name}.svg")
+    svg = path.read_text("utf-8")
+    for ink, token in _INKS.items():
+        svg = svg.replace(ink, getattr(theme.palette(), token))
+    made = QImage((DRAWN * sharp).toSize(), QImage.Format.Format_ARGB32_Premultiplied)
+    made.fill(0)
+    painter = QPainter(made)
+    QSvgRenderer(QByteArray(svg.encode())).render(painter, QRectF(made.rect()))
+    painter.end()
+    made.setDevicePixelRatio(sharp)
+    return made
+
+
+class _Page(QTextBrowser):
+    """A page that draws what it names as ``measure:NAME`` when it comes to it."""
+
+    def loadResource(self, kind: int, url: QUrl) -> object:  # Qt's name
+        """A drawing; anything else as ever."""
+        if url.scheme() == "measure" and kind == QTextDocument.ResourceType.ImageResource.value:
+            return drawn(url.path(), 2 * self.devicePixelRatioF())
+        return super().loadResource(kind, url)
+
+
+def _row(measure: Measure) -> str:
+    wide, high = DRAWN.toSize().width(), DRAWN.toSize().height()
+    image = f"<img src='measure:{measure.name}' width='{wide}' height='{high}'>"
+    words = f"<b>{escape(_titled(measure))}</b><br>{escape(measure.help)}"
+    return f"<tr><td>{image}</td><td style='vertical-align: middle'>{words}</td></tr>"
+
+
 class HelpDialog(QDialog):
     """Keys and measures on one page."""
 
@@ -33,7 +79,7 @@ class HelpDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(t("Keys and measures"))
         self.resize(620, 600)
-        page = QTextBrowser()
+        page = _Page()
         page.setHtml(self._page(actions))
         layout = QVBoxLayout(self)
         layout.addWidget(page)
@@ -54,6 +100,6 @@ class HelpDialog(QDialog):
             measures = [m for m in REGISTRY.values() if m.group == group]
             if measures:
                 parts.append(f"<h3>{escape(heading)}</h3>")
-            for measure in measures:
-                parts.append(f"<p><b>{escape(_titled(measure))}</b><br>{escape(measure.help)}</p>")
+            rows = "".join(map(_row, measures))
+            parts.append(f"<table cellpadding='6'>{rows}</table>")
         return "".join(parts)

@@ -268,13 +268,16 @@ def _measures() -> Iterator[str]:
         yield ""
         yield f"### {title}"
         yield ""
-        yield "| measure | what it is | values | example |"
-        yield "|---|---|---|---|"
+        yield "| | measure | what it is | values | example |"
+        yield "|---|---|---|---|---|"
         for measure in mine:
             example = "<br>".join(f"`{line}`" for line in limit_of(measure))
             says = f"**{measure.title}.** {measure.help}"
             values = _cell(_takes(measure.kind))
-            yield f"| `{measure.name}` | {_cell(says)} | {values} | {_cell(example)} |"
+            drawing = (
+                f'<img src="../src/aptandum/data/drawings/{measure.name}.svg" width="120" alt="">'
+            )
+            yield f"| {drawing} | `{measure.name}` | {_cell(says)} | {values} | {_cell(example)} |"
 
 
 def _takes(kind: Kind) -> str:
