@@ -43,7 +43,7 @@ def carried():
     sheet = shell.bench.sheet
     shell.bench.open_station("frame")
     before = session.bench.live.of("head_height").value
-    start = sheet._at(*sheet._marks_shown().chin).toPoint()
+    start = sheet.on_sheet(*sheet.marks_shown().chin).toPoint()
     end = start + QPoint(0, 14)
     QTest.mousePress(sheet, Qt.MouseButton.LeftButton, pos=start)
     QTest.mouseMove(sheet, end)

@@ -35,7 +35,7 @@ def bench(qtbot, shell, tmp_path: Path):
 
 def handle(sheet, name: str) -> QPoint:
     marks = sheet.session.marking.marks()
-    return sheet._at(*getattr(marks, name)).toPoint()
+    return sheet.on_sheet(*getattr(marks, name)).toPoint()
 
 
 def drag(sheet, start: QPoint, end: QPoint) -> None:
@@ -333,7 +333,7 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
 
 
 def handle_of(sheet) -> QPoint:
-    return sheet._at(*sheet._marks_shown().chin).toPoint()
+    return sheet.on_sheet(*sheet.marks_shown().chin).toPoint()
 
 
 def test_the_subject_s_box_is_drawn_by_its_corner(qtbot, shell, tmp_path):
@@ -348,7 +348,7 @@ def test_the_subject_s_box_is_drawn_by_its_corner(qtbot, shell, tmp_path):
     thing = session.model.people().subject
     assert 300 < thing[0] < 380 and 600 < thing[2] < 720
     assert "the subject" in shell.bench.ledger.rows["zones_clear"].finding.measured
-    corner = sheet._at(thing[0] + thing[2], thing[1] + thing[3]).toPoint()
+    corner = sheet.on_sheet(thing[0] + thing[2], thing[1] + thing[3]).toPoint()
     drag(sheet, corner, corner - QPoint(40, 30))
     smaller = session.bench.hand.subject
     assert smaller[:2] == pytest.approx(thing[:2], abs=0.2) and smaller[2] < thing[2] - 20
@@ -387,13 +387,13 @@ def test_a_head_measured_up_to_the_skull_is_marked_there(qtbot, shell, bench, tm
     told = (found.chin[1] - found.skull[1]) / high
     assert row.finding.value == pytest.approx(told, abs=0.01)
     assert "to the top of the skull" in row.finding.says
-    at = bench.sheet._at(*found.skull).toPoint()
+    at = bench.sheet.on_sheet(*found.skull).toPoint()
     drag(bench.sheet, at, at + QPoint(0, 12))
     assert session.bench.hand.skull is not None and session.bench.hand.moved == ()
     assert row.finding.value < told - 0.01
     assert "top of the skull set by hand" in bench.cards["frame"].marks.figure.text()
     # the crown on the hair is no handle here
-    crown = bench.sheet._at(*found.crown).toPoint()
+    crown = bench.sheet.on_sheet(*found.crown).toPoint()
     before = session.bench.hand
     drag(bench.sheet, crown, crown + QPoint(0, -10))
     assert session.bench.hand.crown is None and session.bench.hand.skull == before.skull

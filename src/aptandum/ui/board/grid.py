@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from functools import partial
+
 from PyQt6.QtCore import QPoint, QRect, QRectF, Qt
 from PyQt6.QtGui import (
     QKeyEvent,
@@ -26,11 +29,13 @@ from aptandum.ui.board.grid_plane import (
     SIDE,
     Column,
     GridPlane,
+    RowOf,
     Spot,
     words_of,
 )
 from aptandum.ui.board.sets import set_words, worst_of
 from aptandum.ui.signs import draw_sign
+from aptandum.ui.spoken_parts import Part, SpokenParts
 from aptandum.ui.strings import t
 
 """Heights of the head and of a row; widths of the photos' column and of a brief's."""
@@ -39,15 +44,18 @@ from aptandum.ui.strings import t
 class Grid(GridPlane):
     """The board's cells, scrolled, chosen and walked through by mouse and keys."""
 
-    # -- what is shown -----------------------------------------------------------------------
-
-    # -- scrolling -----------------------------------------------------------------------------
+    def __init__(self) -> None:
+        super().__init__()
+        port = self.viewport()
+        assert port is not None
+        self.spoken = SpokenParts(port, self.parts)
 
     # -- drawing -------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         port = self.viewport()
         assert port is not None
+        self.spoken.later()
         painter = QPainter(port)
         painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
@@ -283,20 +291,35 @@ class Grid(GridPlane):
         if cell.fitting == self.fitting_at(self.spot):
             self.speak()
 
+    def parts(self) -> Iterator[Part]:
+        """The cells in view, as screen readers find them."""
+        port = self.viewport()
+        assert port is not None
+        for r in self.seen_rows():
+            for c, column in enumerate(self.columns):
+                box = self.cell_rect((r, c))
+                if box.intersects(port.rect()):
+                    name = self._said((r, c), self.rows[r], column)
+                    act = partial(self.opened.emit, r, c)
+                    yield Part(name, box, act, (r, c) in self.chosen)
+
+    def _said(self, spot: Spot, row: RowOf, column: Column) -> str:
+        where = t("{brief} × {photo}", brief=column.title, photo=shown_name(row.path))
+        fitting = self.fitting_at(spot)
+        cell = self.cells.get(fitting) if fitting is not None else None
+        if fitting is None:
+            how = t("No fitting yet. + or Return starts one.")
+        else:
+            how = words_of(cell) if cell is not None else t("looking …")
+        return t("{name}: {value}", name=where, value=how)
+
     def speak(self) -> None:
         """Tell screen readers of the cell where the keys are."""
         if not self.rows or not self.columns:
             self.setAccessibleDescription("")
             return
         row, column = self.rows[self.spot[0]], self.columns[self.spot[1]]
-        where = t("{brief} × {photo}", brief=column.title, photo=shown_name(row.path))
-        fitting = self.fitting_at(self.spot)
-        cell = self.cells.get(fitting) if fitting is not None else None
-        if fitting is None:
-            how = t("No fitting yet. + or Return starts one.")
-        else:
-            how = words_of(cell) if cell is not None else t("looking …")
-        self.setAccessibleDescription(t("{name}: {value}", name=where, value=how))
+        self.setAccessibleDescription(self._said(self.spot, row, column))
 
     def choose_all(self) -> None:
         """Every fitting there is in the rows that are shown."""

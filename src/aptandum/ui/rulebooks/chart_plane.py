@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
+from functools import partial
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QResizeEvent,
 )
@@ -34,6 +35,7 @@ from aptandum.core.sizes.region import allowed, largest_cut
 from aptandum.core.sizes.said import change_said, clause_said, contradiction_said, way_said
 from aptandum.core.sizes.wished import would_be
 from aptandum.core.words import listed
+from aptandum.ui.spoken_parts import Part, SpokenParts
 from aptandum.ui.strings import commas, sentences, t
 
 _LEFT, _BOTTOM, _TOP, _RIGHT = 58, 40, 30, 22
@@ -164,6 +166,16 @@ class ChartPlane(QWidget):
         self.setMouseTracking(True)
         self.setAccessibleName(t("Chart of allowed sizes"))
         self.setMinimumSize(260, 220)
+        self.spoken = SpokenParts(self, self.parts)
+
+    def parts(self) -> Iterator[Part]:
+        """The photos on the chart, as screen readers find them: pressing one says how it stands."""
+        for photo in self.photos:
+            at = self.place(*photo.size).toPoint()
+            name = t("{name}: {value}", name=photo.name, value=show_size(photo.size))
+            box = QRect(at.x() - 8, at.y() - 8, 16, 16)
+            if box.intersects(self.rect()):
+                yield Part(name, box, partial(self.look_at, photo.size, photo), photo == self.photo)
 
     def sizeHint(self) -> QSize:
         return QSize(520, 480)
@@ -179,6 +191,7 @@ class ChartPlane(QWidget):
         if not same:
             self.at = None
         self._say()
+        self.spoken.later()
         if not same or self._whole:
             self.whole()
         self.update()
@@ -231,6 +244,7 @@ class ChartPlane(QWidget):
         self._fit(False)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.spoken.later()
         if self._whole:
             self._fit(True)
 
@@ -259,6 +273,7 @@ class ChartPlane(QWidget):
         x = w - (about.x() - plot.left()) / self._scale
         y = h - (plot.bottom() - about.y()) / self._scale
         self._origin = QPointF(max(0.0, x), max(0.0, y))
+        self.spoken.later()
         self.update()
 
     def _gives(self, size: Size) -> tuple[bool, Size | None]:
@@ -281,6 +296,7 @@ class ChartPlane(QWidget):
         self.update()
 
     def _say(self) -> None:
+        self.spoken.later()
         self.setAccessibleDescription(self.said())
         self.read_out.emit(self.said())
 

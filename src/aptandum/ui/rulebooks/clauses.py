@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPaintEvent
+from PyQt6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.judge.measure import GROUPS
@@ -20,7 +20,7 @@ from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import clear, label
 
 
-class ClauseCard(QWidget):
+class ClauseCard(QAbstractButton):
     """One clause: title and limit, the body's words, and what it does not say by itself."""
 
     chosen = pyqtSignal(object)
@@ -30,6 +30,7 @@ class ClauseCard(QWidget):
         self.clause = clause
         self.lit = False  # pointed at from elsewhere
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.clicked.connect(lambda: self.setFocus())
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 6, 14, 7)
         layout.setSpacing(2)
@@ -94,9 +95,6 @@ class ClauseCard(QWidget):
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         self.update()
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

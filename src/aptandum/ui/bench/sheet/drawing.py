@@ -148,7 +148,7 @@ class Drawing(Annotations):
             self._frame(painter, box)
         self._boxes(painter)
         self._dimensions(painter, box, frame.output)
-        marks = self._marks_shown()
+        marks = self.marks_shown()
         if marks is not None:
             draw_marks(
                 painter,
@@ -156,7 +156,7 @@ class Drawing(Annotations):
                 frame.window,
                 bench.live,
                 self.lit,
-                self._at,
+                self.on_sheet,
                 self._ink,
                 float(self.width()),
             )

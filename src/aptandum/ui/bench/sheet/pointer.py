@@ -23,6 +23,11 @@ from aptandum.ui.bench.views import FITTED, SIDES, SUPPLIED
 from aptandum.ui.strings import t
 
 
+def _near(at: float, low: float, high: float, names: str) -> str:
+    """The name of the side that lies near, of two; empty where neither does."""
+    return names[0] if abs(at - low) <= _GRIP else names[1] if abs(at - high) <= _GRIP else ""
+
+
 class Sheet(Drawing):
     """The photo, its frame, and the dimensions of both."""
 
@@ -139,20 +144,8 @@ class Sheet(Drawing):
         near = box.adjusted(-_GRIP, -_GRIP, _GRIP, _GRIP)
         if not near.contains(at):
             return ""
-        horizontal = (
-            "l"
-            if abs(at.x() - box.left()) <= _GRIP
-            else "r"
-            if abs(at.x() - box.right()) <= _GRIP
-            else ""
-        )
-        vertical = (
-            "t"
-            if abs(at.y() - box.top()) <= _GRIP
-            else "b"
-            if abs(at.y() - box.bottom()) <= _GRIP
-            else ""
-        )
+        vertical = _near(at.y(), box.top(), box.bottom(), "tb")
+        horizontal = _near(at.x(), box.left(), box.right(), "lr")
         return vertical + horizontal or "move"
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -179,8 +172,8 @@ class Sheet(Drawing):
         if left and self._on_divide(event.position()):
             self._dividing = True
             return
-        marks = self._marks_shown()
-        mark = nearest_mark(marks, self._at, event.position()) if marks is not None else ""
+        marks = self.marks_shown()
+        mark = nearest_mark(marks, self.on_sheet, event.position()) if marks is not None else ""
         if mark and left:
             self._mark = mark
             self.update()
@@ -246,11 +239,8 @@ class Sheet(Drawing):
         if self.caption.move(at) or self.layers.move(at):
             return True
         if self._mark:
-            pw, ph = self._photo_size()
             seen = self.to_photo(at)
-            spot = QPointF(*swung((seen.x(), seen.y()), -self._angle(), (pw, ph)))
-            inside = min(max(spot.x(), 0.0), float(pw)), min(max(spot.y(), 0.0), float(ph))
-            self.session.marking.move_mark(self._mark, inside)
+            self.put_mark(self._mark, (seen.x(), seen.y()))
             return True
         if self._grab is not None:
             where, start, window = self._grab
@@ -273,8 +263,8 @@ class Sheet(Drawing):
 
     def _hovered(self, at: QPointF) -> None:
         """The pointer says what a press would take hold of."""
-        marks = self._marks_shown()
-        mark = nearest_mark(marks, self._at, at) if marks is not None else ""
+        marks = self.marks_shown()
+        mark = nearest_mark(marks, self.on_sheet, at) if marks is not None else ""
         if mark:
             self.setCursor(Qt.CursorShape.PointingHandCursor)
             self.setToolTip(t("Drag the {mark} to correct it", mark=mark_said(mark)))
@@ -403,6 +393,12 @@ class Sheet(Drawing):
         if "t" not in where and "b" not in where:
             top = cy - height / 2
         self._set(Window(left, top, width, height), t("Resize the frame"), "resize")
+
+    def draw_side(self, side: str, move: QPointF) -> None:
+        bench = self.session.bench
+        if bench is not None:
+            self._resize(side, bench.line.frame.window, move)
+            self.touched.emit()
 
     def _stretch(self, where: str, window: Window, dx: float, dy: float) -> None:
         """Draw one side alone, where the brief leaves the shape open."""

@@ -24,6 +24,7 @@ from aptandum.core.photo.marks import Marks
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.ui import preferences
 from aptandum.ui.bench.sheet.caption_drag import CaptionDrag
+from aptandum.ui.bench.sheet.handles import Handles
 from aptandum.ui.bench.sheet.layer_drag import LayerDrag
 from aptandum.ui.bench.tools import Tool
 from aptandum.ui.bench.views import FITTED, SIDES, SUPPLIED
@@ -109,8 +110,11 @@ class View(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(240, 200)
         self.setAccessibleName(t("Sheet: the photo with its frame"))
+        self.handles = Handles(self, self.draw_side)
         session.model.opened.connect(self._opened)
         session.model.changed.connect(self.update)
+        session.model.changed.connect(self.handles.later)
+        session.model.pictures.connect(self.handles.later)
         session.model.changed.connect(self.speak)
         session.model.pictures.connect(self._pictures)
         session.requests.tool.connect(self.hold)
@@ -260,6 +264,7 @@ class View(QWidget):
         self._view = None
         self._detail_timer.start()
         self.zoomed.emit(self.percent)
+        self.handles.later()
         self.update()
 
     @property
@@ -316,6 +321,17 @@ class View(QWidget):
         self.solid = min(max(share, 0.0), 1.0)
         self.update()
 
+    def draw_side(self, side: str, move: QPointF) -> None:
+        """Draw a side of the frame by so many of the photo's pixels."""
+        raise NotImplementedError
+
+    def put_mark(self, name: str, at: tuple[float, float]) -> None:
+        """Put a mark at a place of the photo as it is shown, held to the photo."""
+        pw, ph = self._photo_size()
+        x, y = swung(at, -self._angle(), (pw, ph))
+        inside = min(max(x, 0.0), float(pw)), min(max(y, 0.0), float(ph))
+        self.session.marking.move_mark(name, inside)
+
     def _thing(self) -> tuple[float, float, float, float] | None:
         """The subject's box where a zone has to keep clear of it, in the straightened photo."""
         bench, people = self.session.bench, self.session.model.people()
@@ -325,7 +341,7 @@ class View(QWidget):
             return None
         return swung_box(people.subject, self._angle(), self._photo_size())
 
-    def _marks_shown(self) -> Marks | None:
+    def marks_shown(self) -> Marks | None:
         """The marks that are drawn and can be drawn by hand: those a clause asks for."""
         bench = self.session.bench
         if bench is None or not bench.wants_marks or self.effective != FITTED or self.bare:
@@ -335,7 +351,7 @@ class View(QWidget):
             return None
         return marks.topped(bench.brief.crown).swung(self._angle(), self._photo_size())
 
-    def _at(self, x: float, y: float) -> QPointF:
+    def on_sheet(self, x: float, y: float) -> QPointF:
         """A point of the photo on the sheet."""
         return QPointF(self.offset.x() + x * self.scale, self.offset.y() + y * self.scale)
 
