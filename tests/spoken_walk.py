@@ -16,9 +16,11 @@ from PyQt6.QtWidgets import QApplication
 
 from aptandum.core.docket.store import load
 from aptandum.ui.app import application, open_shell
+from aptandum.ui.bench.sheet.handles import Handles
 from aptandum.ui.bench.stations import STATIONS
 from aptandum.ui.docket_acts import demo_path
 from aptandum.ui.signs import word
+from aptandum.ui.spoken_parts import SpokenParts
 from walking import other_places, settle
 
 
@@ -62,6 +64,8 @@ def main() -> None:
 
     def show(where: str, **more: object) -> None:
         settle(shell)
+        for parts in (*shell.findChildren(SpokenParts), *shell.findChildren(Handles)):
+            parts.follow()  # they do so by themselves once all has come to rest
         print(json.dumps({"where": where, "met": reader.read(), **more}), flush=True)
 
     show("first screen")

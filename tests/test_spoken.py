@@ -82,3 +82,32 @@ def test_what_is_only_painted_is_told_in_words(heard):
     board = next(place for place in heard if place["where"] == "board")
     grid = next(one for one in board["met"] if (one["name"] or "").startswith("Board:"))
     assert "Deck pass portrait × ines_marrow_0417.jpg: " in grid["description"]
+
+
+def pressed(heard, where: str) -> list[str]:
+    """What can be pressed in a place, by name."""
+    return [
+        one["name"] or ""
+        for place in heard
+        if place["where"].startswith(where)
+        for one in place["met"]
+        if one["role"] in ("push button", "toggle button", "check box")
+    ]
+
+
+def test_every_cell_photo_clause_and_handle_is_found_by_itself(heard):
+    cells = [name for name in pressed(heard, "board") if " × " in name]
+    assert any(name.startswith("Deck pass portrait × ines_marrow_0417.jpg: ") for name in cells)
+    assert len(set(cells)) > 10
+    handles = [name for name in pressed(heard, "bench") if "side of the frame: " in name]
+    assert len(handles) >= 4
+    assert any(name.lower().startswith("chin: ") for name in pressed(heard, "bench"))
+    rules = pressed(heard, "rulebooks")
+    assert any("ines_marrow_0417.jpg: 4" in name for name in rules), rules  # on the chart
+    fillers = [
+        one
+        for place in heard
+        for one in place["met"]
+        if one["role"] == "filler" and one["name"] and one["focusable"]
+    ]
+    assert not [one["name"] for one in fillers if "%" in one["name"] or "px" in one["name"]]
