@@ -61,7 +61,30 @@ class _Voice(QAbstractButton):
         self.show()
 
 
-class SpokenParts(QObject):
+class Follower(QObject):
+    """Follows a plane once what is painted has come to rest, and not with every stroke.
+
+    Args:
+        plane: the widget that is painted.
+    """
+
+    def __init__(self, plane: QWidget) -> None:
+        super().__init__(plane)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(_LATER)
+        self._timer.timeout.connect(self.follow)
+
+    def later(self, *_whatever: object) -> None:
+        """Follow soon."""
+        self._timer.start()
+
+    def follow(self) -> None:
+        """Follow now."""
+        raise NotImplementedError
+
+
+class SpokenParts(Follower):
     """The parts of one plane.
 
     Args:
@@ -73,14 +96,6 @@ class SpokenParts(QObject):
         super().__init__(plane)
         self._plane, self._parts = plane, parts
         self.voices: list[_Voice] = []
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(_LATER)
-        self._timer.timeout.connect(self.follow)
-
-    def later(self, *_whatever: object) -> None:
-        """Follow what is painted once it has come to rest."""
-        self._timer.start()
 
     def follow(self) -> None:
         """Have a part for each thing in view, and none besides."""

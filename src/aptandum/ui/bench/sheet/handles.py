@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QPointF, Qt, QTimer
+from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
@@ -14,6 +14,7 @@ from aptandum.ui import theme
 from aptandum.ui.bench.marks import GRIP, mark_said
 from aptandum.ui.bench.views import FITTED
 from aptandum.ui.painting import Painter
+from aptandum.ui.spoken_parts import Follower
 from aptandum.ui.strings import t
 
 if TYPE_CHECKING:
@@ -27,7 +28,6 @@ _KEYS = {
     Qt.Key.Key_Down: (0, 1),
 }
 _FAR = 10
-_LATER = 120
 
 
 class Handle(QAbstractButton):
@@ -65,7 +65,7 @@ class Handle(QAbstractButton):
         self.show()
 
 
-class Handles(QObject):
+class Handles(Follower):
     """The sides of the frame and the marks of the head, as far as the sheet shows them.
 
     Args:
@@ -77,14 +77,6 @@ class Handles(QObject):
         super().__init__(sheet)
         self.sheet, self._resize = sheet, resize
         self.held: dict[str, Handle] = {}
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(_LATER)
-        self._timer.timeout.connect(self.follow)
-
-    def later(self, *_whatever: object) -> None:
-        """Follow the sheet once it has come to rest."""
-        self._timer.start()
 
     def follow(self) -> None:
         """Lie where the sheet has its handles."""
