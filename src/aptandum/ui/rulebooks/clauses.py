@@ -4,7 +4,15 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPaintEvent
-from PyQt6.QtWidgets import QAbstractButton, QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QHBoxLayout,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.judge.measure import GROUPS
@@ -30,6 +38,7 @@ class ClauseCard(QAbstractButton):
         self.clause = clause
         self.lit = False  # pointed at from elsewhere
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
         self.clicked.connect(lambda: self.setFocus())
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 6, 14, 7)
