@@ -14,6 +14,7 @@ from PIL import Image
 from aptandum.core.conform import conform
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.engine import without_bands
+from aptandum.core.photo.profile import shipped
 from samples import brief_of, clause
 
 
@@ -68,3 +69,26 @@ def test_no_number_leaves_its_range():
         slope = sky(low, high)[..., None]
         off = without_bands(slope, False) - slope / 257
         assert np.abs(off).max() < 1.0
+
+
+@pytest.mark.parametrize("wide", [False, True])
+def test_fewer_bits_are_told_whatever_else_happens_to_the_colours(tmp_path, wide):
+    path = tmp_path / "sky.png"
+    deep = np.repeat(sky(30_000, 31_500)[..., None], 3, 2)
+    cv2.imwrite(str(path), deep)
+    if wide:
+        import pyvips
+
+        image = pyvips.Image.new_from_file(str(path)).copy()
+        image.set_type(pyvips.GValue.blob_type, "icc-profile-data", shipped("adobe-rgb"))
+        path = tmp_path / "wide.tif"
+        image.tiffsave(str(path))
+    brief = brief_of(
+        clause("format", exactly="png")
+        + clause("bits", exactly=8)
+        + clause("colour_space", exactly="srgb")
+    )
+    proof = conform(open_photo(path), brief)
+    said = [act.says for act in proof.record]
+    assert any("Reduced from 16 to 8 bit; gentle slopes are dithered" in one for one in said), said
+    assert any("Colours converted from Adobe RGB" in one for one in said) is wide

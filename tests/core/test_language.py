@@ -133,12 +133,12 @@ CASES = {
     ),
     "all metadata": Case(
         'measure = "metadata"\nexactly = "none"', ('measure = "metadata"\nexactly = "never"',
-        "one of present"), "Metadata not told", 'measure = "metadata"\nexactly = "present"',
+        "one of present"), "Metadata not stated", 'measure = "metadata"\nexactly = "present"',
         "misses", "meets",
     ),
     "caption present": Case(
         'measure = "caption"\nexactly = "present"', ('measure = "caption"\nat_least = 1',
-        "exactly, one_of or none_of"), "Caption told", 'measure = "caption"\nexactly = "kept"',
+        "exactly, one_of or none_of"), "Caption stated", 'measure = "caption"\nexactly = "kept"',
         "misses", "meets", photo="p.png", settings={"file.metadata.caption": "=Pier at dusk"},
     ),
     "camera kept": Case(
@@ -148,7 +148,7 @@ CASES = {
     ),
     "credit left out": Case(
         'measure = "credit"\nnone_of = ["present"]', ('measure = "credit"\nnone_of = []', "a list"),
-        "Credit not told", 'measure = "credit"\nexactly = "present"', "misses", "meets",
+        "Credit not stated", 'measure = "credit"\nexactly = "present"', "misses", "meets",
     ),
     "age of the shot": Case(
         'measure = "shot_age"\nat_most = "1 year"', ('measure = "shot_age"\nat_most = "long"',
@@ -450,7 +450,7 @@ def test_metadata_are_left_out_round_an_untouched_picture(photos):
     with Image.open(io.BytesIO(proof.made.data)) as made, Image.open(photos / "p.jpg") as was:
         assert not dict(made.getexif()) and (np.asarray(made) == np.asarray(was)).all()
     causes = [act.cause.says for act in proof.record if act.cause]
-    assert causes and all("Metadata asks not told" in cause for cause in causes)
+    assert causes and all("Metadata asks not stated" in cause for cause in causes)
 
 
 @pytest.mark.parametrize("kind, count, each", [("gif", 5, 200), ("webp", 4, 500), ("png", 3, 100)])

@@ -137,10 +137,7 @@ def _acts(facts: Facts, line: Line) -> tuple[Act, ...]:
         if colour.intent == "hue":
             said = sentences([said, say("What lies outside is brought to its edge, hue kept.")])
         found.append(Act("convert", said))
-    elif colour.bits not in (1, _bits(facts)):
-        found.append(
-            Act("convert", say("Brought from {a} to {b} bit.", a=_bits(facts), b=colour.bits))
-        )
+    found += _of_depth(facts, colour)
     found += _of_light(colour)
     for one in FINISHES:
         if one.name in finish.on and not one.after_dots:
@@ -167,6 +164,18 @@ def _of_light(colour: ColourStation) -> list[Act]:
         colder = say("The whole picture made colder: blue by {n} stops against red.", n=n)
         found.append(Act("light", warmer if colour.warmth > 0 else colder))
     return found
+
+
+def _of_depth(facts: Facts, colour: ColourStation) -> list[Act]:
+    """That another number of bits is written, if so; dots say so themselves."""
+    was, now = _bits(facts), colour.bits
+    if now in (1, was):
+        return []
+    if now < was and not colour.relit:
+        said = say("Reduced from {a} to {b} bit; gentle slopes are dithered.", a=was, b=now)
+    else:
+        said = say("Brought from {a} to {b} bit.", a=was, b=now)
+    return [Act("convert", said)]
 
 
 def _bits(facts: Facts) -> int:

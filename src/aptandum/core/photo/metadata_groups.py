@@ -106,7 +106,7 @@ def _degrees(value: Any, side: Any) -> str:
 
 def _placed(place: Mapping[int, Any]) -> str:
     parts = [_degrees(place.get(2), place.get(1)), _degrees(place.get(4), place.get(3))]
-    return commas([part for part in parts if part]) or (say("told") if place else "")
+    return commas([part for part in parts if part]) or (say("stated") if place else "")
 
 
 def _dated(date: str) -> str:

@@ -36,7 +36,7 @@ MOODS: tuple[tuple[str, dict[str, Any]], ...] = (
     (t("Cuts some connections"), {"cut": 0.4}),
     (t("Loses some answers"), {"lose": 0.5}),
 )
-"""How a simulated desk can be told to go wrong."""
+"""How a simulated desk can be set to go wrong."""
 
 
 class Head(QWidget):
@@ -207,7 +207,7 @@ class HandOversView(QWidget):
         odd = [b for b in bodies if CLEAR.keys() & self.handing.moods.get(b, {}).keys()]
         if odd:
             words = self.desks.text()
-            self.desks.setText(t("{words}; {n} told to go wrong", words=words, n=len(odd)))
+            self.desks.setText(t("{words}; {n} set to go wrong", words=words, n=len(odd)))
         self._picked()
 
     def chosen(self) -> list[HandOver]:

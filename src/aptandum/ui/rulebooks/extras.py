@@ -212,7 +212,7 @@ class Extras(QWidget):
         )
         self.does.textChanged.connect(self._does_typed)
         rows: tuple[tuple[str, QWidget], ...] = (
-            (t("Then it"), self.does),
+            (t("Done by the body"), self.does),
             (t("Border"), self.border),
             (t("Template"), self.template_size),
             (t("Shading"), self.shade),

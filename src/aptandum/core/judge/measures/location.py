@@ -16,7 +16,7 @@ MEASURE = Measure(
     "location",
     say("Place of the shot"),
     "file",
-    words("present", "none", shown={"present": say("told"), "none": say("not told")}),
+    words("present", "none", shown={"present": say("stated"), "none": say("not stated")}),
     say("Whether the metadata hold the latitude or longitude at which the photo was taken."),
     lambda reading: "present" if reading.facts.location else "none",
     mend=_mend,

@@ -13,7 +13,7 @@ from aptandum.core.words import say
 
 _INSIDE = frozenset({Need.INSIDE})
 
-_NAMES = {"present": say("told"), "none": say("not told"), "kept": say("kept")}
+_NAMES = {"present": say("stated"), "none": say("not stated"), "kept": say("kept")}
 _WORD = words("present", "none", "kept", shown=_NAMES)
 
 

@@ -87,7 +87,7 @@ class ColourCard(Card):
         self.intent.setAccessibleName(t("How colours outside the space are brought in"))
         self.intent.addItem(t("clipped to its edge"), "relative")
         self.intent.addItem(t("brought to its edge, hue kept"), "hue")
-        self.intent.addItem(t("drawn in with the rest"), "perceptual")
+        self.intent.addItem(t("brought in with all others (perceptual)"), "perceptual")
         self.intent.activated.connect(
             lambda: self.session.model.set(
                 {"colour.intent": self.intent.currentData()}, t("Intent")

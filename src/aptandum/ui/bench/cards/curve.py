@@ -53,7 +53,9 @@ class BudgetCurve(QWidget):
         self.curve, self.at_least, self.at_most, self.now, self.size_now = key
         self.under = None
         self.setAccessibleName(self.says())
-        self.setToolTip(t("Press to choose; the quality field gives it back to the limits"))
+        self.setToolTip(
+            t("Press to choose a quality; empty the quality field to leave it to the limits again")
+        )
         self.update()
 
     def says(self) -> str:
