@@ -81,7 +81,7 @@ class GuideDialog(QDialog):
         self.list = QListWidget()
         self.list.setAccessibleName(t("Pages of the guide"))
         self.list.addItems(list(PAGES.values()))
-        self.list.setFixedWidth(230)
+        self.list.setFixedWidth(max(230, self.list.sizeHintForColumn(0) + 24))  # no title is cut
         self.text = QTextBrowser()
         self.text.setOpenLinks(False)
         self.text.setAccessibleName(t("The page"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 from importlib import resources
 
-from PyQt6.QtCore import QByteArray, QRectF, QSizeF, QUrl
+from PyQt6.QtCore import QByteArray, QRectF, QSizeF, Qt, QUrl
 from PyQt6.QtGui import QAction, QImage, QPainter, QTextDocument
 from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
@@ -65,11 +65,19 @@ class _Page(QTextBrowser):
         return super().loadResource(kind, url)
 
 
-def _row(measure: Measure) -> str:
+def _cells(first: str, second: str, mirrored: bool) -> str:
+    """A row of a table: its first cell stands where reading begins, which a text's own tables do not know of."""
+    both = (second, first) if mirrored else (first, second)
+    return (
+        "<tr>" + "".join(f"<td style='vertical-align: middle'>{one}</td>" for one in both) + "</tr>"
+    )
+
+
+def _row(measure: Measure, mirrored: bool) -> str:
     wide, high = DRAWN.toSize().width(), DRAWN.toSize().height()
     image = f"<img src='measure:{measure.name}' width='{wide}' height='{high}'>"
     words = f"<b>{escape(_titled(measure))}</b><br>{escape(measure.help)}"
-    return f"<tr><td>{image}</td><td style='vertical-align: middle'>{words}</td></tr>"
+    return _cells(image, words, mirrored)
 
 
 class HelpDialog(QDialog):
@@ -91,8 +99,9 @@ class HelpDialog(QDialog):
             if not a.shortcut().isEmpty()
         ]
         keys += list(SHEET_KEYS)
+        mirrored = self.layoutDirection() == Qt.LayoutDirection.RightToLeft
         rows = "".join(
-            f"<tr><td><b>{escape(key)}</b>&nbsp;&nbsp;</td><td>{escape(what)}</td></tr>"
+            _cells(f"<b>{escape(key)}</b>&nbsp;&nbsp;", escape(what), mirrored)
             for key, what in keys
         )
         parts = [f"<h2>{t('Keys')}</h2><table>{rows}</table>\n<h2>{t('Measures')}</h2>"]
@@ -100,6 +109,6 @@ class HelpDialog(QDialog):
             measures = [m for m in REGISTRY.values() if m.group == group]
             if measures:
                 parts.append(f"<h3>{escape(heading)}</h3>")
-            rows = "".join(map(_row, measures))
+            rows = "".join(_row(measure, mirrored) for measure in measures)
             parts.append(f"<table cellpadding='6'>{rows}</table>")
         return "".join(parts)
