@@ -7,11 +7,14 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from PyQt6.QtCore import QMimeData, QPoint, Qt, QUrl
+from PyQt6.QtCore import QMimeData, QPoint, QRectF, Qt, QUrl
+from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from aptandum.core.docket.store import save
 from aptandum.core.rulebook.shelf import read_shelf
+from aptandum.ui import theme
+from aptandum.ui.board.grid import BENEATH, WRAPPED
 from aptandum.ui.board.grid_plane import COL, HEAD, ROW, SIDE
 from aptandum.ui.board.parts import asks
 from driving import drop
@@ -328,3 +331,22 @@ def test_a_set_is_judged_at_the_head_of_its_column(qtbot, shell, board, tmp_path
     assert any("First of the set" in s and "square" in s for s in said)
     # one fitting alone is not blamed for the set
     assert {cell.standing for cell in board.grid.cells.values()} <= {"meets", "advises", "unknown"}
+
+
+@pytest.mark.parametrize("language", ["de", "es", "fr"])
+def test_a_standing_has_room_beneath_its_sign_in_every_language(qtbot, shell, language):
+    """Word by word: it is written in two lines where one is too short, and nothing is cut."""
+    import sys
+
+    sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "tools"))
+    try:
+        from extract_words import translation
+    finally:
+        sys.path.pop(0)
+    words = translation(language)
+    for key in ("would meet", "misses {n}", "not there", "confirm {n}", "advice {n}", "ready", "looking …"):  # fmt: skip
+        said = words.get(key).string.replace("{n}", "99")
+        for bold in (False, True):
+            metrics = QFontMetricsF(theme.tight(12, bold=bold))
+            room = metrics.boundingRect(QRectF(0, 0, BENEATH, 1000), WRAPPED, said)
+            assert room.width() <= BENEATH and room.height() <= 44, (key, said, room)

@@ -41,6 +41,12 @@ from aptandum.ui.strings import t
 """Heights of the head and of a row; widths of the photos' column and of a brief's."""
 
 
+WRAPPED = int(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap)
+"""How a standing is written beneath its sign: in two lines where one is too short, as in German."""
+BENEATH = COL - 108
+"""Pixels there are for it across."""
+
+
 class Grid(GridPlane):
     """The board's cells, scrolled, chosen and walked through by mouse and keys."""
 
@@ -231,18 +237,15 @@ class Grid(GridPlane):
         painter.setPen(QPen(theme.colour("ink2"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(frame)
-        side = QRectF(box.left() + 106, box.top(), COL - 108, ROW)
+        side = QRectF(box.left() + 106, box.top(), BENEATH, ROW)
         verdict = "unknown" if cell.standing == "lost" else cell.standing
         if not cell.looked:
             verdict = "unknown"
         draw_sign(painter, verdict, QRectF(side.center().x() - 9, side.top() + 30, 18, 18))
         painter.setFont(theme.tight(12, bold=cell.proved))
         painter.setPen(theme.colour(verdict))
-        painter.drawText(
-            QRectF(side.left(), side.top() + 56, side.width(), 18),
-            Qt.AlignmentFlag.AlignCenter,
-            words_of(cell),
-        )
+        beneath = QRectF(side.left(), side.top() + 57, side.width(), side.height() - 60)
+        painter.drawText(beneath, WRAPPED, words_of(cell))
 
     # -- choosing ------------------------------------------------------------------------------
 

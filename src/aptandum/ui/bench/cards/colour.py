@@ -84,10 +84,14 @@ class ColourCard(Card):
         self.column.addWidget(self.choice)
         self.heading(t("Colours outside it are"))
         self.intent = Choice()
+        self.intent.setSizeAdjustPolicy(
+            Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self.intent.setMinimumContentsLength(6)
         self.intent.setAccessibleName(t("How colours outside the space are brought in"))
         self.intent.addItem(t("clipped to its edge"), "relative")
         self.intent.addItem(t("brought to its edge, hue kept"), "hue")
-        self.intent.addItem(t("brought in with all others (perceptual)"), "perceptual")
+        self.intent.addItem(t("all compressed (perceptual)"), "perceptual")
         self.intent.activated.connect(
             lambda: self.session.model.set(
                 {"colour.intent": self.intent.currentData()}, t("Intent")
