@@ -118,9 +118,11 @@ class Card(QWidget):
         self.column.addWidget(made)
         return made
 
-    def rule(self) -> None:
+    def rule(self) -> QWidget:
         """Add a thin line between rows."""
-        self.column.addWidget(hairline())
+        line = hairline()
+        self.column.addWidget(line)
+        return line
 
     def heading(self, text: str) -> None:
         """Add a heading above the rows that follow."""

@@ -129,7 +129,7 @@ class ProofCard(Card):
         self.rule()
         self.asks = Asks(self.session)
         self.column.addWidget(self.asks)
-        self.rule()
+        self.below_asks = self.rule()
         self.pixels = self.row(t("Read back"))
         self.count = self.row(t("Bytes"))
         self.how = self.row(t("Written as"))
@@ -197,6 +197,7 @@ class ProofCard(Card):
             done = acts(bench.photo.facts, bench.line, why)
         self.record.take(done, bench.brief, bench.line)
         self.asks.show_bench(bench)
+        self.below_asks.setHidden(self.asks.isHidden())
         self.chip.refresh()
         for part in (self.copies, self.folder, self.report):
             part.setVisible(proof is not None)
