@@ -1,5 +1,5 @@
 """Walks every place in German, the longest of the languages, and prints, one JSON object a line, each
-text for which its widget has too little room. Run by ``test_languages.py`` as a process of its own, since
+text for which its widget has too little room, or the box into which it is painted. Run by ``test_languages.py`` as a process of its own, since
 words are translated when the process starts.
 
     clipped_walk.py WIDTHxHEIGHT
@@ -13,7 +13,8 @@ import sys
 
 os.environ.setdefault("APTANDUM_LANGUAGE", "de")
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -81,6 +82,26 @@ def look(part: QWidget, where: str) -> None:
                 print(json.dumps({"text": text, "where": where, "needs_has": size}), flush=True)
 
 
+_draw = QPainter.drawText
+_now = ["start"]
+
+
+def _drawn(painter: QPainter, *args: object) -> object:
+    """Paint a text, and tell it where its box is too small: what lies beyond is not seen."""
+    if len(args) >= 3 and isinstance(args[0], (QRect, QRectF)) and isinstance(args[2], str):
+        box, flags, text = QRectF(args[0]), int(args[1]), args[2]
+        dont_clip = bool(flags & int(Qt.TextFlag.TextDontClip))
+        wraps = flags & int(Qt.TextFlag.TextWordWrap)
+        room = QRectF(0, 0, box.width() if wraps else 1e5, 1e5)
+        need = QFontMetricsF(painter.font()).boundingRect(room, flags & ~0x84 & ~0x80, text)
+        over = need.width() > box.width() + 1 or need.height() > box.height() + 3
+        if over and not dont_clip and (text, "painted") not in told:
+            told.add((text, "painted"))
+            size = [need.width(), box.width(), need.height(), box.height()]
+            print(json.dumps({"text": text, "where": _now[0], "painted": size}), flush=True)
+    return _draw(painter, *args)
+
+
 def main() -> None:
     width, height = (int(side) for side in sys.argv[1].split("x"))
     app = application()
@@ -93,6 +114,7 @@ def main() -> None:
         return 0
 
     QDialog.exec = run
+    QPainter.drawText = _drawn
     shell = open_shell()
     shell.resize(width, height)
     shell.show()
@@ -100,6 +122,8 @@ def main() -> None:
     def show(where: str) -> None:
         settle(shell)
         look(shell, where)
+        _now[0] = where
+        shell.grab()
 
     show("first screen")
     shell.open_demo()
