@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from aptandum.core.judge import compared
@@ -19,6 +20,16 @@ from aptandum.ui.strings import semicolons, t
 
 _EDGE, _GAP, _WORDS = 16.0, 12.0, 50.0
 Window = tuple[float, float, float, float]
+
+_LEAST = 20
+"""The narrowest example that is worth showing."""
+_SIGN = 19
+_WRAPPED = Qt.AlignmentFlag.AlignLeft.value | Qt.TextFlag.TextWordWrap.value
+
+
+def _beneath(wide: float) -> float:
+    """How much room the words beneath an example have, beside its sign."""
+    return wide - _SIGN + _GAP - 2
 
 
 class ExamplesView(QWidget):
@@ -37,6 +48,8 @@ class ExamplesView(QWidget):
         self._images: list[QImage] = []
         self._of: object = None
         self._own: tuple[object, QImage] | None = None
+        self._words = _WORDS  # how high the words beneath an example are
+        self._short = False  # there is no room for all of them
         self.setMinimumSize(240, 200)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(t("The body’s examples beside this picture"))
@@ -109,23 +122,45 @@ class ExamplesView(QWidget):
 
     def cells(self, many: int) -> list[QRectF]:
         """Where one's own picture and so many examples lie: a large one, and rows of smaller ones beside it."""
+        best = self._cells(many, whole=True)
+        self._short = not best
+        return best or self._cells(many, whole=False)
+
+    def _cells(self, many: int, whole: bool) -> list[QRectF]:
+        """:meth:`cells` with all words beneath each, or with as many as have room in one line."""
         wide, high = self.width() - 2 * _EDGE, self.height() - 2 * _EDGE
         best: list[QRectF] = []
         for columns in range(1, max(2, many) + 1):
             rows = -(-many // columns) if many else 1
-            small_high = (high - (rows - 1) * _GAP) / rows - _WORDS
-            large_high = high - _WORDS
-            large = min(large_high * SHAPE, wide * 0.42)
+            large = min((high - _WORDS) * SHAPE, wide * 0.42)
             room = wide - large - _GAP * 2
-            small = min(small_high * SHAPE, (room - (columns - 1) * _GAP) / columns)
-            if small < 20 or (best and small <= best[-1].width()):
+            across = (room - (columns - 1) * _GAP) / columns
+            small, words = min(self._fits(high, rows, _WORDS), across), _WORDS
+            while whole and small >= _LEAST and (need := self._words_high(small)) > words:
+                words = need
+                small = min(across, self._fits(high, rows, words))
+            if small < _LEAST or (best and small <= best[-1].width()):
                 continue
+            self._words = words
             best = [QRectF(_EDGE, _EDGE, large, large / SHAPE)]
             for n in range(many):
                 x = _EDGE + large + 2 * _GAP + (n % columns) * (small + _GAP)
-                y = _EDGE + (n // columns) * (small / SHAPE + _WORDS + _GAP)
+                y = _EDGE + (n // columns) * (small / SHAPE + words + _GAP)
                 best.append(QRectF(x, y, small, small / SHAPE))
         return best
+
+    @staticmethod
+    def _fits(high: float, rows: int, words: float) -> float:
+        """How wide examples are of which so many rows have room with their words beneath."""
+        return float(((high - (rows - 1) * _GAP) / rows - words) * SHAPE)
+
+    def _words_high(self, small: float) -> float:
+        """How high the words beneath examples of a width become."""
+        metrics, room = QFontMetricsF(theme.tight(12)), QRectF(0, 0, _beneath(small), 1e4)
+        need = [metrics.boundingRect(room, _WRAPPED, one.example.shows) for one in self.placed]
+        if any(box.width() > room.width() for box in need):
+            return math.inf  # a single word is longer than that
+        return max([float(_WORDS), *(box.height() + 6 for box in need)])
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -173,9 +208,10 @@ class ExamplesView(QWidget):
         left = box.left()
         if sign:
             draw_sign(painter, sign, QRectF(left, box.bottom() + 6, 14, 14))
-            left += 19
+            left += _SIGN
         painter.setPen(ink)
         painter.setFont(theme.tight(12, bold=not sign))
-        area = QRectF(left, box.bottom() + 4, box.right() - left + _GAP - 2, _WORDS - 4)
-        flags = Qt.AlignmentFlag.AlignLeft.value | Qt.TextFlag.TextWordWrap.value
-        painter.drawText(area, flags, words)
+        wide = _beneath(box.width()) if sign else box.width() + _GAP - 2
+        if self._short:
+            words = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(wide))
+        painter.drawText(QRectF(left, box.bottom() + 4, wide, self._words - 4), _WRAPPED, words)

@@ -12,7 +12,7 @@ from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.strings import t
 
-_HEAD, _GAP = 30, 3
+_HEAD, _GAP = 38, 3
 _TIMES = (1, 2, 4, 8)
 
 
@@ -110,7 +110,7 @@ class LossView(QWidget):
             painter.setPen(theme.colour("ink"))
             painter.drawText(
                 QRectF(pane.left() + 12, 0, pane.width() - 24, _HEAD),
-                Qt.AlignmentFlag.AlignVCenter,
+                int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap),
                 head,
             )
             box = QRectF(0, 0, part.width() * k, part.height() * k)
