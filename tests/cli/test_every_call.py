@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import signal
 import subprocess
@@ -13,7 +14,9 @@ from typing import Any
 import pytest
 
 from aptandum.cli.commands import COMMANDS, command_of
+from aptandum.cli.main import run as command
 from aptandum.core.fitting.settings import names
+from aptandum.core.photo.facts import PhotoError
 from samples import DEMO
 
 BOOKS = DEMO.parent / "rulebooks"
@@ -218,7 +221,8 @@ def test_whoever_reads_may_have_enough(tmp_path):
 
 
 @pytest.mark.long
-def test_an_interrupted_call_ends_with_its_own_status(tmp_path):
+@pytest.mark.parametrize("after", [1, 3])
+def test_an_interrupted_call_ends_with_its_own_status(tmp_path, after):
     folder = tmp_path / "many"
     folder.mkdir()
     for n in range(40):
@@ -226,8 +230,27 @@ def test_an_interrupted_call_ends_with_its_own_status(tmp_path):
     words = [sys.executable, "-m", "aptandum", "check", str(folder), "--brief", PASS, "--json"]
     running = begun(words)
     assert running.stdout is not None
-    running.stdout.readline()
+    for _ in range(after):
+        running.stdout.readline()
     os.kill(running.pid, signal.SIGINT)
     _said, trouble = running.communicate(timeout=120)
     assert running.returncode == 130 and "Traceback" not in trouble
     assert Path(folder, "00.jpg").read_bytes() == QUILL.read_bytes()
+
+
+def interrupted(*_whatever, **_more):
+    raise KeyboardInterrupt
+
+
+def swallowed(*_whatever, **_more):
+    """As where Ctrl-C is met within a library's own call, which goes on as if nothing had been."""
+    with contextlib.suppress(KeyboardInterrupt):
+        signal.raise_signal(signal.SIGINT)
+    raise PhotoError("p.jpg cannot be read.")
+
+
+@pytest.mark.parametrize("how", [interrupted, swallowed])
+def test_an_interruption_in_the_middle_of_a_file_is_none_of_its_faults(monkeypatch, how):
+    monkeypatch.setattr("aptandum.core.docket.audit.check_file", how)
+    assert command(["check", str(QUILL), str(QUILL), "--brief", PASS], lambda *_args: 0) == 130
+    assert signal.getsignal(signal.SIGINT) is signal.default_int_handler

@@ -11,6 +11,7 @@ from typing import Annotated
 
 import typer
 
+from aptandum.cli import interrupts
 from aptandum.cli.console import (
     MEETS,
     MISSES,
@@ -135,6 +136,7 @@ def check(
     with crew.at_work(len(tasks)) if cluster else nullcontext(pool) as (workers, many):
         came = crew.run(tasks, workers, many, lambda: False, check_one, check_lost, CARRIED)
         for done in came:
+            interrupts.look()
             doing(f"{name_of(done.file)}: every pixel read, judging by {brief}")
             status = max(status, _told(done, brief, len(every) <= IN_FULL, as_json))
     raise Stop(status)

@@ -7,6 +7,7 @@ import sys
 from collections.abc import Callable, Sequence
 
 from aptandum import __version__
+from aptandum.cli import interrupts
 from aptandum.cli.console import (
     INTERRUPTED,
     MEETS,
@@ -113,7 +114,8 @@ def run(args: Sequence[str], opener: Opener) -> int:
 def _ended(command: Callable[[], int]) -> int:
     """How a command ends, whatever happens in it."""
     try:
-        return command()
+        with interrupts.listening():
+            return command()
     except Stop as stop:
         return stop.status
     except KeyboardInterrupt:

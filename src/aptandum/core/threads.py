@@ -23,11 +23,11 @@ class Here(Executor):
     """Does the work at once, in the thread that asks for it."""
 
     def submit(self, fn: Callable[..., Any], /, *args: Any, **more: Any) -> Future[Any]:
-        """Do it now; the future that comes back is done."""
+        """Do it now; the future that comes back is done. An interruption (Ctrl-C) is no outcome of the work: it is raised."""
         made: Future[Any] = Future()
         try:
             made.set_result(fn(*args, **more))
-        except BaseException as error:
+        except Exception as error:
             made.set_exception(error)
         return made
 

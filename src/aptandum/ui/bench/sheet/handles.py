@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
@@ -18,7 +18,9 @@ from aptandum.ui.spoken_parts import Follower
 from aptandum.ui.strings import t
 
 if TYPE_CHECKING:
-    from aptandum.ui.bench.sheet.view import View
+    from aptandum.core.fitting.plan import Window
+    from aptandum.core.photo.marks import Marks
+    from aptandum.ui.session import Session
 
 _SIDES = {"l": t("left side of the frame"), "t": t("upper side of the frame"), "r": t("right side of the frame"), "b": t("lower side of the frame")}  # fmt: skip
 _KEYS = {
@@ -65,6 +67,34 @@ class Handle(QAbstractButton):
         self.show()
 
 
+class Handled(QWidget):
+    """What handles have to know of the sheet they lie on."""
+
+    session: Session
+    bare: bool
+
+    @property
+    def effective(self) -> str:
+        """What is shown."""
+        raise NotImplementedError
+
+    def to_sheet(self, window: Window) -> QRectF:
+        """A window of the photo on the sheet."""
+        raise NotImplementedError
+
+    def on_sheet(self, x: float, y: float) -> QPointF:
+        """A point of the photo on the sheet."""
+        raise NotImplementedError
+
+    def marks_shown(self) -> Marks | None:
+        """The marks that are drawn."""
+        raise NotImplementedError
+
+    def put_mark(self, name: str, at: tuple[float, float]) -> None:
+        """Put a mark at a place of the photo as it is shown."""
+        raise NotImplementedError
+
+
 class Handles(Follower):
     """The sides of the frame and the marks of the head, as far as the sheet shows them.
 
@@ -73,7 +103,7 @@ class Handles(Follower):
         resize: draws a side of the frame by so much of the photo's pixels.
     """
 
-    def __init__(self, sheet: View, resize: Callable[[str, QPointF], None]) -> None:
+    def __init__(self, sheet: Handled, resize: Callable[[str, QPointF], None]) -> None:
         super().__init__(sheet)
         self.sheet, self._resize = sheet, resize
         self.held: dict[str, Handle] = {}

@@ -24,7 +24,7 @@ from aptandum.core.photo.marks import Marks
 from aptandum.core.photo.turning import swung, swung_box
 from aptandum.ui import preferences
 from aptandum.ui.bench.sheet.caption_drag import CaptionDrag
-from aptandum.ui.bench.sheet.handles import Handles
+from aptandum.ui.bench.sheet.handles import Handled, Handles
 from aptandum.ui.bench.sheet.layer_drag import LayerDrag
 from aptandum.ui.bench.tools import Tool
 from aptandum.ui.bench.views import FITTED, SIDES, SUPPLIED
@@ -54,7 +54,7 @@ SHAPES = {
 """Of the pointer, by what of the frame lies under it: its corners and sides by their first letters."""
 
 
-class View(QWidget):
+class View(Handled):
     """The photo and its frame, neither drawn nor touched yet."""
 
     zoomed = pyqtSignal(float)
