@@ -83,12 +83,18 @@ def look(part: QWidget, where: str) -> None:
 
 
 _draw = QPainter.drawText
-_now = ["start"]
+_now = [""]
+"""The place that is looked at; empty: something is being laid out, and will be painted anew."""
 
 
 def _drawn(painter: QPainter, *args: object) -> object:
     """Paint a text, and tell it where its box is too small: what lies beyond is not seen."""
-    if len(args) >= 3 and isinstance(args[0], (QRect, QRectF)) and isinstance(args[2], str):
+    if (
+        _now[0]
+        and len(args) >= 3
+        and isinstance(args[0], (QRect, QRectF))
+        and isinstance(args[2], str)
+    ):
         box, flags, text = QRectF(args[0]), int(args[1]), args[2]
         dont_clip = bool(flags & int(Qt.TextFlag.TextDontClip))
         wraps = flags & int(Qt.TextFlag.TextWordWrap)
@@ -124,6 +130,7 @@ def main() -> None:
         look(shell, where)
         _now[0] = where
         shell.grab()
+        _now[0] = ""
 
     show("first screen")
     shell.open_demo()

@@ -236,12 +236,17 @@ class Drawing(Annotations):
         painter.setFont(theme.tight(12, bold=True))
         painter.setPen(blue)
         row = QRectF(box.left(), box.top() - 30, box.width(), 18)
+
+        def short(words: str, room: QRectF) -> str:
+            wide = int(room.width())
+            return painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, wide)
+
         if x - box.left() > 70:
             left = row.adjusted(0, 0, x - box.right() - 8, 0)
-            painter.drawText(left, Qt.AlignmentFlag.AlignRight, t("as supplied"))
+            painter.drawText(left, Qt.AlignmentFlag.AlignRight, short(t("as supplied"), left))
         if box.right() - x > 50:
             right = row.adjusted(x - box.left() + 8, 0, 0, 0)
-            painter.drawText(right, Qt.AlignmentFlag.AlignLeft, t("fitted"))
+            painter.drawText(right, Qt.AlignmentFlag.AlignLeft, short(t("fitted"), right))
 
     def _draw_scaled(self, painter: QPainter, box: QRectF, image: QImage) -> None:
         """Draw the finished picture; reduced properly where it is shown much smaller."""
