@@ -145,7 +145,7 @@ def test_the_measures_of_a_person():
     by_hand = HandMarks(crown=(50, 20), chin=(50, 70), left_eye=(40, 40), right_eye=(60, 44))
     sure = judge(reading((80, 100), People((face,), by_hand)), brief)
     assert sure.of("eye_line").verdict == "meets"
-    assert "9.5 % too far right" in found.of("head_offset").says.replace("\u00a0", " ")
+    assert "9.5 points too far right" in found.of("head_offset").says.replace("\u00a0", " ")
     assert found.of("headroom").mend.changes["frame.window"]
     nobody = judge(reading((80, 100), People()), brief)
     assert {f.verdict for f in nobody.findings[:6]} == {"unknown"}

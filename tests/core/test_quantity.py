@@ -8,6 +8,8 @@ from hypothesis import strategies as st
 
 from aptandum.core import arithmetic as sums
 from aptandum.core import quantity as q
+from aptandum.core.brief.limit import Limit
+from aptandum.core.judge.measures import REGISTRY
 
 
 def test_an_upper_limit_in_kb_is_read_as_thousands_and_a_lower_one_as_1024s():
@@ -172,3 +174,19 @@ def test_quantities_as_pages_write_them(parse, text, value):
 def test_commas_that_part_nothing_are_no_number(text):
     with pytest.raises(q.QuantityError):
         q.parse_bytes(text)
+
+
+@pytest.mark.parametrize(
+    ("value", "said"),
+    [
+        (0.646, "10.6 points too small"),
+        (0.61, "1 point too small"),
+        (0.824, "1.4 points too large"),
+    ],
+)
+def test_how_far_a_share_is_off_is_said_in_percentage_points(value, said):
+    """62.2 % is 0.2 points more than 62 %, and not 0.2 % more."""
+    measure = REGISTRY["head_height"]
+    low = 0.752 if value == 0.646 else 0.62
+    limit = Limit("between", at_least=low, at_most=0.81)
+    assert measure.outside(limit, value, measure.kind).replace("\u00a0", " ") == said

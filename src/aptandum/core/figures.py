@@ -121,6 +121,17 @@ def show_share(value: float) -> str:
     return say("{n}{nbsp}%", n=show_number(value * 100, 1), nbsp=NBSP)
 
 
+def show_points(value: float) -> str:
+    """A difference of shares 0..1 in percentage points, as ``0.2 points``: 62.2 % is 0.2 points more than 62 %, and not
+    0.2 % more."""
+    n = show_number(value * 100, 1)
+    return (
+        say("{n}{nbsp}point", n=n, nbsp=NBSP)
+        if n == "1"
+        else say("{n}{nbsp}points", n=n, nbsp=NBSP)
+    )
+
+
 def show_factor(value: float) -> str:
     """``1.5 ×``."""
     return say("{n}{nbsp}×", n=show_number(value, 3), nbsp=NBSP)

@@ -34,6 +34,7 @@ from aptandum.core.figures import (
     show_megapixels,
     show_number,
     show_pixels,
+    show_points,
     show_ppi,
     show_share,
     show_size,
@@ -247,6 +248,16 @@ def show_printed_share(value: float) -> str:
     return show_share(value)
 
 
+def show_printed_points(value: float) -> str:
+    """A difference of shares as :func:`show_printed_share` has shares, in percentage points."""
+    if isinstance(value, Printed) and not value.of:
+        return show_length(float(value))
+    if isinstance(value, Printed) and value.of:
+        length = show_length(round(float(value) * value.of, 1))
+        return say("{length} ({share})", length=length, share=show_points(value))
+    return show_points(value)
+
+
 def parse_factor(value: object, side: Side = "exact") -> float:
     """Read a factor: ``1``, ``"1.5"``, ``"1.5 x"``, ``"150 %"``."""
     units = {"x": Fraction(1), "×": Fraction(1), "%": Fraction(1, 100)}
@@ -442,10 +453,12 @@ BYTES = Kind("bytes", parse_bytes, show_bytes, whole=True, example="250 KB")
 ASPECT = Kind("aspect", parse_aspect, show_aspect, example="4:5", turns=True)
 
 
-SHARE = Kind("share", parse_share, show_share, example="62 %")
+SHARE = Kind("share", parse_share, show_share, example="62 %", apart=show_points)
 
 
-PRINTED_SHARE = Kind("share", parse_printed_share, show_printed_share, example="62 %")
+PRINTED_SHARE = Kind(
+    "share", parse_printed_share, show_printed_share, example="62 %", apart=show_printed_points
+)
 
 
 FACTOR = Kind("factor", parse_factor, show_factor, example="1")

@@ -83,7 +83,7 @@ def default_outside(limit: Limit, value: Any, kind: Kind) -> str:
     off = limit.outside(value)
     if not off:
         return ""
-    amount = kind.show(type(value)(abs(off)))
+    amount = kind.show_apart(type(value)(abs(off)))
     if kind.name == "count":
         few, many = say("{amount} too few", amount=amount), say("{amount} too many", amount=amount)
         return few if off < 0 else many

@@ -6,7 +6,7 @@ from typing import Any
 from aptandum.core.brief import binding
 from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import turn_of
-from aptandum.core.figures import grouped, show_angle, show_share
+from aptandum.core.figures import grouped, show_angle, show_points
 from aptandum.core.judge.head_marks import marks_of
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.placing import Box, bands, frame_from_marks, off_by
@@ -14,7 +14,14 @@ from aptandum.core.judge.reading import Reading
 from aptandum.core.numbers import Printed
 from aptandum.core.photo.marks import Marks, NoMarks
 from aptandum.core.photo.turning import held_in_swung
-from aptandum.core.quantity import ANGLE, COUNT, PRINTED_SHARE, Kind, show_printed_share
+from aptandum.core.quantity import (
+    ANGLE,
+    COUNT,
+    PRINTED_SHARE,
+    Kind,
+    show_printed_points,
+    show_printed_share,
+)
 from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.sizes.least import Box as Sides
 from aptandum.core.sizes.wished import chosen
@@ -172,7 +179,7 @@ def _outside(
         off = limit.outside(value)
         if not off:
             return ""
-        return (more if off > 0 else less)(kind.show(limit.in_unit(abs(off))))
+        return (more if off > 0 else less)(kind.show_apart(limit.in_unit(abs(off))))
 
     return said
 
@@ -185,7 +192,7 @@ def _offset_said(value: Any) -> str:
     return say("{n} {side}", n=show_printed_share(far), side=side)
 
 
-_OFFSET = Kind("share", PRINTED_SHARE.parse, _offset_said, apart=show_printed_share)
+_OFFSET = Kind("share", PRINTED_SHARE.parse, _offset_said, apart=show_printed_points)
 
 MEASURES = (
     Measure(
@@ -248,7 +255,7 @@ MEASURES = (
         outside=lambda limit, value, kind: (
             say(
                 "{n} too far {side}",
-                n=show_share(abs(limit.outside(value))),
+                n=show_points(abs(limit.outside(value))),
                 side=say("right") if limit.outside(value) > 0 else say("left"),
             )
             if limit.outside(value)
