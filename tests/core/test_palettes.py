@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.file.palette import in_colours
@@ -42,14 +44,48 @@ def test_a_palette_is_as_near_as_another_librarys(name, colours):
     assert len(np.unique(made.reshape(-1, 3), axis=0)) <= colours
     before = lab(pixels)
 
-    def off(other: np.ndarray) -> float:
-        return float(difference(before, lab(other)).mean())
+    def off(other: np.ndarray) -> tuple[float, float]:
+        apart = difference(before, lab(other))
+        return float(apart.mean()), float(np.percentile(apart, 99))
 
     others = [
-        off(np.asarray(image.quantize(colours, way, dither=Image.Dither.FLOYDSTEINBERG).convert("RGB")))
+        off(np.asarray(image.quantize(colours, way, kmeans, dither=dither).convert("RGB")))
         for way in (Image.Quantize.MEDIANCUT, Image.Quantize.MAXCOVERAGE, Image.Quantize.FASTOCTREE)
-    ]  # fmt: skip
-    assert off(made) <= min(others) * 1.03 + 0.02
+        for kmeans in (0, 2)
+        for dither in (Image.Dither.NONE, Image.Dither.FLOYDSTEINBERG)
+    ]
+    mean, most = off(made)
+    assert mean <= min(other for other, _ in others) * 1.03 + 0.02
+    # What is nearest on the whole need not be nearest in the worst hundredth of every picture.
+    assert most <= min(other for _, other in others) * 1.1 + 0.02
+
+
+def test_a_small_sign_keeps_its_colour_among_a_few():
+    pixels = np.tile(np.linspace(60, 200, 320).astype(np.uint8)[None, :, None], (200, 1, 3))
+    pixels[90:110, 150:170] = 200, 20, 30
+    made = np.asarray(in_colours(Picture(pixels, SRGB, False), 8).convert("RGB"))
+    assert difference(lab(made[98:102, 158:162]), lab(pixels[98:102, 158:162])).max() < 6
+
+
+def test_flat_areas_stay_flat_and_gentle_slopes_are_mixed():
+    pixels = np.full((160, 320, 3), 128, np.uint8)
+    pixels[:80] = np.linspace(20, 230, 320).astype(np.uint8)[None, :, None]
+    made = np.asarray(in_colours(Picture(pixels, SRGB, False), 6).convert("RGB")).astype(int)
+    assert len(np.unique(made[82:].reshape(-1, 3), axis=0)) == 1
+    rows = made[:80, :, 0]
+    assert (rows.max(0) > rows.min(0)).mean() > 0.1  # two colours in one column of the slope
+
+
+@given(
+    st.integers(1, 40), st.integers(1, 40), st.integers(2, 256), st.integers(1, 4), st.integers(0)
+)
+@settings(max_examples=40)
+def test_any_picture_comes_to_no_more_colours_than_asked(wide, high, colours, bands, seed):
+    made = np.random.default_rng(seed).integers(0, 256, (high, wide, bands), np.uint8)
+    icc = SRGB if bands > 2 else shipped("grey")
+    few = in_colours(Picture(made, icc, bands in (2, 4)), colours)
+    assert few.size == (wide, high)
+    assert len(np.unique(np.asarray(few))) <= colours
 
 
 def test_what_is_clear_stays_clear_and_what_is_solid_solid():

@@ -5,18 +5,21 @@ from __future__ import annotations
 import io
 from typing import Any
 
+from aptandum.core.file.few_colours import nearest
 from aptandum.core.later import Image, np
+from aptandum.core.photo import profile
+from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
 
 _CLEAR = 255
 _DITHER = 0.15
-"""How much of the errors is diffused: enough to break up the edges of flat areas, and so little that each pixel is as near
-to the picture as without (CIEDE2000 2.9 at 16 colours; with half of them 3.1). All of it would be nearer from afar only (1.6
-against 2.1), and larger."""
+"""How much of the errors is diffused in a picture with clear parts."""
+_ENOUGH = 100_000
+"""Pixels of a picture from which its colours are chosen before they are moved to where all of it is nearest."""
 
 
 def in_colours(picture: Picture, colours: int) -> Image.Image:
-    """The picture in at most so many colours of its own (2 to 256), their errors diffused.
+    """The picture in at most so many colours of its own (2 to 256).
 
     Parts that are clear stay clear; an edge that is half clear is so or not in a GIF, and as it
     is in a PNG.
@@ -25,23 +28,20 @@ def in_colours(picture: Picture, colours: int) -> Image.Image:
     if pixels.dtype == np.uint16:
         pixels = (pixels // 257).astype(np.uint8)
     if pixels.shape[2] == 1:
-        return _flat(Image.fromarray(pixels[..., 0]).convert("RGB"), colours)
+        return _flat(np.repeat(pixels, 3, 2), colours, picture.icc)
     if pixels.shape[2] == 2:
         pixels = np.concatenate([np.repeat(pixels[..., :1], 3, 2), pixels[..., 1:]], 2)
-    image = Image.fromarray(np.ascontiguousarray(pixels))
-    if image.mode == "RGBA":
-        return _solid(_chosen(image, colours), pixels[..., 3])
-    return _flat(image, colours)
+    if pixels.shape[2] == 4 and pixels[..., 3].min() < 255:
+        return _solid(_chosen(pixels, colours, _DITHER), pixels[..., 3])
+    return _flat(pixels[..., :3], colours, picture.icc)
 
 
-def _chosen(image: Image.Image, colours: int) -> Image.Image:
-    """A picture in the colours that libimagequant chooses for it, their errors diffused."""
+def _chosen(pixels: Pixels, colours: int, dither: float) -> Image.Image:
+    """RGBA of 8 bit in the colours that libimagequant chooses for it, their errors diffused."""
     from imagequant import quantize_raw_rgba_bytes
 
-    wide, high = image.size
-    indexed, table = quantize_raw_rgba_bytes(
-        image.convert("RGBA").tobytes(), wide, high, _DITHER, colours
-    )
+    high, wide = pixels.shape[:2]
+    indexed, table = quantize_raw_rgba_bytes(pixels.tobytes(), wide, high, dither, colours)
     few = Image.frombytes("P", (wide, high), bytes(indexed))
     few.putpalette(table[: 4 * colours], "RGBA")
     return few
@@ -60,14 +60,21 @@ def _solid(few: Image.Image, alpha: Any) -> Image.Image:
     return few
 
 
-def _flat(image: Image.Image, colours: int) -> Image.Image:
+def _flat(pixels: Pixels, colours: int, icc: bytes) -> Image.Image:
+    """RGB of 8 bit, or three times the same grey, in so many colours."""
+    image = Image.fromarray(np.ascontiguousarray(pixels))
     exact = image.getcolors(colours)
     if exact is not None:  # it has no more: nothing is lost
         return image.quantize(max(2, len(exact)), dither=Image.Dither.NONE)
-    few = _chosen(image, colours)
-    few.putpalette(
-        np.array(few.getpalette("RGBA"), np.uint8).reshape(-1, 4)[:, :3].tobytes(), "RGB"
-    )
+    step = max(1, round((pixels.shape[0] * pixels.shape[1] / _ENOUGH) ** 0.5))
+    some = pixels[::step, ::step]
+    solid = np.dstack([some, np.full(some.shape[:2], 255, np.uint8)])
+    chosen = _chosen(solid, colours, 0.0).getpalette("RGBA") or []
+    rgb = np.array(chosen, np.uint8).reshape(-1, 4)[:, :3]
+    seen = icc if profile.identify(icc).channels == 3 else profile.shipped("srgb")
+    index, table = nearest(pixels, rgb, seen)
+    few = Image.fromarray(index, "P")
+    few.putpalette(table.tobytes(), "RGB")
     return few
 
 

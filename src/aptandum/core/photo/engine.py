@@ -156,7 +156,7 @@ def at_depth(pixels: Pixels, bits: int) -> Pixels:
     return pixels
 
 
-_THRESHOLDS = ((0, 32, 8, 40, 2, 34, 10, 42), (48, 16, 56, 24, 50, 18, 58, 26), (12, 44, 4, 36, 14, 46, 6, 38),
+THRESHOLDS = ((0, 32, 8, 40, 2, 34, 10, 42), (48, 16, 56, 24, 50, 18, 58, 26), (12, 44, 4, 36, 14, 46, 6, 38),
                (60, 28, 52, 20, 62, 30, 54, 22), (3, 35, 11, 43, 1, 33, 9, 41), (51, 19, 59, 27, 49, 17, 57, 25),
                (15, 47, 7, 39, 13, 45, 5, 37), (63, 31, 55, 23, 61, 29, 53, 21))  # fmt: skip
 """Bayer's matrix of 8 x 8 (An optimum method for two-level rendition of continuous-tone pictures, 1973), in 64ths."""
@@ -170,7 +170,7 @@ def without_bands(pixels: Pixels, alpha: bool) -> Pixels:
     made = at_depth(pixels, 8)
     square = np.ones((3, 3), np.uint8)
     high, wide = pixels.shape[:2]
-    pattern = np.tile(np.array(_THRESHOLDS, np.float32), (-(-high // 8), -(-wide // 8)))
+    pattern = np.tile(np.array(THRESHOLDS, np.float32), (-(-high // 8), -(-wide // 8)))
     shares = (pattern[:high, :wide] + 0.5) / 64
     for i in range(pixels.shape[2] - alpha):
         plane = np.ascontiguousarray(pixels[..., i])
