@@ -9,7 +9,7 @@ from xml.etree import ElementTree
 
 from PIL import Image, IptcImagePlugin
 
-from aptandum.core.photo import limits, places
+from aptandum.core.photo import limits, places, walk
 from aptandum.core.photo.decoders import Data, stream_of
 from aptandum.core.photo.metadata_groups import (
     ARTIST,
@@ -60,7 +60,8 @@ def credit_of(data: Data) -> Credit:
     limits.guard_libraries()
     try:
         with Image.open(stream_of(data)) as image:
-            told = _from_exif(image.getexif())
+            early = _told_before_pixels(data, image)
+            told = _from_exif(Image.Image.getexif(image) if early else image.getexif())
             iptc = IptcImagePlugin.getiptcinfo(image) or {}
 
             def plain(key: int) -> str:
@@ -79,6 +80,19 @@ def credit_of(data: Data) -> Credit:
     except Exception:  # any of the three can be broken in any way; the picture is what matters
         return told
     return told
+
+
+def _told_before_pixels(data: Data, image: Image.Image) -> bool:
+    """Whether what a picture tells lies before its pixels. A PNG may tell it behind them, and the library then decodes all
+    of them to come to it; of a PNG that tells nothing as well."""
+    if image.format != "PNG":
+        return True
+    look = walk.declared(data, "png")
+    if look is None or look.pixels is None:
+        return False
+    places = [begin for _name, begin, _end in look.texts]
+    places += [look.exif[0]] if look.exif else []
+    return all(place < look.pixels for place in places)
 
 
 _EXTENDED = b"http://ns.adobe.com/xmp/extension/\0"

@@ -58,6 +58,7 @@ class Declared:
         texts: the texts of a PNG: the chunk's name, and where it lies.
         unread: why pictures of this kind are not read, as a cause; empty where they are.
         bits: of each number, where that is a reason; else ``None``.
+        pixels: where the first pixels of a PNG lie; ``None``: of others, or not found.
     """
 
     width: int
@@ -67,6 +68,7 @@ class Declared:
     texts: tuple[tuple[bytes, int, int], ...] = ()
     unread: str = ""
     bits: int | None = None
+    pixels: int | None = None
 
 
 def declared(data: Buffer, format_: Format) -> Declared | None:
@@ -137,7 +139,7 @@ def _png(data: Buffer) -> Declared | None:
     width, height, depth, kind = unpack_from(">IIBB", data, 16)
     if kind not in _CHANNELS or depth not in (1, 2, 4, 8, 16):
         return None
-    at, held, frames, exif = 8, 0, 1, None
+    at, held, frames, exif, pixels = 8, 0, 1, None, None
     texts: list[tuple[bytes, int, int]] = []
     for _ in range(_HOPS):
         if at + 8 > len(data):
@@ -149,6 +151,7 @@ def _png(data: Buffer) -> Declared | None:
             frames = max(1, unpack_from(">I", data, at + 8)[0])
         if name in (b"IDAT", b"fdAT"):
             held += min(size, len(data) - at - 8)
+            pixels = pixels or at
         if name == b"eXIf":
             exif = at + 8, min(at + 8 + size, len(data))
         if name in (b"tEXt", b"zTXt", b"iTXt") and len(texts) < _TEXTS:
@@ -156,7 +159,7 @@ def _png(data: Buffer) -> Declared | None:
         at += 12 + size
     needed = height * ((width * depth * _CHANNELS[kind] + 7) // 8)
     _holds(needed, _DEFLATE * held, (width, height))
-    return Declared(width, height, frames, exif, tuple(texts))
+    return Declared(width, height, frames, exif, tuple(texts), pixels=pixels)
 
 
 def _gif(data: Buffer) -> Declared | None:
