@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import io
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from aptandum.core.file.palette import in_colours
+from aptandum.core.file.palette import encode_indexed_png, in_colours
 from aptandum.core.photo.engine import difference
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
@@ -95,3 +97,41 @@ def test_what_is_clear_stays_clear_and_what_is_solid_solid():
     assert (made[..., 3] == pixels[..., 3]).all()
     inside = made[40:200, 60:300, :3].astype(int) - PICTURES["jug"][40:200, 60:300]
     assert np.abs(inside).mean() < 8
+
+
+@pytest.mark.parametrize("clear", [False, True])
+@pytest.mark.parametrize("levels", [2, 5, 40])
+def test_greys_of_few_levels_stay_greys_with_their_profile(clear, levels):
+    grey = PICTURES["jug"].mean(2).astype(np.uint8)[..., None]
+    alpha = np.full_like(grey, 255)
+    alpha[:60] = 0
+    pixels = np.concatenate([grey, alpha], 2) if clear else grey
+    data = encode_indexed_png(Picture(pixels, shipped("grey"), clear), levels)
+    with Image.open(io.BytesIO(data)) as opened:
+        assert opened.mode == ("LA" if clear else "L")
+        assert opened.info["icc_profile"] == shipped("grey")
+        made = np.asarray(opened)
+    assert len(np.unique(made.reshape(-1, made.shape[2] if clear else 1), axis=0)) <= levels
+    if clear and levels > 2:
+        assert (made[..., 1] == pixels[..., 1]).all()
+    if levels > 8:
+        value = made[..., 0] if clear else made
+        off = np.abs(value.astype(int) - grey[..., 0])[60:]
+        assert off.mean() < 4
+
+
+def test_as_many_greys_are_used_as_there_may_be():
+    slope = np.tile(np.arange(256, dtype=np.uint8)[None, :, None], (40, 1, 1))
+    few = np.asarray(in_colours(Picture(slope, shipped("grey"), False), 64).convert("L"))
+    assert len(np.unique(few)) > 56
+
+
+def test_clear_parts_and_few_colours_lose_nothing():
+    pixels = np.zeros((60, 80, 4), np.uint8)
+    pixels[..., :3] = np.random.default_rng(1).integers(0, 256, (60, 80, 3))
+    pixels[20:40, 20:60] = 200, 40, 30, 255
+    pixels[25:30, 30:50] = 20, 40, 130, 128
+    made = np.asarray(in_colours(Picture(pixels, SRGB, True), 3).convert("RGBA"))
+    seen = pixels[..., 3] > 0
+    assert (made[seen] == pixels[seen]).all()
+    assert (made[~seen][:, 3] == 0).all()

@@ -25,6 +25,8 @@ _FEW = 20_000
 _MANY = 64
 _COARSE, _FINER = 5, 6
 """Of each channel, when up to :data:`_MANY` colours are moved, and when more are, before they settle among all."""
+_TOGETHER = 4096
+"""Places that are moved among as they are, as all greys are."""
 _ROUNDS, _SETTLING = 8, 4
 """How often the colours are moved and may be put elsewhere, and how often moved only after that."""
 _PLACES = 16
@@ -123,24 +125,32 @@ def _moved(
     count: NDArray[np.int64], means: NDArray[np.float64], colours: Pixels, icc: bytes
 ) -> Pixels:
     """The colours, each in the middle of what is nearest to it; one to which nothing is, where most is wrong."""
-    many = len(colours) > _MANY
-    keys = _keys(means[None].astype(np.uint8), _FINER if many else _COARSE)
-    _, group = np.unique(keys, return_inverse=True)
-    weight: Any = np.bincount(group, count)
-    sums = np.stack([np.bincount(group, count * means[:, c]) for c in range(3)], 1)
-    colour: Any = sums / weight[:, None]
-    where, centres = _seen(colour, icc), _seen(colours, icc)
+    where, centres = _seen(means, icc), _seen(colours, icc)
+    every = where, count.astype(np.float64), means
+    some = every if len(means) <= _TOGETHER else _grouped(count, means, len(colours), icc)
+    where, weight, _colour = some
     for _ in range(_ROUNDS):
         missed, off = _round(where, weight, centres)
         _elsewhere(centres, missed, where, weight, off)
-    if many:
-        where, weight, colour = _seen(means, icc), count.astype(np.float64), means
+    where, weight, colour = every if len(colours) > _MANY else some
     for _ in range(_SETTLING):
         _round(where, weight, centres)
     own = _two_nearest(where, centres)[0]
     held = np.bincount(own, weight, len(centres))
     table = np.stack([np.bincount(own, weight * colour[:, c], len(centres)) for c in range(3)], 1)
     return np.rint(table[held > 0] / held[held > 0, None]).astype(np.uint8)
+
+
+def _grouped(
+    count: NDArray[np.int64], means: NDArray[np.float64], colours: int, icc: bytes
+) -> tuple[Floats, NDArray[np.float64], NDArray[np.float64]]:
+    """Places that lie near each other as one: where it is seen, how many pixels it has, and its colour."""
+    keys = _keys(means[None].astype(np.uint8), _FINER if colours > _MANY else _COARSE)
+    _, group = np.unique(keys, return_inverse=True)
+    weight = np.bincount(group, count).astype(np.float64)
+    sums = np.stack([np.bincount(group, count * means[:, c]) for c in range(3)], 1)
+    colour = sums / weight[:, None]
+    return _seen(colour, icc), weight, colour
 
 
 def _round(where: Floats, weight: Any, centres: Floats) -> tuple[Any, Any]:

@@ -324,7 +324,8 @@ def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
         before, icc = picture.colour, picture.icc
     if before.dtype == np.uint16:
         before = (before // 257).astype(np.uint8)
-    if (before == read).all():
+    seen = picture.pixels[..., -1] > 0 if picture.alpha else slice(None)
+    if (before[seen] == read[seen]).all():
         return ""
     step = -(-before.shape[0] * before.shape[1] // _TOLD_BY)  # every so many rows tell the mean
     before, read = (np.ascontiguousarray(p[::step]) for p in (before, read))
@@ -332,6 +333,12 @@ def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
     if picture.alpha:
         off = off[picture.pixels[::step, :, -1] > picture.top // 2]
     mean = float(off.mean()) if off.size else 0.0
+    if mean < 0.05:
+        return say(
+            "Reduced to {n} colours: the mean difference is below {d} (CIEDE2000).",
+            n=colours,
+            d=show_number(0.1, 1),
+        )
     return say(
         "Reduced to {n} colours: the mean difference is {d} (CIEDE2000).",
         n=colours,

@@ -5,9 +5,11 @@ from __future__ import annotations
 import io
 from typing import Any
 
+from aptandum.core.file.encode import type_blob
 from aptandum.core.file.few_colours import nearest
 from aptandum.core.later import Image, np
 from aptandum.core.photo import profile
+from aptandum.core.photo.decode import from_array
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.picture import Picture
 
@@ -32,8 +34,20 @@ def in_colours(picture: Picture, colours: int) -> Image.Image:
     if pixels.shape[2] == 2:
         pixels = np.concatenate([np.repeat(pixels[..., :1], 3, 2), pixels[..., 1:]], 2)
     if pixels.shape[2] == 4 and pixels[..., 3].min() < 255:
-        return _solid(_chosen(pixels, colours, _DITHER), pixels[..., 3])
+        return _clear(pixels, colours)
     return _flat(pixels[..., :3], colours, picture.icc)
+
+
+def _clear(pixels: Pixels, colours: int) -> Image.Image:
+    """RGBA of 8 bit, clear in part, in so many colours."""
+    seen = np.where(pixels[..., 3:] > 0, pixels, np.uint8(0))  # what is wholly clear has no colour
+    if Image.fromarray(seen).getcolors(colours) is None:
+        return _solid(_chosen(seen, colours, _DITHER), pixels[..., 3])
+    numbers = np.ascontiguousarray(seen).view(np.uint32)[..., 0]
+    table, index = np.unique(numbers, return_inverse=True)  # it has no more: nothing is lost
+    few = Image.fromarray(index.reshape(numbers.shape).astype(np.uint8), "P")
+    few.putpalette(table.tobytes(), "RGBA")
+    return few
 
 
 def _chosen(pixels: Pixels, colours: int, dither: float) -> Image.Image:
@@ -114,8 +128,18 @@ def _dots(picture: Picture) -> bytes:
 
 
 def encode_indexed_png(picture: Picture, colours: int) -> bytes:
-    """A PNG of a palette, with its profile; density and credit are put in by its caller."""
+    """A PNG of a palette, with its profile; density and credit are put in by its caller. Greys stay greys, in fewer levels:
+    a palette is made of colours, and a profile for grey has no place beside one (ISO/IEC 15948, 11.3.2.3)."""
     indexed = in_colours(picture, colours)
+    bands = picture.pixels.shape[2]
+    if bands < 3:
+        way = "RGBA" if bands == 2 else "RGB"
+        table = np.array(indexed.getpalette(way), np.uint8).reshape(-1, len(way))
+        levels = table[np.asarray(indexed)][..., :: 3 if bands == 2 else 4]
+        image = from_array(np.ascontiguousarray(levels))
+        image.set_type(type_blob(), "icc-profile-data", picture.icc)
+        made: bytes = image.pngsave_buffer(compression=9, filter="none", keep="icc")
+        return made
     out = io.BytesIO()
     indexed.save(out, "PNG", optimize=True, icc_profile=picture.icc)
     return out.getvalue()
