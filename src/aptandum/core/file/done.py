@@ -5,8 +5,9 @@ from __future__ import annotations
 from aptandum.core.figures import show_bytes, show_factor, show_number, show_share
 from aptandum.core.file.make import Made
 from aptandum.core.file.standing import Held
-from aptandum.core.fitting.causes import Cause, Why, by_hand, standing_wish
-from aptandum.core.fitting.plan import Line
+from aptandum.core.fitting.causes import Cause, Why, by_hand, so_meant, standing_wish
+from aptandum.core.fitting.not_carried import NO_DENSITY, NO_METADATA, NO_PROFILE
+from aptandum.core.fitting.plan import THREE_CHANNELS, Line
 from aptandum.core.fitting.record import Act
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts
 from aptandum.core.photo.metadata_groups import GROUPS
@@ -52,15 +53,45 @@ def around(
             found.append(Act("", _wished(name, wish), by_hand()))
         elif wish == "drop" and name in held.groups:
             found.append(Act("", _wished(name, wish), why.of_group(name) or standing_wish()))
+    if line.way == "anew":
+        found += _no_longer(facts, line, held, made)
     asked = line.file.ppi
     if asked is not None and (facts.ppi_x is None or abs(facts.ppi_x - asked) >= 0.01):
         found.append(
             Act("", say("Pixels per inch set to {n}.", n=show_number(asked, 2)), why.of_ppi())
         )
-    if line.colour.icc and not facts.icc_bytes and made.format not in ("bmp", "gif"):
-        what = SPACE_NAMES[line.colour.target]
-        found.append(Act("", say("Profile embedded: {space}.", space=what), why.of_profile()))
+    profiled = made.format not in NO_PROFILE and line.colour.bits > 1
+    if line.colour.icc and not facts.icc_bytes and profiled:
+        three = line.colour.target == "grey" and made.format in THREE_CHANNELS
+        what = SPACE_NAMES["srgb" if three else line.colour.target]
+        cause = so_meant() if three else why.of_profile()
+        found.append(Act("", say("Profile embedded: {space}.", space=what), cause))
     return tuple(found)
+
+
+def _no_longer(facts: Facts, line: Line, held: Held, made: Made) -> list[Act]:
+    """What a photo's file tells and the made one does not, where nobody has asked for that."""
+    found = []
+    name = FORMAT_NAMES[made.format]
+    wishes = line.file.metadata
+    told = any(wishes.get(group) is None for group in held.groups - {"location", "camera"})
+    if made.format in NO_METADATA and (told or held.more):
+        found.append(say("Metadata left out: {format} holds none.", format=name))
+    elif held.more:
+        found.append(say("Other metadata left out, such as comments and keywords."))
+    if facts.icc_bytes and made.format in NO_PROFILE:
+        found.append(say("Profile left out: {format} holds none.", format=name))
+    elif facts.icc_bytes and line.colour.bits == 1:
+        found.append(say("Profile left out: black and white dots have no colours to be read."))
+    if facts.ppi_x is not None and made.format in NO_DENSITY:
+        found.append(say("Pixels per inch left out: {format} does not state them.", format=name))
+    elif facts.ppi_x is not None and line.file.ppi is None:
+        if facts.ppi_x != facts.ppi_y:
+            found.append(say("Pixels per inch left out: across and up they are not the same."))
+        else:
+            stated = show_number(facts.ppi_x, 2)
+            found.append(say("Pixels per inch left out: {n} cannot be meant.", n=stated))
+    return [Act("", words) for words in found]
 
 
 def _beside(facts: Facts) -> list[Act]:
@@ -84,7 +115,9 @@ def _encoding(line: Line, made: Made) -> str:
     """How a file was encoded, and where nothing has set its quality, what that quality means."""
     name = FORMAT_NAMES[made.format]
     if made.options is None:
-        return name
+        if made.colours is None:
+            return name
+        return say("{format} of at most {n} colours", format=name, n=made.colours)
     quality = made.options.quality
     free = line.file.quality is None and line.file.at_most is None and line.file.at_least is None
     if free and quality >= _SEEN_WHOLE.get(made.format, 100):

@@ -47,12 +47,14 @@ class Held:
         location, camera: it is there.
         where: the kinds of blocks that hold any of it.
         groups: the groups of the metadata that it tells.
+        more: it tells more than any of these.
     """
 
     location: bool = False
     camera: bool = False
     where: frozenset[str] = frozenset()
     groups: frozenset[str] = frozenset()
+    more: bool = False
 
     def __or__(self, other: Held) -> Held:
         return Held(
@@ -60,6 +62,7 @@ class Held:
             self.camera or other.camera,
             self.where | other.where,
             self.groups | other.groups,
+            self.more or other.more,
         )
 
 
@@ -92,7 +95,27 @@ def _of(block: Block) -> Held:
     elif block.kind == "other":
         place = b"GPSLatitude" in block.body
         camera = block.body.startswith(b"MPF\0") or b"Exif\0\0" in block.body
-    return Held(place, camera, frozenset((block.kind,)) if place or camera else frozenset())
+    kinds = frozenset((block.kind,)) if place or camera else frozenset[str]()
+    return Held(place, camera, kinds, more=_more_in(block))
+
+
+_MORE = ("xmp", "iptc", "text")
+_CARRIED = frozenset(
+    (
+        0x0100, 0x0101, 0x0102, 0x0103, 0x0106, 0x0111, 0x0112, 0x0115, 0x0116, 0x0117,  # how it is coded
+        0x011A, 0x011B, 0x011C, 0x0128, 0x0211, 0x0212, 0x0213, 0x0214,  # and shown
+        0x010E, 0x0132, 0x013B, 0x8298, 0x8769, 0x8825, *_OF_CAMERA,  # what is told by itself
+    )
+)  # fmt: skip
+
+
+def _more_in(block: Block) -> bool:
+    """Whether a block tells what is no group of the metadata; of XMP, IPTC and comments it is taken that they do."""
+    if block.kind != "exif":
+        return block.kind in _MORE
+    exif = Image.Exif()
+    exif.load(block.body if block.body.startswith(b"Exif") else b"Exif\0\0" + block.body)
+    return any(tag not in _CARRIED for tag in exif)
 
 
 def _of_exif(block: bytes) -> tuple[bool, bool]:

@@ -52,6 +52,11 @@ def by_hand() -> Cause:
     return Cause(say("set by hand"))
 
 
+def so_meant() -> Cause:
+    """Why a profile is put in that nobody asks for."""
+    return Cause(say("so that its colours are read as they are meant"))
+
+
 def standing_wish() -> Cause:
     """It is left out of every file unless a rule asks for it."""
     return Cause(say("always left out, unless a rule asks for it or you keep it"))
@@ -158,7 +163,8 @@ class Why:
         """Why a density is stated."""
         if self.settings.file.ppi is not None:
             return by_hand()
-        return asked_by(self._of(*PRINTED, RESOLUTION)) or by_hand()
+        asked = asked_by(self._of(*PRINTED, RESOLUTION))
+        return asked or Cause(say("the format states whole numbers only"))
 
     def of_profile(self) -> Cause:
         """Why a profile is put in."""
@@ -171,7 +177,7 @@ class Why:
         ]
         if asked:
             return asked_by(asked) or by_hand()
-        return Cause(say("so that its colours are read as they are meant"))
+        return so_meant()
 
     def of_group(self, name: str) -> Cause | None:
         """The clauses that do not want a group of the metadata told."""

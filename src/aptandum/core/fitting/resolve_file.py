@@ -54,6 +54,8 @@ def resolve_file(
     ppi = options.ppi
     if ppi is None and brief is not None:
         ppi = _asked_ppi(facts, brief, output)
+    if ppi is None:
+        ppi = _own_ppi(facts, format_)
     progressive = options.progressive
     asked = brief.bound(PROGRESSIVE, None) if brief else None
     if progressive is None and asked is not None:
@@ -102,6 +104,18 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
     ppi = min(max(near, low), high)
     whole = next((n for n in (round(ppi), ceil(ppi), floor(ppi)) if n and low <= n <= high), ppi)
     return float(whole)
+
+
+LEAST_STATED, MOST_STATED = 1.0, 65535.0
+"""Pixels per inch that every format can state, JPEG (JFIF 1.02) in whole numbers."""
+
+
+def _own_ppi(facts: Facts, format_: str) -> float | None:
+    """What the photo states, for what nobody asks to be changed stays; ``None`` where there is no one such number."""
+    own = facts.ppi_x
+    if own is None or own != facts.ppi_y or not LEAST_STATED <= own <= MOST_STATED:
+        return None
+    return float(round(own)) if format_ == "jpeg" else own
 
 
 _MOST_PPI = Fraction(10**6)

@@ -1,0 +1,116 @@
+"""What a photo's file tells and the made one does not is said; what nobody asks to be changed stays."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from aptandum.core.conform import Proof, conform
+from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.profile import shipped
+from samples import brief_of, clause, scene
+
+
+@pytest.fixture
+def made(tmp_path):
+    """The proof of a photo saved with some options, made into another format."""
+
+    def make(form: str, more: str = "", mode: str = "RGB", **options: object) -> Proof:
+        path = tmp_path / "photo.jpg"
+        Image.fromarray(scene(320, 240, 6)).convert(mode).save(path, quality=92, **options)
+        return conform(open_photo(path), brief_of(clause("format", exactly=form) + more))
+
+    return make
+
+
+def left_out(proof: Proof) -> list[str]:
+    return [act.says for act in proof.record if "left out" in act.says]
+
+
+def opened(proof: Proof) -> Image.Image:
+    return Image.open(io.BytesIO(proof.made.data))
+
+
+def exif() -> Image.Exif:
+    told = Image.Exif()
+    told[315], told[33432] = "Ines Marrow", "Ines Marrow, 2026"
+    return told
+
+
+@pytest.mark.parametrize("form", ["png", "tiff", "bmp", "jpeg"])
+@pytest.mark.parametrize("size", ["", clause("size", exactly="160 x 120")])
+def test_a_density_that_nobody_asks_to_be_changed_stays(made, form, size):
+    proof = made(form, size, dpi=(240, 240))
+    assert [round(float(n)) for n in opened(proof).info["dpi"]] == [240, 240]
+    assert not left_out(proof)
+
+
+def test_a_density_that_a_rule_asks_for_goes_first(made):
+    proof = made("png", clause("ppi", exactly="300"), dpi=(240, 240))
+    assert round(opened(proof).info["dpi"][0]) == 300
+
+
+def test_nothing_is_stated_where_nothing_was(made):
+    proof = made("png")
+    assert "dpi" not in opened(proof).info and not left_out(proof)
+
+
+def test_a_density_that_differs_across_and_up_is_said_to_be_gone(made):
+    proof = made("png", dpi=(300, 150))
+    assert "dpi" not in opened(proof).info
+    assert left_out(proof) == ["Pixels per inch left out: across and up they are not the same."]
+
+
+@pytest.mark.parametrize("stated", [0.02, 90_000])
+def test_a_density_that_cannot_be_meant_is_said_to_be_gone(tmp_path, stated):
+    path = tmp_path / "photo.tif"
+    Image.fromarray(scene(80, 60, 6)).save(path, dpi=(stated, stated))
+    proof = conform(open_photo(path), brief_of(clause("format", exactly="jpeg")))
+    assert left_out(proof)[0].endswith("cannot be meant.")
+
+
+def test_a_fraction_is_said_to_be_rounded_where_the_format_holds_none(tmp_path):
+    path = tmp_path / "photo.tif"
+    Image.fromarray(scene(80, 60, 6)).save(path, dpi=(240.4, 240.4))
+    proof = conform(open_photo(path), brief_of(clause("format", exactly="jpeg")))
+    assert opened(proof).info["dpi"] == (240, 240)
+    assert "Pixels per inch set to 240: the format states whole numbers only." in [
+        act.says for act in proof.record
+    ]
+
+
+def test_a_gif_says_all_that_it_does_not_hold(made):
+    proof = made("gif", dpi=(300, 300), exif=exif(), icc_profile=shipped("srgb"))
+    assert left_out(proof) == [
+        "Metadata left out: GIF holds none.",
+        "Profile left out: GIF holds none.",
+        "Pixels per inch left out: GIF does not state them.",
+    ]
+    assert "GIF of at most 256 colours" in proof.record[-4].says
+
+
+def test_comments_are_said_to_be_gone(made):
+    assert not left_out(made("png", exif=exif()))
+    proof = made("png", exif=exif(), comment=b"seen at dusk")
+    assert left_out(proof) == ["Other metadata left out, such as comments and keywords."]
+    assert b"dusk" not in proof.made.data
+
+
+def test_dots_hold_no_profile_and_none_is_said_to_be_put_in(made):
+    asked = clause("channels", exactly="mono")
+    plain, tagged = made("png", asked), made("png", asked, icc_profile=shipped("srgb"))
+    for proof in (plain, tagged):
+        assert "icc_profile" not in opened(proof).info
+        assert not [act for act in proof.record if "Profile embedded" in act.says]
+    assert [said[:17] for said in left_out(tagged)] == ["Profile left out:"]
+
+
+def test_the_profile_that_is_put_in_is_the_one_that_is_named(made):
+    proof = made("webp", clause("colour_space", exactly="grey"))
+    assert opened(proof).info["icc_profile"] == shipped("srgb")
+    (said,) = [act.says for act in proof.record if "Profile embedded" in act.says]
+    assert said == "Profile embedded: sRGB: so that its colours are read as they are meant."
+    assert np.ptp(np.asarray(opened(proof).convert("RGB")).astype(int), axis=2).max() <= 8
