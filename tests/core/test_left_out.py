@@ -87,7 +87,7 @@ def test_a_gif_says_all_that_it_does_not_hold(made):
     assert left_out(proof) == [
         "Metadata left out: GIF holds none.",
         "Profile left out: GIF holds none.",
-        "Pixels per inch left out: GIF does not state them.",
+        "Pixels per inch left out: GIF holds none.",
     ]
     assert "GIF of at most 256 colours" in proof.record[-4].says
 
@@ -95,7 +95,8 @@ def test_a_gif_says_all_that_it_does_not_hold(made):
 def test_comments_are_said_to_be_gone(made):
     assert not left_out(made("png", exif=exif()))
     proof = made("png", exif=exif(), comment=b"seen at dusk")
-    assert left_out(proof) == ["Other metadata left out, such as comments and keywords."]
+    (said,) = left_out(proof)
+    assert said.startswith("Other metadata left out, such as comments and keywords: ")
     assert b"dusk" not in proof.made.data
 
 
@@ -114,3 +115,42 @@ def test_the_profile_that_is_put_in_is_the_one_that_is_named(made):
     (said,) = [act.says for act in proof.record if "Profile embedded" in act.says]
     assert said == "Profile embedded: sRGB: so that its colours are read as they are meant."
     assert np.ptp(np.asarray(opened(proof).convert("RGB")).astype(int), axis=2).max() <= 8
+
+
+@pytest.mark.parametrize(
+    ("form", "more", "why"),
+    [
+        ("jpeg", "", "JPEG holds no transparency"),
+        ("png", clause("transparency", exactly="none"), "Transparency asks none"),
+        ("png", clause("channels", exactly="mono"), "dots are black or white"),
+    ],
+)
+def test_clear_parts_that_are_laid_on_a_colour_are_said_to_be(tmp_path, form, more, why):
+    path = tmp_path / "photo.png"
+    pixels = np.dstack([scene(120, 90, 6), np.full((90, 120), 255, np.uint8)])
+    rules = brief_of(clause("format", exactly=form) + more)
+
+    def said() -> list[str]:
+        Image.fromarray(pixels).save(path)
+        proof = conform(open_photo(path), rules)
+        return [act.says for act in proof.record if act.does.startswith("Transparent parts")]
+
+    assert said() == []  # nothing was seen through it
+    pixels[20:40, 30:60, 3] = 90
+    assert said() == [f"Transparent parts laid on #FFFFFF: {why}."]
+
+
+def test_a_gif_says_what_became_of_edges_clear_in_part(tmp_path):
+    path = tmp_path / "photo.png"
+    pixels = np.dstack([scene(120, 90, 6), np.full((90, 120), 255, np.uint8)])
+    pixels[:20, :, 3] = 0
+    gif = brief_of(clause("format", exactly="gif"))
+
+    def said() -> list[str]:
+        Image.fromarray(pixels).save(path)
+        proof = conform(open_photo(path), gif)
+        return [act.says for act in proof.record if "in part" in act.says]
+
+    assert said() == []
+    pixels[20:24, :, 3] = 120
+    assert len(said()) == 1

@@ -71,27 +71,31 @@ def around(
 
 def _no_longer(facts: Facts, line: Line, held: Held, made: Made) -> list[Act]:
     """What a photo's file tells and the made one does not, where nobody has asked for that."""
-    found = []
-    name = FORMAT_NAMES[made.format]
+    found: list[tuple[str, str]] = []
+    none = say("{format} holds none", format=FORMAT_NAMES[made.format])
     wishes = line.file.metadata
     told = any(wishes.get(group) is None for group in held.groups - {"location", "camera"})
     if made.format in NO_METADATA and (told or held.more):
-        found.append(say("Metadata left out: {format} holds none.", format=name))
+        found.append((say("Metadata left out."), none))
     elif held.more:
-        found.append(say("Other metadata left out, such as comments and keywords."))
+        taken = say("a file that is encoded anew takes over credit, copyright, caption and date")
+        found.append((say("Other metadata left out, such as comments and keywords."), taken))
     if facts.icc_bytes and made.format in NO_PROFILE:
-        found.append(say("Profile left out: {format} holds none.", format=name))
+        found.append((say("Profile left out."), none))
     elif facts.icc_bytes and line.colour.bits == 1:
-        found.append(say("Profile left out: black and white dots have no colours to be read."))
+        found.append((say("Profile left out."), say("dots are black or white")))
     if facts.ppi_x is not None and made.format in NO_DENSITY:
-        found.append(say("Pixels per inch left out: {format} does not state them.", format=name))
+        found.append((say("Pixels per inch left out."), none))
     elif facts.ppi_x is not None and line.file.ppi is None:
-        if facts.ppi_x != facts.ppi_y:
-            found.append(say("Pixels per inch left out: across and up they are not the same."))
-        else:
-            stated = show_number(facts.ppi_x, 2)
-            found.append(say("Pixels per inch left out: {n} cannot be meant.", n=stated))
-    return [Act("", words) for words in found]
+        stated = show_number(facts.ppi_x, 2)
+        same = facts.ppi_x == facts.ppi_y
+        because = (
+            say("{n} cannot be meant", n=stated)
+            if same
+            else say("across and up they are not the same")
+        )
+        found.append((say("Pixels per inch left out."), because))
+    return [Act("", does, Cause(because)) for does, because in found]
 
 
 def _beside(facts: Facts) -> list[Act]:

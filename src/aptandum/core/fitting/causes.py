@@ -23,11 +23,12 @@ from aptandum.core.brief.binding import (
 )
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of, known
+from aptandum.core.fitting.not_carried import NO_TRANSPARENCY
 from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.frozen import frozen
 from aptandum.core.judge.placing import BINDS as PLACING
-from aptandum.core.photo.facts import Facts
+from aptandum.core.photo.facts import FORMAT_NAMES, Facts
 from aptandum.core.sizes.binds import PRINTED, RESOLUTION
 from aptandum.core.sizes.blamed import blamed
 from aptandum.core.sizes.least import Box, Way
@@ -165,6 +166,16 @@ class Why:
             return by_hand()
         asked = asked_by(self._of(*PRINTED, RESOLUTION))
         return asked or Cause(say("the format states whole numbers only"))
+
+    def of_ground(self) -> Cause:
+        """Why clear parts are laid on a colour."""
+        asked = [c for c, limit in self.brief.bounding(TRANSPARENCY) if limit.allows("none")]
+        format_ = self.line.file.format
+        if asked and format_ not in NO_TRANSPARENCY:
+            return asked_by(asked) or by_hand()
+        if self.line.colour.bits == 1:
+            return Cause(say("dots are black or white"))
+        return Cause(say("{format} holds no transparency", format=FORMAT_NAMES[format_]))
 
     def of_profile(self) -> Cause:
         """Why a profile is put in."""

@@ -264,6 +264,21 @@ def of_islands(picture: Picture | None) -> tuple[Act, ...]:
     return (Act("", stayed if islands.stay else went),)
 
 
+def of_clear(picture: Picture | None, line: Line, why: Why) -> tuple[Act, ...]:
+    """What became of parts that were clear, where the file cannot have them so."""
+    if picture is None:
+        return ()
+    if picture.ground is not None:
+        said = say("Transparent parts laid on {colour}.", colour=picture.ground)
+        return (Act("", said, why.of_ground()),)
+    if line.file.format == "gif" and picture.alpha:
+        cover = picture.pixels[..., -1]
+        if ((cover > 0) & (cover < picture.top)).any():
+            said = say("What was transparent in part made wholly so, or not at all.")
+            return (Act("", said, Cause(say("GIF knows nothing between"))),)
+    return ()
+
+
 def words_in(line: Line) -> tuple[Lettering, ...]:
     """The boxes of a photo whose words must be read, in the pixels of the file."""
     frame, (wide, high) = line.frame, line.frame.output

@@ -164,7 +164,9 @@ def _flat(picture: Picture, ground: str | None, light: bool) -> Picture:
     """Without transparency, where a ground is laid under it."""
     if not picture.alpha or ground is None:
         return picture
-    return replace(picture, pixels=flattened(picture, ground, light), alpha=False)
+    seen = bool((picture.pixels[..., -1] < picture.top).any())
+    flat = replace(picture, pixels=flattened(picture, ground, light), alpha=False)
+    return replace(flat, ground=ground) if seen else flat
 
 
 def _reduced(picture: Picture, station: ColourStation) -> Picture:

@@ -102,6 +102,7 @@ class Picture:
         rim: where a keyline was drawn, the outer pixels as they were before.
         lettering: where a caption was set.
         islands: where a colour was made clear, its areas inside; ``None``: there are none.
+        ground: the colour that parts that were clear were laid on, and that is seen; ``None``: nothing was.
     """
 
     pixels: Pixels
@@ -111,6 +112,7 @@ class Picture:
     rim: Rim | None = field(default=None, repr=False)
     lettering: tuple[Lettering, ...] = field(default=(), repr=False)
     islands: Islands | None = field(default=None, repr=False)
+    ground: str | None = None
 
     @property
     def size(self) -> tuple[int, int]:
