@@ -154,3 +154,12 @@ def test_a_gif_says_what_became_of_edges_clear_in_part(tmp_path):
     assert said() == []
     pixels[20:24, :, 3] = 120
     assert len(said()) == 1
+
+
+@pytest.mark.parametrize(("kept", "said"), [("4:4:4", True), ("4:2:0", False)])
+def test_less_detail_of_colour_than_the_photo_has_is_said(made, kept, said):
+    limit = clause("file_bytes", at_most="3000 bytes") + clause("size", exactly="320 x 240")
+    proof = made("jpeg", limit, subsampling=kept)
+    assert proof.made.options.subsampling == "4:2:0"
+    (encoded,) = [act.does for act in proof.record if act.does.startswith("Encoded")]
+    assert ("with less detail of colour (4:2:0)" in encoded) is said

@@ -257,7 +257,7 @@ def _to_change(wishes: Mapping[str, str | None], there: Held, data: bytes, facts
 
 def _speaks(facts: Facts) -> bool:
     """Whether a picture has a profile, or can have none that is shipped."""
-    return bool(facts.icc_bytes) or facts.mode not in ("rgb", "grey") or facts.taken_as == "other"
+    return bool(facts.icc_bytes) or facts.mode not in ("rgb", "grey") or facts.unknown_space
 
 
 def _near(have: float | None, want: float) -> bool:

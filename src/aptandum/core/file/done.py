@@ -32,7 +32,7 @@ def around(
         found.append(
             Act(
                 "",
-                say("Encoded anew as {what}.", what=_encoding(line, made)),
+                say("Encoded anew as {what}.", what=_encoding(facts, line, made)),
                 why.of_encoding(causes),
             )
         )
@@ -115,7 +115,7 @@ def _beside(facts: Facts) -> list[Act]:
     return found
 
 
-def _encoding(line: Line, made: Made) -> str:
+def _encoding(facts: Facts, line: Line, made: Made) -> str:
     """How a file was encoded, and where nothing has set its quality, what that quality means."""
     name = FORMAT_NAMES[made.format]
     if made.options is None:
@@ -127,6 +127,15 @@ def _encoding(line: Line, made: Made) -> str:
     if free and quality >= _SEEN_WHOLE.get(made.format, 100):
         return say(
             "{format} at quality {n}, at which nothing is lost to the eye", format=name, n=quality
+        )
+    chroma = made.options.subsampling
+    coarser = made.format != "webp" and chroma not in ("4:4:4", facts.subsampling)
+    if coarser and line.colour.target != "grey":
+        return say(
+            "{format} at quality {n}, with less detail of colour ({chroma})",
+            format=name,
+            n=quality,
+            chroma=chroma,
         )
     return say("{format} at quality {n}", format=name, n=quality)
 

@@ -42,7 +42,15 @@ def resolve_colour(
     usable = known is not None and known.broken is None
     assumed = not usable and facts.colour_space in (None, "untagged", "grey")
     source: Space = facts.colour_space or "untagged"
-    if assumed:
+    if facts.unknown_space:
+        assumed, source = True, facts.taken_as
+        notes.append(
+            say(
+                "The photo says that its colours are of a kind that is not converted here, such as those for screens brighter than white: its numbers are taken as {space}, and may look otherwise.",
+                space=SPACE_NAMES[source],
+            )
+        )
+    elif assumed:
         source = facts.taken_as
         if facts.hint is not None and known is None and not grey_in:
             notes.append(

@@ -120,11 +120,16 @@ class Facts:
     @property
     def taken_as(self) -> Space:
         """The space that the picture's numbers are taken to be in, with or without a profile."""
-        if self.colour_space not in (None, "untagged"):
+        if self.colour_space not in (None, "untagged") and not self.unknown_space:
             return self.colour_space
         if self.mode in ("grey", "mono"):
             return "grey"
         return self.hint or "srgb"
+
+    @property
+    def unknown_space(self) -> bool:
+        """Whether the file says without a profile that its numbers are in a space that is not converted from here."""
+        return self.colour_space == "other" and not self.icc_bytes
 
     def turned_by(self, turn: int) -> Facts:
         """The facts of the picture as it is shown once a person has turned it; ``turn`` is one

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import struct
+from collections.abc import Mapping
 from typing import IO, Any
 
 from PIL import Image
@@ -184,12 +185,31 @@ def space_of(
         return "grey"
     if mode == "cmyk":
         return "cmyk"
-    if format_ == "png" and "srgb" in image.info:
-        return "srgb"
+    if format_ == "png":
+        signalled = _signalled(
+            format_, image, stream
+        )  # which comes before all else (PNG, third edition)
+        if signalled != "untagged":
+            return signalled
+        return "srgb" if "srgb" in image.info else _of_gamma(image.info)
     if format_ == "jxl":
         named: Space = image.info.get("named_space", "untagged")
         return named
     return _signalled(format_, image, stream)
+
+
+_SRGB_POINTS = (0.3127, 0.3290, 0.64, 0.33, 0.30, 0.60, 0.15, 0.06)
+"""White and primaries of sRGB, x and y (IEC 61966-2-1), as a PNG's cHRM has them."""
+
+
+def _of_gamma(info: Mapping[Any, Any]) -> Space:
+    """What a PNG's gAMA and cHRM say where nothing else does: sRGB's own, which many programs write, tell no more than
+    nothing."""
+    gamma, points = info.get("gamma"), info.get("chromaticity")
+    other = gamma is not None and abs(float(gamma) - 1 / 2.2) > 0.02
+    if points is not None:
+        other |= any(abs(a - b) > 0.005 for a, b in zip(points, _SRGB_POINTS, strict=True))
+    return "other" if other else "untagged"
 
 
 def _signalled(format_: Format, image: Image.Image, stream: IO[bytes]) -> Space:
