@@ -1,6 +1,6 @@
 """English."""
 
-from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.lexicon import Lexicon, of_metadata
 
 ENGLISH = Lexicon(
     name="en",
@@ -70,6 +70,23 @@ ENGLISH = Lexicon(
         (r"\bbaseline\b", {"measure": "progressive", "exactly": "baseline"}),
         (r"square (?:pictures?|images?|photos?|format|files?|artwork|jpe?gs?|pngs?|gifs?|tiffs?|webps?)(?: only)?|\b(?:are|is|be) (?:an? )?(?:perfect(?:ly)? |exact(?:ly)? )?square\b|\bsquare (?:1:1 )?crops?\b|(?:^|[,:;(])\s*square(?=\s*(?:[,;.)]|$))", {"measure": "orientation", "exactly": "square"}),
         (r"\ball metadata\b", {"measure": "metadata", "denied": "none"}),
+        *of_metadata(
+            kept=(
+                r"\b(?:exif|meta-?data)\b[^.;]{0,30}\b(?:intact|preserved|retained|kept|untouched|unaltered|unmodified)\b",
+                r"\b(?:keep|preserve|retain|leave)\s+(?:(?:the|all|your|any|its|their|original|full|embedded|camera|image)\s+){0,4}(?:exif|meta-?data)\b",
+                r"\b(?:not|never|don['’]t)\b[^.;]{0,12}\b(?:strip|remove|delete|alter|edit|change|wipe)\w*\b[^.;]{0,25}\b(?:exif|meta-?data)\b",
+                r"\b(?:exif|meta-?data)\b[^.;]{0,20}\b(?:not|never)\b[^.;]{0,12}\b(?:strip|remov|delet|alter|edit|chang|wip)\w*",
+            ),
+            present=(
+                r"\b(?:exif|meta-?data)\b[^.;]{0,20}\b(?:must|has to|have to|needs? to|should) be (?:present|included|embedded|there|available)\b",
+                r"\bwithout (?:its |their |any )?(?:exif|meta-?data)\b(?=[^.;]*\b(?:reject|refus|not accept|disqualif|declin))[^.;]*",
+            ),
+            none=(
+                r"(?<!not )(?<!never )(?<!n't )(?<!n’t )(?<!we )(?<!we will )(?<!automatically )\b(?:remove|strip|delete|wipe)\b(?:(?!gps|location|geo)[^.;]){0,20}\b(?:exif|meta-?data)\b",
+                r"\b(?:no|without(?: any)?|free (?:of|from)(?: any)?) (?:embedded )?(?:exif|meta-?data)\b(?![^.;]*\b(?:reject|refus|not accept|disqualif|declin|remov|strip|delet))",
+                r"(?<!gps )(?<!location )\b(?:exif|meta-?data)\b[^.;]{0,16}\b(?:must|should|has to|have to) be (?:removed|stripped|deleted|wiped)\b",
+            ),
+        ),
         (r"(?<=\bno )(?:people|persons|faces)\b", {"measure": "people", "exactly": "0", "denied": "0"}),
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),

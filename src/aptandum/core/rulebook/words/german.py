@@ -1,6 +1,6 @@
 """German."""
 
-from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.lexicon import Lexicon, of_metadata
 
 GERMAN = Lexicon(
     name="de",
@@ -44,6 +44,20 @@ GERMAN = Lexicon(
         (r"(?:eingebettete[mrsn]? (?:Farb)?[Pp]rofil|[Pp]rofil (?:muss |ist |wird |soll )?eingebettet)", {"measure": "profile", "exactly": "embedded"}),
         (r"transparente?[rmn]?(?: Hintergrund)?|Transparenz", {"measure": "transparency", "exactly": "present",
          "denied": "none"}),
+        *of_metadata(
+            kept=(
+                r"\b(?:EXIF(?:-Daten)?|Metadaten)\b[^.;]{0,30}\b(?:erhalten bleiben|beibehalten|unverändert|nicht (?:entfernt|gelöscht|verändert|bearbeitet))",
+                r"\bkeine (?:EXIF-Daten|Metadaten) (?:entfernen|löschen|verändern)",
+                r"\b(?:EXIF(?:-Daten)?|Metadaten)\b (?:bitte )?(?:nicht (?:entfernen|löschen|verändern)|erhalten)",
+            ),
+            present=(
+                r"\b(?:EXIF(?:-Daten)?|Metadaten)\b[^.;]{0,12}\bmüssen (?:noch )?(?:vorhanden|enthalten|eingebettet) sein",
+            ),
+            none=(
+                r"\b(?:EXIF(?:-Daten)?|Metadaten)\b(?:(?!nicht|keine|dürf|darf|könn|kann|wir\b)[^.;]){0,20}\b(?:entfernen|entfernt werden|löschen|gelöscht werden)",
+                r"\b(?:darf |dürfen )?(?:keine|keinerlei|ohne) (?:EXIF-Daten|EXIF|Metadaten)\b(?! (?:entfernen|löschen|verändern))",
+            ),
+        ),
         (r"Animation(?:en)?|animiert\w*", {"measure": "frames", "denied": "1"}),
         (r"Standbild\w*|unbewegte? Bild\w*", {"measure": "frames", "exactly": "1"}),
         (r"hochgerechnet|hochskalier\w*|vergrößert|interpolier\w*", {"measure": "enlargement", "denied_at_most": "1"}),

@@ -109,3 +109,12 @@ class Lexicon:
     over: str = "rather than"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False
+
+
+def of_metadata(**ways: tuple[str, ...]) -> tuple[tuple[str, dict[str, object]], ...]:
+    """Rules on the metadata, by what they ask (``kept``, ``present``, ``none``); a pattern holds its own negation."""
+    return tuple(
+        (pattern, {"measure": "metadata", "exactly": what})
+        for what, patterns in ways.items()
+        for pattern in patterns
+    )
