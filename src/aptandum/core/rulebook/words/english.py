@@ -19,7 +19,7 @@ ENGLISH = Lexicon(
     after={
         "at_least": r"(?:is|are|would be) too (?:small|short|low|narrow|few)|or (?:more|larger|higher|wider|above|bigger|over|better)|(?:as a |is the )?minimum|min\b\.?|and"
         r" (?:more|up|above|larger)|at least|upwards",
-        "at_most": r"(?:is|are|would be) too (?:large|big|long|high|wide|heavy|much|many)|or (?:less|smaller|below|fewer|under)|(?:as a |is the )?maximum|max\b\.?|at (?:the )?most",
+        "at_most": r"(?:is|are|would be) too (?:large|big|long|high|wide|heavy|much|many)|or (?:less|lower|smaller|below|fewer|under)|(?:as a |is the )?maximum|max\b\.?|at (?:the )?most",
     },
     to=r"to|through|and|–|—|-|up to",
     by=r"x|×|\*|by",

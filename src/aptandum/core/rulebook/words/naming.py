@@ -110,7 +110,7 @@ def _apart(sentence: Stated, hits: list[_Hit]) -> list[list[_Hit]]:
     for hit in hits:
         between = sentence.said[parts[-1][-1].end : hit.start] if parts else ""
         denied = patterns.search(
-            rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b", between, _I
+            rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b|:", between, _I
         )
         if not parts or denied:
             parts.append([])
@@ -134,8 +134,14 @@ def _clause(
     if until is not None:
         behind = behind[: until - last]
     kinds = rf"(?!\s+(?:be\s+)?(?:{words.kinds}))"
-    refused = patterns.search(rf"\b(?:{words.negation})\b[^.;:)]*$", before, _I) or patterns.search(
-        rf"^[^.,;(]{{0,16}}\b(?:{words.denies})\b{kinds}", behind, _I
+    refused = (
+        patterns.search(rf"\b(?:{words.negation})\b[^.;:,)]*$", before, _I)
+        or patterns.search(
+            rf"\b(?:{words.denies}|{words.negation})\b[^.;:,)\d]*:\s*(?:[\w.]+,\s*){{0,4}}$",
+            free[since:first],
+            _I,
+        )
+        or patterns.search(rf"^[^.,;(]{{0,16}}\b(?:{words.denies})\b{kinds}", behind, _I)
     )
     limits = "|".join(words.before[bound] for bound in ("above", "below"))
     if refused and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", rest, _I):

@@ -110,6 +110,9 @@ class Sentence(Stated):
         before = self.text[self.start : q.start]
         if patterns.search(rf"\b(?:{self.words.told})\s+$", before, _I):
             return True  # “your file had 7.4 MB”
+        off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
+        if patterns.search(off, before, _I):
+            return True  # “with a tolerance of 2 pixels”
         beyond = patterns.match(
             r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+", self.text[q.end : self.end], _I
         )
@@ -208,7 +211,8 @@ class Sentence(Stated):
             between = self.text[self.last[0].end : q.start]
             wish = patterns.search(rf"\b(?:{self.words.should})\b", between, _I)
             if not wish and patterns.fullmatch(
-                r"\s*(?:in\s+)?(?:\w+\s*)?(?:,|and|und|or|oder|,\s*and)\s*(?:\w+\s+){0,2}", between
+                r"\s*(?:(?:in|on|along|for|an|auf)\s+(?:(?:the|its|der|den)\s+)?(?:\w+\s*){0,2}|\w+\s*)?(?:,|and|und|or|oder|,\s*and)\s*(?:\w+\s+){0,2}",
+                between,
             ):
                 bound = self.last[1]
         elif (
@@ -255,7 +259,7 @@ class Sentence(Stated):
     def _bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
         if right.startswith("+"):
             return "at_least", 1
-        near = re.split(_OTHER_LIMIT, right)[0][:42]
+        near = re.split(rf"{_OTHER_LIMIT}|\((?=[^)]*$)", right)[0][:42]
         for bound, pattern in self.words.after.items():
             hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
             # Right before the next number it belongs to that one: “600 and at most 1200”.
@@ -342,7 +346,10 @@ class Sentence(Stated):
     def _topic(self, q: Quantity, left: str, right: str) -> str | None:
         """What is spoken of: right behind the number, else last before it."""
         far = 60 if q.kind == "share" else 40
-        near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b", right)[0][:far]
+        # “Width: 1080 px Height: 1350 px”: what a colon stands behind is said of what follows.
+        near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b|\b\w+\s*[:=]", right)[
+            0
+        ][:far]
         if q.kind == "degrees":
             near = ""  # “tilted by 5 degrees or turned by 8”: the words stand before
         person = q.kind in ("share", "length")
