@@ -33,6 +33,13 @@ def inks_taken_as() -> str:
     )
 
 
+def _not_converted(taken: Space) -> str:
+    return say(
+        "The photo says that its colours are of a kind that is not converted here, such as those for screens brighter than white: its numbers are taken as {space}, and may look otherwise.",
+        space=SPACE_NAMES[taken],
+    )
+
+
 def resolve_colour(
     facts: Facts, brief: Brief | None, settings: Settings, format_: str, notes: list[str]
 ) -> ColourStation:
@@ -44,12 +51,7 @@ def resolve_colour(
     source: Space = facts.colour_space or "untagged"
     if facts.unknown_space:
         assumed, source = True, facts.taken_as
-        notes.append(
-            say(
-                "The photo says that its colours are of a kind that is not converted here, such as those for screens brighter than white: its numbers are taken as {space}, and may look otherwise.",
-                space=SPACE_NAMES[source],
-            )
-        )
+        notes.append(_not_converted(source))
     elif assumed:
         source = facts.taken_as
         if facts.hint is not None and known is None and not grey_in:
