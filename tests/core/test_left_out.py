@@ -11,6 +11,7 @@ from PIL import Image
 from aptandum.core.conform import Proof, conform
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.profile import shipped
+from aptandum.core.sizes.typed import printed_at
 from samples import brief_of, clause, scene
 
 
@@ -163,3 +164,10 @@ def test_less_detail_of_colour_than_the_photo_has_is_said(made, kept, said):
     assert proof.made.options.subsampling == "4:2:0"
     (encoded,) = [act.does for act in proof.record if act.does.startswith("Encoded")]
     assert ("with less detail of colour (4:2:0)" in encoded) is said
+
+
+def test_what_the_photo_happened_to_state_tells_no_size_in_print():
+    free, asked = brief_of(clause("format", exactly="jpeg")), brief_of(clause("ppi", exactly="300"))
+    assert printed_at(free, 300.0) is None
+    assert printed_at(free, 300.0, by_hand=300.0) == 300.0
+    assert printed_at(asked, 300.0) == 300.0

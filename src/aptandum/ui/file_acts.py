@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -207,6 +208,7 @@ class FileWindow(DocketWindow):
     def prints_dialog(self) -> PrintsDialog | None:
         """The question how the finished file is printed; ``None`` where there is none yet, which is said."""
         from aptandum.core.prints.draw import most_enlarged, pictured
+        from aptandum.core.sizes.typed import printed_at
         from aptandum.ui import prints_dialog
 
         bench = self.session.bench
@@ -215,6 +217,8 @@ class FileWindow(DocketWindow):
             self.session.tell(t("There is no proved file to print yet: conform first."), "note")
             return None
         picture = pictured(str(path), most_enlarged(bench.brief))
+        own = printed_at(bench.brief, picture.ppi, bench.fitting.settings.file.ppi)
+        picture = replace(picture, ppi=own)
         image = QImage.fromData(bench.proof.made.data)
         return prints_dialog.PrintsDialog(picture, image, self._screen_ppi(), self)
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_pixels, show_size
 from aptandum.core.frozen import frozen
+from aptandum.core.sizes.binds import PRINTED, RESOLUTION
 from aptandum.core.sizes.least import Box, Target, Way, least
 from aptandum.core.sizes.region import Allowed
 from aptandum.core.sizes.rows import Size
@@ -73,3 +74,15 @@ def with_side(
     if near is None:
         return None, said
     return None, say("{said} The nearest is {size}.", said=said, size=show_size(near))
+
+
+def printed_at(brief: Brief, stated: float | None, by_hand: float | None = None) -> float | None:
+    """The pixels per inch by which a file's size in print is told; ``None`` where neither a rule nor a person speaks of
+    print: what the photo's own file happened to state says nothing of it.
+
+    Args:
+        stated: by the file that is made.
+        by_hand: what a person has set.
+    """
+    asked = any(True for _ in brief.bounding(*PRINTED, RESOLUTION))
+    return stated if asked or by_hand is not None else None

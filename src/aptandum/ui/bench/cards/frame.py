@@ -23,7 +23,7 @@ from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import NAMES, Marks, NoMarks, People
 from aptandum.core.quantity import MM_PER_INCH
 from aptandum.core.sizes.least import Box, Way
-from aptandum.core.sizes.typed import presses, with_side
+from aptandum.core.sizes.typed import presses, printed_at, with_side
 from aptandum.core.words import listed
 from aptandum.ui.bench.cards.card import Card
 from aptandum.ui.bench.marks import mark_said
@@ -296,7 +296,7 @@ class FrameCard(Card):
 
     def _show_output(self, bench: Bench) -> None:
         wide, high = bench.line.frame.output
-        ppi = bench.line.file.ppi
+        ppi = printed_at(bench.brief, bench.line.file.ppi, bench.fitting.settings.file.ppi)
         for field, side in ((self.across, wide), (self.up, high)):
             field.whole, field.ppi = float(side), ppi
             field.show_value(side)
