@@ -47,7 +47,7 @@ def test_numbers_that_are_taken_as_they_are_are_said_to_be(tmp_path, chunks):
     photo = open_photo(path)
     assert photo.facts.colour_space == "other"
     proof = conform(photo, brief_of(clause("format", exactly="tiff")))
-    assert any("numbers are taken as sRGB" in note for note in proof.figures()["notes"])
+    assert any("they are taken as sRGB" in note for note in proof.figures()["notes"])
     assert not any("converted" in act.says for act in proof.record)
     with Image.open(io.BytesIO(proof.made.data)) as opened:
         assert (np.asarray(opened) == pixels).all()

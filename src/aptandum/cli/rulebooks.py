@@ -267,7 +267,7 @@ def read(
     elif found.drafts:
         out_line(rulebook_text(found, body or whose(text, "" if source == "-" else source)))
         for quote in dict.fromkeys(aside.text for aside in found.asides):
-            err_line(say("A number that no rule was read from: “{quote}”", quote=quote))
+            err_line(say("Not read as a rule: “{quote}”", quote=quote))
     if not found.drafts:
         err_line(say("No rule was found in {file}.", file=name_of(source)))
         raise Stop(UNREADABLE)

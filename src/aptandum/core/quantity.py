@@ -240,22 +240,21 @@ def parse_printed_share(value: object, side: Side = "exact") -> float:
 def show_printed_share(value: float) -> str:
     """A share, and where its printed side is known the length that it comes to; a length of which no
     side is known yet stands by itself."""
-    if isinstance(value, Printed) and not value.of:
-        return show_length(float(value))
-    if isinstance(value, Printed) and value.of:
-        length = show_length(round(float(value) * value.of, 1))
-        return say("{length} ({share})", length=length, share=show_share(value))
-    return show_share(value)
+    return _printed(value, show_share)
 
 
 def show_printed_points(value: float) -> str:
     """A difference of shares as :func:`show_printed_share` has shares, in percentage points."""
+    return _printed(value, show_points)
+
+
+def _printed(value: float, show: Callable[[float], str]) -> str:
     if isinstance(value, Printed) and not value.of:
         return show_length(float(value))
-    if isinstance(value, Printed) and value.of:
+    if isinstance(value, Printed):
         length = show_length(round(float(value) * value.of, 1))
-        return say("{length} ({share})", length=length, share=show_points(value))
-    return show_points(value)
+        return say("{length} ({share})", length=length, share=show(value))
+    return show(value)
 
 
 def parse_factor(value: object, side: Side = "exact") -> float:

@@ -90,9 +90,9 @@ def _no_longer(facts: Facts, line: Line, held: Held, made: Made) -> list[Act]:
         stated = show_number(facts.ppi_x, 2)
         same = facts.ppi_x == facts.ppi_y
         because = (
-            say("{n} cannot be meant", n=stated)
+            say("{n} is not a usable value", n=stated)
             if same
-            else say("across and up they are not the same")
+            else say("the values across and up differ")
         )
         found.append((say("Pixels per inch left out."), because))
     return [Act("", does, Cause(because)) for does, because in found]
@@ -132,7 +132,7 @@ def _encoding(facts: Facts, line: Line, made: Made) -> str:
     coarser = made.format != "webp" and chroma not in ("4:4:4", facts.subsampling)
     if coarser and line.colour.target != "grey":
         return say(
-            "{format} at quality {n}, with less detail of colour ({chroma})",
+            "{format} at quality {n}, with less colour detail ({chroma})",
             format=name,
             n=quality,
             chroma=chroma,

@@ -269,13 +269,13 @@ def of_clear(picture: Picture | None, line: Line, why: Why) -> tuple[Act, ...]:
     if picture is None:
         return ()
     if picture.ground is not None:
-        said = say("Transparent parts laid on {colour}.", colour=picture.ground)
+        said = say("Transparent parts filled with {colour}.", colour=picture.ground)
         return (Act("", said, why.of_ground()),)
     if line.file.format == "gif" and picture.alpha:
         cover = picture.pixels[..., -1]
         if ((cover > 0) & (cover < picture.top)).any():
-            said = say("What was transparent in part made wholly so, or not at all.")
-            return (Act("", said, Cause(say("GIF knows nothing between"))),)
+            said = say("Partly transparent edges made fully transparent or solid.")
+            return (Act("", said, Cause(say("GIF has no partial transparency"))),)
     return ()
 
 

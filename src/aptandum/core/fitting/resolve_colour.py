@@ -35,7 +35,7 @@ def inks_taken_as() -> str:
 
 def _not_converted(taken: Space) -> str:
     return say(
-        "The photo says that its colours are of a kind that is not converted here, such as those for screens brighter than white: its numbers are taken as {space}, and may look otherwise.",
+        "The photo’s colours are in a space that cannot be converted, such as one for HDR screens: they are taken as {space} and may look different.",
         space=SPACE_NAMES[taken],
     )
 
