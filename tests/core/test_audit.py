@@ -7,6 +7,7 @@ import hashlib
 import io
 import os
 import random
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.docket import audit
+from aptandum.core.docket.audit_found import Found
 from aptandum.core.docket.audit_lists import told, write_list
 from aptandum.core.docket.batch import run
 from aptandum.core.photo.profile import shipped
@@ -104,7 +106,7 @@ def listing(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, dict[str, s
     return folder / "listing.csv", faults, sold
 
 
-def checked(items: list[audit.Item]) -> list[audit.Checked]:
+def checked(items: Sequence[audit.Item]) -> list[audit.Checked]:
     with ThreadPoolExecutor(2) as pool:
         found = run([audit.Task(item, BRIEF) for item in items], pool, 2, None, audit.check_one)
         return sorted(found, key=lambda one: (one.item.line, one.item.name))
@@ -126,23 +128,29 @@ def test_an_audit_of_300_finds_all_and_only_the_known_faults(listing):
     after = {p.name: hashlib.sha256(p.read_bytes()).hexdigest() for p in folder.iterdir()}
     assert after == before
 
+    every = told(Found.of(found))
+    mine = every.among(every.matters)
     groups = {
-        group.clause: {one.item.name for one in group.items} for group in audit.grouped(found)
+        clause: {one.item.name for one in mine.of_group(clause)}
+        for clause, _title, _n in mine.titles()
     }
     for reason in set().union(*FAULTS.values()):
         wanted = {n for n, k in faults.items() if reason in FAULTS.get(k, ()) and n not in sold}
         assert groups.pop(reason) == wanted
     assert not groups
-    every = audit.grouped(found, set_aside=False)
-    assert sum(len(group.items) for group in every) == 7 * sum(map(len, FAULTS.values()))
-    assert [len(g.items) for g in every] == sorted((len(g.items) for g in every), reverse=True)
+    counts = [n for _clause, _title, n in every.titles()]
+    assert sum(counts) == 7 * sum(map(len, FAULTS.values()))
+    assert counts == sorted(counts, reverse=True)
 
-    worst = audit.worst_first(found)
-    weights = [one.weight for one in worst]
-    assert weights == sorted(weights) and worst[0].item.name in faults
+    worst = [one.checked for one in every.in_order("worst")]
+    missed = [sum(m.verdict == "misses" for m in one.misses) for one in worst]
+    order = [("lost", "misses", "unknown", "asks", "advises", "meets").index(one.standing) for one in worst]  # fmt: skip
+    assert list(zip(order, missed, strict=True)) == sorted(
+        zip(order, missed, strict=True), key=lambda one: (one[0], -one[1])
+    )
     assert worst[0].standing == "lost" and not worst[-1].in_danger
-    first = next(one for one in worst if one.standing == "misses")
-    assert sum(m.verdict == "misses" for m in first.misses) == 2
+    assert missed[order.index(1)] == 2
+    assert list(Found.of(found).values()) == found  # however it is kept
 
 
 def test_a_picture_that_is_put_right_is_no_longer_in_danger(listing, tmp_path):
@@ -170,7 +178,7 @@ def test_the_list_as_csv_names_reasons_and_can_be_read_back(listing, tmp_path):
     path, faults, _sold = listing
     found = checked(audit.read_listing(path)[:60])
     target = path.parent / "in danger.csv"
-    write_list(told(audit.worst_first(found)), target, "")
+    write_list(told(Found.of(found)).in_order("worst"), target, "")
     rows = list(csv.DictReader(io.StringIO(target.read_text("utf-8-sig"))))
     assert len(rows) == 60
     for row in rows:
@@ -198,7 +206,7 @@ def test_all_columns_of_a_listing_are_kept_in_their_order_and_spelling(tmp_path)
     target = tmp_path / "sub" / "out.csv"
     target.parent.mkdir()
     found = checked(audit.read_listing(listing))
-    write_list(told(found), target, "")
+    write_list(told(Found.of(found)), target, "")
     rows = list(csv.reader(io.StringIO(target.read_text("utf-8-sig"))))
     own = ["SKU", "Title", "Price, net", "Picture", "In stock", "Shelf"]
     assert rows[0] == [*own, *audit.OWN]
@@ -207,7 +215,7 @@ def test_all_columns_of_a_listing_are_kept_in_their_order_and_spelling(tmp_path)
     assert rows[3][2] == "'=1+1" and rows[3][5] == ""  # no table program takes it for a formula
     again = checked(audit.read_listing(target))
     assert [one.standing for one in again] == [one.standing for one in found]
-    write_list(told(again), tmp_path / "sub" / "twice.csv", "")
+    write_list(told(Found.of(again)), tmp_path / "sub" / "twice.csv", "")
     twice = list(csv.reader(io.StringIO((tmp_path / "sub" / "twice.csv").read_text("utf-8-sig"))))
     assert twice[0] == rows[0] and twice[1][:6] == rows[1][:6]
 
@@ -269,7 +277,7 @@ def test_no_cell_of_the_list_is_taken_for_a_formula(rows):
         audit.Checked(audit.Item(name, os.path.abspath("=a.jpg"), stock), "meets")
         for name, stock in rows
     ]
-    text = audit.as_csv(every, os.getcwd())
+    text = "".join(audit.as_csv([(one, ("", "", "")) for one in every], folder=os.getcwd()))
     for row in csv.reader(io.StringIO(text, newline="")):
         assert len(row) == len(audit.COLUMNS)
         assert not any(cell[:1] in "=+@" for cell in row if cell)

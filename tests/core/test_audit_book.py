@@ -12,15 +12,18 @@ from datetime import datetime, timedelta
 from html.parser import HTMLParser
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aptandum.core.docket import audit, audit_book, audit_lists, audit_run
 from aptandum.core.docket.audit import Checked, Miss
-from aptandum.core.docket.audit_book import AuditBook, AuditBookError, keys_of, rules_key
+from aptandum.core.docket.audit_book import AuditBook, AuditBookError, rules_key
+from aptandum.core.docket.audit_found import Found
 from aptandum.core.docket.audit_lists import ACCEPTED, DANGER, FELL, NEW, ROSE, Page, told
-from aptandum.core.docket.listing import Columns, Item, head_of, read_listing, recognised
+from aptandum.core.docket.listed import Item, Listed
+from aptandum.core.docket.listing import Columns, head_of, read_listing, recognised
 from samples import THOROUGH, brief_of, clause, examples, jpeg, scene
 
 MANY = 100_000 if THOROUGH else 2_000
@@ -78,10 +81,11 @@ def test_three_visits_a_week_apart(tmp_path):
     for n, visit in enumerate(visits):
         checked = [stands(Item(key, f"/p/{key}.jpg"), wrong) for key, wrong in visit.items()]
         number = book.begin("list.csv", BRIEF, FIRST + timedelta(weeks=n))
-        book.record(number, checked)
+        found = Found.of(checked)
+        book.record(number, found)
         model.visit(visit)
         histories, since = (
-            book.histories("list.csv", BRIEF),
+            dict(book.histories("list.csv", BRIEF)),
             book.since("list.csv", BRIEF),
         )
         before = model.seen[n - 1] if n else {}
@@ -100,12 +104,15 @@ def test_three_visits_a_week_apart(tmp_path):
             assert held.danger_since == ("" if at is None else times[at])
             first = next(i for i, one in enumerate(model.seen) if key in one)
             assert held.first_seen == times[first] and not held.gone
-        every = told(checked, histories)
-        assert len(audit_lists.of_group(every, DANGER)) == sum(map(bool, visit.values()))
-        assert {one.key for one in audit_lists.of_group(every, FELL)} == fell
-        assert {one.key for one in audit_lists.of_group(every, NEW)} == new
-        assert {one.key for one in audit_lists.of_group(every, ROSE)} == rose
-        counts = {clause: n for clause, _title, n in audit_lists.titles(every)}
+        every = told(found, book.remembered("list.csv", BRIEF, found.items_listed.keys))
+        assert all(one.history == histories[one.key] for one in every)
+        assert len(every.of_group(DANGER)) == sum(map(bool, visit.values()))
+        assert {one.key for one in every.of_group(FELL)} == fell
+        assert {one.key for one in every.of_group(NEW)} == new
+        assert {one.key for one in every.of_group(ROSE)} == rose
+        assert {one.key for one in every.new_since()} == fell | new | rose
+        assert all(one.in_danger == bool(visit[one.key]) for one in every)
+        counts = {clause: n for clause, _title, n in every.titles()}
         assert counts.get("size") == sum("size" in one.split() for one in visit.values())
         assert counts.get(audit.UNUSABLE) == sum(one == "lost" for one in visit.values())
     assert [one[1:] for one in book.visits("list.csv", BRIEF)] == [
@@ -119,51 +126,54 @@ def test_what_is_looked_at_again_within_a_visit_belongs_to_it(tmp_path):
     item = Item("jug", "/p/jug.jpg")
     for n, wrong in enumerate(["", "size"]):
         number = book.begin("s", BRIEF, FIRST + timedelta(weeks=n))
-        book.record(number, [stands(item, wrong)])
+        book.record(number, Found.of([stands(item, wrong)]))
     assert book.since("s", BRIEF).fell == 1
-    book.record(number, [stands(item, "")])  # put right at once
+    book.record(number, Found.of([stands(item, "")]))  # put right at once
     since = book.since("s", BRIEF)
     assert (since.fell, since.rose) == (0, 0)
-    assert book.histories("s", BRIEF)["jug"].danger_since == ""
+    assert dict(book.histories("s", BRIEF))["jug"].danger_since == ""
 
 
 def test_what_is_accepted_stays_so_until_something_else_is_wrong(tmp_path):
     book, item = AuditBook(tmp_path / "a.sqlite"), Item("jug", "/p/jug.jpg")
 
-    def visit(wrong: str) -> audit_lists.Told:
-        book.record(book.begin("s", BRIEF, datetime.now().astimezone()), [stands(item, wrong)])
-        return told([stands(item, wrong)], book.histories("s", BRIEF))[0]
+    def visit(wrong: str) -> audit_lists.Rows:
+        found = Found.of([stands(item, wrong)])
+        book.record(book.begin("s", BRIEF, datetime.now().astimezone()), found)
+        return told(found, book.remembered("s", BRIEF, found.items_listed.keys))
 
-    assert visit("size").in_danger
+    assert visit("size").in_danger.all()
     book.accept("s", BRIEF, ["jug"], FIRST)
-    one = visit("size")
-    assert one.accepted and not one.in_danger and audit_lists.of_group([one], ACCEPTED) == [one]
-    assert not audit_lists.titles([one])
-    assert visit("size weight").in_danger  # another rule is missed as well: it is asked anew
+    rows = visit("size")
+    (one,) = rows
+    assert one.accepted and not one.in_danger and list(rows.of_group(ACCEPTED)) == [one]
+    assert not rows.titles()
+    assert visit("size weight")[0].in_danger  # another rule is missed as well: it is asked anew
     book.accept("s", BRIEF, ["jug"], FIRST)
-    assert visit("size weight").accepted
+    assert visit("size weight")[0].accepted
     book.accept("s", BRIEF, ["jug"], None)
-    assert visit("size weight").in_danger
+    assert visit("size weight")[0].in_danger
     book.accept("s", BRIEF, ["jug"], FIRST)
     visit("")
-    assert visit("size weight").in_danger  # it was mended meanwhile: that was another time
+    assert visit("size weight")[0].in_danger  # it was mended meanwhile: that was another time
 
 
 def test_items_of_one_name_are_told_apart():
     items = [Item("jug", "a.jpg"), Item("jug", "b.jpg"), Item("jug", "b.jpg"), Item("cup", "c.jpg"),
              Item("cup", "c.jpg", key="7"), Item("x", "d.jpg", key="7")]  # fmt: skip
-    keys = keys_of(items)
+    keys = Listed(items).keys
     assert len(set(keys)) == len(keys) and keys[4] == "7"
-    assert keys_of(items[:1]) == ["jug"]
+    assert list(Listed(items[:1]).keys) == ["jug"]
 
 
 def test_names_of_any_bytes_are_remembered(tmp_path):
     book, item = AuditBook(tmp_path / "a.sqlite"), Item("b\udcff.jpg", "/p/b\udcff.jpg")
     for n in range(2):
-        book.record(book.begin("s\udcfe", BRIEF, FIRST + timedelta(n)), [stands(item, "lost")] * 2)
+        found = Found.of([stands(item, "lost")] * 2)
+        book.record(book.begin("s\udcfe", BRIEF, FIRST + timedelta(n)), found)
         book.remember([replace(stands(item, "lost"), stamp=(3, 4))], "rules")
-    held = book.histories("s\udcfe", BRIEF)
-    assert list(held) == keys_of([item, item]) and book.since("s\udcfe", BRIEF).new == 0
+    held = dict(book.histories("s\udcfe", BRIEF))
+    assert list(held) == list(Listed([item, item]).keys) and book.since("s\udcfe", BRIEF).new == 0
 
 
 @settings(max_examples=examples(60))
@@ -171,8 +181,10 @@ def test_names_of_any_bytes_are_remembered(tmp_path):
     st.lists(st.tuples(st.sampled_from("ab"), st.sampled_from("cd"), st.sampled_from(["", "k"])))
 )
 def test_every_item_has_a_key_of_its_own(rows):
-    keys = keys_of([Item(name, file, key=key) for name, file, key in rows])
+    keys = Listed([Item(name, file, key=key) for name, file, key in rows]).keys
     assert len(set(keys)) == len(rows)
+    assert keys.places(list(keys)).tolist() == list(range(len(rows)))
+    assert keys.places(["nothing"]).tolist() == [-1]
 
 
 # -- pictures that were looked at ------------------------------------------------------------------
@@ -192,30 +204,40 @@ def test_a_picture_is_looked_at_once_whatever_shows_it_and_again_when_it_changes
     book = AuditBook(tmp_path / "a.sqlite")
     rules = rules_key("rules", "notice", False)
 
-    def look(known) -> tuple[int, dict[int, Checked]]:
-        looks = audit_run.planned(items, range(4), brief, False, known)
-        found = dict(known)
-        for one in looks:
-            found |= audit_run.spread(items, *audit_run.look(one))
-        book.remember((one for at, one in found.items() if at not in known), rules)
+    listed = Listed(items)
+    every = np.ones(4, bool)
+
+    def look(known) -> tuple[int, Found]:
+        found = Found(listed)
+        for one in known:
+            found.put(*one)
+        looks = list(audit_run.planned(listed, ~found.looked, brief))
+        assert len(looks) == listed.count_pictures(~found.looked)
+        for places, one in map(audit_run.look, looks):
+            found.put(places, one)
+            book.remember([one], rules)
         return len(looks), found
 
-    many, first = look({})
+    many, first = look(())
     assert many == 3 and [first[at].standing for at in range(4)] == [
         "meets",
         "meets",
         "misses",
         "lost",
     ]
-    assert first[1].item is items[1]
-    again = book.looked(items, rules)
-    assert {at: one for at, one in first.items() if at < 3} == again
-    many, _found = look(again)
-    assert many == 1  # the one that has no picture
+    assert [first[at].item for at in range(4)] == items
+    again = list(book.looked(listed, every, rules))
+    assert {at: one.standing for places, one in again for at in places} == {
+        0: "meets",
+        1: "meets",
+        2: "misses",
+    }
+    many, found = look(again)
+    assert many == 1 and found == first  # the one that has no picture
     other.write_bytes(jpeg(scene(160, 120, 3)))
-    many, found = look(book.looked(items, rules))
+    many, found = look(book.looked(listed, every, rules))
     assert many == 2 and found[2].standing == "meets"
-    assert book.looked(items, rules_key("other rules", "notice", False)) == {}
+    assert not list(book.looked(listed, every, rules_key("other rules", "notice", False)))
 
 
 # -- listings --------------------------------------------------------------------------------------
@@ -241,15 +263,16 @@ def test_columns_are_recognised_and_may_be_said(tmp_path):
 # -- lists -----------------------------------------------------------------------------------------
 
 
-def some() -> list[audit_lists.Told]:
+def some() -> audit_lists.Rows:
     items = [Item("cheap", "/p/a.jpg", value=2.0), Item("<b>dear</b>", "/p/b.jpg", value=90.0), Item("=fine", "/p/c.jpg", value=500.0)]  # fmt: skip
-    return told([stands(items[0], "size weight"), stands(items[1], "size"), stands(items[2], "")])
+    wrong = ("size weight", "size", "")
+    return told(Found.of([stands(item, one) for item, one in zip(items, wrong, strict=True)]))
 
 
 def test_the_most_valuable_in_danger_come_first():
-    names = [one.checked.item.name for one in audit_lists.in_order(some(), "value")]
+    names = [one.checked.item.name for one in some().in_order("value")]
     assert names == ["<b>dear</b>", "cheap", "=fine"]
-    assert audit_lists.in_order(some(), "worst")[0].checked.item.name == "cheap"
+    assert some().in_order("worst")[0].checked.item.name == "cheap"
 
 
 class Words(HTMLParser):
@@ -301,7 +324,7 @@ def test_a_book_that_is_none_or_newer_or_out_of_reach_is_said(tmp_path):
 
 def test_a_visit_that_is_cut_short_leaves_the_one_before(tmp_path, monkeypatch):
     book, item = AuditBook(tmp_path / "a.sqlite"), Item("jug", "/p/jug.jpg")
-    book.record(book.begin("s", BRIEF, FIRST), [stands(item, "size")])
+    book.record(book.begin("s", BRIEF, FIRST), Found.of([stands(item, "size")]))
     number = book.begin("s", BRIEF, FIRST + timedelta(weeks=1))
     made = iter([audit_book._row])
 
@@ -310,8 +333,8 @@ def test_a_visit_that_is_cut_short_leaves_the_one_before(tmp_path, monkeypatch):
 
     monkeypatch.setattr(audit_book, "_row", broken)
     with pytest.raises(StopIteration):
-        book.record(number, [stands(item, ""), stands(Item("cup", "/p/cup.jpg"), "")])
-    held = book.histories("s", BRIEF)
+        book.record(number, Found.of([stands(item, ""), stands(Item("cup", "/p/cup.jpg"), "")]))
+    held = dict(book.histories("s", BRIEF))
     assert held["jug"].danger_since == FIRST.isoformat() and len(held) == 1
     assert [one[1] for one in book.visits("s", BRIEF)] == [1]
 
@@ -320,7 +343,7 @@ def test_a_book_takes_over_what_another_remembers(tmp_path):
     old, new = AuditBook(tmp_path / "old.sqlite"), AuditBook(tmp_path / "new.sqlite")
     item = Item("jug", os.fspath(tmp_path / "jug.jpg"))
     for source in ("s", "other"):
-        old.record(old.begin(source, BRIEF, FIRST), [stands(item, "size")])
+        old.record(old.begin(source, BRIEF, FIRST), Found.of([stands(item, "size")]))
     new.take_over(old.path, ["s", "s", "nothing"])
-    assert new.histories("s", BRIEF) == old.histories("s", BRIEF)
-    assert new.histories("other", BRIEF) == {} and len(new.visits("s", BRIEF)) == 1
+    assert list(new.histories("s", BRIEF)) == list(old.histories("s", BRIEF))
+    assert not list(new.histories("other", BRIEF)) and len(new.visits("s", BRIEF)) == 1

@@ -14,6 +14,7 @@ from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog
 
+from aptandum.core.docket.audit_book import AuditBook
 from aptandum.core.docket.store import load, save
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.simulated import own_folder
@@ -542,6 +543,28 @@ def test_pictures_are_replaced_from_a_folder_as_one_step(qtbot, shell, tmp_path,
     audited(qtbot, shell)
     assert names(audit) == ["Item 20"]
     assert {p.name: p.read_bytes() for p in tmp_path.iterdir() if p.is_file()} == before
+
+
+def test_where_nothing_can_be_written_down_the_audit_goes_on(qtbot, shell, tmp_path, monkeypatch):
+    """A disk that fills up while pictures are looked at."""
+
+    def full(*_given: object) -> None:
+        raise sqlite3.OperationalError("database or disk is full")
+
+    monkeypatch.setattr(AuditBook, "_remember", full)
+    said: list[str] = []
+    tell = shell.session.audit._tell
+    monkeypatch.setattr(
+        shell.session.audit, "_tell", lambda words, *more: (said.append(words), tell(words, *more))
+    )
+    path = make_listing(tmp_path)
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    shell.desk.audit.use_brief(ITEM)
+    shell.desk.audit.open(str(path))
+    audited(qtbot, shell)
+    assert shell.desk.audit.side.count.text() == "4 of 23 are in danger; 2 set aside"
+    assert [one for one in said if "not remembered. database or disk is full" in one]
 
 
 def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, tmp_path):

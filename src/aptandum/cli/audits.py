@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
+from itertools import chain
 from typing import Annotated, Any
 
 import typer
@@ -35,9 +36,11 @@ from aptandum.cli.naming import by_patterns
 from aptandum.cli.options import Books, Json, Workers
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, audit_lists, audit_run
-from aptandum.core.docket.audit_book import AuditBook, AuditBookError, Since, keys_of, rules_key
-from aptandum.core.docket.audit_lists import Order, Told
+from aptandum.core.docket.audit_book import AuditBook, AuditBookError, Since, rules_key
+from aptandum.core.docket.audit_found import Found, Mask
+from aptandum.core.docket.audit_lists import Order, Rows, Told
 from aptandum.core.docket.found import ENDINGS
+from aptandum.core.docket.listed import Keys, Listed
 from aptandum.core.docket.listing import Columns, head_of, recognised
 from aptandum.core.file.write import unwritten
 from aptandum.core.frozen import frozen
@@ -115,7 +118,7 @@ class Asked:
     """
 
     source: str
-    looked: list[audit.Item]
+    looked: Listed
     aside: int
     quick: bool
     book: AuditBook | None
@@ -167,7 +170,7 @@ def audit_command(
         err_line(say("--out writes the list of one brief."))
         raise Stop(UNREADABLE)
     items = _items(what, Columns(item, picture, stock, key, value))
-    looked = [one for one in items if every or one.matters]
+    looked = items if every or items.matters.all() else Listed(one for one in items if one.matters)
     source = "\n".join(os.path.abspath(path) for path in what)
     held = _opened(book)
     try:
@@ -202,31 +205,32 @@ def _audit(
     several: bool,
 ) -> int:
     """Look at everything under one brief, and tell it; the status."""
-    known: dict[int, audit.Checked] = {}
+    found = Found(asked.looked)
     held = rules_key(rules.text, brief.id, asked.quick)
     if asked.book is not None:
-        known = asked.book.looked(asked.looked, held)
+        for places, checked in asked.book.looked(asked.looked, ~found.looked, held):
+            found.put(places, checked)
     streams = as_json and asked.book is None  # what is new is known once all were looked at
-    keys = keys_of(asked.looked)
+    keys = asked.looked.keys
 
-    def tell(at: int, one: audit.Checked) -> None:
-        if streams:
-            json_line(audit_lists.record_of(Told(keys[at], one), name))
+    def tell(places: tuple[int, ...], one: audit.Checked) -> None:
+        found.put(places, one)
+        for at in places if streams else ():
+            json_line(audit_lists.record_of(Told(keys[at], found[at]), name))
 
-    found, stopped = _look(asked, brief, known, tell)
-    checked = [found[at] for at in sorted(found)]
-    since, histories, at = Since(), None, datetime.now().astimezone()
-    if asked.book is not None:
-        asked.book.remember((one for i, one in found.items() if i not in known), held)
-        if not stopped:  # what was not looked at would count as gone
-            asked.book.record(asked.book.begin(asked.source, name, at), checked)
-            asked.book.accept(asked.source, name, _known(asked.accept, keys), at)
-            histories = asked.book.histories(asked.source, name)
-            since = asked.book.since(asked.source, name)
-    every = audit_lists.told(checked, histories)
-    shown = [one for one in every if one.history and (one.history.fell or one.history.rose or one.history.new)] \
-        if asked.only_new else every  # fmt: skip
-    shown = audit_lists.in_order(shown, asked.order)
+    def keep(some: list[audit.Checked]) -> None:
+        if asked.book is not None:
+            asked.book.remember(some, held)
+
+    stopped = _look(asked, brief, ~found.looked, tell, keep) and not found.whole
+    since, remembered, at = Since(), None, datetime.now().astimezone()
+    if asked.book is not None and not stopped:  # what was not looked at would count as gone
+        asked.book.record(asked.book.begin(asked.source, name, at), found)
+        asked.book.accept(asked.source, name, _known(asked.accept, keys), at)
+        remembered = asked.book.remembered(asked.source, name, keys)
+        since = asked.book.since(asked.source, name)
+    every = audit_lists.told(found, remembered)
+    shown = (every.new_since() if asked.only_new else every).in_order(asked.order)
     if as_json:
         for one in shown if not streams else ():
             json_line(audit_lists.record_of(one, name))
@@ -241,28 +245,36 @@ def _audit(
         _written(shown, out, name, page)
     if stopped:
         total = len(asked.looked)
-        err_line(say("Stopped: {n} of {all} were looked at.", n=len(checked), all=total))
+        err_line(say("Stopped: {n} of {all} were looked at.", n=len(found), all=total))
         return UNREADABLE
-    return MISSES if any(one.in_danger for one in every) else MEETS
+    return MISSES if every.in_danger.any() else MEETS
 
 
-def _known(accepted: tuple[str, ...], keys: list[str]) -> list[str]:
+def _known(accepted: tuple[str, ...], keys: Keys) -> list[str]:
     """Those that are listed; of the others it is said that they are not."""
-    for key in accepted:
-        if key not in keys:
+    places = keys.places(accepted).tolist()
+    for key, at in zip(accepted, places, strict=True):
+        if at < 0:
             err_line(say("No item is known as “{key}”.", key=key))
-    return [key for key in accepted if key in keys]
+    return [key for key, at in zip(accepted, places, strict=True) if at >= 0]
+
+
+_AT_ONCE = 500
+"""Pictures after which what was found of them is written down."""
 
 
 def _look(
     asked: Asked,
     brief: Brief,
-    known: dict[int, audit.Checked],
-    tell: Callable[[int, audit.Checked], None],
-) -> tuple[dict[int, audit.Checked], bool]:
-    """What is found of every item by its place, and whether Ctrl-C ended it before all were looked at."""
-    looks = audit_run.planned(asked.looked, range(len(asked.looked)), brief, asked.quick, known)
-    found, stopped = dict(known), False
+    wanted: Mask,
+    tell: Callable[[tuple[int, ...], audit.Checked], None],
+    keep: Callable[[list[audit.Checked]], None],
+) -> bool:
+    """Look at the pictures of the wanted items, tell what is found of each, and keep it; whether Ctrl-C ended it before
+    all were looked at."""
+    looks = audit_run.planned(asked.looked, wanted, brief, asked.quick)
+    total, stopped = asked.looked.count_pictures(wanted), False
+    unkept: list[audit.Checked] = []
 
     def ask_to_stop(*_: Any) -> None:
         nonlocal stopped
@@ -271,25 +283,28 @@ def _look(
     before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
     start = time.monotonic()
     try:
-        with asked.crew.at_work(len(looks) // 8) as (pool, many):  # looking takes less than making
+        with asked.crew.at_work(total // 8) as (pool, many):  # looking takes less than making
             came = asked.crew.run(
                 looks, pool, many, lambda: stopped, audit_run.look, audit_run.lost, CARRIED
             )
             for n, (places, one) in enumerate(came, start=1):
-                for at, said in audit_run.spread(asked.looked, places, one).items():
-                    found[at] = said
-                    tell(at, said)
-                progress(n, len(looks), start)
+                tell(places, one)
+                unkept.append(one)
+                if len(unkept) == _AT_ONCE:
+                    keep(unkept)
+                    unkept = []
+                progress(n, total, start)
     finally:
+        keep(unkept)
         if before is not None:
             signal.signal(signal.SIGINT, before)
-    return found, stopped and len(found) < len(asked.looked)
+    return stopped
 
 
-def _written(shown: list[Told], out: str, brief: str, page: audit_lists.Page) -> None:
+def _written(shown: Rows, out: str, brief: str, page: audit_lists.Page) -> None:
     """The list to a file or to standard output."""
     if out == STANDARD:
-        give(audit_lists.as_table(shown).encode("utf-8"))
+        give("".join(audit_lists.as_table(shown)).encode("utf-8"))
         return
     try:
         audit_lists.write_list(shown, out, brief, page)
@@ -298,18 +313,18 @@ def _written(shown: list[Told], out: str, brief: str, page: audit_lists.Page) ->
         raise Stop(UNREADABLE) from None
 
 
-def _items(what: list[str], columns: Columns) -> list[audit.Item]:
-    items: list[audit.Item] = []
+def _items(what: list[str], columns: Columns) -> Listed:
+    found: list[Listed] = []
     for path in by_patterns(what):
         if os.path.isdir(path) or path.lower().endswith(tuple(ENDINGS)):
-            items += audit.items_in([path])
+            found.append(audit.items_in([path]))
             continue
         try:
-            items += audit.read_listing(path, _meant(path, columns))
+            found.append(audit.read_listing(path, _meant(path, columns)))
         except audit.ListingError as error:
             err_line(str(error))
             raise Stop(UNREADABLE) from None
-    return items
+    return found[0] if len(found) == 1 else Listed(chain.from_iterable(found))
 
 
 def _meant(path: str, columns: Columns) -> Columns | None:
@@ -322,10 +337,9 @@ def _meant(path: str, columns: Columns) -> Columns | None:
     ))  # fmt: skip
 
 
-def _say(shown: list[Told], every: list[Told], aside: int, since: Since) -> None:
-    danger = [one for one in every if one.in_danger]
-    out_line(say("{n} of {all} are in danger.", n=len(danger), all=len(every)))
-    accepted = sum(one.accepted for one in every)
+def _say(shown: Rows, every: Rows, aside: int, since: Since) -> None:
+    danger, accepted = int(every.in_danger.sum()), int(every.accepted.sum())
+    out_line(say("{n} of {all} are in danger.", n=danger, all=len(every)))
     if accepted:
         out_line(say_n("{n} was accepted as it is.", "{n} were accepted as they are.", accepted))
     if aside:
@@ -347,7 +361,7 @@ def _say(shown: list[Told], every: list[Told], aside: int, since: Since) -> None
                 gone=len(since.gone),
             )
         )
-    for _clause, title, n in audit_lists.titles(every):
+    for _clause, title, n in every.titles():
         out_line(f"  {n:5}  {title}")
     for one in shown:
         if one.in_danger:

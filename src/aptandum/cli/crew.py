@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Executor
 from contextlib import contextmanager
 from typing import TypeVar
@@ -44,7 +44,7 @@ class Crew:
 
     def run(
         self,
-        jobs: Sequence[J],
+        jobs: Iterable[J],
         pool: Executor,
         many: int,
         stopped: Callable[[], bool],
@@ -56,5 +56,5 @@ class Crew:
         if self.cluster and self.send:
             pool = fleet.Sending(pool, carried)
         elif self.cluster:
-            jobs = [carried.shared(job) for job in jobs]
+            jobs = map(carried.shared, jobs)
         yield from batch.run(jobs, pool, many, stopped, make, lost)

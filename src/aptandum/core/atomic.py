@@ -36,11 +36,12 @@ def same_file(a: Pathlike, b: Pathlike) -> bool:
 
 
 def write_atomic(
-    target: Pathlike, content: str | bytes, protected: Iterable[Pathlike] = ()
+    target: Pathlike, content: str | bytes | Iterable[str], protected: Iterable[Pathlike] = ()
 ) -> Path:
     """Write a file over whatever is there; text as UTF-8.
 
     Args:
+        content: all of it, or text in parts, each of which is asked for as it is written.
         protected: files that are never written to, whatever was said: the supplied photos.
 
     Returns:
@@ -107,12 +108,11 @@ def _checked(target: Pathlike, protected: Iterable[Pathlike]) -> str:
 
 def _place(
     real: Pathlike,
-    content: str | bytes,
+    content: str | bytes | Iterable[str],
     settle: Callable[[str], None],
     before: os.stat_result | None,
 ) -> Path:
-    if isinstance(content, str):
-        content = content.encode("utf-8", "surrogateescape")
+    parts = [content] if isinstance(content, str | bytes) else content
     path = Path(os.fspath(real))
     part = os.path.join(path.parent, f"{PREFIX}{os.urandom(16).hex()}.part")
     # The kernel applies the umask to the mode of a new file.
@@ -123,7 +123,10 @@ def _place(
                 with contextlib.suppress(OSError):  # only root may give a file away
                     os.fchown(stream.fileno(), before.st_uid, before.st_gid)
                 os.fchmod(stream.fileno(), stat.S_IMODE(before.st_mode))
-            stream.write(content)
+            for one in parts:
+                stream.write(
+                    one if isinstance(one, bytes) else one.encode("utf-8", "surrogateescape")
+                )
             stream.flush()
             os.fsync(stream.fileno())
         settle(part)

@@ -11,7 +11,7 @@ import csv
 import io
 import os
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import field, replace
 from functools import cache, partial
 from typing import Any
@@ -19,8 +19,9 @@ from typing import Any
 from aptandum.core.brief.model import Brief
 from aptandum.core.conform import mask_once
 from aptandum.core.docket.batch import lost_said
-from aptandum.core.docket.listing import Item, ListingError, file_column, items_in, read_listing
-from aptandum.core.docket.standings import STANDINGS, Standing
+from aptandum.core.docket.listed import Item
+from aptandum.core.docket.listing import ListingError, file_column, items_in, read_listing
+from aptandum.core.docket.standings import Standing
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.masking import supplied_look
@@ -75,12 +76,6 @@ class Checked:
     @property
     def in_danger(self) -> bool:
         return self.standing in ("misses", "lost")
-
-    @property
-    def weight(self) -> tuple[int, int]:
-        """For sorting, the worst first; nothing is worse than no picture."""
-        at = -1 if self.standing == "lost" else STANDINGS.index(self.standing)
-        return at, -sum(m.verdict == "misses" for m in self.misses)
 
 
 # -- looking -----------------------------------------------------------------------------------
@@ -221,41 +216,8 @@ def stamp_of(path: str) -> tuple[int, int] | None:
 # -- what came of it ---------------------------------------------------------------------------
 
 
-@frozen
-class Group:
-    """Items that are in danger for one reason."""
-
-    reason: str
-    clause: str
-    items: tuple[Checked, ...]
-
-
 UNUSABLE = "unusable"
 """The reason, in place of a clause's name, of pictures that are missing or damaged."""
-
-
-def grouped(checked: Iterable[Checked], set_aside: bool = True) -> list[Group]:
-    """The items in danger by reason, the most frequent first; one with two reasons is in both.
-
-    Args:
-        set_aside: leave out those that no longer matter.
-    """
-    held: dict[str, tuple[str, list[Checked]]] = {}
-    for one in checked:
-        if set_aside and not one.item.matters:
-            continue
-        if one.standing == "lost":
-            held.setdefault(UNUSABLE, (say("No usable picture"), []))[1].append(one)
-        for miss in one.misses:
-            if miss.verdict == "misses":
-                held.setdefault(miss.clause, (miss.title, []))[1].append(one)
-    groups = [Group(title, clause, tuple(items)) for clause, (title, items) in held.items()]
-    return sorted(groups, key=lambda g: (-len(g.items), g.reason))
-
-
-def worst_first(checked: Iterable[Checked]) -> list[Checked]:
-    """Items with the worst standing and the most misses first, the rest as they were listed."""
-    return sorted(checked, key=lambda one: one.weight)
 
 
 def changed(checked: Sequence[Checked], now: Callable[[str], object] = stamp_of) -> list[int]:
@@ -282,39 +244,37 @@ REMEMBERED = ("first seen", "in danger since", "accepted")
 
 
 def as_csv(
-    checked: Iterable[Checked],
+    every: Iterable[tuple[Checked, tuple[str, str, str]]],
+    head: tuple[str, ...] = (),
     folder: str | os.PathLike[str] | None = None,
-    remembered: Sequence[tuple[str, str, str]] | None = None,
-) -> str:
-    """A table of items and how they stand, as CSV (RFC 4180): all columns of their listing in its order and spelling,
+    kept: bool = False,
+) -> Iterator[str]:
+    """The lines of a table of items and how they stand, as CSV (RFC 4180): all columns of their listing in its order and spelling,
     and after them what the audit says. Files are named as seen from ``folder``. It can be read back as a listing.
 
     Args:
-        remembered: what the book says of each of them (:data:`REMEMBERED`).
+        every: items, and what the book says of each (:data:`REMEMBERED`), where one is ``kept``.
+        head: the columns of their listing (:func:`heads_of`).
     """
-    every = list(checked)
-    head = _head(every)
-    out = io.StringIO(newline="")
-    writer = csv.writer(out)
-    kept = [] if remembered is None else [*remembered]
-    writer.writerow(
-        [_calm(name) for name in (*(head or COLUMNS[:3]), *OWN, *(REMEMBERED if kept else ()))]
-    )
-    for n, one in enumerate(every):
+    yield _line((*(head or COLUMNS[:3]), *OWN, *(REMEMBERED if kept else ())))
+    for one, remembered in every:
         missed = [m for m in one.misses if m.verdict == "misses"]
         reasons = [m.title for m in missed] or ([say("No usable picture")] if one.trouble else [])
         words = [m.plain or m.says for m in missed] or ([one.trouble] if one.trouble else [])
-        said = (one.standing, semicolons(reasons), sentences(words), *(kept[n] if kept else ()))
-        writer.writerow([_calm(cell) for cell in (*_listed(one.item, head, folder), *said)])
+        said = (one.standing, semicolons(reasons), sentences(words), *(remembered if kept else ()))
+        yield _line((*_listed(one.item, head, folder), *said))
+
+
+def _line(cells: Iterable[str]) -> str:
+    out = io.StringIO(newline="")
+    csv.writer(out).writerow([_calm(cell) for cell in cells])
     return out.getvalue()
 
 
-def _head(checked: Sequence[Checked]) -> tuple[str, ...]:
-    """The columns of the items' listing, without what an audit before has added; none where there is no listing."""
-    heads = dict.fromkeys(one.item.head for one in checked)
-    if len(heads) != 1:  # of a folder, or of several listings: what all of them have
-        return ()
-    return tuple(name for name in next(iter(heads)) if name.lower() not in (*OWN, *REMEMBERED))
+def heads_of(heads: Sequence[tuple[str, ...]]) -> tuple[str, ...]:
+    """The columns of a listing, without what an audit before has added; none where there is none, or are several."""
+    head = heads[0] if len(heads) == 1 else ()
+    return tuple(name for name in head if name.lower() not in (*OWN, *REMEMBERED))
 
 
 def _listed(

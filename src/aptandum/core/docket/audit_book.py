@@ -11,16 +11,17 @@ import hashlib
 import json
 import os
 import sqlite3
-import sys
 import threading
-from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
 from aptandum.core.docket.audit import Checked, Miss, stamp_of
-from aptandum.core.docket.listing import Item
+from aptandum.core.docket.audit_found import Found, Mask
+from aptandum.core.docket.audit_memory import History, Remembered
+from aptandum.core.docket.listed import Keys, Listed, calm
 from aptandum.core.errors import AptandumError
 from aptandum.core.frozen import frozen
 from aptandum.core.photo.facts import shown_name
@@ -29,6 +30,7 @@ from aptandum.core.words import customs, say, spoken
 ENDING = ".audit.sqlite"
 """Of the book beside a docket."""
 _FORM = 1
+_AT_ONCE, _MOST_KNOWN = 500, 4096
 _TABLES = """
 CREATE TABLE visit (
     id INTEGER PRIMARY KEY, source BLOB NOT NULL, brief TEXT NOT NULL, at TEXT NOT NULL,
@@ -53,31 +55,6 @@ class AuditBookError(AptandumError):
 
 
 @frozen
-class History:
-    """What is remembered of an item under a brief; times are ISO 8601, empty: never.
-
-    Attributes:
-        first_seen: the visit at which it was listed first.
-        danger_since: since which visit it has been in danger without a break.
-        mended: the visit at which it was found to be in danger no more.
-        gone: the visit from which on it is no longer listed.
-        accepted: when a person said that it may stay as it is.
-        new: it was not listed at the visit before.
-        fell: it is in danger and was not at the visit before.
-        rose: it was in danger at the visit before, and is not.
-    """
-
-    first_seen: str
-    danger_since: str = ""
-    mended: str = ""
-    gone: str = ""
-    accepted: str = ""
-    new: bool = False
-    fell: bool = False
-    rose: bool = False
-
-
-@frozen
 class Since:
     """What has changed since the visit before.
 
@@ -93,25 +70,6 @@ class Since:
     fell: int = 0
     rose: int = 0
     gone: tuple[tuple[str, str], ...] = ()
-
-
-def keys_of(items: Sequence[Item]) -> list[str]:
-    """By what each item is known again at another visit, each another: its key, where the listing has one; else its name,
-    with its picture where several have that name; where all is the same, with its number among those."""
-    names = Counter(item.name for item in items)
-    taken: Counter[str] = Counter()
-    found = []
-    for item in items:
-        key = item.key or (item.name if names[item.name] == 1 else f"{item.name}\n{item.file}")
-        key = _calm(key)
-        taken[key] += 1
-        found.append(key if taken[key] == 1 else f"{key}\n{taken[key]}")
-    return found
-
-
-def _calm(text: str) -> str:
-    """Text that can be written down, whatever bytes it was a name of."""
-    return text.encode("utf-8", "backslashreplace").decode("utf-8")
 
 
 def rules_key(text: str, brief: str, quick: bool) -> str:
@@ -184,31 +142,41 @@ class AuditBook:
 
     # -- pictures that were looked at ----------------------------------------------------------
 
-    def looked(self, items: Sequence[Item], rules: str) -> dict[int, Checked]:
-        """What is known of the items whose picture is as it was when it was looked at under these rules, by their
-        places."""
-        wanted: dict[str, list[int]] = {}
-        for at, item in enumerate(items):
-            if item.file:
-                wanted.setdefault(item.file, []).append(at)
-        found: dict[int, Checked] = {}
+    def looked(
+        self, items: Listed, wanted: Mask, rules: str
+    ) -> Iterator[tuple[tuple[int, ...], Checked]]:
+        """What is known of the wanted items whose picture is as it was when it was looked at under these rules: the
+        places of those that show a picture, and what was found of it."""
         said: dict[str, tuple[Miss, ...]] = {}  # what is wrong with one is wrong with many
-        for row in self._rows("SELECT * FROM look WHERE rules = ?", rules):
-            file = os.fsdecode(row[0])
-            places = wanted.get(file)
-            if not places or stamp_of(file) != (row[2], row[3]):
-                continue
-            size = (row[7], row[8]) if row[7] is not None else None
-            misses = said.get(row[5])
-            if misses is None:
-                misses = said[row[5]] = tuple(Miss(*one) for one in json.loads(row[5]))
-            standing, stamp = sys.intern(row[4]), (row[2], row[3])
-            for at in places:
-                found[at] = Checked(items[at], standing, misses, row[6], stamp, size)  # type: ignore[arg-type]
-        return found
+        pictures = items.pictures(wanted)
+        while some := list(islice(pictures, _AT_ONCE)):
+            files = {items[places[0]].file: places for places in some}
+            files.pop("", None)
+            asked = ", ".join("?" * len(files))
+            for row in self._rows(
+                f"SELECT * FROM look WHERE rules = ? AND file IN ({asked})",
+                rules,
+                *map(os.fsencode, files),
+            ):
+                file = os.fsdecode(row[0])
+                if stamp_of(file) != (row[2], row[3]):
+                    continue
+                size = (row[7], row[8]) if row[7] is not None else None
+                misses = said.get(row[5])
+                if misses is None:
+                    if len(said) >= _MOST_KNOWN:
+                        said.clear()
+                    misses = said[row[5]] = tuple(Miss(*one) for one in json.loads(row[5]))
+                places, stamp = files[file], (row[2], row[3])
+                yield places, Checked(items[places[0]], row[4], misses, row[6], stamp, size)
 
     def remember(self, checked: Iterable[Checked], rules: str) -> None:
         """Keep what was found of pictures; of one that is not there, or whose look failed, nothing is kept."""
+        each = iter(checked)
+        while some := list(islice(each, _AT_ONCE)):
+            self._remember(some, rules)
+
+    def _remember(self, checked: Sequence[Checked], rules: str) -> None:
         rows = {}
         for one in checked:
             if one.stamp is None or not one.item.file or one.passing:
@@ -219,7 +187,7 @@ class AuditBook:
             ]
             said = json.dumps(misses, default=str)
             file, size = os.fsencode(one.item.file), one.size or (None, None)
-            trouble = _calm(one.trouble)
+            trouble = calm(one.trouble)
             rows[file] = (file, rules, *one.stamp, one.standing, said, trouble, *size)
         with self._change():
             self._db.executemany(
@@ -237,36 +205,34 @@ class AuditBook:
             )
             return int(made.lastrowid or 0)
 
-    def record(self, visit: int, checked: Sequence[Checked]) -> None:
-        """Write down how all items stand at a visit; again, where some were looked at anew meanwhile."""
+    def record(self, visit: int, found: Found) -> None:
+        """Write down how all items of a listing stand at a visit; again, where some were looked at anew meanwhile."""
+        keys = found.items_listed.keys
         with self._change():
             (held,) = self._db.execute(
                 "SELECT source, brief, at FROM visit WHERE id = ?", (visit,)
             ).fetchall()
-            known = {
-                row[0]: row
-                for row in self._db.execute(
+            for begun in range(0, len(keys), _AT_ONCE):
+                places = range(begun, min(begun + _AT_ONCE, len(keys)))
+                named = {keys[at]: at for at in places}
+                known = {row[0]: row for row in self._db.execute(
                     "SELECT key, visit, first_seen, danger, danger_before, danger_since, mended, accepted, accepted_of"
-                    " FROM item WHERE source = ? AND brief = ?",
-                    held[:2],
+                    f" FROM item WHERE source = ? AND brief = ? AND key IN ({', '.join('?' * len(named))})",
+                    (*held[:2], *named))}  # fmt: skip
+                rows = [
+                    _row(held, visit, key, found[at], known.get(key)) for key, at in named.items()
+                ]
+                self._db.executemany(
+                    "INSERT OR REPLACE INTO item VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, ?, ?)",
+                    rows,
                 )
-            }
-            keys = keys_of([one.item for one in checked])
-            rows = [
-                _row(held, visit, key, one, known.get(key))
-                for key, one in zip(keys, checked, strict=True)
-            ]
-            self._db.executemany(
-                "INSERT OR REPLACE INTO item VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, ?, ?)",
-                rows,
-            )
             self._db.execute(
                 "UPDATE item SET gone = ? WHERE source = ? AND brief = ? AND visit < ? AND gone IS NULL",
                 (held[2], *held[:2], visit),
             )
-            danger = sum(one.in_danger for one in checked)
+            danger = int(found.in_danger.sum())
             self._db.execute(
-                "UPDATE visit SET items = ?, danger = ? WHERE id = ?", (len(checked), danger, visit)
+                "UPDATE visit SET items = ?, danger = ? WHERE id = ?", (len(keys), danger, visit)
             )
 
     def visits(self, source: str, brief: str) -> list[tuple[str, int, int]]:
@@ -277,28 +243,33 @@ class AuditBook:
             brief,
         )
 
-    def histories(self, source: str, brief: str) -> Mapping[str, History]:
-        """What is remembered of each item by its key, those that are gone among them."""
+    def histories(self, source: str, brief: str) -> Iterator[tuple[str, History]]:
+        """What is remembered of each item, by its key; those that are gone among them."""
         last, before = self._last_two(source, brief)
-        found = {}
-        for row in self._rows(
+        asked = (
             "SELECT key, first_seen, danger_since, mended, gone, accepted, danger, danger_before, visit FROM item"
-            " WHERE source = ? AND brief = ?",
-            os.fsencode(source),
-            brief,
-        ):
-            here = before is not None and row[8] == last
-            found[row[0]] = History(
-                row[1],
-                row[2] or "",
-                row[3] or "",
-                row[4] or "",
-                row[5] or "",
-                new=here and row[7] is None,
-                fell=here and bool(row[6]) and not row[7],
-                rose=here and not row[6] and bool(row[7]),
-            )
-        return found
+            " WHERE source = ? AND brief = ?"
+        )
+        with self._lock:
+            for row in self._db.execute(asked, (os.fsencode(source), brief)):
+                here = before is not None and row[8] == last
+                yield (
+                    row[0],
+                    History(
+                        row[1],
+                        row[2] or "",
+                        row[3] or "",
+                        row[4] or "",
+                        row[5] or "",
+                        new=here and row[7] is None,
+                        fell=here and bool(row[6]) and not row[7],
+                        rose=here and not row[6] and bool(row[7]),
+                    ),
+                )
+
+    def remembered(self, source: str, brief: str, keys: Keys) -> Remembered:
+        """What is remembered of the items of a listing, by their places."""
+        return Remembered(keys, self.histories(source, brief))
 
     def since(self, source: str, brief: str) -> Since:
         """What has changed since the visit before the last one."""
@@ -372,7 +343,7 @@ def _row(
     """An item's line in the book after a look, by what stood there before."""
     at, danger = held[2], one.in_danger
     because = ", ".join(sorted(m.clause for m in one.misses if m.verdict == "misses"))
-    because = because or _calm(one.trouble[:200])
+    because = because or calm(one.trouble[:200])
     first, before, since, mended, accepted, of = at, None, None, None, None, None
     if known is not None:
         _key, when, first, now, before, since, mended, accepted, of = known
@@ -385,5 +356,5 @@ def _row(
     if accepted and (not danger or of != because):  # something else is wrong, or nothing
         accepted = of = None
     return (
-        *held[:2], key, _calm(one.item.name), visit, first, int(danger), before, since, mended, accepted, of, because,
+        *held[:2], key, calm(one.item.name), visit, first, int(danger), before, since, mended, accepted, of, because,
     )  # fmt: skip

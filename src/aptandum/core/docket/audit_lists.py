@@ -4,16 +4,23 @@ from __future__ import annotations
 
 import json
 import os
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import field
 from datetime import datetime
+from itertools import chain
 from pathlib import Path
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, overload
+
+import numpy as np
+import numpy.typing as npt
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket import audit
-from aptandum.core.docket.audit import Checked, Item
-from aptandum.core.docket.audit_book import History, Since, keys_of
+from aptandum.core.docket.audit import Checked
+from aptandum.core.docket.audit_book import Since
+from aptandum.core.docket.audit_found import Found, Mask
+from aptandum.core.docket.audit_memory import History, Mark, Remembered
+from aptandum.core.docket.listed import Item, Places
 from aptandum.core.frozen import frozen
 from aptandum.core.words import say, sentences, show_day
 
@@ -25,15 +32,17 @@ DANGER, FELL, NEW, ROSE, ACCEPTED, EVERY = (
 
 
 class Told(NamedTuple):
-    """An item, how it stands, and what is remembered of it. A tuple: a hundred thousand are made at once.
+    """An item, how it stands, and what is remembered of it.
 
     Attributes:
         history: ``None`` where no book is kept.
+        at: its place in the listing.
     """
 
     key: str
     checked: Checked
     history: History | None = None
+    at: int = 0
 
     @property
     def item(self) -> Item:
@@ -43,21 +52,12 @@ class Told(NamedTuple):
     @property
     def in_danger(self) -> bool:
         """Whether it is in danger, and nobody has said that it may stay."""
-        if self.checked.standing not in _DANGER:
-            return False
-        return not (self.history and self.history.accepted)
+        return self.checked.in_danger and not (self.history and self.history.accepted)
 
     @property
     def accepted(self) -> bool:
         """Whether a person has said that it may stay as it is."""
         return bool(self.history and self.history.accepted) and self.checked.in_danger
-
-    @property
-    def reasons(self) -> tuple[str, ...]:
-        """The names of the clauses that it misses."""
-        if self.checked.standing == "lost":
-            return (audit.UNUSABLE,)
-        return tuple(m.clause for m in self.checked.misses if m.verdict == "misses")
 
     def remembered(self) -> tuple[str, str, str]:
         """What the book says of it, as :data:`aptandum.core.docket.audit.REMEMBERED`."""
@@ -65,23 +65,124 @@ class Told(NamedTuple):
         return held.first_seen, held.danger_since, held.accepted
 
 
-def told(
-    checked: Sequence[Checked],
-    histories: Mapping[str, History] | None = None,
-    keys: Sequence[str] | None = None,
-) -> list[Told]:
-    """Items with what is remembered of them; they are all of their listing, in its order.
+class Rows(Sequence[Told]):
+    """Items of an audit in some order. Each is told when it is asked for: what is not in view is not held.
 
-    Args:
-        keys: theirs, where they are known.
+    Attributes:
+        places: theirs in the listing; (M,) int.
+        remembered: whether a book is kept.
     """
-    known = histories or {}
-    if keys is None:
-        keys = keys_of([one.item for one in checked])
-    return [Told(key, one, known.get(key)) for key, one in zip(keys, checked, strict=True)]
+
+    def __init__(self, found: Found, remembered: Remembered | None, places: Places) -> None:
+        self._found, self._held, self.places = found, remembered, places
+        self._listed = found.items_listed
+        self.remembered = remembered is not None
+
+    def among(self, which: Mask) -> Rows:
+        """Those for which it is said so; (M,) bool."""
+        return Rows(self._found, self._held, self.places[which])
+
+    def __len__(self) -> int:
+        return len(self.places)
+
+    @overload
+    def __getitem__(self, at: int) -> Told: ...
+    @overload
+    def __getitem__(self, at: slice) -> Rows: ...
+    def __getitem__(self, at: Any) -> Any:
+        """Those of a slice, or the one at a place of this order."""
+        if isinstance(at, slice):
+            return Rows(self._found, self._held, self.places[at])
+        place = int(self.places[at])
+        history = None if self._held is None else self._held[place]
+        item = self._listed[place]
+        key = self._listed.keys.of(place, item)
+        return Told(key, self._found.of_item(place, item), history, place)
+
+    @property
+    def heads(self) -> tuple[tuple[str, ...], ...]:
+        """The columns of their listings."""
+        return self._listed.heads
+
+    def files(self) -> Iterator[str]:
+        """The pictures of each, without those that have none."""
+        for place in self.places.tolist():
+            file = self._listed[place].file
+            if file:
+                yield file
+
+    # -- all at once -------------------------------------------------------------------------------
+
+    @property
+    def matters(self) -> Mask:
+        """Whether each still matters; (M,) bool."""
+        return self._listed.matters[self.places]
+
+    @property
+    def values(self) -> npt.NDArray[np.float64]:
+        """What each is worth; NaN: nobody says; (M,) float64."""
+        return self._listed.values[self.places]
+
+    @property
+    def accepted(self) -> Mask:
+        """As :attr:`Told.accepted`; (M,) bool."""
+        return self._found.in_danger[self.places] & self._marked("accepted")
+
+    @property
+    def in_danger(self) -> Mask:
+        """As :attr:`Told.in_danger`; (M,) bool."""
+        return self._found.in_danger[self.places] & ~self._marked("accepted")
+
+    def of_group(self, group: str) -> Rows:
+        """Those of a group: one of the above, or those in danger by a clause."""
+        if group == EVERY:
+            return self
+        if group == DANGER:
+            return self.among(self.in_danger)
+        if group == ACCEPTED:
+            return self.among(self.accepted)
+        if group == FELL:
+            return self.among(self.in_danger & self._marked("fell"))
+        if group in (NEW, ROSE):
+            return self.among(self._marked("new" if group == NEW else "rose"))
+        return self.among(self.in_danger & self._found.missing(self.places, group))
+
+    def new_since(self) -> Rows:
+        """Those of which something is new since the visit before."""
+        fell, rose, new = self._marked("fell"), self._marked("rose"), self._marked("new")
+        return self.among(fell | rose | new)
+
+    def in_order(self, order: Order) -> Rows:
+        """The worst first; or the most valuable of those in danger first; or as they are listed."""
+        if order == "listed":
+            return self
+        after = self.accepted if order == "worst" else np.zeros(len(self), bool)
+        worst = Rows(self._found, self._held, self._found.by_weight(self.places, after))
+        if order == "worst":
+            return worst
+        worth = np.nan_to_num(worst.values, nan=0.0)
+        best = np.lexsort((-worth, ~worst.in_danger))
+        return Rows(self._found, self._held, worst.places[best])
+
+    def titles(self) -> list[tuple[str, str, int]]:
+        """The reasons of those in danger: clause, what it is called, and how many; the most frequent first."""
+        return self._found.counted(self.places[self.in_danger])
+
+    def worth(self) -> float | None:
+        """What those in danger are worth together; ``None``: the listing does not say."""
+        known = self.values[self.in_danger]
+        known = known[~np.isnan(known)]
+        return float(np.sum(known)) if len(known) else None
+
+    def _marked(self, mark: Mark) -> Mask:
+        if self._held is None:
+            return np.zeros(len(self), bool)
+        return self._held.marked(mark)[self.places]
 
 
-_DANGER = ("misses", "lost")
+def told(found: Found, remembered: Remembered | None = None) -> Rows:
+    """Everything that was looked at, with what is remembered of it, as it is listed."""
+    return Rows(found, remembered, np.flatnonzero(found.looked))
 
 
 @frozen
@@ -92,20 +193,19 @@ class Lists:
         groups: name, what it is called, how many; a clause's are reasons of being in danger.
     """
 
-    mine: Sequence[Told] = field(repr=False)
+    mine: Rows = field(repr=False)
     groups: tuple[tuple[str, str, int], ...]
     group: str
-    shown: Sequence[Told] = field(repr=False)
+    shown: Rows = field(repr=False)
 
 
 def lists(
-    checked: Sequence[Checked],
-    histories: Mapping[str, History] | None,
+    found: Found,
+    remembered: Remembered | None,
     group: str,
     order: Order,
     set_aside: bool = True,
     compared: bool = False,
-    keys: Sequence[str] | None = None,
 ) -> Lists:
     """Everything that a view of an audit shows; it may be made beside the interface.
 
@@ -113,71 +213,26 @@ def lists(
         group: the one that is chosen; where it is there no more, those in danger are.
         set_aside: leave out what no longer matters.
         compared: there was a visit before, so that there is something new.
-        keys: of the items, where they are known.
     """
-    mine = told(checked, histories, keys)
+    mine = told(found, remembered)
     if set_aside:
-        mine = [one for one in mine if one.item.matters]
-    danger = of_group(mine, DANGER)
-    groups = [(DANGER, say("In danger"), len(danger)), *titles(danger)]
-    if compared and histories is not None:
+        mine = mine.among(mine.matters)
+    danger = mine.of_group(DANGER)
+    groups = [(DANGER, say("In danger"), len(danger)), *danger.titles()]
+    if compared and remembered is not None:
         names = (
             (FELL, say("Newly in danger")),
             (ROSE, say("Mended")),
             (NEW, say("Newly listed")),
         )
-        groups += [(key, words, len(of_group(mine, key))) for key, words in names]
-    accepted = len(of_group(mine, ACCEPTED))
+        groups += [(key, words, len(mine.of_group(key))) for key, words in names]
+    accepted = len(mine.of_group(ACCEPTED))
     if accepted:
         groups.append((ACCEPTED, say("Accepted as they are"), accepted))
     groups.append((EVERY, say("All"), len(mine)))
     if group not in [key for key, _words, _n in groups]:
         group = DANGER
-    return Lists(mine, tuple(groups), group, in_order(of_group(mine, group), order))
-
-
-_GROUPS: dict[str, Callable[[Told], bool]] = {
-    DANGER: lambda one: one.in_danger,
-    FELL: lambda one: one.in_danger and bool(one.history and one.history.fell),
-    NEW: lambda one: bool(one.history and one.history.new),
-    ROSE: lambda one: bool(one.history and one.history.rose),
-    ACCEPTED: lambda one: one.accepted,
-    EVERY: lambda one: True,
-}
-
-
-def of_group(every: Sequence[Told], group: str) -> list[Told]:
-    """Those of a group: one of the above, or those in danger by a clause."""
-    if group in _GROUPS:
-        return [one for one in every if _GROUPS[group](one)]
-    return [one for one in every if one.in_danger and group in one.reasons]
-
-
-def in_order(every: Sequence[Told], order: Order) -> list[Told]:
-    """The worst first; or the most valuable of those in danger first; or as they are listed."""
-    if order == "listed":
-        return list(every)
-    if order == "value":
-        return sorted(
-            every,
-            key=lambda one: (not one.in_danger, -(one.checked.item.value or 0.0), one.checked.weight),
-        )  # fmt: skip
-    return sorted(every, key=lambda one: (one.accepted, one.checked.weight))
-
-
-def titles(every: Sequence[Told]) -> list[tuple[str, str, int]]:
-    """The reasons of those in danger: clause, what it is called, and how many; the most frequent first."""
-    counts: dict[str, list[Any]] = {}
-    for one in every:
-        if not one.in_danger:
-            continue
-        if one.checked.standing == "lost":
-            counts.setdefault(audit.UNUSABLE, [say("No usable picture"), 0])[1] += 1
-        for miss in one.checked.misses:
-            if miss.verdict == "misses":
-                counts.setdefault(miss.clause, [miss.title, 0])[1] += 1
-    made = [(clause, title, n) for clause, (title, n) in counts.items()]
-    return sorted(made, key=lambda one: (-one[2], one[1]))
+    return Lists(mine, tuple(groups), group, mine.of_group(group).in_order(order))
 
 
 @frozen
@@ -193,15 +248,17 @@ class Page:
     source: str
     brief: str
     at: datetime
-    every: Sequence[Told] = field(repr=False)
+    every: Rows = field(repr=False)
     since: Since = field(default_factory=Since)
     order: Order = "worst"
 
     def facts(self) -> list[tuple[str, int]]:
         """How many there are of what."""
-        danger = [one for one in self.every if one.in_danger]
-        made = [(say("items"), len(self.every)), (say("in danger"), len(danger))]
-        accepted = sum(one.accepted for one in self.every)
+        made = [
+            (say("items"), len(self.every)),
+            (say("in danger"), int(self.every.in_danger.sum())),
+        ]
+        accepted = int(self.every.accepted.sum())
         if accepted:
             made.append((say("accepted as they are"), accepted))
         if self.since.before:
@@ -212,12 +269,6 @@ class Page:
                 (say("no longer listed"), len(self.since.gone)),
             ]
         return made
-
-    def worth(self) -> float | None:
-        """What those in danger are worth together; ``None``: the listing does not say."""
-        values = [one.checked.item.value for one in self.every if one.in_danger]
-        known = [value for value in values if value is not None]
-        return sum(known) if known else None
 
 
 _MOST = 200
@@ -230,7 +281,7 @@ def as_page(page: Page) -> str:
 
     from aptandum.core.report.html import fonts, sign, template
 
-    danger = in_order([one for one in page.every if one.in_danger], page.order)
+    danger = page.every.of_group(DANGER).in_order(page.order)
     environment = Environment(
         loader=FunctionLoader(template),
         autoescape=True,
@@ -242,11 +293,11 @@ def as_page(page: Page) -> str:
     return environment.get_template("audit.html").render(
         page=page,
         fonts=fonts(),
-        reasons=titles(page.every),
+        reasons=page.every.titles(),
         danger=danger[:_MOST],
         more=max(0, len(danger) - _MOST),
         words=_words,
-        valued=any(one.checked.item.value is not None for one in danger),
+        valued=not bool(np.all(np.isnan(danger.values))),
     )
 
 
@@ -288,7 +339,7 @@ def record_of(one: Told, brief: str) -> dict[str, Any]:
 
 
 def write_list(
-    every: Sequence[Told], path: str | os.PathLike[str], brief: str, page: Page | None = None
+    every: Rows, path: str | os.PathLike[str], brief: str, page: Page | None = None
 ) -> None:
     """Write items as a list, whole: ``.json``, ``.html`` (a page that is given), else CSV.
 
@@ -296,18 +347,26 @@ def write_list(
         OSError: it could not be written.
     """
     target = Path(os.fspath(path))
-    pictures = [one.checked.item.file for one in every if one.checked.item.file]
     ending = target.suffix.lower()
+    made: str | Iterator[str]
     if ending == ".json":
-        made = json.dumps([record_of(one, brief) for one in every], indent=1, ensure_ascii=False)
+        made = _as_json(every, brief)
     elif ending in (".html", ".htm") and page is not None:
         made = as_page(page)
     else:
-        made = "\ufeff" + as_table(every, target.resolve().parent)
-    write_atomic(target, made, pictures)
+        made = chain(["\ufeff"], as_table(every, target.resolve().parent))
+    write_atomic(target, made, every.files())
 
 
-def as_table(every: Sequence[Told], folder: str | os.PathLike[str] | None = None) -> str:
-    """Items as CSV, with what is remembered of them where a book is kept."""
-    kept = [one.remembered() for one in every] if any(one.history for one in every) else None
-    return audit.as_csv([one.checked for one in every], folder, kept)
+def _as_json(every: Rows, brief: str) -> Iterator[str]:
+    yield "["
+    for n, one in enumerate(every):
+        said = json.dumps(record_of(one, brief), indent=1, ensure_ascii=False)
+        yield ("," if n else "") + "\n " + said.replace("\n", "\n ")
+    yield "\n]" if len(every) else "]"
+
+
+def as_table(every: Rows, folder: str | os.PathLike[str] | None = None) -> Iterator[str]:
+    """Lines of items as CSV, with what is remembered of them where a book is kept."""
+    rows = ((one.checked, one.remembered()) for one in every)
+    return audit.as_csv(rows, audit.heads_of(every.heads), folder, every.remembered)

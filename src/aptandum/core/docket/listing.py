@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 import os
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import field
 from functools import lru_cache
+from itertools import chain
 from pathlib import Path
 
 from aptandum.core.docket.found import photos_in
+from aptandum.core.docket.listed import Item, Listed
 from aptandum.core.errors import AptandumError
 from aptandum.core.frozen import frozen
 from aptandum.core.numbers import QuantityError, number
@@ -19,45 +21,18 @@ from aptandum.core.outside import read_whole
 from aptandum.core.photo.facts import io_sentence, shown_name
 from aptandum.core.words import say, say_n
 
-MOST_ROWS = 1_000_000
+MOST_ROWS = 5_000_000
 
 
 class ListingError(AptandumError):
     """A listing that cannot be read; the message names file, line and cause."""
 
 
-@frozen
-class Item:
-    """Something listed.
-
-    Attributes:
-        name: what it is called.
-        file: its picture's.
-        in_stock: whether it still matters; ``None``: nobody says.
-        line: where it stands in its listing, 1-based; 0 for a file of a folder.
-        head, row: its listing's columns in their own order and spelling, and what stands in them; none for a file of
-            a folder.
-        key: by what it is known again, where the listing has a column for that.
-        value: what it is worth, in whatever the listing counts.
-    """
-
-    name: str
-    file: str
-    in_stock: bool | None = None
-    line: int = 0
-    head: tuple[str, ...] = field(default=(), repr=False, compare=False)
-    row: tuple[str, ...] = field(default=(), repr=False, compare=False)
-    key: str = field(default="", repr=False, compare=False)
-    value: float | None = field(default=None, repr=False, compare=False)
-
-    @property
-    def matters(self) -> bool:
-        return self.in_stock is not False
-
-
-_MOST_BYTES = 256 * 1024 * 1024
+_MOST_BYTES = 512 * 1024 * 1024
 _MOST_COLUMNS = 1000
 _MOST_WRONG = 8
+_MOST_PATHS = 4096
+_PART = 1 << 20
 _MOST_NAMED = 12
 _ITEM = ("item", "name", "title", "sku", "article", "id", "number")
 _FILE = ("picture file", "picture", "file", "photo", "image", "path", "filename", "file name")
@@ -69,9 +44,9 @@ _YES = {"yes", "y", "true", "in stock", "in", "available", "x"}
 _NO = {"no", "n", "false", "out of stock", "out", "sold", "sold out", "gone", "ended", "-"}
 
 
-def items_in(paths: Iterable[str]) -> list[Item]:
+def items_in(paths: Iterable[str]) -> Listed:
     """The photos of folders and of those inside them, each an item of its own."""
-    return [Item(shown_name(path), path) for path in photos_in(list(paths))]
+    return Listed(Item(shown_name(path), path) for path in photos_in(list(paths)))
 
 
 @frozen
@@ -113,7 +88,7 @@ def head_of(path: str | os.PathLike[str], rows: int = 3) -> tuple[list[str], lis
         raise ListingError(table.broken(str(error))) from None
 
 
-def read_listing(path: str | os.PathLike[str], columns: Columns | None = None) -> list[Item]:
+def read_listing(path: str | os.PathLike[str], columns: Columns | None = None) -> Listed:
     """The items of a listing. Its first row names the columns; the pictures' files are looked for beside it.
     Comma, semicolon or tab part the columns: what a line ``sep=;`` before them says, else whichever the first
     row has most of.
@@ -126,7 +101,7 @@ def read_listing(path: str | os.PathLike[str], columns: Columns | None = None) -
     """
     table = _opened(path)
     try:
-        return table.items(Path(os.path.abspath(os.fspath(path))).parent, columns)
+        return Listed(table.items(Path(os.path.abspath(os.fspath(path))).parent, columns))
     except csv.Error as error:
         raise ListingError(table.broken(str(error))) from None
 
@@ -134,38 +109,47 @@ def read_listing(path: str | os.PathLike[str], columns: Columns | None = None) -
 def _opened(path: str | os.PathLike[str]) -> _Table:
     name = shown_name(path)
     try:
-        return _Table(_text_of(read_whole(path, _MOST_BYTES)), name)
+        return _Table(_lines_of(read_whole(path, _MOST_BYTES)), name)
     except (OSError, ValueError) as error:
         cause = error if isinstance(error, OSError) else OSError(str(error))
         raise ListingError(io_sentence(cause, name)) from None
 
 
-def _text_of(raw: bytes) -> str:
-    """A table's text, in whatever letters it was saved."""
+def _lines_of(raw: bytes) -> Iterator[str]:
+    """A table's lines, in whatever letters it was saved; they are read as they are asked for."""
+    text = io.TextIOWrapper(io.BytesIO(raw), _letters_of(raw), "replace", newline="")
+    yield from text
+
+
+def _letters_of(raw: bytes) -> str:
     if raw[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        return raw.decode("utf-16", "replace")
+        return "utf-16"
     for nul, encoding in ((raw[1:200:2], "utf-16-le"), (raw[0:200:2], "utf-16-be")):
         if len(nul) > 4 and nul.count(0) > 0.8 * len(nul):
-            return raw.decode(encoding, "replace")
+            return encoding
+    whole = codecs.getincrementaldecoder("utf-8")()
     try:
-        return raw.decode("utf-8-sig")
+        for begun in range(0, len(raw), _PART):
+            whole.decode(raw[begun : begun + _PART])
+        whole.decode(b"", final=True)
     except UnicodeDecodeError:
-        return raw.decode("cp1252", "replace")  # what tables on older machines are written in
+        return "cp1252"  # what tables on older machines are written in
+    return "utf-8-sig"
 
 
 class _Table:
     """The rows of a table, and where a reader of it stands."""
 
-    def __init__(self, text: str, name: str) -> None:
+    def __init__(self, lines: Iterator[str], name: str) -> None:
         self.name = name
-        first, _end, rest = text.partition("\n")
-        told = first.rstrip("\r")
+        first = next(lines, "")
+        told = first.rstrip("\r\n")
         self.skipped = 0
         if told.lower().startswith("sep=") and len(told) == 5:
-            self.parted, text, self.skipped = told[4], rest, 1
+            self.parted, self.skipped = told[4], 1
         else:
-            self.parted = max(",;\t", key=first.count)
-        self.rows = csv.reader(io.StringIO(text, newline=""), delimiter=self.parted, strict=True)
+            self.parted, lines = max(",;\t", key=first.count), chain([first], lines)
+        self.rows = csv.reader(lines, delimiter=self.parted, strict=True)
         self.begun = 1
 
     def each(self) -> Iterator[list[str]]:
@@ -187,8 +171,8 @@ class _Table:
             )
         return say("{file}, line {n}: {why}.", file=self.name, n=self.begun, why=why)
 
-    def items(self, folder: Path, columns: Columns | None = None) -> list[Item]:
-        """Every item; its picture is looked for in a folder.
+    def items(self, folder: Path, columns: Columns | None = None) -> Iterator[Item]:
+        """Every item; its picture is looked for in a folder. What is wrong is raised behind the last of them.
 
         Raises:
             ListingError: it is not said what the columns mean, or a cell says nothing that can be meant.
@@ -208,7 +192,6 @@ class _Table:
         if at_file is None:
             raise ListingError(self._no_file(head))
         folder_ = os.fspath(folder)
-        found: list[Item] = []
         wrong: list[str] = []
         paths: dict[str, str] = {}  # many items may show one picture
         for row in rows:
@@ -230,17 +213,18 @@ class _Table:
             item = _cell(row, at_item) or file or say("line {n}", n=line)
             full = paths.get(file)
             if full is None:
+                if len(paths) >= _MOST_PATHS:
+                    paths.clear()
                 full = os.path.normpath(os.path.join(folder_, file)) if file else ""
                 paths[file] = full
             cells = tuple(row[: len(own)])
             worth = _number(_cell(row, at_value))
             key = _cell(row, at_key)
-            found.append(Item(item, full, stock, line, own, cells, key, worth))  # type: ignore[arg-type]
+            yield Item(item, full, stock, line, own, cells, key, worth)  # type: ignore[arg-type]
         if wrong:
             more = len(wrong) - _MOST_WRONG
             rest = "\n" + say("And {n} more.", n=more) if more > 0 else ""
             raise ListingError("\n".join(wrong[:_MOST_WRONG]) + rest)
-        return found
 
     def _at(self, own: tuple[str, ...], name: str) -> int | None:
         """The place of a column.

@@ -20,7 +20,7 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.core.words import show_day
 from aptandum.ui.desk.audit_rows import ReasonRow
 from aptandum.ui.desk.rows import THING
-from aptandum.ui.session.audit import AuditRun
+from aptandum.ui.session.audited import AuditRun
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import label
 
@@ -79,13 +79,13 @@ class AuditSide(QFrame):
 
     def show_run(self, run: AuditRun, made: Lists) -> None:
         """Show what was found."""
-        aside = [item for item in run.items if not item.matters]
-        self.aside.setVisible(any(item.in_stock is not None for item in run.items))
+        aside = int((~run.items.matters).sum())
+        self.aside.setVisible(run.items.says_stock)
         danger = made.groups[0][2]
         self.name.setText(shown_name(run.source) if run.source else "")
         words = t("{n} of {all} are in danger", n=grouped(danger), all=grouped(len(made.mine)))
         if aside and self.aside.isChecked():
-            words = t("{words}; {n} set aside", words=words, n=grouped(len(aside)))
+            words = t("{words}; {n} set aside", words=words, n=grouped(aside))
         rest = len(run.items) - len(run.checked)
         if rest:
             words += "\n" + t("{n} still to be looked at", n=grouped(rest))

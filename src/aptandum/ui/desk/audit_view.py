@@ -8,6 +8,7 @@ from importlib import resources
 from pathlib import Path
 from typing import cast
 
+import numpy as np
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QDialog,
@@ -21,8 +22,9 @@ from PyQt6.QtWidgets import (
 )
 
 from aptandum.core.docket import audit, audit_lists
-from aptandum.core.docket.audit import Checked, Item
-from aptandum.core.docket.audit_lists import Lists, Order, Told
+from aptandum.core.docket.audit_found import Found
+from aptandum.core.docket.audit_lists import Lists, Order, Rows, Told
+from aptandum.core.docket.listed import Listed
 from aptandum.ui.asking import where_to_save
 from aptandum.ui.desk.audit_detail import AuditDetail
 from aptandum.ui.desk.audit_rows import PictureRow, words_of
@@ -30,7 +32,7 @@ from aptandum.ui.desk.audit_side import AuditSide
 from aptandum.ui.desk.rows import Things, dress
 from aptandum.ui.desk.slip import NARROW, WIDTH
 from aptandum.ui.session import Session
-from aptandum.ui.session.audit import AuditRun
+from aptandum.ui.session.audited import AuditRun
 from aptandum.ui.strings import t
 from aptandum.ui.widgets import Choice, button, empty_state, label
 
@@ -52,6 +54,7 @@ class AuditView(QWidget):
         self.model = session.audit
         self._laying = False  # the list is being filled: what is chosen then nobody has chosen
         self._by_hand = False
+        self._shown = audit_lists.told(Found(Listed(())))
         self._made = self._again = False  # lists are being made; and are to be made again
         self._watch = QTimer(self)
         self._watch.setInterval(_WATCH_MS)
@@ -63,11 +66,11 @@ class AuditView(QWidget):
         self.show_all()
 
     @property
-    def items(self) -> list[Item]:
+    def items(self) -> Listed:
         return self.model.items
 
     @property
-    def checked(self) -> dict[int, Checked]:
+    def checked(self) -> Found:
         return self.model.checked
 
     @property
@@ -281,9 +284,9 @@ class AuditView(QWidget):
         """In which order the list is."""
         return cast(Order, self.sorted_by.currentData() or "worst")
 
-    def shown(self) -> list[Told]:
+    def shown(self) -> Rows:
         """Those that are shown, in their order."""
-        return list(self.rows.items)
+        return self._shown
 
     def show_all(self) -> None:
         """Bring everything in line with what has been checked; where that is much, beside the interface."""
@@ -292,23 +295,23 @@ class AuditView(QWidget):
         self.stack.setCurrentIndex(1 if self.items else 0)
         for part in (self.again, self.export, self.bulk):
             part.setEnabled(bool(self.checked))
-        run, held = self.model.run, dict(self.checked)
+        run, found = self.model.run, self.checked
+        if self._made and len(found) > _MANY:
+            self._again = (
+                True  # once those that are being made are shown: two at once take twice as long
+            )
+            return
+        held = found.copy()
         asked = self.side.group, self.order, self.side.aside.isChecked()
 
         def make(_late: object = None) -> Lists:
-            places = sorted(held)
-            every = [held[at] for at in places]
             compared = bool(run.since.before)
-            return audit_lists.lists(every, run.histories, *asked, compared, run.keys(places))
+            return audit_lists.lists(held, run.remembered, *asked, compared)
 
         if len(held) <= _MANY:
             self.session.jobs.drop("audit lists")
             self._made, self._again = False, False
             self._show(run, make())
-        elif self._made:
-            self._again = (
-                True  # once those that are being made are shown: two at once take twice as long
-            )
         else:
             self._made = True
             self.session.jobs.latest("audit lists", make, partial(self._came, run))
@@ -324,17 +327,17 @@ class AuditView(QWidget):
         if run is not self.model.run:
             return
         self.side.show_run(run, made)
-        valued = any(one.item.value is not None for one in made.mine)
+        valued = not bool(np.all(np.isnan(made.mine.values)))
         self.sorted_by.setVisible(valued)
         if not valued:
             self.sorted_by.setCurrentIndex(0)
         here = self.current() if self._by_hand else None
         self._laying = True
+        self._shown = made.shown
         self.rows.take(made.shown)
-        keys = [one.key for one in made.shown] if here is not None else []
-        at = keys.index(here.key) if here is not None and here.key in keys else 0
+        at = np.flatnonzero(made.shown.places == here.at)[:1].tolist() if here is not None else []
         if made.shown:
-            self.list.setCurrentIndex(self.rows.index(at))
+            self.list.setCurrentIndex(self.rows.index(at[0] if at else 0))
         self._laying = False
         self._picked()
 
@@ -372,7 +375,7 @@ class AuditView(QWidget):
         one = self.current()
         if one is None:
             return
-        self.model.replace({self.items.index(one.item): path})
+        self.model.replace({one.at: path})
 
     def ask_replace_many(self) -> None:
         """Ask for a folder whose pictures take the place of those that are shown, and put them there as one step."""
@@ -381,8 +384,7 @@ class AuditView(QWidget):
         folder = QFileDialog.getExistingDirectory(self, t("Pictures that take the place of these"))
         if not folder:
             return
-        wanted = {id(one.item) for one in self.shown()}
-        places = [at for at, item in enumerate(self.items) if id(item) in wanted]
+        places = sorted(self.shown().places.tolist())
         dialog = replace_dialog.ReplaceDialog(self.session, self.model.run, places, folder, self)
         if dialog.exec() == QDialog.DialogCode.Accepted:
             self.model.replace(dialog.files())

@@ -30,7 +30,7 @@ from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
 from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
-from aptandum.ui.session.audit import AuditRun
+from aptandum.ui.session.audited import AuditRun
 from aptandum.ui.signs import word
 from aptandum.ui.strings import sentences, t, t_n
 from aptandum.ui.widgets import button, label
@@ -113,7 +113,7 @@ class ReplaceDialog(QDialog):
     # -- what was found --------------------------------------------------------------------------
 
     def _find(self) -> None:
-        items, places, folder = list(self.run.items), list(self.places), self.folder
+        items, places, folder = self.run.items, list(self.places), self.folder
 
         def work(late: Any) -> tuple[list[Swap], list[str]]:
             return matched(items, places, folder)

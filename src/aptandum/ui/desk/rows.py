@@ -30,7 +30,7 @@ class Things(QAbstractListModel, Generic[T]):
     def __init__(self, words: Callable[[T], str]) -> None:
         super().__init__()
         self.words = words
-        self.items: list[T] = []
+        self.items: Sequence[T] = []
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         return len(self.items)
@@ -45,9 +45,9 @@ class Things(QAbstractListModel, Generic[T]):
         return None
 
     def take(self, items: Sequence[T]) -> None:
-        """Hold these from now on."""
+        """Hold these from now on; they are not changed any more by whoever gives them."""
         self.beginResetModel()
-        self.items = list(items)
+        self.items = items
         self.endResetModel()
 
     def change(self, items: Sequence[T]) -> None:

@@ -6,35 +6,32 @@ import os
 import sqlite3
 import threading
 import time
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import partial
+from itertools import islice
 
+import numpy as np
 from platformdirs import user_state_path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from aptandum.core import workers
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, audit_lists, audit_run
-from aptandum.core.docket.audit import Checked, Item
-from aptandum.core.docket.audit_book import (
-    ENDING,
-    AuditBook,
-    AuditBookError,
-    History,
-    Since,
-    keys_of,
-    rules_key,
-)
-from aptandum.core.docket.audit_lists import Order, Page, Told
+from aptandum.core.docket.audit import Checked
+from aptandum.core.docket.audit_book import ENDING, AuditBook, AuditBookError, Since, rules_key
+from aptandum.core.docket.audit_found import Found, Mask
+from aptandum.core.docket.audit_lists import Order, Page, Rows
+from aptandum.core.docket.audit_memory import Remembered
 from aptandum.core.docket.batch import run
+from aptandum.core.docket.listed import Listed, Places
 from aptandum.core.docket.listing import Columns
-from aptandum.core.docket.model import Audited, Instead
+from aptandum.core.docket.model import Audited
 from aptandum.core.file.write import unwritten
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.jobs import Jobs, Progress
+from aptandum.ui.session.audited import AuditRun
 from aptandum.ui.session.docket_store import Change, DocketStore
 from aptandum.ui.session.library import Library
 from aptandum.ui.strings import commas, t, t_n
@@ -42,79 +39,13 @@ from aptandum.ui.strings import commas, t, t_n
 _SHOW_EVERY = 0.25
 """Seconds between two looks at what has been checked meanwhile."""
 
+_AT_ONCE = 1000
+"""Pictures that are known from before, shown together."""
 _STATED = 400
 """Files at a time for which it is seen whether a picture has been replaced."""
 
-
-@dataclass
-class AuditRun:
-    """One source held against one brief.
-
-    Attributes:
-        items: what is looked at; listed: the same before any was replaced.
-        checked: what was found, by the item's place.
-        briefs: all that the source is audited against, where there are several.
-        columns: what a person has said of the listing's columns.
-        visit: of the book, while it goes on; 0: not begun.
-        histories, since: what the book remembers, once all were looked at.
-    """
-
-    source: str
-    brief: str
-    listed: list[Item] = field(default_factory=list)
-    items: list[Item] = field(default_factory=list)
-    checked: dict[int, Checked] = field(default_factory=dict)
-    asked: object = None
-    briefs: tuple[str, ...] = ()
-    columns: Columns | None = None
-    visit: int = 0
-    histories: Mapping[str, History] | None = None
-    since: Since = field(default_factory=Since)
-    _keyed: tuple[list[Item], list[str]] | None = None
-
-    @property
-    def lane(self) -> str:
-        return f"audit {self.source} {self.brief}"
-
-    def audited(self) -> Audited:
-        """As the docket keeps it."""
-        instead = tuple(
-            Instead(item=listed.name, listed=listed.file, file=now.file)
-            for listed, now in zip(self.listed, self.items, strict=True)
-            if now.file != listed.file
-        )
-        said = {} if self.columns is None else {k: v for k, v in vars(self.columns).items() if v}
-        return Audited.model_validate(
-            {"source": self.source, "brief": self.brief, "instead": instead, "briefs": self.briefs, "columns": said}
-        )  # fmt: skip
-
-    def keys(self, places: Sequence[int]) -> list[str]:
-        """By what the items at some places are known again."""
-        if self._keyed is None or self._keyed[0] is not self.items:
-            self._keyed = self.items, keys_of(self.items)
-        every = self._keyed[1]
-        return [every[at] for at in places]
-
-    def told(self) -> list[Told]:
-        """Everything that was looked at, with what is remembered of it, as it is listed."""
-        places = sorted(self.checked)
-        every = [self.checked[at] for at in places]
-        return audit_lists.told(every, self.histories, self.keys(places))
-
-    def put_instead(self, held: Audited) -> None:
-        """Look at the pictures that the docket names in place of listed ones; what was found of
-        others stands."""
-        other = {(one.item, one.listed): one.file for one in held.instead}
-        items = [
-            audit.with_file(item, other[item.name, item.file])
-            if (item.name, item.file) in other
-            else item
-            for item in self.listed
-        ]
-        if self.items:
-            same = {i for i, (a, b) in enumerate(zip(self.items, items, strict=True)) if a == b}
-            self.checked = {i: one for i, one in self.checked.items() if i in same}
-        self.items = items
+_Come = tuple[tuple[int, ...], Checked]
+"""The places of the items that show a picture, and what was found of it."""
 
 
 class AuditModel(QObject):
@@ -151,11 +82,11 @@ class AuditModel(QObject):
         return self.run.source
 
     @property
-    def items(self) -> list[Item]:
+    def items(self) -> Listed:
         return self.run.items
 
     @property
-    def checked(self) -> dict[int, Checked]:
+    def checked(self) -> Found:
         return self.run.checked
 
     # -- following the docket --------------------------------------------------------------------
@@ -197,8 +128,7 @@ class AuditModel(QObject):
                         )
                         self._jobs.post(lambda: self._tell(made, "note"))
                 except (AuditBookError, sqlite3.Error) as error:
-                    said = t("What was found is not remembered. {why}", why=str(error))
-                    self._jobs.post(lambda: self._tell(said))
+                    self._not_remembered(error)
             return self._book
 
     def _close_book(self) -> None:
@@ -210,16 +140,18 @@ class AuditModel(QObject):
         """Have items stay as they are, or no longer."""
         audited = self.run
 
-        def work(_progress: Progress) -> Mapping[str, History] | None:
+        listed = audited.items
+
+        def work(_progress: Progress) -> Remembered | None:
             book = self._opened_book(audited.source)
             if book is None:
-                return audited.histories
+                return audited.remembered
             at = datetime.now().astimezone() if on else None
             book.accept(audited.source, audited.brief, keys, at)
-            return book.histories(audited.source, audited.brief)
+            return book.remembered(audited.source, audited.brief, listed.keys)
 
-        def done(histories: Mapping[str, History] | None) -> None:
-            audited.histories = histories
+        def done(remembered: Remembered | None) -> None:
+            audited.remembered = remembered
             self.changed.emit()
 
         self._jobs.command(t("Writing it down …"), work, done, lane="audit book")
@@ -235,10 +167,10 @@ class AuditModel(QObject):
                 self.run = AuditRun("", "")
                 self.changed.emit()
             return
-        if self.run.listed and held == self.run.audited():
+        if self.run.items and held == self.run.audited():
             return
         known = self._runs.get((held.source, held.brief))
-        if known is None or not known.listed:
+        if known is None or not known.items:
             columns = Columns(**held.columns) if held.columns else None
             briefs = held.briefs or (held.brief,)
             self.open(held.source, held.brief, held, briefs, columns)
@@ -247,7 +179,7 @@ class AuditModel(QObject):
         known.put_instead(held)
         self.changed.emit()
         if known.asked is None:
-            self.check([i for i in range(len(known.items)) if i not in known.checked])
+            self.check(np.flatnonzero(~known.checked.looked))
 
     # -- what is audited -------------------------------------------------------------------------
 
@@ -268,19 +200,19 @@ class AuditModel(QObject):
             columns: what the listing's columns are; left out: as they seem.
         """
 
-        def work(_progress: Progress) -> list[Item]:
+        def work(_progress: Progress) -> Listed:
             if os.path.isdir(source):
                 return audit.items_in([source])
             return audit.read_listing(source, columns)
 
-        def done(found: list[Item]) -> None:
+        def done(found: Listed) -> None:
             if not found:
                 self._tell(t("There are no pictures in {name}.", name=shown_name(source)))
                 return
             several = tuple(dict.fromkeys((brief, *briefs)))
             for name in reversed(several):  # the one that is shown comes last, and is begun first
-                made = AuditRun(source, name, list(found), list(found), columns=columns)
-                made.briefs = several if len(several) > 1 else ()
+                made = AuditRun.of(source, name, found)
+                made.briefs, made.columns = several if len(several) > 1 else (), columns
                 old = self._runs.get((source, name))
                 if old is not None:
                     self._jobs.cancel_lane(old.lane)
@@ -292,7 +224,7 @@ class AuditModel(QObject):
             self.start(anew=False)
             for name in several[1:]:
                 other = self._runs[source, name]
-                self.check(range(len(other.items)), other)
+                self.check(np.arange(len(other.items)), other)
 
         name = shown_name(source)
         self._jobs.command(t("Looking through {name} …", name=name), work, done, lane="audits")
@@ -303,12 +235,12 @@ class AuditModel(QObject):
             return
         before = self.run
         known = self._runs.get((before.source, brief))
-        if known is not None and known.items == before.items:
+        if known is not None and known.items.is_like(before.items):
             self.run = known  # it was audited against both
             self._keep()
             self.changed.emit()
             return
-        made = AuditRun(before.source, brief, list(before.listed), list(before.items))
+        made = AuditRun.of(before.source, brief, before.items)
         made.briefs, made.columns = before.briefs, before.columns
         self._runs[made.source, brief] = self.run = made
         self._keep()
@@ -324,13 +256,11 @@ class AuditModel(QObject):
 
     def replace(self, files: Mapping[int, str]) -> None:
         """Check other files in place of some items' own, by their places; one step, however many there are."""
-        self.run._keyed = None
-        for at, path in files.items():
-            self.items[at] = audit.with_file(self.items[at], path)
-            self.checked.pop(at, None)
+        whole = {at: os.path.abspath(path) for at, path in files.items()}
+        self.run.use(self.items.with_files(whole))
         n = len(files)
         self._keep(t_n("Replace {n} picture", "Replace {n} pictures", n))
-        self.check(sorted(files))
+        self.check(np.array(sorted(files), np.intp))
 
     # -- checking --------------------------------------------------------------------------------
 
@@ -340,16 +270,14 @@ class AuditModel(QObject):
         Args:
             anew: those as well that have not changed since they were looked at.
         """
-        self.run.checked = {}
-        self.check(range(len(self.items)), anew=anew)
+        self.run.checked = Found(self.items)
+        self.check(np.arange(len(self.items)), anew=anew)
 
-    def check(
-        self, places: Sequence[int], audited: AuditRun | None = None, anew: bool = False
-    ) -> None:
+    def check(self, places: Places, audited: AuditRun | None = None, anew: bool = False) -> None:
         """Check the pictures at some places, of what is shown or of another run."""
         audited = audited or self.run
         self.changed.emit()
-        if not places:
+        if not len(places):
             return
         try:
             rules, brief = self._library.find(audited.brief)
@@ -363,52 +291,55 @@ class AuditModel(QObject):
     def _begin(
         self,
         audited: AuditRun,
-        places: Sequence[int],
+        places: Places,
         rules: Rulebook,
         brief: Brief,
         anew: bool,
     ) -> None:
         this = audited.asked = object()
-        items = list(audited.items)
+        items = audited.items
         key = rules_key(rules.text, brief.id, False)
 
-        def came(progress: Progress, found: dict[int, Checked]) -> None:
+        def came(progress: Progress, found: list[_Come]) -> None:
             if progress.cancelled or not found:
                 return  # what comes late is dropped
-            audited.checked.update(found)
+            then, now = items.instead, audited.items.instead
+            for at, one in found:
+                # What another picture has taken the place of meanwhile is looked at anew.
+                same = at if then is now else [n for n in at if then.get(n) == now.get(n)]
+                audited.checked.put(same, one)
             if audited is self.run:
                 self.changed.emit()
 
         def work(progress: Progress) -> None:
             book = self._opened_book(audited.source)
-            wanted = set(places)
-            known: dict[int, Checked] = {}
-            if book is not None and not anew:
-                looked = book.looked(items, key)
-                known = {at: one for at, one in looked.items() if at in wanted}
-            looks = audit_run.planned(items, places, brief, False, known)
-            self._jobs.post(partial(came, progress, known))
-            every, held = dict(known), dict[int, Checked]()
+            wanted = np.zeros(len(items), bool)
+            wanted[places] = True
+            known = self._looked(None if anew else book, items, wanted.copy(), key)
+            while some := list(islice(known, _AT_ONCE)):
+                progress.check()
+                wanted[[at for one, _found in some for at in one]] = False
+                self._jobs.post(partial(came, progress, some))
+            looks, many = audit_run.planned(items, wanted, brief), items.count_pictures(wanted)
+            held: list[_Come] = []
             last, pool = time.monotonic(), workers.shared()
             came_in = run(looks, pool.lane(1), pool.most, progress, audit_run.look, audit_run.lost)
-            for n, (at, found) in enumerate(came_in, start=1):
+            for n, found in enumerate(came_in, start=1):
                 progress.check()
-                held |= audit_run.spread(items, at, found)
+                held.append(found)
                 if time.monotonic() - last > _SHOW_EVERY:
                     last = time.monotonic()
+                    progress.count(n, many)
+                    book = self._hand_on(book, key, held)
                     self._jobs.post(partial(came, progress, held))
-                    progress.count(n, len(looks))
-                    every |= held
-                    held = {}
-            every |= held
+                    held = []
+            self._hand_on(book, key, held)
             self._jobs.post(partial(came, progress, held))
-            if book is not None:
-                book.remember((one for at, one in every.items() if at not in known), key)
 
         def ended(_nothing: object = None) -> None:
             if audited.asked is this:
                 audited.asked = None
-                if len(audited.checked) == len(audited.items):
+                if audited.checked.whole:
                     self._record(audited)
             if audited is self.run:
                 self.changed.emit()
@@ -418,23 +349,46 @@ class AuditModel(QObject):
             t("Auditing {name} …", name=name), work, ended, lane=audited.lane, cancelled=ended
         )
 
+    def _looked(
+        self, book: AuditBook | None, items: Listed, wanted: Mask, key: str
+    ) -> Iterator[_Come]:
+        """What the book knows; where it cannot be read any more, that is said."""
+        try:
+            yield from book.looked(items, wanted, key) if book is not None else ()
+        except sqlite3.Error as error:
+            self._not_remembered(error)
+
+    def _hand_on(self, book: AuditBook | None, key: str, found: list[_Come]) -> AuditBook | None:
+        """Write down what was found: the book, or ``None`` from where on it cannot be written to, which is said."""
+        try:
+            if book is not None:
+                book.remember((one for _at, one in found), key)
+        except sqlite3.Error as error:  # a full disk
+            self._not_remembered(error)
+            return None
+        return book
+
+    def _not_remembered(self, error: Exception) -> None:
+        said = t("What was found is not remembered. {why}", why=str(error))
+        self._jobs.post(lambda: self._tell(said))
+
     def _record(self, audited: AuditRun) -> None:
         """Write down how everything stands, and read what has changed since last time."""
-        every = [audited.checked[at] for at in range(len(audited.items))]
+        found = audited.checked.copy()
         where = audited.source, audited.brief
 
-        def work(_progress: Progress) -> tuple[Mapping[str, History], Since] | None:
+        def work(_progress: Progress) -> tuple[Remembered, Since] | None:
             book = self._opened_book(audited.source)
             if book is None:
                 return None
             if not audited.visit:
                 audited.visit = book.begin(*where, datetime.now().astimezone())
-            book.record(audited.visit, every)
-            return book.histories(*where), book.since(*where)
+            book.record(audited.visit, found)
+            return book.remembered(*where, found.items_listed.keys), book.since(*where)
 
-        def done(found: tuple[Mapping[str, History], Since] | None) -> None:
-            if found is not None:
-                audited.histories, audited.since = found
+        def done(held: tuple[Remembered, Since] | None) -> None:
+            if held is not None:
+                audited.remembered, audited.since = held
                 if audited is self.run:
                     self.changed.emit()
 
@@ -445,20 +399,19 @@ class AuditModel(QObject):
 
     def look_at_files(self) -> None:
         """See whether pictures have been replaced or are gone, and check those again."""
-        if not self.checked or len(self.checked) < len(self.items):
+        if not self.items or not self.checked.whole:
             return
-        every = sorted(self.checked)
-        turn = every[self._turn : self._turn + _STATED]
-        self._turn = self._turn + _STATED if self._turn + _STATED < len(every) else 0
-        changed = audit.changed([self.checked[i] for i in turn])
+        turn = range(self._turn, min(self._turn + _STATED, len(self.items)))
+        self._turn = turn.stop if turn.stop < len(self.items) else 0
+        changed = audit.changed([self.checked[at] for at in turn])
         if changed:
-            names = commas([self.checked[turn[i]].item.name for i in changed[:4]])
+            names = commas([self.items[turn[n]].name for n in changed[:4]])
             self._tell(t("Changed on disk, and checked again: {names}", names=names), "note")
-            self.check([turn[i] for i in changed])
+            self.check(np.array([turn[n] for n in changed], np.intp))
 
     # -- handing it on ---------------------------------------------------------------------------
 
-    def export(self, shown: Sequence[Told], path: str, order: Order) -> None:
+    def export(self, shown: Rows, path: str, order: Order) -> None:
         """Write some of what was found: as a table, as JSON, or as a page for somebody else to read, by the ending."""
         if not path.lower().endswith((".csv", ".json", ".html")):
             path += ".csv"
@@ -468,11 +421,12 @@ class AuditModel(QObject):
             return
         rules, brief = self._library.find(self.run.brief)
         title = t("{body}: {brief}", body=rules.body.name, brief=brief.title)
+        every = self.run.told()
         page = Page(
             shown_name(self.source),
             title,
             datetime.now().astimezone(),
-            [one for one in self.run.told() if one.item.matters],
+            every.among(every.matters),
             self.run.since,
             order,
         )

@@ -1,0 +1,248 @@
+"""The items of a listing or a folder, however many: kept as bytes, with columns for what is asked of all of them."""
+
+from __future__ import annotations
+
+import os
+from array import array
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import field
+from functools import cached_property
+from typing import Any, overload
+
+import numpy as np
+import numpy.typing as npt
+
+from aptandum.core.frozen import frozen
+from aptandum.core.packed import Packed
+
+Places = npt.NDArray[np.intp]
+_Cells = tuple[str, int, str, bool | None, int, int, tuple[str, ...], str, float | None]
+"""Name, which folder, the file in it, in stock, line, which head, row, key, value."""
+
+
+@frozen
+class Item:
+    """Something listed.
+
+    Attributes:
+        name: what it is called.
+        file: its picture's.
+        in_stock: whether it still matters; ``None``: nobody says.
+        line: where it stands in its listing, 1-based; 0 for a file of a folder.
+        head, row: its listing's columns in their own order and spelling, and what stands in them; none for a file of
+            a folder.
+        key: by what it is known again, where the listing has a column for that.
+        value: what it is worth, in whatever the listing counts.
+    """
+
+    name: str
+    file: str
+    in_stock: bool | None = None
+    line: int = 0
+    head: tuple[str, ...] = field(default=(), repr=False, compare=False)
+    row: tuple[str, ...] = field(default=(), repr=False, compare=False)
+    key: str = field(default="", repr=False, compare=False)
+    value: float | None = field(default=None, repr=False, compare=False)
+
+    @property
+    def matters(self) -> bool:
+        return self.in_stock is not False
+
+
+class Listed(Sequence[Item]):
+    """Items in their order. They do not change: another picture in place of a listed one makes another of these
+    (:meth:`with_files`), which shares everything else.
+
+    Attributes:
+        matters: by place, whether an item still matters; (N,) bool.
+        values: what each is worth; (N,) float64, NaN where nobody says.
+        says_stock: whether it is said of any that it is in stock or not.
+        instead: the files that are looked at in place of listed ones, by place.
+    """
+
+    def __init__(self, items: Iterable[Item]) -> None:
+        self._cells: Packed[_Cells] = Packed()
+        self._folders: dict[str, int] = {}
+        self._heads: dict[tuple[str, ...], int] = {}
+        stock, values = array("b"), array("d")
+        names, keys, files = array("q"), array("q"), array("q")
+        for one in items:
+            file = os.path.basename(one.file)
+            folder = one.file[: len(one.file) - len(file)]
+            in_folder = self._folders.setdefault(folder, len(self._folders))
+            under = self._heads.setdefault(one.head, len(self._heads))
+            self._cells.append(
+                (one.name, in_folder, file, one.in_stock, one.line, under, one.row, one.key, one.value)
+            )  # fmt: skip
+            stock.append(-1 if one.in_stock is None else int(one.in_stock))
+            values.append(np.nan if one.value is None else one.value)
+            names.append(hash(calm(one.name)))
+            keys.append(hash(calm(one.key)) if one.key else 0)
+            files.append(hash(one.file) if one.file else 0)
+        self._folder, self._head = list(self._folders), list(self._heads)
+        told = np.array(stock, np.int8)
+        self.matters: npt.NDArray[np.bool_] = told != 0
+        self.says_stock = bool(np.any(told >= 0))
+        self.values: npt.NDArray[np.float64] = np.array(values, np.float64)
+        self._names, self._keyed = np.array(names, np.int64), np.array(keys, np.int64)
+        self._files = np.array(files, np.int64)
+        self.instead: dict[int, str] = {}
+
+    def with_files(self, files: Mapping[int, str]) -> Listed:
+        """The same with other pictures in place of some; a listed one in its own place is none."""
+        other = Listed.__new__(Listed)
+        vars(other).update({k: v for k, v in vars(self).items() if k not in ("keys", "_parted")})
+        other.instead, other._files = dict(self.instead), self._files.copy()
+        for at, file in files.items():
+            other._files[at] = hash(file) if file else 0
+            if file == self.listed_file(at):
+                other.instead.pop(at, None)
+            else:
+                other.instead[at] = file
+        return other
+
+    @property
+    def as_listed(self) -> Listed:
+        """The same before any picture was put in place of a listed one."""
+        return self.with_files({at: self.listed_file(at) for at in self.instead})
+
+    def listed_file(self, at: int) -> str:
+        """The file that is listed, whatever is looked at in its place."""
+        _name, folder, file, *_rest = self._cells[at]
+        return self._folder[folder] + file
+
+    @property
+    def heads(self) -> tuple[tuple[str, ...], ...]:
+        """The columns of the listings that the items are of; of a folder, that of none."""
+        return tuple(self._head)
+
+    def is_like(self, other: Listed) -> bool:
+        """Whether it is the same listing, with the same pictures in place of others."""
+        return self._cells is other._cells and self.instead == other.instead
+
+    # -- one by one ------------------------------------------------------------------------------
+
+    def __len__(self) -> int:
+        return len(self._cells)
+
+    @overload
+    def __getitem__(self, at: int) -> Item: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[Item]: ...
+    def __getitem__(self, at: Any) -> Any:
+        """Those of a slice, or the one at a place."""
+        if isinstance(at, slice):
+            return [self[n] for n in range(*at.indices(len(self)))]
+        return self._item(at % len(self) if -len(self) <= at < 0 else at, self._cells[at])
+
+    def __iter__(self) -> Iterator[Item]:
+        for at, cells in enumerate(self._cells):
+            yield self._item(at, cells)
+
+    def _item(self, at: int, cells: _Cells) -> Item:
+        name, folder, file, stock, line, head, row, key, value = cells
+        path = self.instead.get(at) or self._folder[folder] + file
+        return Item(name, path, stock, line, self._head[head], row, key, value)
+
+    # -- pictures --------------------------------------------------------------------------------
+
+    def pictures(self, wanted: npt.NDArray[np.bool_]) -> Iterator[tuple[int, ...]]:
+        """The places of the wanted items that show one picture, picture by picture, in the order of the first of
+        each; an item without a picture comes alone. Files are told apart by the 64 bits of their names' hashes: of a
+        million two are taken for one in one listing of forty million.
+
+        Args:
+            wanted: by place; (N,) bool.
+        """
+        places = np.flatnonzero(wanted)
+        files = self._files[places]
+        files = np.where(files == 0, np.arange(len(files)), files)
+        _one, first, which = np.unique(files, return_index=True, return_inverse=True)
+        by_first = first[which.reshape(-1)]  # of each, where its picture comes first
+        order = np.argsort(by_first, kind="stable")
+        ends = [*(np.flatnonzero(np.diff(by_first[order])) + 1).tolist(), len(order)]
+        begun = 0
+        for end in ends:
+            if end > begun:
+                yield tuple(places[order[begun:end]].tolist())
+            begun = end
+
+    def count_pictures(self, wanted: npt.NDArray[np.bool_]) -> int:
+        """How many pictures the wanted items show, an item without one counted as one."""
+        files = self._files[wanted]
+        return len(np.unique(files[files != 0])) + int(np.count_nonzero(files == 0))
+
+    # -- by what an item is known again ------------------------------------------------------------
+
+    @cached_property
+    def keys(self) -> Keys:
+        """By what each item is known again at another visit."""
+        return Keys(self)
+
+
+def calm(text: str) -> str:
+    """Text that can be written down, whatever bytes it was a name of."""
+    return text if text.isascii() else text.encode("utf-8", "backslashreplace").decode("utf-8")
+
+
+class Keys(Sequence[str]):
+    """By what each item is known again, each another: its key, where the listing has one; else its name, with its
+    picture where several have that name; where all is the same, with its number among those.
+
+    Attributes:
+        hashes: of each; (N,) int64.
+    """
+
+    def __init__(self, items: Listed) -> None:
+        self._items = items
+        keyed, names = items._keyed, items._names
+        _one, which, many = np.unique(names, return_inverse=True, return_counts=True)
+        self._shared = (many[which] > 1) & (keyed == 0)
+        hashes = np.where(keyed != 0, keyed, names)
+        for at in np.flatnonzero(self._shared).tolist():
+            hashes[at] = hash(self._base(at, items[at]))
+        order = np.argsort(hashes, kind="stable")
+        first = np.r_[True, np.diff(hashes[order]) != 0] if len(order) else np.zeros(0, bool)
+        begun = np.maximum.accumulate(np.where(first, np.arange(len(order)), 0))
+        self._nth = np.zeros(len(order), np.int32)
+        self._nth[order] = np.arange(len(order)) - begun
+        for at in np.flatnonzero(self._nth).tolist():
+            hashes[at] = hash(self[at])
+        self.hashes: npt.NDArray[np.int64] = hashes
+
+    def _base(self, at: int, item: Item) -> str:
+        return calm(item.key or (f"{item.name}\n{item.file}" if self._shared[at] else item.name))
+
+    def of(self, at: int, item: Item) -> str:
+        """That of the item at a place, where it is at hand."""
+        nth = int(self._nth[at])
+        return f"{self._base(at, item)}\n{nth + 1}" if nth else self._base(at, item)
+
+    def __len__(self) -> int:
+        return len(self._nth)
+
+    @overload
+    def __getitem__(self, at: int) -> str: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[str]: ...
+    def __getitem__(self, at: Any) -> Any:
+        """Those of a slice, or the one at a place."""
+        if isinstance(at, slice):
+            return [self[n] for n in range(*at.indices(len(self)))]
+        return self.of(at, self._items[at])
+
+    def places(self, keys: Sequence[str]) -> Places:
+        """Where items are that are known by some keys; -1 where none is."""
+        if not len(self):
+            return np.full(len(keys), -1, np.intp)
+        hashes = np.fromiter(map(hash, keys), np.int64, len(keys))
+        at = np.minimum(np.searchsorted(self._sorted, hashes), len(self) - 1)
+        return np.where(self._sorted[at] == hashes, self._order[at], -1)
+
+    @cached_property
+    def _order(self) -> Places:
+        return np.argsort(self.hashes, kind="stable")
+
+    @cached_property
+    def _sorted(self) -> npt.NDArray[np.int64]:
+        return self.hashes[self._order]

@@ -1,0 +1,70 @@
+"""Many things in order, of which few are looked at: kept as bytes, and made again one by one as they are asked for."""
+
+from __future__ import annotations
+
+import marshal
+from array import array
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from typing import Any, TypeVar, overload
+
+T = TypeVar("T")
+
+_CHUNK = 4096
+"""Things whose bytes lie in one piece: no piece becomes so large that moving it as it grows would be felt."""
+
+
+class Packed(Sequence[T]):
+    """Things in order that do not change; more can be put behind them. One thread puts, any may read.
+
+    A row of a table takes its characters and a few bytes, a tenth of what it takes as a tuple of texts. What is put in
+    is given back as an equal thing, not as the same one.
+
+    Args:
+        dumps, loads: a thing as bytes and back; left out: tuples, texts, numbers and truths.
+    """
+
+    def __init__(
+        self,
+        things: Iterable[T] = (),
+        dumps: Callable[[Any], bytes] = marshal.dumps,
+        loads: Callable[[bytearray], Any] = marshal.loads,
+    ) -> None:
+        self._dumps, self._loads = dumps, loads
+        self._chunks: list[bytearray] = []
+        self._ends = array("I")
+        for one in things:
+            self.append(one)
+
+    def append(self, thing: T) -> int:
+        """Put a thing behind the others: its place."""
+        at = len(self._ends)
+        if at % _CHUNK == 0:
+            self._chunks.append(bytearray())
+        chunk = self._chunks[-1]
+        chunk += self._dumps(thing)
+        self._ends.append(len(chunk))  # last: until then nobody reads it
+        return at
+
+    def __len__(self) -> int:
+        return len(self._ends)
+
+    @overload
+    def __getitem__(self, at: int) -> T: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[T]: ...
+    def __getitem__(self, at: Any) -> Any:
+        """Those of a slice, or the one at a place."""
+        if isinstance(at, slice):
+            return [self[n] for n in range(*at.indices(len(self)))]
+        many = len(self._ends)
+        if not 0 <= at < many:
+            if not -many <= at < 0:
+                raise IndexError(at)
+            at += many
+        chunk, place = divmod(at, _CHUNK)
+        begun = self._ends[at - 1] if place else 0
+        return self._loads(self._chunks[chunk][begun : self._ends[at]])
+
+    def __iter__(self) -> Iterator[T]:
+        for at in range(len(self)):
+            yield self[at]
