@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -119,6 +120,39 @@ def test_what_is_looked_at_is_said_as_on_one_machine(cluster, places, how):
 
 
 @pytest.mark.long
+def test_a_name_that_is_taken_here_is_judged_as_it_becomes(cluster, places, tmp_path):
+    """A worker that shares no storage does not know which names are free: what is asked of names is told of the file as
+    it lies here, in the record and in the report."""
+    photos, _rules = places
+    (photos / "bad.jpg").unlink()
+    (photos / "more/p00.jpg").unlink()
+    rules = tmp_path / "names.toml"
+    rules.write_text(RULES)
+    out = tmp_path / "out"
+    first = call("conform", photos, *BRIEF, "--rulebook", rules, "--out", out, "--workers", 1)
+    assert first.returncode == 0
+    longest = max(len(path.stem) for path in out.iterdir())
+    bound = f'[[brief.clause]]\nmeasure = "name_length"\nat_most = {longest}\n'
+    rules.write_text(RULES + bound)
+    shutil.copytree(out, tmp_path / "sent")
+
+    def said(folder: Path, *how: str) -> list[dict]:
+        report = folder.with_suffix(".html")
+        done = call("conform", photos, *BRIEF, "--rulebook", rules, "--out", folder, "--json", "--report", report, *how)  # fmt: skip
+        assert done.returncode == 1
+        assert report.read_text().count("2 too many") >= 12
+        lines = [json.loads(line) for line in done.stdout.splitlines()]
+        return sorted(
+            ({**line, "written": Path(line["written"]).name} for line in lines),
+            key=lambda line: line["file"],
+        )
+
+    alone = said(out, "--workers", "1")
+    assert not any(line["ready"] for line in alone) and len(alone) == 12
+    assert said(tmp_path / "sent", "--cluster", cluster.scheduler_address, "--send") == alone
+
+
+@pytest.mark.long
 def test_a_worker_that_is_killed_on_the_way_costs_no_file(cluster, places, tmp_path):
     photos, rules = places
     for n in range(30):
@@ -166,8 +200,13 @@ def test_what_cannot_be_is_said(places, tmp_path):
     script = "import aptandum.cli.fleet as f; f._PATIENCE = 1; from aptandum.__main__ import main; main()"
     done = call("check", photos, *BRIEF, *rules, *gone, script=script)
     assert done.returncode == 2 and "There is no scheduler at tcp://127.0.0.1:9" in done.stderr
-    done = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "out", "--send")
-    assert done.returncode == 2 and "--send goes with --cluster" in done.stderr
+    for command in (
+        ["conform", photos, "--out", tmp_path / "out"],
+        ["check", photos],
+        ["audit", photos],
+    ):
+        done = call(*command, *BRIEF, *rules, "--send")
+        assert done.returncode == 2 and done.stderr == "--send goes with --cluster.\n"
     script = (
         "import sys; sys.modules['distributed'] = None; from aptandum.__main__ import main; main()"
     )

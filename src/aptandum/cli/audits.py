@@ -30,7 +30,7 @@ from aptandum.cli.console import (
     progress,
     speak_beside,
 )
-from aptandum.cli.crew import Crew
+from aptandum.cli.crew import Crew, crew_of
 from aptandum.cli.fleet import Carried, Cluster, Send
 from aptandum.cli.naming import by_patterns
 from aptandum.cli.options import Books, Json, Workers
@@ -174,7 +174,7 @@ def audit_command(
     source = "\n".join(os.path.abspath(path) for path in what)
     held = _opened(book)
     try:
-        asked = Asked(source, looked, len(items) - len(looked), quick, held, Crew(workers, cluster, send),
+        asked = Asked(source, looked, len(items) - len(looked), quick, held, crew_of(workers, cluster, send),
                       tuple(accept or ()),
                       "value" if by_value else "worst", new)  # fmt: skip
         status = max(_audit(asked, *one, out, as_json, len(wanted) > 1) for one in wanted)

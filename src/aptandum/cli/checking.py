@@ -27,7 +27,7 @@ from aptandum.cli.console import (
     out_line,
     shelf_of,
 )
-from aptandum.cli.crew import Crew
+from aptandum.cli.crew import crew_of
 from aptandum.cli.facts import tell_facts
 from aptandum.cli.fleet import Carried, Cluster, Send
 from aptandum.cli.naming import named_files
@@ -123,6 +123,7 @@ def check(
     as_json: Json = False,
 ) -> None:
     """Findings of files as they are, against a brief; nothing is changed or written."""
+    crew = crew_of(1 if not cluster else 0, cluster, send)
     wanted = brief_of(brief, rulebook)
     status = MEETS
     every = named_files(files)
@@ -131,7 +132,6 @@ def check(
     else:
         both = zip(every, facts_many(every), strict=True)
         tasks = [CheckTask(file, wanted, quick, facts, mends) for file, facts in both]
-    crew = Crew(1 if not cluster else 0, cluster, send)
     pool: tuple[Executor, int] = Here(), 1
     with crew.at_work(len(tasks)) if cluster else nullcontext(pool) as (workers, many):
         came = crew.run(tasks, workers, many, lambda: False, check_one, check_lost, CARRIED)

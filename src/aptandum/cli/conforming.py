@@ -29,7 +29,7 @@ from aptandum.cli.console import (
     speak_beside,
     wanted_of,
 )
-from aptandum.cli.crew import Crew
+from aptandum.cli.crew import Crew, crew_of
 from aptandum.cli.fleet import Cluster, Send
 from aptandum.cli.many import (
     CARRIED,
@@ -135,10 +135,7 @@ def conform_command(
     wanted = wanted_of(brief, body, optional, rulebook)
     settings = _settings(set_)
     hand = _kept_clear(keep_clear)
-    crew = Crew(workers, cluster, send)
-    if send and (not cluster or report is not None):
-        err_line(say("--send goes with --cluster, and without --report."))
-        raise Stop(UNREADABLE)
+    crew = crew_of(workers, cluster, send)
     if blank is not None:
         with tempfile.TemporaryDirectory(prefix="aptandum-") as sheets:
             files = [_sheet(blank, wanted, files, sheets)]

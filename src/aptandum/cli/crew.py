@@ -8,10 +8,12 @@ from contextlib import contextmanager
 from typing import TypeVar
 
 from aptandum.cli import fleet
+from aptandum.cli.console import UNREADABLE, Stop, err_line
 from aptandum.cli.fleet import Carried
 from aptandum.cli.many import executor_of, workers_for
 from aptandum.core.docket import batch
 from aptandum.core.frozen import frozen
+from aptandum.core.words import say
 
 J = TypeVar("J")
 R = TypeVar("R")
@@ -58,3 +60,15 @@ class Crew:
         elif self.cluster:
             jobs = map(carried.shared, jobs)
         yield from batch.run(jobs, pool, many, stopped, make, lost)
+
+
+def crew_of(workers: int, cluster: str, send: bool) -> Crew:
+    """Who works, as the call says.
+
+    Raises:
+        Stop: it says what does not go together, which is said.
+    """
+    if send and not cluster:
+        err_line(say("--send goes with --cluster."))
+        raise Stop(UNREADABLE)
+    return Crew(workers, cluster, send)

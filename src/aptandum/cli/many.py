@@ -20,15 +20,17 @@ from aptandum.core import threads
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import conform, named
 from aptandum.core.docket import batch
+from aptandum.core.docket.audit import check_file
 from aptandum.core.errors import AptandumError
 from aptandum.core.file.write import write
 from aptandum.core.fitting.detection import asks_for_people, people_in
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.frozen import frozen
+from aptandum.core.judge.measures import filename
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.photo.marks import NO_HAND, HandMarks, People
-from aptandum.core.report import Entry, entry_of
+from aptandum.core.report import Entry, entry_of, renamed
 from aptandum.core.words import say
 from aptandum.core.workers import Workers
 
@@ -133,7 +135,25 @@ def placed_here(task: Task, done: Done, data: bytes | None) -> Done:
         path = _placed(task, data, os.path.basename(record["written"]), done.counted)
     except (AptandumError, OSError) as error:
         return _unmade(task, str(error))
-    return replace(done, task=task, record=record | {"written": str(path)})
+    done = replace(done, task=task, record=record | {"written": str(path)})
+    return done if path.name == os.path.basename(record["written"]) else _renamed(done, path)
+
+
+_OF_NAMES = frozenset(measure.name for measure in filename.MEASURES)
+
+
+def _renamed(done: Done, path: Path) -> Done:
+    """The same for a file whose name was taken here: what is asked of names is judged anew, by the file as it lies here."""
+    seen = check_file(str(path), done.task.brief, quick=True, mends=False).findings
+    named = {f.clause.id: f for f in seen.findings if f.clause.measure in _OF_NAMES}
+    told = tuple(named.get(f.clause.id, f) for f in done.findings.findings)
+    findings = replace(done.findings, findings=told)
+    record = done.record | {
+        "ready": findings.ready,
+        "findings": [finding.contract() for finding in told],
+    }
+    entry = renamed(done.entry, path.name, findings) if done.entry is not None else None
+    return replace(done, record=record, findings=findings, entry=entry)
 
 
 def claim(path: str | os.PathLike[str], claims: Path, mine: str = "") -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 from collections.abc import Iterable
-from dataclasses import field
+from dataclasses import field, replace
 from datetime import datetime
 from typing import Any, Protocol
 
@@ -15,7 +15,7 @@ from aptandum.core.figures import show_exact_bytes, show_length, show_ppi, show_
 from aptandum.core.fitting.live import picture_of
 from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.frozen import frozen
-from aptandum.core.judge.findings import Confirmation, Finding
+from aptandum.core.judge.findings import Confirmation, Finding, Findings
 from aptandum.core.judge.measures.alterations import MEASURE as ALTERATIONS
 from aptandum.core.judge.measures.alterations import SAID
 from aptandum.core.judge.reading import pixels_of
@@ -154,12 +154,6 @@ def entry_of(
     """
     data = proof.made.data
     facts = facts_of_bytes(data, proof.suggested)
-    counts = proof.findings.counts()
-    sign, verdict = "misses", say("Not ready")
-    if proof.ready and counts["asks"]:
-        sign, verdict = "asks", say("Ready, once you confirm")
-    elif proof.ready:
-        sign, verdict = "meets", say("Ready")
     picture, picture_size = _shown(for_screen(pixels_of(data, facts)), _PICTURE)
     supplied, supplied_size = _shown(for_screen(shown_on(photo, _SUPPLIED)), _SUPPLIED)
     shown, window = proof.line.source.shown, proof.line.frame.window
@@ -171,12 +165,7 @@ def entry_of(
         brief=brief.title,
         body=book.body.name,
         source=_source(book),
-        sign=sign,
-        verdict=verdict,
-        summary=proof.findings.summary(),
-        ready=proof.ready,
         facts=_facts(proof, facts),
-        rows=tuple(_row(finding) for finding in proof.findings.findings),
         answers=tuple(_answer(brief, a) for a in confirmed if a.stands(picture_of(proof.line))),
         acts=_acts(proof),
         notes=tuple(
@@ -189,7 +178,30 @@ def entry_of(
         supplied=supplied,
         supplied_size=supplied_size,
         frame=window.shares(*shown),
+        **_judged(proof.findings),
     )
+
+
+def _judged(findings: Findings) -> dict[str, Any]:
+    """What an entry says of findings."""
+    sign, verdict = "misses", say("Not ready")
+    if findings.ready and findings.counts()["asks"]:
+        sign, verdict = "asks", say("Ready, once you confirm")
+    elif findings.ready:
+        sign, verdict = "meets", say("Ready")
+    rows = tuple(_row(finding) for finding in findings.findings)
+    return {
+        "sign": sign,
+        "verdict": verdict,
+        "summary": findings.summary(),
+        "ready": findings.ready,
+        "rows": rows,
+    }
+
+
+def renamed(entry: Entry, name: str, findings: Findings) -> Entry:
+    """The same file under another name, with what is found of it under that."""
+    return replace(entry, name=name, **_judged(findings))
 
 
 class Printed(Protocol):
