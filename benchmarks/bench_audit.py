@@ -18,6 +18,7 @@ import sys
 import tempfile
 import time
 from datetime import datetime, timedelta
+from itertools import islice
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -103,12 +104,12 @@ def main() -> None:
             found.put(places, one)
         planned = audit_run.planned(rows, ~found.looked, brief)
         with Workers(os.cpu_count()) as pool:
-            for places, one in run(
-                planned, pool, os.cpu_count() or 1, None, audit_run.look, audit_run.lost
-            ):
-                found.put(places, one)
-                book.remember([one], key)
-                looks += 1
+            come = run(planned, pool, os.cpu_count() or 1, None, audit_run.look, audit_run.lost)
+            while some := list(islice(come, 500)):
+                for places, one in some:
+                    found.put(places, one)
+                book.remember((one for _places, one in some), key)
+                looks += len(some)
         looked = time.monotonic() - start
         book.record(book.begin(source, "bench/item", FIRST + timedelta(weeks=visit)), found)
         every = audit_lists.told(found, book.remembered(source, "bench/item", rows.keys))
@@ -148,6 +149,7 @@ def window(source: str, docket: Path, many: int, bare: float) -> None:
 
 def opened(docket: Path, many: int, bare: float) -> None:
     """In a process of its own, as whoever opens it has."""
+    from aptandum.core.figures import grouped
     from aptandum.ui.app import application, open_shell
 
     app = application()
@@ -158,7 +160,7 @@ def opened(docket: Path, many: int, bare: float) -> None:
     start = time.monotonic()
     shell.go("desk")
     shell.desk.show_view("audit")
-    model, worst, first = shell.session.audit, 0.0, None
+    model, worst, first, whole = shell.session.audit, 0.0, None, None
     while first is None or len(model.checked) < many or shell.session.jobs.busy:
         turn = time.monotonic()
         QApplication.processEvents()
@@ -166,12 +168,15 @@ def opened(docket: Path, many: int, bare: float) -> None:
         time.sleep(0.002)  # as an event loop waits for what comes next
         if first is None and shell.desk.audit.rows.items:
             first = time.monotonic() - start
+        if whole is None and f"of {grouped(many)} are" in shell.desk.audit.side.count.text():
+            if "still" not in shell.desk.audit.side.count.text():
+                whole = time.monotonic() - start
         assert time.monotonic() - start < 900, (len(model.checked), len(model.items))
     took = time.monotonic() - start
     pages = int(Path("/proc/self/statm").read_text().split()[1])
     weighs = pages * os.sysconf("SC_PAGE_SIZE") / 1e6
     said = shell.desk.audit.side.count.text()
-    print(f"the window: first rows after {first:.1f} s, all of {said!r} after {took:.1f} s (reach 2; bare reading {bare:.1f}), "
+    print(f"the window: first rows after {first:.1f} s, all of {said!r} after {whole or took:.1f} s (reach 2), written down after {took:.1f} s (bare reading {bare:.1f}), "
           f"longest it stood still {worst:.2f} s, {weighs:.0f} MB (reach 400)")  # fmt: skip
     sys.stdout.flush()
     app.processEvents()

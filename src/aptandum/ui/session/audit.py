@@ -6,10 +6,9 @@ import os
 import sqlite3
 import threading
 import time
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import partial
-from itertools import islice
 
 import numpy as np
 from platformdirs import user_state_path
@@ -39,13 +38,23 @@ from aptandum.ui.strings import commas, t, t_n
 _SHOW_EVERY = 0.25
 """Seconds between two looks at what has been checked meanwhile."""
 
-_AT_ONCE = 1000
-"""Pictures that are known from before, shown together."""
 _STATED = 400
 """Files at a time for which it is seen whether a picture has been replaced."""
 
 _Come = tuple[tuple[int, ...], Checked]
 """The places of the items that show a picture, and what was found of it."""
+
+
+def _by_time(each: Iterable[_Come]) -> Iterator[list[_Come]]:
+    """What has come between two looks at it; the last time, what is left."""
+    held: list[_Come] = []
+    last = time.monotonic()
+    for one in each:
+        held.append(one)
+        if time.monotonic() - last > _SHOW_EVERY:
+            yield held
+            held, last = [], time.monotonic()
+    yield held
 
 
 class AuditModel(QObject):
@@ -315,26 +324,19 @@ class AuditModel(QObject):
             book = self._opened_book(audited.source)
             wanted = np.zeros(len(items), bool)
             wanted[places] = True
-            known = self._looked(None if anew else book, items, wanted.copy(), key)
-            while some := list(islice(known, _AT_ONCE)):
+            for some in _by_time(self._looked(None if anew else book, items, wanted.copy(), key)):
                 progress.check()
-                wanted[[at for one, _found in some for at in one]] = False
+                wanted[[at for places, _found in some for at in places]] = False
                 self._jobs.post(partial(came, progress, some))
             looks, many = audit_run.planned(items, wanted, brief), items.count_pictures(wanted)
-            held: list[_Come] = []
-            last, pool = time.monotonic(), workers.shared()
-            came_in = run(looks, pool.lane(1), pool.most, progress, audit_run.look, audit_run.lost)
-            for n, found in enumerate(came_in, start=1):
+            pool, n = workers.shared(), 0
+            come = run(looks, pool.lane(1), pool.most, progress, audit_run.look, audit_run.lost)
+            for some in _by_time(come):
                 progress.check()
-                held.append(found)
-                if time.monotonic() - last > _SHOW_EVERY:
-                    last = time.monotonic()
-                    progress.count(n, many)
-                    book = self._hand_on(book, key, held)
-                    self._jobs.post(partial(came, progress, held))
-                    held = []
-            self._hand_on(book, key, held)
-            self._jobs.post(partial(came, progress, held))
+                n += len(some)
+                progress.count(n, many)
+                book = self._hand_on(book, key, some)
+                self._jobs.post(partial(came, progress, some))
 
         def ended(_nothing: object = None) -> None:
             if audited.asked is this:
