@@ -35,6 +35,38 @@ def of(measure: str, **limit: object) -> dict[str, object]:
         ("Formats not allowed: BMP, GIF.", [of("format", none_of=["bmp", "gif"])]),
         ("Rejected: HEIC, TIFF.", [of("format", none_of=["tiff"])]),
         ("Accepted formats: JPEG, PNG.", [of("format", one_of=["jpeg", "png"])]),
+        ("Minimum resolution: 1600x1200. Maximum resolution: 8000x6000.", [of("size", at_least="1600 x 1200"), of("size", at_most="8000 x 6000")]),
+        ("Save at maximum resolution, 300 dpi.", [of("ppi", exactly="300")]),
+        ("The dpi must be at least 300.", [of("ppi", at_least="300")]),
+        ("Resolution above 2 megapixels.", [of("megapixels", at_least="2")]),
+        ("Up to 2048 on the longest side.", [of("longest_side", at_most="2048")]),
+        ("Max. width 2000, max. height 1500.", [of("width", at_most="2000"), of("height", at_most="1500")]),
+        ("Ratio between 1:1 and 16:9.", [of("aspect", between=["1:1", "16:9"])]),
+        ("Ratio from 1.91:1 to 4:5.", [of("aspect", between=["4:5", "1.91:1"])]),
+        ("The ratio of height to width must be 4:3.", [of("aspect", exactly="3:4")]),
+        ("Vertical images only, 9:16.", [of("aspect", exactly="9:16"), of("orientation", exactly="upright")]),
+        ("Dimensions: W 1200 x H 630.", [of("size", exactly="1200 x 630")]),
+        ("Dimensions (H x W): 630 x 1200 px.", [of("size", exactly="1200 x 630")]),
+        ("A4 portrait at 300 dpi", [of("size", exactly="210 x 297 mm"), of("ppi", exactly="300")]),
+        (
+            "1080 × 1080 px (square), 1080 × 1350 px (portrait) or 1080 × 566 px (landscape).",
+            [
+                of("size", exactly="1080 x 1080", applies="square"),
+                of("size", exactly="1080 x 1350", applies="upright"),
+                of("size", exactly="1080 x 566", applies="landscape"),
+            ],
+        ),
+        ("1000 x 1000 px (square)", [of("size", exactly="1000 x 1000"), of("orientation", exactly="square")]),
+        (
+            "Not bigger than 3000 pixels or smaller than 1500 pixels on the longest side.",
+            [of("longest_side", at_most="3000"), of("longest_side", at_least="1500")],
+        ),
+        ("Longest edge 3000px (minimum 2000px)", [of("longest_side", exactly="3000", strength="should"), of("longest_side", at_least="2000")]),
+        ("JPG of 300 dpi with quality 10 or higher.", [of("ppi", exactly="300"), of("format", exactly="jpeg")]),
+        ("Quality 85 or higher.", [of("quality", at_least="85")]),
+        ("At least 2.1 megapixels (e.g. 1920 x 1080).", [of("megapixels", at_least="2.1")]),
+        ("2120x1192 or larger, safe area 1530 x 495.", [of("size", at_least="2120 x 1192")]),
+        ("Keep the central 1000 px free of text.", []),
         ("No GIFs: JPEG only.", [of("format", none_of=["gif"]), of("format", exactly="jpeg")]),
     ],
 )  # fmt: skip
@@ -50,9 +82,40 @@ def test_english(text, rules):
             "Mindestens 1000 px an der langen Seite und 500 px an der kurzen Seite.",
             [of("longest_side", at_least="1000"), of("shortest_side", at_least="500")],
         ),
+        ("Mindestbreite 1000 px, Mindesthöhe 800 px.", [of("width", at_least="1000"), of("height", at_least="800")]),
+        ("Maximale Kantenlänge 1920 Pixel.", [of("longest_side", at_most="1920")]),
+        (
+            "Minimale Auflösung: 1600 x 1200, maximale Auflösung: 6000 x 4000.",
+            [of("size", at_least="1600 x 1200"), of("size", at_most="6000 x 4000")],
+        ),
+        ("Höhe x Breite: 800 x 1200 Pixel.", [of("size", exactly="1200 x 800")]),
+        ("DIN A5 quer, 300 dpi.", [of("size", exactly="210 x 148 mm"), of("ppi", exactly="300")]),
         ("Nicht erlaubt: GIF, BMP.", [of("format", none_of=["gif", "bmp"])]),
         ("Zulässig: JPEG, PNG.", [of("format", one_of=["jpeg", "png"])]),
     ],
 )  # fmt: skip
 def test_german(text, rules):
     assert told(text, "de") == rules
+
+
+@pytest.mark.parametrize(
+    ("text", "language"),
+    [
+        ("Monochrome images only.", "en"),
+        ("Height must be twice the width.", "en"),
+        ("The file name must not contain spaces or special characters.", "en"),
+        ("Exposure: single exposures only.", "en"),
+        ("The central 1000 px must be kept free of text.", "en"),
+        ("Das Bild muss doppelt so breit wie hoch sein.", "de"),
+        ("Keine Umlaute oder Leerzeichen.", "de"),
+    ],
+)
+def test_what_no_measure_says_is_asked_of_a_person(text, language):
+    asked = [draft.fields["ask"] for draft in read(text, language).drafts]
+    assert asked == [text.rstrip(".")]
+
+
+def test_a_bound_in_brackets_behind_a_number_is_doubted():
+    wish, bound = read("Longest edge 3000px (minimum 2000px)", "en").drafts
+    assert (wish.certainty, bound.certainty) == ("doubtful", "sure")
+    assert wish.readings == (of("longest_side", exactly="3000"),)

@@ -10,7 +10,7 @@ ENGLISH = Lexicon(
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
         "at_most": r"at (?:the )?most|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) exceed|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
-        r"|(?:a )?maximum(?! quality| resolution)(?: file size)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
+        r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
         "below": r"(?:less|smaller|fewer) than|under|below|<",
         "above": r"(?:more|larger|greater|bigger|wider|higher|longer|taller) than|over|above|>",
@@ -91,7 +91,7 @@ ENGLISH = Lexicon(
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),
     asks=r"expression|(?:sun)?glasses|mouth|eyes open|background(?!\s*(?:image|picture|:\s*\d))|watermarks?|own work|smil|shadows?|hat\b|headgear"
-    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)",
+    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
     age=r"(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) the (?:last|past|previous) ([\w]+)"
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
@@ -125,7 +125,7 @@ ENGLISH = Lexicon(
            "seconds": r"seconds?|secs?|(?<!\d)s\b", "frames": r"frames"},
     small=r"from|within|under|below|over|above|limit(?:ed)? (?:to|of)|down to|up to",
     line=r"keylines?|borders?|outlines?|frame lines?",
-    apart=r"ground resolution|rolls?|sheets?|lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
+    apart=r"ground resolution|central|rolls?|sheets?|lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
     accompanied=r"together with|along with|accompanied by|and with it|plus",
     depends=r"(?:if|unless|only when|provided that)",
     device=r"scanners?|printers?|projectors?|I (?:\w+ )?(?:walked|scanned|took|made|came)|last (?:week|month|year)|in (?:19|20)\d\d\b|cameras?|lens(?:es)?|battery|sensor|weighs|new model",

@@ -6,9 +6,9 @@ GERMAN = Lexicon(
     name="de",
     common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|endformat|datenformat|beschnitt)\b",
     before={
-        "at_least": r"mindestens|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
-        "at_most": r"höchstens|maximal|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
-        r"|maximale dateigröße:?|max\.?|≤|<=|darf",
+        "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
+        "at_most": r"höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge)|maximal(?:breite|höhe|größe|maße?|länge)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
+        r"|maximale[rnsm]?(?! Qualität)(?: dateigröße:?)?|max\.?|≤|<=|darf",
         "below": r"(?:weniger|kleiner) als|unter|<",
         "above": r"(?:mehr|größer|breiter|höher) als|über|>",
         "exactly": r"genau|exakt",
@@ -30,7 +30,7 @@ GERMAN = Lexicon(
         "width": r"breit(?:er)?|(?:Bild|Druck|Mindest|Maximal)?breite",
         "height": r"hoch|höher|(?:Bild|Druck|Mindest|Maximal)?höhe",
         "name_length": r"Zeichen",
-        "subject_fill": r"(?:Produkt|Objekt|Motiv|Artikel|Gegenstand) (?:(?:soll|sollte|muss) )?(?:\w+ )?(?:füll|nimmt|bedeck|beleg|einnehm)\w*",
+        "subject_fill": r"(?:Produkt|Objekt|Motiv|Artikel|Gegenstand) (?:(?:soll|sollte|muss) )?(?:\w+ )?(?:füll|nimmt|bedeck|beleg|einnehm)\w*|(?:Produkt|Objekt|Motiv|Artikel|Gegenstand)\b(?=[^.;]*\b(?:ausfüll|einnehm|füll))",
     },
     turns={
         "landscape": r"Querformat\w*|(?<=, )quer\b|(?<=bitte )quer\b|im Querbild",
@@ -70,7 +70,7 @@ GERMAN = Lexicon(
         (r"(?:Copyright\w*|Urheberrecht\w*)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "copyright", "exactly": "present"}),
         (r"schwarz-?weiß|schwarz und weiß|Graustufen\w*|in Grau\b", {"measure": "channels", "exactly": "grey"}),
     ),
-    asks=r"Gesichtsausdruck|Brille|Mund|Augen offen|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch",
+    asks=r"Gesichtsausdruck|Brille|Mund|Augen offen|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch|monochrom\w*|einfarbig\w*|Sonderzeichen|Leerzeichen",
     age=r"(?:nicht älter als|innerhalb der letzten|in den letzten|jünger als|höchstens|maximal|max\.) (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?= alt|\b)",
     correction=r"Berichtigung|Korrektur|stattdessen|ab sofort",
     no_rule=r"Kronen|€|Telefon|Gebühr|Preis|öffnet|schließt|Einsendeschluss|Uhr|Im Jahr|Vorjahr",

@@ -25,6 +25,14 @@ _BETWEEN = (
 _NO_SCALE = r"(?![^.;]{0,24}\b(?:out of|of|von)\s+1[0-2]\b)(?!/1[0-2]\b)"
 """A quality *out of 12* is of another scale, which no rule has."""
 
+_OF_TWELVE = 12
+_RATIO = r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)"
+_RATIOS = ("9:16", "9:21", "10:16", "16:10", "11:14")
+"""Proportions that look like an hour."""
+_FROM_TO = r"\b(?:between|from|range|zwischen|von)\b"
+_SHEETS = {2: "420 x 594 mm", 3: "297 x 420 mm", 4: "210 x 297 mm", 5: "148 x 210 mm", 6: "105 x 148 mm"}  # fmt: skip
+"""Sheets of ISO 216, upright."""
+
 
 @frozen
 class Quantity:
@@ -62,17 +70,20 @@ def plain(text: str, comma: bool) -> str:
     return text.rstrip(".")
 
 
-def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity]:
-    """The quantities of a part of a text, in their order; none overlaps another."""
+def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...]:
+    """How quantities are written, the longest first: what each is, and its pattern."""
     unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
-    bounds = "|".join(words.before.values())
     number = rf"(?<![\w.,/:-])({_NUMBER})"
     second = rf"({_NUMBER})"
+    between = patterns.search(_FROM_TO, said, _I)
+    sides = "|".join(words.topics[name] for name in ("longest_side", "shortest_side", "both"))
     wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?|\s*\(\s*(?:width|height|horizontal(?:ly)?|vertical(?:ly)?|wide|high|Breite|Höhe|breit|hoch)\s*\))?"
     size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*({unit})?{wide}"
-    forms = (
+    return (
         ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
+        ("lettered", rf"(?<![\w-])([WBH])\s*[:=]?\s*{second}\s*({unit})?\s*(?:{words.by})\s*(?!\1)[WBH]\s*[:=]?\s*{second}\s*({unit})?(?!\w)"),
+        ("ratio range", rf"{_RATIO}\s*(?:{words.to})\s*{_RATIO}(?![\w:]|[.,]\d)" if between else r"(?!)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
@@ -80,29 +91,46 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
         ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
+        ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
+        ("side", rf"{number}(?=\s+(?:on|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b))"),
+        ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:(?:an?|eine[rn]?)\s+\w+\s+(?:of|von)\s+)?(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
+
+
+def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity]:
+    """The quantities of a part of a text, in their order; none overlaps another."""
+    bounds = "|".join(words.before.values())
     found: list[Quantity] = []
-    for form, pattern in forms:
+    for form, pattern in _forms(text[start:end], words, bounds):
         for hit in patterns.finditer(pattern, text[start:end], _I):
             span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
-            if form in ("quality", "colours"):
+            if form in ("quality", "colours", "density", "named"):
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
                 continue
             made = _made(form, hit, span, words)
             if made is not None:
                 upside = r"^[\s(,]*(?:height\s*(?:to|:|/|by)\s*width|Höhe\s*(?:zu|:)\s*Breite)"
-                if form == "ratio" and patterns.search(upside, text[span[1] : end], _I):
+                over = (
+                    r"\b(?:height\s*(?:to|:|/|by)\s*width|Höhe\s*(?:zu|:)\s*Breite)\b[^.;\d]{0,24}$"
+                )
+                if form == "ratio" and (
+                    patterns.search(upside, text[span[1] : end], _I)
+                    or patterns.search(over, text[start : span[0]], _I)
+                ):
                     made = replace(made, values=(":".join(reversed(made.values[0].split(":"))),))
                 tall = rf"^[\s(]*(?:px|pixels?|mm|cm)?[\s(,]*(?:{words.high_first})\b"
                 high = rf"^\W*(?:{_NUMBER})\s*(?:px|pixels?|mm|cm|in)?\s*\(?\s*(?:high|tall|height|hoch|Höhe|h)\b"
+                first = rf"\b(?:{words.high_first})\b\W{{0,4}}$"
                 if "size" in form and (
                     patterns.search(tall, text[span[1] : end], _I)
+                    or patterns.search(first, text[start : span[0]], _I)
                     or patterns.search(high, hit.group(), _I)
                 ):
                     made = replace(made, values=tuple(map(_turned, made.values)))
@@ -141,6 +169,9 @@ def _is_time(sentence: str, hit: re.Match[str]) -> bool:
     """Whether two numbers with a colon are an hour: two digits behind it, and nothing that speaks of a
     shape."""
     shape = r"ratio|aspect|proportion|shape|format|Seitenverhältnis|Form"
+    hour = r"\b(?:a\.?m|p\.?m|o'clock|opens?|closes?|until|by|Uhr|bis|um)\b"
+    if hit.group(0) in _RATIOS and not patterns.search(hour, sentence, _I):
+        return False
     return len(hit.group(2)) == 2 and not patterns.search(shape, sentence, _I)
 
 
@@ -150,10 +181,30 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
 
     if form == "ratio":
         return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
+    if form == "ratio range":
+        ends = sorted(
+            ((n(1), n(2)), (n(3), n(4))), key=lambda one: float(one[0]) / (float(one[1]) or 1)
+        )
+        return Quantity("ratio", tuple(f"{a}:{b}" for a, b in ends), *span)
+    if form == "lettered":
+        unit = str(hit.group(5) or hit.group(3) or "")
+        kind = _kind(unit, words) if unit else "px"
+        if kind not in ("px", "length"):
+            return None
+        named = f"{n(2)} x {n(4)}" + (f" {_length(unit)}" if kind == "length" else "")
+        size = _turned(named) if hit.group(1).upper() == "H" else named
+        return Quantity("size" if kind == "px" else "print size", (size,), *span)
+    if form in ("density", "side", "named"):
+        return Quantity("ppi" if form == "density" else "px", (n(1),), *span)
+    if form == "sheet":
+        sheet = _SHEETS[int(hit.group(1))]
+        return Quantity("print size", (_turned(sheet) if hit.group(2) else sheet,), *span)
     if form == "colours":
         return Quantity("colours", (n(1),), *span)
     if form == "quality":
         both = hit.re.groups > 1 and hit.group(2)
+        if max(int(one) for one in hit.groups() if one) <= _OF_TWELVE and "%" not in hit.group():
+            return Quantity("grade", (n(1),), *span)  # of another scale, though it does not say so
         return Quantity("quality", (n(1), n(2)) if both else (n(1),), *span)
     if form in ("size", "size range"):
         unit = hit.group(hit.re.groups) or hit.group(4) or hit.group(2) or ""

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
+from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS, named
 from aptandum.core.rulebook.words.counts import counts_in
@@ -25,6 +26,9 @@ _NEAR = 24
 _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
+_SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
+_DENIED = {"below": "at_least", "above": "at_most"}
+_WITH_END = {"above": "at_least", "below": "at_most"}
 
 
 class Sentence(Stated):
@@ -54,6 +58,7 @@ class Sentence(Stated):
                 made[-1] = both
             else:
                 made.append(draft)
+            self._wished_for(made)
             last = quantity if before <= quantity.start else None
         made += named_in(self, FORMATS, "format")
         made += spaces_in(self)
@@ -62,6 +67,22 @@ class Sentence(Stated):
         made += self._whole()
         made += self._asked(made)
         yield from sorted(made, key=lambda draft: draft.start)
+
+    def _wished_for(self, made: list[Draft]) -> None:
+        """*Longest side 3000 px (minimum 2000 px)*: the first is wished for, and the bound in brackets is the rule; whether it
+        is meant so a person says."""
+        if len(made) < 2 or not made[-1].numbers or not made[-2].numbers:
+            return
+        one, other = made[-2:]
+        between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
+        if (
+            one.fields["measure"] == other.fields["measure"]
+            and "exactly" in one.fields
+            and {"at_least", "at_most"} & other.fields.keys()
+            and patterns.match(r"\s*(?:px|pixels?|Pixel)?\s*\([^()]*$", between, _I)
+        ):
+            wish = {**one.fields, "strength": "should"}
+            made[-2] = replace(one, fields=wish, certainty="doubtful", readings=(one.fields,))
 
     def _of_device(self) -> bool:
         """Whether a sentence tells of a device and asks for nothing: *the new camera has 24 megapixels*."""
@@ -108,11 +129,8 @@ class Sentence(Stated):
     def _seen(self, q: Quantity) -> bool:
         """Whether a size is that in which a picture is seen, or one that was refused."""
         before = self.text[self.start : q.start]
-        if patterns.search(rf"\b(?:{self.words.told})\s+$", before, _I):
-            return True  # “your file had 7.4 MB”
-        off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
-        if patterns.search(off, before, _I):
-            return True  # “with a tolerance of 2 pixels”
+        if self._told_of(before):
+            return True
         beyond = patterns.match(
             r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+", self.text[q.end : self.end], _I
         )
@@ -145,6 +163,8 @@ class Sentence(Stated):
             or patterns.search(rf"^\W{{0,3}}(?:{beside})\b", self.text[q.end : self.end], _I)
         ):
             return True
+        if "size" in q.kind and patterns.search(_SAFE, before, _I):
+            return True
         bounds = "|".join(
             (*self.words.before.values(), *self.words.after.values(), self.words.must)
         )
@@ -165,6 +185,13 @@ class Sentence(Stated):
             patterns.search(rf"^[^.;]{{0,12}}\b(?:{self.words.refusal})\b", behind, _I)
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
         )
+
+    def _told_of(self, before: str) -> bool:
+        """Whether the words before a quantity make it an example, what once was, or how far it may be off."""
+        off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
+        example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:\w+\s+){0,2}$"
+        once = rf"\b(?:{self.words.told})\s+$"  # “your file had 7.4 MB”
+        return any(patterns.search(one, before, _I) for one in (once, example, off))
 
     def _of_words(self, q: Quantity) -> bool:
         """Whether a quantity is of lettering in the picture, or of how long a screen shows it."""
@@ -227,8 +254,12 @@ class Sentence(Stated):
             if patterns.fullmatch(
                 r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:\w+\s+){1,3}(?:than|als)\s*", between, _I
             ):
-                bound = self.last[1]
-        if q.kind == "ratio" and bound is not None and not _close(left, right, self.words):
+                bound = _DENIED[bound]
+        if (
+            q.kind == "ratio"
+            and bound not in (None, "between")
+            and not _close(left, right, self.words)
+        ):
             bound = None  # “at least that large and in a 3:4 format”
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
         measure, doubt = self._measure(q, left, right)
@@ -280,7 +311,7 @@ class Sentence(Stated):
         if best is None:
             return None, 0
         # “Smaller than 500 px will be refused” is at least 500 px.
-        turned = {"below": "at_least", "above": "at_most"}
+        turned = _DENIED
         before = left[: -best[1]][-24:]  # “no files above 8 MB”
         clause = re.split(r"[,;:]", left[: -best[1]])[-1]
         if best[2] in turned and patterns.search(rf"\b(?:{self.words.rejects})", clause, _I):
@@ -298,6 +329,8 @@ class Sentence(Stated):
         plain = {"size": "size", "print size": "size", "bytes": "file_bytes", "ppi": "ppi",
                  "megapixels": "megapixels", "colours": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
         near = re.split(r"[,;]", right)[0]
+        if q.kind == "grade":
+            return None, ()
         if q.kind == "bytes" and patterns.search(
             rf"\b(?:{self.words.together})\b", f"{left[-60:]} {near[:20]}", _I
         ):
@@ -379,7 +412,11 @@ class Sentence(Stated):
             return {"measure": measure, "between": [f"-{values[0]}", values[0]]}
         if bound == "between" and len(values) == 2:
             return {"measure": measure, "between": values}
-        return {"measure": measure, bound if bound != "between" else "exactly": values[-1]}
+        made = {"measure": measure, bound if bound != "between" else "exactly": values[-1]}
+        if bound in _WITH_END and check_clause(made)[0] is None:
+            # Of what is no whole number a rulebook says no “above”: that differs at the number itself alone.
+            return {"measure": measure, _WITH_END[bound]: values[-1]}
+        return made
 
     def _turn(self, q: Quantity) -> str:
         """The way up that the words before a quantity speak of."""
@@ -406,7 +443,7 @@ class Sentence(Stated):
             hit = patterns.match(
                 rf"\s*(?:px|pixels?|Pixel)?\s*\((?:{bare})\)", self.text[q.end : self.end], _I
             )
-            if hit is not None and name != "square":
+            if hit is not None and (name != "square" or self._by_turn()):
                 return q.end + hit.end(), name
         return None
 

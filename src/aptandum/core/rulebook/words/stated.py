@@ -22,6 +22,9 @@ _ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 """How a sentence ends that leaves something open."""
 
 
+_OF_PICTURES = r"\b(?:faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edges?|Breite|Höhe|Seiten?|Kanten?)\b"
+"""Words that are about pictures, beside those of a language's table."""
+
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
 """What a condition speaks of that is another rule, or a wish."""
@@ -156,6 +159,8 @@ class Stated:
             hit = patterns.search(pattern, self.said, _I)
             if hit is None or (keys["measure"] == "channels" and self.either_colour()):
                 continue
+            if keys.get("exactly") == "square" and self._by_turn():
+                continue
             denied = self._denied(hit)
             free = patterns.search(
                 r"^\W*(?:may|can|kann|darf) (?!not|nicht)", self.said[hit.end() :], _I
@@ -197,6 +202,11 @@ class Stated:
                 at = self.start + hit.start(), self.start + hit.end()
                 made.append(self.draft({"measure": "orientation", "exactly": turn}, at))
         return made
+
+    def _by_turn(self) -> bool:
+        """Whether sizes have the way up in brackets that each is for."""
+        ways = "|".join(pattern for name, pattern in self.words.turns.items() if name != "square")
+        return bool(patterns.search(rf"\d[^()]*\((?:{ways}|portrait)\)", self.said, _I))
 
     def _of_body(self, hit: re.Match[str]) -> bool:
         """Whether the body says what it does itself: *we remove all location data*."""
@@ -254,12 +264,12 @@ class Stated:
             and not quote.endswith(":")
             and bool(
                 patterns.search(
-                    r"\b(?:must|should|has to|have to|needs? to|muss|müssen|sollten?)\b", quote, _I
+                    r"\b(?:must|should|has to|have to|needs? to|muss|müssen|sollten?|only|nur)\b",
+                    quote,
+                    _I,
                 )
                 and (
-                    patterns.search(
-                        rf"{words.pictures_at_all}|\b(?:faces?|heads?|eyes)\b", quote, _I
-                    )
+                    patterns.search(rf"{words.pictures_at_all}|{_OF_PICTURES}", quote, _I)
                     or patterns.match(r"(?:It|They|One|Each|Es|Sie)\b", quote)
                 )
             )
