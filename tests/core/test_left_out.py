@@ -49,6 +49,17 @@ def test_a_density_that_nobody_asks_to_be_changed_stays(made, form, size):
     assert not left_out(proof)
 
 
+@pytest.mark.parametrize("limit", ["", clause("file_bytes", at_most="20 KB")])
+def test_the_order_of_its_passes_stays_unless_a_rule_asks_for_another(made, limit):
+    small = clause("size", exactly="160 x 120") + limit
+    assert opened(made("jpeg", small, progressive=True)).info.get("progressive")
+    assert not opened(made("jpeg", small)).info.get("progressive") or limit
+    plain = small + clause("progressive", exactly="baseline")
+    assert not opened(made("jpeg", plain, progressive=True)).info.get("progressive")
+    either = small + clause("progressive", one_of=["baseline", "progressive"])
+    assert opened(made("jpeg", either, progressive=True)).info.get("progressive")
+
+
 def test_a_density_that_a_rule_asks_for_goes_first(made):
     proof = made("png", clause("ppi", exactly="300"), dpi=(240, 240))
     assert round(opened(proof).info["dpi"][0]) == 300

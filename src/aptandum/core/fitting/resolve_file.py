@@ -57,9 +57,8 @@ def resolve_file(
     if ppi is None:
         ppi = _own_ppi(facts, format_)
     progressive = options.progressive
-    asked = brief.bound(PROGRESSIVE, None) if brief else None
-    if progressive is None and asked is not None:
-        progressive = asked.allows("progressive") and not asked.allows("baseline")
+    if progressive is None:
+        progressive = _passes(facts, brief, format_)
     named = partial(file_name, shown_name(facts.file), brief, format_, options.name, size=output)
     name, counted = named(), named(n=None)
     made = FileStation(
@@ -108,6 +107,17 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
 
 LEAST_STATED, MOST_STATED = 1.0, 65535.0
 """Pixels per inch that every format can state, JPEG (JFIF 1.02) in whole numbers."""
+
+
+def _passes(facts: Facts, brief: Brief | None, format_: str) -> bool | None:
+    """Whether a file is progressive: as it is asked for; where either will do, as the photo is; ``None``: as it comes."""
+    asked = brief.bound(PROGRESSIVE, None) if brief else None
+    if asked is not None and not asked.allows("baseline"):
+        return True
+    if asked is None or asked.allows("progressive"):
+        if facts.progressive and format_ == facts.format and format_ in ("jpeg", "png"):
+            return True
+    return None if asked is None else False
 
 
 def _own_ppi(facts: Facts, format_: str) -> float | None:
