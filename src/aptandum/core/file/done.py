@@ -124,24 +124,20 @@ def _encoding(facts: Facts, line: Line, made: Made) -> str:
         return say("{format} of at most {n} colours", format=name, n=made.colours)
     quality = made.options.quality
     free = line.file.quality is None and line.file.at_most is None and line.file.at_least is None
-    if free and quality >= _SEEN_WHOLE.get(made.format, 100):
+    chroma = "4:2:0" if made.format == "webp" else made.options.subsampling
+    coarser = chroma not in ("4:4:4", facts.subsampling) and line.colour.target != "grey"
+    named = {"format": name, "n": quality}
+    if free and coarser:
         return say(
-            "{format} at quality {n}, at which nothing is lost to the eye", format=name, n=quality
-        )
-    chroma = made.options.subsampling
-    coarser = made.format != "webp" and chroma not in ("4:4:4", facts.subsampling)
-    if coarser and line.colour.target != "grey":
-        return say(
-            "{format} at quality {n}, with less colour detail ({chroma})",
-            format=name,
-            n=quality,
+            "{format} at quality {n}, as no rule limits its size in bytes, with less colour detail ({chroma})",
             chroma=chroma,
+            **named,
         )
-    return say("{format} at quality {n}", format=name, n=quality)
-
-
-_SEEN_WHOLE = {"jpeg": 93, "webp": 88, "avif": 80}
-"""Qualities from which on nothing is lost to the eye."""
+    if free:
+        return say("{format} at quality {n}, as no rule limits its size in bytes", **named)
+    if coarser:
+        return say("{format} at quality {n}, with less colour detail ({chroma})", chroma=chroma, **named)  # fmt: skip
+    return say("{format} at quality {n}", **named)
 
 
 def _left_out(name: str, why: Why) -> Cause:
