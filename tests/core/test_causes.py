@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import cv2
+import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -11,7 +13,7 @@ from hypothesis import strategies as st
 from aptandum.core.conform import conform
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
-from samples import brief_of, clause, examples
+from samples import brief_of, clause, examples, scene
 from untouched import exif_of, file_of
 
 
@@ -117,3 +119,27 @@ def test_the_line_in_short(photos):
     assert short.startswith("kept whole · 0.5\u00a0× · quality 93 · ")
     square = brief_of(clause("size", exactly="320 x 320"))
     assert "cut away · enlarged 2\u00a0×" in conform(photos["wide"], square).summary
+
+
+def causes_of(path, rules: str) -> dict[str, set[str]]:
+    """By the first word of what was done, the clauses that it is put down to."""
+    proof = conform(open_photo(path), brief_of(rules))
+    return {one.does.split()[0]: set(one.cause.clauses) for one in proof.record}
+
+
+def test_what_is_cut_and_what_is_scaled_have_causes_of_their_own(tmp_path):
+    path = tmp_path / "photo.png"
+    cv2.imwrite(str(path), scene(300, 200, 4))
+    found = causes_of(path, clause("aspect", exactly="1:1") + clause("width", one_of=[48, 64]))
+    assert found["Cut"] == {"aspect"} and found["Scaled"] == {"aspect", "width"}
+    print_ = clause("size", exactly="10 x 10 mm") + clause("ppi", exactly="127")
+    found = causes_of(path, print_)
+    assert found["Scaled"] == {"size", "ppi"}
+    assert "Scaled" not in causes_of(path, clause("aspect", exactly="1:1"))
+
+
+def test_colours_and_bits_have_causes_of_their_own(tmp_path):
+    path = tmp_path / "deep.png"
+    cv2.imwrite(str(path), scene(60, 40, 4).astype(np.uint16) * 257)
+    found = causes_of(path, clause("colour_space", exactly="adobe-rgb") + clause("bits", exactly=8))
+    assert found["Colours"] == {"colour_space"} and found["Reduced"] == {"bits"}

@@ -103,8 +103,9 @@ class Why:
         """Why it is cut or padded."""
         frame = self.settings.frame
         if self.by_marks:
+            shape = blamed(self.brief, Box.of(*self.facts.size), self._way(), "shape")
             placing = self._of(*PLACING) or self._of(ZONES)
-            return asked_by(placing) or by_hand()
+            return asked_by((*shape, *placing)) or by_hand()
         if frame.window is not None or frame.angle:
             return by_hand()
         if frame.output is not None and not self.resized:
@@ -126,10 +127,11 @@ class Why:
 
     def of_colour(self) -> Cause | None:
         """Why colours are converted, where a clause or a hand asks for it."""
-        wish = self.settings.colour
-        if wish.space is not None or wish.bits is not None:
-            return by_hand()
         colour = self.line.colour
+        if self.settings.colour.space is not None or (
+            colour.bits == 1 and self.settings.colour.bits
+        ):
+            return by_hand()
         asked = [
             clause
             for clause, limit in self.brief.bounding(SPACE)
@@ -137,10 +139,15 @@ class Why:
         ]
         grey = colour.target == "grey" and colour.source != "grey"
         binds = [CHANNELS] if grey or colour.bits == 1 else []
-        if colour.bits != (self.facts.bits or 8):
-            binds += [BITS]
+        binds += [BITS] if colour.bits == 1 else []
         asked += [clause for clause, _limit in self.brief.bounding(*binds)] if binds else []
         return asked_by(asked)
+
+    def of_depth(self) -> Cause | None:
+        """Why another number of bits is written, where a clause or a hand asks for it."""
+        if self.settings.colour.bits is not None:
+            return by_hand()
+        return asked_by(self._of(BITS))
 
     def of_encoding(self, others: Iterable[Cause]) -> Cause:
         """Why a file is encoded anew."""

@@ -89,7 +89,8 @@ def _cause(act: Act, why: Why) -> Cause:
     if act.word == "scale":
         return why.of_scale()
     if act.word in ("convert", "one-bit"):
-        found = why.of_colour()
+        depth = act in _of_depth(why.facts, why.line.colour)
+        found = why.of_depth() if depth else why.of_colour()
         if found is not None:
             return found
         return why.of_encoding(())
