@@ -134,7 +134,7 @@ def test_what_is_cut_and_what_is_scaled_have_causes_of_their_own(tmp_path):
     assert found["Cut"] == {"aspect"} and found["Scaled"] == {"aspect", "width"}
     print_ = clause("size", exactly="10 x 10 mm") + clause("ppi", exactly="127")
     found = causes_of(path, print_)
-    assert found["Scaled"] == {"size", "ppi"}
+    assert found["Scaled"] == {"print_size", "ppi"}
     assert "Scaled" not in causes_of(path, clause("aspect", exactly="1:1"))
 
 
