@@ -66,6 +66,18 @@ def of(measure: str, **limit: object) -> dict[str, object]:
         ("Quality 85 or higher.", [of("quality", at_least="85")]),
         ("At least 2.1 megapixels (e.g. 1920 x 1080).", [of("megapixels", at_least="2.1")]),
         ("2120x1192 or larger, safe area 1530 x 495.", [of("size", at_least="2120 x 1192")]),
+        ("Max 1920 px (horizontal), max 1080 px (vertical)", [of("width", at_most="1920"), of("height", at_most="1080")]),
+        ("Compression ratio: less than or equal to 20:1.", [of("compression", at_most="20")]),
+        (
+            "For print: CMYK, TIFF at 300 dpi. For web: sRGB, JPEG at 72 dpi.",
+            [
+                of("ppi", exactly="300", when=of("format", exactly="tiff")),
+                of("format", one_of=["tiff", "jpeg"]),
+                of("colour_space", exactly="cmyk", when=of("format", exactly="tiff")),
+                of("ppi", exactly="72", when=of("format", exactly="jpeg")),
+                of("colour_space", exactly="srgb", when=of("format", exactly="jpeg")),
+            ],
+        ),
         ("Keep the central 1000 px free of text.", []),
         ("No GIFs: JPEG only.", [of("format", none_of=["gif"]), of("format", exactly="jpeg")]),
     ],

@@ -133,7 +133,7 @@ def _for_each(drafts: list[Draft]) -> list[Draft]:
         if len(set(places.values())) < 2 or rest:
             continue
         made = [_when(d, places[d.start]) if d.brief == brief and d.start in places
-                and d.fields.get("measure") in _DEPENDS and "when" not in d.fields else d
+                and d.fields.get("measure") in (*_DEPENDS, *_ALSO) and "when" not in d.fields else d
                 for d in made]  # fmt: skip
         ours = [d for d in made if d.brief == brief and d.fields.get("measure") == "format"
                 and d.start in places and "none_of" not in d.fields]  # fmt: skip

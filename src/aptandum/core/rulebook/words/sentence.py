@@ -335,7 +335,7 @@ class Sentence(Stated):
             rf"\b(?:{self.words.together})\b", f"{left[-60:]} {near[:20]}", _I
         ):
             return "set_bytes", ()
-        if q.kind == "ratio" and patterns.search(self.words.packed, left[-40:], _I):
+        if q.kind == "ratio" and patterns.search(self.words.packed, left[-60:], _I):
             return "compression", ()
         if q.kind in plain:
             return plain[q.kind], ()
@@ -357,6 +357,9 @@ class Sentence(Stated):
             rf"\W*(?:wide |breite[rn]? )?(?:\w+ )?{line}", right, _I
         ):
             return "keyline_width", ()
+        for side, way in (("width", "horizontal"), ("height", "vertical")):
+            if patterns.match(rf"\s*(?:px|pixels?)?\s*\({way}\w*\)", right, _I):
+                return side, ()
         if topic in ("width", "height", "longest_side", "shortest_side", "both"):
             return topic, ()
         if patterns.match(
@@ -431,6 +434,7 @@ class Sentence(Stated):
             for name, pattern in self.words.turns.items()
             if name != "square"
             for hit in patterns.finditer(rf"\b(?:{pattern})\b", before, _I)
+            if not patterns.search(r"\d\s*(?:px|pixels?)?\s*\($", before[: hit.start()], _I)
         ]
         return max(hits)[1] if hits else ""
 
