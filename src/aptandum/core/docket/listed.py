@@ -49,6 +49,9 @@ class Item:
         return self.in_stock is not False
 
 
+_MIXED = np.int64(1_000_003)
+
+
 class Listed(Sequence[Item]):
     """Items in their order. They do not change: another picture in place of a listed one makes another of these
     (:meth:`with_files`), which shares everything else.
@@ -91,7 +94,7 @@ class Listed(Sequence[Item]):
     def with_files(self, files: Mapping[int, str]) -> Listed:
         """The same with other pictures in place of some; a listed one in its own place is none."""
         other = Listed.__new__(Listed)
-        vars(other).update({k: v for k, v in vars(self).items() if k not in ("keys", "_parted")})
+        vars(other).update({k: v for k, v in vars(self).items() if k != "keys"})
         other.instead, other._files = dict(self.instead), self._files.copy()
         for at, file in files.items():
             other._files[at] = hash(file) if file else 0
@@ -188,9 +191,6 @@ def calm(text: str) -> str:
 class Keys(Sequence[str]):
     """By what each item is known again, each another: its key, where the listing has one; else its name, with its
     picture where several have that name; where all is the same, with its number among those.
-
-    Attributes:
-        hashes: of each; (N,) int64.
     """
 
     def __init__(self, items: Listed) -> None:
@@ -198,17 +198,23 @@ class Keys(Sequence[str]):
         keyed, names = items._keyed, items._names
         _one, which, many = np.unique(names, return_inverse=True, return_counts=True)
         self._shared = (many[which] > 1) & (keyed == 0)
-        hashes = np.where(keyed != 0, keyed, names)
-        for at in np.flatnonzero(self._shared).tolist():
-            hashes[at] = hash(self._base(at, items[at]))
-        order = np.argsort(hashes, kind="stable")
-        first = np.r_[True, np.diff(hashes[order]) != 0] if len(order) else np.zeros(0, bool)
+        both = names * _MIXED ^ items._files  # of a name and a file, whatever the whole is called
+        alike = np.where(keyed != 0, keyed, np.where(self._shared, both, names))
+        order = np.argsort(alike, kind="stable")
+        first = np.r_[True, np.diff(alike[order]) != 0] if len(order) else np.zeros(0, bool)
         begun = np.maximum.accumulate(np.where(first, np.arange(len(order)), 0))
         self._nth = np.zeros(len(order), np.int32)
         self._nth[order] = np.arange(len(order)) - begun
-        for at in np.flatnonzero(self._nth).tolist():
+
+    @cached_property
+    def hashes(self) -> npt.NDArray[np.int64]:
+        """Of each; (N,) int64. Where names are shared every item is looked at, so that it is asked for beside the
+        interface."""
+        items = self._items
+        hashes = np.where(items._keyed != 0, items._keyed, items._names)
+        for at in np.flatnonzero(self._shared | (self._nth > 0)).tolist():
             hashes[at] = hash(self[at])
-        self.hashes: npt.NDArray[np.int64] = hashes
+        return hashes
 
     def _base(self, at: int, item: Item) -> str:
         return calm(item.key or (f"{item.name}\n{item.file}" if self._shared[at] else item.name))

@@ -210,9 +210,13 @@ class AuditModel(QObject):
         """
 
         def work(_progress: Progress) -> Listed:
-            if os.path.isdir(source):
-                return audit.items_in([source])
-            return audit.read_listing(source, columns)
+            listed = (
+                audit.items_in([source])
+                if os.path.isdir(source)
+                else audit.read_listing(source, columns)
+            )
+            _known_by = listed.keys  # here, and not where they are painted
+            return listed
 
         def done(found: Listed) -> None:
             if not found:
