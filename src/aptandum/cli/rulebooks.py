@@ -33,6 +33,7 @@ from aptandum.core.rulebook.parcel import packed, pictures_of
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.schema import schema as rulebook_schema
 from aptandum.core.rulebook.toml import read_rulebook
+from aptandum.core.rulebook.words import foreign_words
 from aptandum.core.rulebook.words import read as read_words
 from aptandum.core.rulebook.words.as_book import contract, rulebook_text
 from aptandum.core.rulebook.words.sources import SourceError, of_bytes, text_of
@@ -257,6 +258,8 @@ def read(
         err_line(str(error))
         raise Stop(UNREADABLE) from None
     found = read_words(text, language)
+    if found.foreign:
+        err_line(foreign_words())
     if as_json:
         for draft in found.drafts:
             json_line(contract(draft))

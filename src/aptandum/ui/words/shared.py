@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from aptandum.core.rulebook.words import Draft, Reading
+from aptandum.core.rulebook.words import Draft, Reading, foreign_words
 from aptandum.ui.fields import TextField
 from aptandum.ui.session.worded import Worded
-from aptandum.ui.strings import t, t_n
+from aptandum.ui.strings import sentences, t, t_n
 from aptandum.ui.words.field import WordsField
 
 MOST_NUMBERS = 8
@@ -62,12 +62,14 @@ def state_of(worded: Worded) -> str:
         return t("No rule is understood so far.")
     doubtful = sum(d.certainty != "sure" and not worded.is_answered(d) for d in drafts)
     if doubtful:
-        return t_n(
+        said = t_n(
             "{n} of {all} can be read in another way.",
             "{n} of {all} can be read in another way.",
             doubtful,
             all=len(drafts),
         )
+        foreign = worded.reading is not None and worded.reading.foreign
+        return sentences([foreign_words(), said]) if foreign else said
     return t_n("{n} rule is understood.", "{n} rules are understood.", len(drafts))
 
 

@@ -65,8 +65,10 @@ class Reading:
         drafts: in the order of the text.
         asides: what is no rule.
         briefs: the headings that begin a brief, in their order; at least one, which may be empty.
+        foreign: the words seem to be of a language that is not read: every draft is doubtful.
     """
 
     drafts: tuple[Draft, ...]
     asides: tuple[Aside, ...]
     briefs: tuple[str, ...]
+    foreign: bool = False

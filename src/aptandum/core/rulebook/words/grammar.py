@@ -78,7 +78,26 @@ def read(text: str, language: str = "") -> Reading:
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
-    return Reading(tuple(drafts), _asides(source, drafts), tuple(held or [""]))
+    foreign = not language and _is_foreign(text, words)
+    if foreign:  # which bound a number has is said in words that were not understood
+        drafts = [replace(draft, certainty="doubtful") for draft in drafts]
+    return Reading(tuple(drafts), _asides(source, drafts), tuple(held or [""]), foreign)
+
+
+_ELSEWHERE = (
+    r"\b(?:le|la|les|une?|est|être|doit|doivent|moins|sur|pas|ne|aux?|avec|et|ou|où|dans|pour|sont|el|los|las|debe|deben|del|con"
+    r"|para|como|mínim[oa]|máxim[oa]|menos|más|una|y|il|lo|gli|della|dell|devono|deve|di|essere|sono|de|het|een|moet|moeten"
+    r"|zijn|niet|minstens|um|uma|não|devem|é|og|med|ikke|skal|være|och|inte|ska|vara|minst|się|nie"
+    r"|musi|oraz|jest|muszą|co najmniej)\b"
+)
+"""Frequent words of languages that are not read here, and that are none of those that are."""
+_FEW_WORDS = 2
+
+
+def _is_foreign(text: str, words: Lexicon) -> bool:
+    """Whether a text has more of the frequent words of other languages than of its own."""
+    elsewhere = len(re.findall(_ELSEWHERE, text, _I))
+    return elsewhere >= _FEW_WORDS and elsewhere > len(re.findall(words.common, text, _I))
 
 
 def _spoken(text: str, every: list[Part], words: Lexicon) -> list[set[str]]:
