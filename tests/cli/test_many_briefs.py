@@ -111,6 +111,6 @@ def test_a_box_is_kept_clear_of_zones(capsys, tmp_path, photo):
     assert status == 0 and finding["verdict"] == "meets"
     left, _top, wide, _high = row["line"]["frame"]["window"]
     assert left + wide / 2 <= 60 and left + wide >= 80
-    assert row["line"]["acts"][0]["clauses"] == ["zones_clear"]
+    assert row["line"]["acts"][0]["clauses"] == ["size", "zones_clear"]
     status, said = call(capsys, *args, tmp_path / "b", "--keep-clear", "60;20")
     assert status == 2 and "--keep-clear" in said.err

@@ -6,21 +6,22 @@ import pickle
 from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property, partial
-from typing import Any
-
-import numpy as np
-import numpy.typing as npt
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from aptandum.core.docket.audit import UNUSABLE, Checked, Miss
 from aptandum.core.docket.listed import Item, Listed
 from aptandum.core.docket.standings import STANDINGS, Standing
+from aptandum.core.later import np
 from aptandum.core.packed import Packed
 from aptandum.core.words import say
 
-Mask = npt.NDArray[np.bool_]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Mask: TypeAlias = "npt.NDArray[np.bool_]"
 _Outcome = tuple[Standing, tuple[tuple[Any, ...], ...], str, bool]
 _MOST_KNOWN = 4096
-_DANGER = np.array([name in ("misses", "lost") for name in STANDINGS])
+_DANGER = tuple(name in ("misses", "lost") for name in STANDINGS)
 _AT = {name: n for n, name in enumerate(STANDINGS)}
 
 _dumps = partial(pickle.dumps, protocol=5)
@@ -169,7 +170,7 @@ class Found(Mapping[int, Checked]):
     @property
     def in_danger(self) -> Mask:
         """By place, whether its picture misses a rule or cannot be used; (N,) bool."""
-        return np.asarray(_DANGER[self._columns[0]] & self.looked)
+        return np.asarray(np.array(_DANGER)[self._columns[0]] & self.looked)
 
     def by_weight(self, places: npt.NDArray[np.intp], after: Mask) -> npt.NDArray[np.intp]:
         """Places with the worst standing and the most misses first, the rest as they were.

@@ -9,10 +9,7 @@ from dataclasses import field
 from datetime import datetime
 from itertools import chain
 from pathlib import Path
-from typing import Any, Literal, NamedTuple, overload
-
-import numpy as np
-import numpy.typing as npt
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple, overload
 
 from aptandum.core.atomic import write_atomic
 from aptandum.core.docket import audit
@@ -22,7 +19,11 @@ from aptandum.core.docket.audit_found import Found, Mask
 from aptandum.core.docket.audit_memory import History, Mark, Remembered
 from aptandum.core.docket.listed import Item, Places
 from aptandum.core.frozen import frozen
+from aptandum.core.later import np
 from aptandum.core.words import say, sentences, show_day
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 Order = Literal["worst", "value", "listed"]
 DANGER, FELL, NEW, ROSE, ACCEPTED, EVERY = (

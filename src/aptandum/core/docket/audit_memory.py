@@ -5,13 +5,14 @@ from __future__ import annotations
 from array import array
 from collections.abc import Iterable
 from itertools import islice
-from typing import Literal
-
-import numpy as np
-import numpy.typing as npt
+from typing import TYPE_CHECKING, Literal
 
 from aptandum.core.docket.listed import Keys
 from aptandum.core.frozen import frozen
+from aptandum.core.later import np
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 Mark = Literal["new", "fell", "rose", "accepted"]
 _MARKS: tuple[Mark, ...] = ("new", "fell", "rose", "accepted")

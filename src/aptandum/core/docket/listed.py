@@ -7,15 +7,16 @@ from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
 from functools import cached_property
-from typing import Any, overload
-
-import numpy as np
-import numpy.typing as npt
+from typing import TYPE_CHECKING, Any, TypeAlias, overload
 
 from aptandum.core.frozen import frozen
+from aptandum.core.later import np
 from aptandum.core.packed import Packed
 
-Places = npt.NDArray[np.intp]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Places: TypeAlias = "npt.NDArray[np.intp]"
 _Cells = tuple[str, int, str, bool | None, int, int, tuple[str, ...], str, float | None]
 """Name, which folder, the file in it, in stock, line, which head, row, key, value."""
 
@@ -49,7 +50,7 @@ class Item:
         return self.in_stock is not False
 
 
-_MIXED = np.int64(1_000_003)
+_MIXED = 1_000_003
 
 
 class Listed(Sequence[Item]):
