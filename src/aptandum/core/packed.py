@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import marshal
+from abc import abstractmethod
 from array import array
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any, TypeVar, overload
@@ -13,7 +14,30 @@ _CHUNK = 4096
 """Things whose bytes lie in one piece: no piece becomes so large that moving it as it grows would be felt."""
 
 
-class Packed(Sequence[T]):
+class InOrder(Sequence[T]):
+    """Things that are made one by one, by their places."""
+
+    @abstractmethod
+    def _at(self, at: int) -> T:
+        """The one at a place, 0 or more."""
+
+    @overload
+    def __getitem__(self, at: int) -> T: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[T]: ...
+    def __getitem__(self, at: Any) -> Any:
+        """Those of a slice, or the one at a place."""
+        if isinstance(at, slice):
+            return [self._at(n) for n in range(*at.indices(len(self)))]
+        many = len(self)
+        if not 0 <= at < many:
+            if not -many <= at < 0:
+                raise IndexError(at)
+            at += many
+        return self._at(at)
+
+
+class Packed(InOrder[T]):
     """Things in order that do not change; more can be put behind them. One thread puts, any may read.
 
     A row of a table takes its characters and a few bytes, a tenth of what it takes as a tuple of texts. What is put in
@@ -48,23 +72,11 @@ class Packed(Sequence[T]):
     def __len__(self) -> int:
         return len(self._ends)
 
-    @overload
-    def __getitem__(self, at: int) -> T: ...
-    @overload
-    def __getitem__(self, at: slice) -> Sequence[T]: ...
-    def __getitem__(self, at: Any) -> Any:
-        """Those of a slice, or the one at a place."""
-        if isinstance(at, slice):
-            return [self[n] for n in range(*at.indices(len(self)))]
-        many = len(self._ends)
-        if not 0 <= at < many:
-            if not -many <= at < 0:
-                raise IndexError(at)
-            at += many
+    def _at(self, at: int) -> T:
         chunk, place = divmod(at, _CHUNK)
         begun = self._ends[at - 1] if place else 0
-        return self._loads(self._chunks[chunk][begun : self._ends[at]])
+        return self._loads(self._chunks[chunk][begun : self._ends[at]])  # type: ignore[no-any-return]
 
     def __iter__(self) -> Iterator[T]:
         for at in range(len(self)):
-            yield self[at]
+            yield self._at(at)

@@ -7,11 +7,11 @@ from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, TypeAlias, overload
+from typing import TYPE_CHECKING, TypeAlias
 
 from aptandum.core.frozen import frozen
 from aptandum.core.later import np
-from aptandum.core.packed import Packed
+from aptandum.core.packed import InOrder, Packed
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -53,7 +53,7 @@ class Item:
 _MIXED = 1_000_003
 
 
-class Listed(Sequence[Item]):
+class Listed(InOrder[Item]):
     """Items in their order. They do not change: another picture in place of a listed one makes another of these
     (:meth:`with_files`), which shares everything else.
 
@@ -129,15 +129,8 @@ class Listed(Sequence[Item]):
     def __len__(self) -> int:
         return len(self._cells)
 
-    @overload
-    def __getitem__(self, at: int) -> Item: ...
-    @overload
-    def __getitem__(self, at: slice) -> Sequence[Item]: ...
-    def __getitem__(self, at: Any) -> Any:
-        """Those of a slice, or the one at a place."""
-        if isinstance(at, slice):
-            return [self[n] for n in range(*at.indices(len(self)))]
-        return self._item(at % len(self) if -len(self) <= at < 0 else at, self._cells[at])
+    def _at(self, at: int) -> Item:
+        return self._item(at, self._cells[at])
 
     def __iter__(self) -> Iterator[Item]:
         for at, cells in enumerate(self._cells):
@@ -189,7 +182,7 @@ def calm(text: str) -> str:
     return text if text.isascii() else text.encode("utf-8", "backslashreplace").decode("utf-8")
 
 
-class Keys(Sequence[str]):
+class Keys(InOrder[str]):
     """By what each item is known again, each another: its key, where the listing has one; else its name, with its
     picture where several have that name; where all is the same, with its number among those.
     """
@@ -228,14 +221,7 @@ class Keys(Sequence[str]):
     def __len__(self) -> int:
         return len(self._nth)
 
-    @overload
-    def __getitem__(self, at: int) -> str: ...
-    @overload
-    def __getitem__(self, at: slice) -> Sequence[str]: ...
-    def __getitem__(self, at: Any) -> Any:
-        """Those of a slice, or the one at a place."""
-        if isinstance(at, slice):
-            return [self[n] for n in range(*at.indices(len(self)))]
+    def _at(self, at: int) -> str:
         return self.of(at, self._items[at])
 
     def places(self, keys: Sequence[str]) -> Places:
