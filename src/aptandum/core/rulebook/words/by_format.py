@@ -39,7 +39,7 @@ _EACH = re.compile(
 
 def named(said: str) -> list[str]:
     """The formats that a text names, in their order."""
-    found = patterns.finditer(rf"(?<![\w@])\.?(?:{_ANY})(?:s|-\w+)?(?!\w)", said, _I)
+    found = patterns.finditer(rf"(?<![\w@])(?<!\w\.)\.?(?:{_ANY})(?:s|-\w+)?(?!\w)", said, _I)
     return list(dict.fromkeys(str(hit.lastgroup) for hit in found))
 
 

@@ -26,7 +26,7 @@ ENGLISH = Lexicon(
     topics={
         "longest_side": r"long(?:est|er)?[ -](?:side|edge|dimension)|larger (?:side|dimension)|largest (?:side|dimension)",
         "shortest_side": r"short(?:est|er)?[ -](?:side|edge|dimension)|small(?:er|est) (?:side|dimension)",
-        "head_height": r"head(?: height| size)?|crown to chin|chin to (?:the )?(?:crown|top)|face(?: height)?|facial height",
+        "head_height": r"head(?: height| size)?|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"headroom|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d)|eye level|eye height",
         "both": r"(?:each|both|every|either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
@@ -39,7 +39,7 @@ ENGLISH = Lexicon(
     },
     turns={
         "landscape": r"landscape|horizontal(?!ly)",
-        "upright": r"portrait(?= A\d)|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|upright|vertical(?!ly)",
+        "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|upright|vertical(?!ly)",
         "square": r"square",
     },
     should=r"prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|would like",

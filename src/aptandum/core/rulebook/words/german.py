@@ -35,7 +35,7 @@ GERMAN = Lexicon(
     turns={
         "landscape": r"Querformat\w*|(?<=, )quer\b|(?<=bitte )quer\b|im Querbild",
         "upright": r"Hochformat\w*|hochkant",
-        "square": r"quadratisch\w*",
+        "square": r"quadratisch\w*|Quadrat\b",
     },
     should=r"gern|am liebsten|möglichst|nach Möglichkeit|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen|empfehlen|sollten?|möglichst|idealerweise|bevorzugt",
     must=r"auf keinen Fall|keinesfalls|muss|müssen|darf|dürfen|erforderlich|nur",
@@ -86,7 +86,7 @@ GERMAN = Lexicon(
     kinds=r"progressive[sn]?|animierte[sn]?",
     unwanted=r"führ(?:t|en) zum Ausschluss|ausgeschlossen|nicht (?:erlaubt|zulässig|gestattet|erwünscht|angenommen|akzeptiert)",
     forbids=r"(?:bitte\s+)?(?:keine?|nicht|niemals)",
-    refusal=r"abgelehnt|nicht angenommen|zurückgewiesen|gelöscht|übersprungen|verkleinert|nicht \w+ werden|(?:können|kann) wir nicht \w+|nicht akzeptiert",
+    refusal=r"abgelehnt|(?:werden|wird) nicht \w+|nicht angenommen|zurückgewiesen|gelöscht|übersprungen|verkleinert|nicht \w+ werden|(?:können|kann) wir nicht \w+|nicht akzeptiert",
     optional=r"in Ordnung|erlaubt|möglich|freigestellt",
     as_format=r"als|für|bei|im Format",
     otherwise=r"sonst|ansonsten|andernfalls|ersatzweise|alternativ",

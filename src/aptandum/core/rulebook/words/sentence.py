@@ -245,7 +245,9 @@ class Sentence(Stated):
         elif (
             bound is None
             and self.last is not None
-            and patterns.fullmatch(r"\s*(?:and|und)\s*", self.text[self.last[0].end : q.start], _I)
+            and patterns.fullmatch(
+                r"\s*(?:and|und|or|oder)\s*", self.text[self.last[0].end : q.start], _I
+            )
         ):
             bound = self.last[1]  # “up to 10 frames and 1 MB”
         elif bound in ("above", "below") and self.last is not None and self.last[0].kind == q.kind:
@@ -261,6 +263,9 @@ class Sentence(Stated):
             and not _close(left, right, self.words)
         ):
             bound = None  # “at least that large and in a 3:4 format”
+        tall = r"\b(?:taller|higher|narrower|höher|schmaler)\s+(?:than|als)\s*$"
+        if q.kind == "ratio" and bound in UPPER and patterns.search(tall, left, _I):
+            bound = "at_least"  # “no taller than 1:2”: a proportion is wide over high
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
         measure, doubt = self._measure(q, left, right)
         if measure == "both":
@@ -432,11 +437,11 @@ class Sentence(Stated):
         hits = [
             (hit.end(), name)
             for name, pattern in self.words.turns.items()
-            if name != "square"
             for hit in patterns.finditer(rf"\b(?:{pattern})\b", before, _I)
             if not patterns.search(r"\d\s*(?:px|pixels?)?\s*\($", before[: hit.start()], _I)
         ]
-        return max(hits)[1] if hits else ""
+        # “Square” is a way up of its own only where it stands beside others.
+        return max(hits)[1] if {name for _end, name in hits} - {"square"} else ""
 
     def _turn_behind(self, q: Quantity) -> tuple[int, str] | None:
         """The way up that stands in brackets behind a size, and where: *1920 x 1080 (landscape)*."""
