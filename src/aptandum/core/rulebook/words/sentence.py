@@ -257,15 +257,8 @@ class Sentence(Stated):
                 r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:\w+\s+){1,3}(?:than|als)\s*", between, _I
             ):
                 bound = _DENIED[bound]
-        if (
-            q.kind == "ratio"
-            and bound not in (None, "between")
-            and not _close(left, right, self.words)
-        ):
-            bound = None  # “at least that large and in a 3:4 format”
-        tall = r"\b(?:taller|higher|narrower|höher|schmaler)\s+(?:than|als)\s*$"
-        if q.kind == "ratio" and bound in UPPER and patterns.search(tall, left, _I):
-            bound = "at_least"  # “no taller than 1:2”: a proportion is wide over high
+        if q.kind == "ratio":
+            bound = self._of_ratio(bound, left, right)
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
         measure, doubt = self._measure(q, left, right)
         if measure == "both":
@@ -291,6 +284,15 @@ class Sentence(Stated):
             readings=readings,
         )
         return made, q.end + end
+
+    def _of_ratio(self, bound: str | None, left: str, right: str) -> str | None:
+        """The bound of a proportion, which is wide over high."""
+        if bound not in (None, "between") and not _close(left, right, self.words):
+            return None  # “at least that large and in a 3:4 format”
+        tall = r"\b(?:taller|higher|narrower|höher|schmaler)\s+(?:than|als)\s*$"
+        if bound in UPPER and patterns.search(tall, left, _I):
+            return "at_least"  # “no taller than 1:2”
+        return bound
 
     def _bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
         if right.startswith("+"):
