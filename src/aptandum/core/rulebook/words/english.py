@@ -12,8 +12,8 @@ ENGLISH = Lexicon(
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) exceed|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
         r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
-        "below": r"(?:less|smaller|fewer) than|under|below|<",
-        "above": r"(?:more|larger|greater|bigger|wider|higher|longer|taller) than|over|above|>",
+        "below": r"(?:less|smaller|fewer|lower|narrower|shorter|lighter) than|under|below|<",
+        "above": r"(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",
         "exactly": r"exactly|precisely",
     },
     after={
@@ -29,7 +29,7 @@ ENGLISH = Lexicon(
         "head_height": r"head(?: height| size)?|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"headroom|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d)|eye level|eye height",
-        "both": r"(?:each|both|every|either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
+        "both": r"(?:each|both|every|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
         "width": r"wider?|widths?|across|breadth|horizontally",
         "height": r"high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically",
         "name_length": r"characters|letters long",
@@ -44,7 +44,7 @@ ENGLISH = Lexicon(
     },
     should=r"prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|would like",
     must=r"in no case|under no circumstances|must|required|has to|have to|needs? to|mandatory|will be rejected|only",
-    negation=r"none|non|leave out|omit|strip|delete|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
+    negation=r"neither|none|non|leave out|omit|strip|delete|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
     whole=(
         (r"(?:embed(?:ded)?\b[^.;]{0,30}\bprofile|profile\b[^.;]{0,20}\bembedded|with (?:its|the|a) profile)",
          {"measure": "profile", "exactly": "embedded"}),

@@ -9,8 +9,8 @@ GERMAN = Lexicon(
         "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
         "at_most": r"höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge)|maximal(?:breite|höhe|größe|maße?|länge)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
         r"|maximale[rnsm]?(?! Qualität)(?: dateigröße:?)?|max\.?|≤|<=|darf",
-        "below": r"(?:weniger|kleiner) als|unter|<",
-        "above": r"(?:mehr|größer|breiter|höher) als|über|>",
+        "below": r"(?:weniger|kleiner|niedriger|geringer|schmaler|kürzer|leichter) als|unter|<",
+        "above": r"(?:mehr|größer|breiter|höher|länger|schwerer) als|über|>",
         "exactly": r"genau|exakt",
     },
     after={

@@ -27,6 +27,8 @@ _NO_SCALE = r"(?![^.;]{0,24}\b(?:out of|of|von)\s+1[0-2]\b)(?!/1[0-2]\b)"
 
 _OF_TWELVE = 12
 _RATIO = r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)"
+_PICTURE_SIZES = ("2", "4", "5", "6", "8", "12", "16")
+"""What stands before a K that names a size of pictures, and no bytes."""
 _RATIOS = ("9:16", "9:21", "10:16", "16:10", "11:14")
 """Proportions that look like an hour."""
 _FROM_TO = r"\b(?:between|from|range|zwischen|von)\b"
@@ -219,6 +221,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     last = 4 if form == "range" else 2
     unit = hit.group(last)
     kind = _kind(unit, words)
+    if unit == "K" and form == "one" and n(1) in _PICTURE_SIZES:
+        return None  # “up to 4K (3840 x 2160)”
     if form == "range" and hit.group(2) and _kind(hit.group(2), words) != kind:
         return None  # “up to 10 frames and 1 MB”
     values = [n(1), n(3)] if form == "range" else [n(1)]
