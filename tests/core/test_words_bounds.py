@@ -87,6 +87,13 @@ def of(measure: str, **limit: object) -> dict[str, object]:
         ("Files of up to 500K.", [of("file_bytes", at_most="500 KB")]),
         ("JPEGs with a resolution lower than 150 dpi will not be printed.", [of("ppi", at_least="150"), of("format", exactly="jpeg")]),
         ("Neither side may be longer than 3000 px.", [of("longest_side", at_most="3000")]),
+        ("Width and height must both be at least 1000 px.", [of("shortest_side", at_least="1000")]),
+        ("JPEG at 80 to 90 quality.", [of("quality", between=["80", "90"]), of("format", exactly="jpeg")]),
+        ("If you send a TIFF, use LZW compression.", [of("packing", exactly="lzw", when=of("format", exactly="tiff"))]),
+        (
+            "JPEG or PNG; if PNG, no transparency.",
+            [of("format", one_of=["jpeg", "png"]), of("transparency", exactly="none", when=of("format", exactly="png"))],
+        ),
         ("Keep the central 1000 px free of text.", []),
         ("No GIFs: JPEG only.", [of("format", none_of=["gif"]), of("format", exactly="jpeg")]),
     ],

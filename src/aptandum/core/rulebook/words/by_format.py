@@ -81,6 +81,30 @@ def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     return _one_format([made.get(id(draft), draft) for draft in drafts], bound, text)
 
 
+_IF = r"(?:^|;)\W*(?:if|when|wenn|falls)\b(?P<of>[^,;.]*),"
+
+
+def under_condition(drafts: list[Draft], said: str, start: int) -> list[Draft]:
+    """*If you send a TIFF, use LZW* asks for no TIFF: what follows holds for one.
+
+    Args:
+        drafts: of one sentence.
+        said, start: the sentence, and where it begins in its text.
+    """
+    hit = patterns.search(_IF, said, _I)
+    names = named(hit["of"]) if hit is not None else []
+    if hit is None or len(names) != 1:
+        return drafts
+    first, last = start + hit.start("of"), start + hit.end("of")
+    made = []
+    for draft in drafts:
+        at = draft.numbers[0][0] if draft.numbers else draft.start
+        if first <= at < last and draft.fields.get("measure") == "format":
+            continue
+        made.append(_when(draft, names[0]) if at >= last and "measure" in draft.fields else draft)
+    return made
+
+
 def _conceded(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """*Preferably TIFF; otherwise JPEG* takes either, and wishes for the first."""
     made: list[Draft] = []

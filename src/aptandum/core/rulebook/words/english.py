@@ -29,7 +29,7 @@ ENGLISH = Lexicon(
         "head_height": r"head(?: height| size)?|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"headroom|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d)|eye level|eye height",
-        "both": r"(?:each|both|every|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
+        "both": r"width and (?:the )?height|height and (?:the )?width|(?:each|both|every|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
         "width": r"wider?|widths?|across|breadth|horizontally",
         "height": r"high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically",
         "name_length": r"characters|letters long",

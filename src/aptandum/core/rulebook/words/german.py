@@ -26,7 +26,7 @@ GERMAN = Lexicon(
         "eye_line": r"Augenhöhe|Augenlinie|Augen(?= liegen| müssen| sollen| zwischen| bei)",
         "headroom": r"über dem Kopf|oberhalb des Kopfes|Kopffreiheit|über dem Scheitel",
         "turn": r"gedreht", "tilt": r"geneigt",
-        "both": r"(?:jede|beide)[rn]? (?:Seiten?|Kanten?|Richtungen)|Kantenlänge|Seitenlänge",
+        "both": r"Breite und (?:die )?Höhe|Höhe und (?:die )?Breite|(?:jede|beide)[rn]? (?:Seiten?|Kanten?|Richtungen)|Kantenlänge|Seitenlänge",
         "width": r"breit(?:er)?|(?:Bild|Druck|Mindest|Maximal)?breite",
         "height": r"hoch|höher|(?:Bild|Druck|Mindest|Maximal)?höhe",
         "name_length": r"Zeichen",

@@ -90,6 +90,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"\bq\s?(\d{2,3})(?=\+|\W|$)"),
+        ("quality", rf"(?<![\w.,])(\d{{2,3}})\s*%?\s*(?:{words.to})\s*(\d{{2,3}})\s*%?\s*(?:quality|Qualität)"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
         ("one", rf"{number}\s*({unit})(?![A-Za-z])"),

@@ -9,7 +9,7 @@ from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import patterns
-from aptandum.core.rulebook.words.by_format import FORMATS, named
+from aptandum.core.rulebook.words.by_format import FORMATS, named, under_condition
 from aptandum.core.rulebook.words.counts import counts_in
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
@@ -66,6 +66,7 @@ class Sentence(Stated):
         made += chroma_in(self)
         made += self._whole()
         made += self._asked(made)
+        made = under_condition(made, self.said, self.start)
         yield from sorted(made, key=lambda draft: draft.start)
 
     def _wished_for(self, made: list[Draft]) -> None:
