@@ -40,7 +40,7 @@ class InOrder(Sequence[T]):
 class Packed(InOrder[T]):
     """Things in order that do not change; more can be put behind them. One thread puts, any may read.
 
-    A row of a table takes its characters and a few bytes, a tenth of what it takes as a tuple of texts. What is put in
+    A row of a table takes its characters and a few bytes, about a quarter of what it takes as objects. What is put in
     is given back as an equal thing, not as the same one.
 
     Args:
