@@ -89,6 +89,7 @@ def of(measure: str, **limit: object) -> dict[str, object]:
         ("Neither side may be longer than 3000 px.", [of("longest_side", at_most="3000")]),
         ("Width and height must both be at least 1000 px.", [of("shortest_side", at_least="1000")]),
         ("JPEG at 80 to 90 quality.", [of("quality", between=["80", "90"]), of("format", exactly="jpeg")]),
+        ("If you send a JPEG, PNG or TIFF, use sRGB.", [of("format", one_of=["jpeg", "png", "tiff"]), of("colour_space", exactly="srgb")]),
         ("If you send a TIFF, use LZW compression.", [of("packing", exactly="lzw", when=of("format", exactly="tiff"))]),
         (
             "JPEG or PNG; if PNG, no transparency.",

@@ -93,8 +93,11 @@ def under_condition(drafts: list[Draft], said: str, start: int) -> list[Draft]:
     """
     hit = patterns.search(_IF, said, _I)
     names = named(hit["of"]) if hit is not None else []
-    if hit is None or len(names) != 1:
-        return drafts
+    listed = hit is not None and patterns.match(
+        rf"\s*(?:an?\s+|eine?n?\s+)?(?:{_ANY})\b", said[hit.end() :], _I
+    )
+    if hit is None or listed or len(names) != 1:
+        return drafts  # “if you send a JPEG, PNG or TIFF, …” names more than one
     first, last = start + hit.start("of"), start + hit.end("of")
     made = []
     for draft in drafts:
