@@ -32,6 +32,8 @@ _PICTURE_SIZES = ("2", "4", "5", "6", "8", "12", "16")
 _RATIOS = ("9:16", "9:21", "10:16", "16:10", "11:14")
 """Proportions that look like an hour."""
 _FROM_TO = r"\b(?:between|from|range|zwischen|von)\b"
+_ONE_TO = r"to|through|bis|–|—|-"
+"""What is said of a range alone: without “between”, “and” makes a list."""
 _SHEETS = {2: "420 x 594 mm", 3: "297 x 420 mm", 4: "210 x 297 mm", 5: "148 x 210 mm", 6: "105 x 148 mm"}  # fmt: skip
 """Sheets of ISO 216, upright."""
 
@@ -85,7 +87,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
         ("lettered", rf"(?<![\w-])([WBH])\s*[:=]?\s*{second}\s*({unit})?\s*(?:{words.by})\s*(?!\1)[WBH]\s*[:=]?\s*{second}\s*({unit})?(?!\w)"),
-        ("ratio range", rf"{_RATIO}\s*(?:{words.to})\s*{_RATIO}(?![\w:]|[.,]\d)" if between else r"(?!)"),
+        ("ratio range", rf"{_RATIO}\s*(?:{words.to if between else _ONE_TO})\s*{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
@@ -116,6 +118,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             if form in ("quality", "colours", "density", "named"):
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
+                continue
+            if form == "ratio range" and len(hit.group(2)) == len(hit.group(4)) == 2:  # hours
                 continue
             made = _made(form, hit, span, words)
             if made is not None:

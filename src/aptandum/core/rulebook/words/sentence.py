@@ -219,9 +219,10 @@ class Sentence(Stated):
         if self._turn_behind(one) is not None:
             return False  # each is of its own way up
         word = r"(?:\w+\s+)?" if one.kind == "bit" else ""
+        both = "|and|und" if one.kind == "ratio" else ""  # no picture has two proportions
         return one.kind == other.kind and bool(
             patterns.fullmatch(
-                rf"\s*(?:px|pixels?)?\s*{word}(?:\([^()]*\)\s*)?(?:,|or|oder|,\s*or)\s*",
+                rf"\s*(?:px|pixels?)?\s*{word}(?:\([^()]*\)\s*)?(?:,|or|oder|,\s*or{both})\s*",
                 between,
                 _I,
             )
