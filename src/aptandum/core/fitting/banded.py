@@ -59,7 +59,7 @@ class Weights:
         start)."""
         many = self.table.shape[1]
         made = np.zeros((high - low, end - start + 2 * many), np.float32)
-        at = np.clip(self.first[low:high] - start + many, 0, end - start + many)
+        at = np.minimum(np.maximum(self.first[low:high] - start + many, 0), end - start + many)
         made[np.arange(high - low)[:, None], at[:, None] + np.arange(many)] = self.table[low:high]
         return made[:, many : many + end - start]
 
@@ -167,9 +167,10 @@ def reduced_in_light(
     shown = size if orientation in SWAPS else size[::-1]
     made: Any = np.empty((*shown, bands), np.uint16 if numbers else np.float32)
     back = curve.back if numbers else None
-    some = _Reduction(pixels, sharp, plain, table, back, made, orientation, at_once)
+    columns = [_columns(sharp, plain, start, at_once, wide) for start in range(0, size[0], at_once)]
+    some = _Reduction(pixels, table, back, made, orientation)
 
-    def part(task: tuple[_Rows, int]) -> None:
+    def part(task: tuple[_Rows, _Columns]) -> None:
         """Make some columns of some rows of the result."""
         if rows is not None:
             rows(task[0].strips[-1][1])
@@ -178,7 +179,7 @@ def reduced_in_light(
         some.part(*task)
 
     every = _in_parts(down, size[1], high)
-    threads.each(part, [(one, start) for one in every for start in range(0, size[0], at_once)])
+    threads.each(part, itertools.product(every, columns))
     return made
 
 
@@ -188,39 +189,30 @@ class _Reduction:
 
     Attributes:
         pixels, table: of the photo, and what their numbers are in light.
-        sharp, plain: the weights of columns.
         back: what encodes light anew; ``None`` where it stays light.
         made: the result, turned as it is shown by ``orientation``.
-        at_once: columns that are made at a time.
     """
 
     pixels: Pixels
-    sharp: Weights
-    plain: Weights
     table: Any
     back: Any
     made: Any
     orientation: int
-    at_once: int
 
-    def part(self, rows: _Rows, start: int) -> None:
-        """Make the columns from ``start`` on of some rows."""
-        wide, bands = self.pixels.shape[1:]
-        goal = len(self.sharp.first)
-        end = min(goal, start + self.at_once)
-        # The means reach a column further on either side: what is made is held to its neighbours.
-        low, past = max(0, start - 1), min(goal, end + 1)
-        c0 = min(self.sharp.begins(start), self.plain.begins(low))
-        c1 = min(wide, max(self.sharp.ends(end), self.plain.ends(past)))
-        sums = _down(self.pixels[:, c0:c1], self.table, rows.strips, rows.many)
-        about = _across(sums.pop(), self.plain, low, past, c0, c1, bands)
-        light = _across(sums.pop(), self.sharp, start, end, c0, c1, bands)
-        inner = slice(start - low, end - low), rows.inner
+    def part(self, rows: _Rows, columns: _Columns) -> None:
+        """Make some columns of some rows."""
+        bands = self.pixels.shape[2]
+        seen = self.pixels[:, columns.first : columns.last]
+        sums = _down(seen, self.table, rows.strips, rows.many)
+        about = _across(sums.pop(), columns.plain, bands)
+        light = _across(sums.pop(), columns.sharp, bands)
+        inner = columns.inner, rows.inner
         planes = [_held(light[:, i], about[:, i], inner, self.back) for i in range(bands)]
         # Its columns lie one after the other here: it is turned while it is still in a core's memory.
         held = _SHOWN[self.orientation](cv2.merge(planes))
         place = in_view(self.made, _BACK.get(self.orientation, self.orientation))
-        place = in_view(place[rows.start : rows.end, start:end], self.orientation)
+        place = place[rows.start : rows.end, columns.start : columns.end]
+        place = in_view(place, self.orientation)
         place[...] = held.reshape(place.shape)
 
 
@@ -270,6 +262,53 @@ def _in_parts(down: list[Weights], goal: int, high: int) -> list[_Rows]:
         inner = slice(start - low, end - low)
         made.append(_Rows(start, end, inner, many, _strips(some, high)))
     return made
+
+
+Band = tuple[int, int, Any]
+"""From and to which columns of those that are there weigh in the next few of the result, and how: shape (results, columns)."""
+
+
+@frozen
+class _Columns:
+    """Some columns of a result.
+
+    Attributes:
+        start, end: which.
+        inner: which they are of those for which means are made, a column further on either side.
+        first, last: the photo's columns that weigh in them.
+        sharp, plain: how they weigh, by Lanczos and as means.
+    """
+
+    start: int
+    end: int
+    inner: slice
+    first: int
+    last: int
+    sharp: list[Band]
+    plain: list[Band]
+
+
+def _columns(sharp: Weights, plain: Weights, start: int, many: int, wide: int) -> _Columns:
+    """Up to ``many`` columns of a result from ``start`` on, from a photo ``wide`` columns wide. What weighs in them is the
+    same in all rows: it is worked out once."""
+    goal = len(sharp.first)
+    end = min(goal, start + many)
+    # The means reach a column further on either side: what is made is held to its neighbours.
+    low, past = max(0, start - 1), min(goal, end + 1)
+    first = min(sharp.begins(start), plain.begins(low))
+    last = min(wide, max(sharp.ends(end), plain.ends(past)))
+
+    def bands(weights: Weights, low: int, high: int) -> list[Band]:
+        found = []
+        for at in range(low, high, _OUT):
+            to = min(high, at + _OUT)
+            c0, c1 = weights.begins(at), min(last, weights.ends(to))
+            found.append((c0 - first, c1 - first, weights.part(at, to, c0, c1)))
+        return found
+
+    inner = slice(start - low, end - low)
+    both = bands(sharp, start, end), bands(plain, low, past)
+    return _Columns(start, end, inner, first, last, *both)
 
 
 _SQUARE = ((1, 1, 1),) * 3
@@ -326,18 +365,14 @@ def _strips(down: list[Weights], high: int) -> list[Strip]:
     return found
 
 
-def _across(
-    rows: Any, weights: Weights, low: int, high: int, c0: int, c1: int, bands: int
-) -> NDArray[np.float32]:
-    """Columns ``low`` to ``high`` of the result from rows of the photo's columns ``c0`` to ``c1``, turned over the
-    diagonal: shape (high - low, bands, height). Lying so, the bands of a column weigh alike without a matrix that is
-    mostly nothing."""
+def _across(rows: Any, bands_of: list[Band], bands: int) -> NDArray[np.float32]:
+    """Columns of the result from rows of the photo's, turned over the diagonal: shape (columns, bands, height). Lying so,
+    the bands of a column weigh alike without a matrix that is mostly nothing."""
     tall = rows.shape[0]
-    columns = cv2.transpose(rows).reshape(c1 - c0, bands * tall)
-    out = np.empty((high - low, bands * tall), np.float32)
-    for first in range(low, high, _OUT):
-        last = min(high, first + _OUT)
-        start, end = weights.begins(first), min(c1, weights.ends(last))
-        some = weights.part(first, last, start, end)
-        np.matmul(some, columns[start - c0 : end - c0], out=out[first - low : last - low])
-    return out.reshape(high - low, bands, tall)
+    columns = cv2.transpose(rows).reshape(-1, bands * tall)
+    out = np.empty((sum(len(weights) for _, _, weights in bands_of), bands * tall), np.float32)
+    at = 0
+    for start, end, weights in bands_of:
+        np.matmul(weights, columns[start:end], out=out[at : at + len(weights)])
+        at += len(weights)
+    return out.reshape(-1, bands, tall)
