@@ -10,7 +10,9 @@ from __future__ import annotations
 
 import itertools
 import math
+import threading
 from collections.abc import Callable
+from dataclasses import field
 from typing import TYPE_CHECKING, Any
 
 from aptandum.core import threads
@@ -30,9 +32,13 @@ Box = tuple[float, float, float, float]
 _LOBES = 3
 _LEAST = 0.01
 """Pixels: the narrowest window by which it is told what lies round a pixel."""
-_ROWS, _COLUMNS = 32, 700
-"""Rows and columns of the photo that are turned into light at once: so many stay in a core's own memory. Of fewer the calls
-themselves are felt, and two threads wait for one another."""
+_ROWS, _COLUMNS = 32, (200, 1000)
+"""Rows, and least and most columns, of the photo that are turned into light at once: so many stay in a core's own memory. Of
+fewer the calls themselves are felt, and two threads wait for one another."""
+_SUMS = 120_000
+"""Of the photo's columns times the rows of a part of the result, which are held at once likewise."""
+_WINDOWS = 6
+"""Windows of Lanczos that the columns hold at least, since what lies in two is turned into light twice."""
 _PARTS = (0.08, 0.16, 0.2, 0.2, 0.2, 0.16)
 """Shares of the result's rows that are made one after the other, while the photo's later rows are still decoded. The first
 is small, for nothing is done before it is there; of more of them more rows would be turned into light twice."""
@@ -163,7 +169,8 @@ def reduced_in_light(
     sharp, plain = (kind(left, right - left, size[0], wide) for kind in (lanczos, means))
     fine = pixels.dtype == np.uint16
     table = curve.table16 if fine else curve.table8.astype(np.float32)
-    at_once = max(8, int(_COLUMNS * size[0] / (right - left)))
+    every = _in_parts(down, size[1], high)
+    at_once = _at_once(max(one.end - one.start for one in every), (right - left) / size[0])
     shown = size if orientation in SWAPS else size[::-1]
     made: Any = np.empty((*shown, bands), np.uint16 if numbers else np.float32)
     back = curve.back if numbers else None
@@ -173,14 +180,35 @@ def reduced_in_light(
     def part(task: tuple[_Rows, _Columns]) -> None:
         """Make some columns of some rows of the result."""
         if rows is not None:
-            rows(task[0].strips[-1][1])
+            rows(task[0].strips[-1].end)
         if cancelled is not None and cancelled():
             raise Cancelled
         some.part(*task)
 
-    every = _in_parts(down, size[1], high)
     threads.each(part, itertools.product(every, columns))
     return made
+
+
+def _at_once(rows: int, step: float) -> int:
+    """Columns of a result that are made at once, of so many rows, each of ``step`` of the photo's columns."""
+    least, most = _COLUMNS
+    columns = min(max(_SUMS / rows, least), most)
+    return max(8, int(max(columns / step, _WINDOWS * 2 * _LOBES)))
+
+
+class _Room(threading.local):
+    """Memory for what is held on the way, each thread's own: asked for once, since of a system asked for each part it takes
+    a quarter of all time to get it."""
+
+    def __init__(self) -> None:
+        self._held: dict[object, Any] = {}
+
+    def of(self, name: object, shape: tuple[int, ...]) -> Any:
+        """Numbers of any kind, float32, in a shape; they hold until the name is asked for again."""
+        many = math.prod(shape)
+        if name not in self._held or self._held[name].size < many:
+            self._held[name] = np.empty(many, np.float32)
+        return self._held[name][:many].reshape(shape)
 
 
 @frozen
@@ -198,14 +226,15 @@ class _Reduction:
     back: Any
     made: Any
     orientation: int
+    room: _Room = field(default_factory=_Room)
 
     def part(self, rows: _Rows, columns: _Columns) -> None:
         """Make some columns of some rows."""
         bands = self.pixels.shape[2]
         seen = self.pixels[:, columns.first : columns.last]
-        sums = _down(seen, self.table, rows.strips, rows.many)
-        about = _across(sums.pop(), columns.plain, bands)
-        light = _across(sums.pop(), columns.sharp, bands)
+        sums = _down(seen, self.table, rows.strips, rows.many, self.room)
+        about = _across(sums.pop(), columns.plain, bands, self.room)
+        light = _across(sums.pop(), columns.sharp, bands, self.room)
         inner = columns.inner, rows.inner
         planes = [_held(light[:, i], about[:, i], inner, self.back) for i in range(bands)]
         # Its columns lie one after the other here: it is turned while it is still in a core's memory.
@@ -326,50 +355,78 @@ def _held(light: Any, about: Any, inner: tuple[slice, slice], back: Any) -> Any:
     return held if back is None else cv2.LUT(held, back).reshape(held.shape)
 
 
-def _down(pixels: Pixels, table: Any, strips: list[Strip], many: tuple[int, int]) -> list[Any]:
+def _down(
+    pixels: Pixels, table: Any, strips: list[Strip], many: tuple[int, int], room: _Room
+) -> list[Any]:
     """Columns of a photo turned into light and reduced in height, by Lanczos and as means; shape (many, columns * bands)
-    of each."""
+    of each, which hold until the next."""
     wide, bands = pixels.shape[1:]
-    sums = [np.zeros((one, wide * bands), np.float32) for one in many]
-    lit = np.empty((_ROWS, wide, bands), np.float32)
-    room = np.empty((max(len(strip[3]) for strip in strips), wide * bands), np.float32)
-    for start, end, spans, weights in strips:
-        some = lit[: end - start]
-        cv2.LUT(pixels[start:end], table, dst=some)
+    sums = [room.of(i, (one, wide * bands)) for i, one in enumerate(many)]
+    lit = room.of("lit", (_ROWS, wide, bands))
+    added = room.of("more", (max(len(strip.more) for strip in strips), wide * bands))
+    for strip in strips:
+        rows = pixels[strip.start : strip.end]
+        some = lit[: len(rows)]
+        cv2.LUT(rows, table, dst=some)
         if bands in (2, 4):
-            share = pixels[start:end, :, -1:] * np.float32(1 / np.iinfo(pixels.dtype).max)
+            share = rows[..., -1:] * np.float32(1 / np.iinfo(pixels.dtype).max)
             some[..., :-1] *= share
             np.multiply(share, np.float32(65535), out=some[..., -1:])
-        made, at = room[: len(weights)], 0
-        np.matmul(weights, some.reshape(end - start, -1), out=made)
-        for held, (low, high) in zip(sums, spans, strict=True):
-            held[low:high] += made[at : at + high - low]
-            at += high - low
+        flat = some.reshape(len(rows), -1)
+        more, at = added[: len(strip.more)], 0
+        np.matmul(strip.more, flat, out=more)
+        for held, (low, begun, high), first in zip(sums, strip.spans, strip.first, strict=True):
+            held[low:begun] += more[at : at + begun - low]
+            at += begun - low
+            np.matmul(first, flat, out=held[begun:high])
     return sums
 
 
-Strip = tuple[int, int, list[tuple[int, int]], Any]
-"""From and to which rows, in which of the results of either kind they weigh, and how: shape (results, rows)."""
+@frozen
+class Strip:
+    """Some rows of a photo, and what they weigh in.
+
+    Attributes:
+        start, end: which.
+        spans: of the results of either kind, from and to which they weigh in any, and from which on they are the first that
+            do: those are written, where others are added to.
+        more: how they weigh in what others have begun, of one kind after the other; shape (results, rows).
+        first: and in what they begin, of each kind.
+    """
+
+    start: int
+    end: int
+    spans: list[tuple[int, int, int]]
+    more: Any
+    first: list[Any]
 
 
 def _strips(down: list[Weights], high: int) -> list[Strip]:
     """The strips of rows that weigh in anything."""
-    first = min(int(one.first.min()) for one in down)
+    begin = min(int(one.first.min()) for one in down)
     last = min(high, max(int(one.first.max()) + one.table.shape[1] for one in down))
     found = []
-    for start in range(first, last, _ROWS):
+    reached = [0] * len(down)
+    for start in range(begin, last, _ROWS):
         end = min(last, start + _ROWS)
-        spans = [one.touched(start, end) for one in down]
-        parts = [one.part(a, b, start, end) for one, (a, b) in zip(down, spans, strict=True)]
-        found.append((start, end, spans, np.concatenate(parts)))
+        spans, more, first = [], [], []
+        for i, one in enumerate(down):
+            low, past = one.touched(start, end)
+            begun = min(max(low, reached[i]), past)
+            reached[i] = max(past, reached[i])
+            spans.append((low, begun, past))
+            more.append(one.part(low, begun, start, end))
+            first.append(one.part(begun, past, start, end))
+        found.append(Strip(start, end, spans, np.concatenate(more), first))
     return found
 
 
-def _across(rows: Any, bands_of: list[Band], bands: int) -> NDArray[np.float32]:
+def _across(rows: Any, bands_of: list[Band], bands: int, room: _Room) -> NDArray[np.float32]:
     """Columns of the result from rows of the photo's, turned over the diagonal: shape (columns, bands, height). Lying so,
     the bands of a column weigh alike without a matrix that is mostly nothing."""
     tall = rows.shape[0]
-    columns = cv2.transpose(rows).reshape(-1, bands * tall)
+    columns = cv2.transpose(rows, dst=room.of("columns", rows.shape[::-1]))
+    columns = columns.reshape(-1, bands * tall)
     out = np.empty((sum(len(weights) for _, _, weights in bands_of), bands * tall), np.float32)
     at = 0
     for start, end, weights in bands_of:
