@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import io
 import struct
+from contextlib import nullcontext
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PIL import Image
 
+from aptandum.core import threads
+from aptandum.core.brief.model import Brief
 from aptandum.core.conform import conform
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import check_pixels, facts_of_bytes, full_facts, open_photo
 from aptandum.core.photo.sound import Damaged
+from aptandum.core.readers.pool import Readers
 from aptandum.core.rulebook.shelf import read_shelf
+from aptandum.core.rulebook.toml import parse_rulebook
 from samples import scene
 
 SCENES = [scene(640, 480, seed, grain=grain) for seed, grain in ((1, 8.0), (2, 2.0), (3, 0.5))]
@@ -150,6 +155,56 @@ def test_no_file_is_made_of_it_before_somebody_says_so(damaged: Path):
     proof = conform(photo, brief, accepted)
     assert any("may be damaged" in act.says for act in proof.record)
     assert check(proof.made.data).error is None
+
+
+SIZES = {"handed on": '"640 x 480"', "smaller": '"160 x 120"', "larger": '"1280 x 960"'}
+
+
+def asking(size: str, more: str = "") -> Brief:
+    text = (
+        'format = 1\n[body]\nid = "sound"\nname = "Sound"\n[[brief]]\nid = "b"\ntitle = "B"\n'
+        f'[[brief.clause]]\nmeasure = "size"\nexactly = {size}\n{more}'
+    )
+    return parse_rulebook(text).briefs[0]
+
+
+@pytest.mark.parametrize("cores", [1, 2])
+@pytest.mark.parametrize("size", SIZES.values(), ids=SIZES)
+def test_what_a_check_finds_is_found_by_whatever_is_made(tmp_path: Path, size: str, cores: int):
+    """A photo is looked at for damage while it is decoded for the file, or beside that, or behind it; the answer is one."""
+    chance = np.random.default_rng(5)
+    brief = asking(size, '[[brief.clause]]\nmeasure = "file_bytes"\nat_most = "90 kB"\n')
+    files = [shifted(), written("jpeg", 1)[:-2], written("passes", 1), written("png", 1)]
+    kinds = [("jpeg", "flipped"), ("fine", "gap"), ("passes", "cut"), ("jpeg", "spliced"), ("png", "zeros")]  # fmt: skip
+    files += [spoilt(written(k, 0), how, chance, written(k, 2)) for k, how in kinds]
+    asked = refused = 0
+    for n, data in enumerate(files):
+        (path := tmp_path / f"IMG_{n}.photo").write_bytes(data)
+        with threads.on_one_core() if cores == 1 else nullcontext():
+            try:
+                conform(open_photo(path), brief)
+                asked += 1
+                assert check(data).error is None, n
+            except Damaged as error:
+                refused += 1
+                told = "is cut short" if "cut short" in error.why else "is damaged"
+                assert check(data).decodes is False and f"IMG_{n}.photo {told}" in error.why, n
+    assert asked >= 3 and refused >= 4
+
+
+def test_a_photo_is_decoded_once_for_its_file_and_for_damage(tmp_path: Path, monkeypatch):
+    (path := tmp_path / "IMG_1.jpg").write_bytes(written("jpeg", 1))
+    asked: list[str] = []
+    ask = Readers.ask
+    monkeypatch.setattr(Readers, "ask", lambda self, wish: [asked.append(wish.act), ask(self, wish)][1])  # fmt: skip
+    proof = conform(open_photo(path), asking('"160 x 120"'))
+    assert proof.ready and asked.count("pixels") == 1
+    assert asked.count("check") == 1  # of the file that was made
+    asked.clear()
+    with pytest.raises(Damaged):
+        path.write_bytes(shifted())
+        conform(open_photo(path), asking('"160 x 120"'))
+    assert asked.count("pixels") == 1
 
 
 def test_its_facts_stay_beside_what_is_wrong(damaged: Path):

@@ -40,6 +40,11 @@ def each(act: Callable[[T], R], parts: Iterable[T]) -> list[R]:
         return list(pool.map(act, parts))
 
 
+def at_once() -> int:
+    """How many of a photo's threads may work at once, the one that decodes it included."""
+    return _most
+
+
 def one_core() -> None:
     """From now on every photo's work in this process stays on one core."""
     global _most

@@ -166,12 +166,12 @@ def prove_one(
     settings = fitting.settings
     with asked(photo, settings.source.damaged):
         untouched = as_it_came(photo, brief, settings, fitting.confirmed(), people)
-    if untouched is not None:
-        return photo, settings, untouched
-    if people is not None and settings.frame.window is None:
-        settings = framed_by_marks(photo, brief, settings, people)
-    settings = mended(photo, brief, settings, people)
-    proof = conform(photo, brief, settings, fitting.confirmed(), cancelled, people, mends=False)
+        if untouched is not None:
+            return photo, settings, untouched
+        if people is not None and settings.frame.window is None:
+            settings = framed_by_marks(photo, brief, settings, people)
+        settings = mended(photo, brief, settings, people)
+        proof = conform(photo, brief, settings, fitting.confirmed(), cancelled, people, mends=False)
     if proof.resized is not None:
         settings = settings.having({"frame.output": proof.resized})
     return photo, settings, proof

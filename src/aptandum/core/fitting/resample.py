@@ -197,7 +197,7 @@ def _by_bands(
         return None
     if min(window.width / size[0], window.height / size[1]) < 1:
         return None
-    if facts.format not in FORMATS:
+    if facts.format not in FORMATS or threads.at_once() == 1:
         stored = decode.stored_pixels(photo.read(), facts)
         return _of_stored(stored, facts, window, size, curve, cancelled)
     with Arriving(photo.read(), facts) as coming:

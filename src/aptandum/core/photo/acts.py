@@ -16,9 +16,9 @@ from PIL import Image
 
 from aptandum.core.later import pyvips
 from aptandum.core.photo import (
-    damage,
     decoders,
     header,
+    jumps,
     jxl,
     limits,
     plain,
@@ -80,7 +80,7 @@ def _ready_for(only: str) -> None:
         if sniff(data[:512]) == only:
             decoders.check_pixels(data, header.facts_of_bytes(data, "ready"))
             decoders.check_pixels(data[:-40], header.facts_of_bytes(data[:-40], "ready"))
-    damage.breaks(_lively(), 16)
+    jumps.breaks(_lively(), 16)
 
 
 def _ready_files() -> list[Traversable]:
@@ -118,7 +118,7 @@ def _ready_for_all() -> None:
             decoders.check_pixels(data, known)
             decoders.check_pixels(data[:-40], known)
             header.facts_of_bytes(data[:40], "ready")
-    damage.breaks(_lively(), 16)
+    jumps.breaks(_lively(), 16)
     _have_room_for_products()
     decoders.whole_jpeg(plain_jpeg := _ready("plain.jpg"), header.facts_of_bytes(plain_jpeg), 2)
 

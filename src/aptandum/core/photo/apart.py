@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 
 from aptandum.core.frozen import frozen
 from aptandum.core.later import np, pyvips
-from aptandum.core.photo import limits, plain
+from aptandum.core.photo import limits, overheard, plain
 from aptandum.core.photo.facts import (
     FORMAT_NAMES,
     Facts,
@@ -264,6 +264,8 @@ def stored_pixels(
     )
     array, space, orientation = _array_of(answer, facts)
     again = answer.value.get("again") is not False
+    if facts.format == "jpeg" and strict == "error" and shrink == 1 and not again:
+        overheard.tell(data, array)
     return Stored(array, space, then(orientation, facts.turn), again)
 
 

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from aptandum.core.later import pyvips
-from aptandum.core.photo import damage, jxl, limits
+from aptandum.core.photo import damage, jumps, jxl, limits
 from aptandum.core.photo.arrays import from_array, memory_of
 from aptandum.core.photo.facts import Facts, PhotoError, damaged, shown_name
 from aptandum.core.photo.turning import then
@@ -218,8 +218,7 @@ def _complaint(data: Data, facts: Facts, own: bool) -> str:
     if (facts.width or 0) * (facts.height or 0) > _MOST_AT_ONCE:
         return ""
     if facts.format == "jpeg" and _at_once(facts):
-        side = {"4:4:4": 8, "4:2:0": 16, None: 8}.get(facts.subsampling, 0)
-        return damage.in_jpeg(bytes(data[:]), 0 if own else side)
+        return damage.in_jpeg(bytes(data[:]), 0 if own else jumps.side_of(facts))
     if facts.format == "webp":
         return damage.in_webp(bytes(data[:]))
     if facts.format == "tiff":

@@ -5,12 +5,16 @@ from __future__ import annotations
 import os
 import threading
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
-from contextvars import copy_context
+from contextvars import ContextVar, copy_context
+from typing import Any
 
+from aptandum.core import threads
+from aptandum.core.photo import overheard
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError, damaged, io_sentence
+from aptandum.core.photo.jumps import breaks, side_of
 from aptandum.core.words import say
 
 
@@ -47,20 +51,35 @@ def damage_of(photo: Photo) -> str:
     Raises:
         PhotoError: the file cannot be read any more.
     """
+    return _damage_of(photo, *_as_it_is(photo))
+
+
+State = tuple[str, int, int]
+"""A file, when it was changed, and its bytes."""
+
+
+def _as_it_is(photo: Photo) -> tuple[bytes, State]:
     data = photo.read()
     try:
-        state = photo.path, os.stat(photo.path).st_mtime_ns, len(data)
+        return data, (photo.path, os.stat(photo.path).st_mtime_ns, len(data))
     except OSError as error:
         raise PhotoError(io_sentence(error, photo.name)) from None
+
+
+def _damage_of(photo: Photo, data: bytes, state: State) -> str:
     with _lock:
         found = _known.get(state)
     if found is None:
         found = _said(photo, check_pixels(data, photo.facts).error or "")
-        with _lock:
-            if len(_known) >= _MOST_KEPT:
-                _known.clear()
-            _known[state] = found
+        _keep(state, found)
     return found
+
+
+def _keep(state: State, found: str) -> None:
+    with _lock:
+        if len(_known) >= _MOST_KEPT:
+            _known.clear()
+        _known[state] = found
 
 
 def _said(photo: Photo, error: str) -> str:
@@ -72,36 +91,67 @@ def _said(photo: Photo, error: str) -> str:
     return error
 
 
-def refuse(photo: Photo) -> None:
-    """Nothing is made of a damaged photo before somebody has said so.
-
-    Raises:
-        Damaged: its data are damaged or cut short.
-        PhotoError: the file cannot be read any more.
-    """
-    found = damage_of(photo)
-    if found:
-        raise Damaged(found)
+_asked: ContextVar[str] = ContextVar("_asked", default="")
+"""The photo whose data are being looked at."""
 
 
 @contextmanager
 def asked(photo: Photo, accepted: bool) -> Iterator[None]:
     """Work on a photo, whose data are looked at beside it; what came of it is given up where they are damaged.
 
+    A JPEG is decoded by the same decoder for its pixels as for this: where the work needs all of them nothing is decoded
+    twice, and where it does not it is looked at in the end. All else is looked at beside the work, or where that may have
+    one core alone, behind it.
+
     Args:
         accepted: somebody has said that it is to be used all the same.
 
     Raises:
         Damaged: its data are damaged or cut short.
+        PhotoError: the file cannot be read any more.
     """
-    if accepted:
+    if accepted or _asked.get() == photo.path:
         yield
         return
-    with ThreadPoolExecutor(1, "sound") as pool:
-        beside = pool.submit(copy_context().run, refuse, photo)
-        try:
-            yield
-        except PhotoError:
-            beside.result()  # what the check says is more exact
-            raise
-        beside.result()
+    data, state = _as_it_is(photo)
+
+    def refuse() -> None:
+        found = _damage_of(photo, data, state)
+        if found:
+            raise Damaged(found)
+
+    def jumps_in(pixels: Any) -> None:
+        side = side_of(photo.facts)
+        broken = bool(side) and breaks(pixels, side)
+        _keep(state, _said(photo, str(damaged(photo.facts))) if broken else "")
+
+    def heard(read: bytes, pixels: Any) -> None:
+        if read is not data or state in _known:
+            return
+        if threads.at_once() > 1:
+            looks.append(pool.submit(copy_context().run, jumps_in, pixels))
+        else:
+            jumps_in(pixels)
+
+    looks: list[Future[None]] = []
+    inner = _asked.set(photo.path)
+    try:
+        with ThreadPoolExecutor(1, "sound") as pool:
+            if not _told_by_pixels(photo) and threads.at_once() > 1:
+                looks.append(pool.submit(copy_context().run, refuse))
+            try:
+                with overheard.by(heard):
+                    yield
+            except PhotoError:
+                refuse()  # what the check says is more exact
+                raise
+            for look in looks:
+                look.result()
+            refuse()
+    finally:
+        _asked.reset(inner)
+
+
+def _told_by_pixels(photo: Photo) -> bool:
+    facts = photo.facts
+    return facts.format == "jpeg" and facts.mode in ("rgb", "grey")
