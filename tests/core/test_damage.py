@@ -175,7 +175,8 @@ def test_what_a_check_finds_is_found_by_whatever_is_made(tmp_path: Path, size: s
     chance = np.random.default_rng(5)
     brief = asking(size, '[[brief.clause]]\nmeasure = "file_bytes"\nat_most = "90 kB"\n')
     files = [shifted(), written("jpeg", 1)[:-2], written("passes", 1), written("png", 1)]
-    kinds = [("jpeg", "flipped"), ("fine", "gap"), ("passes", "cut"), ("jpeg", "spliced"), ("png", "zeros")]  # fmt: skip
+    files += [written("webp", 1), written("deflate", 2)]
+    kinds = [("jpeg", "flipped"), ("fine", "gap"), ("passes", "cut"), ("jpeg", "spliced"), ("png", "zeros"), ("lzw", "zeros"), ("webp", "zeros")]  # fmt: skip
     files += [spoilt(written(k, 0), how, chance, written(k, 2)) for k, how in kinds]
     asked = refused = 0
     for n, data in enumerate(files):

@@ -161,10 +161,10 @@ def prove_one(
     """
     photo = photo_of(entry)
     people = None
-    if asks_for_people(brief) or entry.marks != type(entry.marks)():
-        people = people_in(photo, entry.marks, cancelled)
     settings = fitting.settings
     with asked(photo, settings.source.damaged):
+        if asks_for_people(brief) or entry.marks != type(entry.marks)():
+            people = people_in(photo, entry.marks, cancelled)
         untouched = as_it_came(photo, brief, settings, fitting.confirmed(), people)
         if untouched is not None:
             return photo, settings, untouched

@@ -20,7 +20,7 @@ from aptandum.core.fitting.reduce import reduced
 from aptandum.core.later import Image, cv2, np, pyvips
 from aptandum.core.photo import decode
 from aptandum.core.photo.apart import Stored
-from aptandum.core.photo.arriving import FORMATS, Arriving
+from aptandum.core.photo.arriving import FORMATS, MOST, arriving
 from aptandum.core.photo.decode import Photo
 from aptandum.core.photo.engine import Pixels
 from aptandum.core.photo.facts import TURNED, Facts
@@ -176,10 +176,6 @@ def _streamed(
     return np.ascontiguousarray(turned(pixels, orientation)), facts.icc_bytes
 
 
-_HELD = 120_000_000
-"""Pixels of 8 bit up to which a picture is held whole in memory to be reduced in light; beyond, it streams by."""
-
-
 def _by_bands(
     photo: Photo,
     window: Window,
@@ -193,14 +189,14 @@ def _by_bands(
     deep = (facts.bits or 8) > 8
     if facts.mode not in ("rgb", "grey"):
         return None
-    if facts.size[0] * facts.size[1] * (2 if deep else 1) > _HELD:
+    if facts.size[0] * facts.size[1] * (2 if deep else 1) > MOST:
         return None
     if min(window.width / size[0], window.height / size[1]) < 1:
         return None
     if facts.format not in FORMATS or threads.at_once() == 1:
         stored = decode.stored_pixels(photo.read(), facts)
         return _of_stored(stored, facts, window, size, curve, cancelled)
-    with Arriving(photo.read(), facts) as coming:
+    with arriving(photo.read(), facts) as coming:
         made = None
         if coming.array is not None:
             some = Stored(coming.array, "", coming.orientation)

@@ -264,9 +264,13 @@ def stored_pixels(
     )
     array, space, orientation = _array_of(answer, facts)
     again = answer.value.get("again") is not False
-    if facts.format == "jpeg" and strict == "error" and shrink == 1 and not again:
+    if strict == "error" and shrink == 1 and not again and facts.format not in _MORE_TO_CHECK:
         overheard.tell(data, array)
     return Stored(array, space, then(orientation, facts.turn), again)
+
+
+_MORE_TO_CHECK = ("tiff", "webp")
+"""Those whose decoders leave something of a file unread, which a check looks at as well."""
 
 
 def _depth(facts: Facts) -> int:

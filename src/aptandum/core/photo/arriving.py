@@ -11,8 +11,9 @@ import contextlib
 import os
 import threading
 import time
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from contextvars import copy_context
+from contextvars import ContextVar, copy_context
 from typing import TYPE_CHECKING, Any, Self
 
 from aptandum.core.later import np
@@ -35,6 +36,12 @@ _LOOK = 0.0005
 """Seconds between two looks."""
 
 
+MOST = 120_000_000
+"""Pixels of 8 bit up to which a picture is held whole in memory to be reduced in light; beyond, it streams by."""
+_KEPT = 100_000_000
+"""Bytes of pixels up to which they are kept for who may need them once more."""
+
+
 class Arriving:
     """Used by ``with``, which waits for the reader to be done.
 
@@ -43,11 +50,8 @@ class Arriving:
         facts: its own; of a format in :data:`FORMATS`, rgb or grey.
 
     Attributes:
-        array: shape (height, width, bands), as far as the header tells them; ``None`` where there is no such memory.
         orientation: EXIF's, that is still to be applied.
     """
-
-    array: NDArray[Any] | None = None
 
     def __init__(self, data: bytes, facts: Facts) -> None:
         self.orientation = then(facts.orientation or 1, facts.turn)
@@ -63,23 +67,35 @@ class Arriving:
         )
         begun = self._begun  # without a circle by which the memory would be held for longer
         self._coming.add_done_callback(lambda _done: begun.set())
-        begun.wait()
+        self._array: NDArray[Any] | None = None
 
     def __enter__(self) -> Self:
         return self
 
     def __exit__(self, *_error: object) -> None:
+        self.end()
+
+    def end(self) -> None:
+        """Wait for the reader to be done."""
         self._pool.shutdown()
 
     def _seen(self, room: Room) -> None:
         self._rooms += 1
         if self._rooms == 1:
             with contextlib.suppress(ValueError):
-                self.array = room.array(self._shape, self._kind)
-                self._marks = self.array.reshape(self._shape[0], -1).view(np.uint8)[:, -8:]
+                array = room.array(self._shape, self._kind)
+                self._marks = array.reshape(self._shape[0], -1).view(np.uint8)[:, -8:]
                 if self._marks.shape[1] == 8:
                     self._marks[_EVERY - 1 :: _EVERY] = np.frombuffer(self._number, np.uint8)
+                self._array = array
         self._begun.set()
+
+    @property
+    def array(self) -> NDArray[Any] | None:
+        """Shape (height, width, bands), as far as the header tells them; ``None`` where there is no such memory. Waits for
+        a reader to have begun."""
+        self._begun.wait()
+        return self._array
 
     def rows(self, end: int) -> None:
         """Wait until the rows before ``end`` are there.
@@ -116,3 +132,53 @@ class Arriving:
             and stored.array.shape == self.array.shape
             and stored.array.dtype == self.array.dtype
         )
+
+
+class _Ahead:
+    """Pixels that are read before somebody asks for them."""
+
+    def __init__(self, data: bytes, facts: Facts) -> None:
+        self.data, self.facts = data, facts
+        self.coming: Arriving | None = Arriving(data, facts)
+
+    def used(self) -> None:
+        """Somebody has had them: they are kept for the next, if that does not cost much."""
+        coming = self.coming
+        if coming is not None and coming.array is not None and coming.array.nbytes > _KEPT:
+            self.end()
+
+    def end(self) -> None:
+        """Nobody needs them any more."""
+        coming, self.coming = self.coming, None
+        if coming is not None:
+            coming.end()
+
+
+_AHEAD: ContextVar[_Ahead | None] = ContextVar("_AHEAD", default=None)
+
+
+@contextlib.contextmanager
+def ahead(data: bytes, facts: Facts) -> Iterator[None]:
+    """Have a photo's pixels read at once, while it is still found out what is to be made of them; :func:`arriving` hands
+    them to whoever needs them in this context. What went wrong is theirs to say."""
+    held = _Ahead(data, facts)
+    before = _AHEAD.set(held)
+    try:
+        yield
+    finally:
+        _AHEAD.reset(before)
+        held.end()
+
+
+@contextlib.contextmanager
+def arriving(data: bytes, facts: Facts) -> Iterator[Arriving]:
+    """A picture's pixels on their way, whether they have been asked for already or not."""
+    held = _AHEAD.get()
+    if held is None or held.coming is None or held.data is not data or held.facts != facts:
+        with Arriving(data, facts) as coming:
+            yield coming
+        return
+    try:
+        yield held.coming
+    finally:
+        held.used()

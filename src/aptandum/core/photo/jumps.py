@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, TypeAlias
 
-from aptandum.core.later import np
+from aptandum.core.later import cv2, np
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -38,6 +38,10 @@ _EDGE = 0.04
 _LIVELY = 0.5
 """The least difference between two neighbouring rows of a photo: a drawing's flat areas tell nothing."""
 _SAMPLES = 4
+_AT_ONCE = 16
+"""Rows of blocks that are looked at together."""
+_OF_WHICH = 2
+"""One in so many of these tells how lively a picture is."""
 _BLOCKS = tuple(by for by in range(-6, 7) if by)
 
 
@@ -53,20 +57,78 @@ def breaks(pixels: NDArray[np.uint8], side: int) -> bool:
         return False
     whole = pixels[: high * side, : wide * side]
     whole = whole[..., None] if whole.ndim == 2 else whole
-    # The last line of each row of blocks and the first of the next, one behind the other; four pixels of a block.
-    step = side // _SAMPLES
-    top = whole[side - 1 :: side, ::step][:-1].astype(np.float32)
-    foot = whole[side::side, ::step].astype(np.float32)
-    bands = whole.shape[2]
-    top, foot = (part.reshape(-1, _SAMPLES * bands) for part in (top, foot))
-    apart = foot - top
-    # Means over few values are taken by a product: it costs a tenth of a sum along a short side.
-    of_all = np.full(_SAMPLES * bands, 1 / (_SAMPLES * bands), np.float32)
-    if float(np.median(np.abs(apart) @ of_all)) < _LIVELY:
+    if not _may(whole, side, wide):
         return False
-    each = np.tile(np.eye(bands, dtype=np.float32) / _SAMPLES, (_SAMPLES, 1))
-    grey = np.repeat(np.eye(_SAMPLES, dtype=np.float32) / bands, bands, axis=0)
-    return _shifts(apart @ each, wide) or _moves(top @ grey, foot @ grey, wide)
+    gap, upper, lower, _each = _borders(whole, side)
+    return _shifts(gap, wide) or _moves(upper, lower, wide)
+
+
+_Planes: TypeAlias = "tuple[NDArray[np.floating], ...]"
+
+
+def _may(whole: NDArray[np.uint8], side: int, wide: int) -> bool:
+    """Whether it is worth a closer look: what stands out by itself, told some rows of blocks at a time in little memory."""
+    rows = len(whole) // side - 1
+    size, mean = (np.empty((rows - 1) * wide + 1, np.float32) for _ in range(2))
+    apart = []
+    for at in range(0, rows, _AT_ONCE):
+        # A row more, for what begins in the middle of the last.
+        gap, upper, lower, each = _borders(whole[at * side : (at + _AT_ONCE + 2) * side], side)
+        if at // _AT_ONCE % _OF_WHICH == 0:
+            apart.append(each)
+        if len(gap) >= wide:
+            some = slice(at * wide, at * wide + len(gap) - wide + 1)
+            size[some], mean[some] = _size(gap, wide), _jumps(upper, lower, wide)[1]
+    if float(np.median(np.concatenate(apart))) < _LIVELY:
+        return False
+    return any(
+        float(one.max()) > _clear(one, times, spoil=True)
+        for one, times in ((size, _CLEARER), (mean, _CLEARER / 2))
+    )
+
+
+def _clear(values: NDArray[np.floating], times: float, spoil: bool = False) -> float:
+    """From what on one of them stands out from nearly all others; where they may be ``spoil``t, they need no copy."""
+    return max(_FAINTEST, times * float(np.percentile(values, 90, overwrite_input=spoil)))
+
+
+def _borders(whole: NDArray[np.uint8], side: int) -> _Planes:
+    """Where rows of blocks meet, of each block: how much its first line differs from the last above it, by channel; the
+    greys of that last line and of the first, four each; and how much its pixels differ, whichever way."""
+    bands, step = whole.shape[2], side // _SAMPLES
+    mix = np.full((1, bands), 1 / bands, np.float32)
+    gap: Any = 0.0
+    each: Any = 0.0
+    greys: tuple[list[Any], list[Any]] = [], []
+    # The last line of each row of blocks and the first of the next; four pixels of a block, one after the other. A matrix
+    # product would do for all of it, and would take tens of megabytes for itself.
+    count = len(whole) // side - 1
+    for at in range(0, side, step):
+        pair = [
+            one[:count].astype(np.float32)
+            for one in (whole[side - 1 :: side, at::side], whole[side::side, at::side])
+        ]
+        apart = pair[1] - pair[0]
+        gap = gap + apart
+        each = each + cv2.transform(np.abs(apart, out=apart), mix)
+        for held, one in zip(greys, pair, strict=True):
+            held.append(cv2.transform(one, mix).reshape(-1))
+    upper, lower = (np.stack(one, 1) for one in greys)
+    return (gap / _SAMPLES).reshape(-1, bands), upper, lower, (each / _SAMPLES).reshape(-1)
+
+
+def _size(gap: NDArray[np.floating], wide: int) -> NDArray[np.floating]:
+    """How much all that follows differs, in the channel in which it does most, from each block on over a row of them."""
+    size = np.zeros(len(gap) - wide + 1, np.float32)
+    for n in range(gap.shape[1]):
+        np.maximum(size, np.abs(_running(gap[:, n], wide)), out=size, casting="same_kind")
+    return size
+
+
+def _jumps(upper: NDArray[np.floating], lower: NDArray[np.floating], wide: int) -> _Planes:
+    """How far the greys of two rows are apart, of each block, and their means from each on over a row of them."""
+    jumps = np.abs(lower - upper) @ np.full(_SAMPLES, 1 / _SAMPLES, np.float32)
+    return jumps, _running(jumps, wide).astype(np.float32)
 
 
 def _shifts(gap: NDArray[np.floating], wide: int) -> bool:
@@ -75,16 +137,15 @@ def _shifts(gap: NDArray[np.floating], wide: int) -> bool:
     Args:
         gap: of each block, how much its first line differs from the last above it, by channel.
     """
-    mean = _running(gap, wide)
-    size = np.maximum.reduce([np.abs(mean[:, n]) for n in range(mean.shape[1])])
+    size = _size(gap, wide)
     at = int(size.argmax())
-    usual = float(np.percentile(size, 90))
-    if size[at] < max(_FAINTEST, _CLEARER * usual):
+    if size[at] < _clear(size, _CLEARER):
         return False
-    channel = int(np.abs(mean[at]).argmax())
-    along = np.abs(gap[at : at + wide, channel] - mean[at, channel]) < _EVEN * size[at]
+    mean = gap[at : at + wide].mean(0, dtype=float)
+    channel = int(np.abs(mean).argmax())
+    along = np.abs(gap[at : at + wide, channel] - mean[channel]) < _EVEN * size[at]
     return bool(along.mean() > _MOST_OF_IT) and _stands_alone(
-        gap[:, channel] * np.sign(mean[at, channel]), at, wide, float(size[at])
+        gap[:, channel] * np.sign(mean[channel]), at, wide, float(size[at])
     )
 
 
@@ -95,10 +156,9 @@ def _moves(upper: NDArray[np.floating], lower: NDArray[np.floating], wide: int) 
         upper, lower: greys of the last line of each block and of the first below it, four each.
     """
     quarter = np.full(_SAMPLES, 1 / _SAMPLES, np.float32)
-    jumps = np.abs(lower - upper) @ quarter
-    mean = _running(jumps, wide)
-    usual, elsewhere = float(np.median(mean)), float(np.percentile(mean, 90))
-    far = mean > max(_FAINTEST, _CLEARER / 2 * elsewhere)
+    jumps, mean = _jumps(upper, lower, wide)
+    usual = float(np.median(mean))
+    far = mean > _clear(mean, _CLEARER / 2)
     if not far.any():
         return False
     over = jumps - usual

@@ -21,7 +21,7 @@ _LISTENS: ContextVar[Heard | None] = ContextVar("_LISTENS", default=None)
 
 
 def tell(data: bytes, pixels: NDArray[Any]) -> None:
-    """All of a JPEG's pixels were decoded, at their full size, by the decoder that stops at the least doubt."""
+    """All of a picture's pixels were decoded, at their full size, by the decoder that stops at the least doubt."""
     heard = _LISTENS.get()
     if heard is not None:
         heard(data, pixels)

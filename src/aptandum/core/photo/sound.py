@@ -6,12 +6,13 @@ import os
 import threading
 from collections.abc import Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from contextvars import ContextVar, copy_context
 from typing import Any
 
 from aptandum.core import threads
 from aptandum.core.photo import overheard
+from aptandum.core.photo.arriving import MOST, ahead
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError, damaged, io_sentence
 from aptandum.core.photo.jumps import breaks, side_of
@@ -99,9 +100,9 @@ _asked: ContextVar[str] = ContextVar("_asked", default="")
 def asked(photo: Photo, accepted: bool) -> Iterator[None]:
     """Work on a photo, whose data are looked at beside it; what came of it is given up where they are damaged.
 
-    A JPEG is decoded by the same decoder for its pixels as for this: where the work needs all of them nothing is decoded
-    twice, and where it does not it is looked at in the end. All else is looked at beside the work, or where that may have
-    one core alone, behind it.
+    Most formats are decoded for their pixels as they are for this: where the work needs all of them nothing is decoded
+    twice, and where it does not they are looked at in the end. Others are looked at beside the work, or where that may
+    have one core alone, behind it.
 
     Args:
         accepted: somebody has said that it is to be used all the same.
@@ -121,7 +122,7 @@ def asked(photo: Photo, accepted: bool) -> Iterator[None]:
             raise Damaged(found)
 
     def jumps_in(pixels: Any) -> None:
-        side = side_of(photo.facts)
+        side = side_of(photo.facts) if photo.facts.format == "jpeg" else 0
         broken = bool(side) and breaks(pixels, side)
         _keep(state, _said(photo, str(damaged(photo.facts))) if broken else "")
 
@@ -140,7 +141,7 @@ def asked(photo: Photo, accepted: bool) -> Iterator[None]:
             if not _told_by_pixels(photo) and threads.at_once() > 1:
                 looks.append(pool.submit(copy_context().run, refuse))
             try:
-                with overheard.by(heard):
+                with overheard.by(heard), _read_ahead(photo, data, state):
                     yield
             except PhotoError:
                 refuse()  # what the check says is more exact
@@ -152,6 +153,19 @@ def asked(photo: Photo, accepted: bool) -> Iterator[None]:
         _asked.reset(inner)
 
 
-def _told_by_pixels(photo: Photo) -> bool:
+def _read_ahead(photo: Photo, data: bytes, state: State) -> AbstractContextManager[None]:
+    """All of a photo's pixels have to be read for this: they are from the beginning, so that they are there for the work."""
     facts = photo.facts
-    return facts.format == "jpeg" and facts.mode in ("rgb", "grey")
+    few = facts.size[0] * facts.size[1] * (2 if (facts.bits or 8) > 8 else 1) <= MOST
+    rows = facts.format in ("jpeg", "png") and facts.mode in ("rgb", "grey")
+    if not (few and rows) or state in _known or threads.at_once() == 1:
+        return nullcontext()
+    return ahead(data, facts)
+
+
+def _told_by_pixels(photo: Photo) -> bool:
+    """Whether a decode of all of it tells as much as a check does."""
+    facts = photo.facts
+    if facts.format == "jpeg":
+        return facts.mode in ("rgb", "grey")
+    return facts.format in ("png", "avif", "heic", "jxl", "gif", "bmp")
