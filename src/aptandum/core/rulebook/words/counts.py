@@ -31,6 +31,7 @@ def counts_in(
     )
     yield from _told(sentence)
     yield from _single(sentence)
+    yield from _for_each(sentence, number)
     if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|\w+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
@@ -83,6 +84,20 @@ def _single(sentence: Stated) -> Iterator[Draft]:
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         yield sentence.draft({"measure": "set_count", "exactly": "1"}, span)
+
+
+def _for_each(sentence: Stated, number: str) -> Iterator[Draft]:
+    """*Max. two per author*: the pictures are not named again."""
+    words = sentence.words
+    for bound in ("at_least", "at_most", "exactly"):
+        said = rf"\b(?:{words.before[bound]})\s*({number})\s+(?:{words.by_whom})\b"
+        hit = patterns.search(said, sentence.said, _I)
+        if hit is not None:
+            count = words.numerals.get(hit.group(1).lower(), hit.group(1))
+            span = sentence.start + hit.start(), sentence.start + hit.end()
+            sentence.taken.append(span)
+            yield sentence.draft({"measure": "set_count", bound: str(count)}, span)
+            return
 
 
 def _told(sentence: Stated) -> Iterator[Draft]:

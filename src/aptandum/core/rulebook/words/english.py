@@ -8,7 +8,7 @@ ENGLISH = Lexicon(
     before={
         "at_least": r"at least|(?:no|not|\w+n't)(?: be)? (?:less|fewer|smaller|narrower|lower|shorter) than|nothing (?:(?:less|smaller|narrower|shorter) than|under|below)|(?:equal to or )?(?:greater|larger|more) than or equal to|equal to or (?:greater|larger|more) than|not below|greater than or equal to|(?:a )?minimum(?: of| is|:)?"
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
-        "at_most": r"at (?:the )?most|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
+        "at_most": r"at (?:the )?most|neither (?:of (?:the |its )?)?(?:side|edge|dimension)s?(?: \w+){0,2}? (?:exceeds?|longer than|larger than|more than|greater than)(?: (?:the|our|a)(?: \w+(?:'s)?){1,2}?)?|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) exceed|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
         r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
@@ -103,7 +103,7 @@ ENGLISH = Lexicon(
     denies=r"not|never|n't|rejected|refused|forbidden|removed|no longer|cannot",
     also=r"as long as|provided|too|as well|also|likewise|accepted|only (?:if|where|when)",
     shown_behind=r"is the size shown|between the eyes|from eye to eye",
-    shown=r"(?:resize|scale|crop|scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)(?: \w+ of)?",
+    shown=r"(?:resize|scale|crop|scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|projected|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)(?: \w+ of)?",
     every=r"all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items)\b|everything\b|in all cases|both\b(?! (?:sides|edges|dimensions))",
     hands_in=r"(?:need|include|attach|want|hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|your|the|exactly|only|best))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
@@ -132,6 +132,8 @@ ENGLISH = Lexicon(
     lettering=r"text|lettering|letters|captions?|type",
     trimmed=r"finished|trimm?ed|trim size|net format",
     titled=r"titles?|captions?|descriptions?|text|comment|biography",
+    within_it=r"(?:fit|stay|remain|lie|be)(?: \w+){0,2} (?:within|inside|into) (?:this|these|that|those)(?: (?:size|dimensions|limits|measurements|box|area|frame|pixels))?\b|not exceed (?:this|these|those)(?: (?:size|dimensions|limits))?\b",
+    by_whom=r"(?:per|for each|from each) (?:author|person|member|entrant|photographer|artist|participant|applicant|contestant|exhibitor|household)",
     wanted=r"with or without|either with or|if (?:you |it )?(?:need|want|have|is)|where (?:needed|wanted)",
     numerals={"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
               "ten": 10, "twelve": 12},

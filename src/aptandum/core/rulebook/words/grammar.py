@@ -14,6 +14,7 @@ from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.at_odds import put_right
 from aptandum.core.rulebook.words.by_format import depending
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
@@ -76,6 +77,8 @@ def read(text: str, language: str = "") -> Reading:
         drafts += found
     drafts = _one_bit(_once(drafts, text))
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
+    drafts = put_right(drafts, text, words)
+    briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
     foreign = not language and _is_foreign(text, words)

@@ -55,6 +55,8 @@ class Lexicon:
         every: how a sentence begins that is about every picture of a body.
         hands_in: what stands before a number of pictures that is wanted exactly.
         high_first: what says that a height stands before a width.
+        within_it: what says that a picture has to fit into the size named before.
+        by_whom: whom a number of pictures is counted for.
         rejects: what says that the comparison behind it is of what is not taken.
         numerals: numbers as words.
     """
@@ -107,6 +109,8 @@ class Lexicon:
     told: str = "was"
     pictures_at_all: str = "picture"
     over: str = "rather than"
+    within_it: str = "within this size"
+    by_whom: str = "per author"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False
 

@@ -95,7 +95,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("quality", rf"(?<![\w.,])(\d{{2,3}})\s*%?\s*(?:{words.to})\s*(\d{{2,3}})\s*%?\s*(?:quality|Qualität)"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
-        ("one", rf"{number}\s*({unit})(?![A-Za-z])"),
+        ("one", rf"{number}(?:\s*|-)({unit})(?![A-Za-z])"),
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
         ("side", rf"{number}(?=\s+(?:on|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
         ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b))"),

@@ -1,0 +1,148 @@
+"""Rules of one text that cannot hold together as they were read: what of it is told by the text itself is put right, and
+what is not is asked."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.quantities import quantities
+
+_I = int(re.I)
+_ONE_VALUE = (
+    "size", "width", "height", "longest_side", "shortest_side", "aspect", "ppi", "bits", "print_width", "print_height",
+)  # fmt: skip
+"""Measures of which a picture has one value."""
+_LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*:\s"
+_SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
+_NEAR = 0.02
+"""The share by which a proportion that is written in short may be off."""
+
+
+def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """The drafts without two that cannot both hold."""
+    return _asked(_by_label(_as_wide_as_tall(_fitting_within(drafts, text, words)), words))
+
+
+def _fitting_within(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """*Projected at 1400 x 1050. Yours have to fit within these dimensions*: the size named before is the largest."""
+    made = list(drafts)
+    for hit in patterns.finditer(rf"\b(?:{words.within_it})", text, _I):
+        begin = max(0, text.rfind("\n\n", 0, hit.start()))
+        sizes = [q for q in quantities(text, begin, hit.start(), words) if q.kind == "size"]
+        if not sizes:
+            continue
+        at = sizes[-1].start, sizes[-1].end
+        fields = {"measure": "size", "at_most": sizes[-1].values[-1]}
+        asked = next(
+            (d for d in made if d.start <= hit.start() < d.end and "ask" in d.fields), None
+        )
+        made = [d for d in made if d is not asked]
+        told = [d for d in made if any(a < at[1] and at[0] < b for a, b in d.numbers)]
+        if told and _is_one_size(told[0]):
+            kept = {k: v for k, v in told[0].fields.items() if k != "exactly"}
+            sure = replace(told[0], fields={**kept, **fields}, certainty="sure", readings=())
+            made = [sure if d is told[0] else d for d in made]
+        elif not told:
+            quote, brief = text[at[0] : hit.end()], asked.brief if asked is not None else ""
+            made.append(Draft(fields, quote, at[0], hit.end(), brief, numbers=(at,)))
+    return sorted(made, key=lambda draft: draft.start)
+
+
+def _as_wide_as_tall(drafts: list[Draft]) -> list[Draft]:
+    """A proportion that names the longer side first, though the size beside it is upright: *1600 x 2560 (1.6:1)*."""
+    made = []
+    for draft in drafts:
+        value = str(draft.fields.get("exactly", ""))
+        if draft.fields.get("measure") == "aspect" and value.count(":") == 1:
+            wide, high = value.split(":")
+            shapes = [_shape(other) for other in drafts if _same_place(other, draft)]
+            off = [abs(shape * float(wide) / float(high) - 1) < _NEAR for shape in shapes if shape]
+            if off and all(off) and abs(float(wide) / float(high) - 1) > _NEAR:
+                draft = replace(draft, fields={**draft.fields, "exactly": f"{high}:{wide}"})
+        made.append(draft)
+    return made
+
+
+def _shape(draft: Draft) -> float:
+    """Width over height of the one size that a draft asks for; 0: it asks for none."""
+    hit = re.match(_SIZE, str(draft.fields.get("exactly", "")))
+    sized = draft.fields.get("measure") == "size" and hit is not None
+    return float(hit[1]) / float(hit[2]) if sized and hit is not None and float(hit[2]) else 0.0
+
+
+def _same_place(one: Draft, other: Draft) -> bool:
+    return one.brief == other.brief and one.start < other.end and other.start < one.end
+
+
+def _by_label(drafts: list[Draft], words: Lexicon) -> list[Draft]:
+    """*Header: 1500 x 500. Avatar: 400 x 400.* are two pictures; what has no such name before it is about both. Where the
+    names are ways up, they are those of one."""
+    if any(draft.brief for draft in drafts):
+        return drafts
+    named: dict[tuple[int, int], str] = {}
+    sizes = []
+    for draft in drafts:
+        label = patterns.match(_LABEL, draft.quote)
+        if label is not None and _is_one_size(draft):
+            named[draft.start, draft.end] = label[1].strip()
+            sizes.append(draft)
+    if len(set(named.values())) < len(sizes) or not any(map(_at_odds, sizes, sizes[1:])):
+        return drafts
+    turns = [_turn(name, words) for name in named.values()]
+    if all(turns):
+        ways = dict(zip(named, turns, strict=True))
+        return [
+            replace(d, fields={**d.fields, "applies": ways[d.start, d.end]})
+            if _is_one_size(d) and (d.start, d.end) in ways
+            else d
+            for d in drafts
+            if not (d.fields.get("measure") == "orientation" and (d.start, d.end) in ways)
+        ]
+    return [replace(d, brief=named.get((d.start, d.end), "")) for d in drafts]
+
+
+def _turn(label: str, words: Lexicon) -> str | None:
+    """The way up that a name speaks of, and of nothing else."""
+    for turn, said in words.turns.items():
+        if any(patterns.fullmatch(f"(?:{said})", one, _I) for one in (label, f"{label} format")):
+            return turn
+    return None
+
+
+def _is_one_size(draft: Draft) -> bool:
+    return draft.fields.get("measure") == "size" and isinstance(draft.fields.get("exactly"), str)
+
+
+def _at_odds(one: Draft, other: Draft) -> bool:
+    """Whether two sizes cannot both hold of some picture."""
+    turns = {one.fields.get("applies"), other.fields.get("applies")}
+    return one.fields["exactly"] != other.fields["exactly"] and (len(turns) == 1 or None in turns)
+
+
+def _asked(drafts: list[Draft]) -> list[Draft]:
+    """Two values of what a picture has one of, neither of them for some pictures alone: which is meant is asked."""
+    values: dict[tuple[str, ...], set[str]] = {}
+    for draft in drafts:
+        if _one_of_one(draft):
+            values.setdefault(_about(draft), set()).add(str(draft.fields["exactly"]))
+    return [
+        replace(draft, certainty="doubtful")
+        if _one_of_one(draft) and len(values[_about(draft)]) > 1
+        else draft
+        for draft in drafts
+    ]
+
+
+def _one_of_one(draft: Draft) -> bool:
+    return draft.fields.get("measure") in _ONE_VALUE and isinstance(
+        draft.fields.get("exactly"), str
+    )
+
+
+def _about(draft: Draft) -> tuple[str, ...]:
+    of = draft.fields
+    return draft.brief, *(str(of.get(key)) for key in ("measure", "applies", "when", "strength"))

@@ -1,0 +1,94 @@
+"""Rules of one text that cannot hold together are two pictures, are put right by the text itself, or are asked."""
+
+from __future__ import annotations
+
+import pytest
+
+from aptandum.core.rulebook.toml import parse_rulebook
+from aptandum.core.rulebook.words import read
+from aptandum.core.rulebook.words.as_book import rulebook_text
+
+
+def said(text: str) -> list[dict[str, object]]:
+    return [{**draft.fields} for draft in read(text).drafts]
+
+
+def test_names_before_sizes_are_pictures_of_their_own():
+    reading = read("Header: 1500 x 500 px. Avatar: 400 x 400 px. Both under 2 MB, PNG or JPG.")
+    assert reading.briefs == ("Header", "Avatar")
+    assert [(d.brief, d.fields["measure"]) for d in reading.drafts] == [
+        ("Header", "size"), ("Avatar", "size"), ("", "file_bytes"), ("", "format"),
+    ]  # fmt: skip
+    book = parse_rulebook(rulebook_text(reading, "Vessary Ferries"))
+    assert [brief.title for brief in book.briefs] == ["Header", "Avatar"]
+    for brief, size in zip(book.briefs, ("1500 x 500", "400 x 400"), strict=True):
+        sizes = [c for c in brief.clauses if c.measure == "size"]
+        assert len(sizes) == 1 and size.split(" x ")[0] in str(sizes[0].limit)
+        assert {c.measure for c in brief.clauses} == {"size", "file_bytes", "format"}
+
+
+def test_names_that_are_ways_up_are_one_picture():
+    assert said("Landscape: 1920 x 1080. Portrait: 1080 x 1350.") == [
+        {"measure": "size", "exactly": "1920 x 1080", "applies": "landscape"},
+        {"measure": "size", "exactly": "1080 x 1350", "applies": "upright"},
+    ]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "All pictures must be 1500 x 1500 px. Save them with 300 dpi. For print: 240 dpi.",
+        "The width is 800 pixels. Pictures have a width of 1000 pixels.",
+    ],
+)
+def test_two_values_of_one_thing_are_asked(text: str):
+    drafts = read(text).drafts
+    about = [d for d in drafts if d.fields["measure"] in ("ppi", "width")]
+    assert len(about) == 2 and all(d.certainty == "doubtful" for d in about)
+
+
+def test_the_same_said_twice_is_no_question():
+    drafts = read("JPEG with 300 dpi. Again: the resolution must be 300 dpi.").drafts
+    assert all(d.certainty == "sure" for d in drafts)
+
+
+def test_a_size_to_fit_within_is_the_largest():
+    for text in (
+        "Images will be projected at 1400 x 1050. Resize yours to fit within these dimensions.",
+        "The projector has 1400 x 1050 pixels. Images must fit within these dimensions.",
+        "Digital entries must be sized so that neither dimension exceeds the projector's native 1400 x 1050.",
+        "Neither side may exceed 1400 x 1050.",
+        "Die Bilder werden mit 1400 x 1050 projiziert. Sie müssen in diese Maße passen.",
+    ):
+        assert said(text) == [{"measure": "size", "at_most": "1400 x 1050"}], text
+
+
+def test_a_size_in_which_it_is_projected_is_none_to_hand_in():
+    assert said("Pictures are projected at 1400 x 1050. Send files of at most 3 MB.") == [
+        {"measure": "file_bytes", "at_most": "3 MB"}
+    ]
+
+
+def test_a_proportion_with_the_longer_side_first_is_that_of_its_size():
+    fields = said("The cover must be 1600 x 2560 pixels (aspect ratio 1.6:1).")
+    assert fields[0]["exactly"] == "1600 x 2560" and fields[1]["exactly"] == "1:1.6"
+    same = said("The cover must be 2560 x 1600 pixels (aspect ratio 1.6:1).")
+    assert same[1]["exactly"] == "1.6:1"
+
+
+@pytest.mark.parametrize(
+    ("text", "bound", "count"),
+    [
+        ("Max. two per author.", "at_most", "2"),
+        ("At most 3 per member.", "at_most", "3"),
+        ("Höchstens drei pro Person.", "at_most", "3"),
+    ],
+)
+def test_how_many_each_may_send(text: str, bound: str, count: str):
+    assert said(f"{text} JPEG.")[0] == {"measure": "set_count", bound: count}
+
+
+def test_a_unit_behind_a_hyphen():
+    text = "The picture must have a 300-dpi resolution, a 2-px white border and 8-bit channels."
+    fields = {str(one["measure"]): one["exactly"] for one in said(text)}
+    assert fields == {"ppi": "300", "keyline_width": "2", "bits": "8"}
