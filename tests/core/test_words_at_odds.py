@@ -92,3 +92,44 @@ def test_a_unit_behind_a_hyphen():
     text = "The picture must have a 300-dpi resolution, a 2-px white border and 8-bit channels."
     fields = {str(one["measure"]): one["exactly"] for one in said(text)}
     assert fields == {"ppi": "300", "keyline_width": "2", "bits": "8"}
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("No images under 1 MB or over 10 MB.", [("file_bytes", "at_least", "1 MB"), ("file_bytes", "at_most", "10 MB")]),
+        ("Bitte keine Bilder unter 1 MB und über 10 MB einsenden.", [("file_bytes", "at_least", "1 MB"), ("file_bytes", "at_most", "10 MB")]),
+        ("No image may be more than 6 months old or less than 2 MP.", [("shot_age", "at_most", "6 months"), ("megapixels", "at_least", "2")]),
+        ("No files larger than 3 MB, at least 2000 px wide.", [("file_bytes", "at_most", "3 MB"), ("width", "at_least", "2000")]),
+    ],
+)  # fmt: skip
+def test_what_is_denied_is_denied_of_all_that_follows(text: str, rules: list[tuple[str, ...]]):
+    found = [
+        (d["measure"], *next((k, v) for k, v in d.items() if k != "measure")) for d in said(text)
+    ]
+    assert sorted(found) == sorted(rules)
+
+
+def test_bytes_behind_two_ways_up_hold_for_both():
+    fields = said(
+        "Landscape pictures 1920 x 1080 px, portrait pictures 1080 x 1920 px, at most 3 MB."
+    )
+    assert [one.get("applies") for one in fields] == ["landscape", "upright", None]
+
+
+def test_a_distance_below_the_edge_is_room_above_the_head():
+    text = "The top of the head must be 3 to 5 mm below the edge of a 35 x 45 mm picture."
+    assert said(text) == [
+        {"measure": "headroom", "between": ["3 mm", "5 mm"]},
+        {"measure": "size", "exactly": "35 x 45 mm"},
+    ]
+
+
+def test_room_left_round_a_thing_is_no_side():
+    assert said("Please leave at least 50 px of free space on each side of the product.") == []
+
+
+def test_a_way_of_writing_that_is_denied_denies_no_format():
+    assert said("RGB, nicht komprimiert als TIFF oder mit voller Güte als JPEG.")[0] == {
+        "measure": "format", "one_of": ["tiff", "jpeg"],
+    }  # fmt: skip

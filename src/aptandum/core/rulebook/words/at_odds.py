@@ -16,7 +16,7 @@ _ONE_VALUE = (
     "size", "width", "height", "longest_side", "shortest_side", "aspect", "ppi", "bits", "print_width", "print_height",
 )  # fmt: skip
 """Measures of which a picture has one value."""
-_LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*:\s"
+_LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*(?:\([^)]*\)\s*)?:\s"
 _SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
 _NEAR = 0.02
 """The share by which a proportion that is written in short may be off."""

@@ -27,7 +27,7 @@ ENGLISH = Lexicon(
         "longest_side": r"long(?:est|er)?[ -](?:side|edge|dimension)|larger (?:side|dimension)|largest (?:side|dimension)",
         "shortest_side": r"short(?:est|er)?[ -](?:side|edge|dimension)|small(?:er|est) (?:side|dimension)",
         "head_height": r"head(?: height| size)?|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
-        "headroom": r"headroom|above the head|over the head|crown to the (?:top|upper) edge",
+        "headroom": r"headroom|below the (?:top |upper )?edge|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d)|eye level|eye height",
         "both": r"width and (?:the )?height|height and (?:the )?width|(?:each|both|every|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
         "width": r"wider?|widths?|across|breadth|horizontally",
@@ -92,7 +92,7 @@ ENGLISH = Lexicon(
     ),
     asks=r"expression|(?:sun)?glasses|mouth|eyes open|background(?!\s*(?:image|picture|:\s*\d))|watermarks?|own work|smil|shadows?|hat\b|headgear"
     r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
-    age=r"(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no(?:t)? more than ([\w]+)"
+    age=r"(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no (?:image|picture|photo|photograph|file|work|entry) (?:may|can|must|should) be (?:older|more) than ([\w]+) (days?|weeks?|months?|years?)(?: old)?|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) the (?:last|past|previous) ([\w]+)"
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
     r"|(?:at most|max(?:imum)?\.?|up to) ([\w]+) (days?|weeks?|months?|years?) old|\bage[^.;:]{0,20}:\s*(?:no more than|at most|max\.?(?:imum)?|up to|under|less than)\s+(\w+) (days?|weeks?|months?|years?)",
@@ -107,7 +107,7 @@ ENGLISH = Lexicon(
     every=r"all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items)\b|everything\b|in all cases|both\b(?! (?:sides|edges|dimensions))",
     hands_in=r"(?:need|include|attach|want|hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|your|the|exactly|only|best))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
-    rejects=r"(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b",
+    rejects=r"(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b|no (?:images?|pictures?|photos?|photographs?|files?|entry|entries|works?)\b(?! (?:is|are) required)",
     together=r"per e?-?mail|together|in total|altogether|total",
     kinds=r"progressive|baseline|animated|interlaced",
     unwanted=r"(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted)|rejected|refused|turned down|disqualified)"
@@ -125,7 +125,7 @@ ENGLISH = Lexicon(
            "seconds": r"seconds?|secs?|(?<!\d)s\b", "frames": r"frames"},
     small=r"from|within|under|below|over|above|limit(?:ed)? (?:to|of)|down to|up to",
     line=r"keylines?|borders?|outlines?|frame lines?",
-    apart=r"ground resolution|central|rolls?|sheets?|lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
+    apart=r"ground resolution|central|rolls?|sheets?|lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|(?:of )?(?:free|white|empty|blank|clear) space|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
     accompanied=r"together with|along with|accompanied by|and with it|plus",
     depends=r"(?:if|unless|only when|provided that)",
     device=r"scanners?|printers?|projectors?|I (?:\w+ )?(?:walked|scanned|took|made|came)|last (?:week|month|year)|in (?:19|20)\d\d\b|cameras?|lens(?:es)?|battery|sensor|weighs|new model",

@@ -39,7 +39,7 @@ GERMAN = Lexicon(
     },
     should=r"gern|am liebsten|möglichst|nach Möglichkeit|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen|empfehlen|sollten?|möglichst|idealerweise|bevorzugt",
     must=r"auf keinen Fall|keinesfalls|muss|müssen|darf|dürfen|erforderlich|nur",
-    negation=r"entfern\w*|löschen|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht|ohne|niemals|abgelehnt",
+    negation=r"entfern\w*|löschen|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht(?! komprimiert)|ohne|niemals|abgelehnt",
     whole=(
         (r"(?:eingebettete[mrsn]? (?:Farb)?[Pp]rofil|[Pp]rofil (?:muss |ist |wird |soll )?eingebettet)", {"measure": "profile", "exactly": "embedded"}),
         (r"transparente?[rmn]?(?: Hintergrund)?|Transparenz", {"measure": "transparency", "exactly": "present",
@@ -83,7 +83,7 @@ GERMAN = Lexicon(
     every=r"alle (?:Bilder|Fotos|Dateien|Formate)\b|in allen Fällen|beide\b(?! (?:Seiten|Kanten))",
     hands_in=r"(?:(?:senden|schicken|reichen|laden) Sie|schickt|sendet)(?: (?:uns|Ihre|eure|genau|nur))*",
     high_first=r"Höhe (?:x|×|mal) Breite|H (?:x|×) B",
-    rejects=r"(?:nehmen|verwenden|drucken) (?:wir )?keine",
+    rejects=r"(?:nehmen|verwenden|drucken) (?:wir )?keine|keine (?:Bilder|Fotos|Dateien|Aufnahmen|Werke)\b",
     together=r"pro E?-?Mail|zusammen|insgesamt|gesamt\w*",
     kinds=r"progressive[sn]?|animierte[sn]?",
     unwanted=r"führ(?:t|en) zum Ausschluss|ausgeschlossen|nicht (?:erlaubt|zulässig|gestattet|erwünscht|angenommen|akzeptiert)",

@@ -28,6 +28,7 @@ OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
 _DENIED = {"below": "at_least", "above": "at_most"}
+_SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _WITH_END = {"above": "at_least", "below": "at_most"}
 
 
@@ -307,6 +308,8 @@ class Sentence(Stated):
                 return bound, hit.end()
         if len(q.values) == 2:
             return "between", 0
+        if "size" in q.kind and patterns.search(r"\b(?:of|on|in) an?\s+$", left, _I):
+            return None, 0  # “below the edge of a 35 x 45 mm picture”
         best: tuple[int, int, str] | None = None
         for bound, pattern in self.words.before.items():
             for hit in patterns.finditer(rf"(?<!\w)(?:{pattern})(?!\w)", left, _I):
@@ -322,7 +325,7 @@ class Sentence(Stated):
         # “Smaller than 500 px will be refused” is at least 500 px.
         turned = _DENIED
         before = left[: -best[1]][-24:]  # “no files above 8 MB”
-        clause = re.split(r"[,;:]", left[: -best[1]])[-1]
+        clause = re.split(r"[,;:]", self.text[self.start : q.start - len(left) - best[1]])[-1]
         if best[2] in turned and patterns.search(rf"\b(?:{self.words.rejects})", clause, _I):
             return turned[best[2]], 0
         if best[2] in turned and patterns.search(rf"\b(?:{self.words.negation})\b", before, _I):
@@ -444,8 +447,11 @@ class Sentence(Stated):
             for hit in patterns.finditer(rf"\b(?:{pattern})\b", before, _I)
             if not patterns.search(r"\d\s*(?:px|pixels?)?\s*\($", before[: hit.start()], _I)
         ]
+        named = {name for _end, name in hits}
+        if len(named) > 1 and q.kind == "bytes" and _SIZED.search(before[max(hits)[0] :]):
+            return ""  # “landscape 1920 x 1080 or portrait 1080 x 1920, at most 3 MB”
         # “Square” is a way up of its own only where it stands beside others.
-        return max(hits)[1] if {name for _end, name in hits} - {"square"} else ""
+        return max(hits)[1] if named - {"square"} else ""
 
     def _turn_behind(self, q: Quantity) -> tuple[int, str] | None:
         """The way up that stands in brackets behind a size, and where: *1920 x 1080 (landscape)*."""
