@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import os
 import statistics
+import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -64,7 +65,13 @@ def main() -> None:
             simplejpeg.decode_jpeg(data)
             simplejpeg.encode_jpeg(small, quality=90)
 
-        ours = best(lambda path=path: conform(open_photo(path), brief))
+        (copy := Path(tempfile.mkdtemp()) / path.name).write_bytes(data)
+
+        def whole(copy: Path = copy) -> None:
+            os.utime(copy)  # nothing that is remembered of it holds any more
+            conform(open_photo(copy), brief)
+
+        ours = best(whole)
         under = best(floor)
         ratios.append(ours / under)
         print(f"{name}: conform {ours:.0f} ms, floor {under:.0f} ms, ratio {ours / under:.2f}, ready {proof.ready}")  # fmt: skip
