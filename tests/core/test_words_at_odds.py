@@ -133,3 +133,70 @@ def test_a_way_of_writing_that_is_denied_denies_no_format():
     assert said("RGB, nicht komprimiert als TIFF oder mit voller Güte als JPEG.")[0] == {
         "measure": "format", "one_of": ["tiff", "jpeg"],
     }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "rule"),
+    [
+        ("Photographs must be 2 x 2 inches (51 x 51 mm) in size.", {"measure": "size", "exactly": "2 x 2 in"}),
+        ("The file must not be larger than 1.5 MB (1,536 KB).", {"measure": "file_bytes", "at_most": "1.5 MB"}),
+    ],
+)  # fmt: skip
+def test_what_is_said_once_more_in_another_unit_is_one_rule(text: str, rule: dict[str, object]):
+    reading = read(text)
+    assert [dict(d.fields) for d in reading.drafts] == [rule]
+    assert reading.drafts[0].certainty == "sure" and reading.asides == ()
+
+
+def test_a_printed_size_beside_its_pixels_is_no_question():
+    drafts = read("The image must be 35 x 45 mm / 413 x 531 px.").drafts
+    assert len(drafts) == 2 and all(d.certainty == "sure" for d in drafts)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "The distance between the eyes must be at least 90 pixels.",
+        "At least 90 pixels between the eyes.",
+        "Der Augenabstand beträgt mindestens 90 Pixel.",
+    ],
+)
+def test_how_far_apart_the_eyes_are(text: str):
+    assert said(text) == [{"measure": "eye_distance", "at_least": "90"}]
+
+
+def test_each_way_in_which_a_head_is_turned():
+    found = said("Yaw, pitch and roll must not exceed 5 degrees.")
+    assert {str(one["measure"]) for one in found} == {"head_turn", "head_nod", "head_tilt"}
+    assert all(one["between"] == ["-5 deg", "5 deg"] for one in found)
+    apart = said("The head may be turned up to 5 degrees and tilted up to 8 degrees.")
+    assert [(d["measure"], d["between"][1]) for d in apart] == [
+        ("head_turn", "5 deg"),
+        ("head_tilt", "8 deg"),
+    ]  # type: ignore[index]
+
+
+def test_a_side_for_either_way_up():
+    for text in (
+        "Resize to 2048px on the long edge (landscape) or 1536px on the long edge (portrait).",
+        "Entries: 2048 pixels along the longest side for landscape, 1536 along the longest side for portrait.",
+    ):
+        assert said(text) == [
+            {"measure": "longest_side", "exactly": "2048", "applies": "landscape"},
+            {"measure": "longest_side", "exactly": "1536", "applies": "upright"},
+        ], text
+
+
+def test_what_is_to_be_done_is_a_rule_and_what_the_body_does_is_none():
+    rule = {"measure": "longest_side", "exactly": "1600"}
+    assert said("Resize your images to 1600 px on the longest side.") == [rule]
+    assert rule in said("Save as JPEG and resize to 1600 px on the long edge.")
+    assert said("We resize all images to 1600 px on the longest side.") == []
+    assert said("Images are scaled to 1600 px automatically.") == []
+
+
+def test_how_high_a_head_is_in_german():
+    assert said("Die Höhe des Kopfes muss zwischen 50 und 69 Prozent der Bildhöhe liegen.") == [
+        {"measure": "head_height", "between": ["50 %", "69 %"]}
+    ]
+    assert said("Logo: min. 500 px breit, PNG.")[0] == {"measure": "width", "at_least": "500"}

@@ -10,6 +10,7 @@ from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import quantities
+from aptandum.core.rulebook.words.sentence import OF_POSE
 
 _I = int(re.I)
 _ONE_VALUE = (
@@ -18,13 +19,109 @@ _ONE_VALUE = (
 """Measures of which a picture has one value."""
 _LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*(?:\([^)]*\)\s*)?:\s"
 _SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
+_ROUNDED = 0.025
+"""The share by which a length may be off that is told in another unit too."""
 _NEAR = 0.02
 """The share by which a proportion that is written in short may be off."""
 
 
 def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """The drafts without two that cannot both hold."""
-    return _asked(_by_label(_as_wide_as_tall(_fitting_within(drafts, text, words)), words))
+    drafts = _as_wide_as_tall(_fitting_within(_each_way(drafts, text, words), text, words))
+    return _asked(_by_label(_without_turns(_in_other_units(drafts, text)), words))
+
+
+def _without_turns(drafts: list[Draft]) -> list[Draft]:
+    """The drafts without *landscape* as a rule of its own, where the sentence says what holds for either way up."""
+    ways: dict[tuple[int, int], set[object]] = {}
+    for draft in drafts:
+        if "applies" in draft.fields:
+            ways.setdefault((draft.start, draft.end), set()).add(str(draft.fields["applies"]))
+    return [
+        d
+        for d in drafts
+        if d.fields.get("measure") != "orientation" or len(ways.get((d.start, d.end), ())) < 2
+    ]
+
+
+def _each_way(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """*Yaw, pitch and roll at most 5 degrees*: each of them."""
+    made = []
+    for draft in drafts:
+        made.append(draft)
+        if draft.fields.get("measure") not in OF_POSE.values() or not draft.numbers:
+            continue
+        at = draft.numbers[0][0]
+        before = max(
+            (d.numbers[0][1] for d in drafts if d.numbers and d.numbers[0][1] <= at),
+            default=draft.start,
+        )
+        said = text[max(before, draft.start) : at]
+        for topic, measure in OF_POSE.items():
+            if measure != draft.fields["measure"] and patterns.search(
+                rf"\b(?:{words.topics[topic]})\b", said, _I
+            ):
+                made.append(replace(draft, fields={**draft.fields, "measure": measure}))
+    return made
+
+
+_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4}
+_BYTES = {"bytes": 1.0, "KB": 1e3, "KiB": 1024.0, "MB": 1e6, "MiB": 1024.0**2, "GB": 1e9}
+
+
+def _in_other_units(drafts: list[Draft], text: str) -> list[Draft]:
+    """*2 x 2 in (51 x 51 mm)*: one rule, said once more in another unit; the first counts."""
+    made: list[Draft] = []
+    for draft in drafts:
+        last = made[-1] if made else None
+        between = (
+            text[last.numbers[-1][1] : draft.numbers[0][0]]
+            if last and last.numbers and draft.numbers
+            else ""
+        )
+        if (
+            last is not None
+            and re.fullmatch(r"\W{0,3}[(/]\s*", between)
+            and _told_again(last, draft)
+        ):
+            made[-1] = replace(last, numbers=(*last.numbers, *draft.numbers))
+        else:
+            made.append(draft)
+    return made
+
+
+def _told_again(one: Draft, other: Draft) -> bool:
+    """Whether two rules are the same but for their unit."""
+    if one.fields.keys() != other.fields.keys() or one.brief != other.brief:
+        return False
+    for key, value in one.fields.items():
+        if value == other.fields[key]:
+            continue
+        pair = _amounts(value), _amounts(other.fields[key])
+        if None in pair or len(pair[0] or ()) != len(pair[1] or ()):
+            return False
+        if any(
+            abs(a / b - 1) > _ROUNDED for a, b in zip(pair[0] or (), pair[1] or (), strict=True)
+        ):
+            return False
+    return True
+
+
+def _amounts(value: object) -> tuple[float, ...] | None:
+    """The numbers of a value in its kind's smallest unit; ``None``: it has no unit that is known."""
+    made: list[float] = []
+    for one in value if isinstance(value, list) else [value]:
+        *numbers, unit = str(one).replace(" x ", " ").split(" ")
+        each = _MM.get(unit) or _BYTES.get(unit)
+        try:
+            whole = [float(n) for n in numbers if "/" not in n]
+            part = [float(n.split("/")[0]) / float(n.split("/")[1]) for n in numbers if "/" in n]
+        except ValueError:
+            return None
+        if each is None or not numbers or min(whole + part) <= 0:
+            return None
+        made += [n * each for n in whole] if not part else [(sum(whole) + sum(part)) * each]
+    return tuple(made)
 
 
 def _fitting_within(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
@@ -145,4 +242,9 @@ def _one_of_one(draft: Draft) -> bool:
 
 def _about(draft: Draft) -> tuple[str, ...]:
     of = draft.fields
-    return draft.brief, *(str(of.get(key)) for key in ("measure", "applies", "when", "strength"))
+    printed = str(bool(re.search(r"\d (?:mm|cm|in)$", str(of.get("exactly")))))  # beside its pixels
+    return (
+        draft.brief,
+        printed,
+        *(str(of.get(key)) for key in ("measure", "applies", "when", "strength")),
+    )

@@ -4,7 +4,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon, of_metadata
 
 GERMAN = Lexicon(
     name="de",
-    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|endformat|datenformat|beschnitt)\b",
+    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt)\b",
     before={
         "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
         "at_most": r"höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge)|maximal(?:breite|höhe|größe|maße?|länge)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
@@ -22,10 +22,10 @@ GERMAN = Lexicon(
     topics={
         "longest_side": r"l[äa]ng(?:ste|ere|e)n? (?:Seite|Kante)",
         "shortest_side": r"k[üu]rz(?:este|ere|e)n? (?:Seite|Kante)",
-        "head_height": r"Kopfh[öo]he|Kopfgröße|Kopf|Gesichtsh[öo]he|Gesicht",
+        "head_height": r"Höhe des (?:Kopfes|Gesichts)|Kopfh[öo]he|Kopfgröße|Kopf|Gesichtsh[öo]he|Gesicht",
         "eye_line": r"Augenhöhe|Augenlinie|Augen(?= liegen| müssen| sollen| zwischen| bei)",
         "headroom": r"über dem Kopf|oberhalb des Kopfes|Kopffreiheit|über dem Scheitel",
-        "turn": r"gedreht", "tilt": r"geneigt",
+        "turn": r"gedreht", "tilt": r"geneigt", "nod": r"genickt", "eye_distance": r"Augenabstand|Abstand (?:zwischen den|der) (?:Augen|Pupillen)|zwischen den (?:Augen|Pupillen)",
         "both": r"Breite und (?:die )?Höhe|Höhe und (?:die )?Breite|(?:jede|beide)[rn]? (?:Seiten?|Kanten?|Richtungen)|Kantenlänge|Seitenlänge",
         "width": r"breit(?:er)?|(?:Bild|Druck|Mindest|Maximal)?breite",
         "height": r"hoch|höher|(?:Bild|Druck|Mindest|Maximal)?höhe",

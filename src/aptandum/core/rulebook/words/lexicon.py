@@ -56,6 +56,8 @@ class Lexicon:
         hands_in: what stands before a number of pictures that is wanted exactly.
         high_first: what says that a height stands before a width.
         within_it: what says that a picture has to fit into the size named before.
+        by_body: what says that the body itself does something.
+        bids: what stands before something that is to be done.
         by_whom: whom a number of pictures is counted for.
         rejects: what says that the comparison behind it is of what is not taken.
         numerals: numbers as words.
@@ -110,6 +112,8 @@ class Lexicon:
     pictures_at_all: str = "picture"
     over: str = "rather than"
     within_it: str = "within this size"
+    by_body: str = "we"
+    bids: str = "please"
     by_whom: str = "per author"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False

@@ -15,7 +15,7 @@ from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.quantities import Quantity, quantities
-from aptandum.core.rulebook.words.stated import Stated
+from aptandum.core.rulebook.words.stated import Stated, joined
 
 _I = int(re.I)
 
@@ -28,6 +28,8 @@ OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
 _DENIED = {"below": "at_least", "above": "at_most"}
+OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
+_MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _WITH_END = {"above": "at_least", "below": "at_most"}
 
@@ -54,7 +56,7 @@ class Sentence(Stated):
                 continue
             both = None
             if made and last is not None and self._listed(last, quantity):
-                both = _joined(made[-1], draft)
+                both = joined(made[-1], draft)
             if both is not None:
                 made[-1] = both
             else:
@@ -179,7 +181,11 @@ class Sentence(Stated):
         if q.kind not in ("size", "px"):
             return False
         if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
-            return True
+            told = patterns.search(rf"\b(?:{self.words.by_body})\b", self.said, _I)
+            asked = patterns.search(rf"(?:^\W*|\b(?:{self.words.bids})\s+){_MADE_TO}", before, _I)
+            return bool(
+                told or not asked
+            )  # “resize to 1600 px” bids, and “we resize to 1600 px” tells
         behind = self.text[q.end : self.end]
         if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
             return True
@@ -361,7 +367,7 @@ class Sentence(Stated):
         if q.kind == "share":
             return (topic if topic in OF_FRAME else None), ()
         if q.kind == "degrees":
-            return {"turn": "head_turn", "tilt": "head_tilt"}.get(topic or ""), ()
+            return OF_POSE.get(topic or ""), ()
         if q.kind == "length":
             return self._length(topic)
         line = rf"\b(?:{self.words.line})\b"
@@ -372,7 +378,7 @@ class Sentence(Stated):
         for side, way in (("width", "horizontal"), ("height", "vertical")):
             if patterns.match(rf"\s*(?:px|pixels?)?\s*\({way}\w*\)", right, _I):
                 return side, ()
-        if topic in ("width", "height", "longest_side", "shortest_side", "both"):
+        if topic in ("width", "height", "longest_side", "shortest_side", "both", "eye_distance"):
             return topic, ()
         if patterns.match(
             rf"\W*(?:\w+\s+)?(?:{self.words.line})\b(?![^.;:]*\d[^.;:]*\d)", self.said, _I
@@ -423,7 +429,7 @@ class Sentence(Stated):
         values = [v.replace("KB", "KiB") if self.thousand else v for v in q.values]
         if measure == "compression":
             return {"measure": measure, bound: values[-1].partition(":")[0]}
-        if measure in ("head_turn", "head_tilt") and bound in UPPER:
+        if measure in OF_POSE.values() and bound in UPPER:
             return {"measure": measure, "between": [f"-{values[0]}", values[0]]}
         if bound == "between" and len(values) == 2:
             return {"measure": measure, "between": values}
@@ -455,13 +461,15 @@ class Sentence(Stated):
 
     def _turn_behind(self, q: Quantity) -> tuple[int, str] | None:
         """The way up that stands in brackets behind a size, and where: *1920 x 1080 (landscape)*."""
-        if q.kind not in ("size", "print size"):
+        if q.kind not in ("size", "print size", "px"):
             return None
+        side = r"\s+(?:on|along|at) (?:the|its) [\w -]{3,14}?" if q.kind == "px" else ""
         for name, pattern in self.words.turns.items():
             bare = rf"{pattern}|portrait" if name == "upright" else pattern
             hit = patterns.match(
-                rf"\s*(?:px|pixels?|Pixel)?\s*\((?:{bare})\)", self.text[q.end : self.end], _I
-            )
+                rf"\s*(?:px|pixels?|Pixel)?{side}\s*(?:\((?:{bare})\)|for (?:{bare})(?=\s*(?:[,;.)]|and\b|or\b|$)))",
+                self.text[q.end : self.end], _I,
+            )  # fmt: skip
             if hit is not None and (name != "square" or self._by_turn()):
                 return q.end + hit.end(), name
         return None
@@ -485,16 +493,3 @@ def _close(left: str, right: str, words: Lexicon) -> bool:
         patterns.search(rf"(?<!\w)(?:{before})(?:\s+\w+)?\s*$", left, _I)
         or patterns.match(rf"\W*(?:{after})(?!\w)", right, _I)
     )
-
-
-def _joined(one: Draft, other: Draft) -> Draft | None:
-    """Two values of one list as a clause that takes either; ``None`` where they are bounds of their own."""
-    a, b = dict(one.fields), other.fields
-    deep = {"bits", "bits_per_pixel"}
-    if a.get("measure") != b.get("measure") and {a.get("measure"), b.get("measure")} == deep:
-        a["measure"] = "bits_per_pixel"
-    values = [*a.pop("one_of", ()), *([a.pop("exactly")] if "exactly" in a else [])]
-    values += [b["exactly"]] if "exactly" in b else []
-    if len(values) < 2:
-        return None
-    return replace(one, fields={**a, "one_of": values}, numbers=(*one.numbers, *other.numbers))

@@ -326,3 +326,16 @@ class Stated:
             if not patterns.search(self.words.no_rule, quote, _I):
                 return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
         return []
+
+
+def joined(one: Draft, other: Draft) -> Draft | None:
+    """Two values of one list as a clause that takes either; ``None`` where they are bounds of their own."""
+    a, b = dict(one.fields), other.fields
+    deep = {"bits", "bits_per_pixel"}
+    if a.get("measure") != b.get("measure") and {a.get("measure"), b.get("measure")} == deep:
+        a["measure"] = "bits_per_pixel"
+    values = [*a.pop("one_of", ()), *([a.pop("exactly")] if "exactly" in a else [])]
+    values += [b["exactly"]] if "exactly" in b else []
+    if len(values) < 2:
+        return None
+    return replace(one, fields={**a, "one_of": values}, numbers=(*one.numbers, *other.numbers))
