@@ -181,11 +181,7 @@ class Sentence(Stated):
         if q.kind not in ("size", "px"):
             return False
         if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
-            told = patterns.search(rf"\b(?:{self.words.by_body})\b", self.said, _I)
-            asked = patterns.search(rf"(?:^\W*|\b(?:{self.words.bids})\s+){_MADE_TO}", before, _I)
-            return bool(
-                told or not asked
-            )  # “resize to 1600 px” bids, and “we resize to 1600 px” tells
+            return not self._bid(before)
         behind = self.text[q.end : self.end]
         if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
             return True
@@ -293,6 +289,12 @@ class Sentence(Stated):
             readings=readings,
         )
         return made, q.end + end
+
+    def _bid(self, before: str) -> bool:
+        """Whether a size is to be made, and not told of: “resize to 1600 px”, where “we resize to 1600 px” tells."""
+        if patterns.search(rf"\b(?:{self.words.by_body})\b", self.said, _I):
+            return False
+        return bool(patterns.search(rf"(?:^\W*|\b(?:{self.words.bids})\s+){_MADE_TO}", before, _I))
 
     def _of_ratio(self, bound: str | None, left: str, right: str) -> str | None:
         """The bound of a proportion, which is wide over high."""
