@@ -63,6 +63,20 @@ def test_a_size_to_fit_within_is_the_largest():
         assert said(text) == [{"measure": "size", "at_most": "1400 x 1050"}], text
 
 
+def test_the_size_to_fit_within_is_the_nearest_before_it():
+    text = (
+        "Prints are 20 x 30 cm. Projected at 1400 x 1050. Images must fit within these dimensions. "
+    )
+    found = said(text * 40)
+    assert found.count({"measure": "size", "at_most": "1400 x 1050"}) == 40
+    far = "Pictures have 1400 x 1050 pixels. " + "We look forward to them. " * 20
+    assert said(far + "Images must fit within these dimensions.")[0]["exactly"] == "1400 x 1050"
+
+
+def test_a_number_that_is_none_ends_no_reading():
+    assert read("Pictures of 2 1/0 in (3/0 in) or 1/0 inches (25 mm).").briefs == ("",)
+
+
 def test_a_size_in_which_it_is_projected_is_none_to_hand_in():
     assert said("Pictures are projected at 1400 x 1050. Send files of at most 3 MB.") == [
         {"measure": "file_bytes", "at_most": "3 MB"}

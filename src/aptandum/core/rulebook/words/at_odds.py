@@ -21,6 +21,8 @@ _LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*(?:\([^)]*\)\s*)?:\s"
 _SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
 _ROUNDED = 0.025
 """The share by which a length may be off that is told in another unit too."""
+_FEW_SENTENCES = 300
+"""Letters before *within these dimensions* in which the size that it speaks of is looked for."""
 _NEAR = 0.02
 """The share by which a proportion that is written in short may be off."""
 
@@ -116,7 +118,7 @@ def _amounts(value: object) -> tuple[float, ...] | None:
         try:
             whole = [float(n) for n in numbers if "/" not in n]
             part = [float(n.split("/")[0]) / float(n.split("/")[1]) for n in numbers if "/" in n]
-        except ValueError:
+        except (ValueError, ZeroDivisionError):
             return None
         if each is None or not numbers or min(whole + part) <= 0:
             return None
@@ -124,11 +126,19 @@ def _amounts(value: object) -> tuple[float, ...] | None:
     return tuple(made)
 
 
+def _back(text: str, at: int) -> int:
+    """Where the few sentences before a place begin, in its own paragraph."""
+    far = max(0, at - _FEW_SENTENCES)
+    stop = max(text.rfind("\n\n", far, at), far)
+    cut = text.find(". ", stop, at) if stop == far > 0 else stop  # not in the middle of a number
+    return cut if cut >= 0 else at
+
+
 def _fitting_within(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """*Projected at 1400 x 1050. Yours have to fit within these dimensions*: the size named before is the largest."""
     made = list(drafts)
     for hit in patterns.finditer(rf"\b(?:{words.within_it})", text, _I):
-        begin = max(0, text.rfind("\n\n", 0, hit.start()))
+        begin = _back(text, hit.start())
         sizes = [q for q in quantities(text, begin, hit.start(), words) if q.kind == "size"]
         if not sizes:
             continue
