@@ -10,6 +10,7 @@ from __future__ import annotations
 import json
 import os
 import sys
+import threading
 
 os.environ.setdefault("APTANDUM_LANGUAGE", "de")
 
@@ -28,10 +29,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from aptandum.core.docket.standings import cell_of
 from aptandum.core.docket.store import load
+from aptandum.core.photo.decode import open_photo
 from aptandum.ui.app import application, open_shell
 from aptandum.ui.bench.stations import STATIONS
 from aptandum.ui.docket_acts import demo_path
+from aptandum.ui.jobs import Progress
+from aptandum.ui.strings import t
 from aptandum.ui.widgets import Elided
 from walking import other_places, settle
 
@@ -132,6 +137,40 @@ def main() -> None:
         shell.grab()
         _now[0] = ""
 
+    def show_at_work(where: str) -> None:
+        """The same place while something long, and something else, is under way."""
+        ready = threading.Event()
+
+        def work(progress: Progress) -> None:
+            progress.count(7, 12)
+            ready.wait()
+
+        for name in ("quayside_listing.csv", "the_other_listing.csv"):
+            words = t("Auditing {name} …", name=name)
+            shell.session.jobs.command(words, work, lambda _done: None)
+        while shell.session.jobs.commands[-1].n != 7:
+            QApplication.processEvents()
+        for _ in range(12):
+            QApplication.processEvents()
+        look(shell, where)
+        ready.set()
+        settle(shell)
+
+    def unlooked() -> None:
+        """The board as it is before people have been looked for, at its fittings that ask for most."""
+        board = shell.board
+        photos = {entry.id: entry for entry in shell.session.docket.photos}
+        for fitting in fittings:
+            brief = shell.session.library.shelf.find(fitting.brief)[1]
+            facts = open_photo(photos[fitting.photo].path).facts
+            board.grid.keep(cell_of(facts, brief, fitting))
+        for r, row in enumerate(board.grid.rows):
+            for c in range(len(board.grid.columns)):
+                board.grid.go((r, c))
+                for _ in range(6):
+                    QApplication.processEvents()
+                look(shell, f"board, nobody looked for, {row.path} {c}")
+
     show("first screen")
     shell.open_demo()
     fittings = load(demo_path()).fittings
@@ -152,6 +191,9 @@ def main() -> None:
         getattr(shell, name)()
     for where in other_places(shell):
         show(where)
+        show_at_work(f"{where}, at work")
+        if where == "board":
+            unlooked()
     assert app is not None
     print(json.dumps({"places": places}), flush=True)
     shell.board.stop()

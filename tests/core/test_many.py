@@ -46,6 +46,9 @@ def test_a_cell_says_what_the_bench_would_say():
     fitting = Fitting(id="f1", photo="p1", brief="vessary-ferries/deck-pass")
     bare = cell_of(photo.facts, DECK, fitting)
     assert bare.standing == "unknown" and bare.count == 4  # nobody has looked for the head
+    unknown = [words for verdict, words in bare.lines if verdict == "unknown"]
+    assert len(unknown) == 1  # one reason is told once, with all that it leaves open
+    assert unknown[0].startswith("Head height, ") and " and " in unknown[0].split(": ")[0]
     cell = cell_of(photo.facts, DECK, fitting, people_in(photo))
     assert cell.output == (630, 840) and not cell.proved
     assert cell.standing == "misses" and cell.lines[0][0] == "misses"

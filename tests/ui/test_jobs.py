@@ -219,6 +219,20 @@ def test_the_line_of_progress_names_each_command_with_its_own_cancel(qtbot, jobs
 # -- journal -------------------------------------------------------------------------------------
 
 
+def test_a_place_that_is_opened_later_shows_what_is_under_way(qtbot, jobs):
+    go = threading.Event()
+    jobs.command("Auditing …", lambda progress: go.wait(), lambda done: None)
+    line = UnderWay(jobs)
+    qtbot.addWidget(line)
+    assert not line.isHidden() and line.words.text() == "Auditing …"
+    narrow = line.minimumSizeHint().width()
+    line.words.setText("Auditing …" * 20)
+    assert line.minimumSizeHint().width() == narrow  # its words give way, and nothing beside them
+    go.set()
+    qtbot.waitUntil(lambda: not jobs.busy, timeout=PATIENCE)
+    assert line.isHidden()
+
+
 def test_the_journal_writes_in_order_and_of_a_state_only_the_newest(qtbot, jobs):
     gate, written = threading.Event(), []
     jobs.journal.put(lambda: gate.wait(5), None, lambda error: None)

@@ -11,7 +11,7 @@ from aptandum.core.figures import grouped
 from aptandum.ui.jobs import Command, Jobs
 from aptandum.ui.jobs.command import State
 from aptandum.ui.strings import t, t_n
-from aptandum.ui.widgets import button, clear, label
+from aptandum.ui.widgets import Yielding, button, clear, label
 
 
 def said(command: Command[object]) -> str:
@@ -34,21 +34,31 @@ class UnderWay(QWidget):
     def __init__(self, jobs: Jobs, spread: bool = False) -> None:
         super().__init__()
         self._jobs = jobs
-        self.words = label("", "second")
+        self.words = Yielding()
         self.cancel = button(t("Cancel"), "link", self._cancel)
         self.more = button("", "link", self.show_all)
         self.more.setAccessibleDescription(t("Shows everything that is under way"))
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(self.words)
-        if spread:
-            row.addStretch(1)
-        row.addWidget(self.more)
-        row.addWidget(self.cancel)
+        self._row = QHBoxLayout(self)
+        self._row.addWidget(self.words)
+        self._row.addStretch(0)
+        self._row.addWidget(self.more)
+        self._row.addWidget(self.cancel)
+        self.spread(spread)
         self.list = CommandList(jobs, self)
-        self.hide()
+        self._say()
+        if self.shown is None:
+            self.hide()
         jobs.listed.connect(self._listed)
         jobs.counted.connect(self._counted)
+
+    def spread(self, on: bool, margin: int = 0) -> None:
+        """Have its words at one end of the line and Cancel at the other, or both side by side.
+
+        Args:
+            margin: pixels free at each end, where it has a line of its own.
+        """
+        self._row.setStretch(1, int(on))
+        self._row.setContentsMargins(margin, 0, margin, 0)
 
     @property
     def shown(self) -> Command[object] | None:
@@ -57,9 +67,12 @@ class UnderWay(QWidget):
         return max(running, key=lambda one: one.began, default=None)
 
     def _listed(self) -> None:
-        every, shown = self._jobs.commands, self.shown
-        self.setVisible(shown is not None)
-        more = len(every) - 1
+        self._say()
+        self.setVisible(self.shown is not None)
+
+    def _say(self) -> None:
+        shown = self.shown
+        more = len(self._jobs.commands) - 1
         self.more.setVisible(more > 0)
         self.more.setText(t_n("and {n} more", "and {n} more", more))
         if shown is not None:

@@ -124,6 +124,18 @@ class Elided(QLabel):
         self.setToolTip(self.text() if shown != self.text() else "")
 
 
+class Yielding(Elided):
+    """A line that is as long as its words where there is room, and the first to give way where there is
+    not: nothing beside it loses any."""
+
+    def __init__(self, role: str = "second") -> None:
+        super().__init__(role)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(theme.px(24), super().minimumSizeHint().height())
+
+
 class Row(QWidget):
     """A name on the left and its figure on the right."""
 

@@ -18,6 +18,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.judge.sets import Member, as_first, asks_for_sets, judge_set
 from aptandum.core.photo.facts import Facts, PhotoError
 from aptandum.core.photo.marks import People
+from aptandum.core.words import listed, say
 
 Standing = Literal["misses", "unknown", "asks", "advises", "meets", "lost"]
 STANDINGS: tuple[Standing, ...] = ("misses", "lost", "unknown", "asks", "advises", "meets")
@@ -113,8 +114,22 @@ def said_of(
         if f.verdict in order and (proved or f.verdict != "unknown" or not _by_eye(f))
     ]
     left.sort(key=lambda f: order.index(f.verdict))
-    lines = tuple((f.verdict, f.title if f.verdict == "asks" else f.says) for f in left)
-    return Cell(fitting_id, standing, count, frame, output, lines, proved)
+    return Cell(fitting_id, standing, count, frame, output, _lines(left), proved)
+
+
+def _lines(left: Sequence[Finding]) -> tuple[tuple[str, str], ...]:
+    """Verdict and sentence of each finding; those that are unknown for one reason are told together."""
+    titles: dict[tuple[str, str], list[str]] = {}
+    for finding in left:
+        told = finding.title if finding.verdict == "asks" else finding.says
+        begun = say("{title}: {why}", title=finding.title, why="")
+        alike = finding.verdict == "unknown" and told.startswith(begun)
+        key = (finding.verdict, told.removeprefix(begun)) if alike else (finding.verdict, told)
+        titles.setdefault(key, []).extend([finding.title] if alike else [])
+    return tuple(
+        (verdict, say("{title}: {why}", title=listed(names, "and"), why=told) if names else told)
+        for (verdict, told), names in titles.items()
+    )
 
 
 def set_of(

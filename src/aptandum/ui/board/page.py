@@ -10,7 +10,6 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QFileDialog,
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QMenu,
     QStackedWidget,
@@ -34,10 +33,9 @@ from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.board.choice import BoardChoice
 from aptandum.ui.board.grid_plane import Column, RowOf
 from aptandum.ui.board.judging import Judging, Row
-from aptandum.ui.board.parts import STANDING_WORDS, Chip, asks, lines_of_cell
+from aptandum.ui.board.parts import STANDING_WORDS, Chip, FootLines, asks, lines_of_cell
 from aptandum.ui.board.sets import Sets, lines_of
 from aptandum.ui.progress import UnderWay
-from aptandum.ui.said import Said
 from aptandum.ui.session import Session
 from aptandum.ui.strings import commas, t, t_n
 from aptandum.ui.widgets import button, empty_state, label
@@ -177,11 +175,9 @@ class BoardPage(BoardChoice):
         self.title = label("", "")
         self.title.setStyleSheet("font-weight: 600")
         told.addWidget(self.title)
-        self.lines = QGridLayout()
-        self.lines.setHorizontalSpacing(18)
-        self.lines.setVerticalSpacing(2)
-        told.addLayout(self.lines)
-        told.addStretch(1)
+        self.said = FootLines()
+        self.lines = self.said.grid
+        told.addWidget(self.said, 1)
         below.addLayout(told, 1)
         acts = QVBoxLayout()
         acts.setSpacing(6)
@@ -370,12 +366,7 @@ class BoardPage(BoardChoice):
         grid = self.grid
         self._chosen = len(self.chosen_fittings())
         self._tally()
-        while self.lines.count():
-            item = self.lines.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        self.said.clear()
         spots = grid.selection()
         several = len(spots) > 1
         fitting = grid.fitting_at(grid.spot)
@@ -413,8 +404,7 @@ class BoardPage(BoardChoice):
             self.lines.addWidget(label(t("Being judged …"), "second"), 0, 0)
             return
         lines = lines_of_cell(cell, lines_of(grid.sets.get(column.name, ())))
-        for i, (verdict, words) in enumerate(lines):
-            self.lines.addWidget(Said(verdict, words), i % 3, i // 3)
+        self.said.show_lines(lines)
 
     # -- acts ------------------------------------------------------------------------------
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import (
-    QAbstractButton,
-)
+from PyQt6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QScrollArea, QWidget
 
 from aptandum.core.brief.binding import BYTES
 from aptandum.core.brief.model import Brief
@@ -15,6 +15,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme
 from aptandum.ui.painting import Painter
+from aptandum.ui.said import Said
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import joined, t, t_n
 
@@ -75,6 +76,42 @@ class Chip(QAbstractButton):
         painter.drawText(
             self.rect().adjusted(32, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.text()
         )
+
+
+class FootLines(QScrollArea):
+    """What is said of a cell below the board, three lines to a column; what is longer is scrolled."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        held = QWidget()
+        self.grid = QGridLayout(held)
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setHorizontalSpacing(18)
+        self.grid.setVerticalSpacing(2)
+        self.grid.setRowStretch(3, 1)
+        self.setWidget(held)
+        held.setMinimumSize(1, 1)  # its height follows from its width alone
+        held.setAutoFillBackground(False)  # the panel's own shows through
+        self.viewport().setAutoFillBackground(False)  # type: ignore[union-attr]
+        self.setWidgetResizable(True)
+        self.setAccessibleName(t("Findings"))
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+
+    def clear(self) -> None:
+        """Say nothing."""
+        while self.grid.count():
+            item = self.grid.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+
+    def show_lines(self, lines: Sequence[tuple[str, str]]) -> None:
+        """Say these: a verdict and a sentence each."""
+        for i, (verdict, words) in enumerate(lines):
+            self.grid.addWidget(Said(verdict, words), i % 3, i // 3)
 
 
 STANDING_WORDS = {

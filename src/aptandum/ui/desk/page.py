@@ -17,6 +17,9 @@ from aptandum.ui.widgets import button, hairline
 
 HANDED, AUDIT = "handed", "audit"
 
+_ROOMY = 1200
+"""Width in pixels from which on the bar has room for what is under way."""
+
 
 class DeskPage(QWidget):
     """Two views under one row of names."""
@@ -45,6 +48,7 @@ class DeskPage(QWidget):
         self.bars.addWidget(self.audit.bar)
         head.addWidget(self.bars, 1)
         self.under_way = UnderWay(session.jobs)
+        self._head, self._beneath = head, QHBoxLayout()
         head.addWidget(self.under_way)
         self.views = QStackedWidget()
         self.views.addWidget(self.handed)
@@ -53,6 +57,7 @@ class DeskPage(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addLayout(head)
+        column.addLayout(self._beneath)
         column.addWidget(hairline())
         column.addWidget(self.views, 1)
         self.handed.audit_asked.connect(partial(self.show_view, AUDIT))
@@ -77,6 +82,13 @@ class DeskPage(QWidget):
             self.audit.list.setFocus()
         else:
             self.names[HANDED if here is self.handed else AUDIT].setFocus()
+
+    def resizeEvent(self, event: object) -> None:
+        """What is under way has a line of its own where the bar has no room for it."""
+        narrow = self.width() < _ROOMY
+        (self._head if narrow else self._beneath).removeWidget(self.under_way)
+        (self._beneath if narrow else self._head).addWidget(self.under_way)
+        self.under_way.spread(narrow, 16 if narrow else 0)
 
     def restyle(self) -> None:
         """Take on the palette in use."""
