@@ -6,6 +6,7 @@ from __future__ import annotations
 import threading
 
 import pytest
+from PyQt6.QtWidgets import QFrame, QHBoxLayout
 
 from aptandum.core.errors import Cancelled
 from aptandum.core.photo.facts import PhotoError
@@ -222,15 +223,17 @@ def test_the_line_of_progress_names_each_command_with_its_own_cancel(qtbot, jobs
 def test_a_place_that_is_opened_later_shows_what_is_under_way(qtbot, jobs):
     go = threading.Event()
     jobs.command("Auditing …", lambda progress: go.wait(), lambda done: None)
-    line = UnderWay(jobs)
-    qtbot.addWidget(line)
-    assert not line.isHidden() and line.words.text() == "Auditing …"
+    line, place = UnderWay(jobs), QFrame()
+    qtbot.addWidget(place)
+    QHBoxLayout(place).addWidget(line)
+    place.show()
+    assert line.isVisible() and line.words.text() == "Auditing …"
     narrow = line.minimumSizeHint().width()
     line.words.setText("Auditing …" * 20)
     assert line.minimumSizeHint().width() == narrow  # its words give way, and nothing beside them
     go.set()
     qtbot.waitUntil(lambda: not jobs.busy, timeout=PATIENCE)
-    assert line.isHidden()
+    assert not line.isVisible()
 
 
 def test_the_journal_writes_in_order_and_of_a_state_only_the_newest(qtbot, jobs):
