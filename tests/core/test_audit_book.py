@@ -210,7 +210,7 @@ def test_a_picture_is_looked_at_once_whatever_shows_it_and_again_when_it_changes
     def look(known) -> tuple[int, Found]:
         found = Found(listed)
         for one in known:
-            found.put(*one)
+            found.put_known(one)
         looks = list(audit_run.planned(listed, ~found.looked, brief))
         assert len(looks) == listed.count_pictures(~found.looked)
         for places, one in map(audit_run.look, looks):
@@ -227,7 +227,9 @@ def test_a_picture_is_looked_at_once_whatever_shows_it_and_again_when_it_changes
     ]
     assert [first[at].item for at in range(4)] == items
     again = list(book.looked(listed, every, rules))
-    assert {at: one.standing for places, one in again for at in places} == {
+    (known,) = again
+    told = zip(known.places.tolist(), known.which.tolist(), strict=True)
+    assert {at: known.outcomes[which][0] for at, which in told} == {
         0: "meets",
         1: "meets",
         2: "misses",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import os
 import tracemalloc
 from datetime import datetime, timedelta
 
@@ -14,7 +15,7 @@ from hypothesis import strategies as st
 from aptandum.core.docket import audit_lists
 from aptandum.core.docket.audit import Checked, Miss
 from aptandum.core.docket.audit_book import AuditBook
-from aptandum.core.docket.audit_found import Found
+from aptandum.core.docket.audit_found import Found, Known
 from aptandum.core.docket.audit_lists import ACCEPTED, DANGER, EVERY, FELL, NEW, ROSE, Told
 from aptandum.core.docket.listed import Item, Listed
 from aptandum.core.docket.listing import read_listing
@@ -144,6 +145,39 @@ def test_every_list_is_what_a_plain_walk_over_the_items_gives(before, now, accep
             mine, key=lambda one: (not one.in_danger, -(one.item.value or 0.0), weight(one.checked))
         )
     book.close()
+
+
+@settings(max_examples=examples(60))
+@given(
+    wrong_ways(), st.lists(st.integers(0, 3), min_size=8, max_size=8), st.sets(st.integers(0, 7))
+)
+def test_what_is_known_of_many_is_what_each_would_be_told_by_itself(ways, shows, changed):
+    items = [Item(f"i{n}", f"/p/{n}.jpg") for n in range(8)]
+    one_by_one, together = Found(Listed(items)), Found(Listed(items))
+    alike: dict[str, tuple[object, ...]] = {}
+    parts = []
+    for picture in sorted(set(shows)):
+        places = tuple(at for at, shown in enumerate(shows) if shown == picture)
+        one = stands(items[places[0]], ways[picture])
+        left = tuple(at for at in places if at not in changed)
+        one_by_one.put(left, one)
+        outcome = alike.setdefault(ways[picture], (one.standing, one.misses, one.trouble))
+        stamp, size = one.stamp or (-1, -1), one.size or (-1, -1)
+        parts.append(Known.of([places], [outcome], [stamp], [size]))
+    known = Known.joined(parts)
+    assert len(known.outcomes) == len(alike) and sorted(known.places.tolist()) == list(range(8))
+    together.put_known(known.without(changed))
+    assert together == one_by_one and set(together) == set(range(8)) - changed
+
+
+@pytest.mark.parametrize(
+    "file", ["a.jpg", "b/a.jpg", "./a.jpg", "../a.jpg", "..", ".", "/x//y.jpg", "a b.", "-a.jpg"]
+)
+def test_a_picture_is_looked_for_beside_its_listing(tmp_path, file):
+    (tmp_path / "list.csv").write_text(f"item,picture\nJug,{file}\nCup,{file}\nNone,\n")
+    listed = read_listing(tmp_path / "list.csv")
+    whole = os.path.normpath(os.path.join(tmp_path, file))
+    assert [one.file for one in listed] == [whole, whole, ""]
 
 
 def test_of_a_long_listing_little_is_held(tmp_path):

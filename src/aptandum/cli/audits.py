@@ -208,8 +208,8 @@ def _audit(
     found = Found(asked.looked)
     held = rules_key(rules.text, brief.id, asked.quick)
     if asked.book is not None:
-        for places, checked in asked.book.looked(asked.looked, ~found.looked, held):
-            found.put(places, checked)
+        for known in asked.book.looked(asked.looked, ~found.looked, held):
+            found.put_known(known)
     streams = as_json and asked.book is None  # what is new is known once all were looked at
     keys = asked.looked.keys
 

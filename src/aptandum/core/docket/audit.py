@@ -204,7 +204,7 @@ def _told(item: Item, seen: Seen, stamp: tuple[int, int] | None) -> Checked:
     return Checked(item, standing, left, "", stamp, seen.size)
 
 
-def stamp_of(path: str) -> tuple[int, int] | None:
+def stamp_of(path: str | bytes) -> tuple[int, int] | None:
     """Size and time of change of a file; ``None`` where it is not there."""
     try:
         state = os.stat(path)

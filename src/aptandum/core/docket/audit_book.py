@@ -19,7 +19,7 @@ from pathlib import Path
 from typing import Any
 
 from aptandum.core.docket.audit import Checked, Miss, stamp_of
-from aptandum.core.docket.audit_found import Found, Mask
+from aptandum.core.docket.audit_found import Found, Known, Mask, Outcome
 from aptandum.core.docket.audit_memory import History, Remembered
 from aptandum.core.docket.listed import Keys, Listed, calm
 from aptandum.core.errors import AptandumError
@@ -142,33 +142,42 @@ class AuditBook:
 
     # -- pictures that were looked at ----------------------------------------------------------
 
-    def looked(
-        self, items: Listed, wanted: Mask, rules: str
-    ) -> Iterator[tuple[tuple[int, ...], Checked]]:
-        """What is known of the wanted items whose picture is as it was when it was looked at under these rules: the
-        places of those that show a picture, and what was found of it."""
-        said: dict[str, tuple[Miss, ...]] = {}  # what is wrong with one is wrong with many
+    def looked(self, items: Listed, wanted: Mask, rules: str) -> Iterator[Known]:
+        """What is known of the wanted items whose picture is as it was when it was looked at under these rules, some
+        hundreds of pictures at a time."""
+        outcomes: dict[
+            tuple[str, str, str], Outcome
+        ] = {}  # what is wrong with one is wrong with many
         pictures = items.pictures(wanted)
         while some := list(islice(pictures, _AT_ONCE)):
-            files = {items[places[0]].file: places for places in some}
-            files.pop("", None)
+            files = {os.fsencode(items.file(places[0])): places for places in some}
+            files.pop(b"", None)
             asked = ", ".join("?" * len(files))
-            for row in self._rows(
-                f"SELECT * FROM look WHERE rules = ? AND file IN ({asked})",
+            places: list[tuple[int, ...]] = []
+            told: list[Outcome] = []
+            stamps: list[tuple[int, int]] = []
+            sizes: list[tuple[int, int]] = []
+            for file, size, changed, *found, wide, high in self._rows(
+                "SELECT file, size, changed, standing, misses, trouble, wide, high FROM look"
+                f" WHERE rules = ? AND file IN ({asked})",
                 rules,
-                *map(os.fsencode, files),
+                *files,
             ):
-                file = os.fsdecode(row[0])
-                if stamp_of(file) != (row[2], row[3]):
+                if stamp_of(file) != (size, changed):
                     continue
-                size = (row[7], row[8]) if row[7] is not None else None
-                misses = said.get(row[5])
-                if misses is None:
-                    if len(said) >= _MOST_KNOWN:
-                        said.clear()
-                    misses = said[row[5]] = tuple(Miss(*one) for one in json.loads(row[5]))
-                places, stamp = files[file], (row[2], row[3])
-                yield places, Checked(items[places[0]], row[4], misses, row[6], stamp, size)
+                key = (found[0], found[1], found[2])
+                outcome = outcomes.get(key)
+                if outcome is None:
+                    if len(outcomes) >= _MOST_KNOWN:
+                        outcomes.clear()
+                    misses = tuple(Miss(*one) for one in json.loads(found[1]))
+                    outcome = outcomes[key] = found[0], misses, found[2]
+                places.append(files[file])
+                told.append(outcome)
+                stamps.append((size, changed))
+                sizes.append((-1, -1) if wide is None else (wide, high))
+            if places:
+                yield Known.of(places, told, stamps, sizes)
 
     def remember(self, checked: Iterable[Checked], rules: str) -> None:
         """Keep what was found of pictures; of one that is not there, or whose look failed, nothing is kept."""

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import pickle
 from array import array
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from functools import cached_property, partial
+from itertools import chain
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 from aptandum.core.docket.audit import UNUSABLE, Checked, Miss
 from aptandum.core.docket.listed import Item, Listed
 from aptandum.core.docket.standings import STANDINGS, Standing
+from aptandum.core.frozen import frozen
 from aptandum.core.later import np
 from aptandum.core.packed import Packed
 from aptandum.core.words import say
@@ -20,11 +22,70 @@ if TYPE_CHECKING:
 
 Mask: TypeAlias = "npt.NDArray[np.bool_]"
 _Outcome = tuple[Standing, tuple[tuple[Any, ...], ...], str, bool]
+Outcome = tuple[Standing, tuple[Miss, ...], str]
+"""Standing, misses and trouble of a picture."""
 _MOST_KNOWN = 4096
 _DANGER = tuple(name in ("misses", "lost") for name in STANDINGS)
 _AT = {name: n for n, name in enumerate(STANDINGS)}
 
 _dumps = partial(pickle.dumps, protocol=5)
+
+
+@frozen
+class Known:
+    """What is known of some items from before; (N,) and (N, 2).
+
+    Attributes:
+        places: theirs.
+        outcomes, which: what can be of them, and the place of each item's among those.
+        stamps, sizes: as in :class:`~aptandum.core.docket.audit.Checked`; (-1, -1): no size.
+    """
+
+    places: npt.NDArray[np.intp]
+    outcomes: tuple[Outcome, ...]
+    which: npt.NDArray[np.intp]
+    stamps: npt.NDArray[np.int64]
+    sizes: npt.NDArray[np.int32]
+
+    @staticmethod
+    def of(
+        places: Sequence[tuple[int, ...]],
+        outcomes: Sequence[Outcome],
+        stamps: Sequence[tuple[int, int]],
+        sizes: Sequence[tuple[int, int]],
+    ) -> Known:
+        """Of pictures, each with the places of the items that show it; outcomes that are alike are one object."""
+        many = [len(one) for one in places]
+        named = {id(one): one for one in outcomes}
+        at = {one: n for n, one in enumerate(named)}
+        return Known(
+            np.fromiter(chain.from_iterable(places), np.intp, sum(many)),
+            tuple(named.values()),
+            np.repeat(np.array([at[id(one)] for one in outcomes], np.intp), many),
+            np.repeat(np.array(stamps, np.int64).reshape(-1, 2), many, axis=0),
+            np.repeat(np.array(sizes, np.int32).reshape(-1, 2), many, axis=0),
+        )
+
+    @staticmethod
+    def joined(some: Sequence[Known]) -> Known:
+        """Several as one."""
+        outcomes = tuple({id(one): one for part in some for one in part.outcomes}.values())
+        at = {id(one): n for n, one in enumerate(outcomes)}
+        which = [np.array([at[id(o)] for o in part.outcomes], np.intp)[part.which] for part in some]
+        return Known(
+            np.concatenate([part.places for part in some]),
+            outcomes,
+            np.concatenate(which),
+            np.concatenate([part.stamps for part in some]),
+            np.concatenate([part.sizes for part in some]),
+        )
+
+    def without(self, changed: Set[int]) -> Known:
+        """The same but for the items at some places."""
+        left = ~np.isin(self.places, np.fromiter(changed, np.intp, len(changed)))
+        return Known(
+            self.places[left], self.outcomes, self.which[left], self.stamps[left], self.sizes[left]
+        )
 
 
 class _Outcomes:
@@ -39,22 +100,24 @@ class _Outcomes:
         self.reasons: list[tuple[tuple[str, str], ...]] = []
         """Which clauses are missed together, each by name and title."""
 
-    def put(self, one: Checked) -> int:
+    def put(
+        self, standing: Standing, missed: Sequence[Miss], trouble: str, passing: bool = False
+    ) -> int:
         """Keep what was found: its number."""
-        misses = tuple(tuple(vars(miss).values()) for miss in one.misses)
-        told: _Outcome = (one.standing, misses, one.trouble, one.passing)
+        misses = tuple(tuple(vars(miss).values()) for miss in missed)
+        told: _Outcome = (standing, misses, trouble, passing)
         key = _dumps(told)
         known = self._known.get(key)
         if known is not None:
             return known
-        reasons = tuple((m.clause, m.title) for m in one.misses if m.verdict == "misses")
-        if one.standing == "lost":
+        reasons = tuple((m.clause, m.title) for m in missed if m.verdict == "misses")
+        if standing == "lost":
             reasons = ((UNUSABLE, say("No usable picture")), *reasons)
         if reasons not in self._place:
             self._place[reasons] = len(self.reasons)
             self.reasons.append(reasons)
-        self._standing.append(_AT[one.standing])
-        self._misses.append(sum(m.verdict == "misses" for m in one.misses))
+        self._standing.append(_AT[standing])
+        self._misses.append(sum(m.verdict == "misses" for m in missed))
         self._reasons.append(self._place[reasons])
         if len(self._known) >= _MOST_KNOWN:
             self._known.clear()
@@ -107,9 +170,17 @@ class Found(Mapping[int, Checked]):
         """What was found of a picture, for every item that shows it."""
         vars(self).pop("_columns", None)
         at = list(places)
-        self._which[at] = self._outcomes.put(one)
+        self._which[at] = self._outcomes.put(one.standing, one.misses, one.trouble, one.passing)
         self._stamp[at] = (-1, -1) if one.stamp is None else one.stamp
         self._size[at] = (-1, -1) if one.size is None else one.size
+
+    def put_known(self, some: Known) -> None:
+        """What is known of many pictures at once."""
+        vars(self).pop("_columns", None)
+        numbers = np.array([self._outcomes.put(*one) for one in some.outcomes], np.int32)
+        if len(some.places):
+            self._which[some.places] = numbers[some.which]
+            self._stamp[some.places], self._size[some.places] = some.stamps, some.sizes
 
     def forget(self, places: Iterable[int]) -> None:
         """Nothing is known of some items any more."""

@@ -7,6 +7,7 @@ from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
 from functools import cached_property
+from itertools import islice
 from typing import TYPE_CHECKING, TypeAlias
 
 from aptandum.core.frozen import frozen
@@ -19,6 +20,18 @@ if TYPE_CHECKING:
 Places: TypeAlias = "npt.NDArray[np.intp]"
 _Cells = tuple[str, int, str, bool | None, int, int, tuple[str, ...], str, float | None]
 """Name, which folder, the file in it, in stock, line, which head, row, key, value."""
+
+Part = tuple[
+    Sequence[str],
+    Sequence[str],
+    Sequence[bool | None],
+    Sequence[int],
+    Sequence[tuple[str, ...]],
+    Sequence[tuple[str, ...]],
+    Sequence[str],
+    Sequence[float | None],
+]
+"""Some of what is listed, without an object for each: a column for each attribute of :class:`Item`, in their order."""
 
 
 @frozen
@@ -51,6 +64,8 @@ class Item:
 
 
 _MIXED = 1_000_003
+AT_ONCE = 256
+"""Items of a part."""
 
 
 class Listed(InOrder[Item]):
@@ -65,31 +80,40 @@ class Listed(InOrder[Item]):
     """
 
     def __init__(self, items: Iterable[Item]) -> None:
+        self._take(_parts_of(items))
+
+    @classmethod
+    def of_parts(cls, parts: Iterable[Part]) -> Listed:
+        """The same without an object for each, for a listing of many."""
+        listed = cls.__new__(cls)
+        listed._take(parts)
+        return listed
+
+    def _take(self, parts: Iterable[Part]) -> None:
         self._cells: Packed[_Cells] = Packed()
-        self._folders: dict[str, int] = {}
-        self._heads: dict[tuple[str, ...], int] = {}
+        folders: dict[str, int] = {}
+        heads: dict[tuple[str, ...], int] = {}
         stock, values = array("b"), array("d")
-        names, keys, files = array("q"), array("q"), array("q")
-        for one in items:
-            file = os.path.basename(one.file)
-            folder = one.file[: len(one.file) - len(file)]
-            in_folder = self._folders.setdefault(folder, len(self._folders))
-            under = self._heads.setdefault(one.head, len(self._heads))
-            self._cells.append(
-                (one.name, in_folder, file, one.in_stock, one.line, under, one.row, one.key, one.value)
-            )  # fmt: skip
-            stock.append(-1 if one.in_stock is None else int(one.in_stock))
-            values.append(np.nan if one.value is None else one.value)
-            names.append(hash(calm(one.name)))
-            keys.append(hash(calm(one.key)) if one.key else 0)
-            files.append(hash(one.file) if one.file else 0)
-        self._folder, self._head = list(self._folders), list(self._heads)
+        named, keyed, filed = array("q"), array("q"), array("q")
+        for names, paths, stocks, lines, under, rows, keys, worth in parts:
+            files = [path[path.rfind(os.sep) + 1 :] for path in paths]
+            parted = zip(paths, files, strict=True)
+            found = [folders.setdefault(p[: len(p) - len(f)], len(folders)) for p, f in parted]
+            found_heads = [heads.setdefault(head, len(heads)) for head in under]
+            columns = (names, found, files, stocks, lines, found_heads, rows, keys, worth)
+            self._cells.extend(zip(*columns, strict=True))
+            stock.extend([-1 if one is None else int(one) for one in stocks])
+            values.extend([np.nan if one is None else one for one in worth])
+            named.extend([hash(name if name.isascii() else calm(name)) for name in names])
+            keyed.extend([hash(calm(key)) if key else 0 for key in keys])
+            filed.extend([hash(path) if path else 0 for path in paths])
+        self._folder, self._head = list(folders), list(heads)
         told = np.array(stock, np.int8)
         self.matters: npt.NDArray[np.bool_] = told != 0
         self.says_stock = bool(np.any(told >= 0))
         self.values: npt.NDArray[np.float64] = np.array(values, np.float64)
-        self._names, self._keyed = np.array(names, np.int64), np.array(keys, np.int64)
-        self._files = np.array(files, np.int64)
+        self._names, self._keyed = np.array(named, np.int64), np.array(keyed, np.int64)
+        self._files = np.array(filed, np.int64)
         self.instead: dict[int, str] = {}
 
     def with_files(self, files: Mapping[int, str]) -> Listed:
@@ -114,6 +138,10 @@ class Listed(InOrder[Item]):
         """The file that is listed, whatever is looked at in its place."""
         _name, folder, file, *_rest = self._cells[at]
         return self._folder[folder] + file
+
+    def file(self, at: int) -> str:
+        """The file that is looked at; empty: none."""
+        return self.instead.get(at) or self.listed_file(at)
 
     @property
     def heads(self) -> tuple[tuple[str, ...], ...]:
@@ -175,6 +203,21 @@ class Listed(InOrder[Item]):
     def keys(self) -> Keys:
         """By what each item is known again at another visit."""
         return Keys(self)
+
+
+def _parts_of(items: Iterable[Item]) -> Iterator[Part]:
+    each = iter(items)
+    while some := list(islice(each, AT_ONCE)):
+        yield (
+            [one.name for one in some],
+            [one.file for one in some],
+            [one.in_stock for one in some],
+            [one.line for one in some],
+            [one.head for one in some],
+            [one.row for one in some],
+            [one.key for one in some],
+            [one.value for one in some],
+        )
 
 
 def calm(text: str) -> str:

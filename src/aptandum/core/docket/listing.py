@@ -13,7 +13,7 @@ from itertools import chain
 from pathlib import Path
 
 from aptandum.core.docket.found import photos_in
-from aptandum.core.docket.listed import Item, Listed
+from aptandum.core.docket.listed import AT_ONCE, Item, Listed, Part
 from aptandum.core.errors import AptandumError
 from aptandum.core.frozen import frozen
 from aptandum.core.numbers import QuantityError, number
@@ -31,7 +31,7 @@ class ListingError(AptandumError):
 _MOST_BYTES = 512 * 1024 * 1024
 _MOST_COLUMNS = 1000
 _MOST_WRONG = 8
-_MOST_PATHS = 4096
+_MOST_PATHS = 65_536
 _PART = 1 << 20
 _MOST_NAMED = 12
 _ITEM = ("item", "name", "title", "sku", "article", "id", "number")
@@ -101,7 +101,7 @@ def read_listing(path: str | os.PathLike[str], columns: Columns | None = None) -
     """
     table = _opened(path)
     try:
-        return Listed(table.items(Path(os.path.abspath(os.fspath(path))).parent, columns))
+        return Listed.of_parts(table.items(Path(os.path.abspath(os.fspath(path))).parent, columns))
     except csv.Error as error:
         raise ListingError(table.broken(str(error))) from None
 
@@ -171,8 +171,8 @@ class _Table:
             )
         return say("{file}, line {n}: {why}.", file=self.name, n=self.begun, why=why)
 
-    def items(self, folder: Path, columns: Columns | None = None) -> Iterator[Item]:
-        """Every item; its picture is looked for in a folder. What is wrong is raised behind the last of them.
+    def items(self, folder: Path, columns: Columns | None = None) -> Iterator[Part]:
+        """Every item, many at a time; its picture is looked for in a folder. What is wrong is raised behind the last of them.
 
         Raises:
             ListingError: it is not said what the columns mean, or a cell says nothing that can be meant.
@@ -191,40 +191,52 @@ class _Table:
         )
         if at_file is None:
             raise ListingError(self._no_file(head))
-        folder_ = os.fspath(folder)
         wrong: list[str] = []
-        paths: dict[str, str] = {}  # many items may show one picture
-        for row in rows:
-            if not any(cell.strip() for cell in row):
-                continue
-            line = self.rows.line_num + self.skipped
-            if line > MOST_ROWS:
-                raise ListingError(
-                    say("{file} has more than {n} lines.", file=self.name, n=MOST_ROWS)
-                )
-            file, stock = _cell(row, at_file), _stock(_cell(row, at_stock))
-            if stock == "?":
-                word = _short(_cell(row, at_stock))
-                wrong.append(
+        paths = _Paths(os.fspath(folder))
+        while some := list(self._filled(rows)):
+            stocks = [_stock(cell) for cell in _cells(some, at_stock)]
+            if "?" in stocks:
+                wrong += [
                     say("{file}, line {n}: “{word}” does not say whether it is in stock.",
-                        file=self.name, n=line, word=word)
-                )  # fmt: skip
-                continue
-            item = _cell(row, at_item) or file or say("line {n}", n=line)
-            full = paths.get(file)
-            if full is None:
-                if len(paths) >= _MOST_PATHS:
-                    paths.clear()
-                full = os.path.normpath(os.path.join(folder_, file)) if file else ""
-                paths[file] = full
-            cells = tuple(row[: len(own)])
-            worth = _number(_cell(row, at_value))
-            key = _cell(row, at_key)
-            yield Item(item, full, stock, line, own, cells, key, worth)  # type: ignore[arg-type]
+                        file=self.name, n=line, word=_short(_cell(row, at_stock)))
+                    for (line, row), stock in zip(some, stocks, strict=True) if stock == "?"
+                ]  # fmt: skip
+            lines = [line for line, _row in some]
+            files, names = _cells(some, at_file), _cells(some, at_item)
+            each = zip(names, files, lines, strict=True)
+            yield (
+                [name or file or say("line {n}", n=line) for name, file, line in each],
+                [paths[file] for file in files],
+                stocks,  # type: ignore[misc]
+                lines,
+                [own] * len(some),
+                [tuple(row[: len(own)]) for _line, row in some],
+                _cells(some, at_key),
+                [_number(cell) for cell in _cells(some, at_value)],
+            )
         if wrong:
             more = len(wrong) - _MOST_WRONG
             rest = "\n" + say("And {n} more.", n=more) if more > 0 else ""
             raise ListingError("\n".join(wrong[:_MOST_WRONG]) + rest)
+
+    def _filled(self, rows: Iterator[list[str]]) -> Iterator[tuple[int, list[str]]]:
+        """The next rows in which anything stands, each with its line; at most as many as are taken at a time.
+
+        Raises:
+            ListingError: there are too many.
+        """
+        n = 0
+        for row in rows:
+            if "".join(row).strip():
+                line = self.rows.line_num + self.skipped
+                if line > MOST_ROWS:
+                    raise ListingError(
+                        say("{file} has more than {n} lines.", file=self.name, n=MOST_ROWS)
+                    )
+                yield line, row
+                n += 1
+                if n == AT_ONCE:
+                    return
 
     def _at(self, own: tuple[str, ...], name: str) -> int | None:
         """The place of a column.
@@ -269,6 +281,33 @@ def _column(head: Sequence[str], names: Sequence[str]) -> int | None:
 
 def _cell(row: Sequence[str], at: int | None) -> str:
     return row[at].strip() if at is not None and at < len(row) else ""
+
+
+def _cells(rows: Sequence[tuple[int, Sequence[str]]], at: int | None) -> list[str]:
+    """As :func:`_cell`, of many rows with their lines."""
+    if at is None:
+        return [""] * len(rows)
+    return [row[at].strip() if at < len(row) else "" for _line, row in rows]
+
+
+class _Paths(dict[str, str]):
+    """Each file's path, worked out once: many items may show one picture."""
+
+    def __init__(self, folder: str) -> None:
+        super().__init__({"": ""})
+        self._folder = folder
+        self._within = os.path.normpath(os.path.join(folder, "x"))[:-1]
+
+    def __missing__(self, file: str) -> str:
+        if len(self) >= _MOST_PATHS:
+            self.clear()
+            self[""] = ""
+        if os.sep in file or file in (os.curdir, os.pardir):
+            path = os.path.normpath(os.path.join(self._folder, file))
+        else:
+            path = self._within + file
+        self[file] = path
+        return path
 
 
 @lru_cache(maxsize=4096)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any, Generic, TypeVar
 
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QRectF, Qt
+from PyQt6.QtCore import QModelIndex, QRectF, QStringListModel, Qt
 from PyQt6.QtGui import QFont, QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyleOptionViewItem
 
@@ -24,16 +24,22 @@ _WORDS = (
 T = TypeVar("T")
 
 
-class Things(QAbstractListModel, Generic[T]):
-    """Things in order; ``words`` says one for screen readers."""
+class Things(QStringListModel, Generic[T]):
+    """Things in order; ``words`` says one for screen readers.
+
+    As many empty texts stand for them: a list asks for the number of its rows once for each of them as it is laid
+    out, and is told by Qt itself.
+    """
 
     def __init__(self, words: Callable[[T], str]) -> None:
         super().__init__()
         self.words = words
         self.items: Sequence[T] = []
 
-    def rowCount(self, parent: QModelIndex | None = None) -> int:
-        return len(self.items)
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        """They can be chosen, and not written into."""
+        held = super().flags(index)
+        return held & (Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
 
     def data(self, index: QModelIndex, role: int = 0) -> Any:
         """What Qt asks of a row."""
@@ -46,9 +52,8 @@ class Things(QAbstractListModel, Generic[T]):
 
     def take(self, items: Sequence[T]) -> None:
         """Hold these from now on; they are not changed any more by whoever gives them."""
-        self.beginResetModel()
         self.items = items
-        self.endResetModel()
+        self.setStringList([""] * len(items))
 
     def change(self, items: Sequence[T]) -> None:
         """Hold the same things, some of which have changed."""

@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import partial
+from typing import TypeVar
 
 import numpy as np
 from platformdirs import user_state_path
@@ -19,7 +20,7 @@ from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, audit_lists, audit_run
 from aptandum.core.docket.audit import Checked
 from aptandum.core.docket.audit_book import ENDING, AuditBook, AuditBookError, Since, rules_key
-from aptandum.core.docket.audit_found import Found, Mask
+from aptandum.core.docket.audit_found import Found, Known, Mask
 from aptandum.core.docket.audit_lists import Order, Page, Rows
 from aptandum.core.docket.audit_memory import Remembered
 from aptandum.core.docket.batch import run
@@ -38,22 +39,32 @@ from aptandum.ui.strings import commas, t, t_n
 _SHOW_EVERY = 0.25
 """Seconds between two looks at what has been checked meanwhile."""
 
+_KNOWN_EVERY = 1.0
+"""The same for what is known from before, once some of it is shown: it comes so fast that each list would take from
+the time of the whole one."""
+
 _STATED = 400
 """Files at a time for which it is seen whether a picture has been replaced."""
+
+T = TypeVar("T")
 
 _Come = tuple[tuple[int, ...], Checked]
 """The places of the items that show a picture, and what was found of it."""
 
 
-def _by_time(each: Iterable[_Come]) -> Iterator[list[_Come]]:
-    """What has come between two looks at it; the last time, what is left."""
-    held: list[_Come] = []
-    last = time.monotonic()
+def _by_time(each: Iterable[T], later: float = _SHOW_EVERY) -> Iterator[list[T]]:
+    """What has come between two looks at it; the last time, what is left.
+
+    Args:
+        later: seconds between two looks after the first.
+    """
+    held: list[T] = []
+    last, every = time.monotonic(), _SHOW_EVERY
     for one in each:
         held.append(one)
-        if time.monotonic() - last > _SHOW_EVERY:
+        if time.monotonic() - last > every:
             yield held
-            held, last = [], time.monotonic()
+            held, last, every = [], time.monotonic(), later
     yield held
 
 
@@ -313,14 +324,16 @@ class AuditModel(QObject):
         items = audited.items
         key = rules_key(rules.text, brief.id, False)
 
-        def came(progress: Progress, found: list[_Come]) -> None:
-            if progress.cancelled or not found:
+        def came(progress: Progress, found: list[_Come], known: Known | None = None) -> None:
+            if progress.cancelled or not (found or known):
                 return  # what comes late is dropped
             then, now = items.instead, audited.items.instead
+            # What another picture has taken the place of meanwhile is looked at anew.
+            other = {at for at in then.keys() | now.keys() if then.get(at) != now.get(at)}
+            if known is not None:
+                audited.checked.put_known(known.without(other) if other else known)
             for at, one in found:
-                # What another picture has taken the place of meanwhile is looked at anew.
-                same = at if then is now else [n for n in at if then.get(n) == now.get(n)]
-                audited.checked.put(same, one)
+                audited.checked.put([n for n in at if n not in other], one)
             if audited is self.run:
                 self.changed.emit()
 
@@ -328,10 +341,13 @@ class AuditModel(QObject):
             book = self._opened_book(audited.source)
             wanted = np.zeros(len(items), bool)
             wanted[places] = True
-            for some in _by_time(self._looked(None if anew else book, items, wanted.copy(), key)):
+            looked = self._looked(None if anew else book, items, wanted.copy(), key)
+            for parts in _by_time(looked, _KNOWN_EVERY):
                 progress.check()
-                wanted[[at for places, _found in some for at in places]] = False
-                self._jobs.post(partial(came, progress, some))
+                if parts:
+                    known = Known.joined(parts)
+                    wanted[known.places] = False
+                    self._jobs.post(partial(came, progress, [], known))
             looks, many = audit_run.planned(items, wanted, brief), items.count_pictures(wanted)
             pool, n = workers.shared(), 0
             come = run(looks, pool.lane(1), pool.most, progress, audit_run.look, audit_run.lost)
@@ -357,7 +373,7 @@ class AuditModel(QObject):
 
     def _looked(
         self, book: AuditBook | None, items: Listed, wanted: Mask, key: str
-    ) -> Iterator[_Come]:
+    ) -> Iterator[Known]:
         """What the book knows; where it cannot be read any more, that is said."""
         try:
             yield from book.looked(items, wanted, key) if book is not None else ()
