@@ -30,7 +30,7 @@ from aptandum.core.words import customs, say, spoken
 ENDING = ".audit.sqlite"
 """Of the book beside a docket."""
 _FORM = 1
-_AT_ONCE, _MOST_KNOWN = 500, 4096
+_AT_ONCE, _MOST_KNOWN, _SORTED = 500, 4096, 8192
 _TABLES = """
 CREATE TABLE visit (
     id INTEGER PRIMARY KEY, source BLOB NOT NULL, brief TEXT NOT NULL, at TEXT NOT NULL,
@@ -149,35 +149,38 @@ class AuditBook:
             tuple[str, str, str], Outcome
         ] = {}  # what is wrong with one is wrong with many
         pictures = items.pictures(wanted)
-        while some := list(islice(pictures, _AT_ONCE)):
+        while some := list(islice(pictures, _SORTED)):
             files = {os.fsencode(items.file(places[0])): places for places in some}
             files.pop(b"", None)
-            asked = ", ".join("?" * len(files))
-            places: list[tuple[int, ...]] = []
-            told: list[Outcome] = []
-            stamps: list[tuple[int, int]] = []
-            sizes: list[tuple[int, int]] = []
-            for file, size, changed, *found, wide, high in self._rows(
-                "SELECT file, size, changed, standing, misses, trouble, wide, high FROM look"
-                f" WHERE rules = ? AND file IN ({asked})",
-                rules,
-                *files,
-            ):
-                if stamp_of(file) != (size, changed):
-                    continue
-                key = (found[0], found[1], found[2])
-                outcome = outcomes.get(key)
-                if outcome is None:
-                    if len(outcomes) >= _MOST_KNOWN:
-                        outcomes.clear()
-                    misses = tuple(Miss(*one) for one in json.loads(found[1]))
-                    outcome = outcomes[key] = found[0], misses, found[2]
-                places.append(files[file])
-                told.append(outcome)
-                stamps.append((size, changed))
-                sizes.append((-1, -1) if wide is None else (wide, high))
-            if places:
-                yield Known.of(places, told, stamps, sizes)
+            each = iter(sorted(files))  # in the table's own order each of its pages is read once
+            while asked := list(islice(each, _AT_ONCE)):
+                known = self._known(asked, rules, outcomes)
+                if known:
+                    named, *told = zip(*known, strict=True)
+                    yield Known.of([files[file] for file in named], *told)
+
+    def _known(
+        self, files: Sequence[bytes], rules: str, outcomes: dict[tuple[str, str, str], Outcome]
+    ) -> list[tuple[bytes, Outcome, tuple[int, int], tuple[int, int]]]:
+        """Of those of some files that are as they were: file, outcome, stamp and size."""
+        known = []
+        for file, size, changed, standing, said, trouble, wide, high in self._rows(
+            "SELECT file, size, changed, standing, misses, trouble, wide, high FROM look"
+            f" WHERE rules = ? AND file IN ({', '.join('?' * len(files))})",
+            rules,
+            *files,
+        ):
+            if stamp_of(file) != (size, changed):
+                continue
+            outcome = outcomes.get((standing, said, trouble))
+            if outcome is None:
+                if len(outcomes) >= _MOST_KNOWN:
+                    outcomes.clear()
+                outcome = standing, tuple(Miss(*one) for one in json.loads(said)), trouble
+                outcomes[standing, said, trouble] = outcome
+            sides = (-1, -1) if wide is None else (wide, high)
+            known.append((file, outcome, (size, changed), sides))
+        return known
 
     def remember(self, checked: Iterable[Checked], rules: str) -> None:
         """Keep what was found of pictures; of one that is not there, or whose look failed, nothing is kept."""

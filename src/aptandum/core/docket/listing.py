@@ -207,7 +207,7 @@ class _Table:
             yield (
                 [name or file or say("line {n}", n=line) for name, file, line in each],
                 [paths[file] for file in files],
-                stocks,  # type: ignore[misc]
+                [None if stock == "?" else stock for stock in stocks],  # type: ignore[misc]
                 lines,
                 [own] * len(some),
                 [tuple(row[: len(own)]) for _line, row in some],
