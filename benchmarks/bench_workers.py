@@ -4,8 +4,7 @@
 
 Reach: two workers make 200 photos at least 1.8 times as fast as one, as far as the machine lets them: beside it stands what
 two processes of the bare library gain over one (decode, reduce, encode of the same photos), and the processor's seconds that
-a photo costs either way. One worker keeps more than one core busy, since its reader decodes while it reduces: of what two
-cores can do it has a part already. Also the memory of the batch's
+a photo costs either way. One worker keeps one core busy, and no more. Also the memory of the batch's
 own process after 50 photos and at the end, which must not grow with their number.
 """
 

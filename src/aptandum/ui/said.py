@@ -22,6 +22,8 @@ class Said(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(*((0, 0, 22, 0) if self.isRightToLeft() else (22, 0, 0, 0)))
         self.words = label(words, wrap=True)
+        # Beside a longer sentence it is higher than its words are, which stay beside their sign.
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeading)
         row.addWidget(self.words)
         self.words.setStyleSheet(theme.scaled("font-size: 12px"))
         self.setAccessibleName(words)
@@ -31,7 +33,7 @@ class Said(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         if self.verdict:
             painter = Painter(self)
-            draw_sign(painter, self.verdict, QRectF(2, 2, 14, 14))
+            draw_sign(painter, self.verdict, QRectF(2, 1, 14, 14))
 
 
 class Told(QScrollArea):

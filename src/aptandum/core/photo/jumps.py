@@ -73,23 +73,48 @@ def _may(whole: NDArray[np.uint8], side: int, wide: int) -> bool:
     apart = []
     for at in range(0, rows, _AT_ONCE):
         # A row more, for what begins in the middle of the last.
-        gap, upper, lower, each = _borders(whole[at * side : (at + _AT_ONCE + 2) * side], side)
-        if at // _AT_ONCE % _OF_WHICH == 0:
+        lively = at // _AT_ONCE % _OF_WHICH == 0
+        gap, jumps, each = _steps(whole[at * side : (at + _AT_ONCE + 2) * side], side, lively)
+        if lively:
             apart.append(each)
         if len(gap) >= wide:
             some = slice(at * wide, at * wide + len(gap) - wide + 1)
-            size[some], mean[some] = _size(gap, wide), _jumps(upper, lower, wide)[1]
+            size[some], mean[some] = _size(gap, wide), _running(jumps, wide)
     if float(np.median(np.concatenate(apart))) < _LIVELY:
         return False
-    return any(
-        float(one.max()) > _clear(one, times, spoil=True)
-        for one, times in ((size, _CLEARER), (mean, _CLEARER / 2))
-    )
+    return _stands_out(size, _CLEARER) or _stands_out(mean, _CLEARER / 2)
 
 
-def _clear(values: NDArray[np.floating], times: float, spoil: bool = False) -> float:
-    """From what on one of them stands out from nearly all others; where they may be ``spoil``t, they need no copy."""
-    return max(_FAINTEST, times * float(np.percentile(values, 90, overwrite_input=spoil)))
+def _steps(whole: NDArray[np.uint8], side: int, lively: bool) -> _Planes:
+    """As :func:`_borders`, of each block: how much it differs from the one above, by channel, and in grey, whichever way;
+    and where it is asked for (``lively``) how much its pixels do."""
+    bands, count = whole.shape[2], len(whole) // side - 1
+    mix = np.full((1, bands), 1 / bands, np.float32)
+    gap: Any = 0.0
+    jumps: Any = 0.0
+    each: Any = 0.0
+    above, below = whole[side - 1 :: side][:count], whole[side::side][:count]
+    for at in range(0, side, side // _SAMPLES):
+        apart = np.subtract(below[:, at::side], above[:, at::side], dtype=np.float32)
+        gap = gap + apart
+        jumps = jumps + np.abs(cv2.transform(apart, mix))
+        if lively:
+            each = each + cv2.transform(np.abs(apart, out=apart), mix)
+    whole_each = np.reshape(each, -1) / _SAMPLES
+    return (gap / _SAMPLES).reshape(-1, bands), (jumps / _SAMPLES).reshape(-1), whole_each
+
+
+def _stands_out(values: NDArray[np.floating], times: float) -> bool:
+    """Whether the largest is as :func:`_clear` has it; for that they need only be counted, and not put in order."""
+    most = float(values.max())
+    if most <= _FAINTEST:
+        return False
+    return bool(np.count_nonzero(values < most / times) > 0.9 * (len(values) - 1))
+
+
+def _clear(values: NDArray[np.floating], times: float) -> float:
+    """From what on one of them stands out from nearly all others."""
+    return max(_FAINTEST, times * float(np.percentile(values, 90)))
 
 
 def _borders(whole: NDArray[np.uint8], side: int) -> _Planes:
