@@ -36,16 +36,11 @@ class Said(QWidget):
             draw_sign(painter, self.verdict, QRectF(2, 1, 14, 14))
 
 
-class Told(QScrollArea):
-    """Sentences one below the other, as high as they are; in a low window they are scrolled."""
+class Scrolled(QScrollArea):
+    """Sentences on a panel's own ground, which are scrolled where they have no room."""
 
-    def __init__(self) -> None:
+    def __init__(self, held: QWidget) -> None:
         super().__init__()
-        held = QWidget()
-        self.column = QVBoxLayout(held)
-        self.column.setContentsMargins(0, 0, 0, 0)
-        self.column.setSpacing(3)
-        self.column.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.setWidget(held)
         held.setMinimumSize(1, 1)  # its height follows from its width alone
         held.setAutoFillBackground(False)  # the panel's own shows through
@@ -54,6 +49,18 @@ class Told(QScrollArea):
         self.setAccessibleName(t("Findings"))
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+
+class Told(Scrolled):
+    """Sentences one below the other, as high as they are; in a low window they are scrolled."""
+
+    def __init__(self) -> None:
+        held = QWidget()
+        self.column = QVBoxLayout(held)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(3)
+        self.column.setAlignment(Qt.AlignmentFlag.AlignTop)
+        super().__init__(held)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         held.installEventFilter(self)
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QScrollArea, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QWidget
 
 from aptandum.core.brief.binding import BYTES
 from aptandum.core.brief.model import Brief
@@ -15,7 +15,7 @@ from aptandum.core.judge.measures import REGISTRY
 from aptandum.core.sizes.said import clause_said
 from aptandum.ui import theme
 from aptandum.ui.painting import Painter
-from aptandum.ui.said import Said
+from aptandum.ui.said import Said, Scrolled
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import joined, t, t_n
 
@@ -78,26 +78,26 @@ class Chip(QAbstractButton):
         )
 
 
-class FootLines(QScrollArea):
+class FootLines(Scrolled):
     """What is said of a cell below the board, three lines to a column; what is longer is scrolled."""
 
     def __init__(self) -> None:
-        super().__init__()
         held = QWidget()
         self.grid = QGridLayout(held)
         self.grid.setContentsMargins(0, 0, 0, 0)
         self.grid.setHorizontalSpacing(18)
         self.grid.setVerticalSpacing(2)
         self.grid.setRowStretch(3, 1)
-        self.setWidget(held)
-        held.setMinimumSize(1, 1)  # its height follows from its width alone
-        held.setAutoFillBackground(False)  # the panel's own shows through
-        self.viewport().setAutoFillBackground(False)  # type: ignore[union-attr]
-        self.setWidgetResizable(True)
-        self.setAccessibleName(t("Findings"))
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        super().__init__(held)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        bar = self.verticalScrollBar()
+        assert bar is not None
+        bar.rangeChanged.connect(self._ranged)
+
+    def _ranged(self, least: int, most: int) -> None:
+        """The keys come here where there is something to scroll."""
+        longer = most > least
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if longer else Qt.FocusPolicy.NoFocus)
 
     def clear(self) -> None:
         """Say nothing."""
