@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import os
+import threading
 import tracemalloc
 from datetime import datetime, timedelta
 
@@ -168,6 +169,32 @@ def test_what_is_known_of_many_is_what_each_would_be_told_by_itself(ways, shows,
     assert len(known.outcomes) == len(alike) and sorted(known.places.tolist()) == list(range(8))
     together.put_known(known.without(changed))
     assert together == one_by_one and set(together) == set(range(8)) - changed
+
+
+def test_lists_are_made_while_more_is_found():
+    items = [Item(f"i{n}", f"/p/{n}.jpg") for n in range(3000)]
+    found, met, made, over = Found(Listed(items)), [], [], threading.Event()
+    held = found.copy()
+
+    def make() -> None:
+        while not over.is_set():
+            try:
+                made.append(audit_lists.lists(found.copy(), None, DANGER, "worst"))
+            except Exception as error:
+                met.append(repr(error))
+
+    beside = threading.Thread(target=make)
+    beside.start()
+    try:
+        for at, item in enumerate(items):  # each with a reason that nothing else has
+            found.put((at,), stands(item, f"size{at}"))
+    except Exception as error:
+        met.append(repr(error))
+    finally:
+        over.set()
+        beside.join()
+    assert not met and made and not len(held) and len(found) == len(items)
+    assert len(audit_lists.lists(found, None, DANGER, "worst").groups) == len(items) + 2
 
 
 @pytest.mark.parametrize(

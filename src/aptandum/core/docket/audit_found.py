@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pickle
+import threading
 from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from functools import cached_property, partial
@@ -90,9 +91,10 @@ class Known:
 
 class _Outcomes:
     """What can be found of a picture, each kept once where it is frequent; with its standing, how many rules it misses,
-    and which."""
+    and which. One thread puts, while others read."""
 
     def __init__(self) -> None:
+        self._lock = threading.Lock()  # while an array is being read it cannot grow
         self._told: Packed[_Outcome] = Packed((), _dumps, pickle.loads)
         self._known: dict[bytes, int] = {}
         self._standing, self._misses, self._reasons = array("b"), array("i"), array("i")
@@ -116,9 +118,10 @@ class _Outcomes:
         if reasons not in self._place:
             self._place[reasons] = len(self.reasons)
             self.reasons.append(reasons)
-        self._standing.append(_AT[standing])
-        self._misses.append(sum(m.verdict == "misses" for m in missed))
-        self._reasons.append(self._place[reasons])
+        with self._lock:
+            self._standing.append(_AT[standing])
+            self._misses.append(sum(m.verdict == "misses" for m in missed))
+            self._reasons.append(self._place[reasons])
         if len(self._known) >= _MOST_KNOWN:
             self._known.clear()
         self._known[key] = at = self._told.append(told)
@@ -131,7 +134,12 @@ class _Outcomes:
 
     def columns(self) -> tuple[npt.NDArray[np.int8], npt.NDArray[np.int32], npt.NDArray[np.int32]]:
         """Of each: place of its standing, how many rules are missed, place of its reasons."""
-        return np.array(self._standing, np.int8), np.array(self._misses, np.int32), np.array(self._reasons, np.int32)  # fmt: skip
+        with self._lock:
+            return (
+                np.array(self._standing, np.int8),
+                np.array(self._misses, np.int32),
+                np.array(self._reasons, np.int32),
+            )
 
 
 class Found(Mapping[int, Checked]):
@@ -261,9 +269,10 @@ class Found(Mapping[int, Checked]):
 
     def counted(self, places: npt.NDArray[np.intp]) -> list[tuple[str, str, int]]:
         """The clauses that some places miss: name, title, how many; the most frequent first."""
-        many = np.bincount(self._columns[2][places], minlength=len(self._outcomes.reasons))
+        every = list(self._outcomes.reasons)  # more may come meanwhile
+        many = np.bincount(self._columns[2][places], minlength=len(every))
         counts: dict[str, tuple[str, int]] = {}
-        for reasons, n in zip(self._outcomes.reasons, many.tolist(), strict=True):
+        for reasons, n in zip(every, many.tolist(), strict=True):
             for clause, title in reasons if n else ():
                 held = counts.get(clause, (title, 0))
                 counts[clause] = held[0], held[1] + n

@@ -314,7 +314,7 @@ class AuditView(QWidget):
             self._show(run, make())
         else:
             self._made = True
-            self.session.jobs.latest("audit lists", make, partial(self._came, run))
+            self.session.jobs.latest("audit lists", make, partial(self._came, run), self._failed)
 
     def _came(self, run: AuditRun, made: Lists) -> None:
         self._made = False
@@ -322,6 +322,11 @@ class AuditView(QWidget):
         if self._again:
             self._again = False
             self.show_all()
+
+    def _failed(self, why: str) -> None:
+        """The lists could not be made: those of the next change are made anew."""
+        self._made = self._again = False
+        self.session.tell(why)
 
     def _show(self, run: AuditRun, made: Lists) -> None:
         if run is not self.model.run:
