@@ -14,10 +14,13 @@ from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog
 
+from aptandum.core.docket import audit_lists
 from aptandum.core.docket.audit_book import AuditBook
+from aptandum.core.docket.listing import ListingError
 from aptandum.core.docket.store import load, save
 from aptandum.core.photo.profile import shipped
 from aptandum.desks.simulated import own_folder
+from aptandum.ui.desk import audit_view
 from aptandum.ui.desk.audit_setup import AuditSetup
 from aptandum.ui.desk.replace_dialog import ReplaceDialog
 from aptandum.ui.desk.sending import SendDialog
@@ -565,6 +568,32 @@ def test_where_nothing_can_be_written_down_the_audit_goes_on(qtbot, shell, tmp_p
     audited(qtbot, shell)
     assert shell.desk.audit.side.count.text() == "4 of 23 are in danger; 2 set aside"
     assert [one for one in said if "not remembered. database or disk is full" in one]
+
+
+def test_a_list_that_could_not_be_made_once_is_made_again(qtbot, shell, tmp_path, monkeypatch):
+    """Of many items it is made beside the interface; what goes wrong there is said, and does not stay."""
+    made, failed = audit_lists.lists, []
+
+    def once(found, *rest):
+        if len(found) > 3 and not failed:
+            failed.append(len(found))
+            raise ListingError("The list could not be made.")
+        return made(found, *rest)
+
+    monkeypatch.setattr(audit_lists, "lists", once)
+    monkeypatch.setattr(audit_view, "_MANY", 3)
+    shell.go("desk")
+    shell.desk.show_view("audit")
+    audit = shell.desk.audit
+    audit.use_brief(ITEM)
+    audit.open(str(make_listing(tmp_path)))
+    qtbot.waitUntil(lambda: bool(failed), timeout=PATIENCE)
+    audited(qtbot, shell)
+    audit.show_all()
+    qtbot.waitUntil(
+        lambda: audit.side.count.text() == "4 of 23 are in danger; 2 set aside", timeout=PATIENCE
+    )
+    assert len(audit.rows.items) == 4
 
 
 def test_a_listing_that_says_nothing_is_said_and_nothing_is_lost(qtbot, shell, tmp_path):
