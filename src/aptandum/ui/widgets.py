@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QLineEdit,
     QPushButton,
     QSizePolicy,
@@ -63,8 +64,8 @@ def button(text: str, role: str = "", act: Callable[[], object] | None = None) -
     return made
 
 
-def clear(layout: QVBoxLayout) -> None:
-    """Take every widget and inner layout out of a column."""
+def clear(layout: QLayout) -> None:
+    """Take every widget and inner layout out of a column or a grid."""
     while layout.count():
         item = layout.takeAt(0)
         if item is None:

@@ -18,6 +18,7 @@ from aptandum.ui.painting import Painter
 from aptandum.ui.said import Said, Scrolled
 from aptandum.ui.signs import draw_sign
 from aptandum.ui.strings import joined, t, t_n
+from aptandum.ui.widgets import clear
 
 _GAP = 8
 """Pixels to the right of each chip."""
@@ -101,12 +102,7 @@ class FootLines(Scrolled):
 
     def clear(self) -> None:
         """Say nothing."""
-        while self.grid.count():
-            item = self.grid.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        clear(self.grid)
 
     def show_lines(self, lines: Sequence[tuple[str, str]]) -> None:
         """Say these: a verdict and a sentence each."""
