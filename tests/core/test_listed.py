@@ -162,9 +162,15 @@ def test_what_is_known_of_many_is_what_each_would_be_told_by_itself(ways, shows,
         one = stands(items[places[0]], ways[picture])
         left = tuple(at for at in places if at not in changed)
         one_by_one.put(left, one)
-        outcome = alike.setdefault(ways[picture], (one.standing, one.misses, one.trouble))
+        outcome = alike.setdefault(
+            ways[picture] + one.trouble, (one.standing, one.misses, one.trouble)
+        )
         stamp, size = one.stamp or (-1, -1), one.size or (-1, -1)
-        parts.append(Known.of([places], [outcome], [stamp], [size]))
+        parts.append(
+            Known.of(
+                np.array(places), [len(places)], [outcome], np.array([stamp]), np.array([size])
+            )
+        )
     known = Known.joined(parts)
     assert len(known.outcomes) == len(alike) and sorted(known.places.tolist()) == list(range(8))
     together.put_known(known.without(changed))

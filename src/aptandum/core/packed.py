@@ -88,6 +88,14 @@ class Packed(InOrder[T]):
         begun = self._ends[at - 1] if place else 0
         return self._loads(self._chunks[chunk][begun : self._ends[at]])  # type: ignore[no-any-return]
 
+    def some(self, places: Iterable[int]) -> list[T]:
+        """Those at some places, 0 or more: half of what one by one takes."""
+        loads, chunks, ends = self._loads, self._chunks, self._ends
+        return [
+            loads(chunks[at // _CHUNK][ends[at - 1] if at % _CHUNK else 0 : ends[at]])
+            for at in places
+        ]
+
     def __iter__(self) -> Iterator[T]:
         for at in range(len(self)):
             yield self._at(at)

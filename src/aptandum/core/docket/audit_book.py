@@ -14,6 +14,7 @@ import sqlite3
 import threading
 from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime
+from functools import lru_cache
 from itertools import islice
 from pathlib import Path
 from typing import Any
@@ -21,9 +22,10 @@ from typing import Any
 from aptandum.core.docket.audit import Checked, Miss, stamp_of
 from aptandum.core.docket.audit_found import Found, Known, Mask, Outcome
 from aptandum.core.docket.audit_memory import History, Remembered
-from aptandum.core.docket.listed import Keys, Listed, calm
+from aptandum.core.docket.listed import Keys, Listed, calm, runs
 from aptandum.core.errors import AptandumError
 from aptandum.core.frozen import frozen
+from aptandum.core.later import np
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.words import customs, say, spoken
 
@@ -145,42 +147,41 @@ class AuditBook:
     def looked(self, items: Listed, wanted: Mask, rules: str) -> Iterator[Known]:
         """What is known of the wanted items whose picture is as it was when it was looked at under these rules, some
         hundreds of pictures at a time."""
-        outcomes: dict[
-            tuple[str, str, str], Outcome
-        ] = {}  # what is wrong with one is wrong with many
-        pictures = items.pictures(wanted)
-        while some := list(islice(pictures, _SORTED)):
-            files = {os.fsencode(items.file(places[0])): places for places in some}
-            files.pop(b"", None)
-            each = iter(sorted(files))  # in the table's own order each of its pages is read once
-            while asked := list(islice(each, _AT_ONCE)):
-                known = self._known(asked, rules, outcomes)
-                if known:
-                    named, *told = zip(*known, strict=True)
-                    yield Known.of([files[file] for file in named], *told)
 
-    def _known(
-        self, files: Sequence[bytes], rules: str, outcomes: dict[tuple[str, str, str], Outcome]
-    ) -> list[tuple[bytes, Outcome, tuple[int, int], tuple[int, int]]]:
-        """Of those of some files that are as they were: file, outcome, stamp and size."""
-        known = []
-        for file, size, changed, standing, said, trouble, wide, high in self._rows(
-            "SELECT file, size, changed, standing, misses, trouble, wide, high FROM look"
+        @lru_cache(_MOST_KNOWN)  # what is wrong with one is wrong with many
+        def outcome(told: tuple[str, str, str]) -> Outcome:
+            standing, said, trouble = told
+            return standing, tuple(Miss(*one) for one in json.loads(said)), trouble  # type: ignore[return-value]
+
+        places, begun = items.by_picture(wanted)
+        many = np.diff(begun, append=len(places))
+        for at in range(0, len(begun), _SORTED):
+            first = places[begun[at : at + _SORTED]].tolist()
+            pictures = {os.fsencode(file): n for n, file in enumerate(items.files(first), at)}
+            pictures.pop(b"", None)
+            each = iter(sorted(pictures))  # in the table's own order each of its pages is read once
+            while asked := list(islice(each, _AT_ONCE)):
+                known = self._known(asked, rules)
+                if known:
+                    named, size, changed, wide, high, *told = zip(*known, strict=True)
+                    which = np.array([pictures[file] for file in named])
+                    yield Known.of(
+                        places[runs(begun[which], many[which])],
+                        many[which],
+                        [outcome(one) for one in zip(*told, strict=True)],
+                        np.array((size, changed), np.int64).T,
+                        np.array((wide, high), np.int32).T,
+                    )
+
+    def _known(self, files: Sequence[bytes], rules: str) -> list[tuple[Any, ...]]:
+        """Of those of some files that are as they were: file, stamp, size, standing, misses and trouble."""
+        rows = self._rows(
+            "SELECT file, size, changed, coalesce(wide, -1), coalesce(high, -1), standing, misses, trouble FROM look"
             f" WHERE rules = ? AND file IN ({', '.join('?' * len(files))})",
             rules,
             *files,
-        ):
-            if stamp_of(file) != (size, changed):
-                continue
-            outcome = outcomes.get((standing, said, trouble))
-            if outcome is None:
-                if len(outcomes) >= _MOST_KNOWN:
-                    outcomes.clear()
-                outcome = standing, tuple(Miss(*one) for one in json.loads(said)), trouble
-                outcomes[standing, said, trouble] = outcome
-            sides = (-1, -1) if wide is None else (wide, high)
-            known.append((file, outcome, (size, changed), sides))
-        return known
+        )
+        return [row for row in rows if stamp_of(row[0]) == row[1:3]]
 
     def remember(self, checked: Iterable[Checked], rules: str) -> None:
         """Keep what was found of pictures; of one that is not there, or whose look failed, nothing is kept."""

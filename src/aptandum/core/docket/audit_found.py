@@ -7,7 +7,6 @@ import threading
 from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from functools import cached_property, partial
-from itertools import chain
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 from aptandum.core.docket.audit import UNUSABLE, Checked, Miss
@@ -50,21 +49,27 @@ class Known:
 
     @staticmethod
     def of(
-        places: Sequence[tuple[int, ...]],
+        places: npt.NDArray[np.intp],
+        many: Sequence[int] | npt.NDArray[np.intp],
         outcomes: Sequence[Outcome],
-        stamps: Sequence[tuple[int, int]],
-        sizes: Sequence[tuple[int, int]],
+        stamps: npt.NDArray[np.int64],
+        sizes: npt.NDArray[np.int32],
     ) -> Known:
-        """Of pictures, each with the places of the items that show it; outcomes that are alike are one object."""
-        many = [len(one) for one in places]
+        """Of M pictures; outcomes that are alike are one object.
+
+        Args:
+            places: of the items, picture by picture; (N,).
+            many: of each picture, how many items show it.
+            stamps, sizes: (M, 2).
+        """
         named = {id(one): one for one in outcomes}
         at = {one: n for n, one in enumerate(named)}
         return Known(
-            np.fromiter(chain.from_iterable(places), np.intp, sum(many)),
+            places,
             tuple(named.values()),
             np.repeat(np.array([at[id(one)] for one in outcomes], np.intp), many),
-            np.repeat(np.array(stamps, np.int64).reshape(-1, 2), many, axis=0),
-            np.repeat(np.array(sizes, np.int32).reshape(-1, 2), many, axis=0),
+            np.repeat(stamps, many, axis=0),
+            np.repeat(sizes, many, axis=0),
         )
 
     @staticmethod

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import os
 from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import field
 from functools import cached_property
-from itertools import islice
-from typing import TYPE_CHECKING, TypeAlias
+from itertools import islice, pairwise
+from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
 
 from aptandum.core.frozen import frozen
 from aptandum.core.later import np
@@ -18,20 +17,18 @@ if TYPE_CHECKING:
     import numpy.typing as npt
 
 Places: TypeAlias = "npt.NDArray[np.intp]"
-_Cells = tuple[str, int, str, bool | None, int, int, tuple[str, ...], str, float | None]
-"""Name, which folder, the file in it, in stock, line, which head, row, key, value."""
+Told = tuple[str, str, tuple[str, ...], tuple[str, ...], str]
+"""Name, file, head, row and key of an item."""
 
-Part = tuple[
-    Sequence[str],
-    Sequence[str],
-    Sequence[bool | None],
-    Sequence[int],
-    Sequence[tuple[str, ...]],
-    Sequence[tuple[str, ...]],
-    Sequence[str],
-    Sequence[float | None],
-]
-"""Some of what is listed, without an object for each: a column for each attribute of :class:`Item`, in their order."""
+
+class Telling(Protocol):
+    """What tells of an item what is only asked where it is looked at, by what is kept of it."""
+
+    def told(self, kept: Any, line: int) -> Told:
+        """Of one, and the line of its listing."""
+
+    def files(self, kept: Sequence[Any]) -> list[str]:
+        """The pictures' files of many."""
 
 
 @frozen
@@ -68,6 +65,26 @@ AT_ONCE = 256
 """Items of a part."""
 
 
+@frozen
+class Part:
+    """Some of what is listed, without an object for each: columns of what is asked of all of them.
+
+    Attributes:
+        names, files, lines, keys: as of :class:`Item`.
+        stocks: 1 in stock, 0 not, -1 nobody says.
+        values: NaN: nobody says.
+        kept: what the rest is told by: tuples or lists of texts and numbers.
+    """
+
+    names: Sequence[str]
+    files: Sequence[str]
+    stocks: Sequence[int]
+    lines: Sequence[int]
+    keys: Sequence[str]
+    values: Sequence[float]
+    kept: Sequence[Any]
+
+
 class Listed(InOrder[Item]):
     """Items in their order. They do not change: another picture in place of a listed one makes another of these
     (:meth:`with_files`), which shares everything else.
@@ -76,44 +93,49 @@ class Listed(InOrder[Item]):
         matters: by place, whether an item still matters; (N,) bool.
         values: what each is worth; (N,) float64, NaN where nobody says.
         says_stock: whether it is said of any that it is in stock or not.
+        heads: the columns of the listings that the items are of; of a folder, that of none.
         instead: the files that are looked at in place of listed ones, by place.
     """
 
     def __init__(self, items: Iterable[Item]) -> None:
-        self._take(_parts_of(items))
+        heads: dict[tuple[str, ...], int] = {}
+        self._take(_parts_of(items, heads))
+        self.heads = tuple(heads)
+        self._telling: Telling = _Whole(self.heads)
 
     @classmethod
-    def of_parts(cls, parts: Iterable[Part]) -> Listed:
+    def of_parts(
+        cls, parts: Iterable[Part], telling: Telling, heads: Sequence[tuple[str, ...]]
+    ) -> Listed:
         """The same without an object for each, for a listing of many."""
         listed = cls.__new__(cls)
         listed._take(parts)
+        listed.heads = tuple(heads)
+        listed._telling = telling
         return listed
 
     def _take(self, parts: Iterable[Part]) -> None:
-        self._cells: Packed[_Cells] = Packed()
-        folders: dict[str, int] = {}
-        heads: dict[tuple[str, ...], int] = {}
-        stock, values = array("b"), array("d")
+        self._kept: Packed[Any] = Packed()
+        self._stock, self._lines, worth = array("b"), array("i"), array("d")
         named, keyed, filed = array("q"), array("q"), array("q")
-        for names, paths, stocks, lines, under, rows, keys, worth in parts:
-            files = [path[path.rfind(os.sep) + 1 :] for path in paths]
-            parted = zip(paths, files, strict=True)
-            found = [folders.setdefault(p[: len(p) - len(f)], len(folders)) for p, f in parted]
-            found_heads = [heads.setdefault(head, len(heads)) for head in under]
-            columns = (names, found, files, stocks, lines, found_heads, rows, keys, worth)
-            self._cells.extend(zip(*columns, strict=True))
-            stock.extend([-1 if one is None else int(one) for one in stocks])
-            values.extend([np.nan if one is None else one for one in worth])
-            named.extend([hash(name if name.isascii() else calm(name)) for name in names])
-            keyed.extend([hash(calm(key)) if key else 0 for key in keys])
-            filed.extend([hash(path) if path else 0 for path in paths])
-        self._folder, self._head = list(folders), list(heads)
-        told = np.array(stock, np.int8)
+        for part in parts:
+            self._kept.extend(part.kept)
+            many = len(part.kept)
+            for column, these in (
+                (self._stock, part.stocks),
+                (self._lines, part.lines),
+                (worth, part.values),
+                (named, map(hash, _calm(part.names))),
+                (keyed, map(hash, _calm(part.keys))),  # that of an empty text is 0
+                (filed, map(hash, part.files)),
+            ):  # two thirds of what `extend` takes
+                column.frombytes(np.fromiter(these, column.typecode, many).tobytes())
+        told = np.asarray(self._stock)
         self.matters: npt.NDArray[np.bool_] = told != 0
         self.says_stock = bool(np.any(told >= 0))
-        self.values: npt.NDArray[np.float64] = np.array(values, np.float64)
-        self._names, self._keyed = np.array(named, np.int64), np.array(keyed, np.int64)
-        self._files = np.array(filed, np.int64)
+        self.values: npt.NDArray[np.float64] = np.asarray(worth)
+        self._names, self._keyed = np.asarray(named), np.asarray(keyed)
+        self._files = np.asarray(filed)
         self.instead: dict[int, str] = {}
 
     def with_files(self, files: Mapping[int, str]) -> Listed:
@@ -136,48 +158,61 @@ class Listed(InOrder[Item]):
 
     def listed_file(self, at: int) -> str:
         """The file that is listed, whatever is looked at in its place."""
-        _name, folder, file, *_rest = self._cells[at]
-        return self._folder[folder] + file
+        return self._telling.files([self._kept[at]])[0]
 
     def file(self, at: int) -> str:
         """The file that is looked at; empty: none."""
         return self.instead.get(at) or self.listed_file(at)
 
-    @property
-    def heads(self) -> tuple[tuple[str, ...], ...]:
-        """The columns of the listings that the items are of; of a folder, that of none."""
-        return tuple(self._head)
+    def files(self, places: Sequence[int]) -> list[str]:
+        """As :meth:`file`, of many."""
+        listed: list[str] = []
+        for begun in range(0, len(places), AT_ONCE):  # the fewer rows at a time, the less to sweep
+            listed += self._telling.files(self._kept.some(places[begun : begun + AT_ONCE]))
+        if not self.instead:
+            return listed
+        return [self.instead.get(at) or file for at, file in zip(places, listed, strict=True)]
 
     def is_like(self, other: Listed) -> bool:
         """Whether it is the same listing, with the same pictures in place of others."""
-        return self._cells is other._cells and self.instead == other.instead
+        return self._kept is other._kept and self.instead == other.instead
 
     # -- one by one ------------------------------------------------------------------------------
 
     def __len__(self) -> int:
-        return len(self._cells)
+        return len(self._kept)
 
     def _at(self, at: int) -> Item:
-        return self._item(at, self._cells[at])
+        return self._item(at, self._kept[at])
 
     def __iter__(self) -> Iterator[Item]:
-        for at, cells in enumerate(self._cells):
-            yield self._item(at, cells)
+        for at, kept in enumerate(self._kept):
+            yield self._item(at, kept)
 
-    def _item(self, at: int, cells: _Cells) -> Item:
-        name, folder, file, stock, line, head, row, key, value = cells
-        path = self.instead.get(at) or self._folder[folder] + file
-        return Item(name, path, stock, line, self._head[head], row, key, value)
+    def _item(self, at: int, kept: Any) -> Item:
+        line, stock, value = self._lines[at], self._stock[at], float(self.values[at])
+        name, file, head, row, key = self._telling.told(kept, line)
+        in_stock = None if stock < 0 else stock > 0
+        worth = None if value != value else value
+        return Item(name, self.instead.get(at) or file, in_stock, line, head, row, key, worth)
 
     # -- pictures --------------------------------------------------------------------------------
 
     def pictures(self, wanted: npt.NDArray[np.bool_]) -> Iterator[tuple[int, ...]]:
         """The places of the wanted items that show one picture, picture by picture, in the order of the first of
-        each; an item without a picture comes alone. Files are told apart by the 64 bits of their names' hashes: of a
-        million two are taken for one in one listing of forty million.
+        each; an item without a picture comes alone.
 
         Args:
             wanted: by place; (N,) bool.
+        """
+        places, begun = self.by_picture(wanted)
+        for first, end in pairwise([*begun.tolist(), len(places)]):
+            yield tuple(places[first:end].tolist())
+
+    def by_picture(self, wanted: npt.NDArray[np.bool_]) -> tuple[Places, Places]:
+        """The same as columns: the places of all wanted items, and where among those each picture's begin. Files are
+        told apart by the 64 bits of their names' hashes: of a million two are taken for one in one listing of forty
+        million.
         """
         places = np.flatnonzero(wanted)
         files = self._files[places]
@@ -185,12 +220,8 @@ class Listed(InOrder[Item]):
         _one, first, which = np.unique(files, return_index=True, return_inverse=True)
         by_first = first[which.reshape(-1)]  # of each, where its picture comes first
         order = np.argsort(by_first, kind="stable")
-        ends = [*(np.flatnonzero(np.diff(by_first[order])) + 1).tolist(), len(order)]
-        begun = 0
-        for end in ends:
-            if end > begun:
-                yield tuple(places[order[begun:end]].tolist())
-            begun = end
+        begun = np.flatnonzero(np.diff(by_first[order], prepend=-1))
+        return places[order], begun
 
     def count_pictures(self, wanted: npt.NDArray[np.bool_]) -> int:
         """How many pictures the wanted items show, an item without one counted as one."""
@@ -205,19 +236,45 @@ class Listed(InOrder[Item]):
         return Keys(self)
 
 
-def _parts_of(items: Iterable[Item]) -> Iterator[Part]:
+@frozen
+class _Whole:
+    """Of items that are kept whole: their name, file, which head, row and key."""
+
+    heads: tuple[tuple[str, ...], ...]
+
+    def told(self, kept: Any, _line: int) -> Told:
+        name, file, head, row, key = kept
+        return name, file, self.heads[head], row, key
+
+    def files(self, kept: Sequence[Any]) -> list[str]:
+        return [one[1] for one in kept]
+
+
+def _parts_of(items: Iterable[Item], heads: dict[tuple[str, ...], int]) -> Iterator[Part]:
     each = iter(items)
     while some := list(islice(each, AT_ONCE)):
-        yield (
+        yield Part(
             [one.name for one in some],
             [one.file for one in some],
-            [one.in_stock for one in some],
+            [-1 if one.in_stock is None else int(one.in_stock) for one in some],
             [one.line for one in some],
-            [one.head for one in some],
-            [one.row for one in some],
             [one.key for one in some],
-            [one.value for one in some],
+            [np.nan if one.value is None else one.value for one in some],
+            [
+                (one.name, one.file, heads.setdefault(one.head, len(heads)), one.row, one.key)
+                for one in some
+            ],
         )
+
+
+def _calm(texts: Sequence[str]) -> Iterable[str]:
+    return texts if "".join(texts).isascii() else map(calm, texts)
+
+
+def runs(begun: Places, many: Places) -> Places:
+    """All numbers of runs, by where each begins and how many it has."""
+    before = np.cumsum(many) - many
+    return np.asarray(np.repeat(begun - before, many) + np.arange(int(many.sum())))
 
 
 def calm(text: str) -> str:

@@ -5,15 +5,16 @@ from __future__ import annotations
 import codecs
 import csv
 import io
+import math
 import os
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import chain
-from pathlib import Path
+from operator import itemgetter
 
 from aptandum.core.docket.found import photos_in
-from aptandum.core.docket.listed import AT_ONCE, Item, Listed, Part
+from aptandum.core.docket.listed import AT_ONCE, Item, Listed, Part, Told
 from aptandum.core.errors import AptandumError
 from aptandum.core.frozen import frozen
 from aptandum.core.numbers import QuantityError, number
@@ -31,7 +32,6 @@ class ListingError(AptandumError):
 _MOST_BYTES = 512 * 1024 * 1024
 _MOST_COLUMNS = 1000
 _MOST_WRONG = 8
-_MOST_PATHS = 65_536
 _PART = 1 << 20
 _MOST_NAMED = 12
 _ITEM = ("item", "name", "title", "sku", "article", "id", "number")
@@ -101,7 +101,8 @@ def read_listing(path: str | os.PathLike[str], columns: Columns | None = None) -
     """
     table = _opened(path)
     try:
-        return Listed.of_parts(table.items(Path(os.path.abspath(os.fspath(path))).parent, columns))
+        meaning = table.meaning(os.path.dirname(os.path.abspath(os.fspath(path))), columns)
+        return Listed.of_parts(table.items(meaning), meaning, [meaning.head])
     except csv.Error as error:
         raise ListingError(table.broken(str(error))) from None
 
@@ -117,8 +118,7 @@ def _opened(path: str | os.PathLike[str]) -> _Table:
 
 def _lines_of(raw: bytes) -> Iterator[str]:
     """A table's lines, in whatever letters it was saved; they are read as they are asked for."""
-    text = io.TextIOWrapper(io.BytesIO(raw), _letters_of(raw), "replace", newline="")
-    yield from text
+    return io.TextIOWrapper(io.BytesIO(raw), _letters_of(raw), "replace", newline="")
 
 
 def _letters_of(raw: bytes) -> str:
@@ -171,72 +171,84 @@ class _Table:
             )
         return say("{file}, line {n}: {why}.", file=self.name, n=self.begun, why=why)
 
-    def items(self, folder: Path, columns: Columns | None = None) -> Iterator[Part]:
-        """Every item, many at a time; its picture is looked for in a folder. What is wrong is raised behind the last of them.
+    def meaning(self, folder: str, columns: Columns | None = None) -> _Meaning:
+        """What its columns mean, by its first row; pictures are looked for in a folder.
 
         Raises:
-            ListingError: it is not said what the columns mean, or a cell says nothing that can be meant.
+            ListingError: it is not said.
         """
-        rows = self.each()
-        own = tuple(column.strip() for column in next(rows, []))
-        head = [column.lower() for column in own]
-        if len(head) > _MOST_COLUMNS:
+        own = tuple(column.strip() for column in next(self.each(), []))
+        if len(own) > _MOST_COLUMNS:
             sentence = say("{file} has {n} columns; at most {most} are read.",
-                           file=self.name, n=len(head), most=_MOST_COLUMNS)  # fmt: skip
+                           file=self.name, n=len(own), most=_MOST_COLUMNS)  # fmt: skip
             raise ListingError(sentence)
         said = columns or recognised(own)
-        at_item, at_file, at_stock, at_key, at_value = (
+        item, picture, *rest = (
             self._at(own, name)
             for name in (said.item, said.picture, said.stock, said.key, said.value)
         )
-        if at_file is None:
-            raise ListingError(self._no_file(head))
+        if picture is None:
+            raise ListingError(self._no_file([column.lower() for column in own]))
+        return _Meaning(folder, own, item, picture, *rest)
+
+    def items(self, meaning: _Meaning) -> Iterator[Part]:
+        """Every item, many at a time. What is wrong is raised behind the last of them.
+
+        Raises:
+            ListingError: a cell says nothing that can be meant, or there are too many.
+        """
         wrong: list[str] = []
-        paths = _Paths(os.fspath(folder))
-        while some := list(self._filled(rows)):
-            stocks = [_stock(cell) for cell in _cells(some, at_stock)]
-            if "?" in stocks:
+        many = len(meaning.head)
+        for lines, rows in self._filled():
+            if max(map(len, rows)) > many:
+                rows = [row[:many] for row in rows]
+            words = meaning.column(rows, meaning.stock)
+            stocks = list(map(_stock, words))
+            if None in stocks:
                 wrong += [
                     say("{file}, line {n}: “{word}” does not say whether it is in stock.",
-                        file=self.name, n=line, word=_short(_cell(row, at_stock)))
-                    for (line, row), stock in zip(some, stocks, strict=True) if stock == "?"
+                        file=self.name, n=line, word=_short(word))
+                    for line, word, stock in zip(lines, words, stocks, strict=True) if stock is None
                 ]  # fmt: skip
-            lines = [line for line, _row in some]
-            files, names = _cells(some, at_file), _cells(some, at_item)
-            each = zip(names, files, lines, strict=True)
-            yield (
-                [name or file or say("line {n}", n=line) for name, file, line in each],
-                [paths[file] for file in files],
-                [None if stock == "?" else stock for stock in stocks],  # type: ignore[misc]
+            files = meaning.column(rows, meaning.picture)
+            names = meaning.column(rows, meaning.item)
+            yield Part(
+                names if all(names) else list(map(_named, names, files, lines)),
+                meaning.paths(files),
+                [-1 if stock is None else stock for stock in stocks],
                 lines,
-                [own] * len(some),
-                [tuple(row[: len(own)]) for _line, row in some],
-                _cells(some, at_key),
-                [_number(cell) for cell in _cells(some, at_value)],
+                meaning.column(rows, meaning.key),
+                list(map(_number, meaning.column(rows, meaning.value))),
+                rows,
             )
         if wrong:
             more = len(wrong) - _MOST_WRONG
             rest = "\n" + say("And {n} more.", n=more) if more > 0 else ""
             raise ListingError("\n".join(wrong[:_MOST_WRONG]) + rest)
 
-    def _filled(self, rows: Iterator[list[str]]) -> Iterator[tuple[int, list[str]]]:
-        """The next rows in which anything stands, each with its line; at most as many as are taken at a time.
+    def _filled(self) -> Iterator[tuple[list[int], list[list[str]]]]:
+        """The rows in which anything stands, each with its line, at most as many at a time as are taken.
 
         Raises:
             ListingError: there are too many.
         """
-        n = 0
-        for row in rows:
+        lines: list[int] = []
+        rows: list[list[str]] = []
+        for row in self.each():
             if "".join(row).strip():
-                line = self.rows.line_num + self.skipped
-                if line > MOST_ROWS:
-                    raise ListingError(
-                        say("{file} has more than {n} lines.", file=self.name, n=MOST_ROWS)
-                    )
-                yield line, row
-                n += 1
-                if n == AT_ONCE:
-                    return
+                lines.append(self.rows.line_num + self.skipped)
+                rows.append(row)
+                if len(rows) == AT_ONCE:
+                    self._not_too_many(lines)
+                    yield lines, rows
+                    lines, rows = [], []
+        if rows:
+            self._not_too_many(lines)
+            yield lines, rows
+
+    def _not_too_many(self, lines: list[int]) -> None:
+        if lines[-1] > MOST_ROWS:
+            raise ListingError(say("{file} has more than {n} lines.", file=self.name, n=MOST_ROWS))
 
     def _at(self, own: tuple[str, ...], name: str) -> int | None:
         """The place of a column.
@@ -279,43 +291,76 @@ def _column(head: Sequence[str], names: Sequence[str]) -> int | None:
     return next((head.index(name) for name in names if name in head), None)
 
 
+def _named(name: str, file: str, line: int) -> str:
+    return name or file or say("line {n}", n=line)
+
+
+@frozen
+class _Meaning:
+    """What a listing's columns mean, by their places.
+
+    Attributes:
+        folder: in which its pictures are looked for.
+        head: its columns.
+    """
+
+    folder: str
+    head: tuple[str, ...]
+    item: int | None
+    picture: int
+    stock: int | None
+    key: int | None
+    value: int | None
+
+    def column(self, rows: Sequence[Sequence[str]], at: int | None) -> list[str]:
+        """The cells of a column, of rows that may be short."""
+        if at is None:
+            return [""] * len(rows)
+        try:
+            return list(map(str.strip, map(itemgetter(at), rows)))
+        except IndexError:
+            return [_cell(row, at) for row in rows]
+
+    def told(self, kept: list[str], line: int) -> Told:
+        """Of an item's row: name, file, head, row and key."""
+        file = _cell(kept, self.picture)
+        name = _named(_cell(kept, self.item), file, line)
+        return name, self.path(file), self.head, tuple(kept), _cell(kept, self.key)
+
+    def files(self, kept: Sequence[list[str]]) -> list[str]:
+        """The pictures' files of many rows."""
+        return self.paths(self.column(kept, self.picture))
+
+    def paths(self, files: Sequence[str]) -> list[str]:
+        """As :meth:`path`, of many."""
+        plain = all(files) and os.sep not in "".join(files)
+        if plain and set(files).isdisjoint((os.curdir, os.pardir)):
+            return [self._within + file for file in files]
+        return list(map(self.path, files))
+
+    def path(self, file: str) -> str:
+        """A picture's, by what its cell says; empty: none."""
+        if not file:
+            return ""
+        if os.sep in file or file in (os.curdir, os.pardir):
+            return os.path.normpath(os.path.join(self.folder, file))
+        return self._within + file
+
+    @cached_property
+    def _within(self) -> str:
+        return os.path.normpath(os.path.join(self.folder, "x"))[:-1]
+
+
 def _cell(row: Sequence[str], at: int | None) -> str:
     return row[at].strip() if at is not None and at < len(row) else ""
 
 
-def _cells(rows: Sequence[tuple[int, Sequence[str]]], at: int | None) -> list[str]:
-    """As :func:`_cell`, of many rows with their lines."""
-    if at is None:
-        return [""] * len(rows)
-    return [row[at].strip() if at < len(row) else "" for _line, row in rows]
-
-
-class _Paths(dict[str, str]):
-    """Each file's path, worked out once: many items may show one picture."""
-
-    def __init__(self, folder: str) -> None:
-        super().__init__({"": ""})
-        self._folder = folder
-        self._within = os.path.normpath(os.path.join(folder, "x"))[:-1]
-
-    def __missing__(self, file: str) -> str:
-        if len(self) >= _MOST_PATHS:
-            self.clear()
-            self[""] = ""
-        if os.sep in file or file in (os.curdir, os.pardir):
-            path = os.path.normpath(os.path.join(self._folder, file))
-        else:
-            path = self._within + file
-        self[file] = path
-        return path
-
-
 @lru_cache(maxsize=4096)
-def _number(text: str) -> float | None:
-    """What an item is worth, whatever stands beside the figure: "18", "1.250,00", "€ 24.50"."""
+def _number(text: str) -> float:
+    """What an item is worth, whatever stands beside the figure: "18", "1.250,00", "€ 24.50"; NaN: nobody says."""
     found = _FIGURE.search(text)
     if found is None:
-        return None
+        return math.nan
     plain = re.sub(r"['\u00a0\u202f ]", "", found[0]).rstrip(".,")
     if "." in plain and "," in plain:  # whichever comes last parts the whole from the rest
         groups = "," if plain.rfind(".") > plain.rfind(",") else "."
@@ -323,19 +368,20 @@ def _number(text: str) -> float | None:
     try:
         return float(number(plain))
     except (QuantityError, ValueError):
-        return None
+        return math.nan
 
 
 @lru_cache(maxsize=256)
-def _stock(word: str) -> bool | str | None:
+def _stock(word: str) -> int | None:
+    """1 in stock, 0 not, -1 nobody says; ``None``: it says neither."""
     word = word.lower()
     if not word:
-        return None
+        return -1
     if word in _YES:
-        return True
+        return 1
     if word in _NO:
-        return False
+        return 0
     try:
-        return float(word.replace(",", ".")) > 0
+        return int(float(word.replace(",", ".")) > 0)
     except ValueError:
-        return "?"
+        return None
