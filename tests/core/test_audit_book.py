@@ -242,6 +242,45 @@ def test_a_picture_is_looked_at_once_whatever_shows_it_and_again_when_it_changes
     assert not list(book.looked(listed, every, rules_key("other rules", "notice", False)))
 
 
+@pytest.mark.parametrize("others", [0, 40], ids=["of these alone", "of many others"])
+@pytest.mark.parametrize("at_once", [3, 500])
+def test_what_a_book_knows_is_the_same_whatever_else_it_holds(
+    tmp_path, monkeypatch, others: int, at_once: int
+):
+    monkeypatch.setattr(audit_book, "_AT_ONCE", at_once)
+    monkeypatch.setattr(audit_book, "_SORTED", 4)
+    book = AuditBook(tmp_path / "a.sqlite")
+    names = [f"p{n:02d}.jpg" for n in range(20 + others)]
+    for name in names:
+        (tmp_path / name).write_bytes(b"x" * 5)
+    made = [Item(name, str(tmp_path / name), line=n) for n, name in enumerate(reversed(names))]
+    ways = ["meets", "size", "size colour"]
+    for rules in ("now", "before"):
+        looks = [
+            replace(stands(one, ways[n % 3] if rules == "now" else "weight"),
+                    stamp=audit.stamp_of(one.file), size=(n + 1, 9) if n % 2 else None)
+            for n, one in enumerate(made)
+        ]  # fmt: skip
+        book.remember(looks, rules)
+        if rules == "now":
+            plain = {one.item.file: one for one in looks}
+    (tmp_path / names[3]).write_bytes(b"another")
+    (tmp_path / names[4]).unlink()
+    mine = [one for one in made if one.name < "p20.jpg"]
+    shown = [*mine, Item("none", ""), *mine[::2], Item("gone", str(tmp_path / "gone.jpg"))]
+    found = Found(Listed(shown))
+    wanted = np.arange(len(shown)) != 7
+    for known in book.looked(found.items_listed, wanted, "now"):
+        found.put_known(known)
+    held = {
+        at: replace(plain[one.file], item=one)
+        for at, one in enumerate(shown)
+        if one.file in plain and at != 7 and one.name not in (names[3], names[4])
+    }
+    assert dict(found) == held
+    book.close()
+
+
 # -- listings --------------------------------------------------------------------------------------
 
 

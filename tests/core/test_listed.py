@@ -213,6 +213,30 @@ def test_a_picture_is_looked_for_beside_its_listing(tmp_path, file):
     assert [one.file for one in listed] == [whole, whole, ""]
 
 
+CELLS = st.text(st.sampled_from('aB1 ,"\n\t;é-.'), max_size=4)
+
+
+@settings(max_examples=examples(80))
+@given(st.lists(st.lists(CELLS, max_size=7), max_size=8))
+def test_a_listing_is_what_its_rows_say_one_by_one(tmp_path_factory, rows):
+    folder = tmp_path_factory.mktemp("rows")
+    head = [" Sku", "title", "Picture ", "price", "note"]
+    with open(folder / "list.csv", "w", newline="", encoding="utf-8") as stream:
+        csv.writer(stream).writerows([head, *rows])
+    listed = read_listing(folder / "list.csv")
+    told = [row for row in rows if any(cell.strip() for cell in row)]
+    assert [list(one.row) for one in listed] == [row[:5] for row in told]
+    assert {one.head for one in listed} <= {("Sku", "title", "Picture", "price", "note")}
+    for at, (one, row) in enumerate(zip(listed, told, strict=True)):
+        sku, title, picture, price = [cell.strip() for cell in [*row, *[""] * 5][:4]]
+        assert same(listed[at], one) and one.key == sku and listed.file(at) == one.file
+        assert one.name == (title or picture or f"line {one.line}")
+        assert one.file == (os.path.normpath(folder / picture) if picture else "")
+        assert (one.value is not None) == bool(set(price) & set("1"))
+    everywhere = list(range(len(listed)))
+    assert listed.files(everywhere) == [one.file for one in listed]
+
+
 def test_of_a_long_listing_little_is_held(tmp_path):
     many = 30_000
     with open(tmp_path / "list.csv", "w", newline="") as stream:

@@ -32,7 +32,8 @@ from aptandum.core.words import customs, say, spoken
 ENDING = ".audit.sqlite"
 """Of the book beside a docket."""
 _FORM = 1
-_AT_ONCE, _MOST_KNOWN, _SORTED = 500, 4096, 8192
+_AT_ONCE, _MOST_KNOWN, _SORTED, _MOST_WHOLE = 500, 4096, 8192, 65_536
+_LOOKED = "file, size, changed, coalesce(wide, -1), coalesce(high, -1), standing, misses, trouble"
 _TABLES = """
 CREATE TABLE visit (
     id INTEGER PRIMARY KEY, source BLOB NOT NULL, brief TEXT NOT NULL, at TEXT NOT NULL,
@@ -155,13 +156,15 @@ class AuditBook:
 
         places, begun = items.by_picture(wanted)
         many = np.diff(begun, append=len(places))
-        for at in range(0, len(begun), _SORTED):
-            first = places[begun[at : at + _SORTED]].tolist()
+        ((kept,),) = self._rows("SELECT count(*) FROM look")
+        whole = kept <= 2 * len(begun) and len(begun) <= _MOST_WHOLE
+        step = max(len(begun), 1) if whole else _SORTED
+        for at in range(0, len(begun), step):
+            first = places[begun[at : at + step]].tolist()
             pictures = {os.fsencode(file): n for n, file in enumerate(items.files(first), at)}
             pictures.pop(b"", None)
-            each = iter(sorted(pictures))  # in the table's own order each of its pages is read once
-            while asked := list(islice(each, _AT_ONCE)):
-                known = self._known(asked, rules)
+            for rows in self._every(rules) if whole else self._some(sorted(pictures), rules):
+                known = [row for row in rows if row[0] in pictures and stamp_of(row[0]) == row[1:3]]
                 if known:
                     named, size, changed, wide, high, *told = zip(*known, strict=True)
                     which = np.array([pictures[file] for file in named])
@@ -173,15 +176,21 @@ class AuditBook:
                         np.array((wide, high), np.int32).T,
                     )
 
-    def _known(self, files: Sequence[bytes], rules: str) -> list[tuple[Any, ...]]:
-        """Of those of some files that are as they were: file, stamp, size, standing, misses and trouble."""
-        rows = self._rows(
-            "SELECT file, size, changed, coalesce(wide, -1), coalesce(high, -1), standing, misses, trouble FROM look"
-            f" WHERE rules = ? AND file IN ({', '.join('?' * len(files))})",
-            rules,
-            *files,
-        )
-        return [row for row in rows if stamp_of(row[0]) == row[1:3]]
+    def _every(self, rules: str) -> Iterator[list[tuple[Any, ...]]]:
+        """All that was looked at under some rules, some hundreds at a time: half of what asking for each takes."""
+        last = b""
+        asked = f"SELECT {_LOOKED} FROM look WHERE rules = ? AND file > ? ORDER BY file LIMIT ?"
+        while rows := self._rows(asked, rules, last, _AT_ONCE):
+            yield rows
+            last = rows[-1][0]
+
+    def _some(self, files: Sequence[bytes], rules: str) -> Iterator[list[tuple[Any, ...]]]:
+        """The same of some files; where they are in order each page of the table is read once."""
+        for at in range(0, len(files), _AT_ONCE):
+            some = files[at : at + _AT_ONCE]
+            marks = ", ".join("?" * len(some))
+            asked = f"SELECT {_LOOKED} FROM look WHERE rules = ? AND file IN ({marks})"
+            yield self._rows(asked, rules, *some)
 
     def remember(self, checked: Iterable[Checked], rules: str) -> None:
         """Keep what was found of pictures; of one that is not there, or whose look failed, nothing is kept."""

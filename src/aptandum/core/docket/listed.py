@@ -290,8 +290,11 @@ class Keys(InOrder[str]):
     def __init__(self, items: Listed) -> None:
         self._items = items
         keyed, names = items._keyed, items._names
-        _one, which, many = np.unique(names, return_inverse=True, return_counts=True)
-        self._shared = (many[which] > 1) & (keyed == 0)
+        self._shared = np.zeros(len(names), bool)
+        unkeyed = np.flatnonzero(keyed == 0)
+        if len(unkeyed):
+            _one, which, many = np.unique(names, return_inverse=True, return_counts=True)
+            self._shared[unkeyed] = many[which][unkeyed] > 1
         both = names * _MIXED ^ items._files  # of a name and a file, whatever the whole is called
         alike = np.where(keyed != 0, keyed, np.where(self._shared, both, names))
         order = np.argsort(alike, kind="stable")

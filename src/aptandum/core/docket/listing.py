@@ -118,7 +118,10 @@ def _opened(path: str | os.PathLike[str]) -> _Table:
 
 def _lines_of(raw: bytes) -> Iterator[str]:
     """A table's lines, in whatever letters it was saved; they are read as they are asked for."""
-    return io.TextIOWrapper(io.BytesIO(raw), _letters_of(raw), "replace", newline="")
+    stream, letters = io.BytesIO(raw), _letters_of(raw)
+    if letters == "utf-8" and raw.startswith(codecs.BOM_UTF8):
+        stream.seek(len(codecs.BOM_UTF8))  # the decoder that would leave it out is a slower one
+    return io.TextIOWrapper(stream, letters, "replace", newline="")
 
 
 def _letters_of(raw: bytes) -> str:
@@ -134,7 +137,7 @@ def _letters_of(raw: bytes) -> str:
         whole.decode(b"", final=True)
     except UnicodeDecodeError:
         return "cp1252"  # what tables on older machines are written in
-    return "utf-8-sig"
+    return "utf-8"
 
 
 class _Table:
@@ -203,7 +206,7 @@ class _Table:
             if max(map(len, rows)) > many:
                 rows = [row[:many] for row in rows]
             words = meaning.column(rows, meaning.stock)
-            stocks = list(map(_stock, words))
+            stocks = list(map(_stock, words)) if meaning.stock is not None else [-1] * len(rows)
             if None in stocks:
                 wrong += [
                     say("{file}, line {n}: “{word}” does not say whether it is in stock.",

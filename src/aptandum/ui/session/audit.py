@@ -18,7 +18,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from aptandum.core import workers
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.docket import audit, audit_lists, audit_run
-from aptandum.core.docket.audit import Checked
 from aptandum.core.docket.audit_book import ENDING, AuditBook, AuditBookError, Since, rules_key
 from aptandum.core.docket.audit_found import Found, Known, Mask
 from aptandum.core.docket.audit_lists import Order, Page, Rows
@@ -31,7 +30,7 @@ from aptandum.core.file.write import unwritten
 from aptandum.core.photo.facts import shown_name
 from aptandum.core.rulebook.shelf import BriefNotFound
 from aptandum.ui.jobs import Jobs, Progress
-from aptandum.ui.session.audited import AuditRun
+from aptandum.ui.session.audited import AuditRun, Come
 from aptandum.ui.session.docket_store import Change, DocketStore
 from aptandum.ui.session.library import Library
 from aptandum.ui.strings import commas, t, t_n
@@ -47,9 +46,6 @@ _STATED = 400
 """Files at a time for which it is seen whether a picture has been replaced."""
 
 T = TypeVar("T")
-
-_Come = tuple[tuple[int, ...], Checked]
-"""The places of the items that show a picture, and what was found of it."""
 
 
 def _by_time(each: Iterable[T], later: float = _SHOW_EVERY) -> Iterator[list[T]]:
@@ -324,20 +320,14 @@ class AuditModel(QObject):
         items = audited.items
         key = rules_key(rules.text, brief.id, False)
 
-        def came(progress: Progress, found: list[_Come], known: Known | None = None) -> None:
+        def came(progress: Progress, found: list[Come], known: Known | None = None) -> None:
             if progress.cancelled or not (found or known):
                 return  # what comes late is dropped
-            then, now = items.instead, audited.items.instead
-            # What another picture has taken the place of meanwhile is looked at anew.
-            other = {at for at in then.keys() | now.keys() if then.get(at) != now.get(at)}
-            if known is not None:
-                audited.checked.put_known(known.without(other) if other else known)
-            for at, one in found:
-                audited.checked.put([n for n in at if n not in other], one)
+            audited.put(items, known, found)
             if audited is self.run:
                 self.changed.emit()
 
-        def work(progress: Progress) -> None:
+        def work(progress: Progress) -> Known | None:
             book = self._opened_book(audited.source)
             wanted = np.zeros(len(items), bool)
             wanted[places] = True
@@ -347,6 +337,8 @@ class AuditModel(QObject):
                 if parts:
                     known = Known.joined(parts)
                     wanted[known.places] = False
+                    if not wanted.any():
+                        return known  # with the end, so that what is shown is made once
                     self._jobs.post(partial(came, progress, [], known))
             looks, many = audit_run.planned(items, wanted, brief), items.count_pictures(wanted)
             pool, n = workers.shared(), 0
@@ -357,17 +349,21 @@ class AuditModel(QObject):
                 progress.count(n, many)
                 book = self._hand_on(book, key, some)
                 self._jobs.post(partial(came, progress, some))
+            return None
 
-        def ended(_nothing: object = None) -> None:
-            if audited.asked is this:
+        def ended(known: Known | None = None) -> None:
+            if known is not None and not command.progress.cancelled:
+                audited.put(items, known)
+            last = audited.asked is this
+            if last:
                 audited.asked = None
-                if audited.checked.whole:
-                    self._record(audited)
             if audited is self.run:
                 self.changed.emit()
+            if last and audited.checked.whole:
+                self._record(audited)
 
         name = shown_name(audited.source)
-        self._jobs.command(
+        command = self._jobs.command(
             t("Auditing {name} …", name=name), work, ended, lane=audited.lane, cancelled=ended
         )
 
@@ -380,7 +376,7 @@ class AuditModel(QObject):
         except sqlite3.Error as error:
             self._not_remembered(error)
 
-    def _hand_on(self, book: AuditBook | None, key: str, found: list[_Come]) -> AuditBook | None:
+    def _hand_on(self, book: AuditBook | None, key: str, found: list[Come]) -> AuditBook | None:
         """Write down what was found: the book, or ``None`` from where on it cannot be written to, which is said."""
         try:
             if book is not None:

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from aptandum.core.docket import audit_lists
+from aptandum.core.docket.audit import Checked
 from aptandum.core.docket.audit_book import Since
-from aptandum.core.docket.audit_found import Found
+from aptandum.core.docket.audit_found import Found, Known
 from aptandum.core.docket.audit_lists import Rows
 from aptandum.core.docket.audit_memory import Remembered
 from aptandum.core.docket.listed import Listed
 from aptandum.core.docket.listing import Columns
 from aptandum.core.docket.model import Audited, Instead
+
+Come = tuple[tuple[int, ...], Checked]
+"""The places of the items that show a picture, and what was found of it."""
 
 
 @dataclass
@@ -73,6 +78,16 @@ class AuditRun:
             named = ((at, (item.name, item.file)) for at, item in enumerate(listed))
             files = {at: other[name] for at, name in named if name in other}
         self.use(listed.with_files(files))
+
+    def put(self, items: Listed, known: Known | None, found: Iterable[Come] = ()) -> None:
+        """What is known or was found of some pictures, as they were listed when they were asked for; what another
+        picture has taken the place of meanwhile is looked at anew."""
+        then, now = items.instead, self.items.instead
+        other = {at for at in then.keys() | now.keys() if then.get(at) != now.get(at)}
+        if known is not None:
+            self.checked.put_known(known.without(other) if other else known)
+        for at, one in found:
+            self.checked.put([n for n in at if n not in other], one)
 
     def use(self, items: Listed) -> None:
         """Look at these, which are the same with other pictures in place of some; what was found of others stands."""
