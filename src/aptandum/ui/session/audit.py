@@ -39,8 +39,7 @@ _SHOW_EVERY = 0.25
 """Seconds between two looks at what has been checked meanwhile."""
 
 _KNOWN_EVERY = 1.0
-"""The same for what is known from before, once some of it is shown: it comes so fast that each list would take from
-the time of the whole one."""
+"""The same for what is known from before: it comes so fast that each list would take from the time of the whole one."""
 
 _STATED = 400
 """Files at a time for which it is seen whether a picture has been replaced."""
@@ -48,19 +47,15 @@ _STATED = 400
 T = TypeVar("T")
 
 
-def _by_time(each: Iterable[T], later: float = _SHOW_EVERY) -> Iterator[list[T]]:
-    """What has come between two looks at it; the last time, what is left.
-
-    Args:
-        later: seconds between two looks after the first.
-    """
+def _by_time(each: Iterable[T], every: float) -> Iterator[list[T]]:
+    """What has come between two looks at it, so many seconds apart; the last time, what is left."""
     held: list[T] = []
-    last, every = time.monotonic(), _SHOW_EVERY
+    last = time.monotonic()
     for one in each:
         held.append(one)
         if time.monotonic() - last > every:
             yield held
-            held, last, every = [], time.monotonic(), later
+            held, last = [], time.monotonic()
     yield held
 
 
@@ -343,7 +338,7 @@ class AuditModel(QObject):
             looks, many = audit_run.planned(items, wanted, brief), items.count_pictures(wanted)
             pool, n = workers.shared(), 0
             come = run(looks, pool.lane(1), pool.most, progress, audit_run.look, audit_run.lost)
-            for some in _by_time(come):
+            for some in _by_time(come, _SHOW_EVERY):
                 progress.check()
                 n += len(some)
                 progress.count(n, many)

@@ -109,6 +109,11 @@ GERMAN = Lexicon(
     trimmed=r"Endformat|beschnitten|Nettoformat",
     titled=r"Titel|Bildtitel|Beschreibung|Text|Bildunterschrift",
     wanted=r"mit oder ohne|wenn (?:Sie|nötig|gewünscht)|falls",
+    avoids=r"vermeide\w*|raten (?:wir )?von|wir raten von|meiden",
+    becomes=r"werden|wird|wirken|wirkt|erscheinen|erscheint|sehen|sieht|sind|ist|führ\w+|brauch\w+|dauern|dauert|müssen|muss|sollten?|verlieren",
+    any_of_them=r"alles|jene|solche|diejenigen",
+    taken=r"angenommen|akzeptiert|unterstützt|besser|gut|kein Problem|genommen|genügen|reichen|ausreichend|verwendet",
+    about=r"etwa|ungefähr|rund|circa|ca\.?|zirka|um die|~|≈",
     numerals={"ein": 1, "einen": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6, "zwölf": 12, "sieben": 7, "acht": 8, "neun": 9, "zehn": 10},
     decimal_comma=True,
 )  # fmt: skip

@@ -15,13 +15,14 @@ from typing import Any
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.at_odds import put_right
+from aptandum.core.rulebook.words.bounding import LOWER, UPPER
 from aptandum.core.rulebook.words.by_format import depending
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.parts import Part, parts
-from aptandum.core.rulebook.words.sentence import LOWER, UPPER, Sentence
+from aptandum.core.rulebook.words.sentence import Sentence
 
 _I = int(re.I)
 

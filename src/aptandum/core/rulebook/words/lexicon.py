@@ -58,6 +58,11 @@ class Lexicon:
         within_it: what says that a picture has to fit into the size named before.
         by_body: what says that the body itself does something.
         bids: what stands before something that is to be done.
+        avoids: what says that pictures of what is named behind it had better not come.
+        becomes: the verb that tells what becomes of pictures, or how they will be.
+        any_of_them: words for pictures of any kind.
+        taken: what says that pictures are taken, beside what says that something may be.
+        about: what makes a number a rough one.
         by_whom: whom a number of pictures is counted for.
         rejects: what says that the comparison behind it is of what is not taken.
         numerals: numbers as words.
@@ -115,6 +120,11 @@ class Lexicon:
     by_body: str = "we"
     bids: str = "please"
     by_whom: str = "per author"
+    avoids: str = "avoid"
+    becomes: str = "will"
+    any_of_them: str = "anything"
+    taken: str = "accepted"
+    about: str = "about"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False
 

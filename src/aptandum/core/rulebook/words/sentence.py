@@ -8,26 +8,20 @@ from dataclasses import replace
 from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
-from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words import bounding, patterns
+from aptandum.core.rulebook.words.bounding import DENIED, LOWER, UPPER
 from aptandum.core.rulebook.words.by_format import FORMATS, named, under_condition
 from aptandum.core.rulebook.words.counts import counts_in
 from aptandum.core.rulebook.words.draft import Draft
-from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.quantities import Quantity, quantities
 from aptandum.core.rulebook.words.stated import Stated, joined
 
 _I = int(re.I)
 
-_OTHER_LIMIT = r"[,;]|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
-"""Where the words behind a number end that may be its bound."""
-_NEAR = 24
-"""So many letters at most stand between a small word and the number whose bound it is."""
 _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
-LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
-_DENIED = {"below": "at_least", "above": "at_most"}
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
@@ -45,7 +39,7 @@ class Sentence(Stated):
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
         every = [q for q in every if not self._explains(q) and not self._seen(q)]
-        made += counts_in(self, every, lambda left: self._bound(left, "", _COUNTED)[0])
+        made += counts_in(self, every, lambda left: bounding.bound(self, left, "", _COUNTED).name)
         used = self.start
         last: Quantity | None = None
         for i, quantity in enumerate(every):
@@ -62,6 +56,7 @@ class Sentence(Stated):
             else:
                 made.append(draft)
             self._wished_for(made)
+            self._either_side(made)
             last = quantity if before <= quantity.start else None
         made += named_in(self, FORMATS, "format")
         made += spaces_in(self)
@@ -87,6 +82,27 @@ class Sentence(Stated):
         ):
             wish = {**one.fields, "strength": "should"}
             made[-2] = replace(one, fields=wish, certainty="doubtful", readings=(one.fields,))
+
+    def _either_side(self, made: list[Draft]) -> None:
+        """*1920 px wide or 1080 px high*: whichever is reached first, so that neither is passed; that both are meant a person
+        may say."""
+        if len(made) < 2 or not made[-1].numbers or not made[-2].numbers:
+            return
+        one, other = made[-2:]
+        between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
+        sides = {one.fields["measure"], other.fields["measure"]}
+        if (
+            sides == {"width", "height"}
+            and "exactly" in one.fields
+            and "exactly" in other.fields
+            and patterns.search(r"^[^.;]*\b(?:or|oder)\b", between, _I)
+        ):
+            for at, draft in ((-2, one), (-1, other)):
+                fields = dict(draft.fields)
+                fields["at_most"] = fields.pop("exactly")
+                made[at] = replace(
+                    draft, fields=fields, certainty="doubtful", readings=(draft.fields,)
+                )
 
     def _of_device(self) -> bool:
         """Whether a sentence tells of a device and asks for nothing: *the new camera has 24 megapixels*."""
@@ -237,7 +253,10 @@ class Sentence(Stated):
         """The draft of a quantity, and up to where the words belong to it."""
         left, right = self.text[used : q.start], self.text[q.end : after]
         q = replace(q, more=after < self.end)
-        bound, end = self._bound(left, right, q)
+        found = bounding.bound(self, left, right, q)
+        bound, end = found.name, found.end
+        if found.free:
+            return None, q.end + end  # “images larger than 2000 px are fine”
         if bound is None and self.last is not None and self.last[0].kind == q.kind:
             # “At least 600 px wide and 800 px high”: the bound holds for both.
             between = self.text[self.last[0].end : q.start]
@@ -261,9 +280,9 @@ class Sentence(Stated):
             if patterns.fullmatch(
                 r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:\w+\s+){1,3}(?:than|als)\s*", between, _I
             ):
-                bound = _DENIED[bound]
+                bound = DENIED[bound]
         if q.kind == "ratio":
-            bound = self._of_ratio(bound, left, right)
+            bound = bounding.of_ratio(bound, left, right, self.words)
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
         measure, doubt = self._measure(q, left, right)
         if measure == "both":
@@ -277,7 +296,15 @@ class Sentence(Stated):
         turn = self._turn(q)
         if turn:
             fields["applies"] = turn
+        if found.beyond:
+            fields["strength"] = "should"
         readings: tuple[dict[str, Any], ...] = tuple({**fields, "measure": one} for one in doubt)
+        if found.beyond:  # whether it is wished for, is a rule, or only told of, a person says
+            readings = ({k: v for k, v in fields.items() if k != "strength"}, *readings)
+        elif found.about and measure != "file_bytes":
+            value = fields["exactly"]
+            either = {k: v for k, v in fields.items() if k != "exactly"}
+            readings = ({**either, "at_least": value}, {**either, "at_most": value}, *readings)
         if measure in ("file_bytes", "set_bytes") and bound is None:
             value = fields.pop("exactly")
             readings = ({**fields, "at_least": value},) if measure == "file_bytes" else ()
@@ -295,54 +322,6 @@ class Sentence(Stated):
         if patterns.search(rf"\b(?:{self.words.by_body})\b", self.said, _I):
             return False
         return bool(patterns.search(rf"(?:^\W*|\b(?:{self.words.bids})\s+){_MADE_TO}", before, _I))
-
-    def _of_ratio(self, bound: str | None, left: str, right: str) -> str | None:
-        """The bound of a proportion, which is wide over high."""
-        if bound not in (None, "between") and not _close(left, right, self.words):
-            return None  # “at least that large and in a 3:4 format”
-        tall = r"\b(?:taller|higher|narrower|höher|schmaler)\s+(?:than|als)\s*$"
-        if bound in UPPER and patterns.search(tall, left, _I):
-            return "at_least"  # “no taller than 1:2”
-        return bound
-
-    def _bound(self, left: str, right: str, q: Quantity) -> tuple[str | None, int]:
-        if right.startswith("+"):
-            return "at_least", 1
-        near = re.split(rf"{_OTHER_LIMIT}|\((?=[^)]*$)", right)[0][:42]
-        for bound, pattern in self.words.after.items():
-            hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
-            # Right before the next number it belongs to that one: “600 and at most 1200”.
-            if hit and not (q.more and not right[hit.end() :].strip()):
-                return bound, hit.end()
-        if len(q.values) == 2:
-            return "between", 0
-        if "size" in q.kind and patterns.search(r"\b(?:of|on|in) an?\s+$", left, _I):
-            return None, 0  # “below the edge of a 35 x 45 mm picture”
-        best: tuple[int, int, str] | None = None
-        for bound, pattern in self.words.before.items():
-            for hit in patterns.finditer(rf"(?<!\w)(?:{pattern})(?!\w)", left, _I):
-                rank = (hit.end(), -hit.start(), bound)
-                if _weak(hit, left, self.words):
-                    continue
-                # A longer match that ends there or later says more: “no more than”, not “more than”.
-                if best is None or rank[0] > best[0] or (rank[0] == best[0] and rank[1] > best[1]):
-                    if best is None or hit.start() <= -best[1] or hit.start() >= best[0]:
-                        best = rank
-        if best is None:
-            return None, 0
-        # “Smaller than 500 px will be refused” is at least 500 px.
-        turned = _DENIED
-        before = left[: -best[1]][-24:]  # “no files above 8 MB”
-        clause = re.split(r"[,;:]", self.text[self.start : q.start - len(left) - best[1]])[-1]
-        if best[2] in turned and patterns.search(rf"\b(?:{self.words.rejects})", clause, _I):
-            return turned[best[2]], 0
-        if best[2] in turned and patterns.search(rf"\b(?:{self.words.negation})\b", before, _I):
-            return turned[best[2]], 0
-        if best[2] in turned and patterns.search(
-            rf"\b(?:{self.words.refusal})\b", self.said[-80:], _I
-        ):
-            return turned[best[2]], 0
-        return best[2], 0
 
     def _measure(self, q: Quantity, left: str, right: str) -> tuple[str | None, tuple[str, ...]]:
         """What is measured, and what it could be as well."""
@@ -403,13 +382,17 @@ class Sentence(Stated):
         """What is spoken of: right behind the number, else last before it."""
         far = 60 if q.kind == "share" else 40
         # “Width: 1080 px Height: 1350 px”: what a colon stands behind is said of what follows.
-        near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b|\b\w+\s*[:=]", right)[
+        aside = patterns.match(r"\s*(?:px|pixels?|Pixel|mm|cm)?\s*\(([^()\d]{3,30})\)", right, _I)
+        inside = aside[1] if aside is not None else ""  # “min. 1024 px (short edge)”
+        behind = right if aside is None else right[aside.end() :]
+        near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b|\b\w+\s*[:=]", behind)[
             0
         ][:far]
         if q.kind == "degrees":
             near = ""  # “tilted by 5 degrees or turned by 8”: the words stand before
         person = q.kind in ("share", "length")
-        for where, last in ((near, False), (self.text[self.start : q.start], True)):
+        before = self.text[self.start : q.start]
+        for where, last in ((inside, False), (near, False), (before, True)):
             hits = [
                 (hit.end() if last else -hit.start(), hit.end() - hit.start(), name)
                 for name, pattern in self.words.topics.items()
@@ -477,21 +460,3 @@ class Sentence(Stated):
         return None
 
     # -- rules in words alone -------------------------------------------------------------------
-
-
-def _weak(hit: re.Match[str], left: str, words: Lexicon) -> bool:
-    """Whether a small word that may be a bound stands too far from its number to be one: *works from a grey
-    picture, … 35 mm wide*."""
-    rest = left[hit.end() :]
-    return bool(
-        patterns.fullmatch(words.small, hit.group(), _I) and ("," in rest or len(rest) > _NEAR)
-    )
-
-
-def _close(left: str, right: str, words: Lexicon) -> bool:
-    """Whether the words of a bound stand right at a number."""
-    before, after = "|".join(words.before.values()), "|".join(words.after.values())
-    return bool(
-        patterns.search(rf"(?<!\w)(?:{before})(?:\s+\w+)?\s*$", left, _I)
-        or patterns.match(rf"\W*(?:{after})(?!\w)", right, _I)
-    )

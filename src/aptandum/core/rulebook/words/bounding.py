@@ -1,0 +1,157 @@
+"""Which bound the words round a number make of it: at least, at most, above, below, between or exactly."""
+
+from __future__ import annotations
+
+import re
+
+from aptandum.core.frozen import frozen
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.quantities import Quantity
+from aptandum.core.rulebook.words.stated import Stated
+
+LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
+DENIED = {"below": "at_least", "above": "at_most"}
+"""What is left where a comparison is of what is not taken."""
+
+_I = int(re.I)
+_OTHER_LIMIT = r"[,;]|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
+"""Where the words behind a number end that may be its bound."""
+_NEAR = 24
+"""So many letters at most stand between a small word and the number whose bound it is."""
+_SOON = 40
+"""So many letters at most stand between a number and what is told of pictures beyond it."""
+
+
+@frozen
+class Bound:
+    """What was found.
+
+    Attributes:
+        name: the key of a clause, or ``between``; ``None``: no words make one.
+        end: how much of what stands behind the number belongs to it, in characters.
+        beyond: it is only told what becomes of pictures beyond it, or that they had better be avoided.
+        about: the number is only a rough one.
+        free: what is beyond it is welcome too: no rule.
+    """
+
+    name: str | None
+    end: int = 0
+    beyond: bool = False
+    about: bool = False
+    free: bool = False
+
+
+def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
+    """The bound of a quantity.
+
+    Args:
+        left, right: what stands between it and the quantities before and behind it.
+    """
+    words = sentence.words
+    if right.startswith("+"):
+        return Bound("at_least", 1)
+    near = re.split(rf"{_OTHER_LIMIT}|\((?=[^)]*$)", right)[0][:42]
+    for name, pattern in words.after.items():
+        hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
+        # Right before the next number it belongs to that one: “600 and at most 1200”.
+        if hit and not (q.more and not right[hit.end() :].strip()):
+            return Bound(name, hit.end())
+    if len(q.values) == 2:
+        return Bound("between")
+    if "size" in q.kind and patterns.search(r"\b(?:of|on|in) an?\s+$", left, _I):
+        return Bound(None)  # “below the edge of a 35 x 45 mm picture”
+    best = _before(left, words)
+    if best is None:
+        about = patterns.search(rf"\b(?:{words.about})\s*$", left, _I)
+        return Bound(None, about=about is not None)
+    _end, start, name = best
+    if name not in DENIED:
+        return Bound(name)
+    said = sentence.text[sentence.start : q.start - len(left) + start]
+    clause = re.split(r"[;:]|,(?! (?:die|welche|that|which)\b)", said)[
+        -1
+    ]  # “Bilder, die kleiner …”
+    if (
+        patterns.search(rf"\b(?:{words.rejects})", clause, _I)
+        or patterns.search(rf"\b(?:{words.negation})\b", left[:start][-24:], _I)
+        or patterns.search(rf"\b(?:{words.refusal})\b", sentence.said[-80:], _I)
+    ):
+        return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
+    told = _told_of_them(clause, right, words)
+    if told == "free" and name == "above":
+        return Bound(name, free=True)
+    return Bound(DENIED[name], beyond=True) if told == "avoided" else Bound(name)
+
+
+def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:
+    """The words before a number that make its bound: where they end, where they begin, and which."""
+    best: tuple[int, int, str] | None = None
+    for name, pattern in words.before.items():
+        for hit in patterns.finditer(rf"(?<!\w)(?:{pattern})(?!\w)", left, _I):
+            start, end = hit.span()
+            if _weak(hit, left, words):
+                continue
+            # A longer match that ends there or later says more: “no more than”, not “more than”.
+            if best is None or end > best[0] or (end == best[0] and start < best[1]):
+                if best is None or start <= best[1] or start >= best[0]:
+                    best = end, start, name
+    return best
+
+
+def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
+    """What is told of the pictures that a comparison is of: ``avoided`` where they had better not come, or it is told what
+    becomes of them (*avoid files over 3 MB*, *images under 600 px will look blurred*), ``free`` where they may be, else
+    nothing. What may be is told of those that are taken: *files under 2 MB can be sent*.
+
+    Args:
+        clause: what stands before it.
+        right: what stands behind its number.
+    """
+    if patterns.search(rf"\b(?:{words.avoids})\b", clause, _I):
+        return "avoided"
+    pictures = rf"\w*(?:{words.pictures_at_all})\w*|{words.any_of_them}"
+    of_pictures = rf"^\W*(?:\w+\s+){{0,3}}?(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
+    if not patterns.search(of_pictures, clause, _I) or patterns.search(
+        rf"\b(?:{words.must}|{words.should}|{words.negation})\b", clause, _I
+    ):
+        return ""
+    told = re.split(r"[.;:]", right)[0]
+    becomes = patterns.search(rf"^[^,]{{0,{_SOON}}}?\b(?:{words.becomes})\b", told, _I)
+    if becomes is None:
+        return ""
+    behind = told[becomes.end() :]
+    well = patterns.search(rf"\b(?:{words.optional}|{words.should}|{words.taken})\b", behind, _I)
+    if well is None or patterns.search(
+        rf"\b(?:{words.denies})\s+(?:\w+\s+)?$", behind[: well.start()], _I
+    ):
+        return "avoided"
+    return "" if patterns.search(rf"\b(?:{words.should})\b", behind, _I) else "free"
+
+
+def of_ratio(name: str | None, left: str, right: str, words: Lexicon) -> str | None:
+    """The bound of a proportion, which is wide over high."""
+    if name not in (None, "between") and not _close(left, right, words):
+        return None  # “at least that large and in a 3:4 format”
+    tall = r"\b(?:taller|higher|narrower|höher|schmaler)\s+(?:than|als)\s*$"
+    if name in UPPER and patterns.search(tall, left, _I):
+        return "at_least"  # “no taller than 1:2”
+    return name
+
+
+def _weak(hit: re.Match[str], left: str, words: Lexicon) -> bool:
+    """Whether a small word that may be a bound stands too far from its number to be one: *works from a grey
+    picture, … 35 mm wide*."""
+    rest = left[hit.end() :]
+    return bool(
+        patterns.fullmatch(words.small, hit.group(), _I) and ("," in rest or len(rest) > _NEAR)
+    )
+
+
+def _close(left: str, right: str, words: Lexicon) -> bool:
+    """Whether the words of a bound stand right at a number."""
+    before, after = "|".join(words.before.values()), "|".join(words.after.values())
+    return bool(
+        patterns.search(rf"(?<!\w)(?:{before})(?:\s+\w+)?\s*$", left, _I)
+        or patterns.match(rf"\W*(?:{after})(?!\w)", right, _I)
+    )
