@@ -131,6 +131,10 @@ def test_english(text, rules):
         ),
         ("Bilder kleiner als 800 x 600 werden nicht veröffentlicht.", [of("size", at_least="800 x 600")]),
         ("Bilder mit einer Auflösung niedriger als 150 dpi werden nicht gedruckt.", [of("ppi", at_least="150")]),
+        ("Die Auflösung darf 300 dpi nicht unterschreiten.", [of("ppi", at_least="300")]),
+        ("Fotos mit weniger als 3 Megapixeln können wir leider nicht drucken.", [of("megapixels", at_least="3")]),
+        ("Längste Seite 4000 bis 6000 px, keine Rahmen.", [of("longest_side", between=["4000", "6000"]), of("keyline_width", exactly="0")]),
+        ("Wir lehnen Dateien unter 20 KB ab.", [of("file_bytes", at_least="20 KB")]),
         ("DIN A5 quer, 300 dpi.", [of("size", exactly="210 x 148 mm"), of("ppi", exactly="300")]),
         ("Nicht erlaubt: GIF, BMP.", [of("format", none_of=["gif", "bmp"])]),
         ("Zulässig: JPEG, PNG.", [of("format", one_of=["jpeg", "png"])]),
@@ -161,3 +165,84 @@ def test_a_bound_in_brackets_behind_a_number_is_doubted():
     wish, bound = read("Longest edge 3000px (minimum 2000px)", "en").drafts
     assert (wish.certainty, bound.certainty) == ("doubtful", "sure")
     assert wish.readings == (of("longest_side", exactly="3000"),)
+
+
+@pytest.mark.parametrize(
+    ("text", "language", "rule"),
+    [
+        ("Anything over 4 MB will be compressed by us.", "en", of("file_bytes", at_most="4 MB")),
+        ("Pictures under 600 px wide will look blurred.", "en", of("width", at_least="600")),
+        ("Images that are smaller than 1000 pixels on the long edge will look soft.", "en", of("longest_side", at_least="1000")),
+        ("Image files smaller than 500 KB may not print well.", "en", of("file_bytes", at_least="500 KB")),
+        ("Images with a resolution below 300 ppi will print poorly.", "en", of("ppi", at_least="300")),
+        ("Photos wider than 2:1 will be cropped.", "en", of("aspect", at_most="2:1")),
+        ("Please avoid files over 3 MB.", "en", of("file_bytes", at_most="3 MB")),
+        ("Photos smaller than 800 pixels on the short side are not recommended.", "en", of("shortest_side", at_least="800")),
+        ("Bilder unter 1000 Pixel Breite werden hochskaliert.", "de", of("width", at_least="1000")),
+        ("Bilder, die unter 1000 Pixel Breite haben, wirken unscharf.", "de", of("width", at_least="1000")),
+        ("Bitte vermeiden Sie Dateien über 5 MB.", "de", of("file_bytes", at_most="5 MB")),
+    ],
+)  # fmt: skip
+def test_what_becomes_of_pictures_beyond_a_bound_is_no_bound_the_other_way(text, language, rule):
+    (draft,) = [one for one in read(text, language).drafts if "ask" not in one.fields]
+    assert dict(draft.fields) == {**rule, "strength": "should"}
+    assert draft.certainty == "doubtful" and rule in [dict(one) for one in draft.readings]
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Images larger than 2000 px are fine.", []),
+        ("Files over 10 MB are not a problem.", []),
+        ("Files under 2 MB can be sent by e-mail.", [of("file_bytes", below="2 MB")]),
+        ("Only files under 2 MB can be uploaded.", [of("file_bytes", below="2 MB")]),
+        ("Photos above 20 megapixels are recommended.", [of("megapixels", at_least="20", strength="should")]),
+        ("No hats, no sunglasses, JPEG under 1MB.", [of("file_bytes", below="1 MB"), of("format", exactly="jpeg")]),
+        ("Files under 5 MB, late entries will be rejected.", [of("file_bytes", below="5 MB")]),
+        ("Images under 500 px wide, or of poor quality, will be rejected.", [of("width", at_least="500")]),
+        ("Rejected: files under 20 KB.", [of("file_bytes", at_least="20 KB")]),
+        ("We reject files under 20 KB.", [of("file_bytes", at_least="20 KB")]),
+        ("Excluded: images over 5000 px wide.", [of("width", at_most="5000")]),
+        ("Keep text within 100 px of the centre.", []),
+        ("Long side 3000 px, 5 px black border.", [of("longest_side", exactly="3000"), of("keyline_width", exactly="5")]),
+        ("Long side 3000 to 4000 px, no borders.", [of("longest_side", between=["3000", "4000"]), of("keyline_width", exactly="0")]),
+        ("1200 or 1600 px wide.", [of("width", one_of=["1200", "1600"])]),
+        ("800, 1200 or 1600 px on the long side.", [of("longest_side", one_of=["800", "1200", "1600"])]),
+        ("Colour and black and white both accepted.", []),
+        ("Taken within 6 months.", [of("shot_age", at_most="6 months")]),
+        ("Files exceeding 5 MB are refused.", [of("file_bytes", at_most="5 MB")]),
+        ("The file cannot exceed 3 MB and should be JPEG.", [of("file_bytes", at_most="3 MB"), of("format", exactly="jpeg", strength="should")]),
+        (
+            "16:9, ideally 2400 px wide (minimum 1600 px), less than 500 KB.",
+            [of("aspect", exactly="16:9"), of("width", exactly="2400", strength="should"), of("width", at_least="1600"), of("file_bytes", below="500 KB")],
+        ),
+        ("Thumbnail 1280x720 with a minimum width of 640 px.", [of("size", exactly="1280 x 720"), of("width", at_least="640")]),
+        ("min. 1024px (short edge)", [of("shortest_side", at_least="1024")]),
+        ("1500 px (min) on the long side", [of("longest_side", at_least="1500")]),
+        ("At least 1200 px (width).", [of("width", at_least="1200")]),
+        (
+            "A maximum horizontal dimension of 1600 pixels and a maximum vertical dimension of 1200 pixels, at most 2 MB.",
+            [of("width", at_most="1600"), of("height", at_most="1200"), of("file_bytes", at_most="2 MB")],
+        ),
+    ],
+)  # fmt: skip
+def test_what_is_welcome_is_no_rule_and_what_is_refused_is_that_alone(text, rules):
+    assert told(text) == rules
+
+
+@pytest.mark.parametrize(
+    ("text", "language"),
+    [("About 1500 pixels wide.", "en"), ("ca. 1500 Pixel breit", "de"), ("approx. 1500 px wide", "en")],
+)  # fmt: skip
+def test_a_rough_number_is_doubted(text, language):
+    (draft,) = read(text, language).drafts
+    assert dict(draft.fields) == of("width", exactly="1500") and draft.certainty == "doubtful"
+    assert {key for one in draft.readings for key in one} >= {"at_least", "at_most"}
+
+
+def test_either_of_two_sides_is_passed_by_neither():
+    text = "JPEGs of 1920 pixels on the horizontal or 1080 pixels on the vertical, whichever is reached first."
+    wide, high = [one for one in read(text).drafts if one.fields["measure"] != "format"]
+    assert dict(wide.fields) == of("width", at_most="1920")
+    assert dict(high.fields) == of("height", at_most="1080")
+    assert wide.certainty == high.certainty == "doubtful"

@@ -55,7 +55,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     for name, pattern in words.after.items():
         hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
         # Right before the next number it belongs to that one: “600 and at most 1200”.
-        if hit and not (q.more and not right[hit.end() :].strip()):
+        if hit and not (q.more and _of_next(right[hit.end() :], words)):
             return Bound(name, hit.end())
     if len(q.values) == 2:
         return Bound("between")
@@ -74,14 +74,43 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     ]  # “Bilder, die kleiner …”
     if (
         patterns.search(rf"\b(?:{words.rejects})", clause, _I)
-        or patterns.search(rf"\b(?:{words.negation})\b", left[:start][-24:], _I)
-        or patterns.search(rf"\b(?:{words.refusal})\b", sentence.said[-80:], _I)
+        or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)
+        or patterns.search(rf"\b(?:{words.refusal})\b", re.split(r"[,;]", said)[-1], _I)
+        or _refused(sentence.text[q.end : sentence.end], words)
     ):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
     told = _told_of_them(clause, right, words)
     if told == "free" and name == "above":
         return Bound(name, free=True)
     return Bound(DENIED[name], beyond=True) if told == "avoided" else Bound(name)
+
+
+def _of_next(behind: str, words: Lexicon) -> bool:
+    """Whether a bound between two numbers is the second one's: *1280 x 720 with a minimum width of 640*.
+
+    Args:
+        behind: what stands between it and that number.
+    """
+    topics = "|".join(words.topics.values())
+    named = rf"\s*(?:\w+\s+)?(?:{topics}|{words.sized})(?:\s+(?:of|is|von|beträgt))?\s*:?\s*"
+    return not behind.strip() or bool(patterns.fullmatch(named, behind, _I))
+
+
+_LINKS = r"will|would|may|might|can|could|are|is|be|get|gets|then|they|it|also|always|automatically|not|werden|wird|sind|ist|können|kann|dann|sie|auch|automatisch|nicht"
+
+
+def _refused(behind: str, words: Lexicon) -> bool:
+    """Whether it is said behind a number that what it tells of is refused. *Under 5 MB, late entries are rejected* says it
+    of something else: what stands behind a comma has a subject of its own.
+
+    Args:
+        behind: the rest of its sentence.
+    """
+    for hit in patterns.finditer(rf"\b(?:{words.refusal})\b", behind, _I):
+        _before_it, comma, own = behind[: hit.start()].rpartition(",")
+        if not comma or patterns.fullmatch(rf"\W*(?:(?:{_LINKS})\W+)*", own, _I):
+            return True
+    return False
 
 
 def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:

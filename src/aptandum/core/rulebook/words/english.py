@@ -13,7 +13,7 @@ ENGLISH = Lexicon(
         r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
         "below": r"(?:less|smaller|fewer|lower|narrower|shorter|lighter) than|under|below|<",
-        "above": r"(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",
+        "above": r"exceed(?:s|ing)?|(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",
         "exactly": r"exactly|precisely",
     },
     after={
@@ -29,21 +29,21 @@ ENGLISH = Lexicon(
         "head_height": r"head(?: height| size)?|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"headroom|below the (?:top |upper )?edge|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d)|eye level|eye height",
-        "both": r"width and (?:the )?height|height and (?:the )?width|(?:each|both|every|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
-        "width": r"wider?|widths?|across|breadth|horizontally|(?:on|along|in) the horizontal",
-        "height": r"high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically|(?:on|along|in) the vertical",
+        "both": r"width and (?:the )?height|height and (?:the )?width|(?:each|both|every|any|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
+        "width": r"wider?|widths?|across|breadth|horizontally|(?:on|along|in) the horizontal|horizontal (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
+        "height": r"high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically|(?:on|along|in) the vertical|vertical (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "name_length": r"characters|letters long",
         "subject_fill": r"(?:object|subject|product|item|garment|goods|figure) (?:(?:should|must|has to|needs to|may|shall|will) )?(?:fills?|takes? up|occup(?:y|ies)|covers?)",
         "turn": r"turned|yaw", "nod": r"pitch|nod(?:ded)?", "eye_distance": r"(?:distance|gap|space|pixels) between the (?:eyes|pupils|eye cent(?:re|er)s)|between the (?:eyes|pupils)|inter-?eye distance|eye[ -]to[ -]eye distance|from eye to eye",
         "tilt": r"tilt(?:ed)?|roll",
     },
     turns={
-        "landscape": r"landscape|(?<!on the )(?<!along the )(?<!in the )horizontal(?!ly)",
-        "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly)",
+        "landscape": r"landscape|(?<!on the )(?<!along the )(?<!in the )horizontal(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
+        "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
         "square": r"square",
     },
     should=r"prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|would like",
-    must=r"in no case|under no circumstances|must|required|has to|have to|needs? to|mandatory|will be rejected|only",
+    must=r"in no case|under no circumstances|must|shall|cannot|can't|may not|required|has to|have to|needs? to|mandatory|will be rejected|only",
     negation=r"neither|none|non|leave out|omit|strip|delete|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
     whole=(
         (r"(?:embed(?:ded)?\b[^.;]{0,30}\bprofile|profile\b[^.;]{0,20}\bembedded|with (?:its|the|a) profile)",
@@ -93,9 +93,9 @@ ENGLISH = Lexicon(
     asks=r"expression|(?:sun)?glasses|mouth|eyes open|background(?!\s*(?:image|picture|:\s*\d))|watermarks?|own work|smil|shadows?|hat\b|headgear"
     r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
     age=r"(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no (?:image|picture|photo|photograph|file|work|entry) (?:may|can|must|should) be (?:older|more) than ([\w]+) (days?|weeks?|months?|years?)(?: old)?|no(?:t)? more than ([\w]+)"
-    r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) the (?:last|past|previous) ([\w]+)"
+    r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) (?:the|your) (?:last|past|previous) ([\w]+)"
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
-    r"|(?:at most|max(?:imum)?\.?|up to) ([\w]+) (days?|weeks?|months?|years?) old|\bage[^.;:]{0,20}:\s*(?:no more than|at most|max\.?(?:imum)?|up to|under|less than)\s+(\w+) (days?|weeks?|months?|years?)",
+    r"|\b(?:taken|shot|made) (?:with)?in ([\w]+) (days?|weeks?|months?|years?)\b|(?:at most|max(?:imum)?\.?|up to) ([\w]+) (days?|weeks?|months?|years?) old|\bage[^.;:]{0,20}:\s*(?:no more than|at most|max\.?(?:imum)?|up to|under|less than)\s+(\w+) (days?|weeks?|months?|years?)",
     correction=r"correction|corrected|erratum|instead|from now on|supersedes?",
     no_rule=r"crowns\b|(?<=\d )crown\b|€|\$|£|telephone|call|phone|fee|price|opens?|closes?|closing|deadline|o'clock|per cent more"
     r"|more than the year",
@@ -107,13 +107,13 @@ ENGLISH = Lexicon(
     every=r"all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items)\b|everything\b|in all cases|both\b(?! (?:sides|edges|dimensions))",
     hands_in=r"(?:need|include|attach|want|hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|your|the|exactly|only|best))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
-    rejects=r"(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b|no (?:images?|pictures?|photos?|photographs?|files?|entry|entries|works?)\b(?! (?:is|are) required)",
+    rejects=r"(?:reject|refuse|exclude|discard|ignore|turn (?:away|down))s?\b|(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b|no (?:images?|pictures?|photos?|photographs?|files?|entry|entries|works?)\b(?! (?:is|are) required)",
     together=r"per e?-?mail|together|in total|altogether|total",
     kinds=r"progressive|baseline|animated|interlaced",
     unwanted=r"(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted)|rejected|refused|turned down|disqualified)"
     r"|(?:won't|cannot|can't|will not) be (?:accepted|used)|\b(?:is|are) not$",
     forbids=r"(?:please\s+)?(?:no|do not|don't|never)",
-    refusal=r"(?:is|are) not(?=\W*$)|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|not (?:accepted|taken|allowed)",
+    refusal=r"(?:is|are) not(?=\W*$)|excluded|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|not (?:accepted|taken|allowed)",
     packed=r"compress(?:ion|ed)? ratio",
     optional=r"(?<!not )(?<!only )allowed|welcome|is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
     as_format=r"as|for|in(?: the case of)?|if",
@@ -138,9 +138,10 @@ ENGLISH = Lexicon(
     by_whom=r"(?:per|for each|from each) (?:author|person|member|entrant|photographer|artist|participant|applicant|contestant|exhibitor|household)",
     wanted=r"with or without|either with or|if (?:you |it )?(?:need|want|have|is)|where (?:needed|wanted)",
     avoids=r"avoid(?:ing)?|steer clear of|advise against|recommend against|discourage|refrain from|stay away from",
-    becomes=r"will|may(?! (?:\w+ )?be )|might|could|would|are|is|gets?|becomes?|looks?|appears?|tends?|takes?|causes?|must|should|ha(?:ve|s) to|needs?|lose|show",
+    becomes=r"will|may(?! (?:\w+ )?be )|might|could|would|are|is|gets?|becomes?|looks?|appears?|tends?|takes?|causes?|must|should|ha(?:ve|s) to|needs?|lose|show|ha(?:ve|s)",
     any_of_them=r"anything|everything|those|ones",
     taken=r"accepted|taken|ok(?:ay)?|fine|permitted|supported|better|good|great|perfect|no problem|not a problem|enough|sufficient|\w*used",
+    sized=r"(?:file |image |picture )?sizes?|resolution|dimensions?|pixel count|weight",
     about=r"about|approximately|approx\.?|circa|ca\.?|c\.|roughly|around|some|in the region of|~|≈",
     numerals={"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
               "ten": 10, "twelve": 12},

@@ -62,6 +62,7 @@ class Lexicon:
         becomes: the verb that tells what becomes of pictures, or how they will be.
         any_of_them: words for pictures of any kind.
         taken: what says that pictures are taken, beside what says that something may be.
+        sized: names of what a number can be of, beside the topics.
         about: what makes a number a rough one.
         by_whom: whom a number of pictures is counted for.
         rejects: what says that the comparison behind it is of what is not taken.
@@ -125,6 +126,7 @@ class Lexicon:
     any_of_them: str = "anything"
     taken: str = "accepted"
     about: str = "about"
+    sized: str = "size"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False
 

@@ -15,7 +15,7 @@ _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
 _BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
 _LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
-_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixels?|Megapixel|°|deg(?:rees?)?\b|Grad\b"
+_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|°|deg(?:rees?)?\b|Grad\b"
 
 _BETWEEN = (
     r"≥|>=|≤|<=|of|von|at|is|must|be|should|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
@@ -102,6 +102,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
+        ("shared", rf"{number}(?=(?:\s*,\s*(?:{_NUMBER}))*\s*,?\s+(?:or|oder)\s+(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:(?:an?|eine[rn]?)\s+\w+\s+(?:of|von)\s+)?(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
 

@@ -22,6 +22,7 @@ _I = int(re.I)
 _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
+_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
@@ -177,13 +178,7 @@ class Sentence(Stated):
             rf"\b(?:{self.words.titled})\b", self.said, _I
         ):
             return not patterns.search(r"\b(?:file ?names?|Dateinamen?)\b", self.said, _I)
-        beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
-        if q.kind in ("px", "length") and (
-            patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I)
-            or patterns.search(rf"^\W{{0,3}}(?:{beside})\b", self.text[q.end : self.end], _I)
-        ):
-            return True
-        if "size" in q.kind and patterns.search(_SAFE, before, _I):
+        if self._beside(q, before):
             return True
         bounds = "|".join(
             (*self.words.before.values(), *self.words.after.values(), self.words.must)
@@ -204,6 +199,24 @@ class Sentence(Stated):
         return bool(
             patterns.search(rf"^[^.;]{{0,12}}\b(?:{self.words.refusal})\b", behind, _I)
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
+        )
+
+    def _beside(self, q: Quantity, before: str) -> bool:
+        """Whether a quantity is of what lies beside the picture or inside it: a bleed, a safe area, how far from an edge
+        something lies that is no head and no eye."""
+        behind = self.text[q.end : self.end]
+        if "size" in q.kind:
+            return bool(patterns.search(_SAFE, before, _I))
+        if q.kind not in ("px", "length"):
+            return False
+        beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
+        if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
+            rf"^\W{{0,3}}(?:{beside})\b", behind, _I
+        ):
+            return True
+        person = "|".join(self.words.topics[one] for one in ("head_height", "headroom", "eye_line"))
+        return bool(patterns.match(_FROM_WHERE, behind, _I)) and not patterns.search(
+            rf"\b(?:{person}|eyes?|Augen|chin|Kinn)\b", self.said, _I
         )
 
     def _told_of(self, before: str) -> bool:
@@ -257,30 +270,7 @@ class Sentence(Stated):
         bound, end = found.name, found.end
         if found.free:
             return None, q.end + end  # “images larger than 2000 px are fine”
-        if bound is None and self.last is not None and self.last[0].kind == q.kind:
-            # “At least 600 px wide and 800 px high”: the bound holds for both.
-            between = self.text[self.last[0].end : q.start]
-            wish = patterns.search(rf"\b(?:{self.words.should})\b", between, _I)
-            if not wish and patterns.fullmatch(
-                r"\s*(?:(?:in|on|along|for|an|auf)\s+(?:(?:the|its|der|den)\s+)?(?:\w+\s*){0,2}|\w+\s*)?(?:,|and|und|or|oder|,\s*and)\s*(?:\w+\s+){0,2}",
-                between,
-            ):
-                bound = self.last[1]
-        elif (
-            bound is None
-            and self.last is not None
-            and patterns.fullmatch(
-                r"\s*(?:and|und|or|oder)\s*", self.text[self.last[0].end : q.start], _I
-            )
-        ):
-            bound = self.last[1]  # “up to 10 frames and 1 MB”
-        elif bound in ("above", "below") and self.last is not None and self.last[0].kind == q.kind:
-            # “Not wider than 600 px or higher than 800”: what is denied of the first is of the second.
-            between = self.text[self.last[0].end : q.start]
-            if patterns.fullmatch(
-                r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:\w+\s+){1,3}(?:than|als)\s*", between, _I
-            ):
-                bound = DENIED[bound]
+        bound = self._with_last(bound, q)
         if q.kind == "ratio":
             bound = bounding.of_ratio(bound, left, right, self.words)
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
@@ -298,13 +288,7 @@ class Sentence(Stated):
             fields["applies"] = turn
         if found.beyond:
             fields["strength"] = "should"
-        readings: tuple[dict[str, Any], ...] = tuple({**fields, "measure": one} for one in doubt)
-        if found.beyond:  # whether it is wished for, is a rule, or only told of, a person says
-            readings = ({k: v for k, v in fields.items() if k != "strength"}, *readings)
-        elif found.about and measure != "file_bytes":
-            value = fields["exactly"]
-            either = {k: v for k, v in fields.items() if k != "exactly"}
-            readings = ({**either, "at_least": value}, {**either, "at_most": value}, *readings)
+        readings = _read_as(fields, found, doubt)
         if measure in ("file_bytes", "set_bytes") and bound is None:
             value = fields.pop("exactly")
             readings = ({**fields, "at_least": value},) if measure == "file_bytes" else ()
@@ -316,6 +300,30 @@ class Sentence(Stated):
             readings=readings,
         )
         return made, q.end + end
+
+    def _with_last(self, bound: str | None, q: Quantity) -> str | None:
+        """The bound of a quantity, where it has that of the one before it."""
+        if self.last is None:
+            return bound
+        between = self.text[self.last[0].end : q.start]
+        alike = self.last[0].kind == q.kind
+        if bound is None and alike:
+            # “At least 600 px wide and 800 px high”: the bound holds for both.
+            wish = patterns.search(rf"\b(?:{self.words.should})\b", between, _I)
+            if not wish and patterns.fullmatch(
+                r"\s*(?:(?:in|on|along|for|an|auf)\s+(?:(?:the|its|der|den)\s+)?(?:\w+\s*){0,2}|\w+\s*)?(?:,|and|und|or|oder|,\s*and)\s*(?:\w+\s+){0,2}",
+                between,
+            ):
+                return self.last[1]
+        elif bound is None and patterns.fullmatch(r"\s*(?:and|und|or|oder)\s*", between, _I):
+            return self.last[1]  # “up to 10 frames and 1 MB”
+        elif bound in DENIED and alike:
+            # “Not wider than 600 px or higher than 800”: what is denied of the first is of the second.
+            if patterns.fullmatch(
+                r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:\w+\s+){1,3}(?:than|als)\s*", between, _I
+            ):
+                return DENIED[bound or ""]
+        return bound
 
     def _bid(self, before: str) -> bool:
         """Whether a size is to be made, and not told of: “resize to 1600 px”, where “we resize to 1600 px” tells."""
@@ -353,7 +361,9 @@ class Sentence(Stated):
             return self._length(topic)
         line = rf"\b(?:{self.words.line})\b"
         if patterns.search(rf"{line}(?:\s+\w+){{0,2}}\s*$", left, _I) or patterns.match(
-            rf"\W*(?:wide |breite[rn]? )?(?:\w+ )?{line}", right, _I
+            rf"[^\w,;.]*(?:px |pixels? )?(?:wide |breite[rn]? )?(?!(?:no|without|and|or|keine?|ohne|und|oder)\b)(?:\w+ ){{0,2}}{line}",
+            right,
+            _I,
         ):
             return "keyline_width", ()
         for side, way in (("width", "horizontal"), ("height", "vertical")):
@@ -460,3 +470,17 @@ class Sentence(Stated):
         return None
 
     # -- rules in words alone -------------------------------------------------------------------
+
+
+def _read_as(
+    fields: dict[str, Any], found: bounding.Bound, measures: tuple[str, ...]
+) -> tuple[dict[str, Any], ...]:
+    """What a quantity may be as well: of another measure, or in another way."""
+    readings = tuple({**fields, "measure": one} for one in measures)
+    if found.beyond:  # whether it is wished for, is a rule, or only told of, a person says
+        return ({k: v for k, v in fields.items() if k != "strength"}, *readings)
+    if found.about and "exactly" in fields:
+        either = {k: v for k, v in fields.items() if k != "exactly"}
+        value = fields["exactly"]
+        return ({**either, "at_least": value}, {**either, "at_most": value}, *readings)
+    return readings

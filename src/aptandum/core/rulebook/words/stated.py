@@ -106,7 +106,7 @@ class Stated:
                 rest = said[begin - self.start + hit.end() : stop - self.start]
                 if mine and not patterns.search(r"\w", rest) and hit.start():
                     continue  # “TIFF preferred, …” wishes for what stands before it
-                own = r"(?:ideal|optimal|preferred|recommended|suggested)\s+\w+(?:\s+(?:of|is))?:?\s*\d"
+                own = r"(?:(?:ideal|optimal|preferred|recommended|suggested)\s+\w+(?:\s+(?:of|is))?|ideally|preferably|optimally|idealerweise|vorzugsweise|am besten):?\s*\d"
                 if mine and patterns.match(own, self.text[begin + hit.start() : stop], _I):
                     continue  # “ideal ratio 8:5, at most 50 MB”
                 if not patterns.search(r"\d", self.text[begin : begin + hit.start()]):
@@ -234,7 +234,13 @@ class Stated:
         colour, grey = r"\b(?:colou?r|farb|rgb)\w*", r"\b(?:gr[ea]y|grau|black|schwarz)\w*"
         near = r"\W+(?:\w+\W+){0,3}?(?:or|oder)\W+(?:\w+\W+){0,3}?"
         either = rf"{colour}{near}{grey}|{grey}{near}{colour}"
-        return bool(patterns.search(either, self.said, _I))
+        if patterns.search(either, self.said, _I):
+            return True
+        joined_ = rf"{colour}\W+(?:and|und)\W+(?:in\W+)?{grey}|{grey}\W+(?:and|und)\W+(?:white\W+and\W+|in\W+)?{colour}"
+        taken = rf"\b(?:both|either|beides?|{self.words.optional}|{self.words.taken})\b"
+        return bool(
+            patterns.search(joined_, self.said, _I) and patterns.search(taken, self.said, _I)
+        )
 
     def unbound(self) -> str:
         """The sentence with the words of bounds blank, and every place where it was."""
@@ -332,10 +338,25 @@ def joined(one: Draft, other: Draft) -> Draft | None:
     """Two values of one list as a clause that takes either; ``None`` where they are bounds of their own."""
     a, b = dict(one.fields), other.fields
     deep = {"bits", "bits_per_pixel"}
-    if a.get("measure") != b.get("measure") and {a.get("measure"), b.get("measure")} == deep:
-        a["measure"] = "bits_per_pixel"
+    if a.get("measure") != b.get("measure"):
+        if {a.get("measure"), b.get("measure")} == deep:
+            a["measure"] = "bits_per_pixel"
+        elif one.certainty == other.certainty:
+            return None  # “long side 3000 px, 5 px black border”
+        elif one.certainty == "doubtful":
+            a["measure"] = b["measure"]
+    if "sure" in (one.certainty, other.certainty):
+        one = replace(one, certainty="sure", readings=())  # “800, 1200 or 1600 px wide”
     values = [*a.pop("one_of", ()), *([a.pop("exactly")] if "exactly" in a else [])]
     values += [b["exactly"]] if "exactly" in b else []
     if len(values) < 2:
         return None
-    return replace(one, fields={**a, "one_of": values}, numbers=(*one.numbers, *other.numbers))
+    readings = tuple({**read, "one_of": values} for read in map(dict, one.readings))
+    for read in readings:
+        read.pop("exactly", None)
+    return replace(
+        one,
+        fields={**a, "one_of": values},
+        numbers=(*one.numbers, *other.numbers),
+        readings=readings,
+    )
