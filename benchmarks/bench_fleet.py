@@ -19,6 +19,10 @@ from dataclasses import replace
 from pathlib import Path
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+# As docs/fleet.md starts a cluster: nothing looks at the workers' stacks a hundred times a second.
+os.environ["DASK_DISTRIBUTED__WORKER__PROFILE__ENABLED"] = "False"
+os.environ["DASK_DISTRIBUTED__ADMIN__SYSTEM_MONITOR__INTERVAL"] = "5s"
+os.environ["DASK_DISTRIBUTED__ADMIN__TICK__INTERVAL"] = "500ms"
 
 from distributed import Client, LocalCluster
 
