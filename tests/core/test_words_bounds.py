@@ -172,6 +172,8 @@ def test_a_bound_in_brackets_behind_a_number_is_doubted():
     [
         ("Anything over 4 MB will be compressed by us.", "en", of("file_bytes", at_most="4 MB")),
         ("Pictures under 600 px wide will look blurred.", "en", of("width", at_least="600")),
+        ("Submissions over 4 MB will be compressed.", "en", of("file_bytes", at_most="4 MB")),
+        ("Einsendungen über 4 MB werden komprimiert.", "de", of("file_bytes", at_most="4 MB")),
         ("Images that are smaller than 1000 pixels on the long edge will look soft.", "en", of("longest_side", at_least="1000")),
         ("Image files smaller than 500 KB may not print well.", "en", of("file_bytes", at_least="500 KB")),
         ("Images with a resolution below 300 ppi will print poorly.", "en", of("ppi", at_least="300")),
