@@ -2,8 +2,9 @@
 
     python tools/simulate_fleet.py [--draw docs/pictures/fleet.svg]
 
-Every task goes through the scheduler (one at a time), has its photo read from storage (which has so much to give in all),
-is worked on by a core, and has its file written. Events are played one after the other; what is drawn are files a second in
+Every task goes through the scheduler (one at a time), has its photos read from storage (which has so much to give in all),
+is worked on by a core, and has its files written. Short jobs go several in a task (``aptandum.cli.bundles``); photos that
+are sent along go one by one. Events are played one after the other; what is drawn are files a second in
 the steady middle of a run. The times are those that ``benchmarks/bench_fleet.py`` prints; the machine they were taken on is
 one with two cores, so that they are an example: take your own.
 """
@@ -15,12 +16,14 @@ import heapq
 from dataclasses import dataclass
 from pathlib import Path
 
-CORE, TASK = 0.165, 0.0038
-"""Seconds of a core for one file; seconds of the scheduler for one task (2026-11-29, two cores, demo photos)."""
+CORE, TASK = 0.212, 0.0062
+"""Seconds of a core for one file; seconds of the scheduler for one task (2026-11-30, two cores, demo photos)."""
 READ, WRITTEN = 0.89e6, 1.10e6
 """Bytes read and written for one file."""
 AHEAD = 2
 """Tasks that are out for each worker."""
+TOGETHER, MOST = 0.5, 64
+"""Seconds of work that are put into one task, and at most so many files."""
 WORKERS = (1, 2, 4, 8, 16, 32, 64, 125, 250, 500, 1000)
 
 
@@ -48,29 +51,30 @@ PLACES = (
 
 def rate(workers: int, place: Place, core: float = CORE, task: float = TASK) -> float:
     """Files a second in the steady middle of a run of ``workers`` workers."""
-    files = 40 * workers + 200
+    tasks = 40 * workers + 200
+    many = 1 if place.line else max(1, min(MOST, round(TOGETHER / core)))
     free_scheduler = free_storage = free_line = 0.0
     idle = [0.0] * workers  # when each has nothing to do
     heapq.heapify(idle)
     out: list[float] = []  # when those that are out come back
     ends = []
-    for _ in range(files):
+    for _ in range(tasks):
         ready = heapq.heappop(out) if len(out) >= AHEAD * workers else 0.0
         begun = max(ready, free_scheduler)
         free_scheduler = begun + task
         at = free_scheduler
         if place.line:
-            at = free_line = max(at, free_line) + (READ + WRITTEN) / place.line
-        at = free_storage = max(at, free_storage) + READ / place.storage
+            at = free_line = max(at, free_line) + many * (READ + WRITTEN) / place.line
+        at = free_storage = max(at, free_storage) + many * READ / place.storage
         start = max(at, heapq.heappop(idle))
-        done = start + core
+        done = start + many * core
         heapq.heappush(idle, done)
-        free_storage += WRITTEN / place.storage
+        free_storage += many * WRITTEN / place.storage
         heapq.heappush(out, done)
         ends.append(done)
     ends.sort()
-    low, high = files // 4, 3 * files // 4
-    return (high - low) / (ends[high] - ends[low])
+    low, high = tasks // 4, 3 * tasks // 4
+    return many * (high - low) / (ends[high] - ends[low])
 
 
 def table() -> list[tuple[int, list[float]]]:
@@ -137,7 +141,7 @@ def main() -> None:
     parser.add_argument("--draw", type=Path)
     draw = parser.parse_args().draw
     rows = table()
-    print(f"files a second; {CORE} s of a core and {1000 * TASK:.1f} ms of the scheduler for each, "
+    print(f"files a second; {CORE} s of a core and {1000 * TASK:.1f} ms of the scheduler for a task, "
           f"{READ / 1e6:.2f} MB read and {WRITTEN / 1e6:.2f} MB written")  # fmt: skip
     print("workers  " + "  ".join(f"{place.name:>24}" for place in PLACES))
     for n, values in rows:

@@ -178,6 +178,116 @@ def test_a_worker_that_is_killed_on_the_way_costs_no_file(cluster, places, tmp_p
     assert not list((tmp_path / "out").glob(".aptandum-*.part"))
 
 
+def begun(words: list[object], out: Path, **more) -> subprocess.Popen[str]:
+    """A call that has made some files of many."""
+    run = subprocess.Popen([sys.executable, "-m", "aptandum", *map(str, words)],
+                           stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, **more)  # fmt: skip
+    end = time.monotonic() + 300
+    while len(list(out.glob("*.jpg"))) < 3:
+        assert run.poll() is None and time.monotonic() < end
+        time.sleep(0.02)
+    return run
+
+
+def many(photos: Path) -> None:
+    """So many photos that a run takes a while."""
+    photos.joinpath("bad.jpg").unlink()
+    for n in range(80):
+        (photos / f"q{n:02d}.jpg").write_bytes(jpeg(scene(900, 700, n % 6, 4.0)))
+
+
+@pytest.mark.long
+def test_ctrl_c_ends_a_run_after_what_is_under_way(cluster, places, tmp_path):
+    photos, rules = places
+    many(photos)
+    out = tmp_path / "out"
+    words = [
+        "conform",
+        photos,
+        *BRIEF,
+        *rules,
+        "--out",
+        out,
+        "--cluster",
+        cluster.scheduler_address,
+    ]
+    run = begun(words, out)
+    run.send_signal(signal.SIGINT)
+    _said, wrong = run.communicate(timeout=300)
+    made = len(list(out.glob("*.jpg")))
+    assert run.returncode == 2 and made < 93
+    assert wrong.splitlines()[-1] == f"Stopped: {made} of 93 were made; --resume goes on with the rest."  # fmt: skip
+    assert not [one for one in out.iterdir() if one.name.startswith(".")]
+
+
+@pytest.mark.long
+def test_a_scheduler_that_goes_away_is_told_once_and_the_rest_can_be_gone_on_with(places, tmp_path):
+    photos, rules = places
+    many(photos)
+    out = tmp_path / "out"
+    tools = Path(sys.executable).parent
+    with open(tmp_path / "log", "wb") as log:
+        there = {"stdout": log, "stderr": log, "cwd": tmp_path}
+        scheduler = subprocess.Popen([tools / "dask", "scheduler", "--host", "127.0.0.1", "--port", "0", "--no-dashboard",
+                                      "--scheduler-file", tmp_path / "where.json"], **there)  # fmt: skip
+        workers = subprocess.Popen([tools / "dask", "worker", "--scheduler-file", tmp_path / "where.json", "--no-dashboard",
+                                    "--nthreads", "1", "--no-nanny"], **there)  # fmt: skip
+    try:
+        end = time.monotonic() + 300
+        address = ""
+        while not address:
+            assert time.monotonic() < end
+            try:
+                found = json.loads((tmp_path / "where.json").read_text())["address"]
+                with Client(found, set_as_default=False) as client:
+                    client.wait_for_workers(1, 300)
+                address = found
+            except (OSError, ValueError):
+                time.sleep(0.1)
+        run = begun(["conform", photos, *BRIEF, *rules, "--out", out, "--cluster", address], out)
+        scheduler.kill()
+        said, wrong = run.communicate(timeout=300)
+    finally:
+        scheduler.kill()
+        workers.kill()
+    lines = wrong.splitlines()
+    assert run.returncode == 2 and len(lines) == 2, wrong
+    assert lines[0] == f"The scheduler at {address} went away, and with it what it had not given back."  # fmt: skip
+    assert lines[1].startswith("Stopped: ") and lines[1].endswith(" of 93 were made; --resume goes on with the rest.")  # fmt: skip
+    assert "Traceback" not in said
+    again = call("conform", photos, *BRIEF, *rules, "--out", out, "--resume", "--workers", 2)
+    assert again.returncode == 0, again.stderr
+    alone = call("conform", photos, *BRIEF, *rules, "--out", tmp_path / "one", "--workers", 2)
+    assert alone.returncode == 0 and content(tmp_path / "one") == content(out)
+
+
+@pytest.mark.long
+def test_a_cluster_without_workers_is_told_and_can_be_left(places, tmp_path):
+    photos, rules = places
+    many(photos)
+    out = tmp_path / "out"
+    with LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None) as local:
+        script = "import aptandum.cli.fleet as f, aptandum.cli.interrupts as i; f._LOOK, i._ONE = 0.1, 0.0; from aptandum.__main__ import main; main()"
+        words = ["conform", photos, *BRIEF, *rules, "--out", out, "--cluster", local.scheduler_address]  # fmt: skip
+        run = subprocess.Popen([sys.executable, "-c", script, *map(str, words)],
+                               stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)  # fmt: skip
+        while len(list(out.glob("*.jpg"))) < 3:
+            assert run.poll() is None
+            time.sleep(0.02)
+        local.scale(0)
+        left, back = "has no workers left; what is not done waits for one.", "has workers again."
+        assert left in run.stderr.readline()
+        local.scale(1)
+        assert back in run.stderr.readline()
+        local.scale(0)
+        assert left in run.stderr.readline()
+        run.send_signal(signal.SIGINT)
+        assert "Ctrl-C again stops at once." in run.stderr.readline()
+        run.send_signal(signal.SIGINT)
+        rest = run.stderr.read()
+        assert run.wait(300) == 2 and "--resume goes on with the rest." in rest
+
+
 OLDER = (
     "import aptandum; aptandum.__version__ = '0.0.9'; from aptandum.__main__ import main; main()"
 )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import signal
 import sqlite3
 import time
 from collections.abc import Callable
@@ -14,6 +13,7 @@ from typing import Annotated, Any
 
 import typer
 
+from aptandum.cli import interrupts
 from aptandum.cli.console import (
     MEETS,
     MISSES,
@@ -24,14 +24,13 @@ from aptandum.cli.console import (
     found_of,
     give,
     json_line,
-    main_thread,
     name_of,
     out_line,
     progress,
     speak_beside,
 )
 from aptandum.cli.crew import Crew, crew_of
-from aptandum.cli.fleet import Carried, Cluster, Send
+from aptandum.cli.fleet import Away, Carried, Cluster, Send
 from aptandum.cli.naming import by_patterns
 from aptandum.cli.options import Books, Json, Workers
 from aptandum.core.brief.model import Brief, Rulebook
@@ -273,32 +272,30 @@ def _look(
     """Look at the pictures of the wanted items, tell what is found of each, and keep it; whether Ctrl-C ended it before
     all were looked at."""
     looks = audit_run.planned(asked.looked, wanted, brief, asked.quick)
-    total, stopped = asked.looked.count_pictures(wanted), False
+    total = asked.looked.count_pictures(wanted)
     unkept: list[audit.Checked] = []
-
-    def ask_to_stop(*_: Any) -> None:
-        nonlocal stopped
-        stopped = True
-
-    before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
     start = time.monotonic()
-    try:
-        with asked.crew.at_work(total // 8) as (pool, many):  # looking takes less than making
-            came = asked.crew.run(
-                looks, pool, many, lambda: stopped, audit_run.look, audit_run.lost, CARRIED
-            )
-            for n, (places, one) in enumerate(came, start=1):
-                tell(places, one)
-                unkept.append(one)
-                if len(unkept) == _AT_ONCE:
-                    keep(unkept)
-                    unkept = []
-                progress(n, total, start)
-    finally:
-        keep(unkept)
-        if before is not None:
-            signal.signal(signal.SIGINT, before)
-    return stopped
+    with interrupts.asked_to_stop(bool(asked.crew.cluster)) as stopped:
+        try:
+            with asked.crew.at_work(total // 8) as (pool, many):  # looking takes less than making
+                came = asked.crew.run(
+                    looks, pool, many, stopped, audit_run.look, audit_run.lost, CARRIED
+                )
+                for n, (places, one) in enumerate(came, start=1):
+                    tell(places, one)
+                    unkept.append(one)
+                    if len(unkept) == _AT_ONCE:
+                        keep(unkept)
+                        unkept = []
+                    progress(n, total, start)
+        except Away as away:
+            err_line(str(away))
+            return True
+        except KeyboardInterrupt:  # the second
+            return True
+        finally:
+            keep(unkept)
+        return stopped()
 
 
 def _written(shown: Rows, out: str, brief: str, page: audit_lists.Page) -> None:

@@ -29,7 +29,7 @@ from aptandum.cli.console import (
 )
 from aptandum.cli.crew import crew_of
 from aptandum.cli.facts import tell_facts
-from aptandum.cli.fleet import Carried, Cluster, Send
+from aptandum.cli.fleet import Away, Carried, Cluster, Send
 from aptandum.cli.naming import named_files
 from aptandum.cli.options import Books, BriefName, Files, Json, Limits
 from aptandum.cli.showing import IN_FULL, report_to, show_findings
@@ -125,7 +125,7 @@ def check(
     """Findings of files as they are, against a brief; nothing is changed or written."""
     crew = crew_of(1 if not cluster else 0, cluster, send)
     wanted = brief_of(brief, rulebook)
-    status = MEETS
+    status, told = MEETS, 0
     every = named_files(files)
     if cluster:
         tasks = [CheckTask(file, wanted, quick, mends=mends) for file in every]
@@ -135,10 +135,16 @@ def check(
     pool: tuple[Executor, int] = Here(), 1
     with crew.at_work(len(tasks)) if cluster else nullcontext(pool) as (workers, many):
         came = crew.run(tasks, workers, many, lambda: False, check_one, check_lost, CARRIED)
-        for done in came:
-            interrupts.look()
-            doing(f"{name_of(done.file)}: every pixel read, judging by {brief}")
-            status = max(status, _told(done, brief, len(every) <= IN_FULL, as_json))
+        try:
+            for done in came:
+                interrupts.look()
+                doing(f"{name_of(done.file)}: every pixel read, judging by {brief}")
+                status = max(status, _told(done, brief, len(every) <= IN_FULL, as_json))
+                told += 1
+        except Away as away:
+            err_line(str(away))
+            err_line(say("{n} of {all} were checked.", n=told, all=len(every)))
+            status = UNREADABLE
     raise Stop(status)
 
 

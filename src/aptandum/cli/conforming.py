@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-import signal
 import tempfile
 import time
+from contextlib import nullcontext
 from dataclasses import replace as changed
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
+from aptandum.cli import interrupts
 from aptandum.cli.console import (
     MEETS,
     MISSES,
@@ -22,7 +23,6 @@ from aptandum.cli.console import (
     failed_line,
     give,
     json_line,
-    main_thread,
     name_of,
     out_line,
     progress,
@@ -30,7 +30,7 @@ from aptandum.cli.console import (
     wanted_of,
 )
 from aptandum.cli.crew import Crew, crew_of
-from aptandum.cli.fleet import Cluster, Send
+from aptandum.cli.fleet import Away, Cluster, Send
 from aptandum.cli.many import (
     CARRIED,
     Done,
@@ -354,32 +354,26 @@ def _conform_all(
     tasks = _tasks(files, asked, ledgers, claimed.name if claimed else "", tally, as_json)
     by_name = {name: ledger for (name, _b, _r), ledger in zip(asked.wanted, ledgers, strict=True)}
     entries: list[Entry] = []
-    stopped = False
-    start, made = time.monotonic(), 0
-
-    def ask_to_stop(*_: Any) -> None:
-        nonlocal stopped
-        stopped = True
-
-    before = signal.signal(signal.SIGINT, ask_to_stop) if main_thread() else None
-    try:
-        with crew.at_work(len(tasks)) as (pool, many):
-            for done in crew.run(
-                tasks, pool, many, lambda: stopped, conform_one, done_lost, CARRIED
-            ):
-                made += 1
-                doing(f"{done.task.file}: {done.task.name}: {done.summary or done.record['error']}")
-                by_name[done.task.name].add(done)
-                tally.add(done.record)
-                if done.entry is not None:
-                    entries.append(done.entry)
-                _show_done(done, as_json, len(tasks) <= IN_FULL, len(asked.wanted) > 1)
-                progress(made, len(tasks), start)
-    finally:
-        if before is not None:
-            signal.signal(signal.SIGINT, before)
-        if claimed is not None:
-            claimed.cleanup()
+    start, made, away = time.monotonic(), 0, False
+    with claimed or nullcontext(), interrupts.asked_to_stop(bool(crew.cluster)) as asked_to_stop:
+        try:
+            with crew.at_work(len(tasks)) as (pool, many):
+                came = crew.run(tasks, pool, many, asked_to_stop, conform_one, done_lost, CARRIED)
+                for done in came:
+                    made += 1
+                    doing(f"{done.task.file}: {done.task.name}: {done.summary or done.record['error']}")  # fmt: skip
+                    by_name[done.task.name].add(done)
+                    tally.add(done.record)
+                    if done.entry is not None:
+                        entries.append(done.entry)
+                    _show_done(done, as_json, len(tasks) <= IN_FULL, len(asked.wanted) > 1)
+                    progress(made, len(tasks), start)
+        except Away as error:
+            err_line(str(error))
+            away = True
+        except KeyboardInterrupt:  # the second
+            away = True
+        stopped = (away or asked_to_stop()) and made < len(tasks)
     if stopped:
         rest = say("Stopped: {n} of {all} were made; --resume goes on with the rest.",
                    n=made, all=len(tasks))  # fmt: skip

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import Executor
+from concurrent.futures import CancelledError, Executor
 from contextlib import contextmanager
 from typing import TypeVar
 
-from aptandum.cli import fleet
+from aptandum.cli import bundles, fleet
 from aptandum.cli.console import UNREADABLE, Stop, err_line
-from aptandum.cli.fleet import Carried
+from aptandum.cli.fleet import Away, Carried
 from aptandum.cli.many import executor_of, workers_for
 from aptandum.core.docket import batch
 from aptandum.core.frozen import frozen
@@ -54,12 +54,23 @@ class Crew:
         lost: Callable[[J, BaseException], R],
         carried: Carried,
     ) -> Iterator[R]:
-        """What comes of each job, as it comes (:func:`aptandum.core.docket.batch.run`)."""
+        """What comes of each job, as it comes (:func:`aptandum.core.docket.batch.run`).
+
+        Raises:
+            Away: a cluster's scheduler is there no longer.
+        """
         if self.cluster and self.send:
             pool = fleet.Sending(pool, carried)
         elif self.cluster:
             jobs = map(carried.shared, jobs)
-        yield from batch.run(jobs, pool, many, stopped, make, lost)
+            pool, many = bundles.Bundles(pool, many), bundles.AHEAD * many
+
+        def given_up(job: J, error: BaseException) -> R:
+            if self.cluster and isinstance(error, CancelledError):
+                raise Away(self.cluster)
+            return lost(job, error)
+
+        yield from batch.run(jobs, pool, many, stopped, make, given_up)
 
 
 def crew_of(workers: int, cluster: str, send: bool) -> Crew:

@@ -6,13 +6,15 @@ are sent along and results come back. A worker that is lost on the way has its f
 
 from __future__ import annotations
 
+import asyncio
 import importlib
 import logging
 import os
 import re
 import tempfile
+import threading
 from collections.abc import Callable, Iterator
-from concurrent.futures import Executor, Future
+from concurrent.futures import CancelledError, Executor, Future
 from contextlib import contextmanager
 from importlib import metadata
 from pathlib import Path
@@ -48,8 +50,8 @@ _SAME = ("aptandum", "numpy", "pyvips", "pyvips-binary", "Pillow", "opencv-pytho
 _ADDRESS = re.compile(r"((tcp|tls)://)?[^/\s:]+:\d{1,5}|((tcp|tls)://)\[[0-9a-fA-F:]+\]:\d{1,5}")
 _PATIENCE = 10
 """Seconds in which a scheduler answers, or is not there."""
-_LOSSES = 3
-"""Workers that one file may cost before it is given up."""
+_LOOK = 5.0
+"""Seconds between two looks at whether there are workers."""
 
 
 def versions() -> dict[str, str]:
@@ -92,9 +94,81 @@ def cluster(address: str) -> Iterator[tuple[Executor, int]]:
         why = str(error).split("\n")[0] or type(error).__name__
         _fail(say("There is no scheduler at {address}: {why}", address=address, why=why))
     try:
-        yield client.get_executor(pure=False, retries=0), _workers_of(client, address)
+        many = _workers_of(client, address)
+        with _watched(client, address):
+            yield Tasks(client), many
     finally:
         client.close()
+
+
+class Tasks(Executor):
+    """Has each job done as a task of a Dask client.
+
+    Dask has an executor too, but it takes a result for an error where the worker that has it goes while it is fetched.
+    """
+
+    def __init__(self, client: Any) -> None:
+        self._client = client
+
+    def submit(self, fn: Callable[..., Any], /, *args: Any, **more: Any) -> Future[Any]:
+        """Hand it out; a worker that is lost has it done again by another."""
+        made: Future[Any] = Future()
+        made.set_running_or_notify_cancel()
+        task = self._client.submit(fn, *args, **more, pure=False, retries=0)
+
+        async def come() -> None:
+            try:
+                made.set_result(await task.result())  # in its own loop it is awaited
+            except asyncio.CancelledError as error:
+                made.set_exception(CancelledError(str(error)))
+            except Exception as error:
+                # What was not raised by the job itself: it could not be fetched, for the scheduler went away.
+                theirs = task.status == "error"
+                made.set_exception(error if theirs else CancelledError(str(error)))
+
+        self._client.loop.add_callback(come)
+        return made
+
+
+class Away(Exception):
+    """The scheduler went away with what it had not given back; the words say so."""
+
+    def __init__(self, address: str) -> None:
+        super().__init__(
+            say(
+                "The scheduler at {address} went away, and with it what it had not given back.",
+                address=address,
+            )
+        )
+
+
+@contextmanager
+def _watched(client: Any, address: str) -> Iterator[None]:
+    """Say it when no worker is left, for the work then waits until one comes, and when there is one again."""
+    ended = threading.Event()
+
+    def look() -> None:
+        none = False
+        while not ended.wait(_LOOK):
+            try:
+                left = sum(client.nthreads().values())
+            except Exception:  # the scheduler is gone, which those tell that wait for it
+                return
+            if none != (left == 0):
+                none = left == 0
+                err_line(
+                    say("The scheduler at {address} has no workers left; what is not done waits for one.", address=address)
+                    if none
+                    else say("The scheduler at {address} has workers again.", address=address)
+                )  # fmt: skip
+
+    looker = threading.Thread(target=look, name="workers of the cluster", daemon=True)
+    looker.start()
+    try:
+        yield
+    finally:
+        ended.set()
+        looker.join()
 
 
 def _workers_of(client: Any, address: str) -> int:
@@ -202,6 +276,7 @@ class Sending(Executor):
         """Read a job's photo now, and hand both out; one that cannot be read is told by doing the job here."""
         job, carried = args[0], self._carried
         made: Future[Any] = Future()
+        made.set_running_or_notify_cancel()  # its photo is under way at once
         try:
             data = Path(carried.photo(job)).read_bytes()
         except (OSError, ValueError):
@@ -213,7 +288,7 @@ class Sending(Executor):
             try:
                 back = given.result()
                 made.set_result(carried.home(job, back.result, back.file))
-            except BaseException as error:
+            except Exception as error:
                 made.set_exception(error)
 
         sent = Sent(fn, carried.moved, job, name, data)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
+from concurrent.futures import Executor, Future
 from dataclasses import field, replace
 from pathlib import Path
+from queue import SimpleQueue
 from typing import Any, TypeVar
 
 from aptandum.core import mistakes
@@ -228,29 +229,37 @@ def run(
     Args:
         executor: any of ``concurrent.futures``; its workers call ``make``, which must be a
             function of a module where they are processes.
-        cancelled: asked between two outcomes; once it says so no more jobs are handed out, and
-            those that are out are waited for, so that no file is left half made.
+        cancelled: asked between two outcomes; once it says so no more jobs are handed out, those that nobody has begun
+            are taken back, and the others are waited for, so that no file is left half made.
         lost: what stands for a job that raised, or whose worker died; left out: it is raised.
     """
     waiting = iter(jobs)
     out: dict[Future[R], tuple[int, J]] = {}
-    given, more = 0, True
+    back: SimpleQueue[Future[R]] = SimpleQueue()  # those that are done, as they come
+    given, more, stopped = 0, True, False
     while True:
+        if not stopped and cancelled is not None and cancelled():
+            stopped, more = True, False
+            for one in [one for one in out if one.cancel()]:
+                del out[one]
         while more and len(out) < _AHEAD * workers:
             if cancelled is not None and cancelled():
-                more = False
                 break
             job = next(waiting, None)
             if job is None:
                 more = False
                 break
-            out[executor.submit(make, job)] = given, job
+            future = executor.submit(make, job)
+            out[future] = given, job
+            future.add_done_callback(back.put)
             given += 1
         if not out:
             return
-        done, _ = wait(out, return_when=FIRST_COMPLETED)
+        done = {back.get()}
+        while not back.empty():
+            done.add(back.get())
         # Those that are done together come in the order in which they were handed out.
-        for one in sorted(done, key=lambda future: out[future][0]):
+        for one in sorted(done & out.keys(), key=lambda future: out[future][0]):
             _number, job = out.pop(one)
             error = one.exception()
             if error is None:
