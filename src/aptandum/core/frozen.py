@@ -26,10 +26,12 @@ def _values(cls: Any, name: str) -> Callable[[Any], Any]:
 
 
 def _eq(self: Any, other: object) -> Any:
+    if self is other:
+        return True
     if other.__class__ is not self.__class__:
         return NotImplemented
     values = _values(self.__class__, "_compared_by")
-    return self is other or values(self) == values(other)
+    return values(self) == values(other)
 
 
 def _hash(self: Any) -> int:

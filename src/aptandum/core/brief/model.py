@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import field, replace
 from fractions import Fraction
 from functools import cached_property
+from operator import itemgetter
 from typing import Any, Literal
 
 from aptandum.core.brief.binding import Bind
@@ -211,7 +212,7 @@ class Brief:
 
     def __getstate__(self) -> dict[str, Any]:
         # Another process hashes words differently, and may know other measures.
-        apart = ("_hashed", "_binding")
+        apart = ("_hashed", "_binding", "_bounds")
         return {name: value for name, value in self.__dict__.items() if name not in apart}
 
     @cached_property
@@ -235,14 +236,19 @@ class Brief:
 
     def bounding(self, *binds: Bind) -> Iterator[tuple[Clause, Limit]]:
         """The clauses whose limits bind one of these, each with its limit."""
-        for bind, clause, limit in self._binding:
-            if bind in binds:
-                yield clause, limit
+        found = [one for bind in dict.fromkeys(binds) for one in self._binding.get(bind, ())]
+        for _place, clause, limit in sorted(found, key=itemgetter(0)):
+            yield clause, limit
 
     @cached_property
-    def _binding(self) -> tuple[tuple[Bind, Clause, Limit], ...]:
-        every = ((binds_of(clause.measure), clause, limit) for clause, limit in self.limits())
-        return tuple((bind, clause, limit) for bind, clause, limit in every if bind is not None)
+    def _binding(self) -> dict[Bind, list[tuple[int, Clause, Limit]]]:
+        """By what they bind, the clauses with their places among the others."""
+        made: dict[Bind, list[tuple[int, Clause, Limit]]] = {}
+        for place, (clause, limit) in enumerate(self.limits()):
+            bind = binds_of(clause.measure)
+            if bind is not None:
+                made.setdefault(bind, []).append((place, clause, limit))
+        return made
 
     def beside(self, name: str | None) -> str | None:
         """The path of a picture that the brief names; ``None`` where there is none to be found."""
@@ -255,6 +261,9 @@ class Brief:
     def bound(self, bind: Bind, strength: Strength | None = "must") -> Limit | None:
         """The limit that binds something whatever is made, of the given strength (``None``: any): all
         clauses on it folded together."""
+        folded = self._bounds
+        if (bind, strength) in folded:
+            return folded[bind, strength]
         found: Limit | None = None
         for clause, limit in self.bounding(bind):
             if clause.when or clause.either or clause.valid_from:
@@ -262,7 +271,13 @@ class Brief:
             if strength is None or clause.strength == strength:
                 kind = known(clause.measure or "").kind
                 found = limit if found is None else both(found, limit, kind)
+        folded[bind, strength] = found
         return found
+
+    @cached_property
+    def _bounds(self) -> dict[tuple[Bind, Strength | None], Limit | None]:
+        """What :meth:`bound` has found so far: a brief never changes, and is asked for each photo."""
+        return {}
 
     def wanted(self, bind: Bind) -> Limit | None:
         """The limit that binds something: what is required, else what is recommended."""

@@ -30,7 +30,8 @@ _NEAR = 0.02
 def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """The drafts without two that cannot both hold."""
     drafts = _as_wide_as_tall(_fitting_within(_each_way(drafts, text, words), text, words))
-    return _asked(_by_label(_without_turns(_in_other_units(drafts, text)), words))
+    drafts = _by_label(_without_turns(_in_other_units(drafts, text)), words)
+    return _asked(_taken_too(drafts, text, words))
 
 
 def _without_turns(drafts: list[Draft]) -> list[Draft]:
@@ -228,6 +229,38 @@ def _at_odds(one: Draft, other: Draft) -> bool:
     """Whether two sizes cannot both hold of some picture."""
     turns = {one.fields.get("applies"), other.fields.get("applies")}
     return one.fields["exactly"] != other.fields["exactly"] and (len(turns) == 1 or None in turns)
+
+
+def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """*Preferably 3:2 but 4:3 is fine* takes either, and wishes for the first. What is not said to be taken, and cannot
+    be beside what is wished for, is doubted."""
+    taken = rf"\b(?:{words.optional}|{words.also}|{words.taken})\b"
+    made = []
+    for draft in drafts:
+        wishes = [
+            str(d.fields["exactly"])
+            for d in drafts
+            if _one_of_one(d) and _wished(d) and _about(d)[:-1] == _about(draft)[:-1]
+        ]
+        if _one_of_one(draft) and not _wished(draft) and wishes and draft.numbers:
+            (first, _), (_, last) = draft.numbers[0], draft.numbers[-1]
+            behind = re.split(r"[,.;]", text[last : draft.end])[0]
+            own = str(draft.fields["exactly"])
+            otherwise = rf"\b(?:{words.otherwise})\b\W*(?:\w+\W+){{0,2}}$"
+            if patterns.search(taken, behind, _I) or patterns.search(
+                otherwise, text[draft.start : first], _I
+            ):
+                rest = {key: value for key, value in draft.fields.items() if key != "exactly"}
+                either = list(dict.fromkeys([*wishes, own]))
+                draft = replace(draft, fields={**rest, "one_of": either})
+            elif own not in wishes:
+                draft = replace(draft, certainty="doubtful")
+        made.append(draft)
+    return made
+
+
+def _wished(draft: Draft) -> bool:
+    return draft.fields.get("strength") == "should"
 
 
 def _asked(drafts: list[Draft]) -> list[Draft]:

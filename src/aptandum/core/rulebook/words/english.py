@@ -4,7 +4,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon, of_metadata
 
 ENGLISH = Lexicon(
     name="en",
-    common=r"\b(the|and|must|with|not|image|picture|photo|file|size|width|height|pixels|most)\b",
+    common=r"\b(the|and|must|with|not|images?|pictures?|photos?|files?|size|width|height|pixels?|at (?:least|most)|than|less|more|should|edge|long|short|side|are|be|between|portrait|landscape|white|black|background|borders?|required|allowed|accepted|preferred|only|up to|larger|smaller|wide|high|tall)\b",
     before={
         "at_least": r"at least|(?:no|not|\w+n't)(?: be)? (?:less|fewer|smaller|narrower|lower|shorter) than|nothing (?:(?:less|smaller|narrower|shorter) than|under|below)|(?:equal to or )?(?:greater|larger|more) than or equal to|equal to or (?:greater|larger|more) than|not below|greater than or equal to|(?:a )?minimum(?: of| is|:)?"
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
@@ -42,7 +42,7 @@ ENGLISH = Lexicon(
         "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
         "square": r"square",
     },
-    should=r"prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|would like",
+    should=r"would rather|rather have|prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|would like",
     must=r"in no case|under no circumstances|must|shall|cannot|can't|may not|required|has to|have to|needs? to|mandatory|will be rejected|only",
     negation=r"neither|none|non|leave out|omit|strip|delete|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
     whole=(
@@ -101,7 +101,7 @@ ENGLISH = Lexicon(
     r"|more than the year",
     pictures=r"jpe?gs|tiffs|pngs|pictures|images|photos|photographs|entries|screenshots|portraits|slides|views|shots|files|works",
     denies=r"not|never|n't|rejected|refused|forbidden|removed|no longer|cannot",
-    also=r"as long as|provided|too|as well|also|likewise|accepted|only (?:if|where|when)",
+    also=r"will do|acceptable|as long as|provided|too|as well|also|likewise|accepted|only (?:if|where|when)",
     shown_behind=r"is the size shown",
     shown=r"(?:resize|scale|crop|scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|projected|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)(?: \w+ of)?",
     every=r"all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items)\b|everything\b|in all cases|both\b(?! (?:sides|edges|dimensions))",

@@ -4,7 +4,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon, of_metadata
 
 GERMAN = Lexicon(
     name="de",
-    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt)\b",
+    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt|als|auf|seiten?|kanten?|zwischen|rand|erlaubt|akzeptiert|bevorzugt|millionen|farb\w+|maximal\w*|von|bis|sein|werden|wird)\b",
     before={
         "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
         "at_most": r"höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge)|maximal(?:breite|höhe|größe|maße?|länge)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
@@ -76,7 +76,7 @@ GERMAN = Lexicon(
     no_rule=r"Kronen|€|Telefon|Gebühr|Preis|öffnet|schließt|Einsendeschluss|Uhr|Im Jahr|Vorjahr",
     pictures=r"Stück|Bildern|Fotografien|Arbeiten|Werken?|Bilder|Fotos|Aufnahmen|Fotografien|Dateien",
     denies=r"nicht|niemals|abgelehnt|verboten|unzulässig",
-    also=r"auch|ebenfalls|ebenso",
+    also=r"geht (?:auch|ebenfalls)|auch|ebenfalls|ebenso",
     within_it=r"innerhalb dieser (?:Maße|Größe|Grenzen|Abmessungen)|in diese[sn]? (?:Maße|Format|Größe|Rahmen) passen|diese (?:Maße|Größe|Abmessungen) nicht (?:überschreiten|übersteigen)",
     by_whom=r"(?:pro|je|von jeder|von jedem) (?:Autor\w*|Person|Mitglied|Teilnehmer\w*|Fotograf\w*|Einsender\w*|Bewerber\w*)",
     shown=r"(?:angezeigt|projiziert|dargestellt|gezeigt|erscheint|erscheinen|sichtbar)(?: \w+){0,3}(?: mit| in| als)|(?:zeigen|erscheinen) (?:\w+ ){0,2}(?:mit|in)",

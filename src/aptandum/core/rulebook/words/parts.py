@@ -29,7 +29,9 @@ class Part:
 
 
 _BULLET = re.compile(r"\s*(?:[-*•·–☐□]|\[[ x]?\]|\d{1,2}[.)]|\(?[a-z][.)])\s+")
-_ABBREVIATED = re.compile(r"\b(?:max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind)\.$", _I)
+_ABBREVIATED = re.compile(
+    r"\b(?:max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind|mio|mill)\.$", _I
+)
 
 
 _MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|\d)"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import replace
+from decimal import Decimal
 
 from aptandum.core.frozen import frozen
 from aptandum.core.numbers import FRACTION_FORM
@@ -15,7 +16,7 @@ _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
 _BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
 _LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
-_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|°|deg(?:rees?)?\b|Grad\b"
+_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|(?:million|Mio\.?|Millionen) pixels?\b|°|deg(?:rees?)?\b|Grad\b"
 
 _BETWEEN = (
     r"≥|>=|≤|<=|of|von|at|is|must|be|should|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
@@ -142,7 +143,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                     or patterns.search(high, hit.group(), _I)
                 ):
                     made = replace(made, values=tuple(map(_turned, made.values)))
-                found.append(made)
+                found.append(_counted(made, text[start:end], words))
     found += _trailing(text, start, end, words, found, bounds)
     return sorted(found, key=lambda q: q.start)
 
@@ -164,6 +165,15 @@ def _trailing(
             _first, space, unit = q.values[0].partition(" ")
             at = q.end + hit.start(1), q.end + hit.end(1)
             yield Quantity(q.kind, (f"{value}{space}{unit}",), *at)
+
+
+def _counted(q: Quantity, sentence: str, words: Lexicon) -> Quantity:
+    """*At least 1,000,000 pixels*: no side has so many, it is how many a picture has."""
+    sides = "|".join(words.topics[one] for one in ("width", "height", "longest_side", "shortest_side", "both"))  # fmt: skip
+    many = q.kind == "px" and all(patterns.fullmatch(r"\d{6,}", one) for one in q.values)
+    if not many or patterns.search(rf"\b(?:{sides})\b", sentence, _I):
+        return q
+    return replace(q, kind="megapixels", values=tuple(f"{Decimal(one) / 1_000_000:f}" for one in q.values))  # fmt: skip
 
 
 def _turned(size: str) -> str:
@@ -250,7 +260,7 @@ def _kind(unit: str, words: Lexicon) -> str:
     low = unit.lower()
     if low in ("dpi", "ppi") or low.endswith((" inch", " zoll")):
         return "ppi"
-    if low in ("mp",) or low.startswith("mega"):
+    if low.startswith(("mp", "mega", "mil", "mio")):
         return "megapixels"
     return "share" if low in ("%", "percent", "per cent", "prozent") else "degrees"
 

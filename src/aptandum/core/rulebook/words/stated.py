@@ -75,7 +75,12 @@ class Stated:
         speaks of that one alone)."""
         both = rf"\b(?:(?P<wish>{self.words.should})|(?P<rule>{self.words.must}))\b"
         said = self._unbracketed(at)
-        ends = [self.start + hit.end() for hit in patterns.finditer(r",(?!\d)|;|\(", said)]
+        ends = [
+            self.start + hit.end()
+            for hit in patterns.finditer(
+                r",(?!\d)|;|\(|\s(?=(?:but|although|however|aber|jedoch)\b)", said, _I
+            )
+        ]
         bounds = [self.start, *ends, self.end]
         segments = list(pairwise(bounds))
         mine = next(i for i, (a, b) in enumerate(segments) if a <= at[0] < b or b == self.end)
