@@ -77,6 +77,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)
         or patterns.search(rf"\b(?:{words.refusal})\b", re.split(r"[,;]", said)[-1], _I)
         or _refused(sentence.text[q.end : sentence.end], words)
+        or _refused_too(said, right, words)
     ):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
     told = _told_of_them(clause, right, words)
@@ -128,6 +129,14 @@ def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:
     return best
 
 
+def _refused_too(said: str, right: str, words: Lexicon) -> bool:
+    """Whether a refusal before it is said to hold for this as well: *over 1 MB are refused, under 100 KB too*."""
+    again = r"\W*(?:as well|too|likewise|also|ebenso|ebenfalls|auch)\b"
+    return bool(
+        patterns.match(again, right, _I) and patterns.search(rf"\b(?:{words.refusal})\b", said, _I)
+    )
+
+
 def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
     """What is told of the pictures that a comparison is of: ``avoided`` where they had better not come, or it is told what
     becomes of them (*avoid files over 3 MB*, *images under 600 px will look blurred*), ``free`` where they may be, else
@@ -141,7 +150,8 @@ def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
         return "avoided"
     pictures = rf"\w*(?:{words.pictures_at_all})\w*|{words.any_of_them}"
     of_pictures = rf"^\W*(?:\w+\s+){{0,3}}?(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
-    if not patterns.search(of_pictures, clause, _I) or patterns.search(
+    of_none = not re.split(r"[;:]", clause)[-1].strip()  # “Bigger than 3000 px will be resized.”
+    if not (of_none or patterns.search(of_pictures, clause, _I)) or patterns.search(
         rf"\b(?:{words.must}|{words.should}|{words.negation})\b", clause, _I
     ):
         return ""

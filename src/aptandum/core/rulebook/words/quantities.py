@@ -99,7 +99,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("one", rf"{number}(?:\s*|-)({unit})(?![A-Za-z])"),
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
         ("side", rf"{number}(?=\s+(?:on|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b))"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),

@@ -282,6 +282,8 @@ class Sentence(Stated):
                 measure = "size"
         if measure is None:
             return None, q.end + end
+        may = measure == "keyline_width" and bound is None and self._may_be()
+        bound = "at_most" if may else bound
         fields = self._limit(measure, q, bound or "exactly")
         turn = self._turn(q)
         if turn:
@@ -296,10 +298,15 @@ class Sentence(Stated):
         made = self.draft(
             fields,
             (q.start, q.end),
-            certainty="doubtful" if readings else "sure",
+            certainty="doubtful" if readings or may else "sure",
             readings=readings,
         )
         return made, q.end + end
+
+    def _may_be(self) -> bool:
+        """Whether what a width is of may be there, and need not: *a line of 2 pixels may be added*."""
+        may = rf"\b(?:may|can|could|kann|können|darf|dürfen|{self.words.optional})\b(?! not| nicht)"
+        return bool(patterns.search(may, self.said, _I))
 
     def _with_last(self, bound: str | None, q: Quantity) -> str | None:
         """The bound of a quantity, where it has that of the one before it."""
@@ -416,7 +423,8 @@ class Sentence(Stated):
                 )
                 # “The head 1 inch high”: how high is said of the head.
                 return "head_height" if person and found == "height" and tall else found
-            if person and not last and patterns.search(self.words.topics["head_height"], near, _I):
+            head = self.words.topics["head_height"]
+            if person and where == near and patterns.search(head, near, _I):
                 return "head_height"
         return None
 

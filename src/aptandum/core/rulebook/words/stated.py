@@ -25,6 +25,8 @@ _ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 _OF_PICTURES = r"\b(?:faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edges?|Breite|Höhe|Seiten?|Kanten?)\b"
 """Words that are about pictures, beside those of a language's table."""
 
+_EXCEPT = r"\b(?:except|apart from|other than|but (?:keep|leave|not)|außer|bis auf|ausgenommen)\b"
+"""What takes something out of what was said."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
 """What a condition speaks of that is another rule, or a wish."""
@@ -144,6 +146,13 @@ class Stated:
         plural = rf"^\W*(?:{ways})(?:\s*(?:{self.words.pictures}))?\b\s+(?!only|nur)(?:{self.words.must})"
         return bool(patterns.search(plural, self.said, _I))
 
+    def _of_those(self, hit: re.Match[str]) -> bool:
+        """Whether a sentence begins with pictures of one kind and says something of them: *Grey pictures have to be …*."""
+        said = rf"\s*(?:{self.words.pictures})\w*\s+(?!only|nur)(?:{self.words.must}|are|will|may|can|should|sind|werden|können|sollten)\b"
+        return not self.said[: hit.start()].strip() and bool(
+            patterns.match(said, self.said[hit.end() :], _I)
+        )
+
     def _age(self) -> Iterator[Draft]:
         for hit in patterns.finditer(self.words.age, self.said, _I):
             groups = [g for g in hit.groups() if g]
@@ -162,7 +171,9 @@ class Stated:
         made: list[Draft] = []
         for pattern, keys in self.words.whole:
             hit = patterns.search(pattern, self.said, _I)
-            if hit is None or (keys["measure"] == "channels" and self.either_colour()):
+            if hit is None or (
+                keys["measure"] == "channels" and (self.either_colour() or self._of_those(hit))
+            ):
                 continue
             if keys.get("exactly") == "square" and self._by_turn():
                 continue
@@ -190,7 +201,8 @@ class Stated:
                 return made
             self.taken.append(at)
             if all(fields != dict(one.fields) for one in made):
-                made.append(self.draft(fields, at))
+                apart = patterns.search(_EXCEPT, self.said[hit.end() :], _I)
+                made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
         either = r"\b(?:portrait|upright|vertical)\s*(?:or|and|/)\s*(?:landscape|horizontal)|\b(?:landscape|horizontal)\s*(?:or|and|/)\s*(?:portrait|upright|vertical)|\bhoch\w*\s*(?:oder|und|/)\s*quer|\bquer\w*\s*(?:oder|und|/)\s*hoch"
         alone = (
             self.one_turn and not self._only_these() and not patterns.search(either, self.said, _I)
