@@ -531,6 +531,9 @@ def test_pictures_are_replaced_from_a_folder_as_one_step(qtbot, shell, tmp_path,
         for row in dialog._rows():
             if row.text(3) == "misses":
                 row.setCheckState(0, Qt.CheckState.Unchecked)
+                dialog.list.setCurrentItem(row)
+                # why it would still miss is seen beside its picture
+                assert "Asked: " in dialog.why["then"].text(), dialog.why["then"].text()
         qtbot.mouseClick(dialog.act, LEFT)
         return dialog.result()
 

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QModelIndex, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
+from aptandum.core.docket.audit import Checked
 from aptandum.core.docket.audit_lists import Told
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
@@ -34,7 +35,11 @@ def words_of(one: Told) -> str:
 
 def first_words(one: Told) -> str:
     """The worst that can be said of an item, and how much more there is."""
-    checked = one.checked
+    return worst_of(one.checked)
+
+
+def worst_of(checked: Checked) -> str:
+    """The worst that can be said of a picture, and how much more there is."""
     if checked.trouble:
         return checked.trouble
     missed = [m.says for m in checked.misses if m.verdict == "misses"]

@@ -28,6 +28,7 @@ from aptandum.core.errors import AptandumError
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.facts import shown_name
 from aptandum.ui import theme
+from aptandum.ui.desk.audit_rows import worst_of
 from aptandum.ui.images import to_image
 from aptandum.ui.session import Session
 from aptandum.ui.session.audited import AuditRun
@@ -36,7 +37,10 @@ from aptandum.ui.strings import sentences, t, t_n
 from aptandum.ui.widgets import button, label
 
 _SWAP = Qt.ItemDataRole.UserRole
-_SIDE = 180
+_SIDE, _WIDE = 130, 210
+"""Of a picture, and of what is said of it."""
+_LINES = 4
+"""Of what is said of a picture; the whole is in its tool tip."""
 
 
 def _nothing(_why: object) -> None:
@@ -59,7 +63,7 @@ class ReplaceDialog(QDialog):
         self.after: dict[int, Checked] = {}
         self._thumbs, self._open = Thumbs(), True
         self.setWindowTitle(t("Replace from a folder"))
-        self.resize(820, 520)
+        self.resize(860, 560)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 16)
         column.setSpacing(8)
@@ -100,14 +104,19 @@ class ReplaceDialog(QDialog):
     def _pictures(self) -> QGridLayout:
         grid = QGridLayout()
         self.shown: dict[str, QLabel] = {}
+        self.why: dict[str, QLabel] = {}
         for n, (key, words) in enumerate((("now", t("Now")), ("then", t("Then")))):
-            grid.addWidget(label(words, "second"), 2 * n, 0)
+            grid.addWidget(label(words, "second"), 3 * n, 0)
             picture = QLabel()
             picture.setFixedSize(_SIDE, _SIDE)
-            picture.setAlignment(Qt.AlignmentFlag.AlignCenter)
-            grid.addWidget(picture, 2 * n + 1, 0)
-            self.shown[key] = picture
-        grid.setRowStretch(4, 1)
+            picture.setAlignment(Qt.AlignmentFlag.AlignLeading | Qt.AlignmentFlag.AlignVCenter)
+            grid.addWidget(picture, 3 * n + 1, 0)
+            why = label("", "second", wrap=True)
+            why.setFixedSize(_WIDE, _LINES * why.fontMetrics().lineSpacing())
+            why.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeading)
+            grid.addWidget(why, 3 * n + 2, 0)
+            self.shown[key], self.why[key] = picture, why
+        grid.setRowStretch(6, 1)
         return grid
 
     # -- what was found --------------------------------------------------------------------------
@@ -186,6 +195,8 @@ class ReplaceDialog(QDialog):
                 said = [m.says for m in found.misses] or [found.trouble]
                 row.setToolTip(3, "\n".join(said))
                 self.list.blockSignals(False)
+                if row is self.list.currentItem():
+                    self._say_why(swap)
 
     # -- what is chosen --------------------------------------------------------------------------
 
@@ -220,6 +231,19 @@ class ReplaceDialog(QDialog):
                     partial(self._put, place),
                     _nothing,
                 )
+
+        self._say_why(swap)
+
+    def _say_why(self, swap: Swap) -> None:
+        """What is said of the picture that is there, and of the one that would take its place."""
+        for key, found in (
+            ("now", self.run.checked.get(swap.at)),
+            ("then", self.after.get(swap.at)),
+        ):
+            self.why[key].setText("" if found is None else worst_of(found))
+            self.why[key].setToolTip(
+                "" if found is None else "\n".join(m.says for m in found.misses)
+            )
 
     def _small(self, path: str, _late: Any) -> Any:
         return self._thumbs.of(open_photo(path))
