@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import io
 import threading
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
@@ -112,10 +113,12 @@ class Slow:
         self.shape = high, wide, 3
         self.far, self.go = threading.Semaphore(0), threading.Semaphore(0)
         self.end: Stored | Exception | None = None
+        self.begun = threading.Event()
 
     def __call__(self, _data, _facts, seen):
         room = rooms.Room(1 << 20)
         seen(room)
+        self.begun.set()
         made = room.array(self.shape, np.uint8)
         for start in range(0, self.shape[0], 100):
             self.go.acquire()
@@ -154,6 +157,20 @@ def test_rows_are_waited_for_until_they_are_written(slow):
             slow.go.release()
         coming.rows(400)
         assert coming.as_seen and (coming.whole().array == 7).all()
+
+
+def test_a_reader_that_has_begun_before_anything_else_is_not_forgotten(slow, monkeypatch):
+    class Eager(ThreadPoolExecutor):
+        def submit(self, *given, **more):
+            future = super().submit(*given, **more)
+            assert slow.begun.wait(30)
+            return future
+
+    monkeypatch.setattr(arriving, "ThreadPoolExecutor", Eager)
+    for _ in range(5):
+        slow.go.release()
+    with Arriving(b"", facts()) as coming:
+        assert coming.array is not None and coming.as_seen
 
 
 def test_what_goes_wrong_on_the_way_is_told_to_whoever_waits(slow):

@@ -61,13 +61,15 @@ class Arriving:
         self._number = os.urandom(8)
         self._begun = threading.Event()
         self._rooms = 0
+        self._array: NDArray[Any] | None = (
+            None  # before a reader begins, which is seen by another thread
+        )
         self._pool = ThreadPoolExecutor(1, "pixels")
         self._coming = self._pool.submit(
             copy_context().run, stored_pixels, data, facts, seen=self._seen
         )
         begun = self._begun  # without a circle by which the memory would be held for longer
         self._coming.add_done_callback(lambda _done: begun.set())
-        self._array: NDArray[Any] | None = None
 
     def __enter__(self) -> Self:
         return self
