@@ -58,10 +58,27 @@ def run(pool: Executor, jobs, make=reciprocal, lost=None):
 
 
 def test_many_short_jobs_go_in_few_tasks():
-    pool = Counted()
-    assert sorted(run(pool, range(1, 2001))) == sorted(1 / n for n in range(1, 2001))
-    assert len(pool.tasks) < 400
-    assert sorted(n for task in pool.tasks for n in task) == list(range(1, 2001))
+    every = threading.Event()
+
+    class Late(Counted):
+        """Nothing is done before everything was handed out."""
+
+        def submit(self, fn, /, *args, **more):
+            def act(packed):
+                assert every.wait(60)
+                return fn(packed)
+
+            return super().submit(act, *args, **more)
+
+    def jobs():
+        yield from range(1, 4 * AHEAD)
+        every.set()
+        yield 4 * AHEAD
+
+    pool = Late()
+    assert sorted(run(pool, jobs())) == sorted(1 / n for n in range(1, 4 * AHEAD + 1))
+    assert len(pool.tasks) < 2 * AHEAD
+    assert sorted(n for task in pool.tasks for n in task) == list(range(1, 4 * AHEAD + 1))
     # towards the end there are fewer in each: nobody is left with a heap while another is idle
     assert len(pool.tasks[-1]) == 1
 

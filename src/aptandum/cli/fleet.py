@@ -6,7 +6,6 @@ are sent along and results come back. A worker that is lost on the way has its f
 
 from __future__ import annotations
 
-import asyncio
 import importlib
 import logging
 import os
@@ -119,9 +118,7 @@ class Tasks(Executor):
         async def come() -> None:
             try:
                 made.set_result(await task.result())  # in its own loop it is awaited
-            except asyncio.CancelledError as error:
-                made.set_exception(CancelledError(str(error)))
-            except Exception as error:
+            except BaseException as error:  # a loop that ends cancels by what is no Exception
                 # What was not raised by the job itself: it could not be fetched, for the scheduler went away.
                 theirs = task.status == "error"
                 made.set_exception(error if theirs else CancelledError(str(error)))
