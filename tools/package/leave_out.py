@@ -38,7 +38,16 @@ FONTTOOLS = (
     "mtiLib",
     "merge",
     "t1Lib",
+    "varLib",
+    "subset",
+    "cffLib",
+    "colorLib",
+    "diff",
+    "unicodedata",
 )
+"""What it has for making fonts; ours are unpacked with it and no more."""
+FEATURES = {"__init__.py", "lookupDebugInfo.py"}
+"""What its reader of tables takes from the compiler of features."""
 NUMPY = ("f2py", "distutils", "tests", "testing/tests", "_pyinstaller", "doc", "_core/include", "_core/lib",
          "random/lib", "core/include")  # fmt: skip
 LEXERS = {"__init__.py", "_mapping.py", "python.py", "special.py", "_lua_builtins.py"}
@@ -111,8 +120,13 @@ def arrays(site: Path) -> None:
     for pattern in ("*.a", "*_tests.cpython*.so", "_*_tests*.so"):
         for file in (site / "numpy").rglob(pattern):
             remove(file)
+    for file in (site / "numpy/_core").glob("_simd.*.so"):  # what its own tests call
+        remove(file)
     for name in FONTTOOLS:
         remove(site / "fontTools" / name)
+    for file in (site / "fontTools/feaLib").iterdir():
+        if file.name not in FEATURES:
+            remove(file)
     for file in (site / "fontTools").rglob("*.c"):
         remove(file)
 
