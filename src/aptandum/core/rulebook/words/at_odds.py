@@ -31,7 +31,7 @@ def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """The drafts without two that cannot both hold."""
     drafts = _as_wide_as_tall(_fitting_within(_each_way(drafts, text, words), text, words))
     drafts = _by_label(_without_turns(_in_other_units(drafts, text)), words)
-    return _asked(_taken_too(drafts, text, words))
+    return _asked(_taken_too(_enough(drafts, text, words), text, words))
 
 
 def _without_turns(drafts: list[Draft]) -> list[Draft]:
@@ -259,6 +259,23 @@ def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     return made
 
 
+def _enough(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """*1400 x 2100 px or more, but 1000 x 1500 px will do*: the second is the least, and the first is wished for."""
+    made = list(drafts)
+    for i, draft in enumerate(drafts):
+        if not _one_of_one(draft) or not draft.numbers:
+            continue
+        before = [d for d in made[:i] if "at_least" in d.fields and _about(d)[0] == draft.brief and _same_place(d, draft)
+                  and d.fields["measure"] == draft.fields["measure"]]  # fmt: skip
+        behind = re.split(r"[,.;]", text[draft.numbers[-1][1] : draft.end])[0]
+        if before and patterns.search(rf"\b(?:{words.also}|{words.taken})\b", behind, _I):
+            wish = before[-1]
+            made[made.index(wish)] = replace(wish, fields={**wish.fields, "strength": "should"})
+            rest = {key: value for key, value in draft.fields.items() if key != "exactly"}
+            made[i] = replace(draft, fields={**rest, "at_least": draft.fields["exactly"]})
+    return made
+
+
 def _wished(draft: Draft) -> bool:
     return draft.fields.get("strength") == "should"
 
@@ -271,10 +288,37 @@ def _asked(drafts: list[Draft]) -> list[Draft]:
             values.setdefault(_about(draft), set()).add(str(draft.fields["exactly"]))
     return [
         replace(draft, certainty="doubtful")
-        if _one_of_one(draft) and len(values[_about(draft)]) > 1
+        if (_one_of_one(draft) and len(values[_about(draft)]) > 1) or _beyond(draft, drafts)
         else draft
         for draft in drafts
     ]
+
+
+def _beyond(draft: Draft, drafts: list[Draft]) -> bool:
+    """Whether the one value of a measure lies beyond a bound of the same that is told beside it."""
+    for other in drafts:
+        one, bound = (draft, other) if _one_of_one(draft) else (other, draft)
+        if not _one_of_one(one) or _about(one)[0] != _about(bound)[0] or _about(one)[2:] != _about(bound)[2:]:  # fmt: skip
+            continue
+        value, unit = _plainly(one.fields["exactly"])
+        for key, sign in (("at_least", 1), ("at_most", -1)):
+            limit, of = _plainly(bound.fields.get(key))
+            if (
+                unit == of
+                and len(value) == len(limit)
+                and any(sign * a < sign * b for a, b in zip(value, limit, strict=True))
+            ):
+                return True
+    return False
+
+
+def _plainly(value: object) -> tuple[tuple[float, ...], str]:
+    """The numbers of a value, and its unit."""
+    hit = patterns.fullmatch(rf"{_SIZE}( \w+)?|(\d+(?:\.\d+)?)( \w+)?", str(value))
+    if hit is None:
+        return (), ""
+    numbers = [float(hit[i]) for i in (1, 2, 4) if hit[i]]
+    return tuple(numbers), str(hit[3] or hit[5] or "").strip()
 
 
 def _one_of_one(draft: Draft) -> bool:

@@ -15,7 +15,7 @@ DENIED = {"below": "at_least", "above": "at_most"}
 """What is left where a comparison is of what is not taken."""
 
 _I = int(re.I)
-_OTHER_LIMIT = r"[,;]|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
+_OTHER_LIMIT = r"[,;](?! (?:or|oder) (?:\w+er|more|mehr|less|weniger|above|below)\b(?! (?:than|als)))|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
 """Where the words behind a number end that may be its bound."""
 _NEAR = 24
 """So many letters at most stand between a small word and the number whose bound it is."""
@@ -132,8 +132,12 @@ def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:
 def _refused_too(said: str, right: str, words: Lexicon) -> bool:
     """Whether a refusal before it is said to hold for this as well: *over 1 MB are refused, under 100 KB too*."""
     again = r"\W*(?:as well|too|likewise|also|ebenso|ebenfalls|auch)\b"
+    so = r"\b(?:so (?:are|is|do|does|will|must)|(?:neither|nor) (?:are|is|do|does|will|may|can)|as are|as is|ebenso)\b[^.;]*$"
+    before = patterns.search(so, said, _I)
+    refused = said[: before.start()] if before is not None else said
     return bool(
-        patterns.match(again, right, _I) and patterns.search(rf"\b(?:{words.refusal})\b", said, _I)
+        (before is not None or patterns.match(again, right, _I))
+        and patterns.search(rf"\b(?:{words.refusal})\b", refused, _I)
     )
 
 

@@ -17,9 +17,9 @@ ENGLISH = Lexicon(
         "exactly": r"exactly|precisely",
     },
     after={
-        "at_least": r"(?:is|are|would be) too (?:small|short|low|narrow|few)|or (?:more|larger|higher|wider|above|bigger|over|better)|(?:as a |is the )?minimum|min\b\.?|and"
+        "at_least": r"(?:is|are|would be) too (?:small|short|low|narrow|few)|(?:, )?or (?:more|larger|higher|wider|above|bigger|over|better|longer|taller|greater|heavier|upwards?)|(?:as a |is the )?minimum|min\b\.?|and"
         r" (?:more|up|above|larger)|at least|upwards",
-        "at_most": r"(?:is|are|would be) too (?:large|big|long|high|wide|heavy|much|many)|or (?:less|lower|smaller|below|fewer|under)|(?:as a |is the )?maximum|max\b\.?|at (?:the )?most",
+        "at_most": r"(?:is|are|would be) too (?:large|big|long|high|wide|heavy|much|many)|(?:, )?or (?:less|lower|smaller|below|fewer|under|shorter|narrower|lighter)|(?:as a |is the )?maximum|max\b\.?|at (?:the )?most|tops\b",
     },
     to=r"to|through|and|–|—|-|up to",
     by=r"x|×|\*|by",
@@ -28,9 +28,9 @@ ENGLISH = Lexicon(
         "shortest_side": r"short(?:est|er)?[ -](?:side|edge|dimension)|small(?:er|est) (?:side|dimension)",
         "head_height": r"head(?: height| size)?|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"headroom|(?:space|room|clearance|gap|margin) (?:above|over) (?:the )?(?:head|hair|crown)|below the (?:top |upper )?edge|above the head|over the head|crown to the (?:top|upper) edge",
-        "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d)|eye level|eye height",
+        "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d|:)|eye level|eye height",
         "both": r"neither (?:the )?(?:width|height) nor (?:the )?(?:height|width)|width and (?:the )?height|height and (?:the )?width|(?:each|both|every|any|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
-        "width": r"wider?|widths?|across|breadth|horizontally|(?:on|along|in) the horizontal|horizontal (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
+        "width": r"wider?|narrower|widths?|across|breadth|horizontally|(?:on|along|in) the horizontal|horizontal (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "height": r"high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically|(?:on|along|in) the vertical|vertical (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "name_length": r"characters|letters long",
         "subject_fill": r"(?:object|subject|product|item|garment|goods|figure) (?:(?:should|must|has to|needs to|may|shall|will) )?(?:fills?|takes? up|occup(?:y|ies)|covers?)",
@@ -42,9 +42,9 @@ ENGLISH = Lexicon(
         "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
         "square": r"square",
     },
-    should=r"would rather|rather have|prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|would like",
+    should=r"would rather|rather have|prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|(?:would|\w+'d) (?:like|love)|(?:would be|is even) (?:nice|great|better|welcome)",
     must=r"in no case|under no circumstances|must|shall|cannot|can't|may not|required|has to|have to|needs? to|mandatory|will be rejected|only",
-    negation=r"neither|none|non|leave out|omit|strip(?:ped)?|deleted?|wiped|cleared|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
+    negation=r"neither|none|\w+n't|non|leave out|omit|strip(?:ped)?|deleted?|wiped|cleared|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
     whole=(
         (r"(?:embed(?:ded)?\b[^.;]{0,30}\bprofile|profile\b[^.;]{0,20}\bembedded|with (?:its|the|a) profile)",
          {"measure": "profile", "exactly": "embedded"}),
@@ -90,7 +90,7 @@ ENGLISH = Lexicon(
         (r"(?<=\bno )(?:people|persons|faces)\b", {"measure": "people", "exactly": "0", "denied": "0"}),
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),
-    asks=r"expression|(?:sun)?glasses|mouth|eyes open|background(?!\s*(?:image|picture|:\s*\d))|watermarks?|own work|smil|shadows?|hat\b|headgear"
+    asks=r"expression|(?:sun)?glasses|mouth|eyes (?:\w+ ){0,2}open|background(?!\s*(?:image|picture|:\s*\d))|watermarks?|own work|smil|shadows?|hat\b|headgear"
     r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
     age=r"(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no (?:image|picture|photo|photograph|file|work|entry) (?:may|can|must|should) be (?:older|more) than ([\w]+) (days?|weeks?|months?|years?)(?: old)?|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) (?:the|your) (?:last|past|previous) ([\w]+)"
@@ -100,7 +100,7 @@ ENGLISH = Lexicon(
     no_rule=r"crowns\b|(?<=\d )crown\b|€|\$|£|telephone|call|phone|fee|price|opens?|closes?|closing|deadline|o'clock|per cent more"
     r"|more than the year",
     pictures=r"jpe?gs|tiffs|pngs|pictures|images|photos|photographs|entries|screenshots|portraits|slides|views|shots|files|works",
-    denies=r"not|never|n't|rejected|refused|forbidden|removed|no longer|cannot",
+    denies=r"not|never|\w+n't|rejected|refused|forbidden|removed|no longer|cannot",
     also=r"will do|acceptable|as long as|provided|too|as well|also|likewise|accepted|only (?:if|where|when)",
     shown_behind=r"is the size shown",
     shown=r"(?:resize|scale|crop|scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|projected|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)(?: \w+ of)?",
@@ -110,10 +110,10 @@ ENGLISH = Lexicon(
     rejects=r"(?:reject|refuse|exclude|discard|ignore|turn (?:away|down))s?\b|(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b|no (?:images?|pictures?|photos?|photographs?|files?|entry|entries|works?)\b(?! (?:is|are) required)",
     together=r"per e?-?mail|together|in total|altogether|total",
     kinds=r"progressive|baseline|animated|interlaced",
-    unwanted=r"(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted)|rejected|refused|turned down|disqualified)"
-    r"|(?:won't|cannot|can't|will not) be (?:accepted|used)|\b(?:is|are) not$",
+    unwanted=r"(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|rejected|refused|turned down|disqualified)"
+    r"|(?:won't|cannot|can't|will not) be (?:accepted|used)|(?:are|is)n't (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|\b(?:is|are) not$",
     forbids=r"(?:please\s+)?(?:no|do not|don't|never)",
-    refusal=r"(?:is|are) not(?=\W*$)|excluded|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|not (?:accepted|taken|allowed)",
+    refusal=r"(?:is|are) not(?=\W*$)|excluded|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|(?:not|\w+n't) (?:be )?(?:accepted|taken|allowed|permitted|considered|admitted|eligible|used|published|processed|printed|suitable|acceptable|admissible|possible|valid|qualif\w+)|unacceptable|ineligible|inadmissible|unsuitable|(?:do|does)(?:n't| not) qualify",
     packed=r"compress(?:ion|ed)? ratio|compress(?:ed|ion)",
     optional=r"(?<!not )(?<!only )allowed|welcome|is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
     as_format=r"as|for|in(?: the case of)?|if",
@@ -142,6 +142,7 @@ ENGLISH = Lexicon(
     any_of_them=r"anything|everything|those|ones|submissions?|entries|entry|material|works?|pieces?|shots?|covers?|banners?|icons?|thumbnails?",
     taken=r"accepted|taken|ok(?:ay)?|fine|permitted|supported|better|good|great|perfect|no problem|not a problem|enough|sufficient|\w*used",
     sized=r"(?:file |image |picture )?sizes?|resolution|dimensions?|pixel count|weight",
+    needless=r"(?:do|does)(?: not|n't) (?:have|need) to|need(?: not|n't)|(?:is|are)(?: not|n't) (?:necessary|required|obligatory|mandatory|compulsory|needed)|(?:no need|not necessary|not required|not obliged) to|not necessarily",
     about=r"about|approximately|approx\.?|circa|ca\.?|c\.|roughly|around|some|in the region of|~|≈",
     numerals={"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
               "ten": 10, "twelve": 12},

@@ -66,6 +66,7 @@ class Lexicon:
         about: what makes a number a rough one.
         by_whom: whom a number of pictures is counted for.
         rejects: what says that the comparison behind it is of what is not taken.
+        needless: what says that something need not be.
         numerals: numbers as words.
     """
 
@@ -126,6 +127,7 @@ class Lexicon:
     any_of_them: str = "anything"
     taken: str = "accepted"
     about: str = "about"
+    needless: str = "need not"
     sized: str = "size"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False

@@ -10,6 +10,7 @@ from typing import Any
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS
+from aptandum.core.rulebook.words.denials import of_others
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.stated import Stated
 
@@ -127,6 +128,8 @@ def _clause(
     optional = patterns.search(rf"^[^.,;]{{0,16}}\b(?:{words.optional})", rest, _I)
     if optional and not patterns.search(rf"\b(?:{words.also})\b", rest, _I):
         return None
+    if measure == "packing" and _may_be_packed(sentence, first, rest):
+        return None
     free = sentence.unbound()  # “no more than 10 MB, JPG only” refuses nothing
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
     if patterns.search(r"\b(?:where|if|when|wenn|falls|wo)\s+$", before, _I):
@@ -144,13 +147,26 @@ def _clause(
         or patterns.search(rf"^[^.,;(]{{0,16}}\b(?:{words.denies})\b{kinds}", behind, _I)
     )
     limits = "|".join(words.before[bound] for bound in ("above", "below"))
-    if refused and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", rest, _I):
+    others = of_others(said, first, last, words)
+    denied = others == "refused" or (others is None and bool(refused))
+    if denied and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", rest, _I):
         return None  # “no GIF files larger than 200 kB” refuses the large ones
     names = list(dict.fromkeys(hit.name for hit in hits))
-    key = "none_of" if refused else "one_of" if len(names) > 1 else "exactly"
+    key = "none_of" if denied else "one_of" if len(names) > 1 else "exactly"
     value: Any = names if key != "exactly" else names[0]
     at = sentence.start + first, sentence.start + last
-    return sentence.draft({"measure": measure, key: value}, at)
+    sure = "doubtful" if others == "open" else "sure"
+    return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
+
+
+def _may_be_packed(sentence: Stated, first: int, rest: str) -> bool:
+    """Whether a way of packing may be, and need not: *LZW compression accepted*, *may be compressed with LZW*."""
+    words = sentence.words
+    taken = rf"^[^.,;]{{0,16}}\b(?:{words.optional}|{words.taken}|acceptable|zulässig)\b"
+    if patterns.search(rf"\b(?:{words.must})\b", sentence.said, _I):
+        return False  # “Only LZW-compressed TIFFs are accepted”
+    may = r"\b(?:may|can|kann|können|darf|dürfen)\s+(?!not\b|nicht\b)(?:\w+\s+){0,4}$"
+    return bool(patterns.search(taken, rest, _I) or patterns.search(may, sentence.said[:first], _I))
 
 
 def _unbound(sentence: Stated, start: int) -> str:

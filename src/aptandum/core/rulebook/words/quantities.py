@@ -15,11 +15,13 @@ from aptandum.core.rulebook.words.lexicon import Lexicon
 _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
 _BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
-_LENGTH = r"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|in\.?(?= |$|,)|inch(?:es)?|[\"″”]"
-_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|(?:million|Mio\.?|Millionen) pixels?\b|°|deg(?:rees?)?\b|Grad\b"
+_INCH = r"in\.(?= |$|,)|in(?=\s*(?:$|[,;.:()/x×–-])|\s+(?:wide|high|tall|long|deep|by|at|or|and|to|from|max|min|minimum|maximum|square|on|print|across|each|per|with|paper|for|of|is|are|must|should|between|below|above|measured)\b)|(?<!\d{3} )in(?= (?:portrait|landscape)\b)"
+"""The short word for inches, which is more often another: *800 x 480 in 6 colours*."""
+_LENGTH = rf"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|{_INCH}|inch(?:es)?|[\"″”]"
+_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:dots|pixels?|px)/in(?:ch)?\b|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|(?:million|Mio\.?|Millionen) pixels?\b|°|deg(?:rees?)?\b|Grad\b"
 
 _BETWEEN = (
-    r"≥|>=|≤|<=|of|von|at|is|must|be|should|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
+    r"≥|>=|≤|<=|of|von|at|is|must|be|should|set|to|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
     r"|mindestens|höchstens|muss|ist|beträgt|ab"
 )
 """Words between *quality* and its number."""
@@ -32,6 +34,12 @@ _PICTURE_SIZES = ("2", "4", "5", "6", "8", "12", "16")
 """What stands before a K that names a size of pictures, and no bytes."""
 _RATIOS = ("9:16", "9:21", "10:16", "16:10", "11:14")
 """Proportions that look like an hour."""
+_TIMES = (
+    r"(?<![\w.,])(?P<n>\d(?:[.,]\d+)?)[ -]?(?:times|mal)\s+"
+    r"(?:(?:as|so)\s+(?P<one>wide|broad|breit|tall|high|hoch)\s+(?:as|wie)\s+(?:(?:it|they|it's|es|sie)\s+(?:is\s+|are\s+)?)?(?:high|tall|hoch|wide|broad|breit)\b"
+    r"|(?:(?:its|the|their|of (?:its|the))\s+)(?P<other>width|height)\b)"
+)
+"""*3 times as wide as it is high*: a proportion."""
 _FROM_TO = r"\b(?:between|from|range|zwischen|von)\b"
 _ONE_TO = r"to|through|bis|–|—|-"
 """What is said of a range alone: without “between”, “and” makes a list."""
@@ -88,6 +96,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
         ("lettered", rf"(?<![\w-])([WBH])\s*[:=]?\s*{second}\s*({unit})?\s*(?:{words.by})\s*(?!\1)[WBH]\s*[:=]?\s*{second}\s*({unit})?(?!\w)"),
+        ("times", _TIMES),
         ("ratio range", rf"{_RATIO}\s*(?:{words.to if between else _ONE_TO})\s*{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
@@ -98,12 +107,14 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
         ("one", rf"{number}(?:\s*|-)({unit})(?![A-Za-z])"),
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
-        ("side", rf"{number}(?=\s+(?:on|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b))"),
+        ("side", rf"{number}(?=\s+(?:on|in|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
+        ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=(?:\s*,\s*(?:{_NUMBER}))*\s*,?\s+(?:or|oder)\s+(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
+        ("bounded", rf"(?<!\w)(?:{words.before['at_least']})\s*({_NUMBER})(?=\s*,\s*(?:(?:and|but|und|aber)\s+)?(?:{words.before['at_most']})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:(?:an?|eine[rn]?)\s+\w+\s+(?:of|von)\s+)?(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
 
@@ -117,7 +128,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
-            if form in ("quality", "colours", "density", "named"):
+            if form in ("quality", "colours", "density", "named", "bounded"):
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
                 continue
@@ -145,7 +156,23 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                     made = replace(made, values=tuple(map(_turned, made.values)))
                 found.append(_counted(made, text[start:end], words))
     found += _trailing(text, start, end, words, found, bounds)
-    return sorted(found, key=lambda q: q.start)
+    return _in_one_unit(sorted(found, key=lambda q: q.start), text)
+
+
+def _in_one_unit(found: list[Quantity], text: str) -> list[Quantity]:
+    """*4 x 6, 5 x 7 or 8 x 10 inches*: sizes without a unit have that of the last of their list."""
+    made = list(found)
+    for i in range(len(made) - 2, -1, -1):
+        one, other = made[i], made[i + 1]
+        listed = patterns.fullmatch(
+            r"\s*(?:,|,?\s*(?:or|and|oder|und)|/)\s*", text[one.end : other.start], _I
+        )
+        if one.kind == "size" and other.kind == "print size" and listed:
+            unit = other.values[-1].rpartition(" ")[2]
+            made[i] = replace(
+                one, kind="print size", values=tuple(f"{value} {unit}" for value in one.values)
+            )
+    return made
 
 
 def _trailing(
@@ -157,7 +184,7 @@ def _trailing(
         if q.kind not in ("px", "bytes", "ppi") or len(q.values) > 1:
             continue
         hit = patterns.match(
-            rf"(?:\s+\w+)?\s*(?:,|and|but|und|aber|,\s*(?:and|but))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
+            rf"(?:\s+\w+)?\s*(?:,|and|but|or|und|aber|oder|,\s*(?:and|but|or))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
             text[q.end : end], _I,
         )  # fmt: skip
         if hit is not None:
@@ -199,6 +226,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
 
     if form == "ratio":
         return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
+    if form == "times":
+        return _times(hit, span, words)
     if form == "ratio range":
         ends = sorted(
             ((n(1), n(2)), (n(3), n(4))), key=lambda one: float(one[0]) / (float(one[1]) or 1)
@@ -212,7 +241,7 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         named = f"{n(2)} x {n(4)}" + (f" {_length(unit)}" if kind == "length" else "")
         size = _turned(named) if hit.group(1).upper() == "H" else named
         return Quantity("size" if kind == "px" else "print size", (size,), *span)
-    if form in ("density", "side", "named"):
+    if form in ("density", "side", "sided", "named"):
         return Quantity("ppi" if form == "density" else "px", (n(1),), *span)
     if form == "sheet":
         sheet = _SHEETS[int(hit.group(1))]
@@ -247,6 +276,13 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     return Quantity(kind, tuple(map(_written, values, units, [kind] * len(values))), *span)
 
 
+def _times(hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity:
+    """The proportion of what is so many times as wide as it is high."""
+    many = plain(hit["n"], words.decimal_comma)
+    wide = hit["one"] in ("wide", "broad", "breit") if hit["one"] else hit["other"] == "height"
+    return Quantity("ratio", (f"{many}:1" if wide else f"1:{many}",), *span)
+
+
 def _kind(unit: str, words: Lexicon) -> str:
     if patterns.fullmatch(_BYTES, unit) and len(unit) > 2:
         return "bytes"
@@ -258,7 +294,7 @@ def _kind(unit: str, words: Lexicon) -> str:
     if patterns.fullmatch(_LENGTH, unit, _I):
         return "length"
     low = unit.lower()
-    if low in ("dpi", "ppi") or low.endswith((" inch", " zoll")):
+    if low in ("dpi", "ppi") or low.endswith((" inch", " zoll", "/inch", "/in")):
         return "ppi"
     if low.startswith(("mp", "mega", "mil", "mio")):
         return "megapixels"

@@ -12,34 +12,33 @@ from aptandum.core.rulebook.words import bounding, patterns
 from aptandum.core.rulebook.words.bounding import DENIED, LOWER, UPPER
 from aptandum.core.rulebook.words.by_format import FORMATS, named, under_condition
 from aptandum.core.rulebook.words.counts import counts_in
+from aptandum.core.rulebook.words.denials import needless
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.quantities import Quantity, quantities
-from aptandum.core.rulebook.words.stated import Stated, joined
+from aptandum.core.rulebook.words.stated import joined
+from aptandum.core.rulebook.words.told import Told
 
 _I = int(re.I)
 
 _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
-_SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
-_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
-_MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _WITH_END = {"above": "at_least", "below": "at_most"}
 
 
-class Sentence(Stated):
+class Sentence(Told):
     """One sentence and what it says."""
 
     def drafts(self) -> Iterator[Draft]:
         """The draft clauses of the sentence."""
-        if self._of_device():
+        if self.of_device():
             return
         made = list(self._age())
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
-        every = [q for q in every if not self._explains(q) and not self._seen(q)]
+        every = [q for q in every if not self.explains(q) and not self.seen(q)]
         made += counts_in(self, every, lambda left: bounding.bound(self, left, "", _COUNTED).name)
         used = self.start
         last: Quantity | None = None
@@ -64,9 +63,20 @@ class Sentence(Stated):
         made += named_in(self, PACKINGS, "packing")
         made += chroma_in(self)
         made += self._whole()
-        made += self._asked(made)
+        made, rest = self._needed(made)
+        if rest.strip():
+            made += self._asked(made)
         made = under_condition(made, self.said, self.start)
         yield from sorted(made, key=lambda draft: draft.start)
+
+    def _needed(self, made: list[Draft]) -> tuple[list[Draft], str]:
+        """The drafts without what need not be, and the sentence without it."""
+        free = list(needless(self.said, self.words))
+        rest = "".join("" if any(a <= i < b for a, b in free) else c for i, c in enumerate(self.said))  # fmt: skip
+        at = [(self.start + a, self.start + b) for a, b in free]
+        return [d for d in made if not any(a <= d.numbers[0][0] < b for a, b in at)], rest.strip(
+            " .;,"
+        )
 
     def _wished_for(self, made: list[Draft]) -> None:
         """*Longest side 3000 px (minimum 2000 px)*: the first is wished for, and the bound in brackets is the rule; whether it
@@ -104,143 +114,6 @@ class Sentence(Stated):
                 made[at] = replace(
                     draft, fields=fields, certainty="doubtful", readings=(draft.fields,)
                 )
-
-    def _of_device(self) -> bool:
-        """Whether a sentence tells of a device and asks for nothing: *the new camera has 24 megapixels*."""
-        words = self.words
-        asks = "|".join((*words.before.values(), *words.after.values(), words.must, words.should))
-        tells = rf"^\W*(?:our|this|its|my|unser|der|die)\s+(?:\w+\s+){{0,2}}(?:{words.device})\s+\w+(?:s|t)\b"
-        if patterns.search(
-            r"\b(?:asks?|wants?|needs?|requires?|accepts?|verlangt|braucht|nimmt)\b", self.said, _I
-        ):
-            return False
-        if patterns.search(tells, self.said, _I) and not patterns.search(
-            rf"\b(?:{words.must}|{words.should}|{words.hands_in})\b", self.said, _I
-        ):
-            return True  # “Our scanner handles originals up to 216 x 356 mm”
-        return (
-            not self.listed
-            and bool(patterns.search(rf"\b(?:{words.device})\b", self.said, _I))
-            and not patterns.search(
-                rf"(?<!\w)(?:{asks}|{words.hands_in}|{words.asks})(?!\w)", self.said, _I
-            )
-        )
-
-    def _conditional(self, q: Quantity) -> bool:
-        """Whether a quantity stands in a condition whose other half refuses nothing: *if your file is over
-        200 MB, write to us*."""
-        before, behind = self.text[self.start : q.start], self.text[q.end : self.end]
-        return bool(
-            patterns.search(rf"(?:^|[,;:]\s*)\W*(?:{self.words.depends})\b[^,;:]*$", before, _I)
-            and patterns.search(r"^[^,;:.]{0,24},", behind)
-            and q.kind in ("bytes", "px", "size", "megapixels")
-            and not patterns.search(
-                rf"\b(?:{self.words.refusal}|{self.words.must}|{self.words.rejects})\b", behind, _I
-            )
-        )
-
-    def _explains(self, quantity: Quantity) -> bool:
-        """Whether a quantity says how many bytes a unit has: ``(1 kB = 1024 bytes)``."""
-        around = self.text[max(self.start, quantity.start - 12) : quantity.end + 12]
-        return quantity.kind == "bytes" and bool(
-            patterns.search(r"1\s*[kKmM]i?B\s*=\s*1", around) and quantity.values[0].split()[0]
-            in ("1", "1024", "1000")
-        )  # fmt: skip
-
-    def _seen(self, q: Quantity) -> bool:
-        """Whether a size is that in which a picture is seen, or one that was refused."""
-        before = self.text[self.start : q.start]
-        if self._told_of(before):
-            return True
-        beyond = patterns.match(
-            r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+", self.text[q.end : self.end], _I
-        )
-        may = rf"^\W{{0,2}}(?:is |are |ist |sind )?(?:{self.words.optional}|accepted|permitted)\b"
-        if q.kind == "bit" and patterns.search(may, self.text[q.end : self.end], _I):
-            return True  # “16 bit accepted”
-        if q.kind == "length" and beyond:
-            return True  # “64 mm of rain”
-        scale = (
-            r"(?:Maßstab|scale)(?: of)?\s+$",
-            r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)",
-        )
-        if q.kind == "ratio" and (
-            patterns.search(scale[0], before, _I)
-            or patterns.search(scale[1], self.text[q.end : self.end], _I)
-        ):
-            return True
-        paper = r"\bA\d\s+(?:at|with|bei|mit)\s+$"
-        if q.kind == "ppi" and patterns.search(paper, before, _I):
-            return True  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
-        if self._conditional(q) or self._of_words(q) or self._trimmed(q):
-            return True
-        if q.kind == "characters" and patterns.search(
-            rf"\b(?:{self.words.titled})\b", self.said, _I
-        ):
-            return not patterns.search(r"\b(?:file ?names?|Dateinamen?)\b", self.said, _I)
-        if self._beside(q, before):
-            return True
-        bounds = "|".join(
-            (*self.words.before.values(), *self.words.after.values(), self.words.must)
-        )
-        if q.kind in ("size", "print size", "px", "length") and (
-            not self.listed
-            and patterns.search(rf"\b(?:{self.words.no_rule})", self.said, _I)
-            and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", self.said, _I)
-        ):
-            return True  # “the print, 40 x 60 cm, sold for 900 crowns”
-        if q.kind not in ("size", "px"):
-            return False
-        if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
-            return not self._bid(before)
-        behind = self.text[q.end : self.end]
-        if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
-            return True
-        return bool(
-            patterns.search(rf"^[^.;]{{0,12}}\b(?:{self.words.refusal})\b", behind, _I)
-            and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
-        )
-
-    def _beside(self, q: Quantity, before: str) -> bool:
-        """Whether a quantity is of what lies beside the picture or inside it: a bleed, a safe area, how far from an edge
-        something lies that is no head and no eye."""
-        behind = self.text[q.end : self.end]
-        if "size" in q.kind:
-            return bool(patterns.search(_SAFE, before, _I))
-        if q.kind not in ("px", "length"):
-            return False
-        beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
-        if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
-            rf"^\W{{0,3}}(?:{beside})\b", behind, _I
-        ):
-            return True
-        person = "|".join(self.words.topics[one] for one in ("head_height", "headroom", "eye_line"))
-        return bool(patterns.match(_FROM_WHERE, behind, _I)) and not patterns.search(
-            rf"\b(?:{person}|eyes?|Augen|chin|Kinn)\b", self.said, _I
-        )
-
-    def _told_of(self, before: str) -> bool:
-        """Whether the words before a quantity make it an example, what once was, or how far it may be off."""
-        off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
-        example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:\w+\s+){0,2}$"
-        once = rf"\b(?:{self.words.told})\s+$"  # “your file had 7.4 MB”
-        return any(patterns.search(one, before, _I) for one in (once, example, off))
-
-    def _of_words(self, q: Quantity) -> bool:
-        """Whether a quantity is of lettering in the picture, or of how long a screen shows it."""
-        words = self.words
-        lettering = rf"^\W*(?:{words.lettering})\b(?:\s+\w+){{0,2}}\s+(?:{words.must}|{words.should}|is|are|ist|sind)\b"
-        if q.kind in ("px", "length") and patterns.search(lettering, self.said, _I):
-            return True
-        shows = r"\b(?:shows?|shown|displayed|zeigt|gezeigt|angezeigt)\b"
-        return q.kind == "seconds" and bool(patterns.search(shows, self.said, _I))
-
-    def _trimmed(self, q: Quantity) -> bool:
-        """Whether a printed size is what is left of another when its bleed is cut off."""
-        before = self.text[self.start : q.start]
-        return q.kind == "print size" and bool(
-            patterns.search(rf"\d[^.;]*(?:{self.words.trimmed})[^,;\d]{{0,14}}$", before, _I)
-        )
 
     def _listed(self, one: Quantity, other: Quantity) -> bool:
         """Whether two quantities stand in one list: ``256 x 256, 384 x 384 or 512 x 512``."""
@@ -291,7 +164,11 @@ class Sentence(Stated):
         if found.beyond:
             fields["strength"] = "should"
         readings = _read_as(fields, found, doubt)
-        if measure in ("file_bytes", "set_bytes") and bound is None:
+        if measure == "megapixels" and bound is None:
+            value = fields.pop("exactly")
+            readings = ({**fields, "at_most": value}, {**fields, "exactly": value})
+            fields["at_least"] = value
+        elif measure in ("file_bytes", "set_bytes") and bound is None:
             value = fields.pop("exactly")
             readings = ({**fields, "at_least": value},) if measure == "file_bytes" else ()
             fields["at_most"] = value
@@ -323,20 +200,18 @@ class Sentence(Stated):
             ):
                 return self.last[1]
         elif bound is None and patterns.fullmatch(r"\s*(?:and|und|or|oder)\s*", between, _I):
+            if q.kind == "ppi" and self.last[1] in UPPER:
+                return None  # “a maximum of 5 MB and 300 dpi”
             return self.last[1]  # “up to 10 frames and 1 MB”
         elif bound in DENIED and alike:
             # “Not wider than 600 px or higher than 800”: what is denied of the first is of the second.
             if patterns.fullmatch(
-                r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:\w+\s+){1,3}(?:than|als)\s*", between, _I
+                r"\s*(?:\w+\s+)?(?:or|nor|oder)\s+(?:(?:\w+\s+){1,3}(?:than|als)|over|under|above|below|über|unter)\s*",
+                between,
+                _I,
             ):
                 return DENIED[bound or ""]
         return bound
-
-    def _bid(self, before: str) -> bool:
-        """Whether a size is to be made, and not told of: “resize to 1600 px”, where “we resize to 1600 px” tells."""
-        if patterns.search(rf"\b(?:{self.words.by_body})\b", self.said, _I):
-            return False
-        return bool(patterns.search(rf"(?:^\W*|\b(?:{self.words.bids})\s+){_MADE_TO}", before, _I))
 
     def _measure(self, q: Quantity, left: str, right: str) -> tuple[str | None, tuple[str, ...]]:
         """What is measured, and what it could be as well."""

@@ -9,6 +9,7 @@ from itertools import pairwise
 from typing import Any
 
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.denials import is_asked_for
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
@@ -207,10 +208,13 @@ class Stated:
         alone = (
             self.one_turn and not self._only_these() and not patterns.search(either, self.said, _I)
         )
+        unbound = self.unbound()
         for turn, pattern in self.words.turns.items():
             hit = patterns.search(rf"\b(?:{pattern})\b(?!\))", self.said, _I) if alone else None
             refused = patterns.search(
-                rf"\b(?:{self.words.negation})\s+(?:\w+\s+)?(?P<turn>{pattern})", self.said, _I
+                rf"\b(?:{self.words.negation})\s+(?:(?!only\b|nur\b)[^\W\d]+\s+){{0,3}}(?P<turn>{pattern})",
+                unbound,
+                _I,
             )
             if refused is not None and turn != "square":
                 at = self.start + refused.start("turn"), self.start + refused.end("turn")
@@ -268,6 +272,8 @@ class Stated:
         )
 
     def _denied(self, hit: re.Match[str]) -> bool:
+        if is_asked_for(self.said, hit.start(), hit.end(), self.words):
+            return False
         free = self.unbound()  # “no more than” denies nothing
         before, behind = free[: hit.start()], free[hit.end() :]
         negation = rf"\b(?:{self.words.negation})\b"
@@ -277,6 +283,7 @@ class Stated:
                 rf"^(?:(?!\b(?:and|but|und|aber)\s+{negation})[^.,;]){{0,40}}{negation}", behind, _I
             )
             or patterns.search(rf"^[^.;]{{0,60}}\b(?:{self.words.refusal})\b", behind, _I)
+            or patterns.search(rf"\b(?:{self.words.rejects})\b[^.;:,\d]*$", before, _I)
         )
 
     def _modal(self, quote: str) -> bool:

@@ -1,0 +1,83 @@
+"""What is denied twice, and so asked for: *files that are not JPEG are refused*; and what need not be at all."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Literal
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.lexicon import Lexicon
+
+_I = int(re.I)
+
+Verdict = Literal["taken", "refused", "open"]
+
+_AS = r"(?:\s+(?:in|an?|as|the|saved|sent|of|for|with|als|im|ein\w*|format|files?))*"
+"""Small words between what excepts something and its name."""
+_BUT = (
+    rf"\b(?:other than|except(?:ing)?(?: for)?|apart from|aside from|besides|(?:any|every|no)(?:thing)? \w* ?but|(?:any|every|no)thing but"
+    rf"|außer|bis auf|abgesehen von|(?:andere[nrs]?|nichts(?: anderes)?)(?: \w+)? als){_AS}\s*$"
+)
+"""What stands before the one thing that something is not said of."""
+_WHICH_ARE_NOT = (
+    rf"(?:\b(?:that|which|who|if|unless|when|die|welche|das|wenn|falls|sofern)\b[^.;,]*(?:\bnot|n't|\bkein\w*|\bnicht){_AS}\s*$"
+    rf"|\bnon-$)"
+)
+_LACKING = r"\b(?:without|lacking|missing|ohne)\s+(?:(?:an?|the|any|its|ein\w*)\s+)?$"
+_NOTHING = r"\b(?:nothing|no \w+|nichts|keine?\w*)\b[^.;,]*$"
+
+
+def of_others(said: str, first: int, last: int, words: Lexicon) -> Verdict | None:
+    """What a sentence says of all but the things that it names; ``None``: it speaks of these themselves.
+
+    Args:
+        first, last: where their names begin and end.
+
+    Returns:
+        ``taken`` where all others are refused, ``refused`` where all others are taken, ``open`` where
+        neither is said.
+    """
+    before, behind = said[:first], said[last:]
+    other = patterns.search(_BUT, before, _I) or patterns.search(_WHICH_ARE_NOT, before, _I)
+    if other is None:
+        return None
+    lead = said[: other.start()]
+    refuses = (
+        patterns.search(_NOTHING, said[: other.start() + 8], _I)
+        or patterns.search(rf"\b(?:{words.rejects}|{words.avoids}|{words.negation})\b", lead, _I)
+        or patterns.search(rf"^[^.;]{{0,60}}\b(?:{words.refusal})\b", behind, _I)
+        or patterns.search(rf"^[^.;]{{0,40}}\b(?:{words.denies})\b", behind, _I)
+    )
+    if refuses:
+        return "taken"
+    takes = rf"\b(?:{words.taken}|{words.optional}|{words.also}|take|accept|annehmen|nehmen)\b"
+    all_others = r"\b(?:any|all|every|alle|jedes|alles)\b"
+    if patterns.search(takes, behind, _I) or patterns.search(all_others, said[: other.end()], _I):
+        return "refused"
+    return "open"
+
+
+def is_asked_for(said: str, first: int, last: int, words: Lexicon) -> bool:
+    """Whether what lacks something is refused: *photos without an embedded profile are rejected*."""
+    before, behind = said[:first], said[last:]
+    lacks = patterns.search(_LACKING, before, _I) or patterns.search(_WHICH_ARE_NOT, before, _I)
+    return bool(
+        lacks
+        and (
+            patterns.search(rf"^[^.;,]{{0,40}},?[^.;,]{{0,40}}\b(?:{words.refusal})\b", behind, _I)
+            or patterns.search(rf"\b(?:{words.rejects})\b", said[: lacks.start()], _I)
+        )
+    )
+
+
+_CLAUSE = r"[,;.:(]|\b(?:but|however|although|aber|jedoch|sondern)\b"
+
+
+def needless(said: str, words: Lexicon) -> Iterator[tuple[int, int]]:
+    """The parts of a sentence that say what need not be: *it does not have to be 300 dpi*."""
+    for hit in patterns.finditer(rf"\b(?:{words.needless})\b", said, _I):
+        rest = patterns.search(_CLAUSE, said[hit.end() :], _I)
+        end = hit.end() + (rest.start() if rest is not None else len(said))
+        parted = [mark.end() for mark in patterns.finditer(_CLAUSE, said[: hit.start()], _I)]
+        yield (parted[-1] if parted else 0), end

@@ -1,0 +1,137 @@
+"""Rules in words: what is denied twice, what need not be, and shortened words that deny."""
+
+from __future__ import annotations
+
+import pytest
+
+from aptandum.core.rulebook.words import read
+
+
+def told(text: str) -> list[dict[str, object]]:
+    return [dict(draft.fields) for draft in read(text).drafts if "ask" not in draft.fields]
+
+
+def of(measure: str, **limit: object) -> dict[str, object]:
+    return {"measure": measure, **limit}
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Files that aren't JPEG are rejected.", [of("format", exactly="jpeg")]),
+        ("Images which are not sRGB won't be shown.", [of("colour_space", exactly="srgb")]),
+        ("Anything other than JPEG is refused.", [of("format", exactly="jpeg")]),
+        ("Formats other than TIFF or PNG cannot be processed.", [of("format", one_of=["tiff", "png"])]),
+        ("Everything except JPEG and PNG is refused.", [of("format", one_of=["jpeg", "png"])]),
+        ("No formats other than JPEG.", [of("format", exactly="jpeg")]),
+        ("We do not accept anything other than TIFF.", [of("format", exactly="tiff")]),
+        ("Nothing but PNG, please.", [of("format", exactly="png")]),
+        ("Anything but GIF is accepted.", [of("format", none_of=["gif"])]),
+        ("We take any format except BMP.", [of("format", none_of=["bmp"])]),
+        ("Dateien, die kein JPEG sind, werden abgelehnt.", [of("format", exactly="jpeg")]),
+        ("Alles außer JPEG wird abgelehnt.", [of("format", exactly="jpeg")]),
+        ("Andere Formate als TIFF werden nicht angenommen.", [of("format", exactly="tiff")]),
+        ("Photos without an embedded profile are rejected.", [of("profile", exactly="embedded")]),
+        ("Photos that are not in colour are rejected.", [of("channels", exactly="colour")]),
+        ("We reject pictures with transparency.", [of("transparency", exactly="none")]),
+        ("The pictures mustn't be in portrait format.", [of("orientation", none_of=["upright"])]),
+    ],
+)  # fmt: skip
+def test_what_all_others_are_refused_for_is_asked(text, rules):
+    assert told(text) == rules
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Files mustn't be over 5 MB.", [of("file_bytes", at_most="5 MB")]),
+        ("Images shouldn’t be larger than 3 MB.", [of("file_bytes", at_most="3 MB")]),
+        ("Photos under 1 megapixel aren't accepted.", [of("megapixels", at_least="1")]),
+        (
+            "The long edge mustn't be under 2500 px or over 5000.",
+            [of("longest_side", at_least="2500"), of("longest_side", at_most="5000")],
+        ),
+        (
+            "Entries exceeding 2 MB are inadmissible, and so are those below 200 KB.",
+            [of("file_bytes", at_most="2 MB"), of("file_bytes", at_least="200 KB")],
+        ),
+        ("Kleiner als 600 x 600 Pixel geht nicht.", [of("size", at_least="600 x 600")]),
+        ("Bilder unter 800 px Breite sind ungeeignet.", [of("width", at_least="800")]),
+        ("Pictures narrower than 800 px don't qualify.", [of("width", at_least="800")]),
+    ],
+)
+def test_shortened_words_deny_as_whole_ones_do(text, rules):
+    made = told(text)
+    for rule in made:
+        rule.pop("strength", None)  # “shouldn't”
+    assert made == rules
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Files don't have to be 300 dpi.", []),
+        ("A resolution of 300 dpi is not required.", []),
+        ("It need not be larger than 2 MB, but must be at least 1000 px wide.", [of("width", at_least="1000")]),
+        ("300 dpi isn't necessary; 2000 pixels wide is.", [of("width", exactly="2000")]),
+        ("The photo needn't be in colour.", []),
+        (
+            "Das Bild muss nicht 300 dpi haben, aber mindestens 2000 Pixel breit sein.",
+            [of("width", at_least="2000")],
+        ),
+        ("Die Fotos brauchen nicht quadratisch zu sein.", []),
+        ("TIFF, LZW compression accepted.", [of("format", exactly="tiff")]),
+        ("TIFFs may be compressed with LZW or ZIP.", [of("format", exactly="tiff")]),
+        ("Only LZW-compressed TIFFs are accepted.", [of("format", exactly="tiff"), of("packing", exactly="lzw")]),
+    ],
+)  # fmt: skip
+def test_what_need_not_be_is_no_rule(text, rules):
+    assert told(text) == rules
+
+
+def test_a_number_that_need_not_be_is_told_as_unread():
+    (aside,) = read("Files don't have to be 300 dpi.").asides
+    assert aside.text[aside.start : aside.end] == "300"
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("The shortest side is 2000 px or longer.", [of("shortest_side", at_least="2000")]),
+        ("2,048 pixels on the long side, or longer.", [of("longest_side", at_least="2048")]),
+        (
+            "The panel shows 800 x 480 in 6 colours.",
+            [of("size", exactly="800 x 480"), of("colours", exactly="6")],
+        ),
+        ("Crop to 5 x 7 in, 300 ppi.", [of("size", exactly="5 x 7 in"), of("ppi", exactly="300")]),
+        ("Photos of 4x6, 5x7 or 8x10 inches.", [of("size", one_of=["4 x 6 in", "5 x 7 in", "8 x 10 in"])]),
+        ("240 pixels/inch, JPEG.", [of("ppi", exactly="240"), of("format", exactly="jpeg")]),
+        ("Pictures are at least 50 pixels larger than the frame on each side.", []),
+        (
+            "A maximum of 5MB and 300dpi.",
+            [of("file_bytes", at_most="5 MB"), of("ppi", exactly="300")],
+        ),
+        (
+            "Faces: 396 pixels wide, 484 tall.",
+            [of("width", exactly="396"), of("height", exactly="484")],
+        ),
+        ("Make it 3 times as wide as it is high.", [of("aspect", exactly="3:1")]),
+        ("The height is 1.5 times the width.", [of("aspect", exactly="1:1.5")]),
+        ("Das Banner ist 3-mal so breit wie hoch.", [of("aspect", exactly="3:1")]),
+        (
+            "We ask for 1400 x 2100 px or more, but 1000 x 1500 px will do.",
+            [of("size", at_least="1400 x 2100", strength="should"), of("size", at_least="1000 x 1500")],
+        ),
+        (
+            "At least 1500 x 1000 pixels, though we'd love 3000 x 2000.",
+            [of("size", at_least="1500 x 1000"), of("size", exactly="3000 x 2000", strength="should")],
+        ),
+    ],
+)  # fmt: skip
+def test_numbers_and_their_words(text, rules):
+    assert told(text) == rules
+
+
+def test_a_value_beyond_a_bound_beside_it_is_asked():
+    one, other = read("Exactly 800 x 600 pixels. Minimum 1000 x 800 pixels.").drafts
+    assert (one.certainty, other.certainty) == ("doubtful", "doubtful")
