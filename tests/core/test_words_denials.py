@@ -135,3 +135,73 @@ def test_numbers_and_their_words(text, rules):
 def test_a_value_beyond_a_bound_beside_it_is_asked():
     one, other = read("Exactly 800 x 600 pixels. Minimum 1000 x 800 pixels.").drafts
     assert (one.certainty, other.certainty) == ("doubtful", "doubtful")
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        (
+            "Landscape: 3000 px wide; portrait: 3000 px tall.",
+            [of("width", exactly="3000", applies="landscape"), of("height", exactly="3000", applies="upright")],
+        ),
+        (
+            "If landscape, the image must be 1600 px wide; if portrait, 1200 px high.",
+            [of("width", exactly="1600", applies="landscape"), of("height", exactly="1200", applies="upright")],
+        ),
+        (
+            "Vertical images: 1080 x 1920. Horizontal images: 1920 x 1080.",
+            [of("size", exactly="1080 x 1920", applies="upright"), of("size", exactly="1920 x 1080", applies="landscape")],
+        ),
+        (
+            "The sky is blue. An image in portrait format must not exceed 1200 pixels in height.",
+            [of("height", at_most="1200", applies="upright")],
+        ),
+    ],
+)  # fmt: skip
+def test_what_holds_for_one_way_up(text, rules):
+    assert told(text) == rules
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Use pictures 768 px tall. We crop to 4:3.", [of("height", exactly="768")]),
+        ("JPEG. It'll be cut to 1:1 on phones.", [of("format", exactly="jpeg")]),
+        ("The photograph must not have been taken more than six months ago.", [of("shot_age", at_most="6 months")]),
+        ("Colour photographs only.", [of("channels", exactly="colour")]),
+        ("Keep the file under one megabyte.", [of("file_bytes", below="1 MB")]),
+        ("Photos with people in them will be removed.", [of("people", exactly="0")]),
+        ("Max. 5° tilt, 10° turn.", [of("head_tilt", between=["-5 deg", "5 deg"]), of("head_turn", between=["-10 deg", "10 deg"])]),
+        ("Eine Breite von 1200 Pixel und eine Höhe von 800 Pixel.", [of("width", exactly="1200"), of("height", exactly="800")]),
+        (
+            "Der Kopf darf höchstens um 5 Grad geneigt und 8 Grad gedreht sein.",
+            [of("head_tilt", between=["-5 deg", "5 deg"]), of("head_turn", between=["-8 deg", "8 deg"])],
+        ),
+        (
+            "Schwarzweißbilder sind als Graustufen mit 8 Bit zu liefern, Farbbilder als RGB.",
+            [of("bits", exactly="8"), of("colour_space", none_of=["cmyk"])],
+        ),
+        ("Das Foto muss scharf sein, ohne Interpolation.", [of("enlargement", at_most="1")]),
+        ("EXIF-Daten müssen erhalten sein.", [of("metadata", exactly="kept")]),
+    ],
+)  # fmt: skip
+def test_what_is_said_of_what(text, rules):
+    assert told(text) == rules
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Minimum size for A4 prints is 2480 x 3508 px, for A3 3508 x 4961 px.",
+        "Baseline JPEGs only; progressive JPEGs show up as a grey box.",
+    ],
+)
+def test_two_of_one_kind_are_asked(text):
+    measures = ("size", "progressive")
+    made = [draft for draft in read(text).drafts if draft.fields.get("measure") in measures]
+    assert [draft.certainty for draft in made] == ["doubtful", "doubtful"]
+
+
+def test_what_a_picture_may_not_have_gone_through_is_asked():
+    text = "Das Bild darf weder gespiegelt noch retuschiert sein."
+    assert [draft.fields["ask"] for draft in read(text).drafts] == [text.rstrip(".")]

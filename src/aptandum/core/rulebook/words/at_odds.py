@@ -14,7 +14,8 @@ from aptandum.core.rulebook.words.sentence import OF_POSE
 
 _I = int(re.I)
 _ONE_VALUE = (
-    "size", "width", "height", "longest_side", "shortest_side", "aspect", "ppi", "bits", "print_width", "print_height",
+    "size", "width", "height", "longest_side", "shortest_side", "aspect", "ppi", "bits", "print_width", "print_height", "progressive", "channels", "orientation",
+    "transparency", "profile", "frames", "bits_per_pixel", "metadata", "location",
 )  # fmt: skip
 """Measures of which a picture has one value."""
 _LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*(?:\([^)]*\)\s*)?:\s"
@@ -60,6 +61,9 @@ def _each_way(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
             default=draft.start,
         )
         said = text[max(before, draft.start) : at]
+        if before > draft.start:  # “5 degrees tilted and …” says it of the number before
+            ways = "|".join(words.topics[topic] for topic in OF_POSE)
+            said = patterns.sub(rf"^\s*(?:{ways})\b", "", said, _I)
         for topic, measure in OF_POSE.items():
             if measure != draft.fields["measure"] and patterns.search(
                 rf"\b(?:{words.topics[topic]})\b", said, _I
@@ -215,8 +219,10 @@ def _by_label(drafts: list[Draft], words: Lexicon) -> list[Draft]:
 
 def _turn(label: str, words: Lexicon) -> str | None:
     """The way up that a name speaks of, and of nothing else."""
+    bare = re.sub(rf"\s+\w*(?:{words.pictures_at_all})\w*$", "", label, flags=_I)
     for turn, said in words.turns.items():
-        if any(patterns.fullmatch(f"(?:{said})", one, _I) for one in (label, f"{label} format")):
+        ways = (label, f"{label} format", bare, f"{bare} format")
+        if any(patterns.fullmatch(f"(?:{said})", one, _I) for one in ways):
             return turn
     return None
 
@@ -281,17 +287,28 @@ def _wished(draft: Draft) -> bool:
 
 
 def _asked(drafts: list[Draft]) -> list[Draft]:
-    """Two values of what a picture has one of, neither of them for some pictures alone: which is meant is asked."""
+    """Two values of what a picture has one of, neither of them for some pictures alone, and two bounds of one kind: which
+    is meant is asked."""
     values: dict[tuple[str, ...], set[str]] = {}
     for draft in drafts:
-        if _one_of_one(draft):
-            values.setdefault(_about(draft), set()).add(str(draft.fields["exactly"]))
+        for about, value in _bounds(draft):
+            values.setdefault(about, set()).add(value)
     return [
         replace(draft, certainty="doubtful")
-        if (_one_of_one(draft) and len(values[_about(draft)]) > 1) or _beyond(draft, drafts)
+        if any(len(values[about]) > 1 for about, _value in _bounds(draft)) or _beyond(draft, drafts)
         else draft
         for draft in drafts
     ]
+
+
+def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
+    """What a draft bounds, each with its number."""
+    if _one_of_one(draft):
+        return [(_about(draft), str(draft.fields["exactly"]))]
+    keys = ("at_least", "at_most", "above", "below")
+    if draft.fields.get("measure") not in (*_ONE_VALUE, "file_bytes", "megapixels"):
+        return []
+    return [((*_about(draft), key), str(draft.fields[key])) for key in keys if key in draft.fields]
 
 
 def _beyond(draft: Draft, drafts: list[Draft]) -> bool:

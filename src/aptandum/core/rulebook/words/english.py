@@ -34,12 +34,12 @@ ENGLISH = Lexicon(
         "height": r"high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically|(?:on|along|in) the vertical|vertical (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "name_length": r"characters|letters long",
         "subject_fill": r"(?:object|subject|product|item|garment|goods|figure) (?:(?:should|must|has to|needs to|may|shall|will) )?(?:fills?|takes? up|occup(?:y|ies)|covers?)",
-        "turn": r"turned|yaw", "nod": r"pitch|nod(?:ded)?", "eye_distance": r"(?:distance|gap|space|pixels) between the (?:eyes|pupils|eye cent(?:re|er)s)|between the (?:eyes|pupils)|inter-?eye distance|eye[ -]to[ -]eye distance|from eye to eye",
+        "turn": r"turn(?:ed)?|yaw|rotat(?:ed|ion)", "nod": r"pitch|nod(?:ded)?", "eye_distance": r"(?:distance|gap|space|pixels) between the (?:eyes|pupils|eye cent(?:re|er)s)|between the (?:eyes|pupils)|inter-?eye distance|eye[ -]to[ -]eye distance|from eye to eye",
         "tilt": r"tilt(?:ed)?|roll",
     },
     turns={
         "landscape": r"landscape|(?<!on the )(?<!along the )(?<!in the )horizontal(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
-        "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
+        "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|portrait(?=:)|(?<=if )portrait(?=,)|(?<=for )portrait(?=[,:;.])|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
         "square": r"square",
     },
     should=r"would rather|rather have|prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|(?:would|\w+'d) (?:like|love)|(?:would be|is even) (?:nice|great|better|welcome)",
@@ -59,7 +59,7 @@ ENGLISH = Lexicon(
         (r"(?:gps|geo-?tags?|location(?: data)?|place of the shot)", {"measure": "location", "exactly": "present",
          "denied": "none"}),
         (r"(?:borders?|frames?)\b", {"measure": "keyline_width", "denied": "0"}),
-        (r"\b(?:in (?:full )?colou?r|(?:full[ -])?colou?r (?:photo(?:graph)?|picture|image|portrait|print))\b|(?:^|[,:;(])\s*(?:full )?colou?r(?: only)?(?=\s*(?:[,;.)]|$))", {"measure": "channels", "exactly": "colour"}),
+        (r"\bcolou?r (?:photos|photographs|pictures|images)(?= only\b)|(?<=only )colou?r (?:photos|photographs|pictures|images)\b|\b(?:in (?:full )?colou?r|(?:full[ -])?colou?r (?:photo(?:graph)?|picture|image|portrait|print))\b|(?:^|[,:;(])\s*(?:full )?colou?r(?: only)?(?=\s*(?:[,;.)]|$))", {"measure": "channels", "exactly": "colour"}),
         (r"(?:(?<!not )black[ -]and[ -]white|gr[ea]y-?scale|levels? of gr[ea]y|gr[ea]y (?:levels|tones)|shades of gr[ea]y|(?<=bit )gr[ea]y\b)", {"measure": "channels", "exactly": "grey"}),
         (r"\bprogressive\b", {"measure": "progressive", "exactly": "progressive", "denied": "baseline"}),
         (r"\binterlaced\b", {"measure": "progressive", "exactly": "progressive", "denied": "baseline"}),
@@ -87,15 +87,15 @@ ENGLISH = Lexicon(
                 r"(?<!gps )(?<!location )\b(?:exif|meta-?data)\b[^.;]{0,16}\b(?:must|should|has to|have to) be (?:removed|stripped|deleted|wiped)\b",
             ),
         ),
-        (r"(?<=\bno )(?:people|persons|faces)\b", {"measure": "people", "exactly": "0", "denied": "0"}),
+        (r"(?<=\bno )(?:people|persons|faces)\b|(?:photos|photographs|pictures|images) (?:with|of|showing) (?:people|persons|faces)\b", {"measure": "people", "exactly": "0", "denied": "0"}),
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),
     asks=r"expression|(?:sun)?glasses|mouth|eyes (?:\w+ ){0,2}open|background(?!\s*(?:image|picture|:\s*\d))|watermarks?|own work|smil|shadows?|hat\b|headgear"
-    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
+    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|mirrored|flipped|manipulat|distort|unaltered|unedited|reflections?\b|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
     age=r"(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no (?:image|picture|photo|photograph|file|work|entry) (?:may|can|must|should) be (?:older|more) than ([\w]+) (days?|weeks?|months?|years?)(?: old)?|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) (?:the|your) (?:last|past|previous) ([\w]+)"
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
-    r"|\b(?:taken|shot|made) (?:with)?in ([\w]+) (days?|weeks?|months?|years?)\b|(?:at most|max(?:imum)?\.?|up to) ([\w]+) (days?|weeks?|months?|years?) old|\bage[^.;:]{0,20}:\s*(?:no more than|at most|max\.?(?:imum)?|up to|under|less than)\s+(\w+) (days?|weeks?|months?|years?)",
+    r"|\b(?:taken|shot|made) (?:with)?in ([\w]+) (days?|weeks?|months?|years?)\b|(?:at most|max(?:imum)?\.?|up to) ([\w]+) (days?|weeks?|months?|years?) old|(?:not|never|n't)(?: \w+){0,4} more than ([\w]+) (days?|weeks?|months?|years?) ago|\bage[^.;:]{0,20}:\s*(?:no more than|at most|max\.?(?:imum)?|up to|under|less than)\s+(\w+) (days?|weeks?|months?|years?)",
     correction=r"correction|corrected|erratum|instead|from now on|supersedes?",
     no_rule=r"crowns\b|(?<=\d )crown\b|€|\$|£|telephone|call|phone|fee|price|opens?|closes?|closing|deadline|o'clock|per cent more"
     r"|more than the year",
@@ -113,7 +113,7 @@ ENGLISH = Lexicon(
     unwanted=r"(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|rejected|refused|turned down|disqualified)"
     r"|(?:won't|cannot|can't|will not) be (?:accepted|used)|(?:are|is)n't (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|\b(?:is|are) not$",
     forbids=r"(?:please\s+)?(?:no|do not|don't|never)",
-    refusal=r"(?:is|are) not(?=\W*$)|excluded|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|(?:not|\w+n't) (?:be )?(?:accepted|taken|allowed|permitted|considered|admitted|eligible|used|published|processed|printed|suitable|acceptable|admissible|possible|valid|qualif\w+)|unacceptable|ineligible|inadmissible|unsuitable|(?:do|does)(?:n't| not) qualify",
+    refusal=r"(?:is|are) not(?=\W*$)|removed|taken down|excluded|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|(?:not|\w+n't) (?:be )?(?:accepted|taken|allowed|permitted|considered|admitted|eligible|used|published|processed|printed|suitable|acceptable|admissible|possible|valid|qualif\w+)|unacceptable|ineligible|inadmissible|unsuitable|(?:do|does)(?:n't| not) qualify",
     packed=r"compress(?:ion|ed)? ratio|compress(?:ed|ion)",
     optional=r"(?<!not )(?<!only )allowed|welcome|is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
     as_format=r"as|for|in(?: the case of)?|if",

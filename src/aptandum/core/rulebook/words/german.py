@@ -6,7 +6,7 @@ GERMAN = Lexicon(
     name="de",
     common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt|als|auf|seiten?|kanten?|zwischen|rand|erlaubt|akzeptiert|bevorzugt|millionen|farb\w+|maximal\w*|von|bis|sein|werden|wird)\b",
     before={
-        "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab|von",
+        "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab",
         "at_most": r"höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge)|maximal(?:breite|höhe|größe|maße?|länge)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
         r"|maximale[rnsm]?(?! Qualität)(?: dateigröße:?)?|max\.?|≤|<=|darf",
         "below": r"(?:weniger|kleiner|niedriger|geringer|schmaler|kürzer|leichter) als|unter|<",
@@ -46,7 +46,7 @@ GERMAN = Lexicon(
          "denied": "none"}),
         *of_metadata(
             kept=(
-                r"\b(?:EXIF(?:-Daten)?|Metadaten)\b[^.;]{0,30}\b(?:erhalten bleiben|beibehalten|unverändert|nicht (?:entfernt|gelöscht|verändert|bearbeitet))",
+                r"\b(?:EXIF(?:-Daten)?|Metadaten)\b[^.;]{0,30}\b(?:erhalten (?:bleiben|sein)|beibehalten|unverändert|nicht (?:entfernt|gelöscht|verändert|bearbeitet))",
                 r"\bkeine (?:EXIF-Daten|Metadaten) (?:entfernen|löschen|verändern)",
                 r"\b(?:EXIF(?:-Daten)?|Metadaten)\b (?:bitte )?(?:nicht (?:entfernen|löschen|verändern)|erhalten)",
             ),
@@ -60,7 +60,7 @@ GERMAN = Lexicon(
         ),
         (r"Animation(?:en)?|animiert\w*", {"measure": "frames", "denied": "1"}),
         (r"Standbild\w*|unbewegte? Bild\w*", {"measure": "frames", "exactly": "1"}),
-        (r"hochgerechnet|hochskalier\w*|vergrößert|interpolier\w*", {"measure": "enlargement", "denied_at_most": "1"}),
+        (r"hochgerechnet|hochskalier\w*|vergrößert|interpolier\w*|Interpolation", {"measure": "enlargement", "denied_at_most": "1"}),
         (r"Standortdaten|GPS", {"measure": "location", "exactly": "present", "denied": "none"}),
         (r"(?:Rahmen|Rand)\b", {"measure": "keyline_width", "denied": "0"}),
         (r"quadratisch\w*", {"measure": "orientation", "exactly": "square"}),
@@ -70,7 +70,7 @@ GERMAN = Lexicon(
         (r"(?:Copyright\w*|Urheberrecht\w*)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "copyright", "exactly": "present"}),
         (r"schwarz-?weiß|schwarz und weiß|Graustufen\w*|in Grau\b", {"measure": "channels", "exactly": "grey"}),
     ),
-    asks=r"Gesichtsausdruck|Brille|Mund|Augen (?:\w+ ){0,2}(?:offen|geöffnet)|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch|monochrom\w*|einfarbig\w*|Sonderzeichen|Leerzeichen",
+    asks=r"Gesichtsausdruck|Brille|Mund|Augen (?:\w+ ){0,2}(?:offen|geöffnet)|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch|monochrom\w*|einfarbig\w*|Sonderzeichen|Leerzeichen|retuschier\w*|gespiegelt|manipulier\w*|verfremd\w*|bearbeitet|unscharf|scharf\b|Reflex\w*|rote Augen",
     age=r"(?:nicht älter als|innerhalb der letzten|in den letzten|jünger als|höchstens|maximal|max\.) (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?= alt|\b)",
     correction=r"Berichtigung|Korrektur|stattdessen|ab sofort",
     no_rule=r"Kronen|€|Telefon|Gebühr|Preis|öffnet|schließt|Einsendeschluss|Uhr|Im Jahr|Vorjahr",
@@ -99,7 +99,7 @@ GERMAN = Lexicon(
     units={"px": r"px|Pixeln?", "bytes": r"Bytes?", "characters": r"Zeichen", "bit": r"-?Bit", "colours": r"Farben", "rate": r"Bilder pro Sekunde|Bilder je Sekunde|fps",
            "seconds": r"Sekunden?", "frames": r"Einzelbilder|Frames"},
     shown_behind=r"zwischen den Augen|angezeigt|dargestellt|gezeigt|zu sehen",
-    small=r"ab|von|bis|unter|über|darf",
+    small=r"ab|bis|unter|über|darf",
     line=r"Rahmen|Linie|Kontur|Rand",
     apart=r"Linien?|Schrift|Abstand|Anschnitt|Beschnitt|Randabstand|Sicherheitsabstand",
     accompanied=r"dazu|nebst|zusammen mit|plus",

@@ -28,7 +28,9 @@ class Part:
     listed: bool = False
 
 
-_BULLET = re.compile(r"\s*(?:[-*•·–☐□]|\[[ x]?\]|\d{1,2}[.)]|\(?[a-z][.)])\s+")
+_BULLET = re.compile(
+    r"\s*(?:[-*•·–☐□]|\[[ x]?\]|\d{1,2}[.)]|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
+)
 _ABBREVIATED = re.compile(
     r"\b(?:max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind|mio|mill)\.$", _I
 )
@@ -57,6 +59,7 @@ _OF_ALL = (
     r"|send|upload|landscape|portrait\b|upright|square|quer|hoch|bild|foto|größ|datei|anzahl|jede|alle|bitte|ihr|das|die"
 )
 """What stands before *image* or *photo* in a label that is about every picture, and names none."""
+_WAY_UP = r"^(?:vertical|horizontal|landscape|portrait|upright|square|hoch|quer)"
 _PICTURE = r"images?|photos?|photographs?|pictures?|files|bilder|bild|fotos?|portraits?"
 _TOLD = re.compile(
     r"(?P<ppi>\d\s*[dp]pi\b)|(?P<format>\b(?:jpe?g|png|tiff?|gif|webp)\b)|(?P<bytes>\d\s*[kM]i?B\b)|(?P<bits>\d[ -]bit\b)",
@@ -75,6 +78,8 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
         hits = [
             hit for hit in every if hit in hits or search(rf"^(?:{_PICTURE})$", hit["name"], _I)
         ]
+    if all(search(_WAY_UP, hit["name"], _I) for hit in hits):
+        return {}  # “Vertical images: …”, “Horizontal images: …” are one picture, held either way
     ends = [*(hit.start() for hit in hits[1:]), len(text)] if hits else []
     told = [
         len({found.lastgroup for found in _TOLD.finditer(text[hit.end() : min(end, _blank(text, hit.end()))])}) > 1

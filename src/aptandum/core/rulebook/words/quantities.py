@@ -74,7 +74,7 @@ def plain(text: str, comma: bool) -> str:
     """
     if patterns.fullmatch(FRACTION_FORM, text):
         return text.replace("\u00a0", " ")
-    if text.lower() in ("one", "ein"):
+    if text.lower() in ("one", "ein", "einem", "einen"):
         return "1"
     text = re.sub(r"[ \u00a0\u202f]", "", text)
     group, part = (".", ",") if comma else (",", ".")
@@ -112,6 +112,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
+        ("one", r"\b(one|ein(?:em|en)?)\s+(megabyte|gigabyte|kilobyte|megapixel|MB|GB)\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=(?:\s*,\s*(?:{_NUMBER}))*\s*,?\s+(?:or|oder)\s+(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("bounded", rf"(?<!\w)(?:{words.before['at_least']})\s*({_NUMBER})(?=\s*,\s*(?:(?:and|but|und|aber)\s+)?(?:{words.before['at_most']})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),

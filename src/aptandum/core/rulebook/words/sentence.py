@@ -280,8 +280,10 @@ class Sentence(Told):
         near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b|\b\w+\s*[:=]", behind)[
             0
         ][:far]
-        if q.kind == "degrees":
-            near = ""  # “tilted by 5 degrees or turned by 8”: the words stand before
+        if q.kind == "degrees":  # “tilted by 5 degrees or turned by 8”: the words stand before
+            ways = "|".join(self.words.topics[way] for way in OF_POSE)
+            right_behind = patterns.match(rf"\s*(?:of\s+)?(?:{ways})\b", near, _I)
+            near = right_behind.group() if right_behind else ""  # “um 5 Grad geneigt”
         person = q.kind in ("share", "length")
         before = self.text[self.start : q.start]
         for where, last in ((inside, False), (near, False), (before, True)):

@@ -144,8 +144,10 @@ class Stated:
         """Whether a sentence begins with pictures of one way up and says something of them, as in *Portrait
         images must not …*."""
         ways = "|".join(pattern for name, pattern in self.words.turns.items() if name != "square")
-        plural = rf"^\W*(?:{ways})(?:\s*(?:{self.words.pictures}))?\b\s+(?!only|nur)(?:{self.words.must})"
-        return bool(patterns.search(plural, self.said, _I))
+        number = r"^\W*(?:\d+(?:\.\d+)*\W+)?"
+        plural = rf"{number}(?:{ways})(?:\s*(?:{self.words.pictures}))?\b\s+(?!only|nur)(?:{self.words.must})"
+        one = rf"{number}(?:(?:an?|any|each|every|all|ein|jedes|alle)\s+)?\w*(?:{self.words.pictures_at_all})\w*\s+(?:in|im)\s+(?:{ways})\b\s+(?!only|nur)(?:\w+\s+)?(?:{self.words.must})"
+        return any(patterns.search(one_of, self.said, _I) for one_of in (plural, one))
 
     def _of_those(self, hit: re.Match[str]) -> bool:
         """Whether a sentence begins with pictures of one kind and says something of them: *Grey pictures have to be …*."""
@@ -254,7 +256,8 @@ class Stated:
         """Whether colour and grey are both taken."""
         colour, grey = r"\b(?:colou?r|farb|rgb)\w*", r"\b(?:gr[ea]y|grau|black|schwarz)\w*"
         near = r"\W+(?:\w+\W+){0,3}?(?:or|oder)\W+(?:\w+\W+){0,3}?"
-        either = rf"{colour}{near}{grey}|{grey}{near}{colour}"
+        kinds = r"\b(?:black[ -]and[ -]white|gr[ea]y(?:-?scale)?|monochrome|schwarz-?weiß|grau)[ -]?\w*\b[^.;]*(?:\bcolou?r (?:\w+ ){0,2}(?:pictures|images|photos)|\bfarb(?:bild|foto|aufnahme))|\b(?:colou?r (?:pictures|images|photos)|farb(?:bild|foto|aufnahme))[^.;]*\b(?:black[ -]and[ -]white|gr[ea]y|schwarz-?weiß|grau)"
+        either = rf"{colour}{near}{grey}|{grey}{near}{colour}|{kinds}"
         if patterns.search(either, self.said, _I):
             return True
         joined_ = rf"{colour}\W+(?:and|und)\W+(?:in\W+)?{grey}|{grey}\W+(?:and|und)\W+(?:white\W+and\W+|in\W+)?{colour}"
@@ -294,7 +297,7 @@ class Stated:
             and not quote.endswith(":")
             and bool(
                 patterns.search(
-                    r"\b(?:must|should|has to|have to|needs? to|muss|müssen|sollten?|only|nur)\b",
+                    r"\b(?:must|should|has to|have to|needs? to|may not|muss|müssen|soll(?:en|ten?)?|only|nur)\b|\b(?:darf|dürfen)\b[^.;]*\b(?:nicht|kein\w*|weder)\b",
                     quote,
                     _I,
                 )

@@ -87,6 +87,14 @@ class Told(Stated):
             or patterns.search(scale[1], self.text[q.end : self.end], _I)
         ):
             return True
+        cut = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
+        by_body = rf"\b(?:{self.words.by_body}|\w+'ll be|are|is|werden|wird)\b"
+        if (
+            q.kind == "ratio"
+            and patterns.search(cut, before, _I)
+            and patterns.search(by_body, before, _I)
+        ):
+            return True  # “We crop to 4:3”
         paper = r"\bA\d\s+(?:at|with|bei|mit)\s+$"
         if q.kind == "ppi" and patterns.search(paper, before, _I):
             return True  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
