@@ -55,7 +55,8 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     for name, pattern in words.after.items():
         hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
         # Right before the next number it belongs to that one: “600 and at most 1200”.
-        if hit and not (q.more and _of_next(right[hit.end() :], words)):
+        ended = hit and words.name == "en" and re.match(r"\.?\s+[A-Z]", near[hit.end() - 1 :])
+        if hit and (ended or not (q.more and _of_next(right[hit.end() :], words))):
             return Bound(name, hit.end())
     if len(q.values) == 2:
         return Bound("between")

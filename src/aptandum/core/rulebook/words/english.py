@@ -38,8 +38,8 @@ ENGLISH = Lexicon(
         "tilt": r"tilt(?:ed)?|roll",
     },
     turns={
-        "landscape": r"landscape|(?<!on the )(?<!along the )(?<!in the )horizontal(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
-        "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|portrait(?=:)|(?<=if )portrait(?=,)|(?<=for )portrait(?=[,:;.])|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly| (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
+        "landscape": r"landscape|(?<!on the )(?<!along the )(?<!in the )horizontal(?!ly| (?:height|width|dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
+        "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: format| style| view| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|portrait(?=:)|(?<=if )portrait(?=,)|(?<=for )portrait(?=[,:;.])|upright|(?<!on the )(?<!along the )(?<!in the )vertical(?!ly| (?:height|width|dimension|size|side|edge|extent|measurement|resolution|axis|pixel))",
         "square": r"square",
     },
     should=r"would rather|rather have|prefer|recommend(?:ed|s)?|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?) best|suggest(?:ed)?|(?:would|\w+'d) (?:like|love)|(?:would be|is even) (?:nice|great|better|welcome)",

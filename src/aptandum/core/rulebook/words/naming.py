@@ -111,7 +111,7 @@ def _apart(sentence: Stated, hits: list[_Hit]) -> list[list[_Hit]]:
     for hit in hits:
         between = sentence.said[parts[-1][-1].end : hit.start] if parts else ""
         denied = patterns.search(
-            rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b|:", between, _I
+            rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b|\b(?:but|and|aber|und)\s+(?:{sentence.words.negation})\b|:", between, _I
         )
         if not parts or denied:
             parts.append([])

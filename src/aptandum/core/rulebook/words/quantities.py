@@ -99,6 +99,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("times", _TIMES),
         ("ratio range", rf"{_RATIO}\s*(?:{words.to if between else _ONE_TO})\s*{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
+        ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)\s+(?:to|by|zu)\s+(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"\bq\s?(\d{2,3})(?=\+|\W|$)"),
@@ -109,7 +110,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
         ("side", rf"{number}(?=\s+(?:on|in|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
         ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|to|at|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("one", r"\b(one|ein(?:em|en)?)\s+(megabyte|gigabyte|kilobyte|megapixel|MB|GB)\b"),
@@ -129,7 +130,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
-            if form in ("quality", "colours", "density", "named", "bounded"):
+            if form in ("quality", "colours", "density", "named", "bounded", "ratio"):
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
                 continue
