@@ -19,6 +19,11 @@ _OTHER_LIMIT = r"[,;](?! (?:or|oder) (?:\w+er|more|mehr|less|weniger|above|below
 """Where the words behind a number end that may be its bound."""
 _NEAR = 24
 """So many letters at most stand between a small word and the number whose bound it is."""
+_NO_VERBS = (
+    r"please|only|each|per|and|or|with|in|on|at|by|for|to|of|from|as|wide|high|tall|long|across|total|both|either|along|when|if|than"
+    r"|und|oder|mit|im|auf|pro|je|breit|hoch|bitte|nur|an|bei|für|als|wenn|lang|groß|aus|pixels?|px|saved|sent|that|which|die"
+)
+"""Words behind a number that tell nothing of the pictures: *photos under 2 MB in JPEG*."""
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
 
@@ -33,6 +38,7 @@ class Bound:
         beyond: it is only told what becomes of pictures beyond it, or that they had better be avoided.
         about: the number is only a rough one.
         free: what is beyond it is welcome too: no rule.
+        unclear: it is told of such pictures in words that are not understood.
     """
 
     name: str | None
@@ -40,6 +46,7 @@ class Bound:
     beyond: bool = False
     about: bool = False
     free: bool = False
+    unclear: bool = False
 
 
 def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
@@ -79,12 +86,15 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         or patterns.search(rf"\b(?:{words.refusal})\b", re.split(r"[,;]", said)[-1], _I)
         or _refused(sentence.text[q.end : sentence.end], words)
         or _refused_too(said, right, words)
+        or sentence.lead
     ):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
     told = _told_of_them(clause, right, words)
     if told == "free" and name == "above":
         return Bound(name, free=True)
-    return Bound(DENIED[name], beyond=True) if told == "avoided" else Bound(name)
+    if told == "avoided":
+        return Bound(DENIED[name], beyond=True)
+    return Bound(name, unclear=told == "unclear")
 
 
 def _of_next(behind: str, words: Lexicon) -> bool:
@@ -95,7 +105,8 @@ def _of_next(behind: str, words: Lexicon) -> bool:
     """
     topics = "|".join(words.topics.values())
     named = rf"\s*(?:\w+\s+)?(?:{topics}|{words.sized})(?:\s+(?:of|is|von|beträgt))?\s*:?\s*"
-    return not behind.strip() or bool(patterns.fullmatch(named, behind, _I))
+    bare = r"\s*(?:of|is|von|beträgt)?\s*:?\s*"
+    return bool(patterns.fullmatch(bare, behind, _I) or patterns.fullmatch(named, behind, _I))
 
 
 _LINKS = r"will|would|may|might|can|could|are|is|be|get|gets|then|they|it|also|always|automatically|not|werden|wird|sind|ist|können|kann|dann|sie|auch|automatisch|nicht"
@@ -163,7 +174,8 @@ def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
     told = re.split(r"[.;:]", right)[0]
     becomes = patterns.search(rf"^[^,]{{0,{_SOON}}}?\b(?:{words.becomes})\b", told, _I)
     if becomes is None:
-        return ""
+        verb = patterns.match(rf"\s*(?!(?:{_NO_VERBS})\b)[^\W\d]+\s+\w", told, _I)
+        return "unclear" if verb and not of_none else ""
     behind = told[becomes.end() :]
     well = patterns.search(rf"\b(?:{words.optional}|{words.should}|{words.taken})\b", behind, _I)
     if well is None or patterns.search(

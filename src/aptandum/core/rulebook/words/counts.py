@@ -34,7 +34,7 @@ def counts_in(
     yield from _for_each(sentence, number)
     if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
         return
-    told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|\w+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
+    told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|[^\W\d]+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
     shared = (
         rf"(?:{words.before['at_least']})\s+({number})\s+(?:and|und|but|aber)\s+"
         rf"(?:{words.before['at_most']})\s+({number})\s+(?:{words.pictures})\b"
@@ -115,7 +115,7 @@ def _told(sentence: Stated) -> Iterator[Draft]:
     number = r"\d{1,3}|" + "|".join(words.numerals)
     rest = sentence.said[at:]
     both = patterns.match(
-        rf"(?:\w+\s+)?({number})\s*(?:{words.to})\s*({number})(?=\s*(?:[.,;|]|$))", rest, _I
+        rf"(?:[^\W\d]+\s+)?({number})\s*(?:{words.to})\s*({number})(?=\s*(?:[.,;|]|$))", rest, _I
     )
     if both is not None:
         low, high = (words.numerals.get(g.lower(), g) for g in both.groups())

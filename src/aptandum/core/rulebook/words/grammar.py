@@ -20,9 +20,11 @@ from aptandum.core.rulebook.words.by_format import depending
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
+from aptandum.core.rulebook.words.leading import Lead, ends, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.parts import Part, parts
 from aptandum.core.rulebook.words.sentence import Sentence
+from aptandum.core.rulebook.words.tables import cells
 
 _I = int(re.I)
 
@@ -57,19 +59,31 @@ def read(text: str, language: str = "") -> Reading:
     several = sum(part.heading for part in every) > 1
     spoken = _spoken(text, every, words)
     turn = 0
+    lead = Lead()
+    table = tuple(cells(text, words))
     for part in every:
+        said = text[part.start : part.end]
+        if said.rstrip().endswith("?"):
+            continue  # “Can I send a PNG?” is no rule, its answer is
+        over = of_heading(said, words)
+        if over is not None:
+            lead = over
+            continue
         if part.heading:
-            brief = text[part.start : part.end].strip().rstrip(":")
+            lead = Lead()
+            brief = said.strip().rstrip(":")
             briefs.append(brief)
             turn += 1
             continue
         one_turn = len(spoken[turn]) == 1
+        lead = of_sentence(said, words) or lead
+        at = part.start, part.end
         found = list(
             Sentence(
-                text, part.start, part.end, words, thousand, one_turn, part.listed, brief
+                text, *at, words, thousand, one_turn, part.listed, brief, lead.words, table
             ).drafts()
         )
-        said = text[part.start : part.end]
+        lead = Lead() if ends(said, lead) else lead
         whole = several and patterns.match(rf"\W*(?:{words.every})", said, _I)
         found = [replace(draft, brief="" if whole else brief) for draft in found if _sound(draft)]
         if patterns.search(rf"\b(?:{words.correction})\b", said, _I):

@@ -67,6 +67,7 @@ class Lexicon:
         by_whom: whom a number of pictures is counted for.
         rejects: what says that the comparison behind it is of what is not taken.
         needless: what says that something need not be.
+        donts, dos: headings of what is not taken, and of what is.
         numerals: numbers as words.
     """
 
@@ -128,6 +129,8 @@ class Lexicon:
     taken: str = "accepted"
     about: str = "about"
     needless: str = "need not"
+    donts: str = "don't"
+    dos: str = "do"
     sized: str = "size"
     numerals: dict[str, int] = field(default_factory=dict)
     decimal_comma: bool = False

@@ -111,7 +111,9 @@ def _apart(sentence: Stated, hits: list[_Hit]) -> list[list[_Hit]]:
     for hit in hits:
         between = sentence.said[parts[-1][-1].end : hit.start] if parts else ""
         denied = patterns.search(
-            rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b|\b(?:but|and|aber|und)\s+(?:{sentence.words.negation})\b|:", between, _I
+            rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b|\b(?:but|and|aber|und)\s+(?:{sentence.words.negation})\b|:",
+            between,
+            _I,
         )
         if not parts or denied:
             parts.append([])
@@ -149,6 +151,10 @@ def _clause(
     limits = "|".join(words.before[bound] for bound in ("above", "below"))
     others = of_others(said, first, last, words)
     denied = others == "refused" or (others is None and bool(refused))
+    if sentence.lead and others is None:
+        direct = rf"\b(?:{words.negation})\b(?:\s+\w+){{0,3}}\s*$"
+        lead = len(sentence.lead) if said.startswith(sentence.lead) else 0
+        denied = not patterns.search(direct, said[lead:first], _I)
     if denied and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", rest, _I):
         return None  # “no GIF files larger than 200 kB” refuses the large ones
     names = list(dict.fromkeys(hit.name for hit in hits))

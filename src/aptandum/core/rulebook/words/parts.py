@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words.patterns import finditer, search
+from aptandum.core.rulebook.words.tables import is_row
 
 _I = int(re.I)
 
@@ -171,6 +172,7 @@ def _lines(text: str) -> Iterator[Part]:
             or labelled
             or after
             or line.lstrip().startswith("|")
+            or is_row(line)
         )
         own_line = labelled and len(line) < 70 and not line.rstrip().endswith((",", ";"))
         if own and paragraph:
@@ -229,10 +231,18 @@ def _short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
     return found
 
 
+def _states(said: str) -> bool:
+    """Whether a line names a property and says what it is: *Accepted: JPG, PNG*."""
+    name, colon, rest = said.partition(": ")
+    return bool(colon and rest.strip()) and _of_property(name.strip() or said)
+
+
 def _is_heading(line: str) -> bool:
     said = line.strip()
     return (
         3 < len(said) <= 60
+        and not _states(said)
+        and not is_row(line)
         and not search(r"\d", said)
         and not search(r"[.;!?,]$", said)
         and not _BULLET.match(line)

@@ -106,6 +106,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("quality", rf"(?<![\w.,])(\d{{2,3}})\s*%?\s*(?:{words.to})\s*(\d{{2,3}})\s*%?\s*(?:quality|Qualität)"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
+        ("unit first", rf"\(\s*(?:in\s+)?({unit})\s*\)\s*[:=]?\s*(?:(?:{bounds})\s*)?{second}(?:\s*(?:{words.to})\s*{second})?(?![\w%]|[.,]\d|\s*(?:{unit}|{words.by}))"),
         ("one", rf"{number}(?:\s*|-)({unit})(?![A-Za-z])"),
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
         ("side", rf"{number}(?=\s+(?:on|in|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
@@ -136,6 +137,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 continue
             if form == "ratio range" and len(hit.group(2)) == len(hit.group(4)) == 2:  # hours
                 continue
+            if form == "unit first":
+                span = hit.start(2) + start, span[1]
             made = _made(form, hit, span, words)
             if made is not None:
                 upside = r"^[\s(,]*(?:height\s*(?:to|:|/|by)\s*width|Höhe\s*(?:zu|:)\s*Breite)"
@@ -265,6 +268,10 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         if form == "size range":
             sizes.append(f"{n(5)} x {n(6)}{tail}")
         return Quantity("size" if kind == "px" else "print size", tuple(sizes), *span)
+    if form == "unit first":
+        kind = _kind(hit.group(1), words)
+        held = [n(i) for i in (2, 3) if hit.group(i)]
+        return Quantity(kind, tuple(_written(one, hit.group(1), kind) for one in held), *span)
     last = 4 if form == "range" else 2
     unit = hit.group(last)
     kind = _kind(unit, words)

@@ -38,6 +38,7 @@ class Sentence(Told):
         made = list(self._age())
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
+        every = sorted([*every, *self._bare(every)], key=lambda q: q.start)
         every = [q for q in every if not self.explains(q) and not self.seen(q)]
         made += counts_in(self, every, lambda left: bounding.bound(self, left, "", _COUNTED).name)
         used = self.start
@@ -63,11 +64,31 @@ class Sentence(Told):
         made += named_in(self, PACKINGS, "packing")
         made += chroma_in(self)
         made += self._whole()
-        made, rest = self._needed(made)
+        made, rest = self._needed(self._led(made))
         if rest.strip():
-            made += self._asked(made)
+            made += self.asked(made)
         made = under_condition(made, self.said, self.start)
         yield from sorted(made, key=lambda draft: draft.start)
+
+    def _bare(self, every: list[Quantity]) -> Iterator[Quantity]:
+        """The numbers without a unit that a table has below *Width* and the like."""
+        for cell in self.table:
+            said = self.text[cell.start : cell.end]
+            hit = re.fullmatch(r"\s*(\d{2,5})\s*", said)
+            if cell.side and hit and not any(q.start < cell.end and cell.start < q.end for q in every):  # fmt: skip
+                yield Quantity("px", (hit[1],), cell.start + hit.start(1), cell.start + hit.end(1))
+
+    def _led(self, made: list[Draft]) -> list[Draft]:
+        """The drafts of what is not taken: of a number that has no bound nobody knows what is left, so it is asked."""
+        if not self.lead:
+            return made
+        return [
+            replace(d, fields={"ask": " ".join(f"{self.lead}: {d.quote}".split())}, certainty="doubtful", readings=())
+            if "exactly" in d.fields and re.search(r"\d", str(d.fields["exactly"])) and d.fields["exactly"] != "0"
+            and d.fields["measure"] not in ("frames", "enlargement", "people")
+            else d
+            for d in made
+        ]  # fmt: skip
 
     def _needed(self, made: list[Draft]) -> tuple[list[Draft], str]:
         """The drafts without what need not be, and the sentence without it."""
@@ -143,11 +164,16 @@ class Sentence(Told):
         bound, end = found.name, found.end
         if found.free:
             return None, q.end + end  # “images larger than 2000 px are fine”
+        cell = self.cell(q.start)
+        if cell is not None and bound is None:
+            bound = cell.bound or None
         bound = self._with_last(bound, q)
         if q.kind == "ratio":
             bound = bounding.of_ratio(bound, left, right, self.words)
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
         measure, doubt = self._measure(q, left, right)
+        if cell is not None and cell.side and q.kind == "px":
+            measure, doubt = cell.side, ()
         if measure == "both":
             measure = "shortest_side" if bound in LOWER else "longest_side"
             if bound in (None, "between"):  # as long as it says, on both sides
@@ -224,7 +250,14 @@ class Sentence(Told):
             rf"\b(?:{self.words.together})\b", f"{left[-60:]} {near[:20]}", _I
         ):
             return "set_bytes", ()
-        if q.kind == "ratio" and patterns.search(self.words.packed, left[-60:], _I):
+        packed = rf"\s*(?:\w+\s+){{0,3}}(?:\d+:\d+\s*)?(?:{self.words.packed})"
+        if q.kind == "ratio" and (
+            patterns.search(self.words.packed, left[-60:], _I)
+            or patterns.search(
+                self.words.packed, re.split(r"[,;]", self.text[self.start : q.start])[-1], _I
+            )
+            or patterns.match(packed, self.text[q.end : self.end], _I)
+        ):
             return "compression", ()
         if q.kind in plain:
             return plain[q.kind], ()
@@ -334,7 +367,11 @@ class Sentence(Told):
             if not patterns.search(r"\d\s*(?:px|pixels?)?\s*\($", before[: hit.start()], _I)
         ]
         named = {name for _end, name in hits}
-        if len(named) > 1 and q.kind == "bytes" and _SIZED.search(before[max(hits)[0] :]):
+        if (
+            len(named) > 1
+            and q.kind not in ("px", "size", "print size", "length")
+            and _SIZED.search(before[max(hits)[0] :])
+        ):
             return ""  # “landscape 1920 x 1080 or portrait 1080 x 1920, at most 3 MB”
         # “Square” is a way up of its own only where it stands beside others.
         return max(hits)[1] if named - {"square"} else ""
@@ -362,6 +399,10 @@ def _read_as(
 ) -> tuple[dict[str, Any], ...]:
     """What a quantity may be as well: of another measure, or in another way."""
     readings = tuple({**fields, "measure": one} for one in measures)
+    if found.unclear:  # whether they are wanted or are not
+        name = next(key for key in fields if key in DENIED)
+        rest = {k: v for k, v in fields.items() if k != name}
+        return ({**rest, DENIED[name]: fields[name]}, *readings)
     if found.beyond:  # whether it is wished for, is a rule, or only told of, a person says
         return ({k: v for k, v in fields.items() if k != "strength"}, *readings)
     if found.about and "exactly" in fields:

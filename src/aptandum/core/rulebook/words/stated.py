@@ -13,6 +13,7 @@ from aptandum.core.rulebook.words.denials import is_asked_for
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
+from aptandum.core.rulebook.words.tables import Cell
 
 _I = int(re.I)
 
@@ -54,6 +55,8 @@ class Stated:
         one_turn: bool,
         listed: bool = False,
         brief: str = "",
+        lead: str = "",
+        table: tuple[Cell, ...] = (),
     ) -> None:
         while start < end and text[start].isspace():
             start += 1
@@ -62,11 +65,26 @@ class Stated:
         self.words, self.thousand, self.one_turn = words, thousand, one_turn
         self.listed, self.brief = listed, brief
         self.said = text[start:end]
+        self.table = [cell for cell in table if start <= cell.start < end]
+        self.lead = lead or self._rejected_if()
         self.taken: list[tuple[int, int]] = []
         self.last: tuple[Quantity, str | None] | None = None
 
+    def _rejected_if(self) -> str:
+        """How a sentence begins that says what is refused: *Photos will be rejected if …*."""
+        whole = rf"^[^.;:,\d]*\b(?:{self.words.refusal}),?\s+(?:if|when|where|wenn|falls)\b"
+        hit = patterns.match(whole, self.said, _I)
+        return hit.group() if hit is not None else ""
+
+    def cell(self, start: int) -> Cell | None:
+        """The cell of a table that a place lies in, where its heading says something."""
+        return next((cell for cell in self.table if cell.start <= start < cell.end), None)
+
     def draft(self, fields: dict[str, Any], at: tuple[int, int], **more: Any) -> Draft:
         quote = self.said.strip().strip(";").strip()
+        cell = self.cell(at[0])
+        if cell is not None and cell.wish:
+            fields["strength"] = "should"
         begin = self.start + self.said.index(quote)
         if "strength" not in fields and self.wished(at):
             fields["strength"] = "should"
@@ -277,6 +295,9 @@ class Stated:
     def _denied(self, hit: re.Match[str]) -> bool:
         if is_asked_for(self.said, hit.start(), hit.end(), self.words):
             return False
+        if self.lead:
+            lacks = rf"\b(?:{self.words.negation}|lacks?)\s+(?:\w+\s+){{0,2}}$"
+            return not patterns.search(lacks, self.said[: hit.start()], _I)
         free = self.unbound()  # “no more than” denies nothing
         before, behind = free[: hit.start()], free[hit.end() :]
         negation = rf"\b(?:{self.words.negation})\b"
@@ -308,8 +329,17 @@ class Stated:
             )
         )
 
+    def asked(self, made: list[Draft]) -> list[Draft]:
+        """The sentence as a question, where it speaks of what only a person can judge; what stands in a list of what is not
+        taken with the words that stand over it."""
+        asked = self._asked(made)
+        if self.lead and self.listed and not asked and patterns.search(r",|\b(?:or|oder)\b", self.said):  # fmt: skip
+            asked = [replace(self.draft({"ask": self.said.strip(" .;")}, (self.start, self.start)), numbers=())]  # fmt: skip
+        if not self.lead or self.said.startswith(self.lead):
+            return asked
+        return [replace(d, fields={**d.fields, "ask": f"{self.lead}: {d.fields['ask']}"}) for d in asked]  # fmt: skip
+
     def _asked(self, made: list[Draft]) -> list[Draft]:
-        """The sentence as a question, where it speaks of what only a person can judge."""
         if patterns.search(_ANY, self.said.strip(), _I) or self.either_colour():
             return []
         open_ = rf"\b(?:{self.words.optional})\W*$"

@@ -1,0 +1,150 @@
+"""Rules in words: lists of what is not taken, questions and their answers, tables, units in brackets, counts."""
+
+from __future__ import annotations
+
+import pytest
+
+from aptandum.core.rulebook.words import read
+
+
+def told(text: str) -> list[dict[str, object]]:
+    return [dict(draft.fields) for draft in read(text).drafts]
+
+
+def of(measure: str, **limit: object) -> dict[str, object]:
+    return {"measure": measure, **limit}
+
+
+DO_AND_DONT = """Do:
+- Use JPEG
+- Keep it under 4 MB
+
+Don't:
+- Use filters
+- Upload pictures smaller than 400 x 400 px
+- Use PNG
+"""
+
+
+def test_a_list_of_what_is_not_taken_is_denied_and_is_no_brief():
+    reading = read(DO_AND_DONT)
+    assert reading.briefs == ("",)
+    assert told(DO_AND_DONT) == [
+        of("format", exactly="jpeg"),
+        of("file_bytes", below="4 MB"),
+        {"ask": "Don't: Use filters"},
+        of("size", at_least="400 x 400"),
+        of("format", none_of=["png"]),
+    ]
+
+
+def test_a_number_without_a_bound_in_such_a_list_is_asked():
+    (draft,) = read("Not accepted:\n- Pictures of 72 dpi\n").drafts
+    assert (draft.certainty, draft.fields) == ("doubtful", {"ask": "Not accepted: Pictures of 72 dpi"})  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        (
+            "The following will be rejected: files over 10 MB; images under 1000 px wide; pictures with borders; CMYK files.",
+            [
+                of("file_bytes", at_most="10 MB"),
+                of("width", at_least="1000"),
+                of("keyline_width", exactly="0"),
+                of("colour_space", none_of=["cmyk"]),
+            ],
+        ),
+        (
+            "The following will be rejected: files over 10 MB. Pictures of 1000 px wide are best.",
+            [of("file_bytes", at_most="10 MB"), of("width", exactly="1000", strength="should")],
+        ),
+        (
+            "Your photo will be rejected if it is smaller than 600 x 600 pixels, larger than 2 MB or not a JPEG.",
+            [of("size", at_least="600 x 600"), of("file_bytes", at_most="2 MB"), of("format", exactly="jpeg")],
+        ),
+        (
+            "Ihr Foto wird abgelehnt, wenn es kleiner als 600 x 600 Pixel oder größer als 2 MB ist.",
+            [of("size", at_least="600 x 600"), of("file_bytes", at_most="2 MB")],
+        ),
+    ],
+)  # fmt: skip
+def test_what_is_refused_is_said_before_all_of_it(text, rules):
+    assert told(text) == rules
+
+
+def test_a_question_is_no_rule_and_its_answer_is():
+    text = "Q: How big should my picture be?\nA: At least 1600 x 1200 pixels.\nQ: Can I send a PNG?\nA: No, JPEG only.\n"
+    assert told(text) == [of("size", at_least="1600 x 1200"), of("format", exactly="jpeg")]
+
+
+def test_what_is_accepted_is_no_heading():
+    text = "Accepted: JPG, PNG\nNot accepted: GIF\nMax size: 10 MB\n"
+    assert told(text) == [
+        of("format", one_of=["jpeg", "png"]),
+        of("format", none_of=["gif"]),
+        of("file_bytes", at_most="10 MB"),
+    ]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "| | Minimum | Maximum |\n|---|---|---|\n| Width | 600 px | 3000 px |\n| File size | 50 KB | 2 MB |\n",
+        "\tMin.\tMax.\nWidth\t600 px\t3000 px\nFile size\t50 KB\t2 MB\n",
+    ],
+)
+def test_the_headings_of_a_table_say_which_bound_a_number_is(text):
+    assert told(text) == [
+        of("width", at_least="600"),
+        of("width", at_most="3000"),
+        of("file_bytes", at_least="50 KB"),
+        of("file_bytes", at_most="2 MB"),
+    ]
+    assert read(text).briefs == ("",)
+
+
+def test_numbers_below_a_heading_that_names_a_side():
+    assert told("Picture\tWidth\tHeight\tMax. size\nCover\t1200\t628\t5 MB\n") == [
+        of("width", exactly="1200"),
+        of("height", exactly="628"),
+        of("file_bytes", at_most="5 MB"),
+    ]
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        (
+            "Width (px): 1200–2400\nWeight (KB): max 900\nFormat: JPEG\n",
+            [of("width", between=["1200", "2400"]), of("file_bytes", at_most="900 KB"), of("format", exactly="jpeg")],
+        ),
+        ("Image size: W 1080 px, H 1350 px.", [of("width", exactly="1080"), of("height", exactly="1350")]),
+        ("Maximum number of images: 20", [of("set_count", at_most="20")]),
+        ("Compression from a minimum of 10:1 to a maximum of 20:1.", [of("compression", at_least="10"), of("compression", at_most="20")]),
+        (
+            "Image size: 3000 x 2000 px max. Image weight: 3 MB max.",
+            [of("size", at_most="3000 x 2000"), of("file_bytes", at_most="3 MB")],
+        ),
+        ("Head: 70% - 80% of the vertical height of the image.", [of("head_height", between=["70 %", "80 %"])]),
+        ("JPEG and PNG are permitted but not GIF.", [of("format", one_of=["jpeg", "png"]), of("format", none_of=["gif"])]),
+        ("An image ratio of 3 to 2, please.", [of("aspect", exactly="3:2")]),
+        ("Set the long edge to 1600.", [of("longest_side", exactly="1600")]),
+        (
+            "Portrait screens 1080 x 1920, landscape screens 1920 x 1080, 72 dpi.",
+            [
+                of("size", exactly="1080 x 1920", applies="upright"),
+                of("size", exactly="1920 x 1080", applies="landscape"),
+                of("ppi", exactly="72"),
+            ],
+        ),
+    ],
+)  # fmt: skip
+def test_where_a_number_has_its_unit_and_bound(text, rules):
+    assert told(text) == rules
+
+
+def test_what_is_told_in_words_that_are_not_known_is_asked():
+    (draft,) = read("Photos of less than 1 MB print badly on our machine.").drafts
+    assert draft.certainty == "doubtful"
+    assert of("file_bytes", at_least="1 MB") in draft.readings
