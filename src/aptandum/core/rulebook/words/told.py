@@ -13,6 +13,10 @@ _I = int(re.I)
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
+_SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
+_CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
+_MORE_THAN = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longer|narrower|higher|more|less|größer|kleiner|breiter|höher|länger)\s+(?:than|als)\b"
+"""What makes a number one of how far something is beyond another: *50 pixels larger than the frame*."""
 
 
 class Told(Stated):
@@ -63,41 +67,8 @@ class Told(Stated):
     def seen(self, q: Quantity) -> bool:
         """Whether a size is that in which a picture is seen, or one that was refused."""
         before = self.text[self.start : q.start]
-        if self._told_of(before):
+        if self._told_of(before) or self._of_its_kind(q, before):
             return True
-        beyond = patterns.match(
-            r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+", self.text[q.end : self.end], _I
-        )
-        may = rf"^\W{{0,2}}(?:is |are |ist |sind )?(?:{self.words.optional}|accepted|permitted)\b"
-        if q.kind == "bit" and patterns.search(may, self.text[q.end : self.end], _I):
-            return True  # “16 bit accepted”
-        if q.kind == "length" and beyond:
-            return True  # “64 mm of rain”
-        more = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longer|narrower|higher|more|less|größer|kleiner|breiter|höher|länger)\s+(?:than|als)\b"
-        if q.kind in ("px", "length", "share") and patterns.match(
-            more, self.text[q.end : self.end], _I
-        ):
-            return True  # “50 pixels larger than the frame”
-        scale = (
-            r"(?:Maßstab|scale)(?: of)?\s+$",
-            r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)",
-        )
-        if q.kind == "ratio" and (
-            patterns.search(scale[0], before, _I)
-            or patterns.search(scale[1], self.text[q.end : self.end], _I)
-        ):
-            return True
-        cut = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
-        by_body = rf"\b(?:{self.words.by_body}|\w+'ll be|are|is|werden|wird)\b"
-        if (
-            q.kind == "ratio"
-            and patterns.search(cut, before, _I)
-            and patterns.search(by_body, before, _I)
-        ):
-            return True  # “We crop to 4:3”
-        paper = r"\bA\d\s+(?:at|with|bei|mit)\s+$"
-        if q.kind == "ppi" and patterns.search(paper, before, _I):
-            return True  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
         if self._conditional(q) or self._of_words(q) or self._trimmed(q):
             return True
         if q.kind == "characters" and patterns.search(
@@ -126,6 +97,27 @@ class Told(Stated):
             patterns.search(rf"^[^.;]{{0,12}}\b(?:{self.words.refusal})\b", behind, _I)
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
         )
+
+    def _of_its_kind(self, q: Quantity, before: str) -> bool:
+        """Whether what stands round a quantity of its kind makes it one that is only told of."""
+        behind = self.text[q.end : self.end]
+        may = rf"^\W{{0,2}}(?:is |are |ist |sind )?(?:{self.words.optional}|accepted|permitted)\b"
+        if q.kind == "bit":
+            return bool(patterns.search(may, behind, _I))  # “16 bit accepted”
+        if q.kind == "ppi":  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
+            return bool(patterns.search(r"\bA\d\s+(?:at|with|bei|mit)\s+$", before, _I))
+        if q.kind == "ratio":
+            by_body = rf"\b(?:{self.words.by_body}|\w+'ll be|are|is|werden|wird)\b"
+            return bool(
+                patterns.search(r"(?:Maßstab|scale)(?: of)?\s+$", before, _I)
+                or patterns.search(_SCALE, behind, _I)
+                or (patterns.search(_CUT_TO, before, _I) and patterns.search(by_body, before, _I))
+            )  # “We crop to 4:3”
+        beyond = r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+"
+        if q.kind == "length" and patterns.match(beyond, behind, _I):
+            return True  # “64 mm of rain”
+        more = q.kind in ("px", "length", "share")
+        return more and bool(patterns.match(_MORE_THAN, behind, _I))
 
     def _beside(self, q: Quantity, before: str) -> bool:
         """Whether a quantity is of what lies beside the picture or inside it: a bleed, a safe area, how far from an edge
