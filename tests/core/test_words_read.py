@@ -19,6 +19,7 @@ from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import check_clause, parse_rulebook
 from aptandum.core.rulebook.words import read
 from aptandum.core.rulebook.words.as_book import rulebook_text
+from aptandum.core.rulebook.words.grammar import lexicon_of
 from aptandum.core.rulebook.words.sources import (
     SourceError,
     of_bytes,
@@ -62,7 +63,9 @@ def sound(text: str) -> None:
                 "set_count",
             ):
                 bare = re.sub(r"[\s.,\u00a0\u202f]", "", draft.quote)
-                assert value in bare or value in ("0", "1"), (value, draft)
+                spelt = [w for w, n in lexicon_of(draft.quote).numerals.items() if str(n) == value]
+                told = value in bare or value in ("0", "1")
+                assert told or any(w in draft.quote.lower() for w in spelt), (value, draft)
     digits = {hit.start() for hit in re.finditer(r"\d", text)}
     for draft in found.drafts:
         for start, end in draft.numbers:

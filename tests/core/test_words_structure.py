@@ -148,3 +148,22 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
     (draft,) = read("Photos of less than 1 MB print badly on our machine.").drafts
     assert draft.certainty == "doubtful"
     assert of("file_bytes", at_least="1 MB") in draft.readings
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("It can't be more than six megabytes.", [of("file_bytes", at_most="6 MB")]),
+        ("Photographs are shown on a 4K screen (3840 x 2160). JPEG only.", [of("format", exactly="jpeg")]),
+        ("Cropped to a circle of 400 px diameter, so upload a square of at least 400 px.", [of("shortest_side", at_least="400")]),
+        (
+            "The shorter side measures 1080 px at least, the longer 1920 px at most.",
+            [of("shortest_side", at_least="1080"), of("longest_side", at_most="1920")],
+        ),
+        ("A ratio between 1.3 and 1.8.", [of("aspect", between=["1.3:1", "1.8:1"])]),
+        ("Rotation ±5°, tilt ±8°.", [of("head_turn", between=["-5 deg", "5 deg"]), of("head_tilt", between=["-8 deg", "8 deg"])]),
+        ("No more than 2 people in the picture.", [of("people", at_most="2")]),
+    ],
+)  # fmt: skip
+def test_what_a_number_is_of(text, rules):
+    assert told(text) == rules

@@ -117,6 +117,9 @@ def _told_again(one: Draft, other: Draft) -> bool:
 def _amounts(value: object) -> tuple[float, ...] | None:
     """The numbers of a value in its kind's smallest unit; ``None``: it has no unit that is known."""
     made: list[float] = []
+    if isinstance(value, str) and patterns.fullmatch(r"[\d.]+:[\d.]+", value):
+        wide, high = (float(part) for part in value.split(":"))
+        return (wide / high,) if wide and high else None
     for one in value if isinstance(value, list) else [value]:
         *numbers, unit = str(one).replace(" x ", " ").split(" ")
         each = _MM.get(unit) or _BYTES.get(unit)

@@ -100,6 +100,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("ratio range", rf"{_RATIO}\s*(?:{words.to if between else _ONE_TO})\s*{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)\s+(?:to|by|zu)\s+(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
+        ("plain ratio", r"(?:ratio|[Vv]erhältnis)\s*(?:(?:of|is|von|must be|between|zwischen|from)\s+|:\s*)?(\d[.,]\d{1,3})(?:\s*(?:to|and|–|-|bis|und)\s*(\d[.,]\d{1,3}))?(?![\w:]|[.,]\d|\s*[x×:])"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"\bq\s?(\d{2,3})(?=\+|\W|$)"),
@@ -114,7 +115,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|to|at|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
-        ("one", r"\b(one|ein(?:em|en)?)\s+(megabyte|gigabyte|kilobyte|megapixel|MB|GB)\b"),
+        ("one", rf"\b(einem|einen|{'|'.join(words.numerals)})\s+((?:mega|giga|kilo)bytes?|mega-?pixel[sn]?|[MGk]B)\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=(?:\s*,\s*(?:{_NUMBER}))*\s*,?\s+(?:or|oder)\s+(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("bounded", rf"(?<!\w)(?:{words.before['at_least']})\s*({_NUMBER})(?=\s*,\s*(?:(?:and|but|und|aber)\s+)?(?:{words.before['at_most']})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
@@ -131,7 +132,15 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
-            if form in ("quality", "colours", "density", "named", "bounded", "ratio"):
+            if form in (
+                "quality",
+                "colours",
+                "density",
+                "named",
+                "bounded",
+                "ratio",
+                "plain ratio",
+            ):
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
                 continue
@@ -227,12 +236,15 @@ def _is_time(sentence: str, hit: re.Match[str]) -> bool:
 
 def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity | None:
     def n(i: int) -> str:
-        return plain(hit.group(i), words.decimal_comma)
+        said = hit.group(i)
+        return str(words.numerals.get(said.lower()) or plain(said, words.decimal_comma))
 
     if form == "ratio":
         return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
     if form == "times":
         return _times(hit, span, words)
+    if form == "plain ratio":
+        return Quantity("ratio", tuple(f"{n(i)}:1" for i in (1, 2) if hit.group(i)), *span)
     if form == "ratio range":
         ends = sorted(
             ((n(1), n(2)), (n(3), n(4))), key=lambda one: float(one[0]) / (float(one[1]) or 1)

@@ -170,6 +170,8 @@ class Sentence(Told):
         bound = self._with_last(bound, q)
         if q.kind == "ratio":
             bound = bounding.of_ratio(bound, left, right, self.words)
+        if q.kind == "degrees" and bound is None and patterns.search(r"(?:±|\+/?[-–])\s*$", left):
+            bound = "at_most"
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None
         measure, doubt = self._measure(q, left, right)
         if cell is not None and cell.side and q.kind == "px":
@@ -179,7 +181,7 @@ class Sentence(Told):
             if bound in (None, "between"):  # as long as it says, on both sides
                 q = replace(q, values=tuple(f"{one} x {one}" for one in q.values))
                 measure = "size"
-        if measure is None:
+        if measure is None or (measure == "people" and bound is None):
             return None, q.end + end
         may = measure == "keyline_width" and bound is None and self._may_be()
         bound = "at_most" if may else bound
@@ -242,7 +244,7 @@ class Sentence(Told):
     def _measure(self, q: Quantity, left: str, right: str) -> tuple[str | None, tuple[str, ...]]:
         """What is measured, and what it could be as well."""
         plain = {"size": "size", "print size": "size", "bytes": "file_bytes", "ppi": "ppi",
-                 "megapixels": "megapixels", "colours": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
+                 "megapixels": "megapixels", "people": "people", "colours": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
         near = re.split(r"[,;]", right)[0]
         if q.kind == "grade":
             return None, ()

@@ -13,6 +13,7 @@ _I = int(re.I)
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b\W{0,3}(?:\w+ ){0,2}$"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
+_ON_SCREEN = r"\b(?:shown|displayed|projected|viewed|gezeigt|angezeigt|projiziert)\b[^.;,]*\b(?:screens?|displays?|monitors?|projectors?|TVs?|Bildschirm\w*|Beamer\w*|Monitor\w*)\s*\($"
 _SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
 _CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
 _MORE_THAN = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longer|narrower|higher|more|less|größer|kleiner|breiter|höher|länger)\s+(?:than|als)\b"
@@ -90,6 +91,8 @@ class Told(Stated):
             return False
         if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
             return not self._bid(before)
+        if patterns.search(_ON_SCREEN, before, _I):
+            return True
         behind = self.text[q.end : self.end]
         if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
             return True
