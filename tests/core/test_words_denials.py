@@ -205,3 +205,32 @@ def test_two_of_one_kind_are_asked(text):
 def test_what_a_picture_may_not_have_gone_through_is_asked():
     text = "Das Bild darf weder gespiegelt noch retuschiert sein."
     assert [draft.fields["ask"] for draft in read(text).drafts] == [text.rstrip(".")]
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        (
+            "Erlaubt:\n- JPEG\n- 500 KB bis 5 MB\nNicht erlaubt:\n- GIF\n- Bilder unter 1000 Pixel Breite\n",
+            [of("format", exactly="jpeg"), of("file_bytes", between=["500 KB", "5 MB"]), of("format", none_of=["gif"]), of("width", at_least="1000")],
+        ),
+        (
+            "Wir lehnen Bilder ab, die kleiner als 800 x 800 Pixel sind oder einen Rahmen haben.",
+            [of("size", at_least="800 x 800"), of("keyline_width", exactly="0")],
+        ),
+        (
+            "Bilder mit mehr als 25 Megapixeln oder mehr als 20 MB lassen sich nicht hochladen.",
+            [of("megapixels", at_most="25"), of("file_bytes", at_most="20 MB")],
+        ),
+        ("Kleinere Bilder als 500 x 500 nehmen wir nicht.", [of("size", at_least="500 x 500")]),
+        ("Smaller pictures than 500 x 500 px will be declined.", [of("size", at_least="500 x 500")]),
+        ("Es werden ausschließlich Farbfotos angenommen.", [of("channels", exactly="colour")]),
+        ("8 Bit je Kanal, ohne Alphakanal.", [of("bits", exactly="8"), of("transparency", exactly="none")]),
+        ("JPEG-Kompression nicht stärker als nötig.", [of("format", exactly="jpeg")]),
+        ("Größer als 3000 Pixel muss das Bild nicht sein.", []),
+        ("Das Produkt muss mindestens 85 % der Fläche einnehmen.", [of("subject_fill", at_least="85 %")]),
+        ("Bild mindestens 20 x 30 cm; auf Karton 40 x 50 cm aufgezogen.", [of("size", at_least="20 x 30 cm")]),
+    ],
+)  # fmt: skip
+def test_german_denials(text, rules):
+    assert told(text) == rules

@@ -12,8 +12,8 @@ ENGLISH = Lexicon(
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) exceed|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
         r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
-        "below": r"(?:less|smaller|fewer|lower|narrower|shorter|lighter) than|under|below|<",
-        "above": r"exceed(?:s|ing)?|(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",
+        "below": r"(?:smaller|lower|shorter|narrower) \w+ than|(?:less|smaller|fewer|lower|narrower|shorter|lighter) than|under|below|<",
+        "above": r"(?:larger|bigger|higher|longer|wider|heavier) \w+ than|exceed(?:s|ing)?|(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",
         "exactly": r"exactly|precisely",
     },
     after={

@@ -9,8 +9,8 @@ GERMAN = Lexicon(
         "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab",
         "at_most": r"höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge)|maximal(?:breite|höhe|größe|maße?|länge)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
         r"|maximale[rnsm]?(?! Qualität)(?: dateigröße:?)?|max\.?|≤|<=|darf",
-        "below": r"(?:weniger|kleiner|niedriger|geringer|schmaler|kürzer|leichter) als|unter|<",
-        "above": r"(?:mehr|größer|breiter|höher|länger|schwerer) als|über|>",
+        "below": r"(?:kleinere|geringere|schmalere|kürzere)\w? \w+ als|(?:weniger|kleiner|niedriger|geringer|schmaler|kürzer|leichter) als|unter|<",
+        "above": r"(?:größere|höhere|breitere|längere|schwerere)\w? \w+ als|(?:mehr|größer|breiter|höher|länger|schwerer) als|über|>",
         "exactly": r"genau|exakt",
     },
     after={
@@ -30,7 +30,7 @@ GERMAN = Lexicon(
         "width": r"breit(?:er)?|schmaler|(?:Bild|Druck|Mindest|Maximal)?breite",
         "height": r"hoch|höher|(?:Bild|Druck|Mindest|Maximal)?höhe",
         "name_length": r"Zeichen",
-        "subject_fill": r"(?:Produkt|Objekt|Motiv|Artikel|Gegenstand) (?:(?:soll|sollte|muss) )?(?:\w+ )?(?:füll|nimmt|bedeck|beleg|einnehm)\w*|(?:Produkt|Objekt|Motiv|Artikel|Gegenstand)\b(?=[^.;]*\b(?:ausfüll|einnehm|füll))",
+        "subject_fill": r"(?:Bild)?fläche (?:ein(?:nehmen|nimmt)|(?:aus)?füll\w+)|(?:Produkt|Objekt|Motiv|Artikel|Gegenstand) (?:(?:soll|sollte|muss) )?(?:\w+ )?(?:füll|nimmt|bedeck|beleg|einnehm)\w*|(?:Produkt|Objekt|Motiv|Artikel|Gegenstand)\b(?=[^.;]*\b(?:ausfüll|einnehm|füll))",
     },
     turns={
         "landscape": r"Querformat\w*|(?<=, )quer\b|(?<=bitte )quer\b|im Querbild",
@@ -42,7 +42,7 @@ GERMAN = Lexicon(
     negation=r"entfern\w*|löschen|gelöscht|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht(?! komprimiert)|ohne|niemals|abgelehnt",
     whole=(
         (r"(?:eingebettete[mrsn]? (?:Farb)?[Pp]rofil|[Pp]rofil (?:muss |ist |wird |soll )?eingebettet)", {"measure": "profile", "exactly": "embedded"}),
-        (r"transparente?[rmn]?(?: Hintergrund)?|Transparenz", {"measure": "transparency", "exactly": "present",
+        (r"transparente?[rmn]?(?: Hintergrund)?|Transparenz|Alpha-?kan\w+", {"measure": "transparency", "exactly": "present",
          "denied": "none"}),
         *of_metadata(
             kept=(
@@ -64,7 +64,8 @@ GERMAN = Lexicon(
         (r"Standortdaten|GPS", {"measure": "location", "exactly": "present", "denied": "none"}),
         (r"(?:Rahmen|Rand)\b", {"measure": "keyline_width", "denied": "0"}),
         (r"quadratisch\w*", {"measure": "orientation", "exactly": "square"}),
-        (r"in Farbe|Farb(?:foto|bild|aufnahme)\b", {"measure": "channels", "exactly": "colour"}),
+        (r"(?<=ohne )(?:Personen|Menschen)|(?<=keine )(?:Personen|Menschen)\b", {"measure": "people", "exactly": "0", "denied": "0"}),
+        (r"in Farbe|Farb(?:foto|bild|aufnahme)\b|(?<=ausschließlich )Farb(?:fotos|bilder|aufnahmen)|(?<=nur )Farb(?:fotos|bilder|aufnahmen)", {"measure": "channels", "exactly": "colour"}),
         (r"(?:Bildnachweis|Urheber(?:in)?|Fotograf(?:in)?)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "credit", "exactly": "present"}),
         (r"(?:Bildunterschrift|Bildtext|Bildlegende)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "caption", "exactly": "present"}),
         (r"(?:Copyright\w*|Urheberrecht\w*)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "copyright", "exactly": "present"}),
@@ -88,7 +89,7 @@ GERMAN = Lexicon(
     kinds=r"progressive[sn]?|animierte[sn]?",
     unwanted=r"führ(?:t|en) zum Ausschluss|ausgeschlossen|nicht (?:erlaubt|zulässig|gestattet|erwünscht|angenommen|akzeptiert)",
     forbids=r"(?:bitte\s+)?(?:keine?|nicht|niemals)",
-    refusal=r"abgelehnt|ungeeignet|unzulässig|unbrauchbar|geh(?:t|en) nicht|(?:ist|sind) nicht \w+|nicht (?:zulässig|erlaubt|gestattet|möglich|berücksichtigt)|ausgeschlossen|scheiden aus|fallen heraus|nehmen wir nicht an|(?:werden|wird) nicht \w+|nicht angenommen|zurückgewiesen|gelöscht|übersprungen|verkleinert|nicht \w+ werden|(?:können|kann) wir (?:\w+ )?nicht \w+|nicht akzeptiert",
+    refusal=r"abgelehnt|aussortiert|(?:lassen|lässt) sich nicht \w+|nehmen wir nicht|ungeeignet|unzulässig|unbrauchbar|geh(?:t|en) nicht|(?:ist|sind) nicht \w+|nicht (?:zulässig|erlaubt|gestattet|möglich|berücksichtigt)|ausgeschlossen|scheiden aus|fallen heraus|nehmen wir nicht an|(?:werden|wird) nicht \w+|nicht angenommen|zurückgewiesen|gelöscht|übersprungen|verkleinert|nicht \w+ werden|(?:können|kann) wir (?:\w+ )?nicht \w+|nicht akzeptiert",
     optional=r"in Ordnung|erlaubt|möglich|freigestellt",
     as_format=r"als|für|bei|im Format",
     otherwise=r"(?:wenn|falls) (?:das|dies) nicht (?:geht|möglich ist)|sonst|ansonsten|andernfalls|ersatzweise|alternativ",
@@ -116,7 +117,7 @@ GERMAN = Lexicon(
     sized=r"(?:Datei|Bild)?größe|Auflösung|Abmessung(?:en)?|Maße?|Kantenlänge",
     donts=r"(?:bitte )?(?:nicht|keine?|niemals)(?: (?:einsenden|hochladen|verwenden))?|(?:das ist )?(?:nicht (?:erlaubt|zulässig|gestattet|erwünscht|angenommen)|verboten|unzulässig|unerwünscht)(?: (?:sind|ist))?|wir (?:nehmen|akzeptieren) (?:nicht|keine)(?: an)?|(?:folgende\w*|diese|solche)\b[^.:]* (?:wird|werden) (?:abgelehnt|ausgeschlossen|nicht \w+)|(?:abgelehnt|ausgeschlossen|nicht angenommen) (?:wird|werden)|ablehnungsgründe|vermeiden(?: Sie)?",
     dos=r"(?:das ist )?(?:erlaubt|zulässig|gestattet|erwünscht)|bitte",
-    needless=r"(?:muss|müssen) nicht|(?:brauch(?:t|en)) (?:\w+ )?nicht|nicht (?:nötig|notwendig|erforderlich|vorgeschrieben|zwingend)",
+    needless=r"(?:muss|müssen) (?:(?:das|die|der|es|sie|ein\w*)(?: \w+)? )?nicht|(?:brauch(?:t|en)) (?:\w+ )?nicht|nicht (?:nötig|notwendig|erforderlich|vorgeschrieben|zwingend)",
     about=r"etwa|ungefähr|rund|circa|ca\.?|zirka|um die|~|≈",
     numerals={"ein": 1, "einen": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6, "zwölf": 12, "sieben": 7, "acht": 8, "neun": 9, "zehn": 10},
     decimal_comma=True,

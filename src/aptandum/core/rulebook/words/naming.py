@@ -136,6 +136,11 @@ def _clause(
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
     if patterns.search(r"\b(?:where|if|when|wenn|falls|wo)\s+$", before, _I):
         behind = ""  # “JPEG where WebP is not possible”
+    of_how_much = r"-?\s*(?:compression|kompression|quality|qualität)"
+    if patterns.match(of_how_much, behind, _I) or patterns.search(
+        rf"{of_how_much}$", said[first:last], _I
+    ):
+        behind = ""  # “JPEG compression no stronger than …” speaks of how much
     if until is not None:
         behind = behind[: until - last]
     kinds = rf"(?!\s+(?:be\s+)?(?:{words.kinds}))"

@@ -173,6 +173,7 @@ def _lines(text: str) -> Iterator[Part]:
             or after
             or line.lstrip().startswith("|")
             or is_row(line)
+            or bool(re.fullmatch(r"\s*[A-ZÄÖÜ][^:.\d]{1,40}:\s*", line))
         )
         own_line = labelled and len(line) < 70 and not line.rstrip().endswith((",", ";"))
         if own and paragraph:

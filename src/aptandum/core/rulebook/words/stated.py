@@ -72,8 +72,10 @@ class Stated:
 
     def _rejected_if(self) -> str:
         """How a sentence begins that says what is refused: *Photos will be rejected if …*."""
-        whole = rf"^[^.;:,\d]*\b(?:{self.words.refusal}),?\s+(?:if|when|where|wenn|falls)\b"
-        hit = patterns.match(whole, self.said, _I)
+        words = self.words
+        refused = rf"^[^.;:,\d]*\b(?:{words.refusal}),?\s+(?:if|when|where|wenn|falls)\b"
+        rejects = rf"^\W*(?:(?:we|wir)\s+)?(?:{words.rejects})\b[^.;:\d]*?,?\s+(?:that|which|if|die|wenn)\b(?! not\b)"
+        hit = patterns.match(refused, self.said, _I) or patterns.match(rejects, self.said, _I)
         return hit.group() if hit is not None else ""
 
     def cell(self, start: int) -> Cell | None:
