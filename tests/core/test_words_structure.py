@@ -162,8 +162,23 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
         ),
         ("A ratio between 1.3 and 1.8.", [of("aspect", between=["1.3:1", "1.8:1"])]),
         ("Rotation ±5°, tilt ±8°.", [of("head_turn", between=["-5 deg", "5 deg"]), of("head_tilt", between=["-8 deg", "8 deg"])]),
+        ("They are displayed at 640 px width on mobile and 1280 px on desktop. PNG.", [of("format", exactly="png")]),
+        (
+            "Photos can be landscape (1500 x 1000 px) or portrait (1000 x 1500 px).",
+            [of("size", exactly="1500 x 1000", applies="landscape"), of("size", exactly="1000 x 1500", applies="upright")],
+        ),
+        ("Size: 10×15 (cm).", [of("size", exactly="10 x 15 cm")]),
+        ("Quality: 300.", []),
+        ("At least 6 megapixels (3000 x 2000).", [of("megapixels", at_least="6")]),
+        ("The image shouldn't have been resized or interpolated.", [of("enlargement", at_most="1")]),
         ("No more than 2 people in the picture.", [of("people", at_most="2")]),
     ],
 )  # fmt: skip
 def test_what_a_number_is_of(text, rules):
     assert told(text) == rules
+
+
+def test_what_the_body_does_itself_beyond_a_bound_is_asked():
+    (draft,) = read("We downsize anything wider than 2048 px.").drafts
+    assert draft.certainty == "doubtful"
+    assert draft.fields == of("width", at_most="2048", strength="should")

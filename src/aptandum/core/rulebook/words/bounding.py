@@ -24,6 +24,8 @@ _NO_VERBS = (
     r"|und|oder|mit|im|auf|pro|je|breit|hoch|bitte|nur|an|bei|für|als|wenn|lang|groß|aus|pixels?|px|saved|sent|that|which|die"
 )
 """Words behind a number that tell nothing of the pictures: *photos under 2 MB in JPEG*."""
+_BODY_DOES = r"^\W*(?:we|our \w+|wir|unser \w+)\s+(?:(?:will|then|also|automatically)\s+)*(?:down-?size|(?:re)?scale|resize|shrink|reduce|crop|compress|convert|trim|verkleiner|beschneid|komprimier)\w*\b"
+"""What a body does itself with pictures beyond a bound."""
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
 
@@ -164,6 +166,8 @@ def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
     """
     if patterns.search(rf"\b(?:{words.avoids})\b", clause, _I):
         return "avoided"
+    if patterns.search(_BODY_DOES, clause, _I):
+        return "avoided"  # “We downsize anything wider than 2048 px.”
     pictures = rf"\w*(?:{words.pictures_at_all})\w*|{words.any_of_them}"
     of_pictures = rf"^\W*(?:\w+\s+){{0,3}}?(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
     of_none = not re.split(r"[;:]", clause)[-1].strip()  # “Bigger than 3000 px will be resized.”

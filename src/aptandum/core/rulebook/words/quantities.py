@@ -91,7 +91,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
     between = patterns.search(_FROM_TO, said, _I)
     sides = "|".join(words.topics[name] for name in ("longest_side", "shortest_side", "both"))
     wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?|\s*\(\s*(?:width|height|horizontal(?:ly)?|vertical(?:ly)?|wide|high|Breite|Höhe|breit|hoch)\s*\))?"
-    size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*({unit})?{wide}"
+    size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*(?:\((?=(?:{unit})\)))?({unit})?{wide}"
     return (
         ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
@@ -266,10 +266,7 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     if form == "colours":
         return Quantity("colours", (n(1),), *span)
     if form == "quality":
-        both = hit.re.groups > 1 and hit.group(2)
-        if max(int(one) for one in hit.groups() if one) <= _OF_TWELVE and "%" not in hit.group():
-            return Quantity("grade", (n(1),), *span)  # of another scale, though it does not say so
-        return Quantity("quality", (n(1), n(2)) if both else (n(1),), *span)
+        return _quality(hit, span, words)
     if form in ("size", "size range"):
         unit = hit.group(hit.re.groups) or hit.group(4) or hit.group(2) or ""
         kind = _kind(unit, words) if unit else "px"
@@ -295,6 +292,24 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     first = hit.group(2) if form == "range" and hit.group(2) else unit
     units = [first, unit] if form == "range" else [unit]
     return Quantity(kind, tuple(map(_written, values, units, [kind] * len(values))), *span)
+
+
+def _quality(hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity | None:
+    """A quality of 100, or a grade of another scale; ``None``: it is of neither."""
+    both = hit.re.groups > 1 and hit.group(2)
+    if max(int(one) for one in hit.groups() if one) > 100:
+        return None
+    if max(int(one) for one in hit.groups() if one) <= _OF_TWELVE and "%" not in hit.group():
+        return Quantity(
+            "grade", (plain(hit.group(1), words.decimal_comma),), *span
+        )  # of another scale, though it does not say so
+    return Quantity(
+        "quality",
+        (plain(hit.group(1), words.decimal_comma), plain(hit.group(2), words.decimal_comma))
+        if both
+        else (plain(hit.group(1), words.decimal_comma),),
+        *span,
+    )
 
 
 def _times(hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity:

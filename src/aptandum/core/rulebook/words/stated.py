@@ -304,7 +304,7 @@ class Stated:
         before, behind = free[: hit.start()], free[hit.end() :]
         negation = rf"\b(?:{self.words.negation})\b"
         return bool(
-            patterns.search(rf"{negation}(?:\s+\w+){{0,3}}\s*$", before, _I)
+            patterns.search(rf"{negation}(?:\s+\w+){{0,5}}\s*$", before, _I)
             or patterns.search(
                 rf"^(?:(?!\b(?:and|but|und|aber)\s+{negation})[^.,;]){{0,40}}{negation}", behind, _I
             )
@@ -344,6 +344,9 @@ class Stated:
     def _asked(self, made: list[Draft]) -> list[Draft]:
         if patterns.search(_ANY, self.said.strip(), _I) or self.either_colour():
             return []
+        told = rf"\W*(?:it|they|this|these|those|sie|diese|es)\s+(?:will|are|is|get|werden|wird)\b[^,]*\b(?:{self.words.refusal})\W*$"
+        if patterns.match(told, self.said, _I):
+            return []  # “It will be refused” speaks of what stands before
         open_ = rf"\b(?:{self.words.optional})\W*$"
         if patterns.search(open_, self.said, _I) and not patterns.search(
             rf"\b(?:{self.words.negation}|{self.words.must}|{self.words.depends})\b", self.said, _I

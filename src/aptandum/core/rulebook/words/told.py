@@ -91,7 +91,11 @@ class Told(Stated):
             return False
         if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
             return not self._bid(before)
-        if patterns.search(_ON_SCREEN, before, _I):
+        too = rf"\b(?:{self.words.shown})\s+\d[\d.,]*\s*(?:px|pixels?|Pixel)(?:\s+\w+){{0,4}}\s+(?:and|or|und|oder)\s+$"
+        explains = q.kind == "size" and patterns.search(
+            r"(?:mega-?pixels?|MP)\s*\((?:\w+ )?$", before, _I
+        )
+        if explains or patterns.search(_ON_SCREEN, before, _I) or patterns.search(too, before, _I):
             return True
         behind = self.text[q.end : self.end]
         if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
