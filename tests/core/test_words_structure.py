@@ -171,6 +171,14 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
         ("Quality: 300.", []),
         ("At least 6 megapixels (3000 x 2000).", [of("megapixels", at_least="6")]),
         ("The image shouldn't have been resized or interpolated.", [of("enlargement", at_most="1")]),
+        (
+            "The sky is blue. The maximum for both landscape and portrait images is 1920 px wide and 1080 px high.",
+            [of("width", at_most="1920"), of("height", at_most="1080")],
+        ),
+        ("You can choose between 1:1, 4:5 and 16:9.", [of("aspect", one_of=["1:1", "4:5", "16:9"])]),
+        ("Only 24-bit colour PNGs or 8-bit greyscale PNGs.", [of("bits_per_pixel", one_of=["24", "8"]), of("format", exactly="png")]),
+        ("The file must not be password-protected, or bigger than 5 MB.", [of("file_bytes", at_most="5 MB")]),
+        ("At least twice as large as it's shown, so 1200 x 800 px.", [of("size", at_least="1200 x 800")]),
         ("No more than 2 people in the picture.", [of("people", at_most="2")]),
     ],
 )  # fmt: skip

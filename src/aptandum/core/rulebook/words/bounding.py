@@ -89,6 +89,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         or _refused(sentence.text[q.end : sentence.end], words)
         or _refused_too(said, right, words)
         or sentence.lead
+        or _denied_before(said, words)
     ):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
     told = _told_of_them(clause, right, words)
@@ -141,6 +142,16 @@ def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:
                 if best is None or start <= best[1] or start >= best[0]:
                     best = end, start, name
     return best
+
+
+def _denied_before(said: str, words: Lexicon) -> bool:
+    """Whether a list of what must not be goes on: *must not be protected, or bigger than 5 MB*."""
+    first, comma, last = said.rpartition(",")
+    goes_on = patterns.match(
+        r"\s*(?:or|nor|oder|noch)\s+(?:(?:be|have|is|are)\s+)?(?:\w+\s+){0,2}$", last, _I
+    )
+    denied = rf"\b(?:must|may|can|should|shall|darf|dürfen|soll\w*)\s*(?:not|nicht|n't)\b|\b(?:mustn't|can't|shouldn't|cannot)\b|\b(?:{words.negation})\b"
+    return bool(comma and goes_on and patterns.search(denied, re.split(r"[.;]", first)[-1], _I))
 
 
 def _refused_too(said: str, right: str, words: Lexicon) -> bool:

@@ -113,7 +113,7 @@ ENGLISH = Lexicon(
     unwanted=r"(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|rejected|refused|turned down|disqualified)"
     r"|(?:won't|cannot|can't|will not) be (?:accepted|used)|(?:are|is)n't (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|\b(?:is|are) not$",
     forbids=r"(?:please\s+)?(?:no|do not|don't|never)",
-    refusal=r"(?:is|are) not(?=\W*$)|removed|taken down|excluded|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|(?:not|\w+n't) (?:be )?(?:accepted|taken|allowed|permitted|considered|admitted|eligible|used|published|processed|printed|suitable|acceptable|admissible|possible|valid|qualif\w+)|unacceptable|ineligible|inadmissible|unsuitable|(?:do|does)(?:n't| not) qualify",
+    refusal=r"(?:is|are) not(?=\W*$)|removed|taken down|excluded|disqualif\w+|scaled down|resized|shrunk|reduced|sent back|skipped|dropped|turned (?:away|down)|returned|thrown out|left out|deleted|bounce[ds]?|fail|(?:our |the |it |\w+ )*(?:refuses|rejects)|(?:we |it )?(?:cannot|can't|are unable to) \w+|ignored|discarded|cut off|rejected|refused|declined|(?:cannot|can't|can't|will not|won't) be \w+|(?:not|\w+n't) (?:be )?(?:accepted|taken|allowed|permitted|considered|admitted|eligible|used|published|processed|printed|suitable|acceptable|admissible|possible|valid|qualif\w+)|unusable|useless|no use|unacceptable|ineligible|inadmissible|unsuitable|(?:do|does)(?:n't| not) qualify",
     packed=r"compress(?:ion|ed)? ratio|compress(?:ed|ion)",
     optional=r"(?<!not )(?<!only )allowed|welcome|is fine|are fine|is allowed|are allowed|optional|if you like|is possible|may be used",
     as_format=r"as|for|in(?: the case of)?|if",
@@ -123,7 +123,7 @@ ENGLISH = Lexicon(
     over=r"preferred (?:over|to)|rather than|instead of|in preference to|better than",
     units={"people": r"people|persons|faces", "px": r"px|pixels?", "bytes": r"bytes?|B", "characters": r"characters|letters", "bit": r"-?bits?", "colours": r"(?:different )?colou?rs", "rate": r"frames per second|frames a second|fps",
            "seconds": r"seconds?|secs?|(?<!\d)s\b", "frames": r"frames"},
-    small=r"from|within|under|below|over|above|limit(?:ed)? (?:to|of)|down to|up to",
+    small=r"as (?:large|big|much) as|from|within|under|below|over|above|limit(?:ed)? (?:to|of)|down to|up to",
     line=r"keylines?|borders?|outlines?|frame lines?",
     apart=r"diameter|radius|ground resolution|central|rolls?|sheets?|lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|(?:of )?(?:free|white|empty|blank|clear) space|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
     accompanied=r"together with|along with|accompanied by|and with it|plus",

@@ -40,6 +40,8 @@ _TIMES = (
     r"|(?:(?:its|the|their|of (?:its|the))\s+)(?P<other>width|height)\b)"
 )
 """*3 times as wide as it is high*: a proportion."""
+_OF_LIST = r"\d:\d+\s*,\s*$|\b(?:choose|choice|select|wählen|Wahl)\b[^.;]*$"
+"""What stands before two proportions that are a choice, and no range."""
 _FROM_TO = r"\b(?:between|from|range|zwischen|von)\b"
 _ONE_TO = r"to|through|bis|–|—|-"
 """What is said of a range alone: without “between”, “and” makes a list."""
@@ -146,6 +148,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 continue
             if form == "ratio range" and len(hit.group(2)) == len(hit.group(4)) == 2:  # hours
                 continue
+            if form == "ratio range" and patterns.search(_OF_LIST, text[start : span[0]], _I):
+                continue  # “between 1:1, 4:5 and 16:9”
             if form == "unit first":
                 span = hit.start(2) + start, span[1]
             made = _made(form, hit, span, words)

@@ -16,7 +16,7 @@ from aptandum.core.rulebook.words.denials import needless
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.quantities import Quantity, quantities
-from aptandum.core.rulebook.words.stated import joined
+from aptandum.core.rulebook.words.stated import EITHER_WAY, joined
 from aptandum.core.rulebook.words.told import Told
 
 _I = int(re.I)
@@ -144,7 +144,7 @@ class Sentence(Told):
             return False  # “8-bit JPEG or 16-bit TIFF”: each is one format's own
         if self._turn_behind(one) is not None:
             return False  # each is of its own way up
-        word = r"(?:\w+\s+)?" if one.kind == "bit" else ""
+        word = r"(?:\w+\s+){0,2}" if one.kind == "bit" else ""
         both = "|and|und" if one.kind == "ratio" else ""  # no picture has two proportions
         return one.kind == other.kind and bool(
             patterns.fullmatch(
@@ -368,6 +368,12 @@ class Sentence(Told):
             for hit in patterns.finditer(rf"\b(?:{pattern})\b", before, _I)
             if not patterns.search(r"\d\s*(?:px|pixels?)?\s*\($", before[: hit.start()], _I)
         ]
+        pair = list(patterns.finditer(EITHER_WAY, before, _I))
+        if pair and not any(
+            patterns.search(rf"\b(?:{way})\b", before[pair[-1].end() :], _I)
+            for way in self.words.turns.values()
+        ):
+            return ""  # “for both landscape and portrait images”
         named = {name for _end, name in hits}
         if (
             len(named) > 1

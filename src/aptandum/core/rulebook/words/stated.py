@@ -42,6 +42,10 @@ def _until_another(said: str, words: Lexicon) -> int:
     return hit.start() if hit and first and first.start() < hit.start() else len(said)
 
 
+EITHER_WAY = r"\b(?:portrait|upright|vertical)\s*(?:or|and|/)\s*(?:landscape|horizontal)|\b(?:landscape|horizontal)\s*(?:or|and|/)\s*(?:portrait|upright|vertical)|\bhoch\w*\s*(?:oder|und|/)\s*quer|\bquer\w*\s*(?:oder|und|/)\s*hoch"
+"""Both ways up, said of one thing."""
+
+
 class Stated:
     """A sentence, and its rules that have no quantity."""
 
@@ -226,9 +230,10 @@ class Stated:
             if all(fields != dict(one.fields) for one in made):
                 apart = patterns.search(_EXCEPT, self.said[hit.end() :], _I)
                 made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
-        either = r"\b(?:portrait|upright|vertical)\s*(?:or|and|/)\s*(?:landscape|horizontal)|\b(?:landscape|horizontal)\s*(?:or|and|/)\s*(?:portrait|upright|vertical)|\bhoch\w*\s*(?:oder|und|/)\s*quer|\bquer\w*\s*(?:oder|und|/)\s*hoch"
         alone = (
-            self.one_turn and not self._only_these() and not patterns.search(either, self.said, _I)
+            self.one_turn
+            and not self._only_these()
+            and not patterns.search(EITHER_WAY, self.said, _I)
         )
         unbound = self.unbound()
         for turn, pattern in self.words.turns.items():
