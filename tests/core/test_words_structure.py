@@ -190,3 +190,11 @@ def test_what_the_body_does_itself_beyond_a_bound_is_asked():
     (draft,) = read("We downsize anything wider than 2048 px.").drafts
     assert draft.certainty == "doubtful"
     assert draft.fields == of("width", at_most="2048", strength="should")
+
+
+def test_what_is_longer_than_any_sentence_is_read_in_pieces_and_loses_no_number():
+    text = "Sizes: " + ", ".join(f"{n} x {n + 1} px" for n in range(100, 400)) + "."
+    reading = read(text)
+    used = [text[a:b] for draft in reading.drafts for a, b in draft.numbers]
+    assert len(used) == 300 and used[0] == "100 x 101 px" and used[-1] == "399 x 400 px"
+    assert not reading.asides

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from itertools import product
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.draft import Draft
@@ -245,12 +246,12 @@ def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     be beside what is wished for, is doubted."""
     taken = rf"\b(?:{words.optional}|{words.also}|{words.taken})\b"
     made = []
+    wished: dict[tuple[str, ...], list[str]] = {}
     for draft in drafts:
-        wishes = [
-            str(d.fields["exactly"])
-            for d in drafts
-            if _one_of_one(d) and _wished(d) and _about(d)[:-1] == _about(draft)[:-1]
-        ]
+        if _one_of_one(draft) and _wished(draft):
+            wished.setdefault(_about(draft)[:-1], []).append(str(draft.fields["exactly"]))
+    for draft in drafts:
+        wishes = wished.get(_about(draft)[:-1], [])
         if _one_of_one(draft) and not _wished(draft) and wishes and draft.numbers:
             (first, _), (_, last) = draft.numbers[0], draft.numbers[-1]
             behind = re.split(r"[,.;]", text[last : draft.end])[0]
@@ -271,15 +272,20 @@ def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
 def _enough(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """*1400 x 2100 px or more, but 1000 x 1500 px will do*: the second is the least, and the first is wished for."""
     made = list(drafts)
+    least: dict[tuple[str, str], int] = {}
     for i, draft in enumerate(drafts):
-        if not _one_of_one(draft) or not draft.numbers:
+        about = draft.brief, str(draft.fields.get("measure"))
+        if "at_least" in draft.fields:
+            least[about] = i
+        before = least.get(about)
+        if before is None or not (_one_of_one(draft) and draft.numbers):
             continue
-        before = [d for d in made[:i] if "at_least" in d.fields and _about(d)[0] == draft.brief and _same_place(d, draft)
-                  and d.fields["measure"] == draft.fields["measure"]]  # fmt: skip
         behind = re.split(r"[,.;]", text[draft.numbers[-1][1] : draft.end])[0]
-        if before and patterns.search(rf"\b(?:{words.also}|{words.taken})\b", behind, _I):
-            wish = before[-1]
-            made[made.index(wish)] = replace(wish, fields={**wish.fields, "strength": "should"})
+        if _same_place(made[before], draft) and patterns.search(
+            rf"\b(?:{words.also}|{words.taken})\b", behind, _I
+        ):
+            wish = made[before]
+            made[before] = replace(wish, fields={**wish.fields, "strength": "should"})
             rest = {key: value for key, value in draft.fields.items() if key != "exactly"}
             made[i] = replace(draft, fields={**rest, "at_least": draft.fields["exactly"]})
     return made
@@ -296,11 +302,12 @@ def _asked(drafts: list[Draft]) -> list[Draft]:
     for draft in drafts:
         for about, value in _bounds(draft):
             values.setdefault(about, set()).add(value)
+    beyond = _beyond(drafts)
     return [
         replace(draft, certainty="doubtful")
-        if any(len(values[about]) > 1 for about, _value in _bounds(draft)) or _beyond(draft, drafts)
+        if beyond[i] or any(len(values[about]) > 1 for about, _value in _bounds(draft))
         else draft
-        for draft in drafts
+        for i, draft in enumerate(drafts)
     ]
 
 
@@ -314,22 +321,24 @@ def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
     return [((*_about(draft), key), str(draft.fields[key])) for key in keys if key in draft.fields]
 
 
-def _beyond(draft: Draft, drafts: list[Draft]) -> bool:
-    """Whether the one value of a measure lies beyond a bound of the same that is told beside it."""
-    for other in drafts:
-        one, bound = (draft, other) if _one_of_one(draft) else (other, draft)
-        if not _one_of_one(one) or _about(one)[0] != _about(bound)[0] or _about(one)[2:] != _about(bound)[2:]:  # fmt: skip
-            continue
-        value, unit = _plainly(one.fields["exactly"])
+def _beyond(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether the one value of a measure lies beyond a bound of the same that is told beside it."""
+    groups: dict[tuple[str, ...], list[int]] = {}
+    for i, draft in enumerate(drafts):
+        brief, _printed, *rest = _about(draft)
+        groups.setdefault((brief, *rest), []).append(i)
+    found = [False] * len(drafts)
+    for group in groups.values():
+        values = [(i, *_plainly(drafts[i].fields["exactly"])) for i in group if _one_of_one(drafts[i])]  # fmt: skip
         for key, sign in (("at_least", 1), ("at_most", -1)):
-            limit, of = _plainly(bound.fields.get(key))
-            if (
-                unit == of
-                and len(value) == len(limit)
-                and any(sign * a < sign * b for a, b in zip(value, limit, strict=True))
-            ):
-                return True
-    return False
+            limits = [
+                (i, *_plainly(drafts[i].fields[key])) for i in group if key in drafts[i].fields
+            ]
+            for (i, value, unit), (k, limit, of) in product(values, limits):
+                if unit == of and len(value) == len(limit):
+                    off = any(sign * a < sign * b for a, b in zip(value, limit, strict=True))
+                    found[i], found[k] = found[i] or off, found[k] or off
+    return found
 
 
 def _plainly(value: object) -> tuple[tuple[float, ...], str]:

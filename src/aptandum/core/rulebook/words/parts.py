@@ -139,7 +139,28 @@ def parts(text: str) -> Iterator[Part]:
             yield Part(*name, heading=True)
             part = replace(part, start=min(rules, part.end))
         if text[part.start : part.end].strip():
-            yield part
+            yield from _pieces(text, part)
+
+
+_LONGEST = 2000
+"""So many letters has a sentence at most that is looked through as one: what is longer is none, and each of its words would
+be held against all others."""
+
+
+def _pieces(text: str, part: Part) -> Iterator[Part]:
+    """A part, cut at a comma or between words where it is longer than any sentence is."""
+    begin = part.start
+    while part.end - begin > _LONGEST:
+        far = begin + _LONGEST
+        cut = max(text.rfind(", ", begin + 1, far), text.rfind("\n", begin + 1, far))
+        if cut < begin + _LONGEST // 2:
+            cut = max(text.rfind(" ", begin + 1, far), text.rfind("\t", begin + 1, far))
+        while cut < begin and far < part.end and text[far].isalnum():
+            far += 1  # not through a number
+        end = cut + 1 if cut > begin else far
+        yield replace(part, start=begin, end=end)
+        begin = end
+    yield replace(part, start=begin)
 
 
 def _lines(text: str) -> Iterator[Part]:
