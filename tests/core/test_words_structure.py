@@ -179,6 +179,12 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
         ("Only 24-bit colour PNGs or 8-bit greyscale PNGs.", [of("bits_per_pixel", one_of=["24", "8"]), of("format", exactly="png")]),
         ("The file must not be password-protected, or bigger than 5 MB.", [of("file_bytes", at_most="5 MB")]),
         ("At least twice as large as it's shown, so 1200 x 800 px.", [of("size", at_least="1200 x 800")]),
+        (
+            "The minimum size has changed from 800 px to 1200 px on the short side.",
+            [of("shortest_side", at_least="1200")],
+        ),
+        ("1 MB = 1,048,576 bytes. Files must be less than 2 MB.", [of("file_bytes", below="2 MiB")]),
+        ("If you're sending more than 5 pictures, zip them (max. 25 MB per zip).", [of("set_bytes", at_most="25 MB")]),
         ("No more than 2 people in the picture.", [of("people", at_most="2")]),
     ],
 )  # fmt: skip
@@ -198,3 +204,9 @@ def test_what_is_longer_than_any_sentence_is_read_in_pieces_and_loses_no_number(
     used = [text[a:b] for draft in reading.drafts for a, b in draft.numbers]
     assert len(used) == 300 and used[0] == "100 x 101 px" and used[-1] == "399 x 400 px"
     assert not reading.asides
+
+
+def test_a_side_that_a_size_beside_it_does_not_have_is_asked():
+    text = "The banner is 1140 px wide and 300 px high. Upload twice that: 2280 x 600 px."
+    assert {draft.certainty for draft in read(text).drafts} == {"doubtful"}
+    assert {d.certainty for d in read("1140 px wide, so 1140 x 300 px.").drafts} == {"sure"}

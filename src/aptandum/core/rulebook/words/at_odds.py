@@ -302,7 +302,7 @@ def _asked(drafts: list[Draft]) -> list[Draft]:
     for draft in drafts:
         for about, value in _bounds(draft):
             values.setdefault(about, set()).add(value)
-    beyond = _beyond(drafts)
+    beyond = [a or b for a, b in zip(_beyond(drafts), _other_side(drafts), strict=True)]
     return [
         replace(draft, certainty="doubtful")
         if beyond[i] or any(len(values[about]) > 1 for about, _value in _bounds(draft))
@@ -338,6 +338,27 @@ def _beyond(drafts: list[Draft]) -> list[bool]:
                 if unit == of and len(value) == len(limit):
                     off = any(sign * a < sign * b for a, b in zip(value, limit, strict=True))
                     found[i], found[k] = found[i] or off, found[k] or off
+    return found
+
+
+def _other_side(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it asks for one width or height, or for one size, and another asks for a size or side that it
+    cannot have beside it."""
+    sizes: dict[tuple[str, ...], list[tuple[int, tuple[float, ...]]]] = {}
+    sides: dict[tuple[str, ...], list[tuple[int, int, float]]] = {}
+    for i, draft in enumerate(drafts):
+        if _one_of_one(draft):
+            brief, _printed, measure, *rest = _about(draft)
+            value, unit = _plainly(draft.fields["exactly"])
+            if measure == "size" and not unit and len(value) == 2:
+                sizes.setdefault((brief, *rest), []).append((i, value))
+            elif measure in ("width", "height") and value:
+                sides.setdefault((brief, *rest), []).append((i, int(measure == "height"), value[0]))
+    found = [False] * len(drafts)
+    for about, held in sizes.items():
+        for (i, size), (k, axis, side) in product(held, sides.get(about, [])):
+            if size[axis] != side:
+                found[i] = found[k] = True
     return found
 
 

@@ -55,6 +55,9 @@ def counts_in(
             for q in every
         ):
             continue  # “1200 x 800 files”
+        condition = rf"(?:^|[,;:])\W*(?:{words.depends})\b[^,;:]*$"
+        if patterns.search(condition, sentence.said[: hit.start()], _I):
+            continue  # “If you send more than 5 pictures, …”
         inside = sentence.start + hit.start(2)
         if any(a <= inside < b for a, b in sentence.taken):
             continue

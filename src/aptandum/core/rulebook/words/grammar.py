@@ -31,6 +31,12 @@ _I = int(re.I)
 _PLAIN = {0x2019: "'", 0x02BC: "'", 0x2010: "-", 0x2011: "-", 0x2007: " ", 0x2008: " ", 0x2009: " "}
 """Letters that stand for another, one for one: places in the text stay."""
 
+_BINARY = {
+    "KB": r"1\s*kB\s*=\s*1[., ]?024",
+    "MB": r"1\s*MB\s*=\s*(?:1[., ]?048[., ]?576|1[., ]?024\s*kB)",
+}
+"""What a page says that makes a unit of bytes one of 1024."""
+
 LEXICONS = (ENGLISH, GERMAN)
 
 
@@ -51,7 +57,7 @@ def read(text: str, language: str = "") -> Reading:
     source = text
     text = text.translate(_PLAIN)
     words = lexicon_of(text, language)
-    thousand = bool(patterns.search(r"1\s*kB\s*=\s*1[., ]?024", text, _I))
+    binary = frozenset(unit for unit, said in _BINARY.items() if patterns.search(said, text, _I))
     drafts: list[Draft] = []
     briefs: list[str] = []
     brief = ""
@@ -80,7 +86,7 @@ def read(text: str, language: str = "") -> Reading:
         at = part.start, part.end
         found = list(
             Sentence(
-                text, *at, words, thousand, one_turn, part.listed, brief, lead.words, table
+                text, *at, words, binary, one_turn, part.listed, brief, lead.words, table
             ).drafts()
         )
         lead = Lead() if ends(said, lead) else lead

@@ -26,6 +26,8 @@ OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _WITH_END = {"above": "at_least", "below": "at_most"}
+_CHANGED = r"\b(?:changed|raised|increased|lowered|reduced|gone (?:up|down)|went (?:up|down)|moved|erhöht|gesenkt|geändert)\b[^.;\d]*$"
+"""What makes two ends of a range an old number and a new one."""
 
 
 class Sentence(Told):
@@ -159,6 +161,8 @@ class Sentence(Told):
     def _of(self, q: Quantity, used: int, after: int) -> tuple[Draft | None, int]:
         """The draft of a quantity, and up to where the words belong to it."""
         left, right = self.text[used : q.start], self.text[q.end : after]
+        if len(q.values) == 2 and patterns.search(_CHANGED, left, _I):
+            q = replace(q, values=q.values[1:])  # “was raised from 800 to 1200 px”
         q = replace(q, more=after < self.end)
         found = bounding.bound(self, left, right, q)
         bound, end = found.name, found.end
@@ -341,7 +345,9 @@ class Sentence(Told):
         return None
 
     def _limit(self, measure: str, q: Quantity, bound: str) -> dict[str, Any]:
-        values = [v.replace("KB", "KiB") if self.thousand else v for v in q.values]
+        values = list(q.values)
+        for unit in self.binary:
+            values = [value.replace(f" {unit}", f" {unit[0]}iB") for value in values]
         if measure == "compression":
             return {"measure": measure, bound: values[-1].partition(":")[0]}
         if measure in OF_POSE.values() and bound in UPPER:

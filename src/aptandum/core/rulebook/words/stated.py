@@ -55,7 +55,7 @@ class Stated:
         start: int,
         end: int,
         words: Lexicon,
-        thousand: bool,
+        binary: frozenset[str],
         one_turn: bool,
         listed: bool = False,
         brief: str = "",
@@ -66,7 +66,7 @@ class Stated:
             start += 1
         end = start + _until_another(text[start:end], words)
         self.text, self.start, self.end = text, start, end
-        self.words, self.thousand, self.one_turn = words, thousand, one_turn
+        self.words, self.binary, self.one_turn = words, binary, one_turn
         self.listed, self.brief = listed, brief
         self.said = text[start:end]
         self.table = [cell for cell in table if start <= cell.start < end]

@@ -62,7 +62,7 @@ class Told(Stated):
         around = self.text[max(self.start, quantity.start - 12) : quantity.end + 12]
         return quantity.kind == "bytes" and bool(
             patterns.search(r"1\s*[kKmM]i?B\s*=\s*1", around) and quantity.values[0].split()[0]
-            in ("1", "1024", "1000")
+            in ("1", "1024", "1000", "1048576", "1000000")
         )  # fmt: skip
 
     def seen(self, q: Quantity) -> bool:
