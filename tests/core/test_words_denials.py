@@ -234,3 +234,31 @@ def test_what_a_picture_may_not_have_gone_through_is_asked():
 )  # fmt: skip
 def test_german_denials(text, rules):
     assert told(text) == rules
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Images with transparency are flattened on white.", []),
+        ("CMYK images are converted to sRGB.", []),
+        ("Untagged files are treated as sRGB.", []),
+        ("Pictures must be converted to sRGB.", [of("colour_space", exactly="srgb")]),
+        ("Remove all personal data (GPS, names) from the file.", [of("location", exactly="none")]),
+        ("The caption must be in the IPTC field.", [of("caption", exactly="present")]),
+        (
+            "The photo should preferably be portrait and must not be smaller than 500 x 700 px.",
+            [of("size", at_least="500 x 700"), of("orientation", exactly="upright", strength="should")],
+        ),
+        (
+            "The top of your head must be 3-7 mm from the top edge in a 35x45 mm photo.",
+            [of("headroom", between=["3 mm", "7 mm"]), of("size", exactly="35 x 45 mm")],
+        ),
+        (
+            "Chin to crown: 31–36 mm. Photo: 35 × 45 mm.",
+            [of("head_height", between=["31 mm", "36 mm"]), of("size", exactly="35 x 45 mm")],
+        ),
+        ("Interpupillary distance at least 90 px.", [of("eye_distance", at_least="90")]),
+    ],
+)  # fmt: skip
+def test_what_the_body_does_and_what_it_asks(text, rules):
+    assert told(text) == rules

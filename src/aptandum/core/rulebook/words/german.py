@@ -25,7 +25,7 @@ GERMAN = Lexicon(
         "head_height": r"Höhe des (?:Kopfes|Gesichts)|Kopfh[öo]he|Kopfgröße|Kopfbereich|Kopfanteil|Kopf|Gesichtsh[öo]he|Gesicht",
         "eye_line": r"Augenhöhe|Augenlinie|Augen(?= liegen| müssen| sollen| zwischen| bei|:)",
         "headroom": r"über dem Kopf|oberhalb des Kopfes|Kopffreiheit|über dem Scheitel",
-        "turn": r"gedreht", "tilt": r"geneigt", "nod": r"genickt", "eye_distance": r"Augenabstand|Abstand (?:zwischen den|der) (?:Augen|Pupillen)|zwischen den (?:Augen|Pupillen)",
+        "turn": r"gedreht", "tilt": r"geneigt", "nod": r"genickt", "eye_distance": r"Pupillendistanz|Augenabstand|Abstand (?:zwischen den|der) (?:Augen|Pupillen)|zwischen den (?:Augen|Pupillen)",
         "both": r"weder (?:die )?(?:Breite|Höhe) noch (?:die )?(?:Höhe|Breite)|Breite und (?:die )?Höhe|Höhe und (?:die )?Breite|(?:jede|beide)[rn]? (?:Seiten?|Kanten?|Richtungen)|Kantenlänge|Seitenlänge",
         "width": r"breit(?:er)?|schmaler|(?:Bild|Druck|Mindest|Maximal)?breite",
         "height": r"hoch|höher|(?:Bild|Druck|Mindest|Maximal)?höhe",

@@ -126,6 +126,8 @@ def _clause(
 ) -> Draft | None:
     said, words = sentence.said, sentence.words
     first, last = hits[0].start, hits[-1].end
+    if _done_by_body(sentence):
+        return None
     rest = said[last:until]
     optional = patterns.search(rf"^[^.,;]{{0,16}}\b(?:{words.optional})", rest, _I)
     if optional and not patterns.search(rf"\b(?:{words.also})\b", rest, _I):
@@ -168,6 +170,20 @@ def _clause(
     at = sentence.start + first, sentence.start + last
     sure = "doubtful" if others == "open" else "sure"
     return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
+
+
+_BECOMES = r"\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|assumed|read as|umgewandelt|konvertiert|behandelt)\b|\b(?:we|wir)\s+(?:\w+\s+)?(?:convert|treat|assume|wandeln)\b"
+
+
+def _done_by_body(sentence: Stated) -> bool:
+    """Whether a sentence tells what the body makes of files: *CMYK images are converted to sRGB*."""
+    words = sentence.words
+    return bool(
+        patterns.search(_BECOMES, sentence.said, _I)
+        and not patterns.search(
+            rf"\b(?:{words.must}|{words.should}|please|bitte)\b", sentence.said, _I
+        )
+    )
 
 
 def _may_be_packed(sentence: Stated, first: int, rest: str) -> bool:

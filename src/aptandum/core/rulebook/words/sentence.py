@@ -334,6 +334,9 @@ class Sentence(Told):
             ]
             if hits:
                 found = max(hits)[2]
+                eyes = rf"\b(?:{self.words.topics['eye_line']})\b[^,;]*$"
+                if found == "headroom" and patterns.search(eyes, before, _I):
+                    return None  # “eyes 20 mm below the top edge”: no measure counts from there
                 tall = patterns.search(
                     rf"\b(?:{self.words.topics['head_height']})\b[^,;]*$", left, _I
                 )

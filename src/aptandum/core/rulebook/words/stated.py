@@ -27,7 +27,7 @@ _ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 _OF_PICTURES = r"\b(?:faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edges?|Breite|Höhe|Seiten?|Kanten?)\b"
 """Words that are about pictures, beside those of a language's table."""
 
-_EXCEPT = r"\b(?:except|apart from|other than|but (?:keep|leave|not)|außer|bis auf|ausgenommen)\b"
+_EXCEPT = r"\b(?:by more than|um mehr als|except|apart from|other than|but (?:keep|leave|not)|außer|bis auf|ausgenommen)\b"
 """What takes something out of what was said."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
@@ -180,6 +180,15 @@ class Stated:
             patterns.match(said, self.said[hit.end() :], _I)
         )
 
+    def _told_of_some(self, hit: re.Match[str]) -> bool:
+        """Whether it is told what becomes of pictures that have something: *Images with transparency are flattened*."""
+        have = rf"^\W*(?:all\s+|any\s+)?\w*(?:{self.words.pictures_at_all})\w*\s+(?:with|having|containing|that have|which have|mit)\s+(?:\w+\s+){{0,2}}$"
+        becomes = r"\s*(?:\w+\s+){0,2}?(?:are|is|will|get|gets|werden|wird|sind)\b"
+        return bool(
+            patterns.match(have, self.said[: hit.start()], _I)
+            and patterns.match(becomes, self.said[hit.end() :], _I)
+        )
+
     def _age(self) -> Iterator[Draft]:
         for hit in patterns.finditer(self.words.age, self.said, _I):
             groups = [g for g in hit.groups() if g]
@@ -208,7 +217,9 @@ class Stated:
             free = patterns.search(
                 r"^\W*(?:may|can|kann|darf) (?!not|nicht)", self.said[hit.end() :], _I
             )
-            if (not denied and self._may(hit)) or free or self._of_body(hit):
+            if not denied and (self._may(hit) or self._told_of_some(hit)):
+                continue
+            if free or self._of_body(hit):
                 continue
             fields: dict[str, Any] = {"measure": keys["measure"]}
             if denied and "denied" in keys:
@@ -309,7 +320,7 @@ class Stated:
         before, behind = free[: hit.start()], free[hit.end() :]
         negation = rf"\b(?:{self.words.negation})\b"
         return bool(
-            patterns.search(rf"{negation}(?:\s+\w+){{0,5}}\s*$", before, _I)
+            patterns.search(rf"{negation}(?:\s+\(?\w+){{0,5}}[\s(]*$", before, _I)
             or patterns.search(
                 rf"^(?:(?!\b(?:and|but|und|aber)\s+{negation})[^.,;]){{0,40}}{negation}", behind, _I
             )
