@@ -185,6 +185,14 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
         ),
         ("1 MB = 1,048,576 bytes. Files must be less than 2 MB.", [of("file_bytes", below="2 MiB")]),
         ("If you're sending more than 5 pictures, zip them (max. 25 MB per zip).", [of("set_bytes", at_most="25 MB")]),
+        (
+            "The sky is blue. One picture in landscape format and one in portrait format, 2000 px on the long side each.",
+            [of("longest_side", exactly="2000")],
+        ),
+        ("The maximum resolution we can show is 1920 x 1200.", [of("size", at_most="1920 x 1200")]),
+        ("Edges: longest 4000 px, shortest 3000 px.", [of("longest_side", exactly="4000"), of("shortest_side", exactly="3000")]),
+        ("A ratio of 16/9.", [of("aspect", exactly="16:9")]),
+        ("Not smaller than 600 px wide or 800 px high.", [of("width", at_least="600"), of("height", at_least="800")]),
         ("No more than 2 people in the picture.", [of("people", at_most="2")]),
     ],
 )  # fmt: skip
@@ -210,3 +218,14 @@ def test_a_side_that_a_size_beside_it_does_not_have_is_asked():
     text = "The banner is 1140 px wide and 300 px high. Upload twice that: 2280 x 600 px."
     assert {draft.certainty for draft in read(text).drafts} == {"doubtful"}
     assert {d.certainty for d in read("1140 px wide, so 1140 x 300 px.").drafts} == {"sure"}
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Each must be at least 2000 px wide or 1500 px tall.",
+        "Finalists must supply a file of at least 20 MB. For entry, 1 to 3 MB is enough.",
+    ],
+)
+def test_what_may_be_meant_of_either_is_asked(text):
+    assert {draft.certainty for draft in read(text).drafts} == {"doubtful"}

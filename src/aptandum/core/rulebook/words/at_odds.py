@@ -302,7 +302,8 @@ def _asked(drafts: list[Draft]) -> list[Draft]:
     for draft in drafts:
         for about, value in _bounds(draft):
             values.setdefault(about, set()).add(value)
-    beyond = [a or b for a, b in zip(_beyond(drafts), _other_side(drafts), strict=True)]
+    checks = (_beyond(drafts), _other_side(drafts), _nothing_between(drafts))
+    beyond = [any(each) for each in zip(*checks, strict=True)]
     return [
         replace(draft, certainty="doubtful")
         if beyond[i] or any(len(values[about]) > 1 for about, _value in _bounds(draft))
@@ -338,6 +339,30 @@ def _beyond(drafts: list[Draft]) -> list[bool]:
                 if unit == of and len(value) == len(limit):
                     off = any(sign * a < sign * b for a, b in zip(value, limit, strict=True))
                     found[i], found[k] = found[i] or off, found[k] or off
+    return found
+
+
+def _nothing_between(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether nothing is as large as it asks for and as small as another does."""
+    ends: dict[tuple[str, ...], dict[str, list[tuple[int, tuple[float, ...], str]]]] = {}
+    for i, draft in enumerate(drafts):
+        brief, _printed, *rest = _about(draft)
+        held = ends.setdefault((brief, *rest), {"low": [], "high": []})
+        between = draft.fields.get("between") or ()
+        for side, key, value in (
+            ("low", "at_least", (*between, None)[0]),
+            ("high", "at_most", (*between[1:], None)[0]),
+        ):
+            said = draft.fields.get(key) or value
+            numbers, unit = _plainly(said) if said is not None else ((), "")
+            if numbers:
+                held[side].append((i, numbers, unit))
+    found = [False] * len(drafts)
+    for held in ends.values():
+        for (i, low, unit), (k, high, of) in product(held["low"], held["high"]):
+            same = unit == of and len(low) == len(high)
+            if same and any(a > b for a, b in zip(low, high, strict=True)):
+                found[i] = found[k] = True
     return found
 
 

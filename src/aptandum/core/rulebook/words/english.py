@@ -10,7 +10,7 @@ ENGLISH = Lexicon(
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
         "at_most": r"at (?:the )?most|neither (?:of (?:the |its )?)?(?:side|edge|dimension)s?(?: \w+){0,2}? (?:exceeds?|longer than|larger than|more than|greater than)(?: (?:the|our|a)(?: \w+(?:'s)?){1,2}?)?|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) exceed|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
-        r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
+        r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:[\w ]{0,30}?\b(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
         "below": r"(?:smaller|lower|shorter|narrower) \w+ than|(?:less|smaller|fewer|lower|narrower|shorter|lighter) than|under|below|<",
         "above": r"(?:larger|bigger|higher|longer|wider|heavier) \w+ than|exceed(?:s|ing)?|(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",
@@ -24,8 +24,8 @@ ENGLISH = Lexicon(
     to=r"to|through|and|–|—|-|up to",
     by=r"x|×|\*|by",
     topics={
-        "longest_side": r"(?<=the )longer(?=\s*$| one| must| should| at (?:most|least)| no)|long(?:est|er)?[ -](?:side|edge|dimension)|larger (?:side|dimension)|largest (?:side|dimension)",
-        "shortest_side": r"(?<=the )shorter(?=\s*$| one| must| should| at (?:most|least)| no)|short(?:est|er)?[ -](?:side|edge|dimension)|small(?:er|est) (?:side|dimension)",
+        "longest_side": r"longest(?=\s*:?\s*$)|(?<=the )longer(?=\s*$| one| must| should| at (?:most|least)| no)|long(?:est|er)?[ -](?:side|edge|dimension)|larger (?:side|dimension)|largest (?:side|dimension)",
+        "shortest_side": r"shortest(?=\s*:?\s*$)|(?<=the )shorter(?=\s*$| one| must| should| at (?:most|least)| no)|short(?:est|er)?[ -](?:side|edge|dimension)|small(?:er|est) (?:side|dimension)",
         "head_height": r"head(?: height| size)?|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"headroom|from (?:the )?(?:top|upper) (?:edge|border|side)|(?:space|room|clearance|gap|margin) (?:above|over) (?:the )?(?:head|hair|crown)|below the (?:top |upper )?edge|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?= lie| are| stand| should| must| have to| between| at\b| \d|:)|eye level|eye height",

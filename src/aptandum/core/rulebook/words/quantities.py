@@ -101,7 +101,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("times", _TIMES),
         ("ratio range", rf"{_RATIO}\s*(?:{words.to if between else _ONE_TO})\s*{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
-        ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)\s+(?:to|by|zu)\s+(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
+        ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)(?:\s+(?:to|by|zu)\s+|\s*/\s*)(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("plain ratio", r"(?:ratio|[Vv]erhältnis)\s*(?:(?:of|is|von|must be|between|zwischen|from)\s+|:\s*)?(\d[.,]\d{1,3})(?:\s*(?:to|and|–|-|bis|und)\s*(\d[.,]\d{1,3}))?(?![\w:]|[.,]\d|\s*[x×:])"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),

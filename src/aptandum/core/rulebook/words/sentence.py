@@ -125,11 +125,23 @@ class Sentence(Told):
         one, other = made[-2:]
         between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
         sides = {one.fields["measure"], other.fields["measure"]}
+        either = patterns.search(r"^[^.;]*\b(?:or|oder)\b", between, _I)
+        least = "at_least" in one.fields and "at_least" in other.fields
+        before = self.text[self.start : one.numbers[0][0]]
+        if (
+            sides == {"width", "height"}
+            and least
+            and patterns.search(r"^[^.,;]*\b(?:or|oder)\b(?! (?:more|mehr|\w+er)\b)", between, _I)
+            and not patterns.search(rf"\b(?:{self.words.negation})\b", before, _I)
+        ):
+            for at, draft in ((-2, one), (-1, other)):  # “at least 2000 px wide or 2000 px tall”
+                longest = {**draft.fields, "measure": "longest_side"}
+                made[at] = replace(draft, certainty="doubtful", readings=(longest,))
         if (
             sides == {"width", "height"}
             and "exactly" in one.fields
             and "exactly" in other.fields
-            and patterns.search(r"^[^.;]*\b(?:or|oder)\b", between, _I)
+            and either
         ):
             for at, draft in ((-2, one), (-1, other)):
                 fields = dict(draft.fields)

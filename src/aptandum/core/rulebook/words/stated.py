@@ -42,7 +42,9 @@ def _until_another(said: str, words: Lexicon) -> int:
     return hit.start() if hit and first and first.start() < hit.start() else len(said)
 
 
-EITHER_WAY = r"\b(?:portrait|upright|vertical)\s*(?:or|and|/)\s*(?:landscape|horizontal)|\b(?:landscape|horizontal)\s*(?:or|and|/)\s*(?:portrait|upright|vertical)|\bhoch\w*\s*(?:oder|und|/)\s*quer|\bquer\w*\s*(?:oder|und|/)\s*hoch"
+_UP, _ACROSS = "portrait|upright|vertical|hoch\\w*", "landscape|horizontal|quer\\w*"
+_BOTH = r"(?:\s+[^\W\d]+){0,2}\s*(?:\b(?:or|and|oder|und)\b|/)\s*(?:[^\W\d]+\s+){0,2}"
+EITHER_WAY = rf"\b(?:{_UP}){_BOTH}(?:{_ACROSS})\b|\b(?:{_ACROSS}){_BOTH}(?:{_UP})\b"
 """Both ways up, said of one thing."""
 
 
