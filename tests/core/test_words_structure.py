@@ -193,6 +193,19 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
         ("Edges: longest 4000 px, shortest 3000 px.", [of("longest_side", exactly="4000"), of("shortest_side", exactly="3000")]),
         ("A ratio of 16/9.", [of("aspect", exactly="16:9")]),
         ("Not smaller than 600 px wide or 800 px high.", [of("width", at_least="600"), of("height", at_least="800")]),
+        ("Any aspect ratio between square and 2:1.", [of("aspect", between=["1:1", "2:1"])]),
+        ("The height must not be more than 3 times the width.", [of("aspect", at_least="1:3")]),
+        ("1200px width / 1200px height (max)", [of("width", at_most="1200"), of("height", at_most="1200")]),
+        ("Their combined size can't exceed 12 MB.", [of("set_bytes", at_most="12 MB")]),
+        ("Photos in 16:9 are shown full screen. JPEG only.", [of("format", exactly="jpeg")]),
+        (
+            "A resolution of 150 dpi is enough, 300 dpi is ideal.",
+            [of("ppi", at_least="150"), of("ppi", exactly="300", strength="should")],
+        ),
+        (
+            "We recommend 16:9 but accept 4:3 and 1:1.",
+            [of("aspect", exactly="16:9", strength="should"), of("aspect", one_of=["16:9", "4:3", "1:1"])],
+        ),
         ("No more than 2 people in the picture.", [of("people", at_most="2")]),
     ],
 )  # fmt: skip
@@ -224,6 +237,7 @@ def test_a_side_that_a_size_beside_it_does_not_have_is_asked():
     "text",
     [
         "Each must be at least 2000 px wide or 1500 px tall.",
+        "We need two sizes of your logo: 400 x 400 px and 1600 x 400 px.",
         "Finalists must supply a file of at least 20 MB. For entry, 1 to 3 MB is enough.",
     ],
 )

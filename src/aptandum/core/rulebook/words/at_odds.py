@@ -19,6 +19,7 @@ _ONE_VALUE = (
     "transparency", "profile", "frames", "bits_per_pixel", "metadata", "location",
 )  # fmt: skip
 """Measures of which a picture has one value."""
+_ENOUGH = r"\b(?:enough|sufficient|suffices?|genügen|genügt|reicht|reichen|ausreichend)\b"
 _LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*(?:\([^)]*\)\s*)?:\s"
 _SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
 _ROUNDED = 0.025
@@ -252,6 +253,11 @@ def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
             wished.setdefault(_about(draft)[:-1], []).append(str(draft.fields["exactly"]))
     for draft in drafts:
         wishes = wished.get(_about(draft)[:-1], [])
+        if (
+            wishes and not _wished(draft) and "one_of" in draft.fields
+        ):  # “16:9 recommended, 4:3 and 1:1 accepted”
+            every = list(dict.fromkeys([*wishes, *draft.fields["one_of"]]))
+            draft = replace(draft, fields={**draft.fields, "one_of": every})
         if _one_of_one(draft) and not _wished(draft) and wishes and draft.numbers:
             (first, _), (_, last) = draft.numbers[0], draft.numbers[-1]
             behind = re.split(r"[,.;]", text[last : draft.end])[0]
@@ -261,6 +267,10 @@ def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
                 otherwise, text[draft.start : first], _I
             ):
                 rest = {key: value for key, value in draft.fields.items() if key != "exactly"}
+                least = patterns.search(_ENOUGH, behind, _I) and draft.fields["measure"] != "aspect"
+                if least:
+                    made.append(replace(draft, fields={**rest, "at_least": own}))
+                    continue
                 either = list(dict.fromkeys([*wishes, own]))
                 draft = replace(draft, fields={**rest, "one_of": either})
             elif own not in wishes:

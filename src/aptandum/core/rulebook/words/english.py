@@ -108,7 +108,7 @@ ENGLISH = Lexicon(
     hands_in=r"(?:need|include|attach|want|hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|your|the|exactly|only|best))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
     rejects=r"(?:reject|refuse|exclude|discard|ignore|turn (?:away|down))s?\b|(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b|no (?:images?|pictures?|photos?|photographs?|files?|entry|entries|works?)\b(?! (?:is|are) required)",
-    together=r"per (?:e?-?mail|zip|archive|parcel|submission)|together|in total|altogether|total",
+    together=r"per (?:e?-?mail|zip|archive|parcel|submission)|together|combined|in total|altogether|total",
     kinds=r"progressive|baseline|animated|interlaced",
     unwanted=r"(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|rejected|refused|turned down|disqualified)"
     r"|(?:won't|cannot|can't|will not) be (?:accepted|used)|(?:are|is)n't (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|\b(?:is|are) not$",

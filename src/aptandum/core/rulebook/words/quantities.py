@@ -95,10 +95,11 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
     wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?|\s*\(\s*(?:width|height|horizontal(?:ly)?|vertical(?:ly)?|wide|high|Breite|Höhe|breit|hoch)\s*\))?"
     size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*(?:\((?=(?:{unit})\)))?({unit})?{wide}"
     return (
-        ("size range", rf"{size}\s*(?:{words.to})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
+        ("size range", rf"{size}\s*(?:{words.to if between else _ONE_TO})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
         ("lettered", rf"(?<![\w-])([WBH])\s*[:=]?\s*{second}\s*({unit})?\s*(?:{words.by})\s*(?!\1)[WBH]\s*[:=]?\s*{second}\s*({unit})?(?!\w)"),
         ("times", _TIMES),
+        ("square range", rf"(?:between|zwischen)\s+(?:an?\s+)?(?:square|Quadrat|quadratisch)\s+(?:and|und)\s+{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio range", rf"{_RATIO}\s*(?:{words.to if between else _ONE_TO})\s*{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)(?:\s+(?:to|by|zu)\s+|\s*/\s*)(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
@@ -249,6 +250,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         return _times(hit, span, words)
     if form == "plain ratio":
         return Quantity("ratio", tuple(f"{n(i)}:1" for i in (1, 2) if hit.group(i)), *span)
+    if form == "square range":
+        return Quantity("ratio", ("1:1", f"{n(1)}:{n(2)}"), *span)
     if form == "ratio range":
         ends = sorted(
             ((n(1), n(2)), (n(3), n(4))), key=lambda one: float(one[0]) / (float(one[1]) or 1)

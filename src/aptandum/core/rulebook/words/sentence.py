@@ -25,6 +25,7 @@ _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
+_UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below": "above"}
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _CHANGED = r"\b(?:changed|raised|increased|lowered|reduced|gone (?:up|down)|went (?:up|down)|moved|erhöht|gesenkt|geändert)\b[^.;\d]*$"
 """What makes two ends of a range an old number and a new one."""
@@ -71,6 +72,21 @@ class Sentence(Told):
             made += self.asked(made)
         made = under_condition(made, self.said, self.start)
         yield from sorted(made, key=lambda draft: draft.start)
+
+    def _in_brackets(self, made: list[Draft]) -> None:
+        """*1200 px width / 1200 px height (max)*: what stands in brackets at the end is said of both."""
+        one, other = made[-2:]
+        between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
+        behind = self.text[other.numbers[-1][1] : self.end]
+        bound = next((key for key in (*LOWER, *UPPER) if key in other.fields), None)
+        if (
+            bound is not None
+            and "exactly" in one.fields
+            and patterns.fullmatch(r"\s*(?:\w+\s*)?(?:/|x|×|by|and|und)\s*", between, _I)
+            and patterns.match(r"\s*\w*\s*\((?:max|min)\w*\.?\)", behind, _I)
+        ):
+            fields = {bound if key == "exactly" else key: v for key, v in one.fields.items()}
+            made[-2] = replace(one, fields=fields)
 
     def _bare(self, every: list[Quantity]) -> Iterator[Quantity]:
         """The numbers without a unit that a table has below *Width* and the like."""
@@ -125,6 +141,7 @@ class Sentence(Told):
         one, other = made[-2:]
         between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
         sides = {one.fields["measure"], other.fields["measure"]}
+        self._in_brackets(made)
         either = patterns.search(r"^[^.;]*\b(?:or|oder)\b", between, _I)
         least = "at_least" in one.fields and "at_least" in other.fields
         before = self.text[self.start : one.numbers[0][0]]
@@ -186,6 +203,10 @@ class Sentence(Told):
         bound = self._with_last(bound, q)
         if q.kind == "ratio":
             bound = bounding.of_ratio(bound, left, right, self.words)
+            if patterns.search(r"\b(?:times|mal)\b", self.text[q.start : q.end], _I) and q.values[
+                0
+            ].startswith("1:"):
+                bound = _UPSIDE.get(bound or "", bound)  # “no higher than 3 times its width”
         if q.kind == "degrees" and bound is None and patterns.search(r"(?:±|\+/?[-–])\s*$", left):
             bound = "at_most"
         self.last = (q, bound) if bound in (*LOWER, *UPPER) else None

@@ -13,6 +13,8 @@ _I = int(re.I)
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounted(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
+_IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|projected|cropped|fitted|padded|gezeigt|angezeigt|beschnitten)\b"
+"""What tells how pictures of a shape are shown: *photos in 16:9 are shown full screen*."""
 _ON_SCREEN = r"\b(?:shown|displayed|projected|viewed|gezeigt|angezeigt|projiziert)\b[^.;,]*\b(?:screens?|displays?|monitors?|projectors?|TVs?|Bildschirm\w*|Beamer\w*|Monitor\w*)\s*\($"
 _SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
 _CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
@@ -118,6 +120,7 @@ class Told(Stated):
             return bool(
                 patterns.search(r"(?:Maßstab|scale)(?: of)?\s+$", before, _I)
                 or patterns.search(_SCALE, behind, _I)
+                or patterns.match(_IS_SHOWN, behind, _I)
                 or (patterns.search(_CUT_TO, before, _I) and patterns.search(by_body, before, _I))
             )  # “We crop to 4:3”
         beyond = r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+"
