@@ -206,6 +206,21 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
             "We recommend 16:9 but accept 4:3 and 1:1.",
             [of("aspect", exactly="16:9", strength="should"), of("aspect", one_of=["16:9", "4:3", "1:1"])],
         ),
+        ("A head of 70% to 80% of the vertical length of the image.", [of("head_height", between=["70 %", "80 %"])]),
+        ("The centre of the face shall lie between 45% and 55% of the image width. PNG.", [of("format", exactly="png")]),
+        ("Maximum size: 1 (one) MB.", [of("file_bytes", at_most="1 MB")]),
+        ("The photo must have at least 256 grey levels per channel, as PNG.", [of("format", exactly="png")]),
+        ("240 pixels by 320 pixels (width by height), ± 5 pixels.", [of("size", exactly="240 x 320")]),
+        ("The gap between the top of the head and the edge: 10 % of the height.", [of("headroom", exactly="10 %")]),
+        ("No photos older than 1 year.", [of("shot_age", at_most="1 years")]),
+        (
+            "Kopfneigung höchstens 5°, Drehung höchstens 8°.",
+            [of("head_tilt", between=["-5 deg", "5 deg"]), of("head_turn", between=["-8 deg", "8 deg"])],
+        ),
+        (
+            "Der Abstand vom Scheitel zum oberen Bildrand beträgt 3 bis 5 mm (Bildhöhe 45 mm).",
+            [of("headroom", between=["3 mm", "5 mm"]), of("print_height", exactly="45 mm")],
+        ),
         ("No more than 2 people in the picture.", [of("people", at_most="2")]),
     ],
 )  # fmt: skip
@@ -237,6 +252,7 @@ def test_a_side_that_a_size_beside_it_does_not_have_is_asked():
     "text",
     [
         "Each must be at least 2000 px wide or 1500 px tall.",
+        "Applicants under 6 years: head size 50–80 %.",
         "We need two sizes of your logo: 400 x 400 px and 1600 x 400 px.",
         "Finalists must supply a file of at least 20 MB. For entry, 1 to 3 MB is enough.",
     ],

@@ -88,7 +88,8 @@ def plain(text: str, comma: bool) -> str:
 def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...]:
     """How quantities are written, the longest first: what each is, and its pattern."""
     unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
-    number = rf"(?<![\w.,/:-])({_NUMBER})"
+    spelt = "|".join(words.numerals)
+    number = rf"(?<![\w.,/:-])({_NUMBER})(?:\s*\((?:{spelt})\))?"
     second = rf"({_NUMBER})"
     between = patterns.search(_FROM_TO, said, _I)
     sides = "|".join(words.topics[name] for name in ("longest_side", "shortest_side", "both"))

@@ -25,8 +25,11 @@ _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
+_HARDLY = 8
 _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below": "above"}
 _WITH_END = {"above": "at_least", "below": "at_most"}
+_OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
+"""What makes a rule one for some people alone."""
 _CHANGED = r"\b(?:changed|raised|increased|lowered|reduced|gone (?:up|down)|went (?:up|down)|moved|erhöht|gesenkt|geändert)\b[^.;\d]*$"
 """What makes two ends of a range an old number and a new one."""
 
@@ -71,6 +74,8 @@ class Sentence(Told):
         if rest.strip():
             made += self.asked(made)
         made = under_condition(made, self.said, self.start)
+        if patterns.search(_OF_SOME, self.said, _I):  # “children under 11: 26-36 mm”
+            made = [d if "ask" in d.fields else replace(d, certainty="doubtful") for d in made]
         yield from sorted(made, key=lambda draft: draft.start)
 
     def _in_brackets(self, made: list[Draft]) -> None:
@@ -240,7 +245,9 @@ class Sentence(Told):
         made = self.draft(
             fields,
             (q.start, q.end),
-            certainty="doubtful" if readings or may else "sure",
+            certainty="doubtful"
+            if readings or may or (measure == "aspect" and _steep(q))
+            else "sure",
             readings=readings,
         )
         return made, q.end + end
@@ -296,6 +303,7 @@ class Sentence(Told):
                 self.words.packed, re.split(r"[,;]", self.text[self.start : q.start])[-1], _I
             )
             or patterns.match(packed, self.text[q.end : self.end], _I)
+            or (_steep(q) and patterns.search(self.words.packed, self.said, _I))
         ):
             return "compression", ()
         if q.kind in plain:
@@ -367,6 +375,13 @@ class Sentence(Told):
             ]
             if hits:
                 found = max(hits)[2]
+                middle = r"\b(?:cent(?:re|er)|middle|width|Mitte)\b[^,;]*$"
+                if (
+                    found == "head_height"
+                    and q.kind == "share"
+                    and patterns.search(middle, before, _I)
+                ):
+                    return None  # where it is, or how wide
                 eyes = rf"\b(?:{self.words.topics['eye_line']})\b[^,;]*$"
                 if found == "headroom" and patterns.search(eyes, before, _I):
                     return None  # “eyes 20 mm below the top edge”: no measure counts from there
@@ -442,6 +457,12 @@ class Sentence(Told):
         return None
 
     # -- rules in words alone -------------------------------------------------------------------
+
+
+def _steep(q: Quantity) -> bool:
+    """Whether a proportion is one that a picture hardly has: *20:1*."""
+    wide, _colon, high = q.values[-1].partition(":")
+    return high == "1" and float(wide) >= _HARDLY
 
 
 def _read_as(

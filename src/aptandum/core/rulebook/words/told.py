@@ -120,12 +120,19 @@ class Told(Stated):
             return bool(
                 patterns.search(r"(?:Maßstab|scale)(?: of)?\s+$", before, _I)
                 or patterns.search(_SCALE, behind, _I)
-                or patterns.match(_IS_SHOWN, behind, _I)
+                or (
+                    patterns.search(r"\b(?:in|of|im)\s+$", before, _I)
+                    and patterns.match(_IS_SHOWN, behind, _I)
+                )
                 or (patterns.search(_CUT_TO, before, _I) and patterns.search(by_body, before, _I))
             )  # “We crop to 4:3”
         beyond = r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+"
         if q.kind == "length" and patterns.match(beyond, behind, _I):
             return True  # “64 mm of rain”
+        if q.kind in ("px", "length", "share", "bytes") and patterns.search(
+            r"(?:±|\+/?[-–])\s*$", before
+        ):
+            return True
         more = q.kind in ("px", "length", "share")
         return more and bool(patterns.match(_MORE_THAN, behind, _I))
 
