@@ -221,6 +221,13 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
             "Der Abstand vom Scheitel zum oberen Bildrand beträgt 3 bis 5 mm (Bildhöhe 45 mm).",
             [of("headroom", between=["3 mm", "5 mm"]), of("print_height", exactly="45 mm")],
         ),
+        (
+            "Minimum size 4 x 6 inches at 300 dpi (1200 x 1800 pixels).",
+            [of("size", at_least="4 x 6 in"), of("ppi", exactly="300"), of("size", at_least="1200 x 1800")],
+        ),
+        ("PNG. A 1:1 crop of the centre will be shown.", [of("format", exactly="png")]),
+        ("Uploads > 5 MB are blocked.", [of("file_bytes", at_most="5 MB")]),
+        ('Print at 8 x 10" and mount on 16 x 20" board.', [of("size", exactly="8 x 10 in")]),
         ("No more than 2 people in the picture.", [of("people", at_most="2")]),
     ],
 )  # fmt: skip

@@ -206,6 +206,7 @@ class Sentence(Told):
         if cell is not None and bound is None:
             bound = cell.bound or None
         bound = self._with_last(bound, q)
+        bound = self._told_again(bound, q)
         if q.kind == "ratio":
             bound = bounding.of_ratio(bound, left, right, self.words)
             if patterns.search(r"\b(?:times|mal)\b", self.text[q.start : q.end], _I) and q.values[
@@ -251,6 +252,17 @@ class Sentence(Told):
             readings=readings,
         )
         return made, q.end + end
+
+    def _told_again(self, bound: str | None, q: Quantity) -> str | None:
+        """The bound of a size, where it is that before it in another unit: *minimum size 4 x 6 inches at 300 dpi (1200 x 1800
+        pixels)*."""
+        if "size" not in q.kind:
+            return bound
+        if bound is None and self.sized is not None and self.sized[0].kind != q.kind:
+            between = self.text[self.sized[0].end : q.start]
+            bound = self.sized[1] if patterns.fullmatch(r"[^.;,()]*\(\s*", between) else None
+        self.sized = q, bound
+        return bound
 
     def _may_be(self) -> bool:
         """Whether what a width is of may be there, and need not: *a line of 2 pixels may be added*."""

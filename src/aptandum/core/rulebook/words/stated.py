@@ -75,6 +75,7 @@ class Stated:
         self.lead = lead or self._rejected_if()
         self.taken: list[tuple[int, int]] = []
         self.last: tuple[Quantity, str | None] | None = None
+        self.sized: tuple[Quantity, str | None] | None = None
 
     def _rejected_if(self) -> str:
         """How a sentence begins that says what is refused: *Photos will be rejected if …*."""
@@ -360,7 +361,9 @@ class Stated:
         return [replace(d, fields={**d.fields, "ask": f"{self.lead}: {d.fields['ask']}"}) for d in asked]  # fmt: skip
 
     def _asked(self, made: list[Draft]) -> list[Draft]:
-        if patterns.search(_ANY, self.said.strip(), _I) or self.either_colour():
+        if patterns.search(_ANY, self.said.strip(), _I) or (
+            self.either_colour() and not patterns.search(self.words.unwanted, self.said, _I)
+        ):
             return []
         told = rf"\W*(?:it|they|this|these|those|sie|diese|es)\s+(?:will|are|is|get|werden|wird)\b[^,]*\b(?:{self.words.refusal})\W*$"
         if patterns.match(told, self.said, _I):
