@@ -262,3 +262,22 @@ def test_german_denials(text, rules):
 )  # fmt: skip
 def test_what_the_body_does_and_what_it_asks(text, rules):
     assert told(text) == rules
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Borders are allowed if they are at most 10 pixels wide.", [of("keyline_width", at_most="10")]),
+        ("Rahmen sind erlaubt, wenn sie höchstens 10 Pixel breit sind.", [of("keyline_width", at_most="10")]),
+        ("Pictures with borders, watermarks or text will be rejected.", [of("keyline_width", exactly="0")]),
+        ("Transparency, animation and borders are not permitted.",
+         [of("transparency", exactly="none"), of("frames", exactly="1"), of("keyline_width", exactly="0")]),
+        ("Motiv mittig, Rand ringsum 5 %, Hintergrund weiß, Schatten nicht erlaubt.", []),
+        (
+            "Bilder, deren lange Seite weniger als 2400 Pixel misst, sowie Bilder über 15 MB werden nicht angenommen.",
+            [of("longest_side", at_least="2400"), of("file_bytes", at_most="15 MB")],
+        ),
+    ],
+)  # fmt: skip
+def test_of_what_a_refusal_is_said(text, rules):
+    assert told(text) == rules

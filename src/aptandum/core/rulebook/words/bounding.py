@@ -6,6 +6,7 @@ import re
 
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.denials import refused
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
@@ -86,7 +87,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         patterns.search(rf"\b(?:{words.rejects})", clause, _I)
         or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)
         or patterns.search(rf"\b(?:{words.refusal})\b", re.split(r"[,;]", said)[-1], _I)
-        or _refused(sentence.text[q.end : sentence.end], words)
+        or refused(sentence.text[q.end : sentence.end], words)
         or _refused_too(said, right, words)
         or sentence.lead
         or _denied_before(said, words)
@@ -110,23 +111,6 @@ def _of_next(behind: str, words: Lexicon) -> bool:
     named = rf"\s*(?:\w+\s+)?(?:{topics}|{words.sized})(?:\s+(?:of|is|von|beträgt))?\s*:?\s*"
     bare = r"\s*(?:of|is|von|beträgt)?\s*:?\s*"
     return bool(patterns.fullmatch(bare, behind, _I) or patterns.fullmatch(named, behind, _I))
-
-
-_LINKS = r"will|would|may|might|can|could|are|is|be|get|gets|then|they|it|also|always|automatically|not|werden|wird|sind|ist|können|kann|dann|sie|auch|automatisch|nicht"
-
-
-def _refused(behind: str, words: Lexicon) -> bool:
-    """Whether it is said behind a number that what it tells of is refused. *Under 5 MB, late entries are rejected* says it
-    of something else: what stands behind a comma has a subject of its own.
-
-    Args:
-        behind: the rest of its sentence.
-    """
-    for hit in patterns.finditer(rf"\b(?:{words.refusal})\b", behind, _I):
-        _before_it, comma, own = behind[: hit.start()].rpartition(",")
-        if not comma or patterns.fullmatch(rf"\W*(?:(?:{_LINKS})\W+)*", own, _I):
-            return True
-    return False
 
 
 def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:

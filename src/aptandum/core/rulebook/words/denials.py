@@ -81,3 +81,43 @@ def needless(said: str, words: Lexicon) -> Iterator[tuple[int, int]]:
         end = hit.end() + (rest.start() if rest is not None else len(said))
         parted = [mark.end() for mark in patterns.finditer(_CLAUSE, said[: hit.start()], _I)]
         yield (parted[-1] if parted else 0), end
+
+
+_LINKS = r"will|would|may|might|can|could|are|is|be|get|gets|then|they|it|also|always|automatically|not|werden|wird|sind|ist|können|kann|dann|sie|auch|automatisch|nicht"
+
+
+def refused(behind: str, words: Lexicon) -> bool:
+    """Whether it is said behind a number that what it tells of is refused. *Under 5 MB, late entries are rejected* says it
+    of something else: what stands behind a comma has a subject of its own.
+
+    Args:
+        behind: the rest of its sentence.
+    """
+    for hit in patterns.finditer(rf"\b(?:{words.refusal})\b", behind, _I):
+        _before_it, comma, own = behind[: hit.start()].rpartition(",")
+        if not comma or patterns.fullmatch(rf"\W*(?:(?:{_LINKS})\W+)*", own, _I):
+            return True
+        if patterns.match(r"\W*(?:sowie|as well as|wie auch)\b", own, _I):
+            return True
+    return False
+
+
+def refused_in_a_row(behind: str, words: Lexicon) -> bool:
+    """The same for a thing in a row of them: *borders, watermarks or text will be rejected*.
+
+    Args:
+        behind: the rest of its sentence.
+    """
+    near = behind[:_NEAR_BY]
+    hit = patterns.search(rf"\b(?:{words.refusal})\b", near, _I)
+    if hit is None or refused(near, words):
+        return hit is not None
+    one = r"(?:[^\W\d]+\s+){1,3}"
+    row = rf"\W*(?:{one.replace('1,3', '0,3')}(?:or|and|oder|und)\s+)?{one}"
+    own = near[: hit.start()].rpartition(",")[2]
+    begins = patterns.match(r"\s*,", near) or patterns.search(r"\b(?:or|and|oder|und)\b", own, _I)
+    return bool(begins and patterns.fullmatch(row, own, _I))
+
+
+_NEAR_BY = 72
+"""So many letters behind a thing are looked through for what refuses it."""

@@ -340,15 +340,15 @@ class Sentence(Told):
             _I,
         ):
             return "keyline_width", ()
+        if patterns.match(
+            rf"\W*(?:\w+\s+)?(?:{self.words.line})\b(?![^.;:]*\d[^.;:]*[^\d.;:]\d)", self.said, _I
+        ):
+            return "keyline_width", ()  # “Borders are permitted but must not exceed 5 pixels”
         for side, way in (("width", "horizontal"), ("height", "vertical")):
             if patterns.match(rf"\s*(?:px|pixels?)?\s*\({way}\w*\)", right, _I):
                 return side, ()
         if topic in ("width", "height", "longest_side", "shortest_side", "both", "eye_distance"):
             return topic, ()
-        if patterns.match(
-            rf"\W*(?:\w+\s+)?(?:{self.words.line})\b(?![^.;:]*\d[^.;:]*\d)", self.said, _I
-        ):
-            return "keyline_width", ()  # “Borders are permitted but must not exceed 5 pixels”
         if patterns.search(rf"\b(?:{self.words.turns['square']})\b", self.said, _I):
             return "both", ()
         return "longest_side", ("width", "height", "shortest_side")

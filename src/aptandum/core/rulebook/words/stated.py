@@ -9,7 +9,7 @@ from itertools import pairwise
 from typing import Any
 
 from aptandum.core.rulebook.words import patterns
-from aptandum.core.rulebook.words.denials import is_asked_for
+from aptandum.core.rulebook.words.denials import is_asked_for, refused_in_a_row
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
@@ -327,7 +327,7 @@ class Stated:
             or patterns.search(
                 rf"^(?:(?!\b(?:and|but|und|aber)\s+{negation})[^.,;]){{0,40}}{negation}", behind, _I
             )
-            or patterns.search(rf"^[^.;]{{0,60}}\b(?:{self.words.refusal})\b", behind, _I)
+            or refused_in_a_row(re.split(r"[.;]", behind)[0], self.words)
             or patterns.search(rf"\b(?:{self.words.rejects})\b[^.;:,\d]*$", before, _I)
         )
 
