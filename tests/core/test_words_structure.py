@@ -38,6 +38,11 @@ def test_a_list_of_what_is_not_taken_is_denied_and_is_no_brief():
     ]
 
 
+def test_what_stands_behind_such_a_list_is_not_of_it():
+    behind = told(DO_AND_DONT + "\nWe only take photographs. They are at least 500 KB.\n")[5:]
+    assert behind == [{"ask": "We only take photographs"}, of("file_bytes", at_least="500 KB")]
+
+
 def test_a_number_without_a_bound_in_such_a_list_is_asked():
     (draft,) = read("Not accepted:\n- Pictures of 72 dpi\n").drafts
     assert (draft.certainty, draft.fields) == ("doubtful", {"ask": "Not accepted: Pictures of 72 dpi"})  # fmt: skip
@@ -63,6 +68,7 @@ def test_a_number_without_a_bound_in_such_a_list_is_asked():
             "Your photo will be rejected if it is smaller than 600 x 600 pixels, larger than 2 MB or not a JPEG.",
             [of("size", at_least="600 x 600"), of("file_bytes", at_most="2 MB"), of("format", exactly="jpeg")],
         ),
+        ("Your picture will be rejected if it is not in colour.", [of("channels", exactly="colour")]),
         (
             "Ihr Foto wird abgelehnt, wenn es kleiner als 600 x 600 Pixel oder größer als 2 MB ist.",
             [of("size", at_least="600 x 600"), of("file_bytes", at_most="2 MB")],

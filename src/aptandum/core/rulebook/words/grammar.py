@@ -13,14 +13,14 @@ from dataclasses import replace
 from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
-from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words import leading, patterns
 from aptandum.core.rulebook.words.at_odds import put_right
 from aptandum.core.rulebook.words.bounding import LOWER, UPPER
 from aptandum.core.rulebook.words.by_format import depending
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
-from aptandum.core.rulebook.words.leading import Lead, ends, of_heading, of_sentence
+from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.parts import Part, parts
 from aptandum.core.rulebook.words.sentence import Sentence
@@ -82,14 +82,14 @@ def read(text: str, language: str = "") -> Reading:
             turn += 1
             continue
         one_turn = len(spoken[turn]) == 1
-        lead = of_sentence(said, words) or lead
+        lead = of_sentence(said, words) or leading.before(lead, text, part)
         at = part.start, part.end
         found = list(
             Sentence(
                 text, *at, words, binary, one_turn, part.listed, brief, lead.words, table
             ).drafts()
         )
-        lead = Lead() if ends(said, lead) else lead
+        lead = leading.behind(lead, text, part)
         whole = several and patterns.match(rf"\W*(?:{words.every})", said, _I)
         found = [replace(draft, brief="" if whole else brief) for draft in found if _sound(draft)]
         if patterns.search(rf"\b(?:{words.correction})\b", said, _I):

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.parts import Part
 
 _I = int(re.I)
 
@@ -17,11 +19,13 @@ class Lead:
 
     Attributes:
         words: how it was said; empty: nothing was.
-        until: how far it reaches: ``heading``, or ``stop``, the end of its sentence.
+        until: how far it reaches: ``heading``, the next one or the end of its list, or ``stop``, the end of its sentence.
+        listed: items of a list were below it.
     """
 
     words: str = ""
     until: str = "heading"
+    listed: bool = False
 
     @property
     def denies(self) -> bool:
@@ -49,6 +53,18 @@ def of_sentence(said: str, words: Lexicon) -> Lead | None:
     return Lead(lead.words, "stop")
 
 
-def ends(said: str, lead: Lead) -> bool:
-    """Whether what a sentence said before its colon ends here."""
-    return lead.until == "stop" and not said.rstrip().endswith((";", ","))
+def behind(lead: Lead, text: str, part: Part) -> Lead:
+    """What still holds behind a part: a sentence ends what it said before its colon, words that are no item what was said
+    over a list."""
+    if not lead.denies:
+        return lead
+    said = text[part.start : part.end].rstrip()
+    if lead.until == "stop":
+        return lead if said.endswith((";", ",")) else Lead()
+    return replace(lead, listed=lead.listed or part.listed)
+
+
+def before(lead: Lead, text: str, part: Part) -> Lead:
+    """What holds of a part: a paragraph of its own behind a list is not below its heading any more."""
+    own = not part.listed and text[: part.start].rstrip(" \t").endswith("\n\n")
+    return Lead() if lead.listed and lead.until == "heading" and own else lead

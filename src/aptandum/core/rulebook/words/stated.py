@@ -284,6 +284,8 @@ class Stated:
 
     def _may(self, hit: re.Match[str]) -> bool:
         """Whether something may be, and need not: *transparent corners allowed*."""
+        if self.lead:
+            return False  # “will be rejected if it is not in colour”
         behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})"
         before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$|\b(?:may|can|kann|darf)\s+(?:be\s+)?(?:an?\s+)?$"
         return bool(
