@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from aptandum.core.rulebook.words import read
+from aptandum.core.rulebook.words.whose import whose
 
 
 def told(text: str) -> list[dict[str, object]]:
@@ -272,3 +273,15 @@ def test_a_side_that_a_size_beside_it_does_not_have_is_asked():
 )
 def test_what_may_be_meant_of_either_is_asked(text):
     assert {draft.certainty for draft in read(text).drafts} == {"doubtful"}
+
+
+@pytest.mark.parametrize(
+    ("text", "body"),
+    [
+        ("Harbour Lights Photo Prize: how to enter\n\nJPEG only.", "Harbour Lights Photo Prize"),
+        ("Rules of the Vessary Salon of Photography 2026", "Vessary Salon of Photography"),
+        ("Send photos to the Vessary Harbour Registry. Prize money: 20 crowns.", "Vessary Harbour Registry"),
+    ],
+)  # fmt: skip
+def test_whose_rules_they_are(text, body):
+    assert whose(text) == body

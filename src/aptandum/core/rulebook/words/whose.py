@@ -11,8 +11,8 @@ _KINDS = (
     "office|registry|hall|society|guild|council|club|museum|library|exchange|observatory|authority|"
     "ministry|department|agency|institute|university|college|school|academy|association|federation|"
     "committee|board|bureau|service|services|market|gallery|archive|archives|union|company|ferries|"
-    "railway|press|fair|channel|trust|court|harbour|port|theatre|foundation|league|"
-    r"\w*amt|\w*verein|\w*behörde|\w*ministerium|\w*gesellschaft|\w*schule|\w*verband|\w*werke?|"
+    "railway|prize|contest|competition|awards?|salon|exhibition|festival|press|fair|channel|trust|court|harbour|port|theatre|foundation|league|"
+    r"\w*preis|\w*wettbewerb|\w*ausstellung|\w*amt|\w*verein|\w*behörde|\w*ministerium|\w*gesellschaft|\w*schule|\w*verband|\w*werke?|"
     r"\w*archiv|\w*museum|\w*bibliothek|\w*börse|\w*hafen"
 )
 _WORD = r"[A-ZÄÖÜ][\w'’äöüß-]+"
@@ -21,7 +21,7 @@ _NAME = (
     rf"{_WORD}(?: (?:(?:of|for|the|and|der|des|für|von|zu|&) ){{0,2}}{_WORD}){{1,5}}|{_COMPOUND}"
 )
 _PLAIN = (
-    "the|a|an|please|all|your|photo|photos|photograph|photographs|picture|pictures|image|images|files?|"
+    "the|a|an|of|for the|please|all|your|photo|photos|photograph|photographs|picture|pictures|image|images|files?|"
     "der|die|das|bitte|alle|ihr|foto|fotos|bild|bilder|dateien|for|für|to|rules|requirements|guidelines"
 )
 _MOST_LETTERS = 20_000
