@@ -69,6 +69,8 @@ def test_a_number_without_a_bound_in_such_a_list_is_asked():
             "Your photo will be rejected if it is smaller than 600 x 600 pixels, larger than 2 MB or not a JPEG.",
             [of("size", at_least="600 x 600"), of("file_bytes", at_most="2 MB"), of("format", exactly="jpeg")],
         ),
+        ("Your photo is too small if it is under 1000 px wide.", [of("width", at_least="1000")]),
+        ("Your photo is the wrong shape if it is not 3:2.", [of("aspect", exactly="3:2")]),
         ("Your picture will be rejected if it is not in colour.", [of("channels", exactly="colour")]),
         (
             "Ihr Foto wird abgelehnt, wenn es kleiner als 600 x 600 Pixel oder größer als 2 MB ist.",
@@ -109,6 +111,13 @@ def test_the_headings_of_a_table_say_which_bound_a_number_is(text):
         of("file_bytes", at_most="2 MB"),
     ]
     assert read(text).briefs == ("",)
+
+
+def test_what_a_column_recommends_is_wished_for():
+    assert told("Minimum | Recommended\n1000 x 1000 px | 2000 x 2000 px\n") == [
+        of("size", at_least="1000 x 1000"),
+        of("size", exactly="2000 x 2000", strength="should"),
+    ]
 
 
 def test_numbers_below_a_heading_that_names_a_side():
@@ -219,6 +228,7 @@ def test_what_is_told_in_words_that_are_not_known_is_asked():
         ("The photo must have at least 256 grey levels per channel, as PNG.", [of("format", exactly="png")]),
         ("240 pixels by 320 pixels (width by height), ± 5 pixels.", [of("size", exactly="240 x 320")]),
         ("The gap between the top of the head and the edge: 10 % of the height.", [of("headroom", exactly="10 %")]),
+        ("The photo must have been taken in the last month.", [of("shot_age", at_most="1 months")]),
         ("No photos older than 1 year.", [of("shot_age", at_most="1 years")]),
         (
             "Kopfneigung höchstens 5°, Drehung höchstens 8°.",
@@ -266,6 +276,7 @@ def test_a_side_that_a_size_beside_it_does_not_have_is_asked():
     "text",
     [
         "Each must be at least 2000 px wide or 1500 px tall.",
+        "Print sizes: 9x13, 10x15 and 20x30 cm.",
         "Applicants under 6 years: head size 50–80 %.",
         "We need two sizes of your logo: 400 x 400 px and 1600 x 400 px.",
         "Finalists must supply a file of at least 20 MB. For entry, 1 to 3 MB is enough.",

@@ -312,7 +312,7 @@ def _asked(drafts: list[Draft]) -> list[Draft]:
     for draft in drafts:
         for about, value in _bounds(draft):
             values.setdefault(about, set()).add(value)
-    checks = (_beyond(drafts), _other_side(drafts), _nothing_between(drafts))
+    checks = (_beyond(drafts), _other_side(drafts), _nothing_between(drafts), _not_of_these(drafts))
     beyond = [any(each) for each in zip(*checks, strict=True)]
     return [
         replace(draft, certainty="doubtful")
@@ -372,6 +372,29 @@ def _nothing_between(drafts: list[Draft]) -> list[bool]:
         for (i, low, unit), (k, high, of) in product(held["low"], held["high"]):
             same = unit == of and len(low) == len(high)
             if same and any(a > b for a, b in zip(low, high, strict=True)):
+                found[i] = found[k] = True
+    return found
+
+
+def _not_of_these(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it asks for one value, and another for one of some that it is not among."""
+    ones: dict[tuple[str, ...], list[tuple[int, str]]] = {}
+    lists: dict[tuple[str, ...], list[tuple[int, list[str]]]] = {}
+    for i, draft in enumerate(drafts):
+        if draft.fields.get("measure") not in _ONE_VALUE:
+            continue
+        brief, _printed, *rest = _about(draft)
+        held = [str(value) for value in draft.fields.get("one_of") or ()]
+        value = str(draft.fields.get("exactly", ""))
+        unit = _plainly((held or [value])[0])[1]
+        if held:
+            lists.setdefault((brief, unit, *rest), []).append((i, held))
+        elif value:
+            ones.setdefault((brief, unit, *rest), []).append((i, value))
+    found = [False] * len(drafts)
+    for about, several in lists.items():
+        for (i, held), (k, value) in product(several, ones.get(about, [])):
+            if value not in held:
                 found[i] = found[k] = True
     return found
 

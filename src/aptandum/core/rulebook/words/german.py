@@ -72,7 +72,7 @@ GERMAN = Lexicon(
         (r"schwarz-?weiß|schwarz und weiß|Graustufen\w*|in Grau\b", {"measure": "channels", "exactly": "grey"}),
     ),
     asks=r"Gesichtsausdruck|Brille|Mund|Augen (?:\w+ ){0,2}(?:offen|geöffnet)|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch|monochrom\w*|einfarbig\w*|Sonderzeichen|Leerzeichen|retuschier\w*|gespiegelt|manipulier\w*|verfremd\w*|bearbeitet|unscharf|scharf\b|Reflex\w*|rote Augen",
-    age=r"(?:nicht älter als|innerhalb der letzten|in den letzten|jünger als|höchstens|maximal|max\.) (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?= alt|\b)",
+    age=r"(?:im|innerhalb des) (?:letzten|vergangenen) (Monats?|Jahre?s?)\b|(?:nicht älter als|innerhalb der letzten|in den letzten|jünger als|höchstens|maximal|max\.) (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?= alt|\b)",
     correction=r"Berichtigung|Korrektur|stattdessen|ab sofort",
     no_rule=r"Kronen|€|Telefon|Gebühr|Preis|öffnet|schließt|Einsendeschluss|Uhr|Im Jahr|Vorjahr",
     pictures=r"Stück|Bildern|Fotografien|Arbeiten|Werken?|Bilder|Fotos|Aufnahmen|Fotografien|Dateien",

@@ -30,6 +30,8 @@ _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "belo
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
 """What makes a rule one for some people alone."""
+_LACKS = r"(?:\bnot|n't|\bkein\w*|\bnicht)\s+(?:(?:an?|of|in|exactly|im|genau)\s+){0,2}$"
+"""What says that a picture is refused for lacking what stands behind it: *wrong if it is not 3:2*."""
 _CHANGED = r"\b(?:changed|raised|increased|lowered|reduced|gone (?:up|down)|went (?:up|down)|moved|erhöht|gesenkt|geändert)\b[^.;\d]*$"
 """What makes two ends of a range an old number and a new one."""
 
@@ -109,6 +111,7 @@ class Sentence(Told):
             replace(d, fields={"ask": " ".join(f"{self.lead}: {d.quote}".split())}, certainty="doubtful", readings=())
             if "exactly" in d.fields and re.search(r"\d", str(d.fields["exactly"])) and d.fields["exactly"] != "0"
             and d.fields["measure"] not in ("frames", "enlargement", "people")
+            and not patterns.search(_LACKS, self.text[self.start : d.numbers[0][0]], _I)
             else d
             for d in made
         ]  # fmt: skip

@@ -71,7 +71,7 @@ class Stated:
         self.words, self.binary, self.one_turn = words, binary, one_turn
         self.listed, self.brief = listed, brief
         self.said = text[start:end]
-        self.table = [cell for cell in table if start <= cell.start < end]
+        self.table = [cell for cell in table if cell.start < end and start < cell.end]
         self.lead = lead or self._rejected_if()
         self.taken: list[tuple[int, int]] = []
         self.last: tuple[Quantity, str | None] | None = None
@@ -80,7 +80,8 @@ class Stated:
     def _rejected_if(self) -> str:
         """How a sentence begins that says what is refused: *Photos will be rejected if …*."""
         words = self.words
-        refused = rf"^[^.;:,\d]*\b(?:{words.refusal}),?\s+(?:if|when|where|wenn|falls)\b"
+        wrong = r"too \w+|(?:the )?wrong \w+|no good|zu \w+|falsch|(?:die )?falsche\w* \w+"
+        refused = rf"^[^.;:,\d]*\b(?:{words.refusal}|{wrong}),?\s+(?:if|when|where|wenn|falls)\b"
         rejects = rf"^\W*(?:(?:we|wir)\s+)?(?:{words.rejects})\b[^.;:\d]*?,?\s+(?:that|which|if|die|wenn)\b(?! not\b)"
         hit = patterns.match(refused, self.said, _I) or patterns.match(rejects, self.said, _I)
         return hit.group() if hit is not None else ""
@@ -195,6 +196,7 @@ class Stated:
     def _age(self) -> Iterator[Draft]:
         for hit in patterns.finditer(self.words.age, self.said, _I):
             groups = [g for g in hit.groups() if g]
+            groups = ["1", *groups] if len(groups) == 1 else groups  # “in the last month”
             if len(groups) < 2:
                 continue
             count = self.words.numerals.get(groups[0].lower(), groups[0])

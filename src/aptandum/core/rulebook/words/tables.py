@@ -44,7 +44,7 @@ def cells(text: str, words: Lexicon) -> list[Cell]:
     heads: list[Cell] = []
     at = 0
     for line in text.split("\n"):
-        spans = list(_spans(line, at)) if is_row(line) else []
+        spans = list(_spans(line, at)) if is_row(line) or " | " in line else []
         if not spans:
             heads = []
         elif not heads and not re.search(r"\d", line):
@@ -59,7 +59,7 @@ def cells(text: str, words: Lexicon) -> list[Cell]:
 
 def _spans(line: str, at: int) -> Iterator[tuple[int, int]]:
     """Where the cells of a row stand."""
-    by = "|" if line.count("|") > 1 else "\t"
+    by = "|" if "|" in line else "\t"
     begin = 0
     for part in line.split(by):
         yield at + begin, at + begin + len(part)

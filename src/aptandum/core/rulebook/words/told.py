@@ -10,7 +10,7 @@ from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 
-_SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
+_SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|projected|cropped|fitted|padded|gezeigt|angezeigt|beschnitten)\b"
