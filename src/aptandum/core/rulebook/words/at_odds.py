@@ -207,6 +207,9 @@ def _by_label(drafts: list[Draft], words: Lexicon) -> list[Draft]:
         if label is not None and _is_one_size(draft):
             named[draft.start, draft.end] = label[1].strip()
             sizes.append(draft)
+    degrees = rf"(?:{words.should}|{words.optional}|(?:un)?acceptable|accepted|annehmbar|zulässig|possible|möglich)"
+    if any(patterns.fullmatch(degrees, name, _I) for name in named.values()):
+        return drafts  # “Ideal: 2400 x 1600. Acceptable: 1200 x 800.” are one picture
     if len(set(named.values())) < len(sizes) or not any(map(_at_odds, sizes, sizes[1:])):
         return drafts
     turns = [_turn(name, words) for name in named.values()]
