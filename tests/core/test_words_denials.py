@@ -257,6 +257,17 @@ def test_german_denials(text, rules):
             "Chin to crown: 31–36 mm. Photo: 35 × 45 mm.",
             [of("head_height", between=["31 mm", "36 mm"]), of("size", exactly="35 x 45 mm")],
         ),
+        ("Adobe RGB or sRGB, not CMYK - we convert.",
+         [of("colour_space", one_of=["adobe-rgb", "srgb"]), of("colour_space", none_of=["cmyk"])]),
+        (
+            "The photo is 30 mm wide and 40 mm high. Your head, from the chin to the top of your hair, has to be 24 to 30 mm high.",
+            [of("print_width", exactly="30 mm"), of("print_height", exactly="40 mm"), of("head_height", between=["24 mm", "30 mm"])],
+        ),
+        (
+            "The photo is 30 mm wide and 40 mm high. There must be between 2 and 5 mm of space above it.",
+            [of("print_width", exactly="30 mm"), of("print_height", exactly="40 mm"), of("headroom", between=["2 mm", "5 mm"])],
+        ),
+        ("PNG. Keep the top 120 px free, and the outer 200 px on either side.", [of("format", exactly="png")]),
         ("Interpupillary distance at least 90 px.", [of("eye_distance", at_least="90")]),
     ],
 )  # fmt: skip
@@ -281,3 +292,8 @@ def test_what_the_body_does_and_what_it_asks(text, rules):
 )  # fmt: skip
 def test_of_what_a_refusal_is_said(text, rules):
     assert told(text) == rules
+
+
+def test_what_is_refused_as_well_is_asked():
+    (draft,) = read("So are pictures with lettering or the names of other shops.").drafts
+    assert draft.fields == {"ask": "So are pictures with lettering or the names of other shops"}

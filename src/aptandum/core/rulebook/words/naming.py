@@ -126,7 +126,7 @@ def _clause(
 ) -> Draft | None:
     said, words = sentence.said, sentence.words
     first, last = hits[0].start, hits[-1].end
-    if _done_by_body(sentence):
+    if _done_by_body(sentence, hits):
         return None
     rest = said[last:until]
     optional = patterns.search(rf"^[^.,;]{{0,16}}\b(?:{words.optional})", rest, _I)
@@ -172,18 +172,21 @@ def _clause(
     return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
 
 
-_BECOMES = r"\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|assumed|read as|umgewandelt|konvertiert|behandelt)\b|\b(?:we|wir)\s+(?:\w+\s+)?(?:convert|treat|assume|wandeln)\b"
+_BECOMES = r"^[^,;:.–]{0,40}?\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|assumed|read as|umgewandelt|konvertiert|behandelt)\b"
+_CONVERTS = (
+    r"(?:\b(?:we|wir)\s+(?:\w+\s+)?(?:convert|treat|assume|wandeln)"
+    r"|\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|read))\b[^,;:.–]{0,30}$"
+)
 
 
-def _done_by_body(sentence: Stated) -> bool:
+def _done_by_body(sentence: Stated, hits: list[_Hit]) -> bool:
     """Whether a sentence tells what the body makes of files: *CMYK images are converted to sRGB*."""
     words = sentence.words
-    return bool(
-        patterns.search(_BECOMES, sentence.said, _I)
-        and not patterns.search(
-            rf"\b(?:{words.must}|{words.should}|please|bitte)\b", sentence.said, _I
-        )
+    told = patterns.search(_BECOMES, sentence.said[hits[0].end :], _I) or patterns.search(
+        _CONVERTS, sentence.said[: hits[0].start], _I
     )
+    bids = rf"\b(?:{words.must}|{words.should}|please|bitte)\b"
+    return bool(told and not patterns.search(bids, sentence.said, _I))
 
 
 def _may_be_packed(sentence: Stated, first: int, rest: str) -> bool:

@@ -400,8 +400,9 @@ class Sentence(Told):
                 eyes = rf"\b(?:{self.words.topics['eye_line']})\b[^,;]*$"
                 if found == "headroom" and patterns.search(eyes, before, _I):
                     return None  # “eyes 20 mm below the top edge”: no measure counts from there
+                head = self.words.topics["head_height"]
                 tall = patterns.search(
-                    rf"\b(?:{self.words.topics['head_height']})\b[^,;]*$", left, _I
+                    rf"\b(?:{head})\b(?:(?!{self.words.pictures_at_all})[^;])*$", left, _I
                 )
                 # “The head 1 inch high”: how high is said of the head.
                 return "head_height" if person and found == "height" and tall else found

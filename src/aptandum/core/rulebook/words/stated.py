@@ -394,10 +394,11 @@ class Stated:
             if made and free and not same and not patterns.search(_FOREIGN, hit.group(1), _I):
                 return [replace(self.draft({"ask": hit.group(1)}, at), numbers=())]
         quote = self.said.strip().strip(";").strip().rstrip(".")
+        so_too = r"\W*(?:so|neither|nor) (?:are|is|do|does|will)\b|\W*ebenso\w*\b"
         if (
             not made
             and not patterns.search(r"\d", quote)
-            and patterns.search(rf"\b(?:{self.words.rejects})", quote, _I)
+            and patterns.search(rf"\b(?:{self.words.rejects})|^(?:{so_too})", quote, _I)
             and not patterns.search(_FOREIGN, quote, _I)
         ):
             return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]

@@ -127,7 +127,7 @@ class Told(Stated):
                 )
                 or (patterns.search(_CUT_TO, before, _I) and patterns.search(by_body, before, _I))
             )  # “We crop to 4:3”
-        beyond = r"\s+of (?!the\b|an?\b|each\b|its\b|paper\b)\w+"
+        beyond = r"\s+of (?!space\b|room\b|the\b|an?\b|each\b|its\b|paper\b)\w+"
         if q.kind == "length" and patterns.match(beyond, behind, _I):
             return True  # “64 mm of rain”
         if q.kind in ("px", "length", "share", "bytes") and patterns.search(
