@@ -296,3 +296,9 @@ def test_what_may_be_meant_of_either_is_asked(text):
 )  # fmt: skip
 def test_whose_rules_they_are(text, body):
     assert whose(text) == body
+
+
+def test_what_is_guessed_casts_no_doubt_on_what_is_sure():
+    drafts = read("JPEG, no more than 240 kB. Files of 60 kB.").drafts
+    held = [(d.fields["at_most"], d.certainty) for d in drafts if "at_most" in d.fields]
+    assert held == [("240 KB", "sure"), ("60 KB", "doubtful")]

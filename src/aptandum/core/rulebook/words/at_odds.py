@@ -309,20 +309,22 @@ def _wished(draft: Draft) -> bool:
 
 
 def _asked(drafts: list[Draft]) -> list[Draft]:
-    """Two values of what a picture has one of, neither of them for some pictures alone, and two bounds of one kind: which
-    is meant is asked."""
+    """What cannot hold beside what else was read for sure is asked: two values of what a picture has one of, two bounds of
+    one kind, ends with nothing between them. What is only guessed casts no doubt on what is sure."""
+    sure = [draft for draft in drafts if draft.certainty == "sure"]
     values: dict[tuple[str, ...], set[str]] = {}
-    for draft in drafts:
+    for draft in sure:
         for about, value in _bounds(draft):
             values.setdefault(about, set()).add(value)
-    checks = (_beyond(drafts), _other_side(drafts), _nothing_between(drafts), _not_of_these(drafts))
-    beyond = [any(each) for each in zip(*checks, strict=True)]
-    return [
-        replace(draft, certainty="doubtful")
-        if beyond[i] or any(len(values[about]) > 1 for about, _value in _bounds(draft))
-        else draft
-        for i, draft in enumerate(drafts)
-    ]
+    checks = (_beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure))
+    at_odds = iter([any(each) for each in zip(*checks, strict=True)])
+    made = []
+    for draft in drafts:
+        if draft.certainty == "sure":
+            several = any(len(values[about]) > 1 for about, _value in _bounds(draft))
+            draft = replace(draft, certainty="doubtful") if next(at_odds) or several else draft
+        made.append(draft)
+    return made
 
 
 def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
