@@ -7,10 +7,7 @@ import pytest
 from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.core.rulebook.words import read
 from aptandum.core.rulebook.words.as_book import rulebook_text
-
-
-def said(text: str) -> list[dict[str, object]]:
-    return [{**draft.fields} for draft in read(text).drafts]
+from rules_told import all_told as said
 
 
 def test_names_before_sizes_are_pictures_of_their_own():

@@ -5,16 +5,7 @@ from __future__ import annotations
 import pytest
 
 from aptandum.core.rulebook.words import read
-
-
-def told(text: str, language: str = "en") -> list[dict[str, object]]:
-    return [
-        dict(draft.fields) for draft in read(text, language).drafts if "ask" not in draft.fields
-    ]
-
-
-def of(measure: str, **limit: object) -> dict[str, object]:
-    return {"measure": measure, **limit}
+from rules_told import of, told
 
 
 @pytest.mark.parametrize(
@@ -103,7 +94,7 @@ def of(measure: str, **limit: object) -> dict[str, object]:
     ],
 )  # fmt: skip
 def test_english(text, rules):
-    assert told(text) == rules
+    assert told(text, "en") == rules
 
 
 @pytest.mark.parametrize(
@@ -229,7 +220,7 @@ def test_what_becomes_of_pictures_beyond_a_bound_is_no_bound_the_other_way(text,
     ],
 )  # fmt: skip
 def test_what_is_welcome_is_no_rule_and_what_is_refused_is_that_alone(text, rules):
-    assert told(text) == rules
+    assert told(text, "en") == rules
 
 
 @pytest.mark.parametrize(

@@ -6,15 +6,8 @@ import pytest
 
 from aptandum.core.rulebook.words import read
 from aptandum.core.rulebook.words.whose import whose
-
-
-def told(text: str) -> list[dict[str, object]]:
-    return [dict(draft.fields) for draft in read(text).drafts]
-
-
-def of(measure: str, **limit: object) -> dict[str, object]:
-    return {"measure": measure, **limit}
-
+from rules_told import all_told as told
+from rules_told import of
 
 DO_AND_DONT = """Do:
 - Use JPEG

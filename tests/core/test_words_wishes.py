@@ -6,10 +6,7 @@ from __future__ import annotations
 import pytest
 
 from aptandum.core.rulebook.words import read
-
-
-def told(text: str) -> list[dict[str, object]]:
-    return [dict(draft.fields) for draft in read(text).drafts if "ask" not in draft.fields]
+from rules_told import told
 
 
 @pytest.mark.parametrize(
