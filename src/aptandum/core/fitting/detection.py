@@ -46,10 +46,10 @@ def people_in(
         PhotoError: the pixels cannot be read.
         Cancelled: ``cancelled`` said so.
     """
-    from aptandum.core.photo.people import LOOK, find_people, scaled, somebody_in
+    from aptandum.core.photo.people import find_people, scaled, somebody_in
     from aptandum.core.photo.subject import find_subject
 
-    seen = for_screen(shown_on(photo, LOOK, cancelled=cancelled))
+    seen = for_screen(shown_on(photo, _longest(photo.facts.size), cancelled=cancelled))
     seen = np.repeat(seen[..., :1], 3, 2) if seen.shape[2] < 3 else seen[..., :3]
     wide, high = photo.facts.size
     k = (wide / seen.shape[1], high / seen.shape[0])
@@ -62,6 +62,16 @@ def people_in(
         )
     hidden = not faces and somebody_in(seen)
     return People(faces, hand or HandMarks(), thing, hidden)
+
+
+def _longest(size: tuple[int, int]) -> int:
+    """The longest side of the copy in which people are looked for: what a decoder gives by itself, a half, a quarter or an
+    eighth, so that nothing is resized."""
+    from aptandum.core.photo.people import LOOK
+
+    longest = max(size)
+    step = next((step for step in (1, 2, 4, 8) if longest <= LOOK * step), 0)
+    return -(-longest // step) if step else LOOK
 
 
 def framed_by_marks(photo: Photo, brief: Brief, settings: Settings, people: People) -> Settings:

@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from functools import cache
 from importlib import resources
-from typing import Any, cast
+from typing import Any
 
 from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
@@ -259,11 +259,11 @@ def _cells(
     points = boxes.reshape(-1, 8, 2) / size
     points[:, 0] += anchors
     points[:, 2:] += anchors[:, None]
-    order = [int(i) for i in np.argsort(-sure) if sure[i] > 0.5]
-    corners = [
-        (p[0, 0] - p[1, 0] / 2, p[0, 1] - p[1, 1] / 2, p[0, 0] + p[1, 0] / 2, p[0, 1] + p[1, 1] / 2)
-        for p in points
-    ]
+    likely = np.flatnonzero(sure > 0.5)
+    order: list[int] = likely[np.argsort(-sure[likely])].tolist()
+    held = points[order, :2]
+    boxes = np.concatenate([held[:, 0] - held[:, 1] / 2, held[:, 0] + held[:, 1] / 2], 1).tolist()
+    corners = dict(zip(order, boxes, strict=True))
     found, used = [], set()
     for i in order:
         if i in used:
@@ -434,8 +434,33 @@ def _person(levels: Levels, mesh: Any) -> tuple[Any, Any]:
     x, y, side, roll = _around(mesh)
     reach = side * 2.0
     crop, matrix = _crop(levels, x, y, reach, roll, 256)
-    (mask,) = _run("selfie_segmentation", crop, ("activation_10",))
-    return cast(Any, mask.reshape(256, 256).astype(np.float32)), matrix
+    return _mask_of(crop), matrix
+
+
+def _mask_of(crop: Any) -> Any:
+    """Where a person is in a picture of 256 x 256, shape (256, 256, 3), 0..1: float32, 0..1.
+
+    The network's last layer (each pixel of a half becomes two by two of the whole, and their sigmoid) takes the engine as long
+    as all the others together; here it is one product of matrices with the network's own weights.
+    """
+    (deep,) = _run(_PERSON, crop, (_BEFORE_LAST,))
+    weights, bias = _last_of_mask()
+    half = deep.shape[2:]
+    steps = (weights @ deep[0].reshape(deep.shape[1], -1) + bias).reshape(2, 2, *half)
+    flat = steps.transpose(2, 0, 3, 1).reshape(2 * half[0], 2 * half[1])
+    return (1 / (1 + np.exp(-np.clip(flat, -80, 80)))).astype(np.float32)
+
+
+_PERSON, _LAST, _BEFORE_LAST = "selfie_segmentation", "segment", "add_13__xeno_compat__1"
+
+
+@cache
+def _last_of_mask() -> tuple[Any, float]:
+    """Weights of the mask's last layer, shape (4, channels), for the two by two pixels row by row, and what is added."""
+    net = _net(_PERSON)
+    layer = net.getLayerId(_LAST)
+    weights = net.getParam(layer, 0)  # (channels, 1, 2, 2)
+    return np.ascontiguousarray(weights.reshape(len(weights), 4).T), float(net.getParam(layer, 1)[0])
 
 
 def person_mask(picture: Any) -> Any:
@@ -443,8 +468,7 @@ def person_mask(picture: Any) -> Any:
     float32, 0..1, shape (h, w). The network looks at the whole picture, 256 x 256."""
     small = cv2.resize(picture, (256, 256), interpolation=cv2.INTER_AREA)
     with _lock:
-        (mask,) = _run("selfie_segmentation", small.astype(np.float32) / 255, ("activation_10",))
-    flat = mask.reshape(256, 256).astype(np.float32)
+        flat = _mask_of(small.astype(np.float32) / 255)
     return cv2.resize(flat, picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
 
 
