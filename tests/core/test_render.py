@@ -15,10 +15,11 @@ from aptandum.core.errors import Cancelled
 from aptandum.core.fitting import resample as resampling
 from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.render import render
-from aptandum.core.fitting.resample import resample, to_stored, turned
+from aptandum.core.fitting.resample import resample
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.screen import for_screen, shown_on
 from aptandum.core.fitting.settings import Settings
+from aptandum.core.fitting.stored import to_stored, turned
 from aptandum.core.photo.decode import Photo, open_photo, open_pixels, whole_jpeg
 from aptandum.core.photo.engine import difference, to_lab
 from aptandum.core.photo.header import facts_of_bytes

@@ -12,7 +12,7 @@ from PIL import Image
 
 from aptandum.core.conform import conform
 from aptandum.core.docket.model import Docket
-from aptandum.core.fitting.resample import turned
+from aptandum.core.fitting.stored import turned
 from aptandum.core.photo.decode import Photo, open_photo
 from aptandum.core.photo.marks import HandMarks
 from aptandum.core.photo.turning import LEFT, MIRROR, RIGHT, SWAPS, back, moved, then

@@ -7,7 +7,8 @@ from dataclasses import replace
 
 from aptandum.core.errors import Cancelled
 from aptandum.core.fitting.plan import ColourStation, Window
-from aptandum.core.fitting.resample import in_memory, shrink_for, turned
+from aptandum.core.fitting.resample import in_memory, shrink_for
+from aptandum.core.fitting.stored import turned
 from aptandum.core.later import np, pyvips
 from aptandum.core.photo import decode, profile
 from aptandum.core.photo.decode import Photo

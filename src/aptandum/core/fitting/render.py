@@ -12,7 +12,7 @@ from functools import lru_cache, partial
 from math import ceil, cos, floor, radians, sin
 from typing import Any
 
-from aptandum.core import bounds
+from aptandum.core import bounds, threads
 from aptandum.core.errors import Cancelled
 from aptandum.core.figures import show_size
 from aptandum.core.fitting.banded import reduced_in_light
@@ -308,11 +308,10 @@ def _straightened(
             [s * kx * fy, c * ky * fy, (ph / 2 + s * x0 + c * y0 - top) * fy - 0.5],
         ]
     )
-    turned_ = _swung(pixels, matrix, (wide, high), light)
+    turned_ = _swung(pixels, matrix, (wide, high), light, by_table)
     whole = (0.0, 0.0, float(wide), float(high))
     same = (wide, high) == size
     if by_table:
-        turned_ = np.rint(turned_, out=turned_).astype(np.uint16)
         if not same:
             turned_ = reduced_in_light(turned_, size, whole, LIGHT, cancelled, numbers=True)
         turned_ = cv2.LUT(turned_, curve.back).reshape(turned_.shape)
@@ -324,25 +323,45 @@ def _straightened(
     return np.ascontiguousarray(turned_), embedded
 
 
-def _swung(pixels: Any, matrix: Any, size: tuple[int, int], light: bool) -> Any:
-    """Pixels turned by a matrix from the result's to theirs, by a cubic kernel.
+_AT_ONCE = 64
+"""Rows of a turned picture that are made at once, so that what is made of them is still in a core's memory."""
+
+
+def _swung(pixels: Any, matrix: Any, size: tuple[int, int], light: bool, numbers: bool) -> Any:
+    """Pixels turned by a matrix from the result's to theirs, by a cubic kernel; shape (height, width, bands).
 
     Args:
         light: they are light, in which a cubic swings past an edge: it is held as :func:`light_at` holds it.
+        numbers: rounded to whole numbers of 16 bit.
     """
+    wide, high = size
+    bands = pixels.shape[2] if pixels.ndim == 3 else 1
+    made = np.empty((high, wide, bands), np.uint16 if numbers else pixels.dtype)
 
-    def by(kernel: int) -> Any:
-        made = cv2.warpAffine(
-            pixels, matrix, size, flags=kernel | cv2.WARP_INVERSE_MAP,
+    def by(kernel: int, start: int, end: int) -> Any:
+        at = matrix.copy()
+        at[:, 2] += at[:, 1] * start
+        some = cv2.warpAffine(
+            pixels, at, (wide, end - start), flags=kernel | cv2.WARP_INVERSE_MAP,
             borderMode=cv2.BORDER_REPLICATE,
         )  # fmt: skip
-        return made.reshape(size[1], size[0], -1)
+        return some.reshape(end - start, wide, bands)
 
-    made = by(cv2.INTER_CUBIC)
-    if light:
-        straight, square = by(cv2.INTER_LINEAR), np.ones((3, 3), np.uint8)
-        least, most = (act(straight, square) for act in (cv2.erode, cv2.dilate))
-        made = np.clip(made, least.reshape(made.shape), most.reshape(made.shape))
+    def part(start: int) -> None:
+        end = min(high, start + _AT_ONCE)
+        some = by(cv2.INTER_CUBIC, start, end)
+        if light:
+            low, past = (
+                max(0, start - 1),
+                min(high, end + 1),
+            )  # what lies round a row is of its neighbours as well
+            straight = by(cv2.INTER_LINEAR, low, past)
+            for held, around in ((cv2.max, cv2.erode), (cv2.min, cv2.dilate)):
+                near = around(straight, np.ones((3, 3), np.uint8))[start - low : end - low]
+                held(some, near.reshape(some.shape), dst=some)
+        made[start:end] = np.rint(some, out=some) if numbers else some
+
+    threads.each(part, range(0, high, _AT_ONCE))
     return made
 
 

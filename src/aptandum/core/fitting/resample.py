@@ -17,6 +17,7 @@ from aptandum.core.fitting import banded
 from aptandum.core.fitting.light import Curve, Light, curve_of
 from aptandum.core.fitting.plan import Window
 from aptandum.core.fitting.reduce import reduced
+from aptandum.core.fitting.stored import own_pixels, to_stored, turned, whole_pixels
 from aptandum.core.later import Image, cv2, np, pyvips
 from aptandum.core.photo import decode
 from aptandum.core.photo.apart import Stored
@@ -44,47 +45,6 @@ def _pillow(kernel: Kernel) -> Image.Resampling:
 
 
 _MODES = {1: "L", 2: "LA", 3: "RGB", 4: "RGBA"}
-_TURNS: dict[int, Callable[[Any], Any]] = {
-    2: lambda a: cv2.flip(a, 1),
-    3: lambda a: cv2.rotate(a, cv2.ROTATE_180),
-    4: lambda a: cv2.flip(a, 0),
-    5: lambda a: cv2.transpose(a),
-    6: lambda a: cv2.rotate(a, cv2.ROTATE_90_CLOCKWISE),
-    7: lambda a: cv2.flip(cv2.transpose(a), -1),
-    8: lambda a: cv2.rotate(a, cv2.ROTATE_90_COUNTERCLOCKWISE),
-}
-"""What shows an EXIF orientation upright; 1 needs nothing."""
-
-
-def to_stored(window: Window, orientation: int, shown: tuple[int, int]) -> Window:
-    """A window on the photo as shown, in the coordinates of the file as stored.
-
-    ``orientation`` is EXIF's (TIFF 6.0): where the stored rows and columns belong in the view.
-    """
-    w, h = shown
-    left, top, width, height = window.left, window.top, window.width, window.height
-    right, bottom = w - left - width, h - top - height
-    spots = {
-        1: (left, top),
-        2: (right, top),
-        3: (right, bottom),
-        4: (left, bottom),
-        5: (top, left),
-        6: (top, right),
-        7: (bottom, right),
-        8: (bottom, left),
-    }
-    x, y = spots[orientation]
-    return Window(x, y, height, width) if orientation in TURNED else Window(x, y, width, height)
-
-
-def turned(pixels: Pixels, orientation: int) -> Pixels:
-    """Stored pixels as a viewer shows them."""
-    if orientation not in _TURNS:
-        return pixels
-    # OpenCV turns in cache-sized blocks, several times faster than a strided copy.
-    made: Pixels = _TURNS[orientation](np.ascontiguousarray(pixels))
-    return made[..., None] if made.ndim == 2 else made
 
 
 def shrink_for(facts: Facts, window: Window, size: tuple[int, int], margin: float) -> int:
@@ -124,18 +84,19 @@ def resampled(
         made = _by_bands(photo, window, size, curve, cancelled)
         if made is not None:
             return made, facts.icc_bytes
-    if not (keep or light):
+    if keep:
+        return own_pixels(photo, window, cancelled), facts.icc_bytes
+    if not light:
         made = _at_once(photo, window, size, margin, kernel, cancelled)
         if made is not None:
             return made, facts.icc_bytes
-    return _streamed(photo, window, size, keep, cancelled, margin, kernel, light)
+    return _streamed(photo, window, size, cancelled, margin, kernel, light)
 
 
 def _streamed(
     photo: Photo,
     window: Window,
     size: tuple[int, int],
-    keep: bool,
     cancelled: Callable[[], bool] | None,
     margin: float,
     kernel: Kernel,
@@ -143,32 +104,27 @@ def _streamed(
 ) -> tuple[Pixels, bytes]:
     """:func:`resampled` by pixels that stream by, whatever the file."""
     facts, quick, curve = photo.facts, kernel == "linear", curve_of(photo.facts)
-    whole = keep or light or (facts.format == "webp" and not quick)
+    whole = light or (facts.format == "webp" and not quick)
     shrink = 1 if whole else shrink_for(facts, window, size, margin)
     image, orientation = decode.open_pixels(photo.read(), facts, shrink)
     left, top, width, height = _on_decoded(window, orientation, facts, shrink, image)
-    x0, y0 = max(0, floor(left + 1e-9)), max(0, floor(top + 1e-9))
-    x1 = min(image.width, ceil(left + width - 1e-9))
-    y1 = min(image.height, ceil(top + height - 1e-9))
+    x0, y0, x1, y1 = whole_pixels(Window(left, top, width, height), image.width, image.height)
     want = size[::-1] if orientation in TURNED else size
     try:
         if light:
             image = _to_light(image, curve)
-        if not keep:
-            image, x0, y0, x1, y1, left, top, width, height = _boxed(
-                image, x0, y0, x1, y1, left, top, width, height, want
-            )
-        else:
-            image = image.crop(x0, y0, x1 - x0, y1 - y0)
+        image, x0, y0, x1, y1, left, top, width, height = _boxed(
+            image, x0, y0, x1, y1, left, top, width, height, want
+        )
         plain = image if light else _plain(image)
         inner = (left - x0, top - y0, left - x0 + width, top - y0 + height)
-        small = None if keep or light else reduced(plain, want, inner, kernel)
+        small = None if light else reduced(plain, want, inner, kernel)
         pixels = in_memory(plain if small is None else small, cancelled)
     except pyvips.Error as error:
         if cancelled is not None and cancelled():
             raise Cancelled from None
         raise decode.damaged(facts, str(error)) from None
-    if not keep and small is None:
+    if small is None:
         if light:
             pixels = _from_light(light_at(pixels, want, inner, kernel), curve, facts)
         else:

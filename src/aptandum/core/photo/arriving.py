@@ -38,6 +38,14 @@ _LOOK = 0.0005
 
 MOST = 120_000_000
 """Pixels of 8 bit up to which a picture is held whole in memory to be reduced in light; beyond, it streams by."""
+
+
+def in_rows(facts: Facts) -> bool:
+    """Whether a photo's pixels come in rows from above, and are few enough to be held whole."""
+    many = facts.size[0] * facts.size[1] * (2 if (facts.bits or 8) > 8 else 1)
+    return many <= MOST and facts.format in FORMATS and facts.mode in ("rgb", "grey")
+
+
 _KEPT = 100_000_000
 """Bytes of pixels up to which they are kept for who may need them once more."""
 

@@ -460,7 +460,9 @@ def _last_of_mask() -> tuple[Any, float]:
     net = _net(_PERSON)
     layer = net.getLayerId(_LAST)
     weights = net.getParam(layer, 0)  # (channels, 1, 2, 2)
-    return np.ascontiguousarray(weights.reshape(len(weights), 4).T), float(net.getParam(layer, 1)[0])
+    return np.ascontiguousarray(weights.reshape(len(weights), 4).T), float(
+        net.getParam(layer, 1)[0]
+    )
 
 
 def person_mask(picture: Any) -> Any:

@@ -12,7 +12,7 @@ from typing import Any
 
 from aptandum.core import threads
 from aptandum.core.photo import overheard
-from aptandum.core.photo.arriving import MOST, ahead
+from aptandum.core.photo.arriving import ahead, in_rows
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError, damaged, io_sentence
 from aptandum.core.photo.jumps import breaks, side_of
@@ -155,12 +155,10 @@ def asked(photo: Photo, accepted: bool) -> Iterator[None]:
 
 def _read_ahead(photo: Photo, data: bytes, state: State) -> AbstractContextManager[None]:
     """All of a photo's pixels have to be read for this: they are from the beginning, so that they are there for the work."""
-    facts = photo.facts
-    few = facts.size[0] * facts.size[1] * (2 if (facts.bits or 8) > 8 else 1) <= MOST
-    rows = facts.format in ("jpeg", "png") and facts.mode in ("rgb", "grey")
-    if not (few and rows) or state in _known or threads.at_once() == 1:
+    at_once = in_rows(photo.facts) and photo.facts.format in ("jpeg", "png")
+    if not at_once or state in _known or threads.at_once() == 1:
         return nullcontext()
-    return ahead(data, facts)
+    return ahead(data, photo.facts)
 
 
 def _told_by_pixels(photo: Photo) -> bool:
