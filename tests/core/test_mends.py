@@ -17,7 +17,7 @@ from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
-from aptandum.core.judge.measures.person import OFF
+from aptandum.core.judge.marks_off import OFF
 from aptandum.core.mending import Fitted, offered, solved
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.marks import People
@@ -208,7 +208,7 @@ def test_a_head_is_straightened_no_further_than_is_asked(tmp_path):
     finding = judged(photo, brief, made, people).of("head_tilt")
     assert finding.verdict == "misses" and finding.mend is not None
     angle = float(finding.mend.changes["frame.angle"])
-    assert 3.5 + OFF["tilt"] <= abs(angle) < 3.7 + OFF["tilt"]
+    assert 3.5 + OFF["tilt"][1] <= abs(angle) < 3.7 + OFF["tilt"][1]
     after = judged(photo, brief, made.having(finding.mend.changes), people)
     assert {f.verdict for f in after.findings} == {"meets"}
 
@@ -232,7 +232,7 @@ def test_one_press_solves_angle_and_frame_together(tmp_path):
     made = solved(Fitted(photo.facts, brief, Settings(), people))
     after = judged(photo, brief, made, people)
     assert {f.verdict for f in after.findings} == {"meets"}
-    assert 3.9 < abs(made.frame.angle) < 8.1 + OFF["tilt"]
+    assert 3.9 < abs(made.frame.angle) < 8.1 + OFF["tilt"][1]
 
 
 ZONE = """[[brief.seen]]

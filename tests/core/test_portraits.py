@@ -15,8 +15,7 @@ from aptandum.core.fitting.live import live_reading
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
-from aptandum.core.judge.measures.person import OFF as POSE
-from aptandum.core.judge.placing import OFF
+from aptandum.core.judge.marks_off import off
 from aptandum.core.judge.reading import of_supplied
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.photo.marks import HandMarks, People
@@ -54,15 +53,20 @@ def test_what_is_found_is_no_further_off_than_it_says(name):
     (face,) = find_people(pixels(name))
     head = math.dist(truth["crown"], truth["chin"])
     up = np.subtract(truth["crown"], truth["chin"]) / head
+    marks = People((face,)).marks()
+
+    def far(name):
+        return FAR * off(name, marks)
+
     assert not face.cut
-    assert abs(math.dist(face.crown, face.chin) - head) < FAR * OFF["height"] * head
-    assert abs((np.array(face.crown) - truth["crown"]) @ up) < FAR * OFF["crown"] * head
+    assert abs(math.dist(face.crown, face.chin) - head) < far("height") * head
+    assert abs((np.array(face.crown) - truth["crown"]) @ up) < far("crown") * head
     middle = np.mean(face.eyes, 0) - np.mean(truth["eyes"], 0)
     if not face.doubted:
-        assert abs(middle @ up) < FAR * OFF["eye line"] * head
-        assert abs(middle @ (-up[1], up[0])) < FAR * OFF["across"] * head
-    assert abs(face.turn - truth["turn"]) < FAR * POSE["turn"]
-    assert face.nod is not None and abs(face.nod - truth["nod"]) < FAR * POSE["nod"]
+        assert abs(middle @ up) < far("eye line") * head
+        assert abs(middle @ (-up[1], up[0])) < far("across") * head
+    assert abs(face.turn - truth["turn"]) < far("turn")
+    assert face.nod is not None and abs(face.nod - truth["nod"]) < far("nod")
 
 
 @pytest.mark.parametrize("name", TRUTH)

@@ -126,3 +126,13 @@ def test_beside_a_covered_eye_red_is_looked_for_and_not_believed(tmp_path, reach
 
     path = painted(tmp_path, lambda face: face.irises, reach, colour)
     assert judged(path, doubtful).of("red_eye").verdict == verdict
+
+
+@pytest.mark.parametrize(
+    ("opened", "verdict"), [((0.09, 0.27), "meets"), ((0.09, 0.11), "unknown")]
+)
+def test_an_eye_read_as_shut_beside_an_open_one_is_looked_at(tmp_path, opened, verdict):
+    """Behind two lids nothing is told; one that is shut alone was misread, or winks: there is no red either way."""
+    path = painted(tmp_path, lambda face: face.irises, 0.2, (60, 50, 46))
+    found = judged(path, lambda face: replace(face, eyes_open=opened))
+    assert found.of("red_eye").verdict == verdict

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from aptandum.core.docket.store import load
-from aptandum.core.judge.measures.person import OFF
+from aptandum.core.judge.marks_off import OFF
 from aptandum.ui.bench.views import FITTED
 from driving import drop, wait
 from samples import DEMO, PATIENCE
@@ -321,7 +321,7 @@ def test_conform_levels_a_tilted_head_and_frames_it(qtbot, shell, tmp_path):
     angle = float(
         re.search(r"Straighten by ([\d.]+)", shell.session.bench.live.of("head_tilt").mend.words)[1]
     )
-    assert 3.3 + OFF["tilt"] < angle < 3.9 + OFF["tilt"]
+    assert 3.3 + OFF["tilt"][0] < angle < 3.9 + OFF["tilt"][0]
     qtbot.mouseClick(shell.bench.act, LEFT)
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     found = shell.session.bench.proof.findings

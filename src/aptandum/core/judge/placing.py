@@ -18,6 +18,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause, turn_of
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.frozen import frozen
+from aptandum.core.judge.marks_off import off
 from aptandum.core.photo.marks import Marks
 
 BINDS = (HEAD_HEIGHT, HEADROOM, EYE_LINE, HEAD_OFFSET)
@@ -99,10 +100,6 @@ def value_of(binds: Bind, box: Box, marks: Marks) -> float:
     return (marks.eyes[0] - left) / width - 0.5
 
 
-OFF = {"height": 0.02, "crown": 0.0125, "skull": 0.082, "eye line": 0.021, "across": 0.01}
-"""By how much marks that were found are off, of 20 heads 19 at most, as shares of the head's height
-(``tools/measure_portrait.py``; docs/portrait.md). Marks that a person sets are taken as they are."""
-
 _ENDS: dict[Bind, set[str]] = {HEAD_HEIGHT: {"crown", "chin"}, HEADROOM: {"crown"}}
 """The ends of the head that a share of the frame needs."""
 
@@ -121,7 +118,7 @@ def off_by(binds: Bind, box: Box, marks: Marks) -> float:
     if not set(points) & found:
         return 0.0
     name = "skull" if "skull" in found and "skull" in points else name
-    return OFF[name] * marks.height / (box[2] if binds == HEAD_OFFSET else box[3])
+    return off(name, marks) * marks.height / (box[2] if binds == HEAD_OFFSET else box[3])
 
 
 def tellable(asked: Iterable[Band], marks: Marks) -> tuple[Band, ...]:

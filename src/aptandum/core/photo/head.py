@@ -19,9 +19,11 @@ Point = tuple[float, float]
 _RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
 _CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
 
-CHIN_LOW, CHIN_EDGE = 0.05, 0.4
-"""How far below the mesh's chin the true one lies, in distances of the eyes: so much, and this share of where the
-face darkens most below it."""
+CHIN_LOW, CHIN_EDGE = 0.013, 0.67
+"""How far below the mesh's chin the true one lies, in distances of the eyes: so much, and this share of where colours
+change most below it."""
+_CHIN_NEAR, _CHIN_ABOUT = 0.06, 0.12
+"""Where that is looked for: how far below the mesh's chin it is likeliest, and its standard deviation."""
 
 _STRIP = 0.35
 """Half the strip about the head's axis in which its top is looked for, of the face's width."""
@@ -128,19 +130,34 @@ def _guided(guide: Any, mask: Any) -> Any:
 
 
 def _low(picture: Any, mesh: Any) -> float:
-    """How far below the mesh's chin the head ends, in distances of the eyes."""
+    """How far below the mesh's chin the head ends, in distances of the eyes.
+
+    The picture is looked at along the lower edge of the mesh's jaw, as it bends, so that the edge of a chin lies in one row.
+    Colours tell it as well as lightness does: beard, collar and shade each hide it in one of the two.
+    """
     chin, up, _length = axis(mesh)
     aside = np.array([-up[1], up[0]])
     unit = float(np.linalg.norm(_across(mesh)))
-    wide = float(np.linalg.norm(mesh[_SIDES[0], :2] - mesh[_SIDES[1], :2]))
-    down = np.linspace(-0.1, 0.35, 91)
-    strip = np.linspace(-0.08 * wide, 0.08 * wide, 15)
-    spots = chin - (down * unit)[:, None, None] * up + strip[None, :, None] * aside
-    seen = np.median(_read(picture, spots - 0.5, cv2.BORDER_REPLICATE).mean(2), 1)
-    smooth = np.convolve(np.pad(seen, 6, mode="edge"), np.ones(7) / 7, "same")[6:-6]
-    near = (down > -0.05) & (down < 0.15)
-    edge = float(down[near][np.gradient(smooth, down)[near].argmin()])
-    return CHIN_LOW + CHIN_EDGE * edge
+    jaw = (mesh[list(_JAW), :2] - chin) / unit
+    order = np.argsort(jaw @ aside)
+    across = np.linspace(-_CHIN_HALF, _CHIN_HALF, 9)
+    bend = np.interp(across, (jaw @ aside)[order], -(jaw @ up)[order])
+    down = np.linspace(-0.16, 0.34, 101)
+    spots = chin - (bend + down[:, None])[..., None] * unit * up + (across * unit)[:, None] * aside
+    seen = _read(picture, spots - 0.5, cv2.BORDER_REPLICATE).astype(np.float32) / 255
+    lab = cv2.GaussianBlur(cv2.cvtColor(seen, cv2.COLOR_RGB2LAB), (3, 9), 0.8, sigmaY=2.0)
+    change = np.linalg.norm(np.gradient(lab, down, axis=0), axis=2).mean(1)
+    likely = np.exp(-(((down - _CHIN_NEAR) / _CHIN_ABOUT) ** 2) / 2)
+    edge = float(down[(change * likely).argmax()])
+    return CHIN_LOW + CHIN_EDGE * max(
+        edge, 0.0
+    )  # above the mesh's chin lies the shade that light from above casts on it
+
+
+_JAW = (172, 136, 150, 149, 176, 148, 152, 377, 400, 378, 379, 365, 397)
+"""The mesh's points along the jaw, from one side to the other."""
+_CHIN_HALF = 0.16
+"""Half of how much of it is looked at, in distances of the eyes."""
 
 
 # --- eyes, sides, skull ---------------------------------------------------------------------

@@ -78,6 +78,7 @@ class Marks:
             nothing tells it.
         top: what ``crown`` is the top of.
         hair: where ``top`` is the skull, the top of the hair over it.
+        bare_eyes: nothing is seen before the eyes, so that they are told more exactly.
     """
 
     crown: Point
@@ -95,6 +96,7 @@ class Marks:
     doubted: tuple[str, ...] = ()
     top: Top = "hair"
     hair: Point | None = None
+    bare_eyes: bool = False
 
     def topped(self, top: Top) -> Marks:
         """The same head, measured to the top of its skull where that is asked for."""
@@ -247,4 +249,5 @@ class People:
             face.sides,
             tuple(end for end in face.cut if end not in moved),
             () if {"left_eye", "right_eye"} <= set(moved) else face.doubted,
+            bare_eyes=face.bare_eyes,
         )

@@ -19,6 +19,8 @@ from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
 from aptandum.core.photo import head
 from aptandum.core.photo.eye_cover import HALF, covered, lightness
+from aptandum.core.photo.halves import Levels, back, crop, halved, near_size
+from aptandum.core.photo.rims import BENEATH, FINE, NO_RIM, rim
 
 LOOK = 2000
 """Longest side of the copy that is looked at, in pixels; it is halved until it is no longer."""
@@ -55,6 +57,7 @@ class Face:
         sides: the widest points of the face before the ears, left of the picture first; ``None``: not read.
         cut: the ends of the head that the picture's edge cuts off: ``crown``, ``chin``, ``side``.
         doubted: marks that two ways of finding them tell differently: ``eyes``.
+        bare_eyes: nothing is seen before the eyes (glasses, above all), so that they are told more exactly.
     """
 
     crown: Point
@@ -71,6 +74,7 @@ class Face:
     sides: tuple[Point, Point] | None = None
     cut: tuple[str, ...] = ()
     doubted: tuple[str, ...] = ()
+    bare_eyes: bool = False
 
 
 @cache
@@ -178,12 +182,12 @@ def _look(picture: Any) -> list[Face]:
     """The faces of a picture. It may lie on its side or its head: where no face is found, the
     other three turns are tried."""
     high, wide = picture.shape[:2]
-    levels = _halved(picture)
+    levels = halved(picture)
     for turns in (0, 1, 3, 2):
         faces: list[Face] = []
         tried: list[tuple[float, float, float, float]] = []
         for name, size, strides, per, outputs in _DETECTORS:
-            small = _near_size(levels, size)
+            small = near_size(levels, size)
             turned = np.ascontiguousarray(np.rot90(small, turns))
             k = max(high, wide) / max(small.shape[:2])
             for at in _cells(turned, name, size, _anchors(size, strides, per), outputs):
@@ -201,34 +205,10 @@ def _look(picture: Any) -> list[Face]:
     return []
 
 
-def _near_size(levels: Levels, size: int) -> Any:
-    """The smallest level that is still three times as large as a detector looks at: making a large picture smaller by a share
-    that is not whole costs more than the detector."""
-    enough = [level for level in levels if max(level.shape[:2]) >= 3 * size]
-    return enough[-1] if enough else levels[0]
-
-
 def _same(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
     """Whether two starts lie on one face."""
     apart = math.hypot(one[0] - other[0], one[1] - other[1])
     return apart < 0.25 * max(one[2], other[2]) and 0.6 < one[2] / other[2] < 1.67
-
-
-Levels = tuple[Any, ...]
-"""A picture and its halves, quarters and so on, each exactly half of the one before but for a last odd row."""
-
-
-def _halved(picture: Any) -> Levels:
-    found = [picture]
-    while min(found[-1].shape[:2]) >= 2 * _SMALLEST:
-        high, wide = (side // 2 for side in found[-1].shape[:2])
-        even = found[-1][: 2 * high, : 2 * wide]
-        found.append(cv2.resize(even, (wide, high), interpolation=cv2.INTER_AREA))
-    return tuple(found)
-
-
-_SMALLEST = 64
-"""Pixels of the shorter side below which nothing is halved."""
 
 
 def _turned_back(
@@ -284,40 +264,12 @@ def _cells(
 # --- a face's points -----------------------------------------------------------------------
 
 
-def _crop(levels: Levels, x: float, y: float, side: float, roll: float, n: int) -> tuple[Any, Any]:
-    """A square of n pixels, turned upright, and the 2 x 3 matrix from it to the picture.
-
-    Coordinates are of pixel centres. A square that is much larger is taken from the picture's halves.
-    """
-    c, s = math.cos(roll), math.sin(roll)
-    k = side / n
-    back = np.array([[c * k, -s * k, 0], [s * k, c * k, 0]], np.float64)
-    back[:, 2] = np.array([x, y]) - 0.5 - back[:, :2] @ np.array([n / 2 - 0.5, n / 2 - 0.5])
-    level = min(len(levels) - 1, max(0, math.floor(math.log2(max(k, 1e-6)) + 0.5)))
-    matrix = back.copy()
-    matrix[:, 2] = (matrix[:, 2] + 0.5) / 2**level - 0.5
-    matrix[:, :2] /= 2**level
-    out = cv2.warpAffine(
-        levels[level],
-        matrix,
-        (n, n),
-        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_REPLICATE,
-    )
-    return out.astype(np.float32) / 255, back
-
-
-def _back(points: Any, matrix: Any) -> Any:
-    """Points of a crop, by pixel edges, as points of the picture."""
-    return np.c_[points - 0.5, np.ones(len(points))] @ matrix.T + 0.5
-
-
 def _mesh(levels: Levels, x: float, y: float, side: float, roll: float) -> tuple[Any, float]:
     """468 points (x, y, depth) of a face, and the network's score that there is one."""
-    crop, matrix = _crop(levels, x, y, side, roll, 192)
-    points, there = _run("fm_face_landmark", crop, ("conv2d_21", "conv2d_31"))
+    square, matrix = crop(levels, x, y, side, roll, 192)
+    points, there = _run("fm_face_landmark", square, ("conv2d_21", "conv2d_31"))
     flat = points.reshape(468, 3).astype(np.float64)
-    placed = np.c_[_back(flat[:, :2], matrix), flat[:, 2] * side / 192]
+    placed = np.c_[back(flat[:, :2], matrix), flat[:, 2] * side / 192]
     return placed, float(there.reshape(-1)[0])
 
 
@@ -341,19 +293,19 @@ def _iris(
     side = float(np.linalg.norm(b - a)) * 2.3
     roll = math.atan2(b[1] - a[1], b[0] - a[0])
     x, y = (a + b) / 2
-    crop, matrix = _crop(levels, float(x), float(y), side, roll, 64)
+    square, matrix = crop(levels, float(x), float(y), side, roll, 64)
     if mirrored:
-        crop = crop[:, ::-1]
-    lids, points = _run("iris_landmark", crop, ("output_eyes_contours_and_brows", "output_iris"))
+        square = square[:, ::-1]
+    lids, points = _run("iris_landmark", square, ("output_eyes_contours_and_brows", "output_iris"))
     # Of the lids' contour 0 to 8 are the lower lid from corner to corner, 9 to 15 the upper.
-    rim = lids.reshape(-1, 3)[:16, :2].astype(np.float64)
-    across = float(np.linalg.norm(rim[0] - rim[8])) or 1.0
-    gaps = [float(np.linalg.norm(rim[a] - rim[b])) for a, b in ((3, 11), (4, 12), (5, 13))]
+    contour = lids.reshape(-1, 3)[:16, :2].astype(np.float64)
+    across = float(np.linalg.norm(contour[0] - contour[8])) or 1.0
+    gaps = [float(np.linalg.norm(contour[a] - contour[b])) for a, b in ((3, 11), (4, 12), (5, 13))]
     opened = sum(gaps) / 3 / across
     flat = points.reshape(-1, 3)[:1, :2].astype(np.float64)
     if mirrored:
         flat[:, 0] = 64 - flat[:, 0]
-    placed = _back(flat, matrix)[0]
+    placed = back(flat, matrix)[0]
     return (float(placed[0]), float(placed[1])), opened
 
 
@@ -400,7 +352,27 @@ def _face(levels: Levels, start: tuple[float, float, float, float]) -> Face | No
         head.sides(mesh),
         cut,
         doubted,
+        not doubted and _bare(levels, eyes),
     )
+
+
+def _bare(levels: Levels, eyes: tuple[Point, Point]) -> bool:
+    """Whether nothing is seen before the eyes: no rim beneath them, in a picture fine enough to show one."""
+    (ax, ay), (bx, by) = eyes
+    apart = math.hypot(bx - ax, by - ay)
+    if apart < FINE:
+        return False
+    roll = math.atan2(by - ay, bx - ax)
+    half, start, end = BENEATH
+    high = end - start
+    n, inner = round(100 * high), round(100 * (high / 2 - half))
+    down = (start + end) / 2 * apart
+    found = []
+    for x, y in eyes:
+        square = x - down * math.sin(roll), y + down * math.cos(roll), high * apart, roll, n
+        lab = cv2.cvtColor(crop(levels, *square)[0], cv2.COLOR_RGB2LAB)
+        found.append(lab[:, inner : n - inner])
+    return rim((found[0], found[1])) <= NO_RIM
 
 
 def _about_eyes(levels: Levels, eyes: tuple[Point, Point]) -> tuple[Any, Any]:
@@ -411,7 +383,7 @@ def _about_eyes(levels: Levels, eyes: tuple[Point, Point]) -> tuple[Any, Any]:
     n = round(2 * half_wide * 100)
     rows = slice(round((half_wide - half_high) * 100), round((half_wide + half_high) * 100))
     made = [
-        lightness(_crop(levels, x, y, 2 * half_wide * apart, roll, n)[0] * 255)[rows]
+        lightness(crop(levels, x, y, 2 * half_wide * apart, roll, n)[0] * 255)[rows]
         for x, y in eyes
     ]
     return made[0], made[1]
@@ -433,17 +405,17 @@ def _person(levels: Levels, mesh: Any) -> tuple[Any, Any]:
     """The person's mask (256 x 256, 0..1) in a square about head and shoulders."""
     x, y, side, roll = _around(mesh)
     reach = side * 2.0
-    crop, matrix = _crop(levels, x, y, reach, roll, 256)
-    return _mask_of(crop), matrix
+    square, matrix = crop(levels, x, y, reach, roll, 256)
+    return _mask_of(square), matrix
 
 
-def _mask_of(crop: Any) -> Any:
+def _mask_of(square: Any) -> Any:
     """Where a person is in a picture of 256 x 256, shape (256, 256, 3), 0..1: float32, 0..1.
 
     The network's last layer (each pixel of a half becomes two by two of the whole, and their sigmoid) takes the engine as long
     as all the others together; here it is one product of matrices with the network's own weights.
     """
-    (deep,) = _run(_PERSON, crop, (_BEFORE_LAST,))
+    (deep,) = _run(_PERSON, square, (_BEFORE_LAST,))
     weights, bias = _last_of_mask()
     half = deep.shape[2:]
     steps = (weights @ deep[0].reshape(deep.shape[1], -1) + bias).reshape(2, 2, *half)

@@ -7,43 +7,26 @@ portraits of tools/portrait_truth.py; docs/portrait.md has what came of the othe
 
 from __future__ import annotations
 
-from typing import Any
-
 from aptandum.core.judge.eye_region import EyeRegion, eyes_of, thrown_back
 from aptandum.core.judge.measure import NEEDS_MARKS, NEEDS_PIXELS, CannotMeasure, Measure
 from aptandum.core.judge.reading import Reading
-from aptandum.core.later import cv2, np
+from aptandum.core.photo.rims import BENEATH, FINE, NO_RIM, RIM, line, rim
 from aptandum.core.quantity import words
 from aptandum.core.words import say
 
-_FINE, _DARK = 40.0, 12.0
-"""Pixels between the eyes, and lightness of the skin, below which a thin dark frame may not be seen."""
-_NO_RIM, _RIM = 5.5, 12.0
-"""Colour difference (CIELAB, CIE 1976) of a line to the skin on both sides of it: up to which it is none, and from which
-a rim."""
+_DARK = 12.0
+"""Lightness of the skin below which a thin dark frame may not be seen."""
 _CLEAR, _ACROSS = 8.0, 12.0
 """The same beside an eye, at its height."""
 _NO_GLARE, _GLARE = 0.015, 0.11
 """Share of what lies about an eye that is lighter than the skin's lightest, and has lost its colour."""
-_SMOOTH, _ALIKE = 1.2, 0.7
-
-
-def _line(part: Any, reach: int) -> tuple[float, int]:
-    """How much the strongest narrow line along a part's rows differs in colour from both sides of it, ``reach`` rows away,
-    and in which row it lies."""
-    rows = np.median(cv2.GaussianBlur(np.ascontiguousarray(part), (0, 0), _SMOOTH), axis=1)
-    over, under = (rows[reach:-reach] - far for far in (rows[: -2 * reach], rows[2 * reach :]))
-    far = np.linalg.norm(over, axis=1), np.linalg.norm(under, axis=1)
-    # A line differs from both sides the same way; an edge differs from one alone.
-    same = (over * under).sum(1) > _ALIKE * far[0] * far[1]
-    strong = np.where(same, np.minimum(*far), 0.0)
-    best = int(strong.argmax())
-    return float(strong[best]), best + reach
 
 
 def _rim(eyes: EyeRegion) -> float:
     """The lower rim: the strongest line beneath either eye."""
-    return max(_line(eyes.part(x - 0.15, x + 0.15, 0.16, 0.75), 7)[0] for x in (-0.5, 0.5))
+    half, start, end = BENEATH
+    left, right = (eyes.part(x - half, x + half, start, end) for x in (-0.5, 0.5))
+    return rim((left, right))
 
 
 def worn(eyes: EyeRegion) -> bool:
@@ -52,15 +35,15 @@ def worn(eyes: EyeRegion) -> bool:
     Raises:
         CannotMeasure: it cannot be told.
     """
-    rim = _rim(eyes)
-    hidden = rim <= _NO_RIM and (
-        eyes.fine < _FINE or eyes.skin[0] < _DARK or thrown_back(eyes) >= _GLARE
+    seen = _rim(eyes)
+    hidden = seen <= NO_RIM and (
+        eyes.fine < FINE or eyes.skin[0] < _DARK or thrown_back(eyes) >= _GLARE
     )
-    if _NO_RIM < rim < _RIM or hidden:
+    if NO_RIM < seen < RIM or hidden:
         raise CannotMeasure(
             say("Whether glasses are worn cannot be told here: that is for you to say.")
         )
-    return rim >= _RIM
+    return seen >= RIM
 
 
 def _glasses(reading: Reading) -> str:
@@ -111,7 +94,7 @@ def _beside(eyes: EyeRegion, x: float) -> float:
     """The weaker of the lines on either side of an eye at its own height: a frame across it has both."""
     found = []
     for left in (x - 0.34, x + 0.25):
-        strong, row = _line(eyes.part(left, left + 0.09, -0.24, 0.24), 8)
+        strong, row = line(eyes.part(left, left + 0.09, -0.24, 0.24), 8)
         found.append(strong if abs(row / 100 - 0.24) < 0.1 else 0.0)
     return min(found)
 

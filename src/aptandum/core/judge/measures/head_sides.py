@@ -5,13 +5,11 @@ from __future__ import annotations
 import math
 
 from aptandum.core.judge.head_marks import marks_of
+from aptandum.core.judge.marks_off import off
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure
 from aptandum.core.judge.reading import Reading
 from aptandum.core.quantity import PIXELS, PRINTED_SHARE
 from aptandum.core.words import say
-
-_EYES_OFF, _WIDTH_OFF = 0.02, 0.038
-"""By how much they are off, of 20 heads 19 at most, as shares of the head's height (docs/portrait.md)."""
 
 
 def _eyes(reading: Reading) -> float:
@@ -21,7 +19,11 @@ def _eyes(reading: Reading) -> float:
 
 def _eyes_off(reading: Reading) -> float:
     marks = reading.marks()
-    return _EYES_OFF * marks.height if {"left_eye", "right_eye"} & set(marks.found) else 0.0
+    return (
+        off("eye distance", marks) * marks.height
+        if {"left_eye", "right_eye"} & set(marks.found)
+        else 0.0
+    )
 
 
 def _width(reading: Reading) -> float:
@@ -32,7 +34,8 @@ def _width(reading: Reading) -> float:
 
 
 def _width_off(reading: Reading) -> float:
-    return _WIDTH_OFF * reading.marks().height / reading.facts.size[0]
+    marks = reading.marks()
+    return off("head width", marks) * marks.height / reading.facts.size[0]
 
 
 MEASURES = (

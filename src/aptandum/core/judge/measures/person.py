@@ -8,6 +8,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import turn_of
 from aptandum.core.figures import grouped, show_angle, show_points
 from aptandum.core.judge.head_marks import marks_of
+from aptandum.core.judge.marks_off import off
 from aptandum.core.judge.measure import NEEDS_MARKS, CannotMeasure, Measure, Mend, Miss, Need
 from aptandum.core.judge.placing import Box, bands, frame_from_marks, off_by
 from aptandum.core.judge.reading import Reading
@@ -26,10 +27,6 @@ from aptandum.core.sizes.conflicts import least_frame
 from aptandum.core.sizes.least import Box as Sides
 from aptandum.core.sizes.wished import chosen
 from aptandum.core.words import listed, say, sentences
-
-OFF = {"tilt": 2.5, "turn": 3.5, "nod": 8.1}
-"""By how many degrees the pose of a head that was found is off, of 20 heads 19 at most
-(``tools/measure_portrait.py``; docs/portrait.md)."""
 
 
 def _of(value: Callable[[Marks, float, float], float], *needed: str) -> Callable[[Reading], float]:
@@ -54,8 +51,9 @@ def angle_off(name: str) -> Callable[[Reading], float]:
     """By how many degrees an angle may be off."""
 
     def error(reading: Reading) -> float:
-        by_hand = not {"left_eye", "right_eye"} & set(reading.marks().found)
-        return 0.0 if name == "tilt" and by_hand else OFF[name]
+        marks = reading.marks()
+        by_hand = not {"left_eye", "right_eye"} & set(marks.found)
+        return 0.0 if name == "tilt" and by_hand else off(name, marks)
 
     return error
 

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 from aptandum.core.figures import show_aspect, show_length, show_number, show_share, show_size
 from aptandum.core.fitting.fills import fills_of
 from aptandum.core.fitting.plan import Window
-from aptandum.core.judge.placing import OFF
+from aptandum.core.judge.marks_off import off
 from aptandum.core.judge.zones import zones_of
 from aptandum.core.photo.marks import NAMES, Marks, NoMarks, People
 from aptandum.core.quantity import MM_PER_INCH
@@ -60,8 +60,8 @@ def _marks_said(marks: Marks) -> tuple[str, str]:
     hand = listed([mark_said(name) for name in marks.hand if name in marks.handles], "and")
     if hand:
         return t("{marks} set by hand", marks=hand), ""
-    off = OFF["skull" if marks.top == "skull" else "height"]
-    return t("found, to {n} of the head’s height", n=show_share(off)), ""
+    far = off("skull" if marks.top == "skull" else "height", marks)
+    return t("found, to {n} of the head’s height", n=show_share(far)), ""
 
 
 class FrameCard(Card):
