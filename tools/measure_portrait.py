@@ -3,8 +3,8 @@
     python tools/portrait_truth.py FOLDER 150
     python tools/measure_portrait.py FOLDER
 
-For each thing that is found: mean and largest error, and the error that nineteen of twenty keep; then the means by
-skin, hair and light. Lengths are per cent of the head's height, angles degrees. Then heads cut off at the crown, the
+For each thing that is found: mean and largest error, and the error that nineteen of twenty keep; the same where nothing is
+seen before the eyes, and where something is; then the means by skin, hair and light. Lengths are per cent of the head's height, angles degrees. Then heads cut off at the crown, the
 chin or a side: how many are noticed, and how many whole ones are taken for cut.
 """
 
@@ -132,6 +132,7 @@ def main() -> None:
     folder = Path(sys.argv[1])
     found: dict[str, list[float]] = defaultdict(list)
     by: dict[str, dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
+    apart: dict[str, dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
     right: dict[str, list[str]] = defaultdict(list)
     none, doubted, whole_cut = 0, 0, 0
     noticed: dict[tuple[str, float], list[bool]] = defaultdict(list)
@@ -151,6 +152,7 @@ def main() -> None:
             if faces[0].doubted and name in OF_EYES:
                 continue  # nothing is told by eyes that are doubted
             found[name].append(value)
+            apart["bare eyes" if faces[0].bare_eyes else "something before the eyes"][name].append(value)  # fmt: skip
             if name in ("crown", "chin", "head height", "worse eye"):
                 for kind, of in held["kinds"].items():
                     by[f"{kind} {of}"][name].append(value)
@@ -170,8 +172,10 @@ def main() -> None:
         f"{len(paths)} portraits; no face, or not one, found in {none}; eyes doubted in {doubted};"
     )
     print(f"whole heads taken for cut at crown or chin: {whole_cut}")
-    for name, values in found.items():
-        print(said(name, values))
+    for title, table in ({"all": found} | apart).items():
+        print(f"{title}: {len(table['tilt'])} whose eyes are told")
+        for name, values in table.items():
+            print(said(name, values))
     for kind, names in sorted(by.items()):
         print(kind + ": " + "   ".join(f"{n} {np.mean(v):+.2f} ({np.abs(v).max():.2f})" for n, v in names.items()))  # fmt: skip
     for name, all_told in right.items():

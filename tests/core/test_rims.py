@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from pathlib import Path
 
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT
 from aptandum.core.judge.marks_off import OFF
 from aptandum.core.judge.placing import off_by
+from aptandum.core.photo.head import levelled
 from aptandum.core.photo.marks import HandMarks, People
 from aptandum.core.photo.people import find_people
 
@@ -69,3 +73,18 @@ def test_what_lies_before_the_eyes_makes_their_line_less_sure_and_nothing_else()
     assert off_by(HEAD_HEIGHT, box, bare) == off_by(HEAD_HEIGHT, box, behind)
     by_hand = People((face,), HandMarks(left_eye=face.eyes[0], right_eye=face.eyes[1])).marks()
     assert off_by(EYE_LINE, box, by_hand) == 0
+
+
+places = st.floats(-2000, 2000)
+
+
+@given(places, places, st.floats(5, 900), st.floats(-170, 170), st.floats(-4, 4))
+def test_eyes_are_levelled_halfway_to_the_line_of_the_irises(x, y, apart, tilt, off):
+    """Their middle and their distance stay as they were."""
+
+    def pair(angle, wide):
+        c, s = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+        return (x - c * wide / 2, y - s * wide / 2), (x + c * wide / 2, y + s * wide / 2)
+
+    made = np.array(levelled(pair(tilt, apart), pair(tilt + off, 0.9 * apart)))
+    assert np.allclose(made, pair(tilt + off / 2, apart), atol=1e-6)

@@ -19,28 +19,30 @@ Point = tuple[float, float]
 _RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
 _CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
 
-CHIN_LOW, CHIN_EDGE = 0.013, 0.67
+CHIN_LOW, CHIN_EDGE = 0.013, 0.69
 """How far below the mesh's chin the true one lies, in distances of the eyes: so much, and this share of where colours
 change most below it."""
-_CHIN_NEAR, _CHIN_ABOUT = 0.06, 0.12
-"""Where that is looked for: how far below the mesh's chin it is likeliest, and its standard deviation."""
+_CHIN_NEAR, _CHIN_ABOUT, _CHIN_LEAST = 0.08, 0.12, 0.02
+"""Where that is looked for: how far below the mesh's chin it is likeliest, its standard deviation, and how far it is at
+least: above that lies the shade that light from above casts on the chin itself."""
 
 _STRIP = 0.35
 """Half the strip about the head's axis in which its top is looked for, of the face's width."""
 _ROWS, _COLUMNS = 300, 64
 _FROM, _TO = 0.7, 2.4
 """Where that strip begins and ends along the axis, in lengths from the chin to the forehead."""
-_RIM, _EVEN = 12, 1e-3
+_RIM, _EVEN = 8, 1e-3
 """Rows over which the mask follows the picture, and the variance of lightness (0..1) below which it does not."""
 _HAIR = 97
 """Per cent of the strip's columns that a crown is higher than: single hairs are none."""
 _LEAVING = 0.2
 """Share of the strip's columns that may leave the picture before the crown counts as cut."""
-_ROOM, _ROOM_BELOW = 0.02, 0.01
+_ROOM = 0.03
 """Of the head's height: how far its crown and its chin must lie inside the picture. Where hair ends at the edge, the
 mask of the person ends a little before it."""
-_ROOM_BESIDE = 0.06
-"""The same of its sides, of the width between them."""
+_ROOM_BESIDE, _ROOM_TURNED = 0.1, 0.004
+"""The same of its sides, of the width between them; and how much more for each degree that it is turned: the mesh of a
+turned face draws in before the edge."""
 _LINES = 4.0
 """Degrees by which the line of the irises may differ from that of the eyes' corners."""
 
@@ -54,7 +56,7 @@ class Ends:
     cut: tuple[str, ...]
 
 
-def ends(picture: Any, mesh: Any, mask: Any, matrix: Any) -> Ends:
+def ends(picture: Any, mesh: Any, mask: Any, matrix: Any, turn: float) -> Ends:
     """Where a head begins and ends along its axis.
 
     The crown is where the person's mask ends in a strip about the axis, with the hair. The mask's own pixels are a
@@ -65,6 +67,7 @@ def ends(picture: Any, mesh: Any, mask: Any, matrix: Any) -> Ends:
         picture: 8-bit RGB, shape (h, w, 3).
         mask: of the person, 0..1, in a square about head and shoulders.
         matrix: 2 x 3, from the square's pixels to the picture's.
+        turn: yaw in degrees.
     """
     chin, up, length = axis(mesh)
     aside = np.array([-up[1], up[0]])
@@ -90,10 +93,10 @@ def ends(picture: Any, mesh: Any, mask: Any, matrix: Any) -> Ends:
     cut = []
     if leaves.mean() > _LEAVING or _out(crown + up * _ROOM * tall, broad, high):
         cut.append("crown")
-    if _out(low - up * _ROOM_BELOW * tall, broad, high):
+    if _out(low - up * _ROOM * tall, broad, high):
         cut.append("chin")
     one, other = (np.array(side) for side in sides(mesh))
-    beyond = (other - one) * _ROOM_BESIDE  # a mesh of a face that is cut draws in before the edge
+    beyond = (other - one) * (_ROOM_BESIDE + _ROOM_TURNED * abs(turn))
     if _out(one - beyond, broad, high) or _out(other + beyond, broad, high):
         cut.append("side")
     return Ends((float(crown[0]), float(crown[1])), (float(low[0]), float(low[1])), tuple(cut))
@@ -149,9 +152,7 @@ def _low(picture: Any, mesh: Any) -> float:
     change = np.linalg.norm(np.gradient(lab, down, axis=0), axis=2).mean(1)
     likely = np.exp(-(((down - _CHIN_NEAR) / _CHIN_ABOUT) ** 2) / 2)
     edge = float(down[(change * likely).argmax()])
-    return CHIN_LOW + CHIN_EDGE * max(
-        edge, 0.0
-    )  # above the mesh's chin lies the shade that light from above casts on it
+    return CHIN_LOW + CHIN_EDGE * max(edge, _CHIN_LEAST)
 
 
 _JAW = (172, 136, 150, 149, 176, 148, 152, 377, 400, 378, 379, 365, 397)
@@ -176,14 +177,30 @@ def _across(mesh: Any) -> Any:
 def doubted(centres: tuple[Point, Point], irises: tuple[Point, Point]) -> tuple[str, ...]:
     """``eyes`` where the line of the irises and that of the corners differ: one of them lies on something else."""
 
+    return ("eyes",) if abs(_apart(centres, irises)) > _LINES else ()
+
+
+def _apart(centres: tuple[Point, Point], irises: tuple[Point, Point]) -> float:
+    """Degrees from the line of the irises to that of the eyes' corners."""
+
     def angle(pair: tuple[Point, Point]) -> float:
         return math.degrees(math.atan2(pair[1][1] - pair[0][1], pair[1][0] - pair[0][0]))
 
-    off = (angle(centres) - angle(irises) + 180) % 360 - 180
-    return ("eyes",) if abs(off) > _LINES else ()
+    return (angle(centres) - angle(irises) + 180) % 360 - 180
 
 
-WIDER = 1 / 0.956
+def levelled(centres: tuple[Point, Point], irises: tuple[Point, Point]) -> tuple[Point, Point]:
+    """Eye centres whose line lies between that of the corners and that of the irises: two ways of telling it, of which
+    neither is the better one where nothing lies before the eyes. Their middle and their distance stay."""
+    turn = math.radians(_apart(centres, irises) / 2)
+    c, s = math.cos(turn), math.sin(turn)
+    (ax, ay), (bx, by) = centres
+    x, y, half_x, half_y = (ax + bx) / 2, (ay + by) / 2, (bx - ax) / 2, (by - ay) / 2
+    across, down = half_x * c + half_y * s, half_y * c - half_x * s
+    return (x - across, y - down), (x + across, y + down)
+
+
+WIDER = 1 / 0.966
 """The head's width before the ears against that of the mesh."""
 
 
@@ -209,7 +226,7 @@ def skull(mesh: Any, nod: float) -> Point:
 
 # --- pose -----------------------------------------------------------------------------------
 
-_TURN, _NOD = (0.92, 1.5), 0.92
+_TURN, _NOD = (0.92, 1.0), 0.92
 """From the turn of the mesh to that of the head: slope and degrees at none; of the nod the slope."""
 
 

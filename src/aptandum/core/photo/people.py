@@ -323,16 +323,18 @@ def _face(levels: Levels, start: tuple[float, float, float, float]) -> Face | No
     right, right_open = _iris(levels, mesh, _RIGHT_EYE, False)
     left, left_open = _iris(levels, mesh, _LEFT_EYE, True)
     mask, matrix = _person(levels, mesh)
-    ends = head.ends(levels[0], mesh, mask, matrix)
+    turn, nod = head.pose(mesh)
+    ends = head.ends(levels[0], mesh, mask, matrix, turn)
     low, high = mesh[:, :2].min(0), mesh[:, :2].max(0)
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
     sure = 1 / (1 + math.exp(_LEAST - min(score, 60.0)))
     gap, wide = (float(np.linalg.norm(mesh[a, :2] - mesh[b, :2])) for a, b in _MOUTH)
     eyes = head.eyes(mesh)
-    turn, nod = head.pose(mesh)
     doubted = head.doubted(eyes, (right, left))
     if not doubted and covered(_about_eyes(levels, eyes)):
         doubted = ("eyes",)
+    bare = not doubted and _bare(levels, eyes)
+    eyes = head.levelled(eyes, (right, left)) if bare else eyes
     skull = head.skull(mesh, nod)
     cut, size = ends.cut, levels[0].shape
     if "crown" not in cut and not (0 <= skull[0] <= size[1] and 0 <= skull[1] <= size[0]):
@@ -352,7 +354,7 @@ def _face(levels: Levels, start: tuple[float, float, float, float]) -> Face | No
         head.sides(mesh),
         cut,
         doubted,
-        not doubted and _bare(levels, eyes),
+        bare,
     )
 
 
