@@ -11,14 +11,14 @@ from aptandum.core.photo.marks import Marks
 OFF: dict[str, tuple[float, float]] = {
     "height": (0.017, 0.017),
     "crown": (0.0115, 0.0115),
-    "skull": (0.082, 0.082),
+    "skull": (0.066, 0.088),
     "eye line": (0.0075, 0.03),
     "across": (0.0065, 0.015),
     "eye distance": (0.014, 0.0225),
     "head width": (0.0325, 0.04),
     "tilt": (1.4, 3.0),
-    "turn": (3.3, 3.5),
-    "nod": (5.9, 10.2),
+    "turn": (2.8, 4.0),
+    "nod": (5.8, 9.3),
 }
 """Shares of the head's height, and degrees: where nothing is seen before the eyes, and where something may be: behind glasses
 they are told less exactly."""

@@ -15,7 +15,7 @@ HALF = (0.25, 0.12)
 _OWN = (0.2, 0.08)
 _COVERED, _SEEN = 20.0, 20.0
 """Range of an eye's lightness: up to which it may be covered, and from which it is seen."""
-_OTHER = 4.5
+_OTHER = 5.0
 """How many times as much the other eye must have for this one to be covered without a strand being told."""
 _STRANDS, _NO_STRANDS = 1.6, 1.4
 """How much more lightness changes across than down: from which strands run there, up to which none do."""
