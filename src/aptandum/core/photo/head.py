@@ -13,16 +13,17 @@ from typing import Any
 
 from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
+from aptandum.core.photo.halves import Levels
 
 Point = tuple[float, float]
 
 _RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
 _CHIN, _FOREHEAD, _SIDES = 152, 10, (234, 454)
 
-CHIN_LOW, CHIN_EDGE = 0.013, 0.69
+CHIN_LOW, CHIN_EDGE = 0.004, 0.8
 """How far below the mesh's chin the true one lies, in distances of the eyes: so much, and this share of where colours
 change most below it."""
-_CHIN_NEAR, _CHIN_ABOUT, _CHIN_LEAST = 0.08, 0.12, 0.02
+_CHIN_NEAR, _CHIN_ABOUT, _CHIN_LEAST = 0.08, 0.08, 0.02
 """Where that is looked for: how far below the mesh's chin it is likeliest, its standard deviation, and how far it is at
 least: above that lies the shade that light from above casts on the chin itself."""
 
@@ -56,7 +57,7 @@ class Ends:
     cut: tuple[str, ...]
 
 
-def ends(picture: Any, mesh: Any, mask: Any, matrix: Any, turn: float) -> Ends:
+def ends(levels: Levels, mesh: Any, mask: Any, matrix: Any, turn: float) -> Ends:
     """Where a head begins and ends along its axis.
 
     The crown is where the person's mask ends in a strip about the axis, with the hair. The mask's own pixels are a
@@ -64,11 +65,12 @@ def ends(picture: Any, mesh: Any, mask: Any, matrix: Any, turn: float) -> Ends:
     2013).
 
     Args:
-        picture: 8-bit RGB, shape (h, w, 3).
+        levels: the picture, 8-bit RGB, shape (h, w, 3), and its halves.
         mask: of the person, 0..1, in a square about head and shoulders.
         matrix: 2 x 3, from the square's pixels to the picture's.
         turn: yaw in degrees.
     """
+    picture = levels[0]
     chin, up, length = axis(mesh)
     aside = np.array([-up[1], up[0]])
     wide = float(np.linalg.norm(mesh[_SIDES[0], :2] - mesh[_SIDES[1], :2]))
@@ -88,7 +90,7 @@ def ends(picture: Any, mesh: Any, mask: Any, matrix: Any, turn: float) -> Ends:
     leaves = ~inside[first, np.arange(_COLUMNS)]
     top = float(np.percentile(along[first], _HAIR))
     crown = chin + up * top
-    low = chin - up * float(np.linalg.norm(_across(mesh))) * _low(picture, mesh)
+    low = chin - up * float(np.linalg.norm(_across(mesh))) * _low(levels, mesh)
     tall = top + float(np.linalg.norm(low - chin))
     cut = []
     if leaves.mean() > _LEAVING or _out(crown + up * _ROOM * tall, broad, high):
@@ -132,33 +134,44 @@ def _guided(guide: Any, mask: Any) -> Any:
     return mean(slope) * guide + mean(of_mask - slope * of_guide)
 
 
-def _low(picture: Any, mesh: Any) -> float:
+def _low(levels: Levels, mesh: Any) -> float:
     """How far below the mesh's chin the head ends, in distances of the eyes.
 
     The picture is looked at along the lower edge of the mesh's jaw, as it bends, so that the edge of a chin lies in one row.
-    Colours tell it as well as lightness does: beard, collar and shade each hide it in one of the two.
+    Colours tell it better than lightness does, which light from above and beards mislead.
     """
     chin, up, _length = axis(mesh)
     aside = np.array([-up[1], up[0]])
     unit = float(np.linalg.norm(_across(mesh)))
+    level = min(len(levels) - 1, max(0, math.floor(math.log2(max(unit, 1.0) / _CHIN_FINE) + 0.5)))
     jaw = (mesh[list(_JAW), :2] - chin) / unit
     order = np.argsort(jaw @ aside)
-    across = np.linspace(-_CHIN_HALF, _CHIN_HALF, 9)
+    across = np.linspace(-_CHIN_HALF, _CHIN_HALF, 13)
     bend = np.interp(across, (jaw @ aside)[order], -(jaw @ up)[order])
     down = np.linspace(-0.16, 0.34, 101)
     spots = chin - (bend + down[:, None])[..., None] * unit * up + (across * unit)[:, None] * aside
-    seen = _read(picture, spots - 0.5, cv2.BORDER_REPLICATE).astype(np.float32) / 255
-    lab = cv2.GaussianBlur(cv2.cvtColor(seen, cv2.COLOR_RGB2LAB), (3, 9), 0.8, sigmaY=2.0)
+    seen = _read(levels[level], spots / 2**level - 0.5, cv2.BORDER_REPLICATE)
+    lab = cv2.cvtColor(seen.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
+    lab[..., 0] *= _CHIN_LIGHT
+    lab = cv2.GaussianBlur(lab, (3, 13), 0.8, sigmaY=2.0)
     change = np.linalg.norm(np.gradient(lab, down, axis=0), axis=2).mean(1)
     likely = np.exp(-(((down - _CHIN_NEAR) / _CHIN_ABOUT) ** 2) / 2)
-    edge = float(down[(change * likely).argmax()])
+    weights = (change * likely / max(float((change * likely).max()), 1e-9)) ** _CHIN_PEAK
+    edge = float((weights * down).sum() / max(float(weights.sum()), 1e-9))
     return CHIN_LOW + CHIN_EDGE * max(edge, _CHIN_LEAST)
 
 
 _JAW = (172, 136, 150, 149, 176, 148, 152, 377, 400, 378, 379, 365, 397)
 """The mesh's points along the jaw, from one side to the other."""
-_CHIN_HALF = 0.16
+_CHIN_HALF = 0.3
 """Half of how much of it is looked at, in distances of the eyes."""
+_CHIN_PEAK = 8
+"""The power of a change by which places weigh: of two that are nearly alike the middle is taken, for which is the stronger
+may change with a pixel."""
+_CHIN_FINE = 200.0
+"""Pixels for a distance of the eyes, of the picture in which it is looked for."""
+_CHIN_LIGHT = 0.5
+"""How much a change of L* counts against one of a* and b*."""
 
 
 # --- eyes, sides, skull ---------------------------------------------------------------------

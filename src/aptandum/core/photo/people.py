@@ -324,7 +324,7 @@ def _face(levels: Levels, start: tuple[float, float, float, float]) -> Face | No
     left, left_open = _iris(levels, mesh, _LEFT_EYE, True)
     mask, matrix = _person(levels, mesh)
     turn, nod = head.pose(mesh)
-    ends = head.ends(levels[0], mesh, mask, matrix, turn)
+    ends = head.ends(levels, mesh, mask, matrix, turn)
     low, high = mesh[:, :2].min(0), mesh[:, :2].max(0)
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
     sure = 1 / (1 + math.exp(_LEAST - min(score, 60.0)))
