@@ -55,7 +55,7 @@ def test_the_demo_listing_is_audited_and_exported(capsys, tmp_path):
 
 @pytest.mark.long
 def test_a_check_by_the_header_alone_leaves_pixels_unknown(capsys):
-    portrait = DEMO / "tobin_oar_0212.jpg"
+    portrait = DEMO / "osk_fennel_0508.jpg"
     full = call(capsys, "check", portrait, "--brief", "vessary-ferries/deck-pass", "--json")[1]
     quick = call(
         capsys, "check", portrait, "--brief", "vessary-ferries/deck-pass", "--json", "--quick"
