@@ -81,11 +81,32 @@ class Weights:
         """Those of results ``low`` to ``high`` alone."""
         return Weights(self.first[low:high], self.table[low:high])
 
-    def touched(self, start: int, end: int) -> tuple[int, int]:
-        """The results in which source pixels ``start`` to ``end`` weigh: from and to."""
+    def touched(
+        self, starts: NDArray[np.int_], ends: NDArray[np.int_]
+    ) -> tuple[list[int], list[int]]:
+        """The results in which each run of source pixels, from a start to an end, weighs: from and to."""
         last = self.first + self.table.shape[1]
-        low = int(np.searchsorted(last, start, side="right"))
-        return low, int(np.searchsorted(self.first, end, side="left"))
+        low = np.searchsorted(last, starts, side="right").tolist()
+        return low, np.searchsorted(self.first, ends, side="left").tolist()
+
+    def bands(self, low: int, high: int, start: int, end: int) -> list[Band]:
+        """How source pixels weigh in results ``low`` to ``high``, :data:`_OUT` of them at a time, all by one look into the
+        table; columns are counted from ``start``, and there are none from ``end`` on."""
+        many = self.table.shape[1]
+        firsts = self.first[low:high]
+        heads = firsts[::_OUT]
+        into = np.arange(high - low)
+        off = firsts - np.repeat(heads, _OUT)[: high - low]
+        made = np.zeros((len(heads), _OUT, int(off.max()) + many), np.float32)
+        made[(into // _OUT)[:, None], (into % _OUT)[:, None], off[:, None] + np.arange(many)] = self.table[low:high]  # fmt: skip
+        found = []
+        for i, head in enumerate(heads.tolist()):
+            to = min(high, low + (i + 1) * _OUT)
+            past = min(end, self.ends(to))
+            found.append(
+                (head - start, past - start, made[i, : to - low - i * _OUT, : past - head])
+            )
+        return found
 
 
 def lanczos(start: float, length: float, goal: int, whole: int) -> Weights:
@@ -327,16 +348,8 @@ def _columns(sharp: Weights, plain: Weights, start: int, many: int, wide: int) -
     first = min(sharp.begins(start), plain.begins(low))
     last = min(wide, max(sharp.ends(end), plain.ends(past)))
 
-    def bands(weights: Weights, low: int, high: int) -> list[Band]:
-        found = []
-        for at in range(low, high, _OUT):
-            to = min(high, at + _OUT)
-            c0, c1 = weights.begins(at), min(last, weights.ends(to))
-            found.append((c0 - first, c1 - first, weights.part(at, to, c0, c1)))
-        return found
-
     inner = slice(start - low, end - low)
-    both = bands(sharp, start, end), bands(plain, low, past)
+    both = sharp.bands(start, end, first, last), plain.bands(low, past, first, last)
     return _Columns(start, end, inner, first, last, *both)
 
 
@@ -405,18 +418,21 @@ def _strips(down: list[Weights], high: int) -> list[Strip]:
     """The strips of rows that weigh in anything."""
     begin = min(int(one.first.min()) for one in down)
     last = min(high, max(int(one.first.max()) + one.table.shape[1] for one in down))
+    starts = np.arange(begin, last, _ROWS)
+    ends = np.minimum(starts + _ROWS, last)
+    each = [(one.part(0, len(one.first), begin, last), *one.touched(starts, ends)) for one in down]
     found = []
     reached = [0] * len(down)
-    for start in range(begin, last, _ROWS):
-        end = min(last, start + _ROWS)
+    for n, (start, end) in enumerate(zip(starts.tolist(), ends.tolist(), strict=True)):
         spans, more, first = [], [], []
-        for i, one in enumerate(down):
-            low, past = one.touched(start, end)
+        for i, (whole, lows, pasts) in enumerate(each):
+            low, past = lows[n], pasts[n]
             begun = min(max(low, reached[i]), past)
             reached[i] = max(past, reached[i])
             spans.append((low, begun, past))
-            more.append(one.part(low, begun, start, end))
-            first.append(one.part(begun, past, start, end))
+            some = whole[:, start - begin : end - begin]
+            more.append(some[low:begun])
+            first.append(some[begun:past].copy())  # so that the whole is let go
         found.append(Strip(start, end, spans, np.concatenate(more), first))
     return found
 
