@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.brief.binding import EYE_LINE, HEAD_HEIGHT
-from aptandum.core.judge.marks_off import OFF
+from aptandum.core.judge.marks_off import OFF, off
 from aptandum.core.judge.placing import off_by
 from aptandum.core.photo.head import levelled
 from aptandum.core.photo.marks import HandMarks, People
@@ -73,6 +73,16 @@ def test_what_lies_before_the_eyes_makes_their_line_less_sure_and_nothing_else()
     assert off_by(HEAD_HEIGHT, box, bare) == off_by(HEAD_HEIGHT, box, behind)
     by_hand = People((face,), HandMarks(left_eye=face.eyes[0], right_eye=face.eyes[1])).marks()
     assert off_by(EYE_LINE, box, by_hand) == 0
+
+
+def test_marks_set_by_hand_make_nothing_else_less_sure():
+    """How a head is turned is still told by the face that was found, as surely as before."""
+    (face,) = find_people(pixels(BARE))
+    found = People((face,)).marks()
+    hand = HandMarks(crown=face.crown, chin=face.chin, left_eye=face.eyes[0], right_eye=face.eyes[1])  # fmt: skip
+    for set_ in (hand, HandMarks(chin=face.chin)):
+        marks = People((face,), set_).marks()
+        assert marks.turn == found.turn and off("turn", marks) == off("turn", found) == OFF["turn"][0]  # fmt: skip
 
 
 places = st.floats(-2000, 2000)

@@ -351,10 +351,8 @@ def _swung(pixels: Any, matrix: Any, size: tuple[int, int], light: bool, numbers
         end = min(high, start + _AT_ONCE)
         some = by(cv2.INTER_CUBIC, start, end)
         if light:
-            low, past = (
-                max(0, start - 1),
-                min(high, end + 1),
-            )  # what lies round a row is of its neighbours as well
+            # What lies round a row is of its neighbours as well.
+            low, past = max(0, start - 1), min(high, end + 1)
             straight = by(cv2.INTER_LINEAR, low, past)
             for held, around in ((cv2.max, cv2.erode), (cv2.min, cv2.dilate)):
                 near = around(straight, np.ones((3, 3), np.uint8))[start - low : end - low]

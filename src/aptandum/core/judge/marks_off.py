@@ -1,4 +1,4 @@
-"""By how much what was found of a head may be off: of 20 heads 19 at most are off by more than this.
+"""By how much what was found of a head may be off: of 20 heads 19 at least are off by no more than this.
 
 Measured by ``tools/measure_portrait.py`` over made-up portraits whose truth is known (docs/portrait.md). What a person sets
 by hand is taken as it is.

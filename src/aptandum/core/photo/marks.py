@@ -220,6 +220,7 @@ class People:
                 (*moved, "skull") if hand.skull is not None else moved,
                 ("skull",) if hand.skull is None and skull is not None else (),
                 skull=skull,
+                bare_eyes=one is not None and one.bare_eyes,
             )
         if not self.faces:
             raise NoMarks(say("No face was found; its marks can be set by hand."))
