@@ -6,9 +6,9 @@ from aptandum.core.photo.marks import Marks, NoMarks
 from aptandum.core.words import say, sentences
 
 _CUT = {
-    "crown": say("The top of the head lies at the photo's edge or beyond it."),
-    "chin": say("The chin lies at the photo's edge or beyond it."),
-    "side": say("A side of the head lies at the photo's edge or beyond it."),
+    "crown": say("The top of the head lies beyond the photo's edge, or too near it to be sure."),
+    "chin": say("The chin lies beyond the photo's edge, or too near it to be sure."),
+    "side": say("A side of the head lies beyond the photo's edge, or too near it to be sure."),
 }
 
 
