@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 from aptandum.core.later import cv2, np
@@ -88,20 +89,28 @@ def _may(whole: NDArray[np.uint8], side: int, wide: int) -> bool:
 def _steps(whole: NDArray[np.uint8], side: int, lively: bool) -> _Planes:
     """As :func:`_borders`, of each block: how much it differs from the one above, by channel, and in grey, whichever way;
     and where it is asked for (``lively``) how much its pixels do."""
-    bands, count = whole.shape[2], len(whole) // side - 1
-    mix = np.full((1, bands), 1 / bands, np.float32)
-    gap: Any = 0.0
-    jumps: Any = 0.0
-    each: Any = 0.0
-    above, below = whole[side - 1 :: side][:count], whole[side::side][:count]
-    for at in range(0, side, side // _SAMPLES):
-        apart = np.subtract(below[:, at::side], above[:, at::side], dtype=np.float32)
-        gap = gap + apart
-        jumps = jumps + np.abs(cv2.transform(apart, mix))
-        if lively:
-            each = each + cv2.transform(np.abs(apart, out=apart), mix)
-    whole_each = np.reshape(each, -1) / _SAMPLES
-    return (gap / _SAMPLES).reshape(-1, bands), (jumps / _SAMPLES).reshape(-1), whole_each
+    bands, count, wide = whole.shape[2], len(whole) // side - 1, whole.shape[1] // side
+    # To the nearest makes a copy of every so many columns, far sooner than an array's own steps do.
+    above, below = (
+        cv2.resize(one[:count], (wide * _SAMPLES, count), interpolation=cv2.INTER_NEAREST)
+        for one in (whole[side - 1 :: side], whole[side::side])
+    )
+    apart = cv2.subtract(below, above, dtype=cv2.CV_32F).reshape(-1, _SAMPLES * bands)
+    found = apart @ _by_channel_and_grey(bands)
+    each = np.full(_SAMPLES * bands, 1 / (_SAMPLES * bands), np.float32)
+    return (
+        found[:, :bands],
+        np.abs(found[:, bands:]) @ np.full(_SAMPLES, 1 / _SAMPLES, np.float32),
+        np.abs(apart) @ each if lively else each[:0],
+    )
+
+
+@cache
+def _by_channel_and_grey(bands: int) -> NDArray[np.float32]:
+    """What makes of a block's pixels their mean by channel, and the grey of each."""
+    mean = np.tile(np.eye(bands, dtype=np.float32) / _SAMPLES, (_SAMPLES, 1))
+    grey = np.repeat(np.eye(_SAMPLES, dtype=np.float32) / bands, bands, axis=0)
+    return np.concatenate([mean, grey], 1)
 
 
 def _stands_out(values: NDArray[np.floating], times: float) -> bool:
@@ -200,9 +209,9 @@ def _moves(upper: NDArray[np.floating], lower: NDArray[np.floating], wide: int) 
 
 def _running(values: NDArray[np.floating], many: int) -> NDArray[np.floating]:
     """Means over so many values, from each on."""
-    sums = np.cumsum(
-        np.concatenate([np.zeros_like(values[:1]), values], axis=0), axis=0, dtype=float
-    )
+    sums = np.zeros(len(values) + 1)
+    sums[1:] = values
+    np.cumsum(sums, out=sums)
     mean: NDArray[np.floating] = (sums[many:] - sums[:-many]) / many
     return mean
 
