@@ -12,7 +12,8 @@ import pytest
 from PIL import Image
 
 from aptandum.core.conform import conform
-from aptandum.core.file import budget
+from aptandum.core.file import budget, room
+from aptandum.core.file import make as make_module
 from aptandum.core.file.curve import curve, likeness, worst
 from aptandum.core.file.make import make
 from aptandum.core.fitting.render import render
@@ -182,6 +183,26 @@ def test_where_every_try_is_dear_two_sizes_a_hundredth_apart_are_told(folder, fo
         line = resolve(opened.facts, brief, Settings().having({"frame.output": at, **key}))
         found = len(make(render(opened, line), replace(line.file, at_most=None)).data)
         assert (found <= limit) == fits
+
+
+@pytest.mark.parametrize("photo, form, limit", [("quay", "webp", 5000), ("quay", "avif", 8000)])
+def test_bytes_that_are_foretold_spare_files_and_none_is_taken_for_made(
+    folder, monkeypatch, photo, form, limit
+):
+    """A quick file tells where to look; what is said of the answer is true of files made in earnest."""
+    text = clause("longest_side", at_most="900 px") + clause("format", exactly=form)
+    text += clause("file_bytes", at_most=f"{limit} bytes")
+    name, made = f"encode_{form}", []
+    encode = getattr(make_module, name)
+    monkeypatch.setattr(make_module, name, lambda *given: made.append(encode(*given)) or made[-1])
+    proof, _brief = made_of(folder, photo, text)
+    assert proof.ready and max(proof.resized) < 900 and proof.made.data in made
+    with_it = len(made)
+    made.clear()
+    monkeypatch.setattr(room, "foretold", lambda *_: None)
+    without, _brief = made_of(folder, photo, text)
+    assert with_it < len(made)
+    assert abs(max(proof.resized) - max(without.resized)) <= 0.03 * max(without.resized)
 
 
 def test_a_quality_that_a_rule_caps_is_no_reason_for_another_size(folder):

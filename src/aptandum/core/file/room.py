@@ -7,7 +7,7 @@ a lower limit, the smallest allowed size that reaches it is. Nothing is ever pad
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from fractions import Fraction
 from math import exp, log, sqrt
@@ -15,6 +15,7 @@ from math import exp, log, sqrt
 from aptandum.core import bounds
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_exact_bytes, show_size
+from aptandum.core.file.foretold import foretold
 from aptandum.core.file.make import MOST_COLOURS, Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation, Line
 from aptandum.core.frozen import frozen
@@ -167,12 +168,19 @@ _SLACK = 0.01
 more than a side's hundredth brings."""
 
 
+_NEAR = 0.6
+"""The share of the bytes there are from which on a limit is found as soon without any that are foretold."""
+_LOOKS = 4
+"""Sizes of which the bytes are foretold for a guess."""
+
+
 class _Search:
     """Finds two neighbours among the allowed sizes of one shape: one whose file is small enough
     and the next one, whose file is not. Bytes grow about as a power of the side.
 
     Args:
         slack: two that lie apart by no more than this share of the side will do.
+        foretold: the bytes at a size but for a share that is nearly the same for all, at little cost.
     """
 
     def __init__(
@@ -181,9 +189,11 @@ class _Search:
         shape: Fraction,
         bytes_at: Callable[[Size], int],
         slack: float = 0.0,
+        foretold: Callable[[Size], int] | None = None,
     ) -> None:
         self.sizes, self.shape, self.bytes_at, self.slack = sizes, shape, bytes_at, slack
         self.tried: dict[int, int] = {}
+        self._foretold, self._told = foretold, dict[int, int]()
 
     def below(self, side: float) -> Size | None:
         """The largest allowed size whose longest side is at most so long."""
@@ -225,17 +235,44 @@ class _Search:
     def _guess(self, limit: int, low: int, high: int, run: int, up: bool) -> float:
         """Where the limit falls, seen from the nearest size that was tried; where that creeps,
         in steps that double, for by single pixels bytes go up and down."""
-        near, *others = sorted(self.tried, key=lambda side: abs(log(self.tried[side] / limit)))
-        power = 2.0
-        if others and self.tried[others[0]] != self.tried[near]:
-            other = others[0]
-            power = log(self.tried[near] / self.tried[other]) / log(near / other)
-            power = min(max(power, 1.0), 4.0)
-        guess: float = near * exp(log(limit / self.tried[near]) / power)
+        near, guess = _by_power(self.tried, limit)
         if len(self.tried) > _PATIENCE:
             return (low + high) // 2
+        if self._foretold is not None:
+            guess = self._foreseen(limit, near, guess)
         step = max(1, round(self.slack * near)) << max(0, run - 2)
         return max(guess, low + step) if up else min(guess, high - step)
+
+    def _foreseen(self, limit: int, near: int, guess: float) -> float:
+        """A guess made better by bytes that are foretold, set right by those of the nearest size that was tried."""
+        at = self.below(near)
+        if at is None or max(at) != near or (not self._told and limit > _NEAR * self.tried[near]):
+            return guess
+        share = self.tried[near] / self._told_at(at)
+        for _ in range(_LOOKS):
+            found = self.below(guess)
+            if found is None or max(found) in self._told:
+                break
+            self._told_at(found)
+            _, guess = _by_power({one: many * share for one, many in self._told.items()}, limit)
+        return guess
+
+    def _told_at(self, size: Size) -> int:
+        assert self._foretold is not None
+        if max(size) not in self._told:
+            self._told[max(size)] = self._foretold(size)
+        return self._told[max(size)]
+
+
+def _by_power(tried: Mapping[int, float], limit: int) -> tuple[int, float]:
+    """The side whose bytes are nearest to a limit, and that at which the limit falls if they go on by its power."""
+    near, *others = sorted(tried, key=lambda side: abs(log(tried[side] / limit)))
+    power = 2.0
+    if others and tried[others[0]] != tried[near]:
+        other = others[0]
+        power = log(tried[near] / tried[other]) / log(near / other)
+        power = min(max(power, 1.0), 4.0)
+    return near, near * exp(log(limit / tried[near]) / power)
 
 
 def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> Room | None:
@@ -252,7 +289,8 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
         return len(made.data)
 
     dear = line.file.format in _SLOW or bool(line.frame.angle or line.finish.on)
-    search = _Search(sizes, line.frame.shape, bytes_at, _SLACK if dear else 0.0)
+    quick = foretold(at(output)[0], _at_floor(line.file), credit)
+    search = _Search(sizes, line.frame.shape, bytes_at, _SLACK if dear else 0.0, quick)
     if _is_at_floor(made, line.file):
         search.tried[max(output)] = len(made.data)
     search.size(output)

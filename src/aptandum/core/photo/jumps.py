@@ -39,7 +39,7 @@ _EDGE = 0.04
 _LIVELY = 0.5
 """The least difference between two neighbouring rows of a photo: a drawing's flat areas tell nothing."""
 _SAMPLES = 4
-_AT_ONCE = 16
+_AT_ONCE = 32
 """Rows of blocks that are looked at together."""
 _OF_WHICH = 2
 """One in so many of these tells how lively a picture is."""
