@@ -168,13 +168,14 @@ _AHEAD: ContextVar[_Ahead | None] = ContextVar("_AHEAD", default=None)
 
 
 @contextlib.contextmanager
-def ahead(data: bytes, facts: Facts) -> Iterator[None]:
+def ahead(data: bytes, facts: Facts) -> Iterator[Arriving]:
     """Have a photo's pixels read at once, while it is still found out what is to be made of them; :func:`arriving` hands
     them to whoever needs them in this context. What went wrong is theirs to say."""
     held = _Ahead(data, facts)
     before = _AHEAD.set(held)
     try:
-        yield
+        assert held.coming is not None
+        yield held.coming
     finally:
         _AHEAD.reset(before)
         held.end()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 from typing import TYPE_CHECKING, Any, TypeAlias
 
@@ -39,26 +40,29 @@ _EDGE = 0.04
 _LIVELY = 0.5
 """The least difference between two neighbouring rows of a photo: a drawing's flat areas tell nothing."""
 _SAMPLES = 4
-_AT_ONCE = 32
-"""Rows of blocks that are looked at together."""
-_OF_WHICH = 2
-"""One in so many of these tells how lively a picture is."""
+_AT_ONCE = 20_000
+"""Blocks that are looked at together, in whole rows of them: fewer take long for their calls, more want memory."""
+_OF_WHICH = 4
+"""One in so many rows of blocks tells how lively a picture is."""
 _BLOCKS = tuple(by for by in range(-6, 7) if by)
 
 
-def breaks(pixels: NDArray[np.uint8], side: int) -> bool:
+def breaks(pixels: NDArray[np.uint8], side: int, rows: Callable[[int], None] | None = None) -> bool:
     """Whether a picture jumps somewhere in a row of blocks, and goes on so until the row below has come to the same
     place: as it does where a wrong bit has shifted all that follows, in brightness, in colour or by whole blocks.
 
     A sound picture with an edge of this shape would have to have it one row of blocks lower on its left than on its
     right, exactly on their borders, equally strong all along.
+
+    Args:
+        rows: waits until the pixels' rows before one are there.
     """
     high, wide = pixels.shape[0] // side, pixels.shape[1] // side
     if high < 4 or wide < 16:
         return False
     whole = pixels[: high * side, : wide * side]
     whole = whole[..., None] if whole.ndim == 2 else whole
-    if not _may(whole, side, wide):
+    if not _may(whole, side, wide, rows):
         return False
     gap, upper, lower, _each = _borders(whole, side)
     return _shifts(gap, wide) or _moves(upper, lower, wide)
@@ -67,17 +71,21 @@ def breaks(pixels: NDArray[np.uint8], side: int) -> bool:
 _Planes: TypeAlias = "tuple[NDArray[np.floating], ...]"
 
 
-def _may(whole: NDArray[np.uint8], side: int, wide: int) -> bool:
+def _may(
+    whole: NDArray[np.uint8], side: int, wide: int, wait: Callable[[int], None] | None
+) -> bool:
     """Whether it is worth a closer look: what stands out by itself, told some rows of blocks at a time in little memory."""
     rows = len(whole) // side - 1
     size, mean = (np.empty((rows - 1) * wide + 1, np.float32) for _ in range(2))
     apart = []
-    for at in range(0, rows, _AT_ONCE):
+    at_once = max(2, _AT_ONCE // wide)
+    for at in range(0, rows, at_once):
         # A row more, for what begins in the middle of the last.
-        lively = at // _AT_ONCE % _OF_WHICH == 0
-        gap, jumps, each = _steps(whole[at * side : (at + _AT_ONCE + 2) * side], side, lively)
-        if lively:
-            apart.append(each)
+        end = min((at + at_once + 2) * side, len(whole))
+        if wait is not None:
+            wait(end)
+        gap, jumps, each = _steps(whole[at * side : end], side)
+        apart.append(each)
         if len(gap) >= wide:
             some = slice(at * wide, at * wide + len(gap) - wide + 1)
             size[some], mean[some] = _size(gap, wide), _running(jumps, wide)
@@ -86,9 +94,9 @@ def _may(whole: NDArray[np.uint8], side: int, wide: int) -> bool:
     return _stands_out(size, _CLEARER) or _stands_out(mean, _CLEARER / 2)
 
 
-def _steps(whole: NDArray[np.uint8], side: int, lively: bool) -> _Planes:
+def _steps(whole: NDArray[np.uint8], side: int) -> _Planes:
     """As :func:`_borders`, of each block: how much it differs from the one above, by channel, and in grey, whichever way;
-    and where it is asked for (``lively``) how much its pixels do."""
+    and of some how much their pixels do."""
     bands, count, wide = whole.shape[2], len(whole) // side - 1, whole.shape[1] // side
     # To the nearest makes a copy of every so many columns, far sooner than an array's own steps do.
     above, below = (
@@ -97,11 +105,11 @@ def _steps(whole: NDArray[np.uint8], side: int, lively: bool) -> _Planes:
     )
     apart = cv2.subtract(below, above, dtype=cv2.CV_32F).reshape(-1, _SAMPLES * bands)
     found = apart @ _by_channel_and_grey(bands)
-    each = np.full(_SAMPLES * bands, 1 / (_SAMPLES * bands), np.float32)
+    some = apart.reshape(count, -1)[::_OF_WHICH].reshape(-1, _SAMPLES * bands)
     return (
         found[:, :bands],
         np.abs(found[:, bands:]) @ np.full(_SAMPLES, 1 / _SAMPLES, np.float32),
-        np.abs(apart) @ each if lively else each[:0],
+        np.abs(some) @ np.full(some.shape[1], 1 / some.shape[1], np.float32),
     )
 
 

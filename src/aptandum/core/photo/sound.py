@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import os
 import threading
-from collections.abc import Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
-from contextlib import AbstractContextManager, contextmanager, nullcontext
+from collections.abc import Callable, Iterator
+from concurrent.futures import Executor, Future, ThreadPoolExecutor
+from contextlib import contextmanager
 from contextvars import ContextVar, copy_context
 from typing import Any
 
 from aptandum.core import threads
 from aptandum.core.photo import overheard
-from aptandum.core.photo.arriving import ahead, in_rows
+from aptandum.core.photo.arriving import Arriving, ahead, in_rows
 from aptandum.core.photo.decode import Photo, check_pixels
 from aptandum.core.photo.facts import PhotoError, damaged, io_sentence
 from aptandum.core.photo.jumps import breaks, side_of
@@ -114,51 +114,91 @@ def asked(photo: Photo, accepted: bool) -> Iterator[None]:
     if accepted or _asked.get() == photo.path:
         yield
         return
-    data, state = _as_it_is(photo)
-
-    def refuse() -> None:
-        found = _damage_of(photo, data, state)
-        if found:
-            raise Damaged(found)
-
-    def jumps_in(pixels: Any) -> None:
-        side = side_of(photo.facts) if photo.facts.format == "jpeg" else 0
-        broken = bool(side) and breaks(pixels, side)
-        _keep(state, _said(photo, str(damaged(photo.facts))) if broken else "")
-
-    def heard(read: bytes, pixels: Any) -> None:
-        if read is not data or state in _known:
-            return
-        if threads.at_once() > 1:
-            looks.append(pool.submit(copy_context().run, jumps_in, pixels))
-        else:
-            jumps_in(pixels)
-
-    looks: list[Future[None]] = []
     inner = _asked.set(photo.path)
     try:
         with ThreadPoolExecutor(1, "sound") as pool:
+            look = _Look(photo, *_as_it_is(photo), pool)
             if not _told_by_pixels(photo) and threads.at_once() > 1:
-                looks.append(pool.submit(copy_context().run, refuse))
+                look.begin(look.refuse)
             try:
-                with overheard.by(heard), _read_ahead(photo, data, state):
+                with overheard.by(look.heard), look.read_ahead():
                     yield
             except PhotoError:
-                refuse()  # what the check says is more exact
+                look.refuse()  # what the check says is more exact
                 raise
-            for look in looks:
-                look.result()
-            refuse()
+            look.end()
     finally:
         _asked.reset(inner)
 
 
-def _read_ahead(photo: Photo, data: bytes, state: State) -> AbstractContextManager[None]:
-    """All of a photo's pixels have to be read for this: they are from the beginning, so that they are there for the work."""
-    at_once = in_rows(photo.facts) and photo.facts.format in ("jpeg", "png")
-    if not at_once or state in _known or threads.at_once() == 1:
-        return nullcontext()
-    return ahead(data, photo.facts)
+class _Look:
+    """What is found out of a photo's data beside the work on it."""
+
+    def __init__(self, photo: Photo, data: bytes, state: State, pool: Executor) -> None:
+        self.photo, self.data, self.state = photo, data, state
+        self.side = side_of(photo.facts) if photo.facts.format == "jpeg" else 0
+        self._pool = pool
+        self._begun: list[Future[None]] = []
+        self._along = self._clean = False
+
+    def begin(self, act: Callable[..., None], *given: Any) -> None:
+        """Do it beside the work."""
+        self._begun.append(self._pool.submit(copy_context().run, act, *given))
+
+    def end(self) -> None:
+        """Wait for all that was begun, and refuse the photo where something was found."""
+        for one in self._begun:
+            one.result()
+        self.refuse()
+
+    def refuse(self) -> None:
+        """Raise :class:`Damaged` where the data are."""
+        found = _damage_of(self.photo, self.data, self.state)
+        if found:
+            raise Damaged(found)
+
+    @contextmanager
+    def read_ahead(self) -> Iterator[None]:
+        """All of a photo's pixels have to be read for this: they are from the beginning, so that they are there for the
+        work; and a JPEG's are looked at as they come, so that they need not be held for it when the work is done with them."""
+        facts = self.photo.facts
+        at_once = in_rows(facts) and facts.format in ("jpeg", "png")
+        if not at_once or self.state in _known or threads.at_once() == 1:
+            yield
+            return
+        self._along = bool(self.side)
+        with ahead(self.data, facts) as coming:
+            if self._along:
+                self.begin(self._jumps_along, coming)
+            del coming  # the pixels are let go where nobody works on them any more
+            yield
+
+    def heard(self, read: bytes, pixels: Any) -> None:
+        """The data were decoded without a complaint."""
+        if read is not self.data or self.state in _known:
+            return
+        if self._along:
+            self._clean = True
+        elif threads.at_once() > 1:
+            self.begin(self._jumps_in, pixels)
+        else:
+            self._jumps_in(pixels)
+
+    def _jumps_in(self, pixels: Any) -> None:
+        self._found(bool(self.side) and breaks(pixels, self.side))
+
+    def _jumps_along(self, coming: Arriving) -> None:
+        try:
+            array = coming.array
+            found = array is not None and breaks(array, self.side, coming.rows)
+            whole = coming.whole()
+        except PhotoError:
+            return  # what is wrong is told by a check
+        if self._clean:
+            self._found(found if coming.as_seen else breaks(whole.array, self.side))
+
+    def _found(self, broken: bool) -> None:
+        _keep(self.state, _said(self.photo, str(damaged(self.photo.facts))) if broken else "")
 
 
 def _told_by_pixels(photo: Photo) -> bool:
