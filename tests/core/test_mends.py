@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -224,6 +225,18 @@ def test_a_tilt_that_is_too_near_to_its_limit_to_be_told_is_mended_as_well(tmp_p
         assert finding.mend is not None
         after = judged(photo, brief, made.having(finding.mend.changes), people)
         assert {f.verdict for f in after.findings} == {"meets"}
+
+
+def test_why_eyes_are_found_less_exactly_is_said_where_something_lies_before_them(tmp_path):
+    photo, brief = wall(tmp_path), brief_of(HEAD)
+    said = {}
+    for bare in (True, False):
+        people = People((replace(face_at(tilt=3.4), bare_eyes=bare),))
+        made = framed_by_marks(photo, brief, Settings(), people)
+        finding = judged(photo, brief, made, people).of("head_tilt")
+        assert finding.verdict == "unknown"
+        said[bare] = finding.says
+    assert "glasses perhaps" in said[False] and "glasses" not in said[True]
 
 
 def test_one_press_solves_angle_and_frame_together(tmp_path):

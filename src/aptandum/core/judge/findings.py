@@ -436,7 +436,7 @@ def _measured(step: _Step, reading: Reading, brief: Brief, mends: bool) -> Findi
         return Finding(clause, "unknown", limit=asked, says=says)
     shown = _shown(measure, limit, value)
     if doubt is not None:
-        says = near.said(measure, limit, value, shown, asked, doubt)
+        says = near.said(measure, limit, value, shown, asked, doubt, reading)
         mend = measure.mend(Miss(face, value, reading, brief)) if mends else None
         return Finding(clause, "unknown", value, shown, asked, says, offered(measure, mend))
     if allowed:

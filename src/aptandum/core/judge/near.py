@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from aptandum.core.brief.limit import Limit
@@ -25,8 +26,16 @@ def _allows(measure: Measure, limit: Limit, value: Any, by: float) -> bool:
     return any(measure.allows(face, moved) for face in limit.faces)
 
 
-def said(measure: Measure, limit: Limit, value: Any, shown: str, asked: str, off: float) -> str:
-    """That it cannot be told, and what would tell."""
+def said(
+    measure: Measure,
+    limit: Limit,
+    value: Any,
+    shown: str,
+    asked: str,
+    off: float,
+    reading: Reading,
+) -> str:
+    """That it cannot be told, why where that is known, and what would tell."""
     hint = "" if measure.mend is no_mend else say("Set the marks by hand to be sure.")
     about = Printed(off, value.of) if isinstance(value, Printed) else off
     told = say(
@@ -36,4 +45,17 @@ def said(measure: Measure, limit: Limit, value: Any, shown: str, asked: str, off
         off=measure.kind.show_apart(limit.in_unit(about)),
         limit=asked,
     )
-    return sentences([told, hint])
+    return sentences([told, _behind(measure, off, reading), hint])
+
+
+def _behind(measure: Measure, off: float, reading: Reading) -> str:
+    """That something before the eyes is why a value may be off by so much, where it is."""
+    if measure.error is None or reading.see_people is None:
+        return ""
+    people = reading.see_people()
+    bare = replace(people, faces=tuple(replace(face, bare_eyes=True) for face in people.faces))
+    if bare == people or measure.error(replace(reading, see_people=lambda: bare)) >= off:
+        return ""
+    return say(
+        "Something, glasses perhaps, seems to lie before the eyes; behind it they are found less exactly."
+    )
