@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from typing import Any
 
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
@@ -210,3 +211,21 @@ def _close(left: str, right: str, words: Lexicon) -> bool:
         patterns.search(rf"(?<!\w)(?:{before})(?:\s+\w+)?\s*$", left, _I)
         or patterns.match(rf"\W*(?:{after})(?!\w)", right, _I)
     )
+
+
+def read_as(
+    fields: dict[str, Any], found: Bound, measures: tuple[str, ...]
+) -> tuple[dict[str, Any], ...]:
+    """What a quantity may be as well: of another measure, or in another way."""
+    readings = tuple({**fields, "measure": one} for one in measures)
+    if found.unclear:  # whether they are wanted or are not
+        name = next(key for key in fields if key in DENIED)
+        rest = {k: v for k, v in fields.items() if k != name}
+        return ({**rest, DENIED[name]: fields[name]}, *readings)
+    if found.beyond:  # whether it is wished for, is a rule, or only told of, a person says
+        return ({k: v for k, v in fields.items() if k != "strength"}, *readings)
+    if found.about and "exactly" in fields:
+        either = {k: v for k, v in fields.items() if k != "exactly"}
+        value = fields["exactly"]
+        return ({**either, "at_least": value}, {**either, "at_most": value}, *readings)
+    return readings

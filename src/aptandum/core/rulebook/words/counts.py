@@ -58,6 +58,8 @@ def counts_in(
         condition = rf"(?:^|[,;:])\W*(?:{words.depends})\b[^,;:]*$"
         if patterns.search(condition, sentence.said[: hit.start()], _I):
             continue  # “If you send more than 5 pictures, …”
+        if hit[2].lower() in ("1", "one", "ein") and _of_each(sentence, hit.end()):
+            continue  # “one picture per panel”
         inside = sentence.start + hit.start(2)
         if any(a <= inside < b for a, b in sentence.taken):
             continue
@@ -87,6 +89,14 @@ def _single(sentence: Stated) -> Iterator[Draft]:
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         yield sentence.draft({"measure": "set_count", "exactly": "1"}, span)
+
+
+def _of_each(sentence: Stated, at: int) -> bool:
+    """Whether what is counted is told for each of something that nobody hands in: *one picture per panel*."""
+    behind = sentence.said[at:]
+    return bool(
+        patterns.match(r"\s+(?:per|for (?:each|every)|pro|je|für jede\w*)\s+\w", behind, _I)
+    ) and not patterns.match(rf"\s+(?:{sentence.words.by_whom})\b", behind, _I)
 
 
 def _for_each(sentence: Stated, number: str) -> Iterator[Draft]:
@@ -129,7 +139,7 @@ def _told(sentence: Stated) -> Iterator[Draft]:
     while True:
         for bound in ("at_least", "at_most"):
             hit = patterns.match(
-                rf"[\s,]*(?:and\s+|und\s+)?(?:{words.before[bound]})\s*({number})(?=\s*(?:[.,;]|and\b|und\b|$))",
+                rf"[\s,]*(?:and\s+|und\s+)?(?:{words.before[bound]})\s*({number})(?=\s*(?:[.,;](?!\d)|and\b|und\b|$))",
                 sentence.said[at:], _I,
             )  # fmt: skip
             if hit is not None:

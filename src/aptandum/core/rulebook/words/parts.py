@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from aptandum.core.frozen import frozen
-from aptandum.core.rulebook.words.patterns import finditer, search
+from aptandum.core.rulebook.words.patterns import finditer, match, search
 from aptandum.core.rulebook.words.tables import is_row
 
 _I = int(re.I)
@@ -50,7 +50,7 @@ _PROPERTY = (
     r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
     r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo|"
     r"picture|requirement|rule|question|contact|phone|open|price|what|how|where|when|who|technical|specification|"
-    r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
+    r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
     r"breite|höhe|größ|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
     r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
 )
@@ -73,11 +73,13 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
     """Where a sentence begins with the name of a picture that a body wants (*Banner: 1024 x 500 px*), by where
     it begins: the name's place and where its rules begin. Only where two and more of them have a size of
     their own; what names a property (*Size: …*) is none."""
-    every = list(_LABEL.finditer(text))
+    every = [hit for hit in _LABEL.finditer(text) if not _is_title(hit)]
     hits = [hit for hit in every if _with_article(hit) or not _of_property(hit["name"])]
     if hits:  # beside “Line art: …”, “Photographs: …” is a picture too
         hits = [
-            hit for hit in every if hit in hits or search(rf"^(?:{_PICTURE})$", hit["name"], _I)
+            hit
+            for hit in every
+            if hit in hits or search(rf"^(?!files$|dateien$)(?:{_PICTURE})$", hit["name"], _I)
         ]
     if all(search(_WAY_UP, hit["name"], _I) for hit in hits):
         return {}  # “Vertical images: …”, “Horizontal images: …” are one picture, held either way
@@ -96,6 +98,13 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
         hit.start() + len(hit.group()) - len(hit.group().lstrip()): (hit.span("name"), hit.end())
         for hit in hits
     }
+
+
+def _is_title(hit: re.Match[str]) -> bool:
+    """Whether a label begins the first line of a text, which tells whose rules it has and of what: *Tarrow Camera Circle:
+    spring competition*."""
+    before, rest = hit.string[: hit.start()], hit.string[hit.end() :].partition("\n")
+    return not before.strip() and bool(rest[1]) and not search(r"\d", rest[0])
 
 
 def _with_article(hit: re.Match[str]) -> bool:
@@ -273,8 +282,11 @@ def _is_heading(line: str) -> bool:
 
 
 def sentences(text: str, start: int, end: int, listed: bool = False) -> Iterator[Part]:
-    at = start
-    for hit in finditer(r"(?<!\.\.)[.!?](?=\s+[A-ZÄÖÜ\d“\"(])|;|\s\|(?=\s)", text[start:end]):
+    at = _past_number(text, start, end)
+    for hit in finditer(
+        r"(?<!\.\.)[.!?](?=\s+(?:[A-ZÄÖÜ\d“\"(≥≤]|sRGB\b|(?:jpe?g|png|tiff?|gif|webp|bmp)\b))|;|\s\|(?=\s)",
+        text[start:end],
+    ):
         stop = start + hit.end()
         said = text[at:stop]
         if hit.group().endswith("|") and text[start:stop].lstrip().startswith("|"):
@@ -283,6 +295,14 @@ def sentences(text: str, start: int, end: int, listed: bool = False) -> Iterator
         if _ABBREVIATED.search(said) or dated or search(r"^\W*\d{1,2}\.$", said):
             continue
         yield Part(at, stop, listed=listed)
-        at = stop
+        at = _past_number(text, stop, end)
     if text[at:end].strip():
         yield Part(at, end, listed=listed)
+
+
+def _past_number(text: str, at: int, end: int) -> int:
+    """Past what counts the rules of a running text: *2. JPEG only. 3. No text.*"""
+    hit = match(r"\s*\d{1,2}[.)]\s+(?=[A-ZÄÖÜ])", text[at:end])
+    if hit is None or search(_MONTH, text[at + hit.end() - 1 : at + hit.end() + 5], _I):
+        return at
+    return at + hit.end()

@@ -72,6 +72,11 @@ class Sentence(Told):
         made += named_in(self, PACKINGS, "packing")
         made += chroma_in(self)
         made += self._whole()
+        lines = [d for d in made if d.fields.get("measure") == "keyline_width"]
+        if any(
+            "at_most" in d.fields for d in lines
+        ):  # “no borders but a keyline of up to 3 pixels”
+            made = [d for d in made if d not in lines or d.fields.get("exactly") != "0"]
         made, rest = self._needed(self._led(made))
         if rest.strip():
             made += self.asked(made)
@@ -237,7 +242,7 @@ class Sentence(Told):
             fields["applies"] = turn
         if found.beyond:
             fields["strength"] = "should"
-        readings = _read_as(fields, found, doubt)
+        readings = bounding.read_as(fields, found, doubt)
         if measure == "megapixels" and bound is None:
             value = fields.pop("exactly")
             readings = ({**fields, "at_most": value}, {**fields, "exactly": value})
@@ -337,7 +342,10 @@ class Sentence(Told):
         if q.kind == "length":
             return self._length(topic)
         line = rf"\b(?:{self.words.line})\b"
-        if patterns.search(rf"{line}(?:\s+\w+){{0,2}}\s*$", left, _I) or patterns.match(
+        until = r"\s+(?:of|is|be|that|must|may|not|at|up|to|no|more|than|most|max\w*|exceed|wider|thicker)\b"
+        if patterns.search(
+            rf"{line}(?:(?:{until})*|(?:\s+\w+){{0,2}})\s*$", left, _I
+        ) or patterns.match(
             rf"[^\w,;.]*(?:px |pixels? )?(?:wide |breite[rn]? )?(?!(?:no|without|and|or|keine?|ohne|und|oder)\b)(?:\w+ ){{0,2}}{line}",
             right,
             _I,
@@ -479,21 +487,3 @@ def _steep(q: Quantity) -> bool:
     """Whether a proportion is one that a picture hardly has: *20:1*."""
     wide, _colon, high = q.values[-1].partition(":")
     return high == "1" and float(wide) >= _HARDLY
-
-
-def _read_as(
-    fields: dict[str, Any], found: bounding.Bound, measures: tuple[str, ...]
-) -> tuple[dict[str, Any], ...]:
-    """What a quantity may be as well: of another measure, or in another way."""
-    readings = tuple({**fields, "measure": one} for one in measures)
-    if found.unclear:  # whether they are wanted or are not
-        name = next(key for key in fields if key in DENIED)
-        rest = {k: v for k, v in fields.items() if k != name}
-        return ({**rest, DENIED[name]: fields[name]}, *readings)
-    if found.beyond:  # whether it is wished for, is a rule, or only told of, a person says
-        return ({k: v for k, v in fields.items() if k != "strength"}, *readings)
-    if found.about and "exactly" in fields:
-        either = {k: v for k, v in fields.items() if k != "exactly"}
-        value = fields["exactly"]
-        return ({**either, "at_least": value}, {**either, "at_most": value}, *readings)
-    return readings

@@ -29,6 +29,8 @@ _OF_PICTURES = r"\b(?:faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edge
 
 _EXCEPT = r"\b(?:by more than|um mehr als|except|apart from|other than|but (?:keep|leave|not)|außer|bis auf|ausgenommen)\b"
 """What takes something out of what was said."""
+_FOR_SOME = r"\s+(?:\w+\s+)?(?:for|of|from|für|bei|von)\s+(?!all\b|every|each|any\b|the (?:whole|entire)|alle|jede)"
+"""What makes grey, or colour, that of some pictures alone: *greyscale for black-and-white originals*."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
 """What a condition speaks of that is another rule, or a wish."""
@@ -244,7 +246,10 @@ class Stated:
                 return made
             self.taken.append(at)
             if all(fields != dict(one.fields) for one in made):
-                apart = patterns.search(_EXCEPT, self.said[hit.end() :], _I)
+                apart = patterns.search(_EXCEPT, self.said[hit.end() :], _I) or (
+                    keys["measure"] == "channels"
+                    and patterns.match(_FOR_SOME, self.said[hit.end() :], _I)
+                )
                 made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
         alone = (
             self.one_turn
@@ -262,10 +267,18 @@ class Stated:
             if refused is not None and turn != "square":
                 at = self.start + refused.start("turn"), self.start + refused.end("turn")
                 made.append(self.draft({"measure": "orientation", "none_of": [turn]}, at))
-            elif hit is not None and turn != "square":
+            elif hit is not None and turn != "square" and not self._one_of_two(hit):
                 at = self.start + hit.start(), self.start + hit.end()
                 made.append(self.draft({"measure": "orientation", "exactly": turn}, at))
         return made
+
+    def _one_of_two(self, hit: re.Match[str]) -> bool:
+        """Whether a way up is that of one of two sizes alone: *800 x 600 px, or 600 x 800 for upright pictures*."""
+        before = self.said[: hit.start()]
+        return bool(
+            patterns.search(r"\b(?:for|if|when|für|bei|wenn)\s+(?:\w+\s+){0,2}$", before, _I)
+            and patterns.search(r"\d\s*[x×]\s*\d.*\b(?:or|oder)\b.*\d\s*[x×]\s*\d", before, _I)
+        )
 
     def _by_turn(self) -> bool:
         """Whether sizes have the way up in brackets that each is for."""
@@ -349,7 +362,7 @@ class Stated:
                 )
                 and (
                     patterns.search(rf"{words.pictures_at_all}|{_OF_PICTURES}", quote, _I)
-                    or patterns.match(r"(?:It|They|One|Each|Es|Sie)\b", quote)
+                    or patterns.match(r"(?:It|They|One|Each|Es|Sie|Only|Nur)\b", quote)
                 )
             )
         )
@@ -383,6 +396,7 @@ class Stated:
                 quote = self.said.strip().strip(";").strip().rstrip(".")
                 return [replace(self.draft({"ask": quote}, at), numbers=())]
         made_here = [at for draft in made for at in draft.numbers]
+        in_a_row: list[Draft] = []
         for hit in patterns.finditer(
             rf"(?<=[,;(])\s*((?:{self.words.forbids})\s+[^\W\d]\w*(?:\s+[^\W\d]\w*){{0,4}})(?=\s*(?:[,;.!)]|$))", self.said, _I
         ):  # fmt: skip
@@ -392,7 +406,9 @@ class Stated:
                 r"\b(?:larger|smaller|bigger|more|less|kleiner|größer|mehr)$", hit.group(1), _I
             )
             if made and free and not same and not patterns.search(_FOREIGN, hit.group(1), _I):
-                return [replace(self.draft({"ask": hit.group(1)}, at), numbers=())]
+                in_a_row.append(replace(self.draft({"ask": hit.group(1)}, at), numbers=()))
+        if in_a_row:
+            return in_a_row
         quote = self.said.strip().strip(";").strip().rstrip(".")
         so_too = r"\W*(?:so|neither|nor) (?:are|is|do|does|will)\b|\W*ebenso\w*\b"
         if (

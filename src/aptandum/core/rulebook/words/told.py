@@ -11,6 +11,7 @@ from aptandum.core.rulebook.words.stated import Stated
 _I = int(re.I)
 
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
+_LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|projected|cropped|fitted|padded|gezeigt|angezeigt|beschnitten)\b"
@@ -18,6 +19,8 @@ _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|
 _ON_SCREEN = r"\b(?:shown|displayed|projected|viewed|gezeigt|angezeigt|projiziert)\b[^.;,]*\b(?:screens?|displays?|monitors?|projectors?|TVs?|Bildschirm\w*|Beamer\w*|Monitor\w*)\s*\($"
 _SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
 _CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
+_MADE_BY_BODY = r"\b(?:will (?:all )?be|we(?:'ll| will)?|werden|wird|wir)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$|\b(?:werden|wird)\s+(?:\w+\s+){0,3}(?:in|auf)\s+$"
+"""What tells how large a body makes what it was given: *the winning photos will be printed at 60 x 40 cm*."""
 _MORE_THAN = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longer|narrower|higher|more|less|größer|kleiner|breiter|höher|länger)\s+(?:than|als)\b"
 """What makes a number one of how far something is beyond another: *50 pixels larger than the frame*."""
 
@@ -89,6 +92,8 @@ class Told(Stated):
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", self.said, _I)
         ):
             return True  # “the print, 40 x 60 cm, sold for 900 crowns”
+        if "size" in q.kind and patterns.search(_MADE_BY_BODY, before, _I):
+            return True
         if q.kind not in ("size", "px"):
             return False
         if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
@@ -145,6 +150,8 @@ class Told(Stated):
             return bool(patterns.search(_SAFE, before, _I))
         if q.kind not in ("px", "length"):
             return False
+        if patterns.match(_LEFT_FREE, behind, _I):
+            return True  # “a border of 60 px must be left blank”
         beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
             rf"^\W{{0,3}}(?:{beside})\b", behind, _I
@@ -165,7 +172,8 @@ class Told(Stated):
     def _of_words(self, q: Quantity) -> bool:
         """Whether a quantity is of lettering in the picture, or of how long a screen shows it."""
         words = self.words
-        lettering = rf"^\W*(?:{words.lettering})\b(?:\s+\w+){{0,2}}\s+(?:{words.must}|{words.should}|is|are|ist|sind)\b"
+        bounds = "|".join(words.before.values())
+        lettering = rf"^\W*(?:{words.lettering})\b\W?(?:\s+\w+){{0,2}}?\s+(?:{words.must}|{words.should}|is|are|ist|sind|{bounds})(?!\w)"
         if q.kind in ("px", "length") and patterns.search(lettering, self.said, _I):
             return True
         shows = r"\b(?:shows?|shown|displayed|zeigt|gezeigt|angezeigt)\b"
