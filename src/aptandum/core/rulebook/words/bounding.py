@@ -28,6 +28,8 @@ _NO_VERBS = (
 """Words behind a number that tell nothing of the pictures: *photos under 2 MB in JPEG*."""
 _BODY_DOES = r"^\W*(?:we|our \w+|wir|unser \w+)\s+(?:(?:will|then|also|automatically)\s+)*(?:down-?size|(?:re)?scale|resize|shrink|reduce|crop|compress|convert|trim|verkleiner|beschneid|komprimier)\w*\b"
 """What a body does itself with pictures beyond a bound."""
+_ANOTHER_WAY = r"\s*[:,–-]?\s*(?:(?:please|bitte)\s+\w+|via\b|per (?:link|post|e?-?mail)\b|by (?:post|e?-?mail|link)\b)"
+"""How a sentence goes on that tells how pictures beyond a bound come."""
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
 
@@ -95,6 +97,8 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     ):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
     told = _told_of_them(clause, right, words)
+    if name == "above" and patterns.match(_ANOTHER_WAY, right, _I) and _of_pictures(clause, words):
+        told = "avoided"  # “Files over 20 MB: please send us a link”
     if told == "free" and name == "above":
         return Bound(name, free=True)
     if told == "avoided":
@@ -164,10 +168,8 @@ def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
         return "avoided"
     if patterns.search(_BODY_DOES, clause, _I):
         return "avoided"  # “We downsize anything wider than 2048 px.”
-    pictures = rf"\w*(?:{words.pictures_at_all})\w*|{words.any_of_them}"
-    of_pictures = rf"^\W*(?:\w+\s+){{0,3}}?(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
     of_none = not re.split(r"[;:]", clause)[-1].strip()  # “Bigger than 3000 px will be resized.”
-    if not (of_none or patterns.search(of_pictures, clause, _I)) or patterns.search(
+    if not (of_none or _of_pictures(clause, words)) or patterns.search(
         rf"\b(?:{words.must}|{words.should}|{words.negation})\b", clause, _I
     ):
         return ""
@@ -183,6 +185,13 @@ def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
     ):
         return "avoided"
     return "" if patterns.search(rf"\b(?:{words.should})\b", behind, _I) else "free"
+
+
+def _of_pictures(clause: str, words: Lexicon) -> bool:
+    """Whether words before a comparison name pictures, and say nothing else."""
+    pictures = rf"\w*(?:{words.pictures_at_all})\w*|{words.any_of_them}"
+    named = rf"^\W*(?:\w+\s+){{0,3}}?(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
+    return bool(patterns.search(named, clause, _I))
 
 
 def of_ratio(name: str | None, left: str, right: str, words: Lexicon) -> str | None:

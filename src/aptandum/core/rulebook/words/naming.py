@@ -21,7 +21,7 @@ SPACES = {
     "prophoto": r"pro ?photo(?: ?rgb)?", "cmyk": r"cmyk",
 }  # fmt: skip
 PACKINGS = {
-    "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)(?! (?:stronger|higher|of more|artefacts|artifacts|noise))|ohne Kompression", "lzw": r"lzw", "deflate": r"deflate|zip(?=[- ](?:compress|kompr)|\s+(?:or|oder)\s+lzw)|(?<=tiff )zip|(?<=tiff \()zip|(?<=lzw or )zip|(?<=lzw oder )zip|(?<=lzw, )zip",
+    "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)(?! (?:stronger|higher|of more|artefacts|artifacts|noise))|ohne Kompression|none(?=\s*(?:,|/|or|oder)\s*(?:lzw|zip|deflate))|(?<=lzw or )none|(?<=lzw/)none|keine(?=\s*(?:,|/|oder)\s*(?:lzw|zip|deflate))|(?<=lzw oder )keine", "lzw": r"lzw", "deflate": r"deflate|zip(?=[- ](?:compress|kompr)|\s+(?:or|oder)\s+lzw)|(?<=tiff )zip|(?<=tiff \()zip|(?<=lzw or )zip|(?<=lzw oder )zip|(?<=lzw, )zip",
 }  # fmt: skip
 _CHROMA = ["4:4:4", "4:2:2", "4:2:0"]
 _RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"

@@ -438,8 +438,10 @@ class Sentence(Told):
     def _turn(self, q: Quantity) -> str:
         """The way up that the words before a quantity speak of."""
         behind = self._turn_behind(q)
-        if behind is not None:
-            return behind[1]
+        if behind is not None:  # “960 x 320 (landscape)” is one size for all
+            ways = "|".join((*self.words.turns.values(), "portrait"))
+            alone = len(list(patterns.finditer(rf"\d[^()\d]*\((?:{ways})\)", self.said, _I))) == 1
+            return "" if self.one_turn and alone and "size" in q.kind else behind[1]
         if self.one_turn and not self._only_these():
             return ""
         before = self.text[self.start : q.start]

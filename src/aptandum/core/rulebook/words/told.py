@@ -18,8 +18,11 @@ _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|
 """What tells how pictures of a shape are shown: *photos in 16:9 are shown full screen*."""
 _ON_SCREEN = r"\b(?:shown|displayed|projected|viewed|gezeigt|angezeigt|projiziert)\b[^.;,]*\b(?:screens?|displays?|monitors?|projectors?|TVs?|Bildschirm\w*|Beamer\w*|Monitor\w*)\s*\($"
 _SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
+_REPRODUCED = r"\b(?:photograph|reproduc|scann|digiti[sz]|captur|imag|copi|fotografier|reproduzier|gescannt|digitalisier)\w*\s+(?:at|in|im|to|mit)\s+$"
 _CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
-_MADE_BY_BODY = r"\b(?:will (?:all )?be|we(?:'ll| will)?|werden|wird|wir)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$|\b(?:werden|wird)\s+(?:\w+\s+){0,3}(?:in|auf)\s+$"
+_MADE_BY_BODY = r"\b(?:will (?:all )?be|we(?:'ll| will)?|werden|wird|wir)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$"
+_IN_FORMAT = r"\b(?:werden|wird|drucken)\s+(?:\w+\s+){0,3}?(?:in|im|auf|mit)\s+(?:\w+\s+){0,2}$"
+_IS_MADE = r"[^.;,]{0,20}\b(?:gedruckt|gezeigt|ausgestellt|produziert|gefertigt|drucken)\b"
 """What tells how large a body makes what it was given: *the winning photos will be printed at 60 x 40 cm*."""
 _MORE_THAN = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longer|narrower|higher|more|less|größer|kleiner|breiter|höher|länger)\s+(?:than|als)\b"
 """What makes a number one of how far something is beyond another: *50 pixels larger than the frame*."""
@@ -92,7 +95,13 @@ class Told(Stated):
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", self.said, _I)
         ):
             return True  # “the print, 40 x 60 cm, sold for 900 crowns”
-        if "size" in q.kind and patterns.search(_MADE_BY_BODY, before, _I):
+        if "size" in q.kind and (
+            patterns.search(_MADE_BY_BODY, before, _I)
+            or (
+                patterns.search(_IN_FORMAT, before, _I)
+                and patterns.match(_IS_MADE, self.text[q.end : self.end], _I)
+            )
+        ):
             return True
         if q.kind not in ("size", "px"):
             return False
@@ -125,6 +134,10 @@ class Told(Stated):
             return bool(
                 patterns.search(r"(?:Maßstab|scale)(?: of)?\s+$", before, _I)
                 or patterns.search(_SCALE, behind, _I)
+                or (
+                    patterns.fullmatch(r"1:\d+|\d+:1", q.values[-1])
+                    and patterns.search(_REPRODUCED, before, _I)
+                )
                 or patterns.match(r"\s*crop\b[^.;]*\b(?:shown|displayed)\b", behind, _I)
                 or (
                     patterns.search(r"\b(?:in|of|im)\s+$", before, _I)
