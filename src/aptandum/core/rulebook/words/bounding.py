@@ -80,12 +80,15 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         about = patterns.search(rf"\b(?:{words.about})\s*$", left, _I)
         return Bound(None, about=about is not None)
     _end, start, name = best
-    if name not in DENIED:
-        return Bound(name)
     said = sentence.text[sentence.start : q.start - len(left) + start]
     clause = re.split(r"[;:]|,(?! (?:die|welche|that|which)\b)", said)[
         -1
     ]  # “Bilder, die kleiner …”
+    another = patterns.match(_ANOTHER_WAY, right, _I) and _of_pictures(clause, words)
+    if name == "at_least" and another:
+        return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
+    if name not in DENIED:
+        return Bound(name)
     if (
         patterns.search(rf"\b(?:{words.rejects})", clause, _I)
         or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)
@@ -97,7 +100,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     ):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
     told = _told_of_them(clause, right, words)
-    if name == "above" and patterns.match(_ANOTHER_WAY, right, _I) and _of_pictures(clause, words):
+    if name == "above" and another:
         told = "avoided"  # “Files over 20 MB: please send us a link”
     if told == "free" and name == "above":
         return Bound(name, free=True)

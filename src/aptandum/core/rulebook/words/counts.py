@@ -31,6 +31,7 @@ def counts_in(
     )
     yield from _told(sentence)
     yield from _single(sentence)
+    yield from _required(sentence, number)
     yield from _for_each(sentence, number)
     if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
         return
@@ -89,6 +90,18 @@ def _single(sentence: Stated) -> Iterator[Draft]:
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         yield sentence.draft({"measure": "set_count", "exactly": "1"}, span)
+
+
+def _required(sentence: Stated, number: str) -> Iterator[Draft]:
+    """*Two photographs are required*."""
+    words = sentence.words
+    needed = r"(?:are|is|will be|sind|werden)\s+(?:required|needed|necessary|requested|expected|erforderlich|nötig|notwendig|benötigt|verlangt)"
+    hit = patterns.match(rf"\W*({number})\s+(?:[^\W\d]+\s+){{0,2}}?(?:{words.pictures})\s+{needed}\b", sentence.said, _I)  # fmt: skip
+    if hit is not None:
+        count = words.numerals.get(hit[1].lower(), hit[1])
+        span = sentence.start + hit.start(), sentence.start + hit.end()
+        sentence.taken.append(span)
+        yield sentence.draft({"measure": "set_count", "exactly": str(count)}, span)
 
 
 def _of_each(sentence: Stated, at: int) -> bool:

@@ -33,7 +33,7 @@ ENGLISH = Lexicon(
         "width": r"W(?=\s*[:=]?\s*$)|wider?|narrower|widths?|across|breadth|horizontally|(?:on|along|in) the horizontal|horizontal (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "height": r"H(?=\s*[:=]?\s*$)|high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically|(?:on|along|in) the vertical|vertical (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "name_length": r"characters|letters long",
-        "subject_fill": r"(?:object|subject|product|item|garment|goods|figure) (?:(?:should|must|has to|needs to|may|shall|will) )?(?:fills?|takes? up|occup(?:y|ies)|covers?)",
+        "subject_fill": r"(?:object|subject|product|item|garment|goods|figure) (?:(?:should|must|has to|needs to|may|shall|will) )?(?:fills?|takes? up|occup(?:y|ies)|covers?)|(?:the|your|each) (?!(?:face|head|person|background|backdrop|text|image|picture|photo\w*|border)\b)\w+ (?:should|must|has to|needs to|shall) (?:fill|take up|occupy|cover)",
         "turn": r"turn(?:ed)?|yaw|rotat(?:ed|ion)", "nod": r"pitch|nod(?:ded)?", "eye_distance": r"inter-?pupil\w* distance|pupil\w* distance|(?:distance|gap|space|pixels) between the (?:eyes|pupils|eye cent(?:re|er)s)|between the (?:eyes|pupils)|inter-?eye distance|eye[ -]to[ -]eye distance|from eye to eye",
         "tilt": r"tilt(?:ed)?|roll",
     },
@@ -58,7 +58,7 @@ ENGLISH = Lexicon(
          {"measure": "enlargement", "denied_at_most": "1"}),
         (r"(?:gps|geo-?tags?|location(?: data)?|place of the shot)", {"measure": "location", "exactly": "present",
          "denied": "none"}),
-        (r"(?:borders?|frames?)\b", {"measure": "keyline_width", "denied": "0"}),
+        (r"(?<!picture )(?<!photo )(?<!digital )(?:borders?|frames?)\b", {"measure": "keyline_width", "denied": "0"}),
         (r"\bcolou?r (?:photos|photographs|pictures|images)(?= only\b)|(?<=only )colou?r (?:photos|photographs|pictures|images)\b|\b(?:in (?:full )?colou?r|(?:full[ -])?colou?r (?:photo(?:graph)?|picture|image|portrait|print))\b|(?:^|[,:;(])\s*(?:full )?colou?r(?: only)?(?=\s*(?:[,;.)]|$))", {"measure": "channels", "exactly": "colour"}),
         (r"(?:(?<!not )black[ -]and[ -]white|gr[ea]y-?scale|levels? of gr[ea]y|gr[ea]y (?:levels|tones)(?! per\b)|shades of gr[ea]y|(?<=bit )gr[ea]y\b)", {"measure": "channels", "exactly": "grey"}),
         (r"\bprogressive\b", {"measure": "progressive", "exactly": "progressive", "denied": "baseline"}),
@@ -83,7 +83,7 @@ ENGLISH = Lexicon(
             ),
             none=(
                 r"(?<!not )(?<!never )(?<!n't )(?<!n’t )(?<!we )(?<!we will )(?<!automatically )\b(?:remove|strip|delete|wipe)\b(?:(?!gps|location|geo)[^.;]){0,20}\b(?:exif|meta-?data)\b",
-                r"\b(?:no|without(?: any)?|free (?:of|from)(?: any)?) (?:embedded )?(?:exif|meta-?data)\b(?![^.;]*\b(?:reject|refus|not accept|disqualif|declin|remov|strip|delet))",
+                r"\b(?:no|without(?: any)?|free (?:of|from)(?: any)?) (?:embedded )?(?:exif|meta-?data)\b(?!\s+(?:gps|location|geo))(?![^.;]*\b(?:reject|refus|not accept|disqualif|declin|remov|strip|delet))",
                 r"(?<!gps )(?<!location )\b(?:exif|meta-?data)\b[^.;]{0,16}\b(?:must|should|has to|have to) be (?:removed|stripped|deleted|wiped)\b",
             ),
         ),
@@ -91,8 +91,8 @@ ENGLISH = Lexicon(
         (r"one person|single person", {"measure": "people", "exactly": "1"}),
     ),
     asks=r"expression|(?:sun)?glasses|mouth|eyes (?:\w+ ){0,2}open|background(?!\s*(?:image|picture|:\s*\d))|watermarks?|own work|smil|shadows?|hat\b|headgear"
-    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|mirrored|flipped|manipulat|distort|unaltered|unedited|reflections?\b|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
-    age=r"(?:taken|shot|made) (?:with)?in the (?:last|past) (week|month|year)\b|no (?:images?|pictures?|photos?|photographs?|files?|works?|entries) older than ([\w]+) (days?|weeks?|months?|years?)|(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no (?:image|picture|photo|photograph|file|work|entry) (?:may|can|must|should) be (?:older|more) than ([\w]+) (days?|weeks?|months?|years?)(?: old)?|no(?:t)? more than ([\w]+)"
+    r"|halos?\b|sharpen|noise|blurr|head covering|looking|copyright|signature|(?:no|any|without) logos?|logos? (?:or|in|on|are|is)\b|(?:or|and) (?:a )?logos?|text on|collage|underscores|file names? without|name your files|(?:white|grey|gray|light|dark|neutral) ground|pure white|full face|no scans?\b|on white\b(?! paper)|\bsharp\b|focus\b|\bprops?\b|red[ -]eye|filters?\b|retouch|mirrored|flipped|manipulat|distort|unaltered|unedited|reflections?\b|well[ -]lit|lighting|shoulders|no selfies?\b|montages?\b|composites?\b|anybody else|anyone else|AI[- ]generated|not tilted|consent\b|permission\b|adding elements|(?:no|never(?: as)?|not) screenshots?|(?:white|grey|plain|light) wall|from the front|daylight|full-?length|taken (?:after|before|since|between)|taken this (?:year|season|month|summer|winter)|file ?names?\s*(?:=|(?:is|are) (?:made|composed|built|formed)|consists?\b|contains?\b)|monochrom\w*|special characters|\bspaces\b|free of (?:any )?(?:text|lettering|logos?)|named (?=\w+_)",
+    age=r"(?:do not|don't|never|cannot|can't|will not|won't) (?:\w+ ){0,3}(?:photos?|pictures?|images?|photographs?|files?|works?|entries|ones|anything) (?:that (?:is|are) )?older than ([\w]+) (days?|weeks?|months?|years?)|(?:photos?|pictures?|images?|photographs?|files?|works?|entries|ones|anything) (?:that (?:is|are) )?older than ([\w]+) (days?|weeks?|months?|years?)(?= (?:\w+ ){0,2}(?:not (?:be )?(?:accepted|allowed|permitted|eligible|considered)|rejected|refused|returned|excluded|disqualified))|(?:taken|shot|made) (?:with)?in the (?:last|past) (week|month|year)\b|no (?:images?|pictures?|photos?|photographs?|files?|works?|entries) older than ([\w]+) (days?|weeks?|months?|years?)|(?:not|no)(?: be)? older than ([\w]+) (days?|weeks?|months?|years?)|no (?:image|picture|photo|photograph|file|work|entry) (?:may|can|must|should) be (?:older|more) than ([\w]+) (days?|weeks?|months?|years?)(?: old)?|no(?:t)? more than ([\w]+)"
     r" (days?|weeks?|months?|years?) old|(?:within|in|during|from) (?:the|your) (?:last|past|previous) ([\w]+)"
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
     r"|\b(?:taken|shot|made) (?:with)?in ([\w]+) (days?|weeks?|months?|years?)\b|(?:at most|max(?:imum)?\.?|up to) ([\w]+) (days?|weeks?|months?|years?) old|(?:not|never|n't)(?: \w+){0,4} more than ([\w]+) (days?|weeks?|months?|years?) ago|\bage[^.;:]{0,20}:\s*(?:no more than|at most|max\.?(?:imum)?|up to|under|less than)\s+(\w+) (days?|weeks?|months?|years?)",

@@ -23,7 +23,7 @@ GERMAN = Lexicon(
         "longest_side": r"(?<=die )längere(?= (?:Seite|Kante|nicht|höchstens|mindestens)|\s*$)|l[äa]ng(?:ste|ere|e)n? (?:Seite|Kante)",
         "shortest_side": r"(?<=die )kürzere(?= (?:Seite|Kante|nicht|höchstens|mindestens)|\s*$)|k[üu]rz(?:este|ere|e)n? (?:Seite|Kante)",
         "head_height": r"Höhe des (?:Kopfes|Gesichts)|Kopfh[öo]he|Kopfgröße|Kopfbereich|Kopfanteil|Kopf|Gesichtsh[öo]he|Gesicht",
-        "eye_line": r"Augenhöhe|Augenlinie|Augen(?= liegen| müssen| sollen| zwischen| bei|:)",
+        "eye_line": r"Augenhöhe|Augenlinie|Augen(?= liegen| auf\b| befinden| stehen| müssen| sollen| zwischen| bei|:)",
         "headroom": r"Abstand (?:vom|zwischen|von) (?:Scheitel|Kopf|Haar)[^.;,:\d]*[Rr]and|über dem Kopf|oberhalb des Kopfes|Kopffreiheit|über dem Scheitel",
         "turn": r"gedreht|(?:Kopf)?drehung", "tilt": r"geneigt|(?:Kopf)?neigung", "nod": r"genickt|(?:Kopf)?nicken", "eye_distance": r"Pupillendistanz|Augenabstand|Abstand (?:zwischen den|der) (?:Augen|Pupillen)|zwischen den (?:Augen|Pupillen)",
         "both": r"weder (?:die )?(?:Breite|Höhe) noch (?:die )?(?:Höhe|Breite)|Breite und (?:die )?Höhe|Höhe und (?:die )?Breite|(?:jede|beide)[rn]? (?:Seiten?|Kanten?|Richtungen)|Kantenlänge|Seitenlänge",

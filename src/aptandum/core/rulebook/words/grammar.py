@@ -99,6 +99,10 @@ def read(text: str, language: str = "") -> Reading:
     drafts = _one_bit(_once(drafts, text))
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     drafts = put_right(drafts, text, words)
+    drafts = [
+        replace(d, certainty="doubtful") if patterns.match(_LATER, d.quote, _I) else d
+        for d in drafts
+    ]
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
@@ -170,6 +174,8 @@ def _one_bit(drafts: list[Draft]) -> list[Draft]:
     ]
 
 
+_LATER = r"\W*(?:the |those |all |only |die |alle |nur )?(?:finalists?|winners?|winning|selected|shortlisted|chosen|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*|ausgewählte\w*|prämierte\w*)\b"
+"""How a sentence begins that is about a later round: *Finalists will be asked for TIFFs*."""
 _FEW = 60
 """So short a text (in letters) is about pictures, whatever it says."""
 

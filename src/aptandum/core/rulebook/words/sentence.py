@@ -54,7 +54,8 @@ class Sentence(Told):
         for i, quantity in enumerate(every):
             after = every[i + 1].start if i + 1 < len(every) else self.end
             before = used
-            draft, used = self._of(quantity, used, after)
+            counted = [b for a, b in self.taken if used <= a and b <= quantity.start]
+            draft, used = self._of(quantity, max([used, *counted]), after)
             if draft is None:
                 continue
             both = None

@@ -31,6 +31,7 @@ _EXCEPT = r"\b(?:by more than|um mehr als|except|apart from|other than|but (?:ke
 """What takes something out of what was said."""
 _FOR_SOME = r"\s+(?:\w+\s+)?(?:for|of|from|für|bei|von)\s+(?!all\b|every|each|any\b|the (?:whole|entire)|alle|jede)"
 """What makes grey, or colour, that of some pictures alone: *greyscale for black-and-white originals*."""
+_OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s+)?(?:in|as|als|to)\s+(?:gr[ea]y|grau)"
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
 """What a condition speaks of that is another rule, or a wish."""
@@ -248,7 +249,10 @@ class Stated:
             if all(fields != dict(one.fields) for one in made):
                 apart = patterns.search(_EXCEPT, self.said[hit.end() :], _I) or (
                     keys["measure"] == "channels"
-                    and patterns.match(_FOR_SOME, self.said[hit.end() :], _I)
+                    and (
+                        patterns.match(_FOR_SOME, self.said[hit.end() :], _I)
+                        or patterns.search(_OF_GREY, self.said, _I)
+                    )
                 )
                 made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
         alone = (
@@ -398,16 +402,16 @@ class Stated:
         made_here = [at for draft in made for at in draft.numbers]
         in_a_row: list[Draft] = []
         for hit in patterns.finditer(
-            rf"(?<=[,;(])\s*((?:{self.words.forbids})\s+[^\W\d]\w*(?:\s+[^\W\d]\w*){{0,4}})(?=\s*(?:[,;.!)]|$))", self.said, _I
+            rf"(?<=[,;(])\s*(?:(?:so|and|but|und|aber|also)\s+)?((?:{self.words.forbids})\s+[^\W\d]\w*(?:\s+[^\W\d]\w*){{0,4}})(?=\s*(?:[,;.!)]|$))", self.said, _I
         ):  # fmt: skip
             at = self.start + hit.start(1), self.start + hit.end(1)
             free = not any(a < at[1] and at[0] < b for a, b in (*self.taken, *made_here))
             same = patterns.search(
                 r"\b(?:larger|smaller|bigger|more|less|kleiner|größer|mehr)$", hit.group(1), _I
             )
-            if made and free and not same and not patterns.search(_FOREIGN, hit.group(1), _I):
+            if free and not same and not patterns.search(_FOREIGN, hit.group(1), _I):
                 in_a_row.append(replace(self.draft({"ask": hit.group(1)}, at), numbers=()))
-        if in_a_row:
+        if in_a_row and made:
             return in_a_row
         quote = self.said.strip().strip(";").strip().rstrip(".")
         so_too = r"\W*(?:so|neither|nor) (?:are|is|do|does|will)\b|\W*ebenso\w*\b"
@@ -435,7 +439,8 @@ class Stated:
             # One item of a list of rules: what it asks only a person can say.
             if not patterns.search(self.words.no_rule, quote, _I):
                 return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
-        return []
+        of_pictures = patterns.search(rf"(?:{self.words.pictures_at_all})", quote, _I)
+        return in_a_row if of_pictures else []
 
 
 def joined(one: Draft, other: Draft) -> Draft | None:

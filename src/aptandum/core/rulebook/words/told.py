@@ -165,6 +165,8 @@ class Told(Stated):
             return False
         if patterns.match(_LEFT_FREE, behind, _I):
             return True  # “a border of 60 px must be left blank”
+        if patterns.search(rf"\b(?:{self.words.topics['headroom']})\b[^,;]{{0,4}}$", before, _I):
+            return False
         beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
             rf"^\W{{0,3}}(?:{beside})\b", behind, _I
@@ -186,7 +188,7 @@ class Told(Stated):
         """Whether a quantity is of lettering in the picture, or of how long a screen shows it."""
         words = self.words
         bounds = "|".join(words.before.values())
-        lettering = rf"^\W*(?:{words.lettering})\b\W?(?:\s+\w+){{0,2}}?\s+(?:{words.must}|{words.should}|is|are|ist|sind|{bounds})(?!\w)"
+        lettering = rf"^\W*(?:(?:the|any|all|der|die|das)\s+)?(?:{words.lettering})\b\W?(?:\s+\w+){{0,2}}?\s+(?:{words.must}|{words.should}|is|are|ist|sind|{bounds})(?!\w)"
         if q.kind in ("px", "length") and patterns.search(lettering, self.said, _I):
             return True
         shows = r"\b(?:shows?|shown|displayed|zeigt|gezeigt|angezeigt)\b"

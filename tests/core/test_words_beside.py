@@ -1,0 +1,100 @@
+"""Rules in words: what stands on a page beside the rules of a picture and is none of them, or not of every picture."""
+
+from __future__ import annotations
+
+import pytest
+
+from aptandum.core.rulebook.words import read
+from rules_told import all_told, of
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Maximum 100 MP. sRGB recommended.",
+         [of("megapixels", at_most="100"), of("colour_space", exactly="srgb", strength="should")]),
+        ("Max. 1 MB. jpg only.", [of("file_bytes", at_most="1 MB"), of("format", exactly="jpeg")]),
+        ("No borders other than a thin keyline of up to 3 pixels.", [of("keyline_width", at_most="3")]),
+        ("Compression: none or LZW. TIFF.", [of("packing", one_of=["none", "lzw"]), of("format", exactly="tiff")]),
+        ("Format 960 x 320 Pixel (Querformat), PNG.",
+         [of("size", exactly="960 x 320"), of("format", exactly="png")]),
+        ("No people, no pets, no number plates.",
+         [of("people", exactly="0"), {"ask": "no pets"}, {"ask": "no number plates"}]),
+        ("JPEG photos, no more than 25 MB per message.",
+         [of("set_bytes", at_most="25 MB"), of("format", exactly="jpeg")]),
+        ("Size: 35 mm x 45 mm. Distance from the top of the photo to the top of the head: 2-4 mm.",
+         [of("size", exactly="35 x 45 mm"), of("headroom", between=["2 mm", "4 mm"])]),
+        ("Das Foto ist 35 mm x 45 mm groß. Abstand vom Scheitel zum oberen Rand 3 bis 5 mm.",
+         [of("size", exactly="35 x 45 mm"), of("headroom", between=["3 mm", "5 mm"])]),
+        ("Two photographs are required.", [of("set_count", exactly="2")]),
+        ("Do not use photos older than 5 years.", [of("shot_age", at_most="5 years")]),
+        ("The dog must take up 70-90% of the image.", [of("subject_fill", between=["70 %", "90 %"])]),
+        ("Our picture frame shows JPEG only (no progressive).",
+         [of("format", exactly="jpeg"), of("progressive", exactly="baseline")]),
+        ("JPEG pictures; no EXIF location.", [of("format", exactly="jpeg"), of("location", exactly="none")]),
+        ("Max. 10 Bilder, JPEG, lange Seite 2000 px.",
+         [of("set_count", at_most="10"), of("longest_side", exactly="2000"), of("format", exactly="jpeg")]),
+        ("Only small corrections of brightness are allowed.",
+         [{"ask": "Only small corrections of brightness are allowed"}]),
+        ("Photo taken this year.", [{"ask": "Photo taken this year"}]),
+        ("Bitte Originaldateien, keine Screenshots.", [{"ask": "keine Screenshots"}]),
+    ],
+)  # fmt: skip
+def test_what_is_read_and_sure(text, rules):
+    reading = read(text)
+    assert sorted(map(str, all_told(text))) == sorted(map(str, rules))
+    assert {draft.certainty for draft in reading.drafts} == {"sure"}
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Send us one picture per panel.",
+        "Send one image per e-mail.",
+        "Text at least 40 pixels high.",
+        "Der Text muss mindestens 8 Pixel hoch sein.",
+        "A border of 60 px on all sides must be left blank.",
+        "Leave the lowest 120 pixels to us.",
+        "The winning photos will be printed at 60 x 40 cm.",
+        "Die prämierten Bilder werden im Format 50 x 70 cm gedruckt.",
+        "Sheets are photographed at 1:1 with a colour card.",
+    ],
+)
+def test_what_is_no_rule_of_a_picture_is_none(text):
+    """Nothing of it is measured; its numbers are told as unread."""
+    assert not [draft for draft in read(text).drafts if "measure" in draft.fields]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Greyscale for black-and-white originals.",
+        "Schwarzweißvorlagen in Graustufen.",
+        "Finalists will be asked for TIFFs of at least 4000 px on the long side.",
+        "Finalisten reichen TIFF mit mindestens 4000 px an der langen Seite nach.",
+        "Files over 20 MB: please send us a link.",
+        "Dateien ab 50 MB bitte per Link.",
+    ],
+)
+def test_what_holds_for_some_alone_is_asked(text):
+    drafts = read(text).drafts
+    assert drafts and {draft.certainty for draft in drafts} == {"doubtful"}
+    assert not any({"above", "at_least"} & d.fields.keys() for d in drafts if d.fields.get("measure") == "file_bytes")  # fmt: skip
+
+
+def test_the_title_of_a_page_makes_no_brief_of_what_stands_below():
+    text = (
+        "Quillmere Camera Circle: projected images\n"
+        "Images must fit within 1600 x 1200 px. Files: JPEG, no larger than 2 MB."
+    )
+    assert len({draft.brief for draft in read(text).drafts}) == 1
+
+
+def test_rules_counted_in_a_running_text_are_asked_without_their_number():
+    asked = [d.fields["ask"] for d in read("1. JPEG only. 2. No text on pictures.").drafts if "ask" in d.fields]  # fmt: skip
+    assert asked == ["No text on pictures"]
+
+
+def test_a_second_size_for_one_way_up_does_not_make_all_pictures_stand_so():
+    drafts = read("Send 4961 x 3508 px, or 3508 x 4961 px for upright pictures.").drafts
+    assert not [d for d in drafts if d.fields.get("measure") == "orientation"]
