@@ -71,8 +71,12 @@ def counts_in(
             fields: dict[str, Any] = {"measure": "set_count", "between": [str(low), str(high)]}
         elif bound is not None:
             fields = {"measure": "set_count", bound: str(high)}
-        elif patterns.search(rf"\b(?:{words.hands_in})\s+$", sentence.said[: hit.start()], _I):
-            fields = {"measure": "set_count", "exactly": str(high)}
+        elif asked := patterns.search(
+            rf"\b(?P<may>(?:may|can|kann|können|darf|dürfen)\s+)?(?:{words.hands_in})(?:\s+(?:a|in) total(?: of)?)?\s+$",
+            sentence.said[: hit.start()],
+            _I,
+        ):
+            fields = {"measure": "set_count", "at_most" if asked["may"] else "exactly": str(high)}
         else:
             continue
         sentence.taken.append(span)

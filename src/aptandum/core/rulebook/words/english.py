@@ -125,7 +125,7 @@ ENGLISH = Lexicon(
            "seconds": r"seconds?|secs?|(?<!\d)s\b", "frames": r"frames"},
     small=r"as (?:large|big|much) as|from|within|under|below|over|above|limit(?:ed)? (?:to|of)|down to|up to",
     line=r"keylines?|borders?|outlines?|frame lines?",
-    apart=r"outer|outermost|(?<=the )(?:lowest|uppermost|topmost|bottommost|leftmost|rightmost)(?=\s*$)|(?<=the )top(?=\s*$)|(?<=the )bottom(?=\s*$)|diameter|radius|ground resolution|central|rolls?|sheets?|lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|(?:of )?(?:free|white|empty|blank|clear) space|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
+    apart=r"outer|outermost|(?:type|font|text|letter(?:ing)?) (?:size|height)|(?<=the )(?:lowest|uppermost|topmost|bottommost|leftmost|rightmost)(?=\s*$)|(?<=the )top(?=\s*$)|(?<=the )bottom(?=\s*$)|diameter|radius|ground resolution|central|rolls?|sheets?|lines?|letters?|lettering|strokes?|margins?|padding|bleed|gap|(?:of )?(?:free|white|empty|blank|clear) space|safe (?:zone|area)|from (?:the|every|each) edge|gutter",
     accompanied=r"together with|along with|accompanied by|and with it|plus",
     depends=r"(?:if|unless|only when|provided that)",
     device=r"scanners?|printers?|projectors?|I (?:\w+ )?(?:walked|scanned|took|made|came)|last (?:week|month|year)|in (?:19|20)\d\d\b|cameras?|lens(?:es)?|battery|sensor|weighs|new model",

@@ -100,7 +100,9 @@ def read(text: str, language: str = "") -> Reading:
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     drafts = put_right(drafts, text, words)
     drafts = [
-        replace(d, certainty="doubtful") if patterns.match(_LATER, d.quote, _I) else d
+        replace(d, certainty="doubtful")
+        if patterns.match(rf"{_LATER}|{_ORIGINAL}", d.quote, _I)
+        else d
         for d in drafts
     ]
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
@@ -176,6 +178,11 @@ def _one_bit(drafts: list[Draft]) -> list[Draft]:
 
 _LATER = r"\W*(?:the |those |all |only |die |alle |nur )?(?:finalists?|winners?|winning|selected|shortlisted|chosen|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*|ausgewählte\w*|prämierte\w*)\b"
 """How a sentence begins that is about a later round: *Finalists will be asked for TIFFs*."""
+_ORIGINAL = (
+    r"\W*(?:(?:the|an?|your|all|das|die|eine?|ihr) )?(?:\w+ )?(?:originals?|raws?|negatives?)\b[^.;]*"
+    r"\b(?:available|kept|retained?|proof|verif\w+|on request|on demand|vorliegen|vorgelegt|Verlangen|Anfrage|aufbewahrt|bereit\w*)\b"
+)
+"""How a sentence is about the file that a picture was made from: *The original must be available as uncompressed file*."""
 _FEW = 60
 """So short a text (in letters) is about pictures, whatever it says."""
 

@@ -105,7 +105,7 @@ class Told(Stated):
             return True
         if q.kind not in ("size", "px"):
             return False
-        if patterns.search(rf"\b(?:{self.words.shown})\s+$", before, _I):
+        if patterns.search(rf"\b(?:{self.words.shown})(?:\s+an?\s+\w+\s+of)?\s+$", before, _I):
             return not self._bid(before)
         too = rf"\b(?:{self.words.shown})\s+\d[\d.,]*\s*(?:px|pixels?|Pixel)(?:\s+\w+){{0,4}}\s+(?:and|or|und|oder)\s+$"
         explains = q.kind == "size" and patterns.search(
