@@ -38,6 +38,11 @@ from rules_told import all_told, of
          [{"ask": "Only small corrections of brightness are allowed"}]),
         ("Photo taken this year.", [{"ask": "Photo taken this year"}]),
         ("Bitte Originaldateien, keine Screenshots.", [{"ask": "keine Screenshots"}]),
+        ("A member may submit a total of 3 images.", [of("set_count", at_most="3")]),
+        ("One head only. No tinted lenses.", [of("people", exactly="1"), {"ask": "No tinted lenses"}]),
+        ("Do not include URLs, prices, or barcodes.", [{"ask": "Do not include URLs, prices, or barcodes"}]),
+        ("Price tag pictures: 296 x 128, PNG.", [of("size", exactly="296 x 128"), of("format", exactly="png")]),
+        ("Landscape photographs are shown best.", [of("orientation", exactly="landscape", strength="should")]),
     ],
 )  # fmt: skip
 def test_what_is_read_and_sure(text, rules):
@@ -58,6 +63,9 @@ def test_what_is_read_and_sure(text, rules):
         "The winning photos will be printed at 60 x 40 cm.",
         "Die prämierten Bilder werden im Format 50 x 70 cm gedruckt.",
         "Sheets are photographed at 1:1 with a colour card.",
+        "Minimum type size 28 px.",
+        "We crop it to a square of 500 px.",
+        "Keep a 3 mm safe margin.",
     ],
 )
 def test_what_is_no_rule_of_a_picture_is_none(text):
@@ -73,6 +81,9 @@ def test_what_is_no_rule_of_a_picture_is_none(text):
         "Finalists will be asked for TIFFs of at least 4000 px on the long side.",
         "Finalisten reichen TIFF mit mindestens 4000 px an der langen Seite nach.",
         "Files over 20 MB: please send us a link.",
+        "Größere Dateien als 30 MB über unsere Cloud.",
+        "The original must be available as an uncompressed file.",
+        "Originals up to A3 are scanned, larger ones at 300 dpi.",
         "Dateien ab 50 MB bitte per Link.",
     ],
 )

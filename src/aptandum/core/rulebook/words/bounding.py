@@ -28,7 +28,7 @@ _NO_VERBS = (
 """Words behind a number that tell nothing of the pictures: *photos under 2 MB in JPEG*."""
 _BODY_DOES = r"^\W*(?:we|our \w+|wir|unser \w+)\s+(?:(?:will|then|also|automatically)\s+)*(?:down-?size|(?:re)?scale|resize|shrink|reduce|crop|compress|convert|trim|verkleiner|beschneid|komprimier)\w*\b"
 """What a body does itself with pictures beyond a bound."""
-_ANOTHER_WAY = r"\s*[:,–-]?\s*(?:(?:please|bitte)\s+\w+|via\b|per (?:link|post|e?-?mail)\b|by (?:post|e?-?mail|link)\b)"
+_ANOTHER_WAY = r"\s*[:,–-]?\s*(?:(?:please|bitte)\s+\w+|via\b|per (?:link|post|e?-?mail)\b|by (?:post|e?-?mail|link)\b|(?:through|using|über) (?:our|the|unser\w*|die|den|das)\b)"
 """How a sentence goes on that tells how pictures beyond a bound come."""
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
@@ -84,7 +84,9 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     clause = re.split(r"[;:]|,(?! (?:die|welche|that|which)\b)", said)[
         -1
     ]  # “Bilder, die kleiner …”
-    another = patterns.match(_ANOTHER_WAY, right, _I) and _of_pictures(clause, words)
+    another = patterns.match(_ANOTHER_WAY, right, _I) and (
+        _of_pictures(clause, words) or not re.sub(r"\W", "", clause)
+    )
     if name == "at_least" and another:
         return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
     if name not in DENIED:

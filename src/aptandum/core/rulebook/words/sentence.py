@@ -30,6 +30,8 @@ _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "belo
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
 """What makes a rule one for some people alone."""
+_OF_THOSE = r"\b(?:larger|bigger|smaller|others?|größere|kleinere|andere)(?:\s+(?:ones|originals|pictures|images|Vorlagen|Bilder))?\s+(?:at|with|in|mit|bei)\s+$"
+"""What makes a number one of some pictures: *originals up to A3 at 400 dpi, larger ones at 300 dpi*."""
 _LACKS = r"(?:\bnot|n't|\bkein\w*|\bnicht)\s+(?:(?:an?|of|in|exactly|im|genau)\s+){0,2}$"
 """What says that a picture is refused for lacking what stands behind it: *wrong if it is not 3:2*."""
 _CHANGED = r"\b(?:changed|raised|increased|lowered|reduced|gone (?:up|down)|went (?:up|down)|moved|erhöht|gesenkt|geändert)\b[^.;\d]*$"
@@ -256,7 +258,10 @@ class Sentence(Told):
             fields,
             (q.start, q.end),
             certainty="doubtful"
-            if readings or may or (measure == "aspect" and _steep(q))
+            if readings
+            or may
+            or (measure == "aspect" and _steep(q))
+            or patterns.search(_OF_THOSE, left, _I)
             else "sure",
             readings=readings,
         )

@@ -31,6 +31,10 @@ _EXCEPT = r"\b(?:by more than|um mehr als|except|apart from|other than|but (?:ke
 """What takes something out of what was said."""
 _FOR_SOME = r"\s+(?:\w+\s+)?(?:for|of|from|für|bei|von)\s+(?!all\b|every|each|any\b|the (?:whole|entire)|alle|jede)"
 """What makes grey, or colour, that of some pictures alone: *greyscale for black-and-white originals*."""
+_BITS_OF_EACH = (
+    r"\b(?:colou?r|farb)\w*[^.;]*\d+[ -]?bits?\b[^.;]*\b(?:gr[ea]y|grau)\w*[^.;]*\d+[ -]?bits?\b"
+)
+"""Bits for colour and for grey: both are taken."""
 _OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s+)?(?:in|as|als|to)\s+(?:gr[ea]y|grau)"
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
@@ -252,6 +256,7 @@ class Stated:
                     and (
                         patterns.match(_FOR_SOME, self.said[hit.end() :], _I)
                         or patterns.search(_OF_GREY, self.said, _I)
+                        or patterns.search(_BITS_OF_EACH, self.said, _I)
                     )
                 )
                 made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
@@ -437,7 +442,8 @@ class Stated:
             and not patterns.search(r"\d", quote)
         ):
             # One item of a list of rules: what it asks only a person can say.
-            if not patterns.search(self.words.no_rule, quote, _I):
+            said = patterns.sub(r"\b(?:prices|Preise)\b", "", quote, _I) if forbids else quote
+            if not patterns.search(self.words.no_rule, said, _I):  # but “no prices” in a picture
                 return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
         of_pictures = patterns.search(rf"(?:{self.words.pictures_at_all})", quote, _I)
         return in_a_row if of_pictures else []

@@ -46,6 +46,7 @@ class Told(Stated):
             return True  # “Our scanner handles originals up to 216 x 356 mm”
         return (
             not self.listed
+            and not patterns.match(rf"\W*(?:{words.forbids})\b", self.said, _I)
             and bool(patterns.search(rf"\b(?:{words.device})\b", self.said, _I))
             and not patterns.search(
                 rf"(?<!\w)(?:{asks}|{words.hands_in}|{words.asks})(?!\w)", self.said, _I
