@@ -65,22 +65,36 @@ def counts_in(
         if any(a <= inside < b for a, b in sentence.taken):
             continue
         low, high = (words.numerals.get((g or "").lower(), g) for g in hit.groups())
-        bound = bound_of(re.split(r"[,;:(]", sentence.said[: hit.start()])[-1])
-        span = sentence.start + hit.start(), sentence.start + hit.end()
-        if low is not None:
-            fields: dict[str, Any] = {"measure": "set_count", "between": [str(low), str(high)]}
-        elif bound is not None:
-            fields = {"measure": "set_count", bound: str(high)}
-        elif asked := patterns.search(
-            rf"\b(?P<may>(?:may|can|kann|können|darf|dürfen)\s+)?(?:{words.hands_in})(?:\s+(?:a|in) total(?: of)?)?\s+$",
-            sentence.said[: hit.start()],
-            _I,
-        ):
-            fields = {"measure": "set_count", "at_most" if asked["may"] else "exactly": str(high)}
-        else:
+        before = sentence.said[: hit.start()]
+        limit = _limit(before, words.hands_in, low, high, bound_of(re.split(r"[,;:(]", before)[-1]))
+        if limit is None:
             continue
+        fields = {"measure": "set_count", **limit}
+        span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         yield sentence.draft(fields, span)
+
+
+def _limit(
+    before: str, hands_in: str, low: Any, high: Any, bound: str | None
+) -> dict[str, Any] | None:
+    """How many are wanted; ``None`` where a number is only told of.
+
+    Args:
+        before: the words before it.
+        low: the first of two numbers, where there are two.
+        bound: what the words before it make of it.
+    """
+    if low is not None:
+        return {"between": [str(low), str(high)]}
+    if bound is not None:
+        return {bound: str(high)}
+    asked = patterns.search(
+        rf"\b(?P<may>(?:may|can|kann|können|darf|dürfen)\s+)?(?:{hands_in})(?:\s+(?:a|in) total(?: of)?)?\s+$", before, _I
+    )  # fmt: skip
+    if asked is None:
+        return None
+    return {"at_most" if asked["may"] else "exactly": str(high)}
 
 
 def _single(sentence: Stated) -> Iterator[Draft]:
