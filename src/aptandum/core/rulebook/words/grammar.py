@@ -99,12 +99,7 @@ def read(text: str, language: str = "") -> Reading:
     drafts = _one_bit(_once(drafts, text))
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     drafts = put_right(drafts, text, words)
-    drafts = [
-        replace(d, certainty="doubtful")
-        if patterns.match(rf"{_LATER}|{_ORIGINAL}", d.quote, _I)
-        else d
-        for d in drafts
-    ]
+    drafts = [_of_every_picture(draft) for draft in drafts]
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
@@ -183,6 +178,14 @@ _ORIGINAL = (
     r"\b(?:available|kept|retained?|proof|verif\w+|on request|on demand|vorliegen|vorgelegt|Verlangen|Anfrage|aufbewahrt|bereit\w*)\b"
 )
 """How a sentence is about the file that a picture was made from: *The original must be available as uncompressed file*."""
+
+
+def _of_every_picture(draft: Draft) -> Draft:
+    """A draft, doubted where it may be one of some pictures alone."""
+    some = patterns.match(rf"{_LATER}|{_ORIGINAL}", draft.quote, _I)
+    return replace(draft, certainty="doubtful") if some else draft
+
+
 _FEW = 60
 """So short a text (in letters) is about pictures, whatever it says."""
 

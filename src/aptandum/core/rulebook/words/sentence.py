@@ -257,12 +257,7 @@ class Sentence(Told):
         made = self.draft(
             fields,
             (q.start, q.end),
-            certainty="doubtful"
-            if readings
-            or may
-            or (measure == "aspect" and _steep(q))
-            or patterns.search(_OF_THOSE, left, _I)
-            else "sure",
+            certainty="doubtful" if readings or may or _of_some(q, measure, left) else "sure",
             readings=readings,
         )
         return made, q.end + end
@@ -489,6 +484,11 @@ class Sentence(Told):
         return None
 
     # -- rules in words alone -------------------------------------------------------------------
+
+
+def _of_some(q: Quantity, measure: str, left: str) -> bool:
+    """Whether a number may be none, or one of some pictures alone, by the words before it."""
+    return (measure == "aspect" and _steep(q)) or bool(patterns.search(_OF_THOSE, left, _I))
 
 
 def _steep(q: Quantity) -> bool:

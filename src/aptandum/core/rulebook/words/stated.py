@@ -251,14 +251,7 @@ class Stated:
                 return made
             self.taken.append(at)
             if all(fields != dict(one.fields) for one in made):
-                apart = patterns.search(_EXCEPT, self.said[hit.end() :], _I) or (
-                    keys["measure"] == "channels"
-                    and (
-                        patterns.match(_FOR_SOME, self.said[hit.end() :], _I)
-                        or patterns.search(_OF_GREY, self.said, _I)
-                        or patterns.search(_BITS_OF_EACH, self.said, _I)
-                    )
-                )
+                apart = self._of_some(hit, str(keys["measure"]))
                 made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
         alone = (
             self.one_turn
@@ -280,6 +273,16 @@ class Stated:
                 at = self.start + hit.start(), self.start + hit.end()
                 made.append(self.draft({"measure": "orientation", "exactly": turn}, at))
         return made
+
+    def _of_some(self, hit: re.Match[str], measure: str) -> bool:
+        """Whether something is excepted, or it holds for some pictures alone, so that it is doubted."""
+        behind = self.said[hit.end() :]
+        if patterns.search(_EXCEPT, behind, _I):
+            return True
+        some = patterns.match(_FOR_SOME, behind, _I) or patterns.search(
+            rf"{_OF_GREY}|{_BITS_OF_EACH}", self.said, _I
+        )
+        return measure == "channels" and bool(some)
 
     def _one_of_two(self, hit: re.Match[str]) -> bool:
         """Whether a way up is that of one of two sizes alone: *800 x 600 px, or 600 x 800 for upright pictures*."""
@@ -442,11 +445,11 @@ class Stated:
             and not patterns.search(r"\d", quote)
         ):
             # One item of a list of rules: what it asks only a person can say.
+            # “No prices” in a picture are no price.
             said = patterns.sub(r"\b(?:prices|Preise)\b", "", quote, _I) if forbids else quote
-            if not patterns.search(self.words.no_rule, said, _I):  # but “no prices” in a picture
+            if not patterns.search(self.words.no_rule, said, _I):
                 return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
-        of_pictures = patterns.search(rf"(?:{self.words.pictures_at_all})", quote, _I)
-        return in_a_row if of_pictures else []
+        return in_a_row if patterns.search(self.words.pictures_at_all, quote, _I) else []
 
 
 def joined(one: Draft, other: Draft) -> Draft | None:
