@@ -390,6 +390,7 @@ class Stated:
         return [replace(d, fields={**d.fields, "ask": f"{self.lead}: {d.fields['ask']}"}) for d in asked]  # fmt: skip
 
     def _asked(self, made: list[Draft]) -> list[Draft]:
+        quote = self.said.strip().strip(";").strip().rstrip(".")
         if patterns.search(_ANY, self.said.strip(), _I) or (
             self.either_colour() and not patterns.search(self.words.unwanted, self.said, _I)
         ):
@@ -405,7 +406,6 @@ class Stated:
         for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
             at = self.start + hit.start(), self.start + hit.end()
             if not any(a < at[1] and at[0] < b for a, b in self.taken):
-                quote = self.said.strip().strip(";").strip().rstrip(".")
                 return [replace(self.draft({"ask": quote}, at), numbers=())]
         made_here = [at for draft in made for at in draft.numbers]
         in_a_row: list[Draft] = []
@@ -421,7 +421,6 @@ class Stated:
                 in_a_row.append(replace(self.draft({"ask": hit.group(1)}, at), numbers=()))
         if in_a_row and made:
             return in_a_row
-        quote = self.said.strip().strip(";").strip().rstrip(".")
         so_too = r"\W*(?:so|neither|nor) (?:are|is|do|does|will)\b|\W*ebenso\w*\b"
         if (
             not made
