@@ -72,7 +72,9 @@ def counts_in(
         fields = {"measure": "set_count", **limit}
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
-        yield sentence.draft(fields, span)
+        or_ = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)
+        # “two prints or one file”
+        yield sentence.draft(fields, span, certainty="doubtful" if or_ else "sure")
 
 
 def _limit(

@@ -97,7 +97,7 @@ ENGLISH = Lexicon(
     r" (days?|weeks?|months?|years?)|(?:less|younger|fewer) than ([\w]+) (days?|weeks?|months?|years?) (?:old|ago)"
     r"|\b(?:taken|shot|made) (?:with)?in ([\w]+) (days?|weeks?|months?|years?)\b|(?:at most|max(?:imum)?\.?|up to) ([\w]+) (days?|weeks?|months?|years?) old|(?:not|never|n't)(?: \w+){0,4} more than ([\w]+) (days?|weeks?|months?|years?) ago|\bage[^.;:]{0,20}:\s*(?:no more than|at most|max\.?(?:imum)?|up to|under|less than)\s+(\w+) (days?|weeks?|months?|years?)",
     correction=r"correction|corrected|erratum|instead|from now on|supersedes?",
-    no_rule=r"crowns\b|(?<=\d )crown\b|€|\$|£|telephone|call|phone|fee|price(?! tag)|opens?|closes?|closing|deadline|o'clock|per cent more"
+    no_rule=r"crowns\b|(?<=\d )crown\b|€|\$|£|telephone|call|phone|fee|price(?! tag)|opens|open (?:on|from|until|till|at|for|daily)|closes?|closing|deadline|o'clock|per cent more"
     r"|more than the year",
     pictures=r"jpe?gs|tiffs|pngs|pictures|images|photos|photographs|entries|screenshots|portraits|slides|views|shots|files|works",
     denies=r"not|never|\w+n't|rejected|refused|forbidden|removed|no longer|cannot",

@@ -31,6 +31,12 @@ _I = int(re.I)
 _PLAIN = {0x2019: "'", 0x02BC: "'", 0x2010: "-", 0x2011: "-", 0x2007: " ", 0x2008: " ", 0x2009: " "}
 """Letters that stand for another, one for one: places in the text stay."""
 
+_SHORT_FOR = (
+    r"\b((?:milli|centi)met(?:re|er)s?|(?:mega)?pixels?|(?:kilo|mega)bytes?|inch(?:es)?|(?:dots|pixels) per inch)"
+    r"(\s*\((?:mm|cm|px|mp|kb|mb|in|dpi|ppi)\))"
+)
+"""A unit that is said once more in short: *45 millimetres (mm) high*. What is blank keeps all places in the text."""
+
 _BINARY = {
     "KB": r"1\s*kB\s*=\s*1[., ]?024",
     "MB": r"1\s*MB\s*=\s*(?:1[., ]?048[., ]?576|1[., ]?024\s*kB)",
@@ -55,7 +61,9 @@ def read(text: str, language: str = "") -> Reading:
         language: ``en`` or ``de``; empty: told by its words.
     """
     source = text
-    text = text.translate(_PLAIN)
+    text = patterns.sub(
+        _SHORT_FOR, lambda hit: hit[1] + " " * len(hit[2]), text.translate(_PLAIN), _I
+    )
     words = lexicon_of(text, language)
     binary = frozenset(unit for unit, said in _BINARY.items() if patterns.search(said, text, _I))
     drafts: list[Draft] = []

@@ -194,6 +194,11 @@ def _lines(text: str) -> Iterator[Part]:
             yield Part(start, end, heading=True)
             continue
         bullet = _BULLET.match(line)
+        if _counted_heading(text, lines, i):
+            if paragraph:
+                yield from sentences(text, *paragraph, listed)
+            paragraph = None
+            continue
         labelled = bool(re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line))
         after = own_line and bool(re.match(r"\s*[A-ZÄÖÜ]", line))
         own = (
@@ -262,6 +267,19 @@ def _short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
     return found
 
 
+def _counted_heading(text: str, lines: list[tuple[int, int]], i: int) -> bool:
+    """Whether a line is the heading of a counted section, and not one of counted rules: *3. Image requirements* before *3.1
+    Images must be …*, or before a whole sentence."""
+    line = text[lines[i][0] : lines[i][1]].strip()
+    hit = match(r"(\d{1,2})\.?\s+[A-ZÄÖÜ][^\W\d]+(?:\s+[^\W\d]+){0,3}$", line)
+    if hit is None or i + 1 >= len(lines):
+        return False
+    behind = next((text[a:b].strip() for a, b in lines[i + 1 :] if text[a:b].strip()), "")
+    inside = rf"{hit[1]}\.\d+\b|[A-Z] [-–] "
+    counted = r"\d{1,2}[.)]?\s"
+    return bool(match(inside, behind)) or bool(behind.endswith(".") and not match(counted, behind))
+
+
 def _states(said: str) -> bool:
     """Whether a line names a property and says what it is: *Accepted: JPG, PNG*."""
     name, colon, rest = said.partition(": ")
@@ -273,6 +291,11 @@ def _is_heading(line: str) -> bool:
     return (
         3 < len(said) <= 60
         and not _states(said)
+        and not search(
+            r"\b(?:must|should|shall|may|need|needs|has to|have to|muss|müssen|soll|sollen|darf|dürfen)\b.*:$",
+            said,
+            _I,
+        )
         and not is_row(line)
         and not search(r"\d", said)
         and not search(r"[.;!?,]$", said)
@@ -289,7 +312,7 @@ def sentences(text: str, start: int, end: int, listed: bool = False) -> Iterator
     ):
         stop = start + hit.end()
         said = text[at:stop]
-        if hit.group().endswith("|") and text[start:stop].lstrip().startswith("|"):
+        if hit.group()[-1] in "|;" and text[start:stop].lstrip().startswith("|"):
             continue  # a row of a table
         dated = search(r"(?:^|\s)\d{1,2}\.$", said) and search(_MONTH, text[stop : stop + 6], _I)
         if _ABBREVIATED.search(said) or dated or search(r"^\W*\d{1,2}\.$", said):

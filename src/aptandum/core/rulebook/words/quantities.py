@@ -165,8 +165,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                     or patterns.search(over, text[start : span[0]], _I)
                 ):
                     made = replace(made, values=(":".join(reversed(made.values[0].split(":"))),))
-                tall = rf"^[\s(]*(?:px|pixels?|mm|cm)?[\s(,]*(?:{words.high_first})\b"
-                high = rf"^\W*(?:{_NUMBER})\s*(?:px|pixels?|mm|cm|in)?\s*\(?\s*(?:high|tall|height|hoch|Höhe|h)\b"
+                tall = rf"^[\s(]*(?:px|pixels?|{_LENGTH})?[\s(,]*(?:{words.high_first})\b"
+                high = rf"^\W*(?:{_NUMBER})\s*(?:px|pixels?|in|{_LENGTH})?\s*\(?\s*(?:high|tall|height|hoch|Höhe|h)\b"
                 first = rf"\b(?:{words.high_first})\b\W{{0,4}}$"
                 if "size" in form and (
                     patterns.search(tall, text[span[1] : end], _I)

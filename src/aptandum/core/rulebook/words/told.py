@@ -164,6 +164,10 @@ class Told(Stated):
             return bool(patterns.search(_SAFE, before, _I))
         if q.kind not in ("px", "length"):
             return False
+        if patterns.search(
+            r"\((?:our|the|unsere?|die|der)\s+\w+\s+(?:is|are|ist|sind)\s+$", before, _I
+        ):
+            return True  # “(our column is 8.5 cm wide)”
         if patterns.match(_LEFT_FREE, behind, _I):
             return True  # “a border of 60 px must be left blank”
         if patterns.search(rf"\b(?:{self.words.topics['headroom']})\b[^,;]{{0,4}}$", before, _I):
