@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.core.rulebook.words import read
+from aptandum.core.rulebook.words.as_book import rulebook_text
 from rules_told import all_told, of
 
 
@@ -99,6 +101,29 @@ def test_the_title_of_a_page_makes_no_brief_of_what_stands_below():
         "Images must fit within 1600 x 1200 px. Files: JPEG, no larger than 2 MB."
     )
     assert len({draft.brief for draft in read(text).drafts}) == 1
+
+
+def test_technical_requirements_are_those_of_every_picture_that_a_page_names():
+    text = (
+        "Technical requirements\nFiles are JPEG. They must not exceed 10 MB.\n\n"
+        "Main picture\nAt least 1600 px on the longest side.\n\n"
+        "Second picture\nAt least 800 px on the longest side.\n"
+    )
+    book = parse_rulebook(rulebook_text(read(text)))
+    measures = {brief.title: {c.measure for c in brief.clauses} for brief in book.briefs}
+    assert set(measures) == {"Main picture", "Second picture"}
+    assert all({"format", "file_bytes", "longest_side"} <= held for held in measures.values())
+
+
+def test_what_stands_before_a_colon_and_a_counted_section_are_no_briefs_and_no_questions():
+    text = (
+        "3. Image requirements\n3.1 Images must be original photographs.\n\n"
+        "The photograph must be:\n* 45 millimetres (mm) high by 35mm wide\n* in colour\n"
+    )
+    drafts = read(text).drafts
+    assert {draft.brief for draft in drafts} == {""}
+    assert of("size", exactly="35 x 45 mm") in [draft.fields for draft in drafts]
+    assert not [d for d in drafts if d.fields.get("ask") == "Image requirements"]
 
 
 def test_rules_counted_in_a_running_text_are_asked_without_their_number():

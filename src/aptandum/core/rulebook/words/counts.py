@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import Any
 
 from aptandum.core.rulebook.words import patterns
@@ -69,12 +70,12 @@ def counts_in(
         limit = _limit(before, words.hands_in, low, high, bound_of(re.split(r"[,;:(]", before)[-1]))
         if limit is None:
             continue
-        fields = {"measure": "set_count", **limit}
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         or_ = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)
         # “two prints or one file”
-        yield sentence.draft(fields, span, certainty="doubtful" if or_ else "sure")
+        made = sentence.draft({"measure": "set_count", **limit}, span)
+        yield replace(made, certainty="doubtful") if or_ else made
 
 
 def _limit(

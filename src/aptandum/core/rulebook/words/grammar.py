@@ -85,8 +85,8 @@ def read(text: str, language: str = "") -> Reading:
             continue
         if part.heading:
             lead = Lead()
-            brief = said.strip().rstrip(":")
-            briefs.append(brief)
+            brief = _named_by(said, several)
+            briefs += [brief] if brief else []
             turn += 1
             continue
         one_turn = len(spoken[turn]) == 1
@@ -101,8 +101,7 @@ def read(text: str, language: str = "") -> Reading:
         whole = several and patterns.match(rf"\W*(?:{words.every})", said, _I)
         found = [replace(draft, brief="" if whole else brief) for draft in found if _sound(draft)]
         if patterns.search(rf"\b(?:{words.correction})\b", said, _I):
-            corrected = {_about(draft) for draft in found}
-            drafts = [draft for draft in drafts if _about(draft) not in corrected]
+            drafts = [d for d in drafts if _about(d) not in set(map(_about, found))]
         drafts += found
     drafts = _one_bit(_once(drafts, text))
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
@@ -115,6 +114,20 @@ def read(text: str, language: str = "") -> Reading:
     if foreign:  # which bound a number has is said in words that were not understood
         drafts = [replace(draft, certainty="doubtful") for draft in drafts]
     return Reading(tuple(drafts), _asides(source, drafts), tuple(held or [""]), foreign)
+
+
+_OF_ALL = (
+    r"(?:general\s+)?(?:technical|file)\s+(?:requirements?|rules?|guidelines?|specifications?|specs?|standards?|notes?|information|details|formats?|types?|sizes?)"
+    r"(?:\s+(?:for|of)\s+(?:all\s+)?(?:images?|photos?|photographs?|pictures?|files?|entries|submissions?))?"
+    r"|technische\w* \w+|datei(?:anforderungen|vorgaben|formate?|größen?)"
+)
+"""Headings of what holds for all pictures, where others name some of them."""
+
+
+def _named_by(heading: str, several: bool) -> str:
+    """The brief that a heading names; empty: it stands over what holds for all of several."""
+    of_all = several and patterns.fullmatch(_OF_ALL, heading.strip(" :"), _I)
+    return "" if of_all else heading.strip().rstrip(":")
 
 
 _ELSEWHERE = (
