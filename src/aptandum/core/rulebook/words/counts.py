@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import replace
 from typing import Any
 
 from aptandum.core.rulebook.words import patterns
@@ -72,10 +71,9 @@ def counts_in(
             continue
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
-        or_ = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)
-        # “two prints or one file”
-        made = sentence.draft({"measure": "set_count", **limit}, span)
-        yield replace(made, certainty="doubtful") if or_ else made
+        either = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)
+        sure = "doubtful" if either else "sure"  # “two prints or one file”
+        yield sentence.draft({"measure": "set_count", **limit}, span, certainty=sure)
 
 
 def _limit(
