@@ -115,6 +115,18 @@ def test_technical_requirements_are_those_of_every_picture_that_a_page_names():
     assert all({"format", "file_bytes", "longest_side"} <= held for held in measures.values())
 
 
+def test_headings_of_properties_name_no_pictures():
+    """*Delivery*, *Naming* and *Retouching* are of the same pictures."""
+    text = (
+        "Delivery\n* JPEG\n* at least 5000 pixels on the longest side\n\n"
+        "Naming\n* at most 40 characters in a file name\n\nRetouching\n* no borders\n"
+    )
+    assert {draft.brief for draft in read(text).drafts} == {""}
+    assert read(text).briefs == ("",)
+    kept = {draft.brief for draft in read(text.replace("Delivery", "Prints")).drafts}
+    assert kept == {"", "Prints"}
+
+
 def test_what_stands_before_a_colon_and_a_counted_section_are_no_briefs_and_no_questions():
     text = (
         "3. Image requirements\n3.1 Images must be original photographs.\n\n"

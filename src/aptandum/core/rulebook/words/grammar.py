@@ -119,9 +119,17 @@ def read(text: str, language: str = "") -> Reading:
 _OF_ALL = (
     r"(?:general\s+)?(?:technical|file)\s+(?:requirements?|rules?|guidelines?|specifications?|specs?|standards?|notes?|information|details|formats?|types?|sizes?)"
     r"(?:\s+(?:for|of)\s+(?:all\s+)?(?:images?|photos?|photographs?|pictures?|files?|entries|submissions?))?"
-    r"|technische\w* \w+|datei(?:anforderungen|vorgaben|formate?|größen?)"
+    r"|technische\w* \w+|datei(?:anforderungen|vorgaben|formate?|größen?|namen?)"
+    r"|(?:(?:image|picture|photo|file|the|your)\s+)?(?:delivery|naming|file ?names?|meta-?data|exif|iptc|retouching|editing|post-?processing|processing"
+    r"|light(?:ing)?|expression|pose|posture|glasses|eye-?wear|head-?wear|head coverings?|head position|background|backdrop|colou?rs?|colou?r (?:space|profile|mode)"
+    r"|resolution|dimensions?|sizes?|quality|compression|sharpness|focus|copyright|credits?|rights|keywords?|captions?|formats?|framing|composition"
+    r"|borders?|watermarks?|orientation|how to (?:send|submit|enter|upload)\b.*)"
+    r"(?:\s+(?:and|&|/)\s+(?:naming|meta-?data|editing|light(?:ing)?|expression|pose|background|colou?rs?|resolution|dimensions?|sizes?|quality|compression"
+    r"|sharpness|focus|copyright|credits?|rights|keywords?|captions?|formats?|framing|composition|borders?|watermarks?))?"
+    r"|benennung|metadaten|bearbeitung|retusche|beleuchtung|ausdruck|brille\w*|kopfbedeckung\w*|hintergrund|farben?|farbraum|farbprofil|auflösung"
+    r"|abmessungen|größen?|qualität|schärfe|urheber\w*|bildrechte|rechte|formate?|bildausschnitt|rahmen|ausrichtung|motiv"
 )
-"""Headings of what holds for all pictures, where others name some of them."""
+"""Headings of what holds for all pictures (*Technical requirements*), and of one property of theirs (*Naming*)."""
 
 
 def _named_by(heading: str, several: bool) -> str:
