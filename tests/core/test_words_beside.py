@@ -43,6 +43,10 @@ from rules_told import all_told, of
         ("A member may submit a total of 3 images.", [of("set_count", at_most="3")]),
         ("One head only. No tinted lenses.", [of("people", exactly="1"), {"ask": "No tinted lenses"}]),
         ("Do not include URLs, prices, or barcodes.", [{"ask": "Do not include URLs, prices, or barcodes"}]),
+        ("JPEG, at least 100 dpi (1575 x 2362 px), better 200 dpi.",
+         [of("format", exactly="jpeg"), of("ppi", at_least="100"), of("size", at_least="1575 x 2362"),
+          of("ppi", exactly="200", strength="should")]),
+        ("At least 1036 x 664 pixels (that is 300 dpi at card size).", [of("size", at_least="1036 x 664")]),
         ("Price tag pictures: 296 x 128, PNG.", [of("size", exactly="296 x 128"), of("format", exactly="png")]),
         ("Landscape photographs are shown best.", [of("orientation", exactly="landscape", strength="should")]),
     ],
@@ -68,6 +72,7 @@ def test_what_is_read_and_sure(text, rules):
         "Minimum type size 28 px.",
         "We crop it to a square of 500 px.",
         "Keep a 3 mm safe margin.",
+        "Add 4 cm on every side for the wrap.",
     ],
 )
 def test_what_is_no_rule_of_a_picture_is_none(text):

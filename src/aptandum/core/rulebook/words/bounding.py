@@ -30,6 +30,9 @@ _BODY_DOES = r"^\W*(?:we|our \w+|wir|unser \w+)\s+(?:(?:will|then|also|automatic
 """What a body does itself with pictures beyond a bound."""
 _ANOTHER_WAY = r"\s*[:,–-]?\s*(?:(?:please|bitte)\s+\w+|via\b|per (?:link|post|e?-?mail)\b|by (?:post|e?-?mail|link)\b|(?:through|using|über) (?:our|the|unser\w*|die|den|das)\b)"
 """How a sentence goes on that tells how pictures beyond a bound come."""
+_HARDLY = 8
+_OF_THOSE = r"\b(?:larger|bigger|smaller|others?|größere|kleinere|andere)(?:\s+(?:ones|originals|pictures|images|Vorlagen|Bilder))?\s+(?:at|with|in|mit|bei)\s+$"
+"""What makes a number one of some pictures: *originals up to A3 at 400 dpi, larger ones at 300 dpi*."""
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
 
@@ -243,3 +246,14 @@ def read_as(
         value = fields["exactly"]
         return ({**either, "at_least": value}, {**either, "at_most": value}, *readings)
     return readings
+
+
+def of_some(q: Quantity, measure: str, left: str) -> bool:
+    """Whether a number may be none, or one of some pictures alone, by the words before it."""
+    return (measure == "aspect" and steep(q)) or bool(patterns.search(_OF_THOSE, left, _I))
+
+
+def steep(q: Quantity) -> bool:
+    """Whether a proportion is one that a picture hardly has: *20:1*."""
+    wide, _colon, high = q.values[-1].partition(":")
+    return high == "1" and float(wide) >= _HARDLY

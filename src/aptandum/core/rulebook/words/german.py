@@ -37,7 +37,7 @@ GERMAN = Lexicon(
         "upright": r"Hochformat\w*|hochkant",
         "square": r"quadratisch\w*|Quadrat\b",
     },
-    should=r"gern|am liebsten|möglichst|nach Möglichkeit|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen|empfehlen|sollten?|möglichst|idealerweise|bevorzugt",
+    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*$)|gern|am liebsten|möglichst|nach Möglichkeit|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen|empfehlen|sollten?|möglichst|idealerweise|bevorzugt",
     must=r"auf keinen Fall|keinesfalls|muss|müssen|darf|dürfen|erforderlich|nur",
     negation=r"entfern\w*|löschen|gelöscht|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht(?! komprimiert)|ohne|niemals|abgelehnt",
     whole=(

@@ -297,6 +297,11 @@ def _is_heading(line: str) -> bool:
             _I,
         )
         and not is_row(line)
+        and not search(
+            r"^(?:parameter|property|requirement|attribute|item|criterion|eigenschaft|merkmal|angabe)\W+(?:values?|specification|requirement|details?|wert|vorgabe)$",
+            said,
+            _I,
+        )
         and not search(r"\d", said)
         and not search(r"[.;!?,]$", said)
         and not _BULLET.match(line)

@@ -25,13 +25,10 @@ _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
-_HARDLY = 8
 _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below": "above"}
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
 """What makes a rule one for some people alone."""
-_OF_THOSE = r"\b(?:larger|bigger|smaller|others?|größere|kleinere|andere)(?:\s+(?:ones|originals|pictures|images|Vorlagen|Bilder))?\s+(?:at|with|in|mit|bei)\s+$"
-"""What makes a number one of some pictures: *originals up to A3 at 400 dpi, larger ones at 300 dpi*."""
 _LACKS = r"(?:\bnot|n't|\bkein\w*|\bnicht)\s+(?:(?:an?|of|in|exactly|im|genau)\s+){0,2}$"
 """What says that a picture is refused for lacking what stands behind it: *wrong if it is not 3:2*."""
 _CHANGED = r"\b(?:changed|raised|increased|lowered|reduced|gone (?:up|down)|went (?:up|down)|moved|erhöht|gesenkt|geändert)\b[^.;\d]*$"
@@ -257,7 +254,9 @@ class Sentence(Told):
         made = self.draft(
             fields,
             (q.start, q.end),
-            certainty="doubtful" if readings or may or _of_some(q, measure, left) else "sure",
+            certainty="doubtful"
+            if readings or may or bounding.of_some(q, measure, left)
+            else "sure",
             readings=readings,
         )
         return made, q.end + end
@@ -267,6 +266,12 @@ class Sentence(Told):
         pixels)*."""
         if "size" not in q.kind:
             return bound
+        if bound is None and self.last is not None and self.last[0].kind == "ppi":
+            between = self.text[self.last[0].end : q.start]
+            if patterns.fullmatch(
+                r"[^.;,()\d]*\(\s*(?:that is|i\.e\.|=|das sind)?\s*", between, _I
+            ):
+                bound = self.last[1]  # “at least 100 dpi (1575 x 2362 px)”
         if bound is None and self.sized is not None and self.sized[0].kind != q.kind:
             between = self.text[self.sized[0].end : q.start]
             bound = self.sized[1] if patterns.fullmatch(r"[^.;,()]*\(\s*", between) else None
@@ -324,7 +329,7 @@ class Sentence(Told):
                 self.words.packed, re.split(r"[,;]", self.text[self.start : q.start])[-1], _I
             )
             or patterns.match(packed, self.text[q.end : self.end], _I)
-            or (_steep(q) and patterns.search(self.words.packed, self.said, _I))
+            or (bounding.steep(q) and patterns.search(self.words.packed, self.said, _I))
         ):
             return "compression", ()
         if q.kind in plain:
@@ -484,14 +489,3 @@ class Sentence(Told):
         return None
 
     # -- rules in words alone -------------------------------------------------------------------
-
-
-def _of_some(q: Quantity, measure: str, left: str) -> bool:
-    """Whether a number may be none, or one of some pictures alone, by the words before it."""
-    return (measure == "aspect" and _steep(q)) or bool(patterns.search(_OF_THOSE, left, _I))
-
-
-def _steep(q: Quantity) -> bool:
-    """Whether a proportion is one that a picture hardly has: *20:1*."""
-    wide, _colon, high = q.values[-1].partition(":")
-    return high == "1" and float(wide) >= _HARDLY

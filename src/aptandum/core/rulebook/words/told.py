@@ -12,6 +12,7 @@ _I = int(re.I)
 
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
+_ALL_ROUND = r"\s*(?:px|pixels?|mm|cm)?\s*(?:extra\s+|more\s+)?(?:(?:on|at|to|an|auf)\s+(?:each|every|all|both|the|jeder|allen|beiden)\b|all round|around|ringsum|rundum)"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|projected|cropped|fitted|padded|gezeigt|angezeigt|beschnitten)\b"
@@ -133,7 +134,8 @@ class Told(Stated):
         if q.kind == "bit":
             return bool(patterns.search(may, behind, _I))  # “16 bit accepted”
         if q.kind == "ppi":  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
-            return bool(patterns.search(r"\bA\d\s+(?:at|with|bei|mit)\s+$", before, _I))
+            explains = r"\bA\d\s+(?:at|with|bei|mit)\s+$|\((?:that is|that's|i\.e\.|which is|das sind|das ist|entspricht)\s+$"
+            return bool(patterns.search(explains, before, _I))
         if q.kind == "ratio":
             by_body = rf"\b(?:{self.words.by_body}|\w+'ll be|are|is|werden|wird)\b"
             return bool(
@@ -172,6 +174,10 @@ class Told(Stated):
             r"\((?:our|the|unsere?|die|der)\s+\w+\s+(?:is|are|ist|sind)\s+$", before, _I
         ):
             return True  # “(our column is 8.5 cm wide)”
+        if patterns.search(r"\b(?:add|plus|zuzüglich|dazu)\s+$", before, _I) and patterns.match(
+            _ALL_ROUND, behind, _I
+        ):
+            return True  # “add 4 cm on every side”
         if patterns.match(_LEFT_FREE, behind, _I):
             return True  # “a border of 60 px must be left blank”
         if patterns.search(rf"\b(?:{self.words.topics['headroom']})\b[^,;]{{0,4}}$", before, _I):
