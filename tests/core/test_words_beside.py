@@ -62,6 +62,7 @@ def test_what_is_read_and_sure(text, rules):
     [
         "Send us one picture per panel.",
         "Send one image per e-mail.",
+        "You may upload 30 images per week.",
         "Text at least 40 pixels high.",
         "Der Text muss mindestens 8 Pixel hoch sein.",
         "A border of 60 px on all sides must be left blank.",
@@ -85,6 +86,7 @@ def test_what_is_no_rule_of_a_picture_is_none(text):
     [
         "Greyscale for black-and-white originals.",
         "Schwarzweißvorlagen in Graustufen.",
+        "Black and white adverts: greyscale.",
         "Finalists will be asked for TIFFs of at least 4000 px on the long side.",
         "Finalisten reichen TIFF mit mindestens 4000 px an der langen Seite nach.",
         "Files over 20 MB: please send us a link.",

@@ -12,6 +12,9 @@ from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
+_OF_A_TIME = (
+    r"\s+(?:per|an?|each|every|pro|je|am|in der)\s+(?:hour|day|week|Stunde|Tag|Woche)\b"
+)
 
 
 def counts_in(
@@ -59,8 +62,8 @@ def counts_in(
         condition = rf"(?:^|[,;:])\W*(?:{words.depends})\b[^,;:]*$"
         if patterns.search(condition, sentence.said[: hit.start()], _I):
             continue  # “If you send more than 5 pictures, …”
-        if hit[2].lower() in ("1", "one", "ein") and _of_each(sentence, hit.end()):
-            continue  # “one picture per panel”
+        if (hit[2].lower() in ("1", "one", "ein") and _of_each(sentence, hit.end())) or patterns.match(_OF_A_TIME, sentence.said[hit.end() :], _I):  # fmt: skip
+            continue  # “one picture per panel”, “30 images per week”
         inside = sentence.start + hit.start(2)
         if any(a <= inside < b for a, b in sentence.taken):
             continue

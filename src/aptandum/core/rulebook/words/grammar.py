@@ -117,7 +117,7 @@ def read(text: str, language: str = "") -> Reading:
 
 
 _OF_ALL = (
-    r"(?:general\s+)?(?:technical|file)\s+(?:requirements?|rules?|guidelines?|specifications?|specs?|standards?|notes?|information|details|formats?|types?|sizes?)"
+    r"(?:(?:general|minimum|basic)\s+)?(?:technical|file)\s+(?:requirements?|rules?|guidelines?|specifications?|specs?|standards?|notes?|information|details|formats?|types?|sizes?)"
     r"(?:\s+(?:for|of)\s+(?:all\s+)?(?:images?|photos?|photographs?|pictures?|files?|entries|submissions?))?"
     r"|technische\w* \w+|datei(?:anforderungen|vorgaben|formate?|größen?|namen?)"
     r"|(?:(?:image|picture|photo|file|the|your)\s+)?(?:files?|contents?|layout|delivery|naming|file ?names?|meta-?data|exif|iptc|retouching|editing|post-?processing|processing"

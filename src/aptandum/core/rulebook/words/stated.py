@@ -35,7 +35,7 @@ _BITS_OF_EACH = (
     r"\b(?:colou?r|farb)\w*[^.;]*\d+[ -]?bits?\b[^.;]*\b(?:gr[ea]y|grau)\w*[^.;]*\d+[ -]?bits?\b"
 )
 """Bits for colour and for grey: both are taken."""
-_OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s+)?(?:in|as|als|to)\s+(?:gr[ea]y|grau)"
+_OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s*)?(?::|\b(?:in|as|als|to)\b)\s*(?:in\s+)?(?:gr[ea]y|grau)"
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
 """What a condition speaks of that is another rule, or a wish."""
