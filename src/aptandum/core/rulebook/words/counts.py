@@ -12,9 +12,7 @@ from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
-_OF_A_TIME = (
-    r"\s+(?:per|an?|each|every|pro|je|am|in der)\s+(?:hour|day|week|Stunde|Tag|Woche)\b"
-)
+_OF_A_TIME = r"\s+(?:per|an?|each|every|pro|je|am|in der)\s+(?:hour|day|week|Stunde|Tag|Woche)\b"
 
 
 def counts_in(
