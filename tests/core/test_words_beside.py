@@ -145,6 +145,17 @@ def test_what_stands_before_a_colon_and_a_counted_section_are_no_briefs_and_no_q
     assert not [d for d in drafts if d.fields.get("ask") == "Image requirements"]
 
 
+def test_a_line_behind_a_list_is_none_of_its_items():
+    text = (
+        "* plain background\n"
+        "Winners of the photo prize will be asked for TIFFs of at least 4000 px on the long side.\n"
+    )
+    sure = [draft.fields for draft in read(text).drafts if draft.certainty == "sure"]
+    assert sure == [{"ask": "plain background"}]
+    wrapped = "* a photograph that is sharp and shows the whole of the Old\nHarbour, JPEG\n"
+    assert {draft.quote for draft in read(wrapped).drafts} == {wrapped[2:].strip()}
+
+
 def test_rules_counted_in_a_running_text_are_asked_without_their_number():
     asked = [d.fields["ask"] for d in read("1. JPEG only. 2. No text on pictures.").drafts if "ask" in d.fields]  # fmt: skip
     assert asked == ["No text on pictures"]

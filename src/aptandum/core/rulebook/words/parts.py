@@ -211,6 +211,7 @@ def _lines(text: str) -> Iterator[Part]:
             or bool(re.fullmatch(r"\s*[A-ZÄÖÜ][^:.\d]{1,40}:\s*", line))
         )
         own_line = labelled and len(line) < 70 and not line.rstrip().endswith((",", ";"))
+        own = own or (listed and paragraph is not None and _ended(text[slice(*lines[i - 1])], line))
         if own and paragraph:
             yield from sentences(text, *paragraph, listed)
             paragraph = None
@@ -265,6 +266,18 @@ def _short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
         if line:
             block.append((start, end))
     return found
+
+
+def _ended(item: str, line: str) -> bool:
+    """Whether an item of a list has ended before a line without a mark: where it was only set on to the next line, that
+    line's first word would not have found room beside it."""
+    first = line.split()[0]
+    return (
+        first[0].isupper()
+        and not line[0].isspace()
+        and not item.rstrip().endswith((",", ";", ":", "-", "–"))
+        and len(item.rstrip()) + 1 + len(first) <= len(line.rstrip())
+    )
 
 
 def _counted_heading(text: str, lines: list[tuple[int, int]], i: int) -> bool:
