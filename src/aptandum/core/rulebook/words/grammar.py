@@ -200,7 +200,12 @@ def _one_bit(drafts: list[Draft]) -> list[Draft]:
     ]
 
 
-_LATER = r"\W*(?:the |those |all |only |die |alle |nur )?(?:finalists?|winners?|winning|selected|shortlisted|chosen|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*|ausgewählte\w*|prämierte\w*)\b"
+_LATER = (
+    r"\W*(?:the |those |all |only |die |alle |nur )?"
+    r"(?:finalists?|winners?|winning|shortlisted|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*"
+    r"|(?:selected|chosen) (?:entr\w+|images?|pictures?|photos?|photographs?|works?|artists?|photographers?|applicants?)"
+    r"|(?:ausgewählte|prämierte)\w* (?:Bilder|Fotos|Werke|Arbeiten|Aufnahmen|Einsend\w+|Beiträge|Teilnehm\w+))\b"
+)
 """How a sentence begins that is about a later round: *Finalists will be asked for TIFFs*."""
 _ORIGINAL = (
     r"\W*(?:(?:the|an?|your|all|das|die|eine?|ihr) )?(?:\w+ )?(?:originals?|raws?|negatives?)\b[^.;]*"
