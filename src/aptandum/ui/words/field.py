@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QPlainTextEdit, QTextEdit
 
 from aptandum.core.rulebook.words import Draft, Reading
 from aptandum.core.rulebook.words.patterns import search
-from aptandum.core.rulebook.words.sources import of_html
+from aptandum.core.rulebook.words.sources import of_html, of_plain
 from aptandum.ui import theme
 from aptandum.ui.strings import t
 
@@ -25,7 +25,7 @@ def words_on(data: QMimeData | None) -> str:
         return ""
     if data.hasHtml() and search(r"<(?:td|th|li|h[1-6])\b", data.html(), int(re.I)):
         return of_html(data.html())
-    return data.text() if data.hasText() else ""
+    return of_plain(data.text()) if data.hasText() else ""
 
 
 class WordsField(QPlainTextEdit):

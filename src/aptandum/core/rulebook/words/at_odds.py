@@ -5,23 +5,17 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
-from itertools import product
 
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.contrary import SIZE, about, asked, is_one
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import quantities
 from aptandum.core.rulebook.words.sentence import OF_POSE
 
 _I = int(re.I)
-_ONE_VALUE = (
-    "size", "width", "height", "longest_side", "shortest_side", "aspect", "ppi", "bits", "print_width", "print_height", "progressive", "channels", "orientation",
-    "transparency", "profile", "frames", "bits_per_pixel", "metadata", "location",
-)  # fmt: skip
-"""Measures of which a picture has one value."""
 _ENOUGH = r"\b(?:enough|sufficient|suffices?|genügen|genügt|reicht|reichen|ausreichend)\b"
 _LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*(?:\([^)]*\)\s*)?:\s"
-_SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
 _ROUNDED = 0.025
 """The share by which a length may be off that is told in another unit too."""
 _FEW_SENTENCES = 300
@@ -32,9 +26,11 @@ _NEAR = 0.02
 
 def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """The drafts without two that cannot both hold."""
-    drafts = _as_wide_as_tall(_fitting_within(_each_way(drafts, text, words), text, words))
+    drafts = _as_wide_as_tall(
+        _fitting_within(_either_way_up(_each_way(drafts, text, words), text), text, words)
+    )
     drafts = _by_label(_without_turns(_in_other_units(drafts, text)), words)
-    return _asked(_taken_too(_enough(drafts, text, words), text, words))
+    return asked(_taken_too(_enough(drafts, text, words), text, words))
 
 
 def _without_turns(drafts: list[Draft]) -> list[Draft]:
@@ -74,6 +70,38 @@ def _each_way(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     return made
 
 
+_OR = r"\s*(?:px|pixels?|Pixel|mm|cm)?\s*,?\s*(?:or|oder|bzw\.|/)\s*(?:\w+\s+){0,2}"
+
+
+def _either_way_up(drafts: list[Draft], text: str) -> list[Draft]:
+    """*At least 4724 x 5906 px or 5906 x 4724 px*: one for what stands upright, the other for what lies."""
+    made = list(drafts)
+    for i in range(1, len(made)):
+        one, other = made[i - 1], made[i]
+        sizes = [_sides(draft) for draft in (one, other)]
+        if (
+            all(sizes)
+            and sizes[0] == sizes[1][::-1]
+            and sizes[0][0] != sizes[0][1]
+            and one.fields.keys() == other.fields.keys()
+            and patterns.fullmatch(_OR, text[one.numbers[-1][1] : other.numbers[0][0]], _I)
+        ):
+            for at, (wide, high) in zip((i - 1, i), sizes, strict=True):
+                way = "landscape" if wide > high else "upright"
+                made[at] = replace(made[at], fields={**made[at].fields, "applies": way})
+    return made
+
+
+def _sides(draft: Draft) -> tuple[float, ...]:
+    """Width and height that a draft says for any way up; empty where it is none of that kind."""
+    fields = draft.fields
+    if fields.get("measure") != "size" or "applies" in fields or not draft.numbers:
+        return ()
+    value = next((v for k, v in fields.items() if k in ("exactly", "at_least", "at_most")), "")
+    hit = re.match(r"([\d.]+) x ([\d.]+)", value) if isinstance(value, str) else None
+    return (float(hit[1]), float(hit[2])) if hit is not None else ()
+
+
 _MM = {"mm": 1.0, "cm": 10.0, "in": 25.4}
 _BYTES = {"bytes": 1.0, "KB": 1e3, "KiB": 1024.0, "MB": 1e6, "MiB": 1024.0**2, "GB": 1e9}
 
@@ -90,13 +118,18 @@ def _in_other_units(drafts: list[Draft], text: str) -> list[Draft]:
         )
         if (
             last is not None
-            and re.fullmatch(r"\W{0,3}[(/]\s*", between)
+            and patterns.fullmatch(_IN_SHORT, between, _I)
             and _told_again(last, draft)
         ):
             made[-1] = replace(last, numbers=(*last.numbers, *draft.numbers))
         else:
             made.append(draft)
     return made
+
+
+_IN_SHORT = (
+    r"\W{0,3}[(/]\s*|\s*(?:px|pixels?)?,?\s*(?:i\.e\.|that is|that's|d\.h\.|das sind|also)\s+"
+)
 
 
 def _told_again(one: Draft, other: Draft) -> bool:
@@ -186,7 +219,7 @@ def _as_wide_as_tall(drafts: list[Draft]) -> list[Draft]:
 
 def _shape(draft: Draft) -> float:
     """Width over height of the one size that a draft asks for; 0: it asks for none."""
-    hit = re.match(_SIZE, str(draft.fields.get("exactly", "")))
+    hit = re.match(SIZE, str(draft.fields.get("exactly", "")))
     sized = draft.fields.get("measure") == "size" and hit is not None
     return float(hit[1]) / float(hit[2]) if sized and hit is not None and float(hit[2]) else 0.0
 
@@ -252,16 +285,16 @@ def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     made = []
     wished: dict[tuple[str, ...], list[str]] = {}
     for draft in drafts:
-        if _one_of_one(draft) and _wished(draft):
-            wished.setdefault(_about(draft)[:-1], []).append(str(draft.fields["exactly"]))
+        if is_one(draft) and _wished(draft):
+            wished.setdefault(about(draft)[:-1], []).append(str(draft.fields["exactly"]))
     for draft in drafts:
-        wishes = wished.get(_about(draft)[:-1], [])
+        wishes = wished.get(about(draft)[:-1], [])
         if (
             wishes and not _wished(draft) and "one_of" in draft.fields
         ):  # “16:9 recommended, 4:3 and 1:1 accepted”
             every = list(dict.fromkeys([*wishes, *draft.fields["one_of"]]))
             draft = replace(draft, fields={**draft.fields, "one_of": every})
-        if _one_of_one(draft) and not _wished(draft) and wishes and draft.numbers:
+        if is_one(draft) and not _wished(draft) and wishes and draft.numbers:
             (first, _), (_, last) = draft.numbers[0], draft.numbers[-1]
             behind = re.split(r"[,.;]", text[last : draft.end])[0]
             own = str(draft.fields["exactly"])
@@ -291,7 +324,7 @@ def _enough(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
         if "at_least" in draft.fields:
             least[about] = i
         before = least.get(about)
-        if before is None or not (_one_of_one(draft) and draft.numbers):
+        if before is None or not (is_one(draft) and draft.numbers):
             continue
         behind = re.split(r"[,.;]", text[draft.numbers[-1][1] : draft.end])[0]
         if _same_place(made[before], draft) and patterns.search(
@@ -306,145 +339,3 @@ def _enough(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
 
 def _wished(draft: Draft) -> bool:
     return draft.fields.get("strength") == "should"
-
-
-def _asked(drafts: list[Draft]) -> list[Draft]:
-    """What cannot hold beside what else was read for sure is asked: two values of what a picture has one of, two bounds of
-    one kind, ends with nothing between them. What is only guessed casts no doubt on what is sure."""
-    sure = [draft for draft in drafts if draft.certainty == "sure"]
-    values: dict[tuple[str, ...], set[str]] = {}
-    for draft in sure:
-        for about, value in _bounds(draft):
-            values.setdefault(about, set()).add(value)
-    checks = (_beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure))
-    at_odds = iter([any(each) for each in zip(*checks, strict=True)])
-    made = []
-    for draft in drafts:
-        if draft.certainty == "sure":
-            several = any(len(values[about]) > 1 for about, _value in _bounds(draft))
-            draft = replace(draft, certainty="doubtful") if next(at_odds) or several else draft
-        made.append(draft)
-    return made
-
-
-def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
-    """What a draft bounds, each with its number."""
-    if _one_of_one(draft):
-        return [(_about(draft), str(draft.fields["exactly"]))]
-    keys = ("at_least", "at_most", "above", "below")
-    if draft.fields.get("measure") not in (*_ONE_VALUE, "file_bytes", "megapixels"):
-        return []
-    return [((*_about(draft), key), str(draft.fields[key])) for key in keys if key in draft.fields]
-
-
-def _beyond(drafts: list[Draft]) -> list[bool]:
-    """For each draft whether the one value of a measure lies beyond a bound of the same that is told beside it."""
-    groups: dict[tuple[str, ...], list[int]] = {}
-    for i, draft in enumerate(drafts):
-        brief, _printed, *rest = _about(draft)
-        groups.setdefault((brief, *rest), []).append(i)
-    found = [False] * len(drafts)
-    for group in groups.values():
-        values = [(i, *_plainly(drafts[i].fields["exactly"])) for i in group if _one_of_one(drafts[i])]  # fmt: skip
-        for key, sign in (("at_least", 1), ("at_most", -1)):
-            limits = [
-                (i, *_plainly(drafts[i].fields[key])) for i in group if key in drafts[i].fields
-            ]
-            for (i, value, unit), (k, limit, of) in product(values, limits):
-                if unit == of and len(value) == len(limit):
-                    off = any(sign * a < sign * b for a, b in zip(value, limit, strict=True))
-                    found[i], found[k] = found[i] or off, found[k] or off
-    return found
-
-
-def _nothing_between(drafts: list[Draft]) -> list[bool]:
-    """For each draft whether nothing is as large as it asks for and as small as another does."""
-    ends: dict[tuple[str, ...], dict[str, list[tuple[int, tuple[float, ...], str]]]] = {}
-    for i, draft in enumerate(drafts):
-        brief, _printed, *rest = _about(draft)
-        held = ends.setdefault((brief, *rest), {"low": [], "high": []})
-        between = draft.fields.get("between") or ()
-        for side, key, value in (
-            ("low", "at_least", (*between, None)[0]),
-            ("high", "at_most", (*between[1:], None)[0]),
-        ):
-            said = draft.fields.get(key) or value
-            numbers, unit = _plainly(said) if said is not None else ((), "")
-            if numbers:
-                held[side].append((i, numbers, unit))
-    found = [False] * len(drafts)
-    for held in ends.values():
-        for (i, low, unit), (k, high, of) in product(held["low"], held["high"]):
-            same = unit == of and len(low) == len(high)
-            if same and any(a > b for a, b in zip(low, high, strict=True)):
-                found[i] = found[k] = True
-    return found
-
-
-def _not_of_these(drafts: list[Draft]) -> list[bool]:
-    """For each draft whether it asks for one value, and another for one of some that it is not among."""
-    ones: dict[tuple[str, ...], list[tuple[int, str]]] = {}
-    lists: dict[tuple[str, ...], list[tuple[int, list[str]]]] = {}
-    for i, draft in enumerate(drafts):
-        if draft.fields.get("measure") not in _ONE_VALUE:
-            continue
-        brief, _printed, *rest = _about(draft)
-        held = [str(value) for value in draft.fields.get("one_of") or ()]
-        value = str(draft.fields.get("exactly", ""))
-        unit = _plainly((held or [value])[0])[1]
-        if held:
-            lists.setdefault((brief, unit, *rest), []).append((i, held))
-        elif value:
-            ones.setdefault((brief, unit, *rest), []).append((i, value))
-    found = [False] * len(drafts)
-    for about, several in lists.items():
-        for (i, held), (k, value) in product(several, ones.get(about, [])):
-            if value not in held:
-                found[i] = found[k] = True
-    return found
-
-
-def _other_side(drafts: list[Draft]) -> list[bool]:
-    """For each draft whether it asks for one width or height, or for one size, and another asks for a size or side that it
-    cannot have beside it."""
-    sizes: dict[tuple[str, ...], list[tuple[int, tuple[float, ...]]]] = {}
-    sides: dict[tuple[str, ...], list[tuple[int, int, float]]] = {}
-    for i, draft in enumerate(drafts):
-        if _one_of_one(draft):
-            brief, _printed, measure, *rest = _about(draft)
-            value, unit = _plainly(draft.fields["exactly"])
-            if measure == "size" and not unit and len(value) == 2:
-                sizes.setdefault((brief, *rest), []).append((i, value))
-            elif measure in ("width", "height") and value:
-                sides.setdefault((brief, *rest), []).append((i, int(measure == "height"), value[0]))
-    found = [False] * len(drafts)
-    for about, held in sizes.items():
-        for (i, size), (k, axis, side) in product(held, sides.get(about, [])):
-            if size[axis] != side:
-                found[i] = found[k] = True
-    return found
-
-
-def _plainly(value: object) -> tuple[tuple[float, ...], str]:
-    """The numbers of a value, and its unit."""
-    hit = patterns.fullmatch(rf"{_SIZE}( \w+)?|(\d+(?:\.\d+)?)( \w+)?", str(value))
-    if hit is None:
-        return (), ""
-    numbers = [float(hit[i]) for i in (1, 2, 4) if hit[i]]
-    return tuple(numbers), str(hit[3] or hit[5] or "").strip()
-
-
-def _one_of_one(draft: Draft) -> bool:
-    return draft.fields.get("measure") in _ONE_VALUE and isinstance(
-        draft.fields.get("exactly"), str
-    )
-
-
-def _about(draft: Draft) -> tuple[str, ...]:
-    of = draft.fields
-    printed = str(bool(re.search(r"\d (?:mm|cm|in)$", str(of.get("exactly")))))  # beside its pixels
-    return (
-        draft.brief,
-        printed,
-        *(str(of.get(key)) for key in ("measure", "applies", "when", "strength")),
-    )

@@ -30,9 +30,19 @@ _BODY_DOES = r"^\W*(?:we|our \w+|wir|unser \w+)\s+(?:(?:will|then|also|automatic
 """What a body does itself with pictures beyond a bound."""
 _ANOTHER_WAY = r"\s*[:,–-]?\s*(?:(?:please|bitte)\s+\w+|via\b|per (?:link|post|e?-?mail)\b|by (?:post|e?-?mail|link)\b|(?:through|using|über) (?:our|the|unser\w*|die|den|das)\b)"
 """How a sentence goes on that tells how pictures beyond a bound come."""
+_OF_A_PLACE = r"(?:above|below|over|under|über|unter)\s+(?:the|our|my|your|its|a|an|dem|der|den|einer?m?)\s+(?!(?:\w+\s+)?(?:limit|size|minimum|maximum|figure|value|width|height|resolution|weight)\b)[^\W\d]{2,}"
+"""*The screen above the bar*: a place, and no bound."""
 _HARDLY = 8
 _OF_THOSE = r"\b(?:larger|bigger|smaller|others?|größere|kleinere|andere)(?:\s+(?:ones|originals|pictures|images|Vorlagen|Bilder))?\s+(?:at|with|in|mit|bei)\s+$"
 """What makes a number one of some pictures: *originals up to A3 at 400 dpi, larger ones at 300 dpi*."""
+_OF_PRODUCT = (
+    r"\b(?:(?:the|our|a|each|every|die|der|das|unser\w*) (?:\w+ )?(?:calendar|poster|magazine|book|brochure|leaflet|flyer|postcard|catalogue|catalog|newsletter"
+    r"|programme|almanac|yearbook|plakat|kalender|heft|magazin|buch|katalog|faltblatt|postkarte)\w* (?:is|has|comes in|measures|ist|hat|misst)"
+    r"|(?:we|I|wir) (?:\w+ )?(?:print|drucken)\w*) (?:[^\W\d]+ ){0,9}$"
+)
+"""What tells how a body's own thing is made: *the calendar is A3*, *we print at 300 dpi*; it may be a rule as well."""
+_MAY_REDUCE = r"\b(?:may|can|allowed|permitted|darf|dürfen|erlaubt)\b[^.;,]*\b(?:reduced?|resized?|scaled?|downsized?|shr[iu]nk|verkleiner\w*)\b[^.;,]*$"
+"""What lets a picture be made smaller: *you may reduce it to 2048 px*."""
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
 
@@ -216,6 +226,8 @@ def _weak(hit: re.Match[str], left: str, words: Lexicon) -> bool:
     """Whether a small word that may be a bound stands too far from its number to be one: *works from a grey
     picture, … 35 mm wide*."""
     rest = left[hit.end() :]
+    if patterns.match(_OF_A_PLACE, left[hit.start() :], _I):
+        return True
     return bool(
         patterns.fullmatch(words.small, hit.group(), _I) and ("," in rest or len(rest) > _NEAR)
     )
@@ -250,6 +262,14 @@ def read_as(
 
 def of_some(q: Quantity, measure: str, left: str) -> bool:
     """Whether a number may be none, or one of some pictures alone, by the words before it."""
+    if (measure in ("size", "ppi") or measure.startswith("print")) and patterns.search(
+        _OF_PRODUCT, left, _I
+    ):
+        return True
+    if measure.endswith(("side", "size", "width", "height")) and patterns.search(
+        _MAY_REDUCE, left, _I
+    ):
+        return True
     return (measure == "aspect" and steep(q)) or bool(patterns.search(_OF_THOSE, left, _I))
 
 

@@ -38,7 +38,7 @@ def counts_in(
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|[^\W\d]+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
     shared = (
-        rf"(?:{words.before['at_least']})\s+({number})\s+(?:and|und|but|aber)\s+"
+        rf"(?:{words.before['at_least']})\s+({number})\s*(?:,|,?\s+(?:and|und|but|aber))\s+"
         rf"(?:{words.before['at_most']})\s+({number})\s+(?:{words.pictures})\b"
     )
     for hit in patterns.finditer(shared, sentence.said, _I):

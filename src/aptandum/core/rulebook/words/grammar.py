@@ -9,6 +9,7 @@ the same clauses; nothing is learnt and nothing is fetched.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
@@ -75,10 +76,14 @@ def read(text: str, language: str = "") -> Reading:
     turn = 0
     lead = Lead()
     table = tuple(cells(text, words))
+    question: Part | None = None
     for part in every:
         said = text[part.start : part.end]
         if said.rstrip().endswith("?"):
+            question = part
             continue  # “Can I send a PNG?” is no rule, its answer is
+        if _runs_in(text, part):
+            continue
         over = of_heading(said, words)
         if over is not None:
             lead = over
@@ -90,13 +95,19 @@ def read(text: str, language: str = "") -> Reading:
             turn += 1
             continue
         one_turn = len(spoken[turn]) == 1
-        lead = of_sentence(said, words) or leading.before(lead, text, part)
+        wrong = leading.complaint(said)
+        cross = leading.crossed(text, part, words is GERMAN)
+        lead = of_sentence(said, words) or cross or leading.before(lead, text, part)
         at = part.start, part.end
+        if wrong is not None:
+            lead, at = wrong[0], (part.start, part.start + wrong[1])
         found = list(
             Sentence(
                 text, *at, words, binary, one_turn, part.listed, brief, lead.words, table
             ).drafts()
         )
+        found = found or list(_answered(text, question, part, brief))
+        question = None
         lead = leading.behind(lead, text, part)
         whole = several and patterns.match(rf"\W*(?:{words.every})", said, _I)
         found = [replace(draft, brief="" if whole else brief) for draft in found if _sound(draft)]
@@ -122,14 +133,25 @@ _OF_ALL = (
     r"|technische\w* \w+|datei(?:anforderungen|vorgaben|formate?|größen?|namen?)"
     r"|(?:(?:image|picture|photo|file|the|your)\s+)?(?:files?|contents?|layout|delivery|naming|file ?names?|meta-?data|exif|iptc|retouching|editing|post-?processing|processing"
     r"|light(?:ing)?|expression|pose|posture|glasses|eye-?wear|head-?wear|head coverings?|head position|background|backdrop|colou?rs?|colou?r (?:space|profile|mode)"
-    r"|resolution|dimensions?|sizes?|quality|compression|sharpness|focus|copyright|credits?|rights|keywords?|captions?|formats?|framing|composition"
+    r"|(?:bit|colou?r) depth|image (?:sizes?|formats?|quality)|resolution|dimensions?|sizes?|quality|compression|sharpness|focus|copyright|credits?|rights|keywords?|captions?|formats?|framing|composition"
     r"|borders?|watermarks?|orientation|how to (?:send|submit|enter|upload)\b.*)"
     r"(?:\s+(?:and|&|/)\s+(?:naming|meta-?data|editing|light(?:ing)?|expression|pose|background|colou?rs?|resolution|dimensions?|sizes?|quality|compression"
     r"|sharpness|focus|copyright|credits?|rights|keywords?|captions?|formats?|framing|composition|borders?|watermarks?))?"
-    r"|dateien|datei|inhalt|benennung|metadaten|bearbeitung|retusche|beleuchtung|ausdruck|brille\w*|kopfbedeckung\w*|hintergrund|farben?|farbraum|farbprofil|auflösung"
+    r"|farbtiefe|bittiefe|dateiformat|bildgröße|dateien|datei|inhalt|benennung|metadaten|bearbeitung|retusche|beleuchtung|ausdruck|brille\w*|kopfbedeckung\w*|hintergrund|farben?|farbraum|farbprofil|auflösung"
     r"|abmessungen|größen?|qualität|schärfe|urheber\w*|bildrechte|rechte|formate?|bildausschnitt|rahmen|ausrichtung|motiv"
 )
 """Headings of what holds for all pictures (*Technical requirements*), and of one property of theirs (*Naming*)."""
+
+
+def _runs_in(text: str, part: Part) -> bool:
+    """Whether a part is the heading of what stands behind it in its line: *3.2 Bit depth. 8 bits per channel …*."""
+    said = text[part.start : part.end].strip()
+    rest = text[part.end :].partition("\n")[0].strip()
+    return bool(said.endswith(".") and rest and len(said.split()) <= _FEW_NAMES and patterns.fullmatch(_OF_ALL, said[:-1], _I))  # fmt: skip
+
+
+_FEW_NAMES = 4
+"""So many words has a heading at most that stands in the line of its rules."""
 
 
 def _named_by(heading: str, several: bool) -> str:
@@ -168,6 +190,29 @@ def _spoken(text: str, every: list[Part], words: Lexicon) -> list[set[str]]:
             if name != "square" and patterns.search(rf"\b(?:{pattern})\b", said, _I)
         }
     return spoken
+
+
+_MUST, _MAY = (
+    r"\b(?:must|should|has to|have to|needs? to|do I need|muss|müssen|soll\w*)\b",
+    r"\b(?:may|can|could|do you (?:take|accept|want|use)|allowed|permitted|accepted|darf|dürfen|kann|können|erlaubt|nehm\w+ (?:Sie|ihr))\b",
+)
+_YES = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:Yes|Always|Ja|Immer)\b"
+_NO = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:No\b|Never|Only\b|Sorry|Unfortunately|Nein|Nie|Nur\b|Leider)"
+
+
+def _answered(text: str, question: Part | None, answer: Part, brief: str) -> Iterator[Draft]:
+    """What a question and its answer ask for, where the answer by itself says no rule: *Must I name the photographer? Yes, in
+    the file.* What only may be asks for nothing."""
+    if question is None:
+        return
+    asked, said = text[question.start : question.end], text[answer.start : answer.end]
+    bound = (patterns.search(_MUST, asked, _I) and patterns.match(_YES, said, _I)) or (
+        patterns.search(_MAY, asked, _I) and patterns.match(_NO, said, _I)
+    )
+    if bound:
+        begin = question.end - len(asked.lstrip())
+        quote = text[begin : answer.end].rstrip()
+        yield Draft({"ask": " ".join(quote.split())}, quote, begin, begin + len(quote), brief)
 
 
 def _once(drafts: list[Draft], text: str) -> list[Draft]:

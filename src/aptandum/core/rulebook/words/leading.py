@@ -53,6 +53,38 @@ def of_sentence(said: str, words: Lexicon) -> Lead | None:
     return Lead(lead.words, "stop")
 
 
+_PICTURE = r"(?:\w+ )?(?:pictures?|photos?|photographs?|images?|files?|portraits?|uploads?|bild|foto|datei)"
+_REMEDY = (
+    r"\s*(?:[–—:]|\s-\s|\.\s)\s*(?:please |bitte )?(?=(?:put|convert|send|choose|use|save|compress|remove|crop|resize|upload|try|reduce|shrink|export"
+    r"|take|make|scan|turn|rotate|pick|ask|wandel|sende|lad|wähl|nimm|verkleiner|speicher|entfern)\w*\b)"
+)
+_WRONG = (
+    rf"\W*(?:your (?:{_PICTURE}) (?:was|were|had)|(?:ihre?|deine?) (?:{_PICTURE}) (?:war|hatte))\b"
+)
+_WRONG_NOW = rf"\W*(?:(?:your|the|this) (?:{_PICTURE}) (?:is|has)|(?:ihre?|deine?|das|die) (?:{_PICTURE}) (?:ist|hat))\b(?=[^.;:]*?{_REMEDY})"
+
+
+def complaint(said: str) -> tuple[Lead, int] | None:
+    """What a sentence says that tells what was wrong with a picture, *Your picture was smaller than 1200 px – send a larger
+    one*, and up to where it says so; ``None``: it is none of these."""
+    hit = patterns.match(f"{_WRONG}|{_WRONG_NOW}", said, _I)
+    if hit is None:
+        return None
+    german = patterns.match(r"\W*(?:ihre?|deine?|das|die)\b", said, _I)
+    remedy = patterns.search(_REMEDY, said[hit.end() :], _I)
+    end = hit.end() + remedy.start() if remedy is not None else len(said)
+    return Lead("Abgelehnt" if german else "Rejected", "stop"), end
+
+
+_CROSSES = "✗✘❌✖⛔🚫"
+
+
+def crossed(text: str, part: Part, german: bool) -> Lead | None:
+    """What a cross before an item of a list says of it: that it is not taken."""
+    before = text[: part.start].rstrip(" \t\ufe0f")
+    return Lead("Nicht" if german else "Not", "stop") if before[-1:] in tuple(_CROSSES) else None
+
+
 def behind(lead: Lead, text: str, part: Part) -> Lead:
     """What still holds behind a part: a sentence ends what it said before its colon, words that are no item what was said
     over a list."""

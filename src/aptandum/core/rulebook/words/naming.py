@@ -168,7 +168,10 @@ def _clause(
     key = "none_of" if denied else "one_of" if len(names) > 1 else "exactly"
     value: Any = names if key != "exactly" else names[0]
     at = sentence.start + first, sentence.start + last
-    sure = "doubtful" if others == "open" else "sure"
+    some = measure == "colour_space" and patterns.match(_FOR_SOME, rest, _I)
+    sure = "doubtful" if others == "open" or some else "sure"
+    if key == "exactly" and value == "none" and patterns.match(_OR_LOSSLESS, rest, _I):
+        key, value = "one_of", list(PACKINGS)
     return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
 
 
@@ -214,6 +217,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
     paired = _paired(sentence)
     if paired:
         return paired
+    if patterns.match(_FILES_OF_ONE, sentence.said, _I):
+        return []  # “CMYK files must use …”
     made = named_in(sentence, SPACES, "colour_space")
     rgb = patterns.search(_RGB, sentence.said, _I)
     if rgb is not None and patterns.search(
@@ -230,6 +235,16 @@ def spaces_in(sentence: Stated) -> list[Draft]:
         refused = ["cmyk"] if sentence.either_colour() else ["cmyk", "grey"]
         made.append(sentence.draft({"measure": "colour_space", "none_of": refused}, at))
     return made
+
+
+_OR_LOSSLESS = r"[^.;,\d]{0,16}\b(?:or|oder)\b[^.;,\d]{0,24}\b(?:loss-?less\w*|verlustfrei\w*)\b"
+_FOR_SOME = r"\s*(?:\([^()]*\)\s*)?(?:for|in case of|für|bei)\s+(?:the\s+)?(?:colou?r|mono\w*|gr[ea]y\w*|black|screen|web|print|farb\w*|schwarz\w*|grau\w*)"
+_FILES_OF_ONE = (
+    r"\W*(?:all |any |alle )?(?:s?rgb|adobe rgb|cmyk|gr[ea]yscale)[- ](?:files?|images?|pictures?|photos?|photographs?|data|dateien|bilder|fotos|daten)\s+"
+    r"(?:(?:must|should|have to|need to|shall|müssen|sollen|sollten)\s+(?:use|be|have|carry|contain|include|come|haben|tragen|enthalten)(?!\s+(?:submitted|used|sent|supplied|uploaded|delivered|provided|avoided|converted))"
+    r"|(?:are|is|will be|get|werden)\s+(?:\w+\s+){0,2}(?:converted|umgewandelt|konvertiert)|need (?:a|an|the)\b|brauchen\b)"
+)
+"""How a sentence begins that says something of the files of one colour space, and not which are taken."""
 
 
 def chroma_in(sentence: Stated) -> list[Draft]:

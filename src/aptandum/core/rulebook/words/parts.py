@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import replace
+from itertools import pairwise
 
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words.patterns import finditer, match, search
@@ -30,7 +31,7 @@ class Part:
 
 
 _BULLET = re.compile(
-    r"\s*(?:[-*•·–☐□]|\[[ x]?\]|\d{1,2}[.)]|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
+    r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
 )
 _ABBREVIATED = re.compile(
     r"\b(?:max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind|mio|mill)\.$", _I
@@ -48,7 +49,7 @@ _PROPERTY = (
     r"chin|crown|interpup|pupil|kinn|scheitel|siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"
     r"|head|eye|quality|compress|name|note|fee|deadline|pixel|print|digital|online|orientation|people|count|number"
     r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
-    r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo|"
+    r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo(?:s|\b|graph)|"
     r"picture|requirement|rule|question|contact|phone|open|price|what|how|where|when|who|technical|specification|"
     r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
     r"breite|höhe|größ|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
@@ -60,10 +61,15 @@ _OF_ALL = (
     r"|send|upload|landscape|portrait\b|upright|square|quer|hoch|bild|foto|größ|datei|anzahl|jede|alle|bitte|ihr|das|die"
 )
 """What stands before *image* or *photo* in a label that is about every picture, and names none."""
+_SUBJECT = re.compile(
+    r"(?:(?<=\n)|^|(?<=[.;] ))[ \t]*(?:(?:The|All|Die|Alle)[ ])?(?P<name>(?:[^\W\d]+[ -]){0,2}(?i:masters?|(?<=[ -])copies|(?<=[ -])copy|thumbnails?|previews?"
+    r"|derivatives?|surrogates?|icons?|banners?|covers?|avatars?|(?:miniatur|vorschau|titel)bilder|kopien|banner))(?=[ ](?:are|is|must|should|shall|have|has|needs?|sind|ist|müssen|muss|sollen|sollten|haben)\b)"
+)
+"""A picture of several that a sentence begins with: *Access copies are …*, *Thumbnails must be …*."""
 _WAY_UP = r"^(?:vertical|horizontal|landscape|portrait|upright|square|hoch|quer)"
 _PICTURE = r"images?|photos?|photographs?|pictures?|files|bilder|bild|fotos?|portraits?"
 _TOLD = re.compile(
-    r"(?P<ppi>\d\s*[dp]pi\b)|(?P<format>\b(?:jpe?g|png|tiff?|gif|webp)\b)|(?P<bytes>\d\s*[kM]i?B\b)|(?P<bits>\d[ -]bit\b)",
+    r"(?P<ppi>\d\s*[dp]pi\b)|(?P<format>\b(?:jpe?g|png|tiff?|gif|webp)\b)|(?P<bytes>\d\s*[kM]i?B\b)|(?P<bits>\d[ -]bit\b)|(?P<colours>\b(?:rgb|cmyk|gr[ea]y-?scale|graustufen)\b)",
     _I,
 )
 _SIZED = re.compile(r"\d\s*(?:px|pixels?)?\s*[x×]\s*\d|\d\s*(?:px|pixels?)\b|\d\s*(?:mm|cm)\b", _I)
@@ -73,7 +79,9 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
     """Where a sentence begins with the name of a picture that a body wants (*Banner: 1024 x 500 px*), by where
     it begins: the name's place and where its rules begin. Only where two and more of them have a size of
     their own; what names a property (*Size: …*) is none."""
-    every = [hit for hit in _LABEL.finditer(text) if not _is_title(hit)]
+    every = [hit for hit in _LABEL.finditer(text) if not _is_title(hit)] or list(
+        _SUBJECT.finditer(text)
+    )
     hits = [hit for hit in every if _with_article(hit) or not _of_property(hit["name"])]
     if hits:  # beside “Line art: …”, “Photographs: …” is a picture too
         hits = [
@@ -118,6 +126,10 @@ def _with_article(hit: re.Match[str]) -> bool:
 def _of_property(name: str) -> bool:
     """Whether a label names a property (*File size*), and not a picture (*Preview image*, *Master files*)."""
     first, last = name.split()[0], name.split()[-1]
+    if search(
+        r"^(?:for|für) (?:the|your|our|a|an|die|das|den|ihre?n?|unsere?n?|eine?n?) ", name, _I
+    ):
+        return False  # “For the stage screen: …”
     if len(last) == 1 and last.isupper():
         return False  # “Format A”
     if search(rf"^(?:{_PICTURE})$", last, _I) and first != last:
@@ -139,6 +151,8 @@ def _blank(text: str, at: int) -> int:
 def parts(text: str) -> Iterator[Part]:
     """Headings and sentences, in their order."""
     labels = _labels(text)
+    last = max(labels, default=-1)
+    one_each = _one_sentence_each(text, sorted(labels))
     for part in _lines(text):
         begin = part.start
         while begin < part.end and text[begin].isspace():
@@ -149,6 +163,17 @@ def parts(text: str) -> Iterator[Part]:
             part = replace(part, start=min(rules, part.end))
         if text[part.start : part.end].strip():
             yield from _pieces(text, part)
+        if one_each and begin == last:
+            yield Part(part.end, part.end, heading=True)
+
+
+def _one_sentence_each(text: str, labels: list[int]) -> bool:
+    """Whether the names of pictures stand in one running paragraph, each with one sentence: what stands behind the last of
+    these is said of all."""
+    between = [text[a:b] for a, b in pairwise(labels)]
+    return bool(between) and all(
+        "\n" not in one and len(list(sentences(one, 0, len(one)))) == 1 for one in between
+    )
 
 
 _LONGEST = 2000
@@ -199,7 +224,9 @@ def _lines(text: str) -> Iterator[Part]:
                 yield from sentences(text, *paragraph, listed)
             paragraph = None
             continue
-        labelled = bool(re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line))
+        labelled = bool(re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line)) or _small_label(
+            text, lines, i
+        )
         after = own_line and bool(re.match(r"\s*[A-ZÄÖÜ]", line))
         own = (
             start in apart_lines
@@ -225,6 +252,17 @@ def _lines(text: str) -> Iterator[Part]:
             paragraph = paragraph[0], end
     if paragraph:
         yield from sentences(text, *paragraph, listed)
+
+
+_SMALL = re.compile(r"\s*[a-zäöü][\w.äöüß /-]{1,20}:\s+\S")
+
+
+def _small_label(text: str, lines: list[tuple[int, int]], i: int) -> bool:
+    """Whether a line says what a property is, without capitals, as one beside it does: *still: PNG*, *naming: …*."""
+    near = [text[a:b] for a, b in lines[max(0, i - 1) : i + 2]]
+    return (
+        bool(_SMALL.match(text[slice(*lines[i])])) and sum(map(bool, map(_SMALL.match, near))) > 1
+    )
 
 
 def _begins(text: str, lines: list[tuple[int, int]], i: int) -> bool:

@@ -43,7 +43,7 @@ _TIMES = (
 _OF_LIST = r"\d:\d+\s*,\s*$|\b(?:choose|choice|select|wählen|Wahl)\b[^.;]*$"
 """What stands before two proportions that are a choice, and no range."""
 _FROM_TO = r"\b(?:between|from|range|zwischen|von)\b"
-_ONE_TO = r"to|through|bis|–|—|-"
+_ONE_TO = r"(?:up )?to|through|bis|–|—|-"
 """What is said of a range alone: without “between”, “and” makes a list."""
 _SHEETS = {2: "420 x 594 mm", 3: "297 x 420 mm", 4: "210 x 297 mm", 5: "148 x 210 mm", 6: "105 x 148 mm"}  # fmt: skip
 """Sheets of ISO 216, upright."""
@@ -98,6 +98,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
     return (
         ("size range", rf"{size}\s*(?:{words.to if between else _ONE_TO})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
+        ("size", r"(?<![\w.,])(\d{2,4})()\s*(?:columns|Spalten)\s*(?:,|by|x|×|and|und|mal)?\s*(\d{2,4})()\s*(?:rows|lines|Zeilen)\b"),
         ("lettered", rf"(?<![\w-])([WBH])\s*[:=]?\s*{second}\s*({unit})?\s*(?:{words.by})\s*(?!\1)[WBH]\s*[:=]?\s*{second}\s*({unit})?(?!\w)"),
         ("times", _TIMES),
         ("square range", rf"(?:between|zwischen)\s+(?:an?\s+)?(?:square|Quadrat|quadratisch)\s+(?:and|und)\s+{_RATIO}(?![\w:]|[.,]\d)"),
@@ -116,7 +117,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
         ("side", rf"{number}(?=\s+(?:on|in|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
         ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|to|at|not|nicht|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("one", rf"\b(einem|einen|{'|'.join(words.numerals)})\s+((?:mega|giga|kilo)bytes?|mega-?pixel[sn]?|[MGk]B)\b"),

@@ -40,7 +40,7 @@ class Sentence(Told):
 
     def drafts(self) -> Iterator[Draft]:
         """The draft clauses of the sentence."""
-        if self.of_device():
+        if self.of_device() or self.of_film() or self.of_shown():
             return
         made = list(self._age())
         every = [q for q in quantities(self.text, self.start, self.end, self.words)

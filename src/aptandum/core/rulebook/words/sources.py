@@ -55,8 +55,7 @@ def of_bytes(data: bytes, name: str = "", ending: str = "") -> str:
     head = text[:2000].lower()
     if ending in (".html", ".htm") or _TAG.search(head):
         return of_html(text)
-    marked = ending in (".md", ".markdown") or _RULED.search(text)
-    return of_markdown(text) if marked else text
+    return of_plain(text, marked=ending in (".md", ".markdown"))
 
 
 _TAG = re.compile(
@@ -74,6 +73,36 @@ def _decoded(data: bytes) -> str:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError:
         return data.decode("cp1252", "replace")
+
+
+def of_plain(text: str, marked: bool = False) -> str:
+    """Plain text, with the tables of pictures in it taken apart.
+
+    Args:
+        marked: it is Markdown, whether or not a table shows that.
+    """
+    if marked or _RULED.search(text):
+        return of_markdown(text)
+    lines: list[str] = []
+    rows: list[list[str]] = []
+    kept: list[str] = []
+    for line in (*text.splitlines(), ""):
+        row = [cell.strip() for cell in re.split(_GAP, line.strip())]
+        if rows and len(row) != len(rows[0]):
+            lines += (_by_picture(rows[0], rows[1:]) if len(rows) > _FEW_ROWS else None) or kept
+            rows, kept = [], []
+        if len(row) > _FEW_CELLS:
+            rows.append(row)
+            kept.append(line)
+        else:
+            lines.append(line)
+    return "\n".join(lines[:-1]) + "\n" * text.endswith("\n")
+
+
+_GAP = r"\t| {3,}"
+"""What stands between two columns of plain text."""
+_FEW_CELLS, _FEW_ROWS = 2, 2
+"""Up to so many cells are a name and what is said of it, up to so many rows no table."""
 
 
 def of_markdown(text: str) -> str:
@@ -111,7 +140,7 @@ _COLUMNS = re.compile(
 """Heads of columns, or of rows, that say what their cells are."""
 _GENERAL = re.compile(
     r"rule|value|requirement|note|remark|recommend|required|description|example|specification|detail|min|max|comment"
-    r"|reason|wert|hinweis|empfohlen|anforderung|bemerkung|vorgabe|beispiel",
+    r"|reason|accepted|rejected|allowed|permitted|good|bad|right|wrong|old|new|before|after|wert|hinweis|empfohlen|anforderung|bemerkung|vorgabe|beispiel",
     re.I,
 )
 """Heads of columns that name no picture."""
@@ -123,12 +152,10 @@ def _table(heads: list[str], rows: list[list[str]]) -> list[str]:
     column is one. Else a row is a line, ``label: value``, with more cells after commas."""
     if not rows:
         return []
+    apart = _by_picture(heads, rows)
+    if apart is not None:
+        return apart
     whole = len(heads) > 2 and all(len(row) == len(heads) for row in rows)
-    firsts = [row[0] for row in rows]
-    if whole and all(map(_COLUMNS.search, heads[1:])) and all(map(_name_of_picture, firsts)):
-        return _apart(firsts, heads[1:], [row[1:] for row in rows])
-    if whole and all(map(_COLUMNS.search, firsts)) and all(map(_name_of_picture, heads[1:])):
-        return _apart(heads[1:], firsts, list(zip(*(row[1:] for row in rows), strict=True)))
     if whole and all(map(_BOUNDS.match, heads[1:])):
         cells = [
             (row[0], head, cell)
@@ -146,6 +173,24 @@ def _table(heads: list[str], rows: list[list[str]]) -> list[str]:
         label = f"{held[0].rstrip(':')}: " if len(held) > 1 else ""
         lines.append("- " + label + ", ".join(held[1:] if label else held))
     return lines
+
+
+def _by_picture(heads: list[str], rows: list[list[str]]) -> list[str] | None:
+    """The lines of a table that has a picture in each row, or in each column; ``None`` where it has neither."""
+    if len(heads) <= _FEW_CELLS or any(len(row) != len(heads) for row in rows):
+        return None
+    firsts = [row[0] for row in rows]
+    if _properties(heads[1:]) and all(map(_name_of_picture, firsts)):
+        return _apart(firsts, heads[1:], [row[1:] for row in rows])
+    if _properties(firsts) and all(map(_name_of_picture, heads[1:])):
+        return _apart(heads[1:], firsts, list(zip(*(row[1:] for row in rows), strict=True)))
+    return None
+
+
+def _properties(heads: list[str]) -> bool:
+    """Whether heads say what is measured: all of them, or most where one or two are of another kind (*Backdrop*)."""
+    known = sum(map(bool, map(_COLUMNS.search, heads)))
+    return known == len(heads) or (known > 2 and known * 3 >= len(heads) * 2)
 
 
 _BOUNDS = re.compile(r"(?:min(?:imum)?|max(?:imum)?|recommended|ideal|empfohlen)\W*$", re.I)

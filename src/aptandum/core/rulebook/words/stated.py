@@ -24,7 +24,7 @@ _ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 """How a sentence ends that leaves something open."""
 
 
-_OF_PICTURES = r"\b(?:faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edges?|Breite|Höhe|Seiten?|Kanten?)\b"
+_OF_PICTURES = r"\b(?:people|persons?|children|plates?|Menschen|Personen|Kinder|Gesichter|Kennzeichen|faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edges?|Breite|Höhe|Seiten?|Kanten?)\b"
 """Words that are about pictures, beside those of a language's table."""
 
 _EXCEPT = r"\b(?:by more than|um mehr als|except|apart from|other than|but (?:keep|leave|not)|außer|bis auf|ausgenommen)\b"
@@ -37,6 +37,8 @@ _BITS_OF_EACH = (
 """Bits for colour and for grey: both are taken."""
 _OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s*)?(?::|\b(?:in|as|als|to)\b)\s*(?:in\s+)?(?:gr[ea]y|grau)"
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
+_BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|editors?|judges|veranstalter\w*|jury|redaktion|wir)\s+(?:may|reserves?|can|kann|können|behält|behalten)\b"
+"""How a sentence begins that says what a body may do."""
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
 """What a condition speaks of that is another rule, or a wish."""
 
@@ -299,7 +301,11 @@ class Stated:
 
     def _of_body(self, hit: re.Match[str]) -> bool:
         """Whether the body says what it does itself: *we remove all location data*."""
-        acts = r"^\W*(?:we|our system|wir)\b(?:\s+(?:will|then|do|also|werden))?\s+(?:remove|strip|delete|crop|convert|add|entfern|lösch)"
+        acts = r"^\W*(?:we|our system|wir)\b(?:\s+(?:will|then|do|also|werden))?\s+(?:remove|strip|delete|crop|convert|add|entfern|lösch|schneid|beschneid|verklein|wandel)"
+        made = r"\b(?:is|are|will be|gets?|wird|werden)\s+(?:[^\W\d]+\s+){0,4}?(?:converted|umgewandelt|konvertiert)\b"
+        binds = rf"\b(?:{self.words.must}|{self.words.should}|please|bitte)\b"
+        if patterns.search(made, self.said, _I) and not patterns.search(binds, self.said, _I):
+            return True
         return bool(patterns.search(acts, self.said[: hit.start() + 1], _I))
 
     def _hangs(self, hit: re.Match[str]) -> bool:
@@ -395,6 +401,10 @@ class Stated:
             self.either_colour() and not patterns.search(self.words.unwanted, self.said, _I)
         ):
             return []
+        if patterns.match(_BODY_MAY, quote, _I) and not patterns.search(
+            rf"\b(?:{self.words.rejects}|{self.words.refusal})", quote, _I
+        ):
+            return []  # “The organiser may ask for the raw file”
         told = rf"\W*(?:it|they|this|these|those|sie|diese|es)\s+(?:will|are|is|get|werden|wird)\b[^,]*\b(?:{self.words.refusal})\W*$"
         if patterns.match(told, self.said, _I):
             return []  # “It will be refused” speaks of what stands before

@@ -21,10 +21,18 @@ _ON_SCREEN = r"\b(?:shown|displayed|projected|viewed|gezeigt|angezeigt|projizier
 _SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
 _REPRODUCED = r"\b(?:photograph|reproduc|scann|digiti[sz]|captur|imag|copi|fotografier|reproduzier|gescannt|digitalisier)\w*\s+(?:at|in|im|to|mit)\s+$"
 _CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
-_MADE_BY_BODY = r"\b(?:will (?:all )?be|we(?:'ll| will)|werden|wird)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$"
+_MADE_BY_BODY = r"\b(?:will (?:all )?be|we(?:'ll| will)|werden|wird)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$|\b(?:are|is|we|I)\s+(?:\w+\s+)?print(?:ed|s)?\s+(?:\w+\s+){0,4}(?:at|on|to|in|as)\s+(?:\d[^.;]*\bor\s+)?$"
 _IN_FORMAT = r"\b(?:werden|wird|drucken)\s+(?:\w+\s+){0,3}?(?:in|im|auf|mit)\s+(?:\w+\s+){0,2}$"
 _IS_MADE = r"[^.;,]{0,20}\b(?:gedruckt|gezeigt|ausgestellt|produziert|gefertigt|drucken)\b"
 """What tells how large a body makes what it was given: *the winning photos will be printed at 60 x 40 cm*."""
+_HANDED_IN = r"(?:are|is) (?:delivered|supplied|submitted|provided|sent|handed in|uploaded)|(?:werden|wird|sind|ist) [^.;]*(?:geliefert|eingereicht|gesandt|abgegeben|hochgeladen)"
+_COMES_TO = r"\s*,?\s*(?:(?:that|this|these|which|it)(?:'s| is| are| makes?| gives?| means?| comes?| works out| corresponds)|(?:das|dies) (?:sind|ist|ergibt|entspricht|macht))\b"
+"""What makes a density one that only explains: *at 200 dpi that is 1417 pixels*."""
+_PREVIEW = r"\W*(?:(?:please )?(?:send|e?-?mail)(?: us)? )?(?:an? |one |bitte |eine? )?(?:small |low[- ]res\w* |kleine\w* )?(?:previews?|vorschau\w*)\b[^.;]*\b(?:e-?mail|first|beforehand|in advance|vorab|zuerst)\b"
+"""How a sentence goes that asks for a look beforehand, and says nothing of the file."""
+_STILL = r"\b(?:jpe?gs?|pngs?|gifs?|tiffs?|webps?|bmps?|avifs?|photos?|pictures?|images?|stills?|fotos?|bild(?:er)?)\b"
+_OF_TILES = r"\s*(?:tiles?|panels?|screens?|monitors?|displays?|modules?|Kacheln?|Paneele?|Bildschirme?|Monitore?|Module?|Elemente?)\b"
+"""What is counted and not measured: *the wall has 3 x 3 panels*."""
 _MORE_THAN = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longer|narrower|higher|more|less|größer|kleiner|breiter|höher|länger)\s+(?:than|als)\b"
 """What makes a number one of how far something is beyond another: *50 pixels larger than the frame*."""
 
@@ -50,8 +58,29 @@ class Told(Stated):
             and not patterns.match(rf"\W*(?:{words.forbids})\b", self.said, _I)
             and bool(patterns.search(rf"\b(?:{words.device})\b", self.said, _I))
             and not patterns.search(
-                rf"(?<!\w)(?:{asks}|{words.hands_in}|{words.asks})(?!\w)", self.said, _I
+                rf"(?<!\w)(?:{asks}|{words.hands_in}|{words.asks}|{_HANDED_IN})(?!\w)",
+                self.said,
+                _I,
             )
+        )
+
+    def of_shown(self) -> bool:
+        """Whether a sentence tells how a body shows some pictures: *transparent PNGs are shown on grey*."""
+        of = rf"(?:[^\W\d]+ ){{0,3}}(?:{self.words.pictures}|pngs?|gifs?|jpe?gs?|dateien|bilder|fotos|image|picture|photo|file|bild|foto)"
+        some = rf"^\W*{of}(?: (?:of|with|in|von|mit) (?:[^\W\d]+ ){{1,3}}| )(?:are|is|will be|get|gets|werden|wird)\s+(?:(?!not\b|nicht\b)[^\W\d]+ ){{0,4}}?"
+        how = r"(?:shown|displayed|flattened|placed|put|padded|recompressed|re-?encoded|gezeigt|angezeigt|dargestellt|hinterlegt)\b(?![^.;]*\d)"
+        binds = rf"\b(?:{self.words.must}|{self.words.should})\b"
+        return bool(patterns.match(some + how, self.said, _I)) and not patterns.search(
+            binds, self.said, _I
+        )
+
+    def of_film(self) -> bool:
+        """Whether a sentence is about moving pictures alone, or a look beforehand: *motion: MP4, H.264, 10 s*."""
+        film = r"\b(?:mp4|mov|webm|avi|h\.?26[45])\b"
+        if patterns.match(_PREVIEW, self.said, _I):
+            return True
+        return bool(patterns.search(film, self.said, _I)) and not patterns.search(
+            _STILL, self.said, _I
         )
 
     def _conditional(self, q: Quantity) -> bool:
@@ -107,6 +136,8 @@ class Told(Stated):
             return True
         if q.kind not in ("size", "px"):
             return False
+        if q.kind == "size" and patterns.match(_OF_TILES, self.text[q.end : self.end], _I):
+            return True
         if patterns.search(
             rf"\b(?:{self.words.shown})(?:\s+an?\s+(?:square|format|size|width|height|frame)\s+of)?\s+$",
             before,
@@ -134,6 +165,8 @@ class Told(Stated):
         if q.kind == "bit":
             return bool(patterns.search(may, behind, _I))  # “16 bit accepted”
         if q.kind == "ppi":  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
+            if patterns.match(_COMES_TO, behind, _I):
+                return True
             explains = r"\bA\d\s+(?:at|with|bei|mit)\s+$|\((?:that is|that's|i\.e\.|which is|das sind|das ist|entspricht)\s+$"
             return bool(patterns.search(explains, before, _I))
         if q.kind == "ratio":
@@ -197,6 +230,8 @@ class Told(Stated):
         off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
         example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:\w+\s+){0,2}$"
         once = rf"\b(?:{self.words.told})\s+$"  # “your file had 7.4 MB”
+        if self.lead:
+            once = r"(?!)"  # “Rejected: your picture was over 8 MB”
         return any(patterns.search(one, before, _I) for one in (once, example, off))
 
     def _of_words(self, q: Quantity) -> bool:

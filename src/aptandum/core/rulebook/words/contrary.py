@@ -1,0 +1,184 @@
+"""What cannot hold beside what else was read of the same pictures: it is asked, so that no rule holds that nobody meant."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from itertools import product
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.draft import Draft
+
+_ONE_VALUE = (
+    "size", "width", "height", "longest_side", "shortest_side", "aspect", "ppi", "bits", "print_width", "print_height", "progressive", "channels", "orientation",
+    "transparency", "profile", "frames", "bits_per_pixel", "metadata", "location",
+)  # fmt: skip
+"""Measures of which a picture has one value."""
+SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
+"""A size as a rulebook writes it."""
+
+
+def asked(drafts: list[Draft]) -> list[Draft]:
+    """What cannot hold beside what else was read for sure is asked: two values of what a picture has one of, two bounds of
+    one kind, ends with nothing between them. What is only guessed casts no doubt on what is sure."""
+    sure = [draft for draft in drafts if draft.certainty == "sure"]
+    values: dict[tuple[str, ...], set[str]] = {}
+    for draft in sure:
+        for key, value in _bounds(draft):
+            values.setdefault(key, set()).add(value)
+    checks = (_beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure))
+    at_odds = iter([any(each) for each in zip(*checks, strict=True)])
+    made = []
+    for draft in drafts:
+        if draft.certainty == "sure":
+            several = any(len(values[key]) > 1 for key, _value in _bounds(draft))
+            draft = replace(draft, certainty="doubtful") if next(at_odds) or several else draft
+        made.append(draft)
+    return made
+
+
+def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
+    """What a draft bounds, each with its number."""
+    if is_one(draft):
+        return [(about(draft), str(draft.fields["exactly"]))]
+    keys = ("at_least", "at_most", "above", "below")
+    if draft.fields.get("measure") not in (*_ONE_VALUE, "file_bytes", "megapixels"):
+        return []
+    return [((*about(draft), key), str(draft.fields[key])) for key in keys if key in draft.fields]
+
+
+def _beyond(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether the one value of a measure lies beyond a bound of the same that is told beside it."""
+    groups: dict[tuple[str, ...], list[int]] = {}
+    for i, draft in enumerate(drafts):
+        brief, _printed, *rest = about(draft)
+        groups.setdefault((brief, *rest), []).append(i)
+    found = [False] * len(drafts)
+    for group in groups.values():
+        values = [(i, *_plainly(drafts[i].fields["exactly"])) for i in group if is_one(drafts[i])]  # fmt: skip
+        for key, sign in (("at_least", 1), ("at_most", -1)):
+            limits = [
+                (i, *_plainly(drafts[i].fields[key])) for i in group if key in drafts[i].fields
+            ]
+            for (i, value, unit), (k, limit, of) in product(values, limits):
+                if unit == of and len(value) == len(limit):
+                    off = any(sign * a < sign * b for a, b in zip(value, limit, strict=True))
+                    found[i], found[k] = found[i] or off, found[k] or off
+    return found
+
+
+def _nothing_between(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether nothing is as large as it asks for and as small as another does."""
+    ends: dict[tuple[str, ...], dict[str, list[tuple[int, tuple[float, ...], str]]]] = {}
+    for i, draft in enumerate(drafts):
+        brief, _printed, *rest = about(draft)
+        held = ends.setdefault((brief, *rest), {"low": [], "high": []})
+        between = draft.fields.get("between") or ()
+        for side, key, value in (
+            ("low", "at_least", (*between, None)[0]),
+            ("high", "at_most", (*between[1:], None)[0]),
+        ):
+            said = draft.fields.get(key) or value
+            numbers, unit = _plainly(said) if said is not None else ((), "")
+            if numbers:
+                held[side].append((i, numbers, unit))
+    found = [False] * len(drafts)
+    for held in ends.values():
+        for (i, low, unit), (k, high, of) in product(held["low"], held["high"]):
+            same = unit == of and len(low) == len(high)
+            if same and any(a > b for a, b in zip(low, high, strict=True)):
+                found[i] = found[k] = True
+    return found
+
+
+def _not_of_these(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it asks for one value, and another for one of some that it is not among."""
+    ones: dict[tuple[str, ...], list[tuple[int, str]]] = {}
+    lists: dict[tuple[str, ...], list[tuple[int, list[str]]]] = {}
+    for i, draft in enumerate(drafts):
+        if draft.fields.get("measure") not in _ONE_VALUE:
+            continue
+        brief, _printed, *rest = about(draft)
+        held = [str(value) for value in draft.fields.get("one_of") or ()]
+        value = str(draft.fields.get("exactly", ""))
+        unit = _plainly((held or [value])[0])[1]
+        if held:
+            lists.setdefault((brief, unit, *rest), []).append((i, held))
+        elif value:
+            ones.setdefault((brief, unit, *rest), []).append((i, value))
+    found = [False] * len(drafts)
+    for key, several in lists.items():
+        for (i, held), (k, value) in product(several, ones.get(key, [])):
+            if value not in held:
+                found[i] = found[k] = True
+    return found
+
+
+def _other_side(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it asks for one side, proportion or way up, or for one size, and another asks for a size that
+    it cannot have beside it."""
+    sizes: dict[tuple[str, ...], list[tuple[int, tuple[float, ...]]]] = {}
+    others: dict[tuple[str, ...], list[tuple[int, str, str]]] = {}
+    for i, draft in enumerate(drafts):
+        if is_one(draft):
+            brief, _printed, measure, *rest = about(draft)
+            value, unit = _plainly(draft.fields["exactly"])
+            if measure == "size" and not unit and len(value) == 2:
+                sizes.setdefault((brief, *rest), []).append((i, value))
+            elif not unit:
+                said = str(draft.fields["exactly"])
+                others.setdefault((brief, *rest), []).append((i, measure, said))
+    found = [False] * len(drafts)
+    for key, held in sizes.items():
+        for (i, size), (k, measure, value) in product(held, others.get(key, [])):
+            if not _shaped(size, measure, value):
+                found[i] = found[k] = True
+    return found
+
+
+_NEARLY = 0.02
+"""The share by which a proportion that is written in short may be off."""
+
+
+def _shaped(size: tuple[float, ...], measure: str, value: str) -> bool:
+    """Whether a picture of a size can have what else is asked of its shape."""
+    wide, high = size
+    sides = {"width": wide, "height": high, "longest_side": max(size), "shortest_side": min(size)}
+    if measure in sides:
+        return sides[measure] == float(value)
+    if measure == "orientation":
+        way = "square" if wide == high else "landscape" if wide > high else "upright"
+        return value == way
+    hit = patterns.fullmatch(r"([\d.]+):([\d.]+)", value) if measure == "aspect" else None
+    if hit is None or not float(hit[1]) or not float(hit[2]) or not min(size):
+        return True
+    asked_for = float(hit[1]) / float(hit[2])
+    # Held the other way it may be meant for what stands upright.
+    return any(abs(one / asked_for - 1) <= _NEARLY for one in (wide / high, high / wide))
+
+
+def _plainly(value: object) -> tuple[tuple[float, ...], str]:
+    """The numbers of a value, and its unit."""
+    hit = patterns.fullmatch(rf"{SIZE}( \w+)?|(\d+(?:\.\d+)?)( \w+)?", str(value))
+    if hit is None:
+        return (), ""
+    numbers = [float(hit[i]) for i in (1, 2, 4) if hit[i]]
+    return tuple(numbers), str(hit[3] or hit[5] or "").strip()
+
+
+def is_one(draft: Draft) -> bool:
+    """Whether a draft says the one value of something that a picture has one of."""
+    return draft.fields.get("measure") in _ONE_VALUE and isinstance(
+        draft.fields.get("exactly"), str
+    )
+
+
+def about(draft: Draft) -> tuple[str, ...]:
+    """What a draft is about: two with the same are rules of one thing."""
+    of = draft.fields
+    printed = str(bool(re.search(r"\d (?:mm|cm|in)$", str(of.get("exactly")))))  # beside its pixels
+    return (
+        draft.brief,
+        printed,
+        *(str(of.get(key)) for key in ("measure", "applies", "when", "strength")),
+    )
