@@ -315,6 +315,9 @@ def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     return made
 
 
+_LENGTHS = ("size", "width", "height", "longest_side", "shortest_side")
+
+
 def _enough(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """*1400 x 2100 px or more, but 1000 x 1500 px will do*: the second is the least, and the first is wished for."""
     made = list(drafts)
@@ -323,10 +326,21 @@ def _enough(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
         about = draft.brief, str(draft.fields.get("measure"))
         if "at_least" in draft.fields:
             least[about] = i
+        behind = (
+            re.split(r"[,.;]", text[draft.numbers[-1][1] : draft.end])[0] if draft.numbers else ""
+        )
+        if (
+            is_one(draft)
+            and draft.fields["measure"] in _LENGTHS
+            and patterns.search(_ENOUGH, behind, _I)
+        ):
+            rest = {key: value for key, value in draft.fields.items() if key != "exactly"}
+            fields = {**rest, "at_least": draft.fields["exactly"]}
+            made[i] = replace(draft, fields=fields, certainty="doubtful", readings=(draft.fields,))
+            continue
         before = least.get(about)
         if before is None or not (is_one(draft) and draft.numbers):
             continue
-        behind = re.split(r"[,.;]", text[draft.numbers[-1][1] : draft.end])[0]
         if _same_place(made[before], draft) and patterns.search(
             rf"\b(?:{words.also}|{words.taken})\b", behind, _I
         ):

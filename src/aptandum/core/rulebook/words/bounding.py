@@ -36,7 +36,7 @@ _HARDLY = 8
 _OF_THOSE = r"\b(?:larger|bigger|smaller|others?|größere|kleinere|andere)(?:\s+(?:ones|originals|pictures|images|Vorlagen|Bilder))?\s+(?:at|with|in|mit|bei)\s+$"
 """What makes a number one of some pictures: *originals up to A3 at 400 dpi, larger ones at 300 dpi*."""
 _OF_PRODUCT = (
-    r"\b(?:(?:the|our|a|each|every|die|der|das|unser\w*) (?:\w+ )?(?:calendar|poster|magazine|book|brochure|leaflet|flyer|postcard|catalogue|catalog|newsletter"
+    r"\b(?:(?:the|our|a|each|every|die|der|das|unser\w*) (?:\w+ )?(?:card|calendar|poster|magazine|book|brochure|leaflet|flyer|postcard|catalogue|catalog|newsletter"
     r"|programme|almanac|yearbook|plakat|kalender|heft|magazin|buch|katalog|faltblatt|postkarte)\w* (?:is|has|comes in|measures|ist|hat|misst)"
     r"|(?:we|I|wir) (?:\w+ )?(?:print|drucken)\w*) (?:[^\W\d]+ ){0,9}$"
 )
@@ -94,7 +94,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         return Bound(None, about=about is not None)
     _end, start, name = best
     said = sentence.text[sentence.start : q.start - len(left) + start]
-    clause = re.split(r"[;:]|,(?! (?:die|welche|that|which)\b)", said)[
+    clause = re.split(r"[;:]|\s[–—-]\s|,(?! (?:die|welche|that|which)\b)", said)[
         -1
     ]  # “Bilder, die kleiner …”
     another = patterns.match(_ANOTHER_WAY, right, _I) and (

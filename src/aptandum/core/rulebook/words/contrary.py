@@ -26,7 +26,9 @@ def asked(drafts: list[Draft]) -> list[Draft]:
     for draft in sure:
         for key, value in _bounds(draft):
             values.setdefault(key, set()).add(value)
-    checks = (_beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure))
+    checks = (
+        _beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure), _of_depth(sure), _turned(sure), _formats(sure),
+    )  # fmt: skip
     at_odds = iter([any(each) for each in zip(*checks, strict=True)])
     made = []
     for draft in drafts:
@@ -45,6 +47,46 @@ def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
     if draft.fields.get("measure") not in (*_ONE_VALUE, "file_bytes", "megapixels"):
         return []
     return [((*about(draft), key), str(draft.fields[key])) for key in keys if key in draft.fields]
+
+
+def _formats(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it asks for one format, and another of the same pictures for another."""
+    alone = [
+        (d.brief, str(d.fields.get("strength")), str(d.fields["exactly"]))
+        if d.fields.get("measure") == "format" and "exactly" in d.fields and "when" not in d.fields
+        else None
+        for d in drafts
+    ]
+    return [one is not None and any(o and o[:2] == one[:2] and o != one for o in alone) for one in alone]  # fmt: skip
+
+
+_IN_PALETTE = 256
+
+
+def _of_depth(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it tells how many colours a screen has, *65,536 (16 bit)*: no file is asked to have so many."""
+    many = {
+        (d.brief, d.start)
+        for d in drafts
+        if d.fields.get("measure") == "colours" and _plainly(d.fields.get("exactly"))[0] > (_IN_PALETTE,)
+    }  # fmt: skip
+    return [
+        (d.brief, d.start) in many and d.fields.get("measure") in ("colours", "bits", "bits_per_pixel")
+        for d in drafts
+    ]  # fmt: skip
+
+
+def _turned(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it is a bound of a size that lies where all stand upright, or the other way round."""
+    ways = {d.brief: str(d.fields["exactly"]) for d in drafts if d.fields.get("measure") == "orientation" and is_one(d)}  # fmt: skip
+    found = []
+    for draft in drafts:
+        value, _unit = _plainly(draft.fields.get("at_least"))
+        upright = {"upright": True, "landscape": False}.get(ways.get(draft.brief, ""))
+        size = draft.fields.get("measure") == "size" and "applies" not in draft.fields
+        found.append(size and upright is not None and len(value) == 2 and value[0] != value[1]
+                     and (value[0] < value[1]) != upright)  # fmt: skip
+    return found
 
 
 def _beyond(drafts: list[Draft]) -> list[bool]:
@@ -130,8 +172,8 @@ def _other_side(drafts: list[Draft]) -> list[bool]:
                 others.setdefault((brief, *rest), []).append((i, measure, said))
     found = [False] * len(drafts)
     for key, held in sizes.items():
-        for (i, size), (k, measure, value) in product(held, others.get(key, [])):
-            if not _shaped(size, measure, value):
+        for (i, size), (k, measure, one) in product(held, others.get(key, [])):
+            if not _shaped(size, measure, one):
                 found[i] = found[k] = True
     return found
 

@@ -106,7 +106,16 @@ def read(text: str, language: str = "") -> Reading:
                 text, *at, words, binary, one_turn, part.listed, brief, lead.words, table
             ).drafts()
         )
-        found = found or list(_answered(text, question, part, brief))
+        if question is not None:
+            found = _as_asked(found, text[question.start : question.end]) or list(
+                _answered(
+                    Sentence(
+                        text, question.start, question.end, words, binary, one_turn, brief=brief,
+                        lead="" if patterns.search(_MUST, text[question.start : question.end], _I) else "No",
+                    ),
+                    part,
+                )
+            )  # fmt: skip
         question = None
         lead = leading.behind(lead, text, part)
         whole = several and patterns.match(rf"\W*(?:{words.every})", said, _I)
@@ -117,7 +126,7 @@ def read(text: str, language: str = "") -> Reading:
     drafts = _one_bit(_once(drafts, text))
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     drafts = put_right(drafts, text, words)
-    drafts = [_of_every_picture(draft) for draft in drafts]
+    drafts = [_of_every_picture(draft, text) for draft in drafts]
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
@@ -200,19 +209,44 @@ _YES = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:Yes|Always|Ja|Immer)\b"
 _NO = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:No\b|Never|Only\b|Sorry|Unfortunately|Nein|Nie|Nur\b|Leider)"
 
 
-def _answered(text: str, question: Part | None, answer: Part, brief: str) -> Iterator[Draft]:
-    """What a question and its answer ask for, where the answer by itself says no rule: *Must I name the photographer? Yes, in
-    the file.* What only may be asks for nothing."""
-    if question is None:
-        return
+_LEAST = r"\b(?:smallest|minimum|at least|how small|least|kleinste\w*|mindest\w*|wie klein)\b"
+_MOST = r"\b(?:largest|maximum|biggest|limit|how (?:large|big|heavy|long|much) (?:can|may|is)|größte\w*|höchst\w*|maximal\w*|wie (?:groß|schwer) (?:darf|kann|dürfen))\b"
+
+
+def _as_asked(found: list[Draft], question: str) -> list[Draft]:
+    """The drafts of an answer, with the bound that the question speaks of: *Is there a smallest size? 200 by 200.*"""
+    bound = next((key for key, said in (("at_least", _LEAST), ("at_most", _MOST)) if patterns.search(said, question, _I)), "")  # fmt: skip
+    made = []
+    for draft in found:
+        value = draft.fields.get("exactly")
+        if bound and isinstance(value, str) and re.match(r"\d", value):
+            fields = {bound if key == "exactly" else key: v for key, v in draft.fields.items()}
+            draft = replace(draft, fields=fields) if check_clause(fields)[0] is not None else draft
+        made.append(draft)
+    return made
+
+
+def _answered(question: Sentence, answer: Part) -> Iterator[Draft]:
+    """What a question and its answer ask for, where the answer by itself says no rule: *Must it be a JPEG? Yes*, *Must I name
+    the photographer? Yes, in the file.* What only may be asks for nothing.
+
+    Args:
+        question: with a lead where it asks whether something may be.
+    """
+    text = question.text
     asked, said = text[question.start : question.end], text[answer.start : answer.end]
     bound = (patterns.search(_MUST, asked, _I) and patterns.match(_YES, said, _I)) or (
         patterns.search(_MAY, asked, _I) and patterns.match(_NO, said, _I)
     )
-    if bound:
-        begin = question.end - len(asked.lstrip())
-        quote = text[begin : answer.end].rstrip()
-        yield Draft({"ask": " ".join(quote.split())}, quote, begin, begin + len(quote), brief)
+    if not bound:
+        return
+    bare = patterns.fullmatch(rf"(?:{_YES}|{_NO})\W*", said.strip(), _I)
+    held = [d for d in question.drafts() if "ask" not in d.fields] if bare else []
+    yield from held
+    if not held:
+        quote = text[question.start : answer.end].rstrip()
+        at = question.start, question.start + len(quote)
+        yield Draft({"ask": " ".join(quote.split())}, quote, *at, question.brief)
 
 
 def _once(drafts: list[Draft], text: str) -> list[Draft]:
@@ -259,10 +293,30 @@ _ORIGINAL = (
 """How a sentence is about the file that a picture was made from: *The original must be available as uncompressed file*."""
 
 
-def _of_every_picture(draft: Draft) -> Draft:
+_FOR_ONE = (
+    r"\W*(?:for|für) (?:the|our|an?|den|die|das|unsere\w*|ein\w*) (?:front |back )?"
+    r"(?:cover|title(?: page)?|frontispiece|banner|header|poster|calendar|titel\w*|umschlag|rückseite|plakat|kalender|kopfzeile)\b"
+)
+"""How a sentence begins that is about the picture of one place: *For the cover we need …*."""
+_COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
+_OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
+"""What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
+_COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|vorschau\w*|kopien?|miniatur\w*)\b"
+_AS_WELL = r"\b(?:as well|also|in addition|additionally|besides|too|plus|along with|beforehand|zusätzlich|außerdem|ebenfalls|auch|dazu)\b"
+"""What makes a file a second one: *send a thumbnail as well*."""
+
+
+def _of_every_picture(draft: Draft, text: str) -> Draft:
     """A draft, doubted where it may be one of some pictures alone."""
-    some = patterns.match(rf"{_LATER}|{_ORIGINAL}", draft.quote, _I)
-    return replace(draft, certainty="doubtful") if some else draft
+    some = patterns.match(rf"{_LATER}|{_ORIGINAL}|{_FOR_ONE}", draft.quote, _I)
+    beside = "ask" not in draft.fields and all(
+        patterns.search(one, draft.quote, _I) for one in (_COPY, _AS_WELL)
+    )
+    named = patterns.search(_COPY, draft.brief, _I)
+    ones = patterns.match(_OF_ONES, text[draft.end :], _I) or patterns.match(_OF_ONES, draft.quote, _I)  # fmt: skip
+    only = "ask" not in draft.fields and patterns.search(_COVER_ONLY, draft.quote, _I)
+    doubt = some or (beside and not named) or ("ask" not in draft.fields and ones) or only
+    return replace(draft, certainty="doubtful") if doubt else draft
 
 
 _FEW = 60

@@ -12,7 +12,7 @@ from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS
 from aptandum.core.rulebook.words.denials import of_others
 from aptandum.core.rulebook.words.draft import Draft
-from aptandum.core.rulebook.words.stated import Stated
+from aptandum.core.rulebook.words.stated import EITHER_KIND, Stated
 
 _I = int(re.I)
 
@@ -35,10 +35,16 @@ class _Hit:
     name: str
 
 
-def named_in(sentence: Stated, names: Mapping[str, str], measure: str) -> list[Draft]:
+def named_in(
+    sentence: Stated, names: Mapping[str, str], measure: str, begin: int = 0
+) -> list[Draft]:
     """One clause for the names that are taken, and one for those that are refused. *JPEG or PNG, no GIF*
-    takes the first two; *GIF is not accepted* refuses what stands before it."""
-    hits = _hits(sentence, names)
+    takes the first two; *GIF is not accepted* refuses what stands before it.
+
+    Args:
+        begin: what stands before it in the sentence names what the sentence is about.
+    """
+    hits = [hit for hit in _hits(sentence, names) if hit.start >= begin]
     hits = [
         hit for before, hit in zip([None, *hits], hits, strict=False)
         if before is None
@@ -84,12 +90,13 @@ def _hits(sentence: Stated, names: Mapping[str, str]) -> list[_Hit]:
     ]
     # “Progressive JPEGs” speaks of a kind of them, and so does “JPEGs must be baseline”.
     kind = rf"(?<!non-)\b(?:{words.kinds}|transparent(?:e[sn]?)?)\s+$"
+    both = patterns.search(EITHER_KIND, said, _I)  # “JPEG, baseline or progressive”
     said_of = rf"^(?:(?!\b(?:or|and|oder|und)\b)[^.,;(]){{0,14}}\b(?:{words.kinds})\b"
     hits = [
         hit
         for hit in hits
         if not (patterns.search(kind, said[: hit.start], _I) and _unwanted(sentence, hit))
-        and not patterns.search(said_of, said[hit.end :], _I)
+        and (both or not patterns.search(said_of, said[hit.end :], _I))
     ]
     return sorted(hits, key=lambda hit: hit.start)
 
@@ -110,6 +117,7 @@ def _apart(sentence: Stated, hits: list[_Hit]) -> list[list[_Hit]]:
     parts: list[list[_Hit]] = []
     for hit in hits:
         between = sentence.said[parts[-1][-1].end : hit.start] if parts else ""
+        between = patterns.sub(r"\([^()]*\)", "", between)  # “TIFF (no layers) or JPEG”
         denied = patterns.search(
             rf"[,;(]\s*(?:\w+\s+)?(?:{sentence.words.negation})\b|\b(?:but|and|aber|und)\s+(?:{sentence.words.negation})\b|:",
             between,
@@ -153,7 +161,9 @@ def _clause(
             free[since:first],
             _I,
         )
-        or patterns.search(rf"^[^.,;(]{{0,16}}\b(?:{words.denies})\b{kinds}", behind, _I)
+        or patterns.search(
+            rf"^(?!\s+(?:that|which)\b)[^.,;(]{{0,16}}\b(?:{words.denies})\b{kinds}", behind, _I
+        )
     )
     limits = "|".join(words.before[bound] for bound in ("above", "below"))
     others = of_others(said, first, last, words)
@@ -217,10 +227,12 @@ def spaces_in(sentence: Stated) -> list[Draft]:
     paired = _paired(sentence)
     if paired:
         return paired
-    if patterns.match(_FILES_OF_ONE, sentence.said, _I):
-        return []  # “CMYK files must use …”
-    made = named_in(sentence, SPACES, "colour_space")
-    rgb = patterns.search(_RGB, sentence.said, _I)
+    takes = rf"\b(?:{sentence.words.refusal}|{sentence.words.denies}|{sentence.words.optional}|{sentence.words.also}|{sentence.words.taken}|{_WANTED})\b"
+    some = patterns.match(_FILES_OF_ONE, sentence.said, _I)
+    # “CMYK files must use …” says nothing of which are taken.
+    since = some.end() if some and not patterns.search(takes, sentence.said, _I) else 0
+    made = named_in(sentence, SPACES, "colour_space", since)
+    rgb = patterns.search(_RGB, " " * since + sentence.said[since:], _I)
     if rgb is not None and patterns.search(
         rf"\b(?:{sentence.words.negation})\s+$", sentence.said[: rgb.start()], _I
     ):
@@ -239,10 +251,11 @@ def spaces_in(sentence: Stated) -> list[Draft]:
 
 _OR_LOSSLESS = r"[^.;,\d]{0,16}\b(?:or|oder)\b[^.;,\d]{0,24}\b(?:loss-?less\w*|verlustfrei\w*)\b"
 _FOR_SOME = r"\s*(?:\([^()]*\)\s*)?(?:for|in case of|für|bei)\s+(?:the\s+)?(?:colou?r|mono\w*|gr[ea]y\w*|black|screen|web|print|farb\w*|schwarz\w*|grau\w*)"
+_WANTED = r"only|please|bitte|nur|prefer\w*|recommended|required|mandatory|submitted|supplied|sent|uploaded|delivered|provided|avoided|converted to|erforderlich|bevorzugt|empfohlen|geliefert|eingereicht"
 _FILES_OF_ONE = (
     r"\W*(?:all |any |alle )?(?:s?rgb|adobe rgb|cmyk|gr[ea]yscale)[- ](?:files?|images?|pictures?|photos?|photographs?|data|dateien|bilder|fotos|daten)\s+"
-    r"(?:(?:must|should|have to|need to|shall|müssen|sollen|sollten)\s+(?:use|be|have|carry|contain|include|come|haben|tragen|enthalten)(?!\s+(?:submitted|used|sent|supplied|uploaded|delivered|provided|avoided|converted))"
-    r"|(?:are|is|will be|get|werden)\s+(?:\w+\s+){0,2}(?:converted|umgewandelt|konvertiert)|need (?:a|an|the)\b|brauchen\b)"
+    r"(?:must|should|have|has|need|shall|may|might|can|could|will|would|are|is|get|look|print|appear|come|tend|lose|change|take"
+    r"|müssen|sollen|sollten|können|werden|sind|brauchen|haben|wirken)\b"
 )
 """How a sentence begins that says something of the files of one colour space, and not which are taken."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import replace
 from itertools import pairwise
@@ -31,10 +32,10 @@ class Part:
 
 
 _BULLET = re.compile(
-    r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
+    r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|§\s?\d{1,3}[a-z]?\.?|[A-Z]\.\d{1,2}(?=\s+[A-ZÄÖÜ])|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
 )
 _ABBREVIATED = re.compile(
-    r"\b(?:max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind|mio|mill)\.$", _I
+    r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind|mio|mill)\.$", _I
 )
 
 
@@ -42,7 +43,7 @@ _MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|
 """What begins a month: *3. Mai* is one date and not the end of a sentence."""
 
 _LABEL = re.compile(
-    r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*"
+    r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*(?:(?:§ ?\d{1,3}|\(?\d{1,2}[.)]|\(?[a-z]\))[ ])?(?P<at>)"
     r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,3})[ \t]*(?::|[–—](?=\s))[ \t]+"
 )
 _PROPERTY = (
@@ -62,7 +63,7 @@ _OF_ALL = (
 )
 """What stands before *image* or *photo* in a label that is about every picture, and names none."""
 _SUBJECT = re.compile(
-    r"(?:(?<=\n)|^|(?<=[.;] ))[ \t]*(?:(?:The|All|Die|Alle)[ ])?(?P<name>(?:[^\W\d]+[ -]){0,2}(?i:masters?|(?<=[ -])copies|(?<=[ -])copy|thumbnails?|previews?"
+    r"(?:(?<=\n)|^|(?<=[.;] ))[ \t]*(?P<at>)(?:(?:The|All|Die|Alle)[ ])?(?P<name>(?:[^\W\d]+[ -]){0,2}(?i:masters?|(?<=[ -])copies|(?<=[ -])copy|thumbnails?|previews?"
     r"|derivatives?|surrogates?|icons?|banners?|covers?|avatars?|(?:miniatur|vorschau|titel)bilder|kopien|banner))(?=[ ](?:are|is|must|should|shall|have|has|needs?|sind|ist|müssen|muss|sollen|sollten|haben)\b)"
 )
 """A picture of several that a sentence begins with: *Access copies are …*, *Thumbnails must be …*."""
@@ -82,6 +83,10 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
     every = [hit for hit in _LABEL.finditer(text) if not _is_title(hit)] or list(
         _SUBJECT.finditer(text)
     )
+    said = Counter(hit["name"].lower() for hit in every)
+    every = [
+        hit for hit in every if said[hit["name"].lower()] == 1
+    ]  # what is said of each names none
     hits = [hit for hit in every if _with_article(hit) or not _of_property(hit["name"])]
     if hits:  # beside “Line art: …”, “Photographs: …” is a picture too
         hits = [
@@ -102,10 +107,7 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
     ]  # fmt: skip
     if len(sized) < 2 and sum(told) < 2:
         return {}
-    return {
-        hit.start() + len(hit.group()) - len(hit.group().lstrip()): (hit.span("name"), hit.end())
-        for hit in hits
-    }
+    return {hit.start("at"): (hit.span("name"), hit.end()) for hit in hits}
 
 
 def _is_title(hit: re.Match[str]) -> bool:
@@ -153,14 +155,21 @@ def parts(text: str) -> Iterator[Part]:
     labels = _labels(text)
     last = max(labels, default=-1)
     one_each = _one_sentence_each(text, sorted(labels))
+    item = -1  # where the item of a list ends that names a picture
     for part in _lines(text):
         begin = part.start
         while begin < part.end and text[begin].isspace():
             begin += 1
+        if item >= 0 and "\n" in text[item:begin]:
+            item = -1
+            if part.listed and begin not in labels:
+                yield Part(begin, begin, heading=True)  # the next item names none, and is of all
         if not part.heading and begin in labels:
             name, rules = labels[begin]
             yield Part(*name, heading=True)
+            item = part.end if part.listed else -1
             part = replace(part, start=min(rules, part.end))
+        item = part.end if item >= 0 else -1
         if text[part.start : part.end].strip():
             yield from _pieces(text, part)
         if one_each and begin == last:
@@ -235,6 +244,7 @@ def _lines(text: str) -> Iterator[Part]:
             or after
             or line.lstrip().startswith("|")
             or is_row(line)
+            or (i > 0 and is_row(text[slice(*lines[i - 1])]))
             or bool(re.fullmatch(r"\s*[A-ZÄÖÜ][^:.\d]{1,40}:\s*", line))
         )
         own_line = labelled and len(line) < 70 and not line.rstrip().endswith((",", ";"))

@@ -157,10 +157,10 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 span = hit.start(2) + start, span[1]
             made = _made(form, hit, span, words)
             if made is not None:
-                upside = r"^[\s(,]*(?:height\s*(?:to|:|/|by)\s*width|Höhe\s*(?:zu|:)\s*Breite)"
-                over = (
-                    r"\b(?:height\s*(?:to|:|/|by)\s*width|Höhe\s*(?:zu|:)\s*Breite)\b[^.;\d]{0,24}$"
+                upside = (
+                    r"^[\s(,]*(?:height[\s-]*(?:to|:|/|by)[\s-]*width|Höhe\s*(?:zu|:)\s*Breite)"
                 )
+                over = r"\b(?:height[\s-]*(?:to|:|/|by)[\s-]*width|Höhe\s*(?:zu|:)\s*Breite)\b[^.;\d]{0,24}$"
                 if form == "ratio" and (
                     patterns.search(upside, text[span[1] : end], _I)
                     or patterns.search(over, text[start : span[0]], _I)

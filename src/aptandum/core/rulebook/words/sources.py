@@ -180,11 +180,20 @@ def _by_picture(heads: list[str], rows: list[list[str]]) -> list[str] | None:
     if len(heads) <= _FEW_CELLS or any(len(row) != len(heads) for row in rows):
         return None
     firsts = [row[0] for row in rows]
-    if _properties(heads[1:]) and all(map(_name_of_picture, firsts)):
+    if (_properties(heads[1:]) or _sized(heads, rows)) and all(map(_name_of_picture, firsts)):
         return _apart(firsts, heads[1:], [row[1:] for row in rows])
     if _properties(firsts) and all(map(_name_of_picture, heads[1:])):
         return _apart(heads[1:], firsts, list(zip(*(row[1:] for row in rows), strict=True)))
     return None
+
+
+def _sized(heads: list[str], rows: list[list[str]]) -> bool:
+    """Whether a column behind the names has a number in each of its cells, and its head says of what."""
+    columns = zip(heads[1:], zip(*(row[1:] for row in rows), strict=True), strict=True)
+    return any(
+        _COLUMNS.search(head) and all(re.search(r"\d", cell) for cell in cells)
+        for head, cells in columns
+    )
 
 
 def _properties(heads: list[str]) -> bool:

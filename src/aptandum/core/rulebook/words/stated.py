@@ -32,13 +32,20 @@ _EXCEPT = r"\b(?:by more than|um mehr als|except|apart from|other than|but (?:ke
 _FOR_SOME = r"\s+(?:\w+\s+)?(?:for|of|from|für|bei|von)\s+(?!all\b|every|each|any\b|the (?:whole|entire)|alle|jede)"
 """What makes grey, or colour, that of some pictures alone: *greyscale for black-and-white originals*."""
 _BITS_OF_EACH = (
-    r"\b(?:colou?r|farb)\w*[^.;]*\d+[ -]?bits?\b[^.;]*\b(?:gr[ea]y|grau)\w*[^.;]*\d+[ -]?bits?\b"
+    r"\d+[ -]?bits?\b[^.;]*\b(?:colou?r|farb)\w*[^.;]*\d+[ -]?bits?\b[^.;]*\b(?:gr[ea]y|grau|black|schwarz)\w*"
+    r"|\b(?:colou?r|farb)\w*[^.;]*\d+[ -]?bits?\b[^.;]*\b(?:gr[ea]y|grau)\w*[^.;]*\d+[ -]?bits?\b"
 )
 """Bits for colour and for grey: both are taken."""
 _OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s*)?(?::|\b(?:in|as|als|to)\b)\s*(?:in\s+)?(?:gr[ea]y|grau)"
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|editors?|judges|veranstalter\w*|jury|redaktion|wir)\s+(?:may|reserves?|can|kann|können|behält|behalten)\b"
 """How a sentence begins that says what a body may do."""
+_NO_MATTER = r"(?:do not|don't|doesn't|won't) (?:mind|worry|matter)|(?:nothing|no objections?|no problem) (?:against|to|with)|nichts gegen|kein Problem mit"
+"""What lets something be, though it sounds as if it were denied: *we don't mind borders*."""
+EITHER_KIND = (
+    r"\b(?:baseline\s+(?:or|oder)\s+progressiv\w*|progressiv\w*\s+(?:or|oder)\s+baseline)\b"
+)
+"""Both ways to build a JPEG up."""
 _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you (?:need|want|like)|möglich|nötig)\b"
 """What a condition speaks of that is another rule, or a wish."""
 
@@ -227,6 +234,8 @@ class Stated:
                 continue
             if keys.get("exactly") == "square" and self._by_turn():
                 continue
+            if keys["measure"] == "progressive" and patterns.search(EITHER_KIND, self.said, _I):
+                continue
             denied = self._denied(hit)
             free = patterns.search(
                 r"^\W*(?:may|can|kann|darf) (?!not|nicht)", self.said[hit.end() :], _I
@@ -279,7 +288,12 @@ class Stated:
     def _of_some(self, hit: re.Match[str], measure: str) -> bool:
         """Whether something is excepted, or it holds for some pictures alone, so that it is doubted."""
         behind = self.said[hit.end() :]
-        if patterns.search(_EXCEPT, behind, _I):
+        shows = (
+            r"^\W*(?:we|wir)\b[^.;,]*\b(?:print|show|display|publish|druck|zeig|veröffentlich)\w*\b"
+        )
+        if patterns.search(_EXCEPT, behind, _I) or patterns.match(
+            shows, self.said[: hit.start()], _I
+        ):
             return True
         some = patterns.match(_FOR_SOME, behind, _I) or patterns.search(
             rf"{_OF_GREY}|{_BITS_OF_EACH}", self.said, _I
@@ -345,7 +359,10 @@ class Stated:
         tables = (self.words.before, self.words.after)
         every = "|".join(table[side] for table in tables for side in ("at_least", "at_most"))
         return patterns.sub(
-            rf"(?<!\w)(?:{every})(?!\w)", lambda hit: "#" * len(hit.group()), self.said, _I
+            rf"(?<!\w)(?:{every}|{_NO_MATTER})(?!\w)",
+            lambda hit: "#" * len(hit.group()),
+            self.said,
+            _I,
         )
 
     def _denied(self, hit: re.Match[str]) -> bool:
@@ -374,13 +391,16 @@ class Stated:
             and not quote.endswith(":")
             and bool(
                 patterns.search(
-                    r"\b(?:must|should|has to|have to|needs? to|may not|muss|müssen|soll(?:en|ten?)?|only|nur)\b|\b(?:darf|dürfen)\b[^.;]*\b(?:nicht|kein\w*|weder)\b",
+                    r"\b(?:must|should|has to|have to|needs? to|may not|muss|müssen|soll(?:en|ten?)?|only|nur)\b|\b(?:darf|dürfen)\b[^.;]*\b(?:nicht|kein\w*|weder)\b|^(?:Nobody|No one|Nothing|Niemand|Nichts)\b[^.;]*\b(?:may|can|darf|dürfen|kann)\b",
                     quote,
                     _I,
                 )
                 and (
                     patterns.search(rf"{words.pictures_at_all}|{_OF_PICTURES}", quote, _I)
-                    or patterns.match(r"(?:It|They|One|Each|Es|Sie|Only|Nur)\b", quote)
+                    or patterns.match(
+                        r"(?:It|They|One|Each|Es|Sie|Only|Nur|Nobody|No one|Nothing|Niemand|Nichts)\b",
+                        quote,
+                    )
                 )
             )
         )

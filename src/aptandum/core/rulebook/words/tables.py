@@ -35,7 +35,7 @@ class Cell:
 
 def is_row(line: str) -> bool:
     """Whether a line is a row of a table."""
-    return line.count("|") > 1 or "\t" in line.strip()
+    return line.count("|") > 1 or bool(re.search(r"\t|\S {3,}\S", line.strip()))
 
 
 def cells(text: str, words: Lexicon) -> list[Cell]:

@@ -217,7 +217,7 @@ class Told(Stated):
             return False
         beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
-            rf"^\W{{0,3}}(?:{beside})\b", behind, _I
+            rf"^\W{{0,3}}(?:px\W{{0,3}})?(?:in )?(?:{beside})\b", behind, _I
         ):
             return True
         person = "|".join(self.words.topics[one] for one in ("head_height", "headroom", "eye_line"))
