@@ -26,9 +26,8 @@ _NEAR = 0.02
 
 def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """The drafts without two that cannot both hold."""
-    drafts = _as_wide_as_tall(
-        _fitting_within(_either_way_up(_each_way(drafts, text, words), text), text, words)
-    )
+    drafts = _either_way_up(_each_way(drafts, text, words), text)
+    drafts = _as_wide_as_tall(_high_first(_fitting_within(drafts, text, words)))
     drafts = _by_label(_without_turns(_in_other_units(drafts, text)), words)
     return asked(_taken_too(_enough(drafts, text, words), text, words))
 
@@ -214,6 +213,30 @@ def _as_wide_as_tall(drafts: list[Draft]) -> list[Draft]:
             if off and all(off) and abs(float(wide) / float(high) - 1) > _NEAR:
                 draft = replace(draft, fields={**draft.fields, "exactly": f"{high}:{wide}"})
         made.append(draft)
+    return made
+
+
+_HEIGHT_TO_WIDTH = (
+    r"\bheight[\s-]*(?:to|:|/|by|x|×)[\s-]*width\b|\bHöhe\s*(?:zu|:|/|x|×)\s*Breite\b"
+)
+
+
+def _high_first(drafts: list[Draft]) -> list[Draft]:
+    """Sizes turned that are written in the order of a proportion of height to width: *2560 x 1600 (height/width 1.6:1)*."""
+    made = list(drafts)
+    for one in drafts:
+        hit = re.fullmatch(r"([\d.]+):([\d.]+)", str(one.fields.get("exactly", "")))
+        said = patterns.search(_HEIGHT_TO_WIDTH, one.quote, _I)
+        if one.fields.get("measure") != "aspect" or not hit or not said or float(hit[1]) >= float(hit[2]):  # fmt: skip
+            continue
+        shape = float(hit[2]) / float(hit[1])
+        for i, draft in enumerate(made):
+            wide, high = _sides(draft) or (0.0, 0.0)
+            if draft.brief == one.brief and high and abs(wide / high / shape - 1) < _NEAR:
+                key = next(k for k in ("exactly", "at_least", "at_most") if k in draft.fields)
+                first, second, *unit = str(draft.fields[key]).replace(" x ", " ").split(" ")
+                turned = " ".join((f"{second} x {first}", *unit))
+                made[i] = replace(draft, fields={**draft.fields, key: turned})
     return made
 
 

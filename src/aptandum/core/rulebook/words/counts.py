@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.bounding import DENIED
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
@@ -70,6 +71,11 @@ def counts_in(
         limit = _limit(before, words.hands_in, low, high, bound_of(re.split(r"[,;:(]", before)[-1]))
         if limit is None:
             continue
+        key = next(iter(limit))
+        if key in DENIED and patterns.search(
+            rf"\b(?:{words.negation}|{words.rejects})\b[^.;,]*$", before, _I
+        ):
+            limit = {DENIED[key]: limit[key]}  # “Do not send more than 20 images”
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         either = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)

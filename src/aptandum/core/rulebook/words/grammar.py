@@ -23,7 +23,7 @@ from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.parts import Part, parts
+from aptandum.core.rulebook.words.parts import Part, of_some_pictures, parts
 from aptandum.core.rulebook.words.sentence import Sentence
 from aptandum.core.rulebook.words.tables import cells
 
@@ -315,6 +315,7 @@ def _of_every_picture(draft: Draft, text: str) -> Draft:
     named = patterns.search(_COPY, draft.brief, _I)
     ones = patterns.match(_OF_ONES, text[draft.end :], _I) or patterns.match(_OF_ONES, draft.quote, _I)  # fmt: skip
     only = "ask" not in draft.fields and patterns.search(_COVER_ONLY, draft.quote, _I)
+    some = some or ("ask" not in draft.fields and of_some_pictures(draft.quote))
     doubt = some or (beside and not named) or ("ask" not in draft.fields and ones) or only
     return replace(draft, certainty="doubtful") if doubt else draft
 

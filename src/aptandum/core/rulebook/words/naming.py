@@ -24,6 +24,8 @@ PACKINGS = {
     "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)(?! (?:stronger|higher|of more|artefacts|artifacts|noise))|ohne Kompression|none(?=\s*(?:,|/|or|oder)\s*(?:lzw|zip|deflate))|(?<=lzw or )none|(?<=lzw/)none|keine(?=\s*(?:,|/|oder)\s*(?:lzw|zip|deflate))|(?<=lzw oder )keine", "lzw": r"lzw", "deflate": r"deflate|zip(?=[- ](?:compress|kompr)|\s+(?:or|oder)\s+lzw)|(?<=tiff )zip|(?<=tiff \()zip|(?<=lzw or )zip|(?<=lzw oder )zip|(?<=lzw, )zip",
 }  # fmt: skip
 _CHROMA = ["4:4:4", "4:2:2", "4:2:0"]
+_KINDS = r"cmyk|rgb|gr[ea]y(?:scale)?|lossless|lossy|layered|\d+[- ]bit|multi-?page|interlaced|password-protected|mehrseitige"
+"""What makes a format one of its kinds where it is refused: *Not supported: CMYK JPEG*."""
 _RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"
 """Any space of red, green and blue: no rule says which, and neither inks nor grey are one."""
 
@@ -92,10 +94,15 @@ def _hits(sentence: Stated, names: Mapping[str, str]) -> list[_Hit]:
     kind = rf"(?<!non-)\b(?:{words.kinds}|transparent(?:e[sn]?)?)\s+$"
     both = patterns.search(EITHER_KIND, said, _I)  # “JPEG, baseline or progressive”
     said_of = rf"^(?:(?!\b(?:or|and|oder|und)\b)[^.,;(]){{0,14}}\b(?:{words.kinds})\b"
+    if sentence.lead:
+        kind = rf"(?<!non-)\b(?:{words.kinds}|transparent(?:e[sn]?)?|{_KINDS})\s+$"
     hits = [
         hit
         for hit in hits
-        if not (patterns.search(kind, said[: hit.start], _I) and _unwanted(sentence, hit))
+        if not (
+            patterns.search(kind, said[: hit.start], _I)
+            and (sentence.lead or _unwanted(sentence, hit))
+        )
         and (both or not patterns.search(said_of, said[hit.end :], _I))
     ]
     return sorted(hits, key=lambda hit: hit.start)

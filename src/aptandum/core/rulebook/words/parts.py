@@ -145,6 +145,18 @@ def _of_property(name: str) -> bool:
     )
 
 
+_KIND = (
+    r"\W*(?:first|second|third|scanned|unmounted|mounted|additional|further|secondary|alternate|extra|weitere|zusätzliche|gescannte|erstes?|zweites?)"
+    r" (?:[\w-]+ )?(?:photos?|photographs?|images?|pictures?|drawings?|originals|scans|prints|slides|illustrations|graphics"
+    r"|logos?|screenshots|zeichnungen|abbildungen|grafiken|bild|bilder|fotos?): "
+)
+
+
+def of_some_pictures(said: str) -> bool:
+    """Whether a sentence begins with the name of some of the pictures: *Scanned drawings: …*, *First image: …*."""
+    return match(_KIND, said, _I) is not None
+
+
 def _blank(text: str, at: int) -> int:
     found = text.find("\n\n", at)
     return found if found >= 0 else len(text)

@@ -22,7 +22,7 @@ _OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:dots|pixe
 
 _BETWEEN = (
     r"≥|>=|≤|<=|of|von|at|is|must|be|should|set|to|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
-    r"|mindestens|höchstens|muss|ist|beträgt|ab"
+    r"|mindestens|höchstens|mind\.?|min\.?|max\.?|muss|ist|beträgt|ab"
 )
 """Words between *quality* and its number."""
 _NO_SCALE = r"(?![^.;]{0,24}\b(?:out of|of|von)\s+1[0-2]\b)(?!/1[0-2]\b)"
@@ -118,6 +118,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("side", rf"{number}(?=\s+(?:on|in|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
         ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
         ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
+        ("named range", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|must be|between|from|zwischen|von|muss)\s+)*(?<![\w.,])(\d{{3,5}})\s*(?:{words.to}|and|und)\s*(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("one", rf"\b(einem|einen|{'|'.join(words.numerals)})\s+((?:mega|giga|kilo)bytes?|mega-?pixel[sn]?|[MGk]B)\b"),
@@ -142,6 +143,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 "colours",
                 "density",
                 "named",
+                "named range",
                 "bounded",
                 "ratio",
                 "plain ratio",
@@ -269,6 +271,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         return Quantity("size" if kind == "px" else "print size", (size,), *span)
     if form in ("density", "side", "sided", "named"):
         return Quantity("ppi" if form == "density" else "px", (n(1),), *span)
+    if form == "named range":
+        return Quantity("px", (n(1), n(2)), *span)
     if form == "sheet":
         sheet = _SHEETS[int(hit.group(1))]
         return Quantity("print size", (_turned(sheet) if hit.group(2) else sheet,), *span)

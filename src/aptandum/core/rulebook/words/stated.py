@@ -27,7 +27,7 @@ _ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 _OF_PICTURES = r"\b(?:people|persons?|children|plates?|Menschen|Personen|Kinder|Gesichter|Kennzeichen|faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edges?|Breite|Höhe|Seiten?|Kanten?)\b"
 """Words that are about pictures, beside those of a language's table."""
 
-_EXCEPT = r"\b(?:by more than|um mehr als|except|apart from|other than|but (?:keep|leave|not)|außer|bis auf|ausgenommen)\b"
+_EXCEPT = r"\b(?:by more than|um mehr als|except|unless|es sei denn|apart from|other than|but (?:keep|leave|not)|außer|bis auf|ausgenommen)\b"
 """What takes something out of what was said."""
 _FOR_SOME = r"\s+(?:\w+\s+)?(?:for|of|from|für|bei|von)\s+(?!all\b|every|each|any\b|the (?:whole|entire)|alle|jede)"
 """What makes grey, or colour, that of some pictures alone: *greyscale for black-and-white originals*."""
@@ -479,31 +479,3 @@ class Stated:
             if not patterns.search(self.words.no_rule, said, _I):
                 return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
         return in_a_row if patterns.search(self.words.pictures_at_all, quote, _I) else []
-
-
-def joined(one: Draft, other: Draft) -> Draft | None:
-    """Two values of one list as a clause that takes either; ``None`` where they are bounds of their own."""
-    a, b = dict(one.fields), other.fields
-    deep = {"bits", "bits_per_pixel"}
-    if a.get("measure") != b.get("measure"):
-        if {a.get("measure"), b.get("measure")} == deep:
-            a["measure"] = "bits_per_pixel"
-        elif one.certainty == other.certainty:
-            return None  # “long side 3000 px, 5 px black border”
-        elif one.certainty == "doubtful":
-            a["measure"] = b["measure"]
-    if "sure" in (one.certainty, other.certainty):
-        one = replace(one, certainty="sure", readings=())  # “800, 1200 or 1600 px wide”
-    values = [*a.pop("one_of", ()), *([a.pop("exactly")] if "exactly" in a else [])]
-    values += [b["exactly"]] if "exactly" in b else []
-    if len(values) < 2:
-        return None
-    readings = tuple({**read, "one_of": values} for read in map(dict, one.readings))
-    for read in readings:
-        read.pop("exactly", None)
-    return replace(
-        one,
-        fields={**a, "one_of": values},
-        numbers=(*one.numbers, *other.numbers),
-        readings=readings,
-    )

@@ -30,6 +30,10 @@ _COMES_TO = r"\s*,?\s*(?:(?:that|this|these|which|it)(?:'s| is| are| makes?| giv
 """What makes a density one that only explains: *at 200 dpi that is 1417 pixels*."""
 _PREVIEW = r"\W*(?:(?:please )?(?:send|e?-?mail)(?: us)? )?(?:an? |one |bitte |eine? )?(?:small |low[- ]res\w* |kleine\w* )?(?:previews?|vorschau\w*)\b[^.;]*\b(?:e-?mail|first|beforehand|in advance|vorab|zuerst)\b"
 """How a sentence goes that asks for a look beforehand, and says nothing of the file."""
+_USUAL = (
+    r"\W*(?:are|is|sind|ist)\s+(?:typical|usual|common|normal|customary|average|üblich|typisch)\b"
+)
+"""What makes a number one that only is so: *file sizes of 2 MB are typical*."""
 _STILL = r"\b(?:jpe?gs?|pngs?|gifs?|tiffs?|webps?|bmps?|avifs?|photos?|pictures?|images?|stills?|fotos?|bild(?:er)?)\b"
 _OF_TILES = r"\s*(?:tiles?|panels?|screens?|monitors?|displays?|modules?|Kacheln?|Paneele?|Bildschirme?|Monitore?|Module?|Elemente?)\b"
 """What is counted and not measured: *the wall has 3 x 3 panels*."""
@@ -116,6 +120,8 @@ class Told(Stated):
         ):
             return not patterns.search(r"\b(?:file ?names?|Dateinamen?)\b", self.said, _I)
         if self._beside(q, before):
+            return True
+        if patterns.match(_USUAL, self.text[q.end : self.end], _I):
             return True
         bounds = "|".join(
             (*self.words.before.values(), *self.words.after.values(), self.words.must)
