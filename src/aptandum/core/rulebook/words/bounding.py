@@ -32,6 +32,8 @@ _ANOTHER_WAY = r"\s*[:,–-]?\s*(?:(?:please|bitte)\s+\w+|via\b|per (?:link|post
 """How a sentence goes on that tells how pictures beyond a bound come."""
 _OF_A_PLACE = r"(?:above|below|over|under|über|unter)\s+(?:the|our|my|your|its|a|an|dem|der|den|einer?m?)\s+(?!(?:\w+\s+)?(?:limit|size|minimum|maximum|figure|value|width|height|resolution|weight)\b)[^\W\d]{2,}"
 """*The screen above the bar*: a place, and no bound."""
+_AS_NEEDED = r"\s*(?:is |als )?(?:nötig|notwendig|erforderlich|necessary|needed)\b"
+"""*No larger than necessary (1280 px)*: the number is none of the comparison."""
 _HARDLY = 8
 _OF_THOSE = r"\b(?:larger|bigger|smaller|others?|größere|kleinere|andere)(?:\s+(?:ones|originals|pictures|images|Vorlagen|Bilder))?\s+(?:at|with|in|mit|bei)\s+$"
 """What makes a number one of some pictures: *originals up to A3 at 400 dpi, larger ones at 300 dpi*."""
@@ -226,7 +228,7 @@ def _weak(hit: re.Match[str], left: str, words: Lexicon) -> bool:
     """Whether a small word that may be a bound stands too far from its number to be one: *works from a grey
     picture, … 35 mm wide*."""
     rest = left[hit.end() :]
-    if patterns.match(_OF_A_PLACE, left[hit.start() :], _I):
+    if patterns.match(_OF_A_PLACE, left[hit.start() :], _I) or patterns.match(_AS_NEEDED, rest, _I):
         return True
     return bool(
         patterns.fullmatch(words.small, hit.group(), _I) and ("," in rest or len(rest) > _NEAR)

@@ -31,6 +31,10 @@ def counts_in(
         rf"(?:\b({number})\s*(?:{words.to}|or|oder)\s*)?\b({number})\s+(?:[^\W\d]+\s+){{0,2}}?"
         rf"(?:{words.pictures}|(?<=one )(?:image|picture|photo|photograph)|(?<=ein )(?:Bild|Foto))\b"
     )
+    both = list(_both(sentence, number))
+    yield from both
+    if both:
+        return
     yield from _told(sentence)
     yield from _single(sentence)
     yield from _required(sentence, number)
@@ -38,16 +42,6 @@ def counts_in(
     if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|[^\W\d]+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
-    shared = (
-        rf"(?:{words.before['at_least']})\s+({number})\s*(?:,|,?\s+(?:and|und|but|aber))\s+"
-        rf"(?:{words.before['at_most']})\s+({number})\s+(?:{words.pictures})\b"
-    )
-    for hit in patterns.finditer(shared, sentence.said, _I):
-        low, high = (words.numerals.get(g.lower(), g) for g in hit.groups())
-        span = sentence.start + hit.start(), sentence.start + hit.end()
-        sentence.taken.append(span)
-        yield sentence.draft({"measure": "set_count", "between": [str(low), str(high)]}, span)
-        return
     every_hit = [
         *patterns.finditer(ends, sentence.said, _I),
         *patterns.finditer(told, sentence.said, _I),
@@ -68,19 +62,33 @@ def counts_in(
             continue
         low, high = (words.numerals.get((g or "").lower(), g) for g in hit.groups())
         before = sentence.said[: hit.start()]
-        limit = _limit(before, words.hands_in, low, high, bound_of(re.split(r"[,;:(]", before)[-1]))
+        near = re.split(r"[,;:(]", before)[-1]
+        bound = bound_of(near)
+        if patterns.search(rf"\b(?:{words.negation}|{words.rejects})\b", near, _I):
+            bound = DENIED.get(bound or "", bound)  # “Do not send more than 20 images”
+        limit = _limit(before, words.hands_in, low, high, bound)
         if limit is None:
             continue
-        key = next(iter(limit))
-        if key in DENIED and patterns.search(
-            rf"\b(?:{words.negation}|{words.rejects})\b[^.;,]*$", before, _I
-        ):
-            limit = {DENIED[key]: limit[key]}  # “Do not send more than 20 images”
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         either = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)
         sure = "doubtful" if either else "sure"  # “two prints or one file”
         yield sentence.draft({"measure": "set_count", **limit}, span, certainty=sure)
+
+
+def _both(sentence: Stated, number: str) -> Iterator[Draft]:
+    """*At least 3 and at most 9 images*: the number of both ends is of the same pictures."""
+    words = sentence.words
+    shared = (
+        rf"(?:{words.before['at_least']})\s+({number})\s*(?:,|,?\s+(?:and|und|but|aber))\s+"
+        rf"(?:{words.before['at_most']})\s+({number})\s+(?:{words.pictures})\b"
+    )
+    hit = patterns.search(shared, sentence.said, _I)
+    if hit is not None and not patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
+        low, high = (words.numerals.get(g.lower(), g) for g in hit.groups())
+        span = sentence.start + hit.start(), sentence.start + hit.end()
+        sentence.taken.append(span)
+        yield sentence.draft({"measure": "set_count", "between": [str(low), str(high)]}, span)
 
 
 def _limit(

@@ -37,7 +37,7 @@ GERMAN = Lexicon(
         "upright": r"Hochformat\w*|hochkant",
         "square": r"quadratisch\w*|Quadrat\b",
     },
-    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen|empfehlen|sollten?|idealerweise|bevorzugt",
+    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|(?:wenn|falls) möglich|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen|empfehlen|sollten?|idealerweise|bevorzugt",
     must=r"auf keinen Fall|keinesfalls|muss|müssen|darf|dürfen|erforderlich|nur",
     negation=r"entfern\w*|löschen|gelöscht|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht(?! komprimiert)|ohne|niemals|abgelehnt",
     whole=(
@@ -115,7 +115,7 @@ GERMAN = Lexicon(
     any_of_them=r"alles|jene|solche|diejenigen|Einsendungen|Einreichungen|Beiträge|Arbeiten|Werke|Banner|Symbole|Titelbilder",
     taken=r"angenommen|akzeptiert|unterstützt|besser|gut|kein Problem|genommen|genügen|reichen|ausreichend|verwendet",
     sized=r"(?:Datei|Bild)?größe|Auflösung|Abmessung(?:en)?|Maße?|Kantenlänge",
-    donts=r"(?:bitte )?(?:nicht|keine?|niemals)(?: (?:einsenden|hochladen|verwenden))?|(?:das ist )?(?:nicht (?:erlaubt|zulässig|zugelassen|gestattet|erwünscht|angenommen|unterstützt|möglich)|verboten|unzulässig|unerwünscht)(?: (?:sind|ist))?|wir (?:nehmen|akzeptieren) (?:nicht|keine)(?: an)?|(?:folgende\w*|diese|solche)\b[^.:]* (?:wird|werden) (?:abgelehnt|ausgeschlossen|nicht \w+)|(?:abgelehnt|ausgeschlossen|nicht angenommen) (?:wird|werden)|ablehnungsgründe|vermeiden(?: Sie)?",
+    donts=r"(?:bitte )?(?:nicht|keine?|niemals)(?: (?:einsenden|hochladen|verwenden))?|(?:das ist )?(?:nicht (?:erlaubt|zulässig|zugelassen|gestattet|erwünscht|angenommen|unterstützt|möglich)|verboten|unzulässig|unerwünscht)(?: (?:sind|ist))?|wir (?:nehmen|akzeptieren) (?:nicht|keine)(?: an)?|(?:folgende\w*|diese|solche)\b[^.:]* (?:wird|werden) (?:abgelehnt|ausgeschlossen|nicht \w+)|(?:abgelehnt|ausgeschlossen|nicht angenommen) (?:wird|werden)|(?:häufige |typische )?(?:ablehnungsgründe|fehler)|(?:häufig|oft|meist) (?:abgelehnt|zurückgewiesen)|vermeiden(?: Sie)?",
     dos=r"(?:das ist )?(?:erlaubt|zulässig|gestattet|erwünscht)|bitte",
     needless=r"(?:muss|müssen) (?:(?:das|die|der|es|sie|ein\w*)(?: \w+)? )?nicht|(?:brauch(?:t|en)) (?:\w+ )?nicht|nicht (?:nötig|notwendig|erforderlich|vorgeschrieben|zwingend)",
     about=r"etwa|ungefähr|rund|circa|ca\.?|zirka|um die|~|≈",

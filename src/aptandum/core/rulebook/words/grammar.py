@@ -9,12 +9,12 @@ the same clauses; nothing is learnt and nothing is fetched.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import leading, patterns
+from aptandum.core.rulebook.words.answers import MUST, answered, as_asked
 from aptandum.core.rulebook.words.at_odds import put_right
 from aptandum.core.rulebook.words.bounding import LOWER, UPPER
 from aptandum.core.rulebook.words.by_format import depending
@@ -23,7 +23,8 @@ from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.parts import Part, of_some_pictures, parts
+from aptandum.core.rulebook.words.of_some import of_every_picture
+from aptandum.core.rulebook.words.parts import Part, parts
 from aptandum.core.rulebook.words.sentence import Sentence
 from aptandum.core.rulebook.words.tables import cells
 
@@ -55,6 +56,80 @@ def lexicon_of(text: str, language: str = "") -> Lexicon:
     return max(LEXICONS, key=lambda one: len(re.findall(one.common, text, _I)))
 
 
+class _Walk:
+    """A text gone through sentence by sentence: the heading, the lead and the question under which each stands."""
+
+    def __init__(self, text: str, words: Lexicon) -> None:
+        self.text, self.words = text, words
+        self.every = list(parts(text))
+        self.several = sum(part.heading for part in self.every) > 1
+        self.spoken = _spoken(text, self.every, words)
+        self.binary = frozenset(
+            unit for unit, said in _BINARY.items() if patterns.search(said, text, _I)
+        )
+        self.table = tuple(cells(text, words))
+        self.lead = Lead()
+        self.question: Part | None = None
+        self.brief, self.turn = "", 0
+        self.briefs: list[str] = []
+
+    def drafts(self) -> list[Draft]:
+        """What its sentences say, in their order."""
+        made: list[Draft] = []
+        for part in self.every:
+            said = self.text[part.start : part.end]
+            if self._stands_over(part, said):
+                continue
+            found = self._of(part, said)
+            if patterns.search(rf"\b(?:{self.words.correction})\b", said, _I):
+                made = [d for d in made if _about(d) not in set(map(_about, found))]
+            made += found
+        return made
+
+    def _stands_over(self, part: Part, said: str) -> bool:
+        """Whether a part only tells how what follows is meant."""
+        if said.rstrip().endswith("?"):
+            self.question = part  # “Can I send a PNG?” is no rule, its answer is
+            return True
+        if _runs_in(self.text, part):
+            return True
+        over = of_heading(said, self.words)
+        if over is not None:
+            self.lead = over
+            return True
+        if part.heading:
+            self.lead = Lead()
+            self.brief = _named_by(said, self.several)
+            self.briefs += [self.brief] if self.brief else []
+            self.turn += 1
+        return part.heading
+
+    def _of(self, part: Part, said: str) -> list[Draft]:
+        words, at = self.words, (part.start, part.end)
+        wrong = leading.complaint(said)
+        cross = leading.crossed(self.text, part, words is GERMAN)
+        lead = of_sentence(said, words) or cross or leading.before(self.lead, self.text, part)
+        if wrong is not None:
+            lead, at = wrong[0], (part.start, part.start + wrong[1])
+        found = list(self._sentence(*at, lead.words, part.listed).drafts())
+        if self.question is not None:
+            start, end = self.question.start, self.question.end
+            asked = self.text[start:end]
+            may = "" if patterns.search(MUST, asked, _I) else "No"
+            found = as_asked(found, asked) or list(answered(self._sentence(start, end, may), part))
+        self.question = None
+        self.lead = leading.behind(lead, self.text, part)
+        whole = self.several and patterns.match(rf"\W*(?:{words.every})", said, _I)
+        return [replace(d, brief="" if whole else self.brief) for d in found if _sound(d)]
+
+    def _sentence(self, start: int, end: int, lead: str, listed: bool = False) -> Sentence:
+        one_turn = len(self.spoken[self.turn]) == 1
+        return Sentence(
+            self.text, start, end, self.words, self.binary, one_turn, listed, self.brief, lead,
+            self.table,
+        )  # fmt: skip
+
+
 def read(text: str, language: str = "") -> Reading:
     """Read a text of rules. Never raises on a text.
 
@@ -66,67 +141,12 @@ def read(text: str, language: str = "") -> Reading:
         _SHORT_FOR, lambda hit: hit[1] + " " * len(hit[2]), text.translate(_PLAIN), _I
     )
     words = lexicon_of(text, language)
-    binary = frozenset(unit for unit, said in _BINARY.items() if patterns.search(said, text, _I))
-    drafts: list[Draft] = []
-    briefs: list[str] = []
-    brief = ""
-    every = list(parts(text))
-    several = sum(part.heading for part in every) > 1
-    spoken = _spoken(text, every, words)
-    turn = 0
-    lead = Lead()
-    table = tuple(cells(text, words))
-    question: Part | None = None
-    for part in every:
-        said = text[part.start : part.end]
-        if said.rstrip().endswith("?"):
-            question = part
-            continue  # “Can I send a PNG?” is no rule, its answer is
-        if _runs_in(text, part):
-            continue
-        over = of_heading(said, words)
-        if over is not None:
-            lead = over
-            continue
-        if part.heading:
-            lead = Lead()
-            brief = _named_by(said, several)
-            briefs += [brief] if brief else []
-            turn += 1
-            continue
-        one_turn = len(spoken[turn]) == 1
-        wrong = leading.complaint(said)
-        cross = leading.crossed(text, part, words is GERMAN)
-        lead = of_sentence(said, words) or cross or leading.before(lead, text, part)
-        at = part.start, part.end
-        if wrong is not None:
-            lead, at = wrong[0], (part.start, part.start + wrong[1])
-        found = list(
-            Sentence(
-                text, *at, words, binary, one_turn, part.listed, brief, lead.words, table
-            ).drafts()
-        )
-        if question is not None:
-            found = _as_asked(found, text[question.start : question.end]) or list(
-                _answered(
-                    Sentence(
-                        text, question.start, question.end, words, binary, one_turn, brief=brief,
-                        lead="" if patterns.search(_MUST, text[question.start : question.end], _I) else "No",
-                    ),
-                    part,
-                )
-            )  # fmt: skip
-        question = None
-        lead = leading.behind(lead, text, part)
-        whole = several and patterns.match(rf"\W*(?:{words.every})", said, _I)
-        found = [replace(draft, brief="" if whole else brief) for draft in found if _sound(draft)]
-        if patterns.search(rf"\b(?:{words.correction})\b", said, _I):
-            drafts = [d for d in drafts if _about(d) not in set(map(_about, found))]
-        drafts += found
-    drafts = _one_bit(_once(drafts, text))
+    walk = _Walk(text, words)
+    drafts = _one_bit(_once(walk.drafts(), text))
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
     drafts = put_right(drafts, text, words)
-    drafts = [_of_every_picture(draft, text) for draft in drafts]
+    drafts = [of_every_picture(draft, text) for draft in drafts]
+    briefs = walk.briefs
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
@@ -156,6 +176,8 @@ def _runs_in(text: str, part: Part) -> bool:
     """Whether a part is the heading of what stands behind it in its line: *3.2 Bit depth. 8 bits per channel …*."""
     said = text[part.start : part.end].strip()
     rest = text[part.end :].partition("\n")[0].strip()
+    if not part.listed and patterns.fullmatch(r"colou?r\.", said, _I):
+        return False  # “Colour.” may be a rule
     return bool(said.endswith(".") and rest and len(said.split()) <= _FEW_NAMES and patterns.fullmatch(_OF_ALL, said[:-1], _I))  # fmt: skip
 
 
@@ -201,54 +223,6 @@ def _spoken(text: str, every: list[Part], words: Lexicon) -> list[set[str]]:
     return spoken
 
 
-_MUST, _MAY = (
-    r"\b(?:must|should|has to|have to|needs? to|do I need|muss|müssen|soll\w*)\b",
-    r"\b(?:may|can|could|do you (?:take|accept|want|use)|allowed|permitted|accepted|darf|dürfen|kann|können|erlaubt|nehm\w+ (?:Sie|ihr))\b",
-)
-_YES = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:Yes|Always|Ja|Immer)\b"
-_NO = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:No\b|Never|Only\b|Sorry|Unfortunately|Nein|Nie|Nur\b|Leider)"
-
-
-_LEAST = r"\b(?:smallest|minimum|at least|how small|least|kleinste\w*|mindest\w*|wie klein)\b"
-_MOST = r"\b(?:largest|maximum|biggest|limit|how (?:large|big|heavy|long|much) (?:can|may|is)|größte\w*|höchst\w*|maximal\w*|wie (?:groß|schwer) (?:darf|kann|dürfen))\b"
-
-
-def _as_asked(found: list[Draft], question: str) -> list[Draft]:
-    """The drafts of an answer, with the bound that the question speaks of: *Is there a smallest size? 200 by 200.*"""
-    bound = next((key for key, said in (("at_least", _LEAST), ("at_most", _MOST)) if patterns.search(said, question, _I)), "")  # fmt: skip
-    made = []
-    for draft in found:
-        value = draft.fields.get("exactly")
-        if bound and isinstance(value, str) and re.match(r"\d", value):
-            fields = {bound if key == "exactly" else key: v for key, v in draft.fields.items()}
-            draft = replace(draft, fields=fields) if check_clause(fields)[0] is not None else draft
-        made.append(draft)
-    return made
-
-
-def _answered(question: Sentence, answer: Part) -> Iterator[Draft]:
-    """What a question and its answer ask for, where the answer by itself says no rule: *Must it be a JPEG? Yes*, *Must I name
-    the photographer? Yes, in the file.* What only may be asks for nothing.
-
-    Args:
-        question: with a lead where it asks whether something may be.
-    """
-    text = question.text
-    asked, said = text[question.start : question.end], text[answer.start : answer.end]
-    bound = (patterns.search(_MUST, asked, _I) and patterns.match(_YES, said, _I)) or (
-        patterns.search(_MAY, asked, _I) and patterns.match(_NO, said, _I)
-    )
-    if not bound:
-        return
-    bare = patterns.fullmatch(rf"(?:{_YES}|{_NO})\W*", said.strip(), _I)
-    held = [d for d in question.drafts() if "ask" not in d.fields] if bare else []
-    yield from held
-    if not held:
-        quote = text[question.start : answer.end].rstrip()
-        at = question.start, question.start + len(quote)
-        yield Draft({"ask": " ".join(quote.split())}, quote, *at, question.brief)
-
-
 def _once(drafts: list[Draft], text: str) -> list[Draft]:
     """The drafts without what a page says twice in words alone; where it says a number twice, both stand."""
     made: list[Draft] = []
@@ -277,47 +251,6 @@ def _one_bit(drafts: list[Draft]) -> list[Draft]:
         else d
         for d in drafts
     ]
-
-
-_LATER = (
-    r"\W*(?:the |those |all |only |die |alle |nur )?"
-    r"(?:finalists?|winners?|winning|shortlisted|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*"
-    r"|(?:selected|chosen) (?:entr\w+|images?|pictures?|photos?|photographs?|works?|artists?|photographers?|applicants?)"
-    r"|(?:ausgewählte|prämierte)\w* (?:Bilder|Fotos|Werke|Arbeiten|Aufnahmen|Einsend\w+|Beiträge|Teilnehm\w+))\b"
-)
-"""How a sentence begins that is about a later round: *Finalists will be asked for TIFFs*."""
-_ORIGINAL = (
-    r"\W*(?:(?:the|an?|your|all|das|die|eine?|ihr) )?(?:\w+ )?(?:originals?|raws?|negatives?)\b[^.;]*"
-    r"\b(?:available|kept|retained?|proof|verif\w+|on request|on demand|vorliegen|vorgelegt|Verlangen|Anfrage|aufbewahrt|bereit\w*)\b"
-)
-"""How a sentence is about the file that a picture was made from: *The original must be available as uncompressed file*."""
-
-
-_FOR_ONE = (
-    r"\W*(?:for|für) (?:the|our|an?|den|die|das|unsere\w*|ein\w*) (?:front |back )?"
-    r"(?:cover|title(?: page)?|frontispiece|banner|header|poster|calendar|titel\w*|umschlag|rückseite|plakat|kalender|kopfzeile)\b"
-)
-"""How a sentence begins that is about the picture of one place: *For the cover we need …*."""
-_COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
-_OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
-"""What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
-_COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|vorschau\w*|kopien?|miniatur\w*)\b"
-_AS_WELL = r"\b(?:as well|also|in addition|additionally|besides|too|plus|along with|beforehand|zusätzlich|außerdem|ebenfalls|auch|dazu)\b"
-"""What makes a file a second one: *send a thumbnail as well*."""
-
-
-def _of_every_picture(draft: Draft, text: str) -> Draft:
-    """A draft, doubted where it may be one of some pictures alone."""
-    some = patterns.match(rf"{_LATER}|{_ORIGINAL}|{_FOR_ONE}", draft.quote, _I)
-    beside = "ask" not in draft.fields and all(
-        patterns.search(one, draft.quote, _I) for one in (_COPY, _AS_WELL)
-    )
-    named = patterns.search(_COPY, draft.brief, _I)
-    ones = patterns.match(_OF_ONES, text[draft.end :], _I) or patterns.match(_OF_ONES, draft.quote, _I)  # fmt: skip
-    only = "ask" not in draft.fields and patterns.search(_COVER_ONLY, draft.quote, _I)
-    some = some or ("ask" not in draft.fields and of_some_pictures(draft.quote))
-    doubt = some or (beside and not named) or ("ask" not in draft.fields and ones) or only
-    return replace(draft, certainty="doubtful") if doubt else draft
 
 
 _FEW = 60

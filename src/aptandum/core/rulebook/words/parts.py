@@ -44,7 +44,7 @@ _MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|
 
 _LABEL = re.compile(
     r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*(?:(?:§ ?\d{1,3}|\(?\d{1,2}[.)]|\(?[a-z]\))[ ])?(?P<at>)"
-    r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,3})[ \t]*(?::|[–—](?=\s))[ \t]+"
+    r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,4})[ \t]*(?::|[–—](?=\s))[ \t]+"
 )
 _PROPERTY = (
     r"chin|crown|interpup|pupil|kinn|scheitel|siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"
@@ -64,7 +64,7 @@ _OF_ALL = (
 """What stands before *image* or *photo* in a label that is about every picture, and names none."""
 _SUBJECT = re.compile(
     r"(?:(?<=\n)|^|(?<=[.;] ))[ \t]*(?P<at>)(?:(?:The|All|Die|Alle)[ ])?(?P<name>(?:[^\W\d]+[ -]){0,2}(?i:masters?|(?<=[ -])copies|(?<=[ -])copy|thumbnails?|previews?"
-    r"|derivatives?|surrogates?|icons?|banners?|covers?|avatars?|(?:miniatur|vorschau|titel)bilder|kopien|banner))(?=[ ](?:are|is|must|should|shall|have|has|needs?|sind|ist|müssen|muss|sollen|sollten|haben)\b)"
+    r"|derivatives?|surrogates?|icons?|banners?|covers?|avatars?|(?:miniatur|vorschau|titel)bilder|kopien|banner))(?=[ ](?:\d+|max|min|at|up to|are|is|must|should|shall|have|has|needs?|sind|ist|müssen|muss|sollen|sollten|haben)\b)"
 )
 """A picture of several that a sentence begins with: *Access copies are …*, *Thumbnails must be …*."""
 _WAY_UP = r"^(?:vertical|horizontal|landscape|portrait|upright|square|hoch|quer)"
@@ -80,9 +80,10 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
     """Where a sentence begins with the name of a picture that a body wants (*Banner: 1024 x 500 px*), by where
     it begins: the name's place and where its rules begin. Only where two and more of them have a size of
     their own; what names a property (*Size: …*) is none."""
-    every = [hit for hit in _LABEL.finditer(text) if not _is_title(hit)] or list(
-        _SUBJECT.finditer(text)
-    )
+    every = [hit for hit in _LABEL.finditer(text) if not _is_title(hit)]
+    begun = {hit.start("name") for hit in every}
+    every += [hit for hit in _SUBJECT.finditer(text) if hit.start("name") not in begun]
+    every.sort(key=lambda hit: hit.start())
     said = Counter(hit["name"].lower() for hit in every)
     every = [
         hit for hit in every if said[hit["name"].lower()] == 1
@@ -128,6 +129,8 @@ def _with_article(hit: re.Match[str]) -> bool:
 def _of_property(name: str) -> bool:
     """Whether a label names a property (*File size*), and not a picture (*Preview image*, *Master files*)."""
     first, last = name.split()[0], name.split()[-1]
+    if search(r"^(?:high|low|hi|lo)[ -]res", name, _I):
+        return False  # “High-resolution: …”, “Low-resolution: …”
     if search(
         r"^(?:for|für) (?:the|your|our|a|an|die|das|den|ihre?n?|unsere?n?|eine?n?) ", name, _I
     ):

@@ -233,6 +233,21 @@ def _turned(size: str) -> str:
     return f"{second} x {first}{space}{unit}"
 
 
+def as_held(q: Quantity, behind: str, words: Lexicon) -> Quantity:
+    """A size with the way up that stands in brackets behind it, and that it is not written in: *45 x 35 mm (upright)*."""
+    said = re.match(r"[^.;,()\d]{0,12}\(([^()\d]{4,24})\)", behind)
+    hit = re.fullmatch(r"([\d.]+) x ([\d.]+)( \w+)?", q.values[0]) if q.values else None
+    if said is None or hit is None or len(q.values) > 1 or "size" not in q.kind:
+        return q
+    way = next(
+        (n for n, p in words.turns.items() if patterns.fullmatch(f"(?:{p}|{n})(?: format| orientation)?", said[1], _I)), ""
+    )  # fmt: skip
+    upright = float(hit[1]) < float(hit[2])
+    if hit[1] == hit[2] or way not in ("upright", "landscape") or upright == (way == "upright"):
+        return q
+    return replace(q, values=(_turned(q.values[0]),))
+
+
 def _is_time(sentence: str, hit: re.Match[str]) -> bool:
     """Whether two numbers with a colon are an hour: two digits behind it, and nothing that speaks of a
     shape."""

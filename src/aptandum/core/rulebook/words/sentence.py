@@ -16,7 +16,7 @@ from aptandum.core.rulebook.words.denials import needless
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.joining import joined
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
-from aptandum.core.rulebook.words.quantities import Quantity, quantities
+from aptandum.core.rulebook.words.quantities import Quantity, as_held, quantities
 from aptandum.core.rulebook.words.stated import EITHER_WAY
 from aptandum.core.rulebook.words.told import Told
 
@@ -206,7 +206,7 @@ class Sentence(Told):
         left, right = self.text[used : q.start], self.text[q.end : after]
         if len(q.values) == 2 and patterns.search(_CHANGED, left, _I):
             q = replace(q, values=q.values[1:])  # “was raised from 800 to 1200 px”
-        q = replace(self._as_held(q), more=after < self.end)
+        q = replace(as_held(q, self.text[q.end : self.end], self.words), more=after < self.end)
         found = bounding.bound(self, left, right, q)
         bound, end = found.name, found.end
         if found.free:
@@ -261,20 +261,6 @@ class Sentence(Told):
             readings=readings,
         )
         return made, q.end + end
-
-    def _as_held(self, q: Quantity) -> Quantity:
-        """A size with the way up that stands in brackets behind it, and that it is not written in: *45 x 35 mm (upright)*."""
-        behind = re.match(r"[^.;,()\d]{0,12}\(([^()\d]{4,24})\)", self.text[q.end : self.end])
-        hit = re.fullmatch(r"([\d.]+) x ([\d.]+)( \w+)?", q.values[0]) if q.values else None
-        if behind is None or hit is None or len(q.values) > 1 or "size" not in q.kind:
-            return q
-        way = next(
-            (n for n, p in self.words.turns.items() if patterns.fullmatch(f"(?:{p}|{n})(?: format| orientation)?", behind[1], _I)), ""
-        )  # fmt: skip
-        upright = float(hit[1]) < float(hit[2])
-        if hit[1] == hit[2] or way not in ("upright", "landscape") or upright == (way == "upright"):
-            return q
-        return replace(q, values=(f"{hit[2]} x {hit[1]}{hit[3] or ''}",))
 
     def _told_again(self, bound: str | None, q: Quantity) -> str | None:
         """The bound of a size, where it is that before it in another unit: *minimum size 4 x 6 inches at 300 dpi (1200 x 1800

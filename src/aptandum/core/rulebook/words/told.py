@@ -34,6 +34,7 @@ _USUAL = (
     r"\W*(?:are|is|sind|ist)\s+(?:typical|usual|common|normal|customary|average|üblich|typisch)\b"
 )
 """What makes a number one that only is so: *file sizes of 2 MB are typical*."""
+_WE_PRINT = r"^\W*(?:we|wir)\s+(?:will |werden )?(?:crop|cut|trim|scale|resize|schneiden|verkleinern)\b[^.;]*\b(?:print|drucken)\b[^.;\d]*$"
 _STILL = r"\b(?:jpe?gs?|pngs?|gifs?|tiffs?|webps?|bmps?|avifs?|photos?|pictures?|images?|stills?|fotos?|bild(?:er)?)\b"
 _OF_TILES = r"\s*(?:tiles?|panels?|screens?|monitors?|displays?|modules?|Kacheln?|Paneele?|Bildschirme?|Monitore?|Module?|Elemente?)\b"
 """What is counted and not measured: *the wall has 3 x 3 panels*."""
@@ -134,6 +135,7 @@ class Told(Stated):
             return True  # “the print, 40 x 60 cm, sold for 900 crowns”
         if "size" in q.kind and (
             patterns.search(_MADE_BY_BODY, before, _I)
+            or patterns.search(_WE_PRINT, before, _I)
             or (
                 patterns.search(_IN_FORMAT, before, _I)
                 and patterns.match(_IS_MADE, self.text[q.end : self.end], _I)

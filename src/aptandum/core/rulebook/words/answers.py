@@ -1,0 +1,62 @@
+"""Questions and their answers: *Must I name the photographer? Yes, in the file.*"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import replace
+
+from aptandum.core.rulebook.toml import check_clause
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.parts import Part
+from aptandum.core.rulebook.words.sentence import Sentence
+
+_I = int(re.I)
+
+MUST, _MAY = (
+    r"\b(?:must|should|has to|have to|needs? to|do I need|muss|müssen|soll\w*)\b",
+    r"\b(?:may|can|could|do you (?:take|accept|want|use)|allowed|permitted|accepted|darf|dürfen|kann|können|erlaubt|nehm\w+ (?:Sie|ihr))\b",
+)
+_YES = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:Yes|Always|Ja|Immer)\b"
+_NO = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:No\b|Never|Only\b|Sorry|Unfortunately|Nein|Nie|Nur\b|Leider)"
+
+
+_LEAST = r"\b(?:smallest|minimum|at least|how small|least|kleinste\w*|mindest\w*|wie klein)\b"
+_MOST = r"\b(?:largest|maximum|biggest|limit|how (?:large|big|heavy|long|much) (?:can|may|is)|größte\w*|höchst\w*|maximal\w*|wie (?:groß|schwer) (?:darf|kann|dürfen))\b"
+
+
+def as_asked(found: list[Draft], question: str) -> list[Draft]:
+    """The drafts of an answer, with the bound that the question speaks of: *Is there a smallest size? 200 by 200.*"""
+    bound = next((key for key, said in (("at_least", _LEAST), ("at_most", _MOST)) if patterns.search(said, question, _I)), "")  # fmt: skip
+    made = []
+    for draft in found:
+        value = draft.fields.get("exactly")
+        if bound and isinstance(value, str) and re.match(r"\d", value):
+            fields = {bound if key == "exactly" else key: v for key, v in draft.fields.items()}
+            draft = replace(draft, fields=fields) if check_clause(fields)[0] is not None else draft
+        made.append(draft)
+    return made
+
+
+def answered(question: Sentence, answer: Part) -> Iterator[Draft]:
+    """What a question and its answer ask for, where the answer by itself says no rule: *Must it be a JPEG? Yes*, *Must I name
+    the photographer? Yes, in the file.* What only may be asks for nothing.
+
+    Args:
+        question: with a lead where it asks whether something may be.
+    """
+    text = question.text
+    asked, said = text[question.start : question.end], text[answer.start : answer.end]
+    bound = (patterns.search(MUST, asked, _I) and patterns.match(_YES, said, _I)) or (
+        patterns.search(_MAY, asked, _I) and patterns.match(_NO, said, _I)
+    )
+    if not bound:
+        return
+    bare = patterns.fullmatch(rf"(?:{_YES}|{_NO})\W*", said.strip(), _I)
+    held = [d for d in question.drafts() if "ask" not in d.fields] if bare else []
+    yield from held
+    if not held:
+        quote = text[question.start : answer.end].rstrip()
+        at = question.start, question.start + len(quote)
+        yield Draft({"ask": " ".join(quote.split())}, quote, *at, question.brief)

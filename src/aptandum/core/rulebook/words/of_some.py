@@ -1,0 +1,52 @@
+"""Sentences that are about some of the pictures alone: those of a later round, a second file, the original, a cover."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.parts import of_some_pictures
+
+_I = int(re.I)
+
+_LATER = (
+    r"\W*(?:the |those |all |only |die |alle |nur )?"
+    r"(?:finalists?|winners?|winning|shortlisted|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*"
+    r"|(?:selected|chosen) (?:entr\w+|images?|pictures?|photos?|photographs?|works?|artists?|photographers?|applicants?)"
+    r"|(?:ausgewählte|prämierte)\w* (?:Bilder|Fotos|Werke|Arbeiten|Aufnahmen|Einsend\w+|Beiträge|Teilnehm\w+))\b"
+)
+"""How a sentence begins that is about a later round: *Finalists will be asked for TIFFs*."""
+_ORIGINAL = (
+    r"\W*(?:(?:the|an?|your|all|das|die|eine?|ihr) )?(?:\w+ )?(?:originals?|raws?|negatives?)\b[^.;]*"
+    r"\b(?:available|kept|retained?|proof|verif\w+|on request|on demand|vorliegen|vorgelegt|Verlangen|Anfrage|aufbewahrt|bereit\w*)\b"
+)
+"""How a sentence is about the file that a picture was made from: *The original must be available as uncompressed file*."""
+
+
+_FOR_ONE = (
+    r"\W*(?:for|für) (?:the|our|an?|den|die|das|unsere\w*|ein\w*) (?:front |back )?"
+    r"(?:cover|title(?: page)?|frontispiece|banner|header|poster|calendar|titel\w*|umschlag|rückseite|plakat|kalender|kopf\w+)\b"
+)
+"""How a sentence begins that is about the picture of one place: *For the cover we need …*."""
+_COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
+_OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
+"""What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
+_COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|banner|header|favicon|vorschau\w*|kopien?|miniatur\w*)\b"
+_AS_WELL = r"\b(?:as well|also|in addition|additionally|besides|too|plus|along with|beforehand|zusätzlich|außerdem|ebenfalls|auch|dazu)\b"
+"""What makes a file a second one: *send a thumbnail as well*."""
+
+
+def of_every_picture(draft: Draft, text: str) -> Draft:
+    """A draft, doubted where it may be one of some pictures alone."""
+    some = patterns.match(rf"{_LATER}|{_ORIGINAL}|{_FOR_ONE}", draft.quote, _I)
+    beside = "ask" not in draft.fields and all(
+        patterns.search(one, draft.quote, _I) for one in (_COPY, _AS_WELL)
+    )
+    named = patterns.search(_COPY, draft.brief, _I)
+    ones = patterns.match(_OF_ONES, text[draft.end :], _I) or patterns.match(_OF_ONES, draft.quote, _I)  # fmt: skip
+    only = "ask" not in draft.fields and patterns.search(_COVER_ONLY, draft.quote, _I)
+    label = "ask" not in draft.fields and of_some_pictures(draft.quote)
+    doubt = some or label or (beside and not named) or ("ask" not in draft.fields and ones) or only
+    return replace(draft, certainty="doubtful") if doubt else draft
