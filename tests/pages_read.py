@@ -2,14 +2,15 @@
 
     python tests/pages_read.py [FILE…]
 
-Prints, for each file, precision and recall over single facts: measure, bound, value, strength, way up.
+Prints, for each file, precision and recall over single facts: measure, bound, value, strength, way up. What is read
+and doubted is put to a person as a question: where it is not meant, it is counted by itself.
 """
 
 from __future__ import annotations
 
 import sys
 import tomllib
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from aptandum.core.rulebook.words import read
@@ -30,6 +31,7 @@ class Fact:
     strength: str = "must"
     turn: str = ""
     format: str = ""  # the one format for which it holds
+    sure: bool = field(default=True, compare=False)
 
     def same(self, other: Fact) -> bool:
         """Whether another, which was read, says it."""
@@ -89,44 +91,51 @@ def found(text: str) -> list[Fact]:
         fields = draft.fields
         strength, turn = fields.get("strength", "must"), fields.get("applies", "")
         only = fields.get("when", {}).get("exactly", "")
+        sure = draft.certainty == "sure"
         if "ask" in fields:
-            facts.append(Fact(draft.brief, "ask", "", fields["ask"], strength, turn))
+            facts.append(Fact(draft.brief, "ask", "", fields["ask"], strength, turn, sure=sure))
             continue
         bound = next(form for form in FORMS if form in fields)
         value = fields[bound]
         shown = " | ".join(value) if isinstance(value, list) else str(value)
-        facts += _split(Fact(draft.brief, fields["measure"], bound, shown, strength, turn, only))
+        fact = Fact(draft.brief, fields["measure"], bound, shown, strength, turn, only, sure)
+        facts += _split(fact)
     return facts
 
 
-def compared(path: Path) -> tuple[int, list[str], list[str]]:
-    """Facts that were read rightly, those that were not meant, and those that were not read."""
-    right, wrong, lost = 0, [], []
+def compared(path: Path) -> tuple[int, list[str], list[str], list[str]]:
+    """Facts that were read rightly, those that were not meant and read as sure, those that were not read, and those that
+    were not meant and doubted."""
+    right, wrong, lost, asked = 0, [], [], []
     for page in tomllib.loads(path.read_text())["page"]:
         left = [fact for line in page["facts"] for fact in meant(line)]
         for fact in found(of_bytes(page["text"].encode())):
             hit = next((one for one in left if one.same(fact)), None)
             if hit is None:
-                wrong.append(f"{page['name']}: {fact}")
+                (wrong if fact.sure else asked).append(f"{page['name']}: {fact}")
             else:
                 left.remove(hit)
                 right += 1
         lost += [f"{page['name']}: {fact}" for fact in left]
-    return right, wrong, lost
+    return right, wrong, lost, asked
 
 
 def main() -> None:
     files = [Path(name) for name in sys.argv[1:]] or sorted(PAGES.glob("*.toml"))
-    totals = [0, 0, 0]
+    totals = [0, 0, 0, 0]
     for path in files:
-        right, wrong, lost = compared(path)
-        totals = [a + b for a, b in zip(totals, (right, len(wrong), len(lost)), strict=True)]
+        right, *lists = compared(path)
+        wrong, lost, asked = lists
+        totals = [a + b for a, b in zip(totals, (right, *map(len, lists)), strict=True)]
         precision, recall = right / (right + len(wrong)), right / (right + len(lost))
-        print(f"{path.stem}: precision {precision:.3f}, recall {recall:.3f}")
+        said = f"precision {precision:.3f}, recall {recall:.3f}, {len(asked)} doubted that are not meant"
+        print(f"{path.stem}: {said}")
         for line in (*(f"  not meant: {w}" for w in wrong), *(f"  not read: {x}" for x in lost)):
             print(line)
-    right, more, less = totals
-    print(f"all: precision {right / (right + more):.3f}, recall {right / (right + less):.3f}")
+    right, more, less, doubted = totals
+    print(
+        f"all: precision {right / (right + more):.3f}, recall {right / (right + less):.3f}, {doubted} doubted that are not meant"
+    )
 
 
 if __name__ == "__main__":

@@ -41,9 +41,9 @@ TEXTS = [
 def test_the_pages_are_read_as_they_are_meant():
     right = wrong = lost = 0
     for path in PAGES.glob("*.toml"):
-        one, more, less = compared(path)
+        one, more, less, _doubted = compared(path)
         right, wrong, lost = right + one, wrong + len(more), lost + len(less)
-    assert right / (right + wrong) >= 0.97 and right / (right + lost) >= 0.95
+    assert right / (right + wrong) >= 0.985 and right / (right + lost) >= 0.97
 
 
 def sound(text: str) -> None:

@@ -12,7 +12,7 @@ from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS
 from aptandum.core.rulebook.words.denials import of_others
 from aptandum.core.rulebook.words.draft import Draft
-from aptandum.core.rulebook.words.stated import EITHER_KIND, Stated
+from aptandum.core.rulebook.words.stated import EITHER_KIND, FOREIGN, Stated
 
 _I = int(re.I)
 
@@ -151,6 +151,7 @@ def _clause(
         return None
     free = sentence.unbound()  # “no more than 10 MB, JPG only” refuses nothing
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
+    before = patterns.sub(rf"{FOREIGN}\s*,", "", before, _I)  # “Do not send PDF, GIF or BMP files”
     if patterns.search(r"\b(?:where|if|when|wenn|falls|wo)\s+$", before, _I):
         behind = ""  # “JPEG where WebP is not possible”
     of_how_much = r"-?\s*(?:compression|kompression|quality|qualität)"

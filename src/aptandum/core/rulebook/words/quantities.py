@@ -284,15 +284,12 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         named = f"{n(2)} x {n(4)}" + (f" {_length(unit)}" if kind == "length" else "")
         size = _turned(named) if hit.group(1).upper() == "H" else named
         return Quantity("size" if kind == "px" else "print size", (size,), *span)
-    if form in ("density", "side", "sided", "named"):
-        return Quantity("ppi" if form == "density" else "px", (n(1),), *span)
-    if form == "named range":
-        return Quantity("px", (n(1), n(2)), *span)
+    if form in ("density", "colours", "side", "sided", "named", "named range"):
+        values = (n(1), n(2)) if form == "named range" else (n(1),)
+        return Quantity({"density": "ppi", "colours": "colours"}.get(form, "px"), values, *span)
     if form == "sheet":
         sheet = _SHEETS[int(hit.group(1))]
         return Quantity("print size", (_turned(sheet) if hit.group(2) else sheet,), *span)
-    if form == "colours":
-        return Quantity("colours", (n(1),), *span)
     if form == "quality":
         return _quality(hit, span, words)
     if form in ("size", "size range"):
@@ -316,10 +313,10 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         return None  # “up to 4K (3840 x 2160)”
     if form == "range" and hit.group(2) and _kind(hit.group(2), words) != kind:
         return None  # “up to 10 frames and 1 MB”
-    values = [n(1), n(3)] if form == "range" else [n(1)]
+    said = [n(1), n(3)] if form == "range" else [n(1)]
     first = hit.group(2) if form == "range" and hit.group(2) else unit
     units = [first, unit] if form == "range" else [unit]
-    return Quantity(kind, tuple(map(_written, values, units, [kind] * len(values))), *span)
+    return Quantity(kind, tuple(map(_written, said, units, [kind] * len(said))), *span)
 
 
 def _quality(hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity | None:

@@ -17,7 +17,7 @@ from aptandum.core.rulebook.words.tables import Cell
 
 _I = int(re.I)
 
-_FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word files?)\b"
+FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word files?)\b"
 
 
 _ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
@@ -100,6 +100,14 @@ class Stated:
         refused = rf"^[^.;:,\d]*\b(?:{words.refusal}|{wrong}),?\s+(?:if|when|where|wenn|falls)\b"
         rejects = rf"^\W*(?:(?:we|wir)\s+)?(?:{words.rejects})\b[^.;:\d]*?,?\s+(?:that|which|if|die|wenn)\b(?! not\b)"
         hit = patterns.match(refused, self.said, _I) or patterns.match(rejects, self.said, _I)
+        several = rf"^(\W*(?:all |any |alle )?(?:[^\W\d]+ )?(?:{words.pictures}|bilder|fotos|dateien)\b)(?:[^.;:]|\.(?=\d))*(?:,| or | oder )(?:[^.;:]|\.(?=\d))*\b(?:will be|are|get|werden)\s+(?:\w+\s+)?(?:{words.refusal})\W*$"
+        if hit is None and not patterns.search(
+            rf"\b(?:{words.must}|{words.should})\b", self.said, _I
+        ):
+            hit = patterns.match(several, self.said, _I)
+            return (
+                hit[1] if hit is not None else ""
+            )  # “Images wider than 2000 px, files of more than 2 MB … will be ignored”
         return hit.group() if hit is not None else ""
 
     def cell(self, start: int) -> Cell | None:
@@ -415,24 +423,30 @@ class Stated:
             return asked
         return [replace(d, fields={**d.fields, "ask": f"{self.lead}: {d.fields['ask']}"}) for d in asked]  # fmt: skip
 
-    def _asked(self, made: list[Draft]) -> list[Draft]:
-        quote = self.said.strip().strip(";").strip().rstrip(".")
+    def _asks_nothing(self, quote: str) -> bool:
+        """Whether a sentence leaves something open, says what a body may do, or speaks of what stands before it."""
         if patterns.search(_ANY, self.said.strip(), _I) or (
             self.either_colour() and not patterns.search(self.words.unwanted, self.said, _I)
         ):
-            return []
+            return True
         if patterns.match(_BODY_MAY, quote, _I) and not patterns.search(
             rf"\b(?:{self.words.rejects}|{self.words.refusal})", quote, _I
         ):
-            return []  # “The organiser may ask for the raw file”
+            return True  # “The organiser may ask for the raw file”
         told = rf"\W*(?:it|they|this|these|those|sie|diese|es)\s+(?:will|are|is|get|werden|wird)\b[^,]*\b(?:{self.words.refusal})\W*$"
         if patterns.match(told, self.said, _I):
-            return []  # “It will be refused” speaks of what stands before
+            return True  # “It will be refused” speaks of what stands before
         open_ = rf"\b(?:{self.words.optional})\W*$"
-        if patterns.search(open_, self.said, _I) and not patterns.search(
-            rf"\b(?:{self.words.negation}|{self.words.must}|{self.words.depends})\b", self.said, _I
-        ):
-            return []  # what is allowed asks for nothing
+        binds = rf"\b(?:{self.words.negation}|{self.words.must}|{self.words.depends})\b"
+        # What is allowed asks for nothing.
+        return bool(patterns.search(open_, self.said, _I)) and not patterns.search(
+            binds, self.said, _I
+        )
+
+    def _asked(self, made: list[Draft]) -> list[Draft]:
+        quote = self.said.strip().strip(";").strip().rstrip(".")
+        if self._asks_nothing(quote):
+            return []
         for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
             at = self.start + hit.start(), self.start + hit.end()
             if not any(a < at[1] and at[0] < b for a, b in self.taken):
@@ -447,7 +461,7 @@ class Stated:
             same = patterns.search(
                 r"\b(?:larger|smaller|bigger|more|less|kleiner|größer|mehr)$", hit.group(1), _I
             )
-            if free and not same and not patterns.search(_FOREIGN, hit.group(1), _I):
+            if free and not same and not patterns.search(FOREIGN, hit.group(1), _I):
                 in_a_row.append(replace(self.draft({"ask": hit.group(1)}, at), numbers=()))
         if in_a_row and made:
             return in_a_row
@@ -456,11 +470,11 @@ class Stated:
             not made
             and not patterns.search(r"\d", quote)
             and patterns.search(rf"\b(?:{self.words.rejects})|^(?:{so_too})", quote, _I)
-            and not patterns.search(_FOREIGN, quote, _I)
+            and not patterns.search(FOREIGN, quote, _I)
         ):
             return [replace(self.draft({"ask": quote}, (self.start, self.start)), numbers=())]
         forbids = patterns.search(rf"^(?:{self.words.forbids})\b", quote, _I)
-        if forbids and patterns.search(_FOREIGN, quote, _I):
+        if forbids and patterns.search(FOREIGN, quote, _I):
             return []  # a format that is never written is no question
         if (
             (
