@@ -44,7 +44,7 @@ from rules_told import all_told, of
          [of("size", at_least="4724 x 5906", applies="upright"), of("size", at_least="5906 x 4724", applies="landscape"),
           of("format", exactly="tiff")]),
         ("Das Passbild muss 45 x 35 mm groß (Hochformat) sein.", [of("size", exactly="35 x 45 mm")]),
-        ("Minimum 1,000 x 625 pixels. Height/width ratio of 1.6:1. JPEG.",
+        ("Minimum 1,000 x 625 pixels (height/width ratio of 1.6:1). JPEG.",
          [of("size", at_least="625 x 1000"), of("aspect", exactly="1:1.6"), of("format", exactly="jpeg")]),
         ("Maximalabmessungen: 1200 x 1600 Pixel, JPG", [of("size", at_most="1200 x 1600"), of("format", exactly="jpeg")]),
         ("Width between 640 and 2560, height between 480 and 1440. JPEG",
@@ -81,6 +81,7 @@ def test_what_a_page_says_in_other_ways_than_as_a_rule(text, rules):
         "JPEG, 5000 x 5000 px. Longest side 4500 px.",
         "JPEG. Minimum 1000 x 625 px. Portrait format only.",
         "JPEG. 1920 x 1080 px is enough.",
+        "JPEG. Minimum 1,000 x 625 pixels. Height/width ratio of 1.6:1.",
     ],
 )
 def test_what_may_be_of_some_pictures_alone_is_asked(text):

@@ -65,13 +65,13 @@ _DENIES = re.compile(
 _DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are)\s+)$", re.I)
 """What stands before a comparison that is asked for; *files over 2 MB* alone may be those refused."""
 _REFUSED = re.compile(
-    r"\b(?:will be|are|is) (?:returned|rejected|refused|declined|skipped|ignored|turned (?:away|down))\b"
+    r"\b(?:will be|are|is) (?:returned|rejected|refused|declined|skipped|ignored|excluded|disqualified|deleted|turned (?:away|down))\b"
     r"|\b(?:refuses|rejects|bounces) (?:it|them)\b|\bwerden (?:abgelehnt|zurück\w+)",
     re.I,
 )
 """What says of all that a sentence lists that it is not taken."""
 _HIGH_FIRST = re.compile(
-    r"\b(?:height|h|Höhe)\s*(?:x|×|by|mal)\s*(?:width|w|Breite)\b|\d\D{0,4}\(?(?:high|height|hoch|Höhe)\)?\s*(?:x|×|by|mal)",
+    r"\b(?:height|h|Höhe)[\s-]*(?:x|×|by|mal|/|:|to)[\s-]*(?:width|w|Breite)\b|\((?:upright|portrait|Hochformat)\)|\d\D{0,4}\(?(?:high|height|hoch|Höhe)\)?\s*(?:x|×|by|mal)",
     re.I,
 )
 _APART = re.compile(r",(?!\d)|[;()]|[.:](?=\s|$)|\b(?:and|but|und|aber)\b", re.I)

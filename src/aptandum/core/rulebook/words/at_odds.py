@@ -235,8 +235,11 @@ def _high_first(drafts: list[Draft]) -> list[Draft]:
             if draft.brief == one.brief and high and abs(wide / high / shape - 1) < _NEAR:
                 key = next(k for k in ("exactly", "at_least", "at_most") if k in draft.fields)
                 first, second, *unit = str(draft.fields[key]).replace(" x ", " ").split(" ")
-                turned = " ".join((f"{second} x {first}", *unit))
-                made[i] = replace(draft, fields={**draft.fields, key: turned})
+                turned = {**draft.fields, key: " ".join((f"{second} x {first}", *unit))}
+                if draft.quote == one.quote:
+                    made[i] = replace(draft, fields=turned)
+                else:  # it may be written in that order too
+                    made[i] = replace(draft, certainty="doubtful", readings=(turned,))
     return made
 
 
