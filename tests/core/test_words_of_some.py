@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from aptandum.core.rulebook.words import read
+from aptandum.core.rulebook.words.as_book import ident
 from aptandum.core.rulebook.words.sources import of_plain
 from rules_told import all_told, of
 
@@ -124,3 +125,17 @@ def test_plain_text_without_a_table_of_pictures_stays_as_it_is():
         "",
     ):
         assert of_plain(text) == text
+
+
+@pytest.mark.parametrize(
+    ("name", "made"),
+    [
+        ("Ausweisfoto Schülerticket – so klappt's", "ausweisfoto-schuelerticket-so-klappt-s"),
+        ("Exposé de l'île", "expose-de-l-ile"),
+        ("Straße Łódź", "strasse-lodz"),
+        ("写真", "brief"),
+        ("x" * 59 + " y", "x" * 59),
+    ],
+)
+def test_an_id_keeps_the_letters_of_a_name(name, made):
+    assert ident(name, "brief") == made

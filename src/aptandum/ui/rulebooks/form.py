@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
@@ -21,16 +20,12 @@ from aptandum.core.rulebook.far import doubts
 from aptandum.core.rulebook.problems import RulebookError
 from aptandum.core.rulebook.toml import check_clause, draft_briefs, parse_rulebook
 from aptandum.core.rulebook.toml_tables import plain_tables
+from aptandum.core.rulebook.words.as_book import ident
 from aptandum.core.sizes.said import clause_said
 from aptandum.core.words import listed
 from aptandum.ui import theme
 from aptandum.ui.rulebooks.form_clause import ClauseForm, day_of
 from aptandum.ui.strings import sentences, t
-
-
-def id_from(title: str) -> str:
-    """An id made from a title: small letters, digits and hyphens."""
-    return re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:60]
 
 
 class Form(ClauseForm):
@@ -182,8 +177,8 @@ class Form(ClauseForm):
         if key in ("read_on", "valid_from"):
             value = day_of(value)  # what is no date is kept as text, so that the check names it
         text = write.set_body(self.text, key, value)
-        if key == "name" and self.body["id"].text() in ("", id_from(self._name_before())):
-            made = id_from(value)
+        if key == "name" and self.body["id"].text() in ("", ident(self._name_before())):
+            made = ident(value)
             text = write.set_body(text, "id", made)
             self.body["id"].put(made)
         self._change(text)
@@ -196,9 +191,9 @@ class Form(ClauseForm):
             return
         before = str(self._table().get("title", ""))
         text = write.set_brief(self.text, self.brief, "title", title)
-        if self.id_field.text() in ("", id_from(before)):
-            text = write.set_brief(text, self.brief, "id", id_from(title))
-            self.id_field.put(id_from(title))
+        if self.id_field.text() in ("", ident(before)):
+            text = write.set_brief(text, self.brief, "id", ident(title))
+            self.id_field.put(ident(title))
         self.briefs.setItemText(self.brief, title or t("untitled"))
         self._change(text)
 

@@ -3,16 +3,23 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from typing import Any
 
 from aptandum.core.later import tomlkit
 from aptandum.core.rulebook import write
 from aptandum.core.rulebook.words.draft import Draft, Reading
 
+_SPELT = str.maketrans({"ä": "ae", "ö": "oe", "ü": "ue", "ß": "ss", "æ": "ae", "ø": "oe", "œ": "oe", "ł": "l", "đ": "d", "ð": "d", "þ": "th"})  # fmt: skip
+"""Letters that are spelt with two others, or that have no mark that can be taken off."""
 
-def ident(name: str, default: str) -> str:
-    """An id made from a name: small letters, digits and hyphens."""
-    made = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60]
+
+def ident(name: str, default: str = "") -> str:
+    """An id made from a name: small letters without marks, digits and hyphens; *Schülerticket* becomes
+    *schuelerticket*."""
+    spelt = unicodedata.normalize("NFC", name).lower().translate(_SPELT)
+    bare = "".join(c for c in unicodedata.normalize("NFKD", spelt) if not unicodedata.combining(c))
+    made = re.sub(r"[^a-z0-9]+", "-", bare).strip("-")[:60].strip("-")
     return made or default
 
 
