@@ -8,6 +8,7 @@ import subprocess
 import sys
 import threading
 import zlib
+from dataclasses import replace
 from io import BytesIO
 from pathlib import Path
 
@@ -16,10 +17,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from aptandum.core import bounds
 from aptandum.core.outside import NotOrdinary, TooMuch, read_whole
-from aptandum.core.photo import walk
+from aptandum.core.photo import apart, walk
 from aptandum.core.photo.decode import facts_of_bytes, read_facts
-from aptandum.core.photo.facts import sniff
+from aptandum.core.photo.facts import PhotoError, sniff
+from aptandum.core.readers.shared import sealed
 from samples import scene
 
 
@@ -222,3 +225,21 @@ def test_a_photo_asks_for_no_more_memory_than_it_has(tmp_path: Path):
         [sys.executable, "-c", code, path], capture_output=True, text=True, check=True
     )
     assert done.stdout.strip() == "True"
+
+
+@pytest.mark.parametrize("allowed", ["", "megapixels=9999999"])
+def test_a_picture_that_says_it_is_larger_than_any_is_refused_whatever_is_allowed(allowed):
+    side = 2_000_000_000
+    facts = replace(facts_of_bytes(png(8, 8), "far.png"), width=side, height=side)
+    bounds.use(allowed)
+    try:
+        for ask in (apart.open_pixels, apart.second):
+            with pytest.raises(PhotoError, match="more than any picture can be opened with"):
+                ask(png(side, side), facts)
+    finally:
+        bounds.use("")
+
+
+def test_memory_that_no_machine_has_is_refused_as_such():
+    with pytest.raises(OSError, match="memory"):
+        sealed(1 << 70, "pixels")

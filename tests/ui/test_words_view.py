@@ -8,7 +8,7 @@ import pytest
 from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QPushButton
+from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
 from test_words_door import key, plain
 
 from aptandum.core.rulebook.shelf import own_folder
@@ -117,7 +117,7 @@ def test_a_clause_is_thrown_out_by_key_and_taken_back(qtbot, view, shell):
     QTest.keyClick(row, Qt.Key.Key_Delete)
     assert "Format, TIFF: left out" in said(view)
     # what was said stays said while other sentences change
-    press(qtbot, view, "at least 61.4 kB")
+    press(qtbot, view, "at least 60 KB")
     shell.session.worded.put("Read this first.\n\n" + PAGE)
     qtbot.waitUntil(lambda: shell.session.worded.current, timeout=PATIENCE)
     assert "Format, TIFF: left out" in said(view) and "Bytes, at least 61.4 kB" in said(view)
@@ -235,3 +235,28 @@ def test_what_nobody_answered_is_asked(view):
     view.worded.take("Pier Office")
     held = view.session.docket.rulebooks["pier-office"]
     assert [b.title for b in parse_rulebook(held).briefs] == ["Pass", "Poster"]
+
+
+def test_what_holds_for_every_brief_is_said_once(qtbot, shell):
+    shell.session.worded.put(
+        "JPEG, sRGB, at most 2 MB.\n\nPass\n\n- 600 x 800 px\n\nPoster\n\n- 2000 x 3000 px\n"
+    )
+    shell.show_words()
+    view = shell.rulebooks.words
+    qtbot.waitUntil(lambda: len(view.rows.rows) == 5, timeout=PATIENCE)
+    shown = [plain(label.text()) for label in view.rows.findChildren(QLabel)]
+    assert [one for one in shown if one in ("Every brief of the body", "Pass", "Poster")] == [
+        "Every brief of the body", "Pass", "Poster",
+    ]  # fmt: skip
+    assert sum("Format" in one for one in shown) == 1
+
+
+def test_a_lower_limit_in_bytes_that_is_kept_larger_says_why(qtbot, shell):
+    shell.session.worded.put("JPEG of at least 500 KB.")
+    shell.show_words()
+    view = shell.rulebooks.words
+    qtbot.waitUntil(lambda: len(view.rows.rows) == 2, timeout=PATIENCE)
+    shown = " ".join(plain(label.text()) for label in view.rows.findChildren(QLabel))
+    assert (
+        "at least 512 kB" in shown and "500 KB may mean" in shown and "the larger is kept" in shown
+    )

@@ -237,6 +237,16 @@ class Stored:
     again: bool = False
 
 
+def _let_in(facts: Facts) -> None:
+    """Raises:
+    PhotoError: it is known that the picture cannot be read, or it is too large.
+    """
+    cause = limits.too_large(facts.width or 0, facts.height or 0)
+    if facts.error or cause:
+        sentence = say("{file} is not opened: {cause}.", file=shown_name(facts.file), cause=cause)
+        raise PhotoError(facts.error or sentence)
+
+
 def stored_pixels(
     data: bytes,
     facts: Facts,
@@ -253,10 +263,7 @@ def stored_pixels(
     Raises:
         PhotoError: the picture is too large or its pixels cannot be read.
     """
-    cause = limits.too_large(facts.width or 0, facts.height or 0)
-    if facts.error or cause:
-        sentence = say("{file} is not opened: {cause}.", file=shown_name(facts.file), cause=cause)
-        raise PhotoError(facts.error or sentence)
+    _let_in(facts)
     smaller = shrink if facts.format in ("jpeg", "webp") else 1
     area = -(-(facts.width or 1) // smaller) * -(-(facts.height or 1) // smaller)
     answer = _asked(
@@ -305,6 +312,7 @@ def second(data: bytes, facts: Facts) -> NDArray[Any]:
     Raises:
         PhotoError: its pixels cannot be read.
     """
+    _let_in(facts)
     area = (facts.width or 1) * (facts.height or 1)
     answer = _asked("second", data, facts, area * _depth(facts) + 4096)
     return _array_of(answer, facts)[0]

@@ -17,6 +17,10 @@ MOST_SIDE = 65_500
 """Pixels of one side: what a JPEG can hold."""
 
 
+_MOST_OF_ALL = 1 << 36
+"""Pixels that no machine holds, whatever a person allows: a file that says it has more is broken, or means harm."""
+
+
 def guard_libraries() -> None:
     """Have Pillow's own guard stand at our bound, which may have been raised since it was loaded. Every file is
     measured against our limits before a pixel is asked for; behind them Pillow refuses at twice what it is given."""
@@ -28,6 +32,12 @@ def too_large(width: int, height: int, frames: int = 1) -> str | None:
     """Why a picture of this size is not opened, or ``None`` where it is."""
     pixels = width * height * max(1, frames)
     most = bounds.current()
+    if pixels > _MOST_OF_ALL:
+        return say(
+            "it says that it has {width} × {height} pixels, which is more than any picture can be opened with",
+            width=grouped(width),
+            height=grouped(height),
+        )
     if pixels > most.pixels:
         return say(
             "it has {width} × {height} pixels, {mp} megapixels; at most {most} are opened (--limits "

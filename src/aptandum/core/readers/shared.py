@@ -7,6 +7,7 @@ sides, so what a picture has left is kept for the next one, for some seconds.
 
 from __future__ import annotations
 
+import errno
 import fcntl
 import mmap
 import os
@@ -23,6 +24,13 @@ _STEP = 1 << 20
 _SEALS = fcntl.F_SEAL_SHRINK | fcntl.F_SEAL_GROW | fcntl.F_SEAL_SEAL
 
 
+def _make_room(handle: int, size: int) -> None:
+    try:
+        os.ftruncate(handle, size)
+    except OverflowError:  # more than a file may have
+        raise OSError(errno.ENOMEM, os.strerror(errno.ENOMEM)) from None
+
+
 def sealed(size: int, name: str) -> int:
     """A descriptor of fresh memory of so many bytes that nobody can change the size of.
 
@@ -31,7 +39,7 @@ def sealed(size: int, name: str) -> int:
     """
     handle = os.memfd_create(name, os.MFD_CLOEXEC | os.MFD_ALLOW_SEALING)
     try:
-        os.ftruncate(handle, size)
+        _make_room(handle, size)
         fcntl.fcntl(handle, fcntl.F_ADD_SEALS, _SEALS)
     except BaseException:
         os.close(handle)

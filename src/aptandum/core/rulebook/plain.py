@@ -88,6 +88,12 @@ def readings(value: ByteCount, side: str) -> str:
     )
 
 
+def lower_bytes(limit: Limit | None) -> str:
+    """Why a lower limit in bytes is another number than its words have; empty: it is not."""
+    value = limit.at_least if limit is not None else None
+    return readings(value, say("a lower")) if isinstance(value, ByteCount) else ""
+
+
 def _bytes_said(limit: Limit) -> list[str]:
     bounds: list[tuple[Any, str]] = [
         (limit.at_least, say("a lower")),

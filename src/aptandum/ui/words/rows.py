@@ -10,7 +10,9 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from aptandum.core.judge.measures import REGISTRY
+from aptandum.core.numbers import ByteCount
 from aptandum.core.rulebook.contradictions import contradictions
+from aptandum.core.rulebook.plain import lower_bytes
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import Draft
 from aptandum.core.rulebook.words.draft import Fields, Key
@@ -113,9 +115,11 @@ class WordRow(QWidget):
         lost = lost_numbers(answer, self.draft.quote) if answer is not None else []
         if lost:
             words = t("{numbers} stands nowhere in its words.", numbers=listed(lost, "and"))
-            note = label(words, "second", wrap=True)
-            note.setContentsMargins(22, 0, 0, 2)
-            column.addWidget(note)
+            column.addWidget(_note(words))
+        clause, _problems = check_clause(answer if answer is not None else self.draft.fields)
+        why = lower_bytes(clause.limit) if clause is not None else ""
+        if why:
+            column.addWidget(_note(why))
 
     def leave_out(self) -> None:
         """Throw the clause out; it stays in the list, to be taken back."""
@@ -221,6 +225,10 @@ class WordRows(QWidget):
             self._add(rest)
         else:
             assert reading is not None
+            shared = [d for d in rest if d.brief not in reading.briefs]
+            if shared:
+                self._head(t("Every brief of the body"))
+                self._add(shared)
             for brief in reading.briefs:
                 self._head(brief)
                 self._add([d for d in rest if d.brief == brief])
@@ -285,6 +293,12 @@ class WordRows(QWidget):
         return first
 
 
+def _note(words: str) -> QLabel:
+    note = label(words, "second", wrap=True)
+    note.setContentsMargins(22, 0, 0, 2)
+    return note
+
+
 def _holds_keys(row: QWidget) -> bool:
     held = QApplication.focusWidget()
     return held is not None and (row is held or row.isAncestorOf(held))
@@ -320,6 +334,9 @@ def _choice(fields: Fields) -> str:
     measure = REGISTRY.get(str(fields.get("measure")))
     if clause is None or measure is None or clause.limit is None:
         return t("This")
+    least = clause.limit.at_least
+    if isinstance(least, ByteCount) and least.text and clause.limit.at_most is None:
+        return t("at least {value}", value=least.text)  # as it is written, not the safe way
     if measure.kind.name == "bytes":
         return clause.limit.says(measure.kind)
     return measure.title

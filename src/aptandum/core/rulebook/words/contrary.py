@@ -173,7 +173,9 @@ def _other_side(drafts: list[Draft]) -> list[bool]:
     found = [False] * len(drafts)
     for key, held in sizes.items():
         for (i, size), (k, measure, one) in product(held, others.get(key, [])):
-            if not _shaped(size, measure, one):
+            # What one sentence says of both a person is told to contradict; what two say may be of two pictures.
+            apart = measure in ("width", "height") or drafts[i].quote != drafts[k].quote
+            if apart and not _shaped(size, measure, one):
                 found[i] = found[k] = True
     return found
 

@@ -48,7 +48,9 @@ def with_made(reading: Reading, text: str, decisions: Decisions) -> Reading:
         asides = tuple(a for a in asides if a.end <= start or a.start >= end)
     drafts.sort(key=lambda draft: draft.start)
     briefs = list(reading.briefs)
-    briefs += [d.brief for d in drafts if d.brief not in briefs]
+    for draft in drafts:
+        if draft.brief and draft.brief not in briefs:
+            briefs.append(draft.brief)
     held = tuple(b for b in briefs if any(d.brief == b for d in drafts)) or reading.briefs
     return replace(reading, drafts=tuple(drafts), asides=asides, briefs=held)
 
