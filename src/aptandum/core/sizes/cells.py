@@ -8,10 +8,11 @@ at. That gives exact answers without trying every size.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from fractions import Fraction
 from functools import cached_property
-from math import floor
+from math import ceil, floor
 
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.frozen import frozen
@@ -21,6 +22,51 @@ from aptandum.core.sizes.rows import Edge, Grow, Rows, Size, strip
 
 def in_strip(width: int, height: int, aspect: Fraction) -> bool:
     return abs(width - height * aspect) * 2 <= max(aspect, Fraction(1))
+
+
+@frozen
+class Paper:
+    """What sizes print at: exact lengths, at one resolution inside a range.
+
+    A JPEG states its resolution in whole pixels per inch, so of the sizes that some resolution would print at
+    these lengths those are proposed that a whole one does.
+
+    Attributes:
+        wide, high: inches; ``None``: that side has no exact length.
+        least, most: pixels per inch, inclusive.
+    """
+
+    wide: Fraction | None
+    high: Fraction | None
+    least: Fraction
+    most: Fraction
+
+    @property
+    def shape(self) -> Fraction | None:
+        """Width over height, where both are told."""
+        return self.wide / self.high if self.wide is not None and self.high is not None else None
+
+    def turned(self) -> Paper:
+        """The same lengths with width and height exchanged."""
+        return replace(self, wide=self.high, high=self.wide)
+
+    def size(self, ppi: int, shape: Fraction) -> Size:
+        """The size at a resolution, to the nearest pixel; of a proportion where one side alone has a length."""
+        wide = None if self.wide is None else _nearest(self.wide * ppi)
+        high = None if self.high is None else _nearest(self.high * ppi)
+        if wide is None:
+            wide = _nearest((high or 1) * shape)
+        return max(1, wide), max(1, high if high is not None else _nearest(wide / shape))
+
+
+def _nearest(value: Fraction) -> int:
+    return floor(value + Fraction(1, 2))
+
+
+_MOST_STATED = 65_535
+"""Pixels per inch that a JPEG can state."""
+_TRIES = 4096
+"""So many resolutions are tried at most: limits that leave none among them have hardly any."""
 
 
 @frozen
@@ -37,6 +83,7 @@ class Cell:
         sliver: sizes one pixel across or up that fit a proportion only because no side can be
             less than a pixel; allowed, and never proposed.
         grows: further numbers that grow with both sides, each between two bounds.
+        paper: the exact lengths that all of its sizes print at, where the resolution is open.
     """
 
     turn: Turn
@@ -53,6 +100,7 @@ class Cell:
     upper: tuple[Edge, ...] = ()
     sliver: bool = False
     grows: tuple[Grow, ...] = ()
+    paper: Paper | None = None
 
     def boxed(
         self, w_lo: int = 1, w_hi: int = MOST_SIDE, h_lo: int = 1, h_hi: int = MOST_SIDE
@@ -102,7 +150,9 @@ class Cell:
         )
 
     def of_shape(self, shape: Fraction) -> Cell:
-        """The sizes of the cell that fit one proportion."""
+        """The sizes of the cell that fit one proportion; where its lengths name it, they say which do."""
+        if self.paper is not None and shape == self.paper.shape and shape not in self.aspects:
+            return self
         if shape in self.aspects:
             return replace(self, aspects=(shape, *(a for a in self.aspects if a != shape)))
         return replace(self, aspects=(shape, *self.aspects))
@@ -116,6 +166,8 @@ class Cell:
             return Fraction(self.w_lo, self.h_lo)
         if self.a_lo is not None and self.a_lo == self.a_hi:
             return self.a_lo
+        if self.paper is not None and self.paper.shape is not None:
+            return self.paper.shape
         return Fraction(1) if self.turn == "square" else None
 
     def shape_near(self, shape: Fraction) -> Fraction:
@@ -154,7 +206,50 @@ class Cell:
             tuple((m, -b, a) for a, b, m in self.lower),
             self.sliver,
             tuple(grow.turned() for grow in self.grows),
+            self.paper.turned() if self.paper is not None else None,
         )
+
+    @property
+    def lies_as_printed(self) -> bool:
+        """Whether its sizes lie as the lengths do that they print at; so it is where there are none."""
+        shape = self.paper.shape if self.paper is not None else None
+        return shape is None or turn_of(shape.numerator, shape.denominator) == self.turn
+
+    def largest_whole(self, shape: Fraction, wide: int, high: int) -> Size | None:
+        """The largest size inside a box that prints at the cell's lengths at a whole number of pixels per inch; ``None``
+        where it has no such lengths, or none is found.
+
+        Args:
+            shape: of the size, where one side alone has an exact length.
+        """
+        if self.paper is None:
+            return None
+        wide, high = min(wide, self.w_hi), min(high, self.h_hi)
+        most = min(self.paper.most, Fraction(_MOST_STATED), *self._per_inch(shape, wide, high))
+        least = max(1, ceil(self.paper.least))
+        for ppi in range(floor(most), max(least, floor(most) - _TRIES) - 1, -1):
+            size = self.paper.size(ppi, shape)
+            if size[0] <= wide and size[1] <= high and self.contains(*size):
+                return size
+        return None
+
+    def smallest_whole(self, shape: Fraction) -> Size | None:
+        """The same of the smallest size of all."""
+        if self.paper is None:
+            return None
+        low = max(self._per_inch(shape, self.w_lo, self.h_lo))
+        first = max(1, ceil(self.paper.least), floor(low) - 1)
+        last = min(floor(self.paper.most), _MOST_STATED, first + _TRIES)
+        sizes = (self.paper.size(ppi, shape) for ppi in range(first, last + 1))
+        return next((size for size in sizes if self.contains(*size)), None)
+
+    def _per_inch(self, shape: Fraction, wide: int, high: int) -> tuple[Fraction, Fraction]:
+        """The pixels per inch at which either side is as long as a box's, or half a pixel longer."""
+        assert self.paper is not None
+        across, up = self.paper.wide, self.paper.high
+        across = across if across is not None else (up or Fraction(1)) * shape
+        up = up if up is not None else across / shape
+        return (wide + Fraction(1, 2)) / across, (high + Fraction(1, 2)) / up
 
     @cached_property
     def rows(self) -> Rows:
@@ -191,6 +286,14 @@ class Cell:
         """The size that a photo needs the least enlargement for."""
         at = (height, width) if self.turn == "upright" else (width, height)
         return self._back(self.rows.grown(*at))
+
+
+def proposed(cells: Iterable[Cell]) -> tuple[Cell, ...]:
+    """The cells whose sizes are proposed: no slivers, and none that lie another way than the lengths they print at, as
+    60 x 59 px does for 50 x 50 mm, unless there are no others."""
+    proper = tuple(cell for cell in cells if not cell.sliver)
+    lying = tuple(cell for cell in proper if cell.lies_as_printed)
+    return lying or proper
 
 
 def sliver(cell: Cell, aspect: Fraction) -> Cell:

@@ -16,7 +16,7 @@ from typing import Literal
 
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.frozen import frozen
-from aptandum.core.sizes.cells import Cell, in_strip
+from aptandum.core.sizes.cells import Cell, in_strip, proposed
 from aptandum.core.sizes.rows import Size, first_true
 
 Way = Literal["cut", "pad"]
@@ -96,7 +96,7 @@ def least(
         way: what is done to a picture whose own shape is not allowed.
         caps: beyond these enlargements a size is taken only where there is none within them.
     """
-    proper = tuple(cell for cell in cells if not cell.sliver)
+    proper = proposed(cells)
     for some in (caps, None) if caps else (None,):
         found = _least(proper, box, way, some or {})
         if found is not None:
@@ -137,6 +137,9 @@ def _has_shape(cell: Cell, box: Box, turns: set[Turn]) -> bool:
     own = turn_of(wide, high)
     return (
         all(in_strip(wide, high, aspect) for aspect in cell.aspects)
+        and (
+            cell.paper is None or cell.paper.shape is None or in_strip(wide, high, cell.paper.shape)
+        )
         and (cell.a_lo is None or shape >= cell.a_lo)
         and (cell.a_hi is None or shape <= cell.a_hi)
         and (own == cell.turn or own in turns)
@@ -149,14 +152,34 @@ def _of_shape(
     """The best size of one shape that makes nothing of a box go away."""
     line = cell.of_shape(shape)
     most = floor(longest + _NEAR)
-    size = line.boxed(w_hi=most, h_hi=most).largest() if most >= 1 else None
+    size = largest_of(line, shape, most, most)
     if size is None:
-        size = _within(line, box, cap).smallest()
+        size = smallest_of(_within(line, box, cap), shape)
     if size is None:
         return None
     enlarged = max(size) / longest
     loss = 0, enlarged > 1 + _NEAR, max(1.0, enlarged), -size[0] * size[1]
     return loss, Target(size, enlarged, shape, False, True)
+
+
+def largest_of(cell: Cell, shape: Fraction, wide: int, high: int) -> Size | None:
+    """The largest size of a cell inside a box; where it prints at exact lengths one at a whole number of pixels per inch, if
+    there is any."""
+    if wide < 1 or high < 1:
+        return None
+    size = cell.largest_whole(shape, wide, high)
+    if size is not None:
+        return size
+    inside = cell.boxed(w_hi=wide, h_hi=high)
+    if cell.paper is not None:  # half a pixel of either side leaves shapes that nobody means
+        size = replace(inside, aspects=(shape, *inside.aspects)).largest()
+    return size if size is not None else inside.largest()
+
+
+def smallest_of(cell: Cell, shape: Fraction) -> Size | None:
+    """The same of the smallest."""
+    size = cell.smallest_whole(shape)
+    return size if size is not None else cell.smallest()
 
 
 def _within(cell: Cell, box: Box, cap: Fraction | None) -> Cell:
@@ -184,7 +207,7 @@ def _of_fixed(cell: Cell, box: Box, way: Way, cap: Fraction | None) -> tuple[Los
     longest = max(window)
     line = cell.of_shape(shape)
     most = floor(longest + _NEAR)
-    size = line.boxed(w_hi=most, h_hi=most).largest() if most >= 1 else None
+    size = largest_of(line, shape, most, most)
     if size is None and way == "cut":
         # It rounds to the proportion, and the photo has its pixels: 151 x 227 for 2:3.
         size = line.boxed(w_hi=floor(box.wide + _NEAR), h_hi=floor(box.high + _NEAR)).largest()
@@ -197,7 +220,7 @@ def _of_fixed(cell: Cell, box: Box, way: Way, cap: Fraction | None) -> tuple[Los
         if way == "pad" and cap is not None:
             reach = floor(longest * (float(cap) + _NEAR))
             inside = line.boxed(w_hi=reach, h_hi=reach)
-        size = inside.smallest()
+        size = smallest_of(inside, shape)
     if size is None:
         return None
     enlarged = max(size) / longest

@@ -13,7 +13,7 @@ from aptandum.core.brief.model import Turn
 from aptandum.core.frozen import frozen
 from aptandum.core.photo.limits import MOST_SIDE
 from aptandum.core.sizes.binds import Printed
-from aptandum.core.sizes.cells import Cell
+from aptandum.core.sizes.cells import Cell, Paper
 from aptandum.core.sizes.rows import edge
 
 _MM_PER_INCH = Fraction(254, 10)
@@ -116,4 +116,19 @@ def at_lengths(
             ratio = wide.low / high.high
             lower.append(edge(ratio, -ratio * high.slack - wide.slack))
     made = cell.boxed(ceil(w_lo), floor(w_hi), ceil(h_lo), floor(h_hi))
-    return replace(made, lower=tuple(dict.fromkeys(lower)), upper=tuple(dict.fromkeys(upper)))
+    return replace(
+        made,
+        lower=tuple(dict.fromkeys(lower)),
+        upper=tuple(dict.fromkeys(upper)),
+        paper=_paper(across, up, ppi),
+    )
+
+
+def _paper(across: list[Length], up: list[Length], ppi: tuple[Fraction, Fraction]) -> Paper | None:
+    """The exact lengths among some, where they leave the resolution open."""
+    wide, high = (
+        next((one.low for one in every if one.low is not None and one.low == one.high), None)
+        for every in (across, up)
+    )
+    least, most = ppi
+    return Paper(wide, high, least, most) if (wide or high) and least < most else None

@@ -19,8 +19,8 @@ from aptandum.core.brief.model import TURNS, Brief, Clause, Strength, Turn
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.frozen import frozen
 from aptandum.core.sizes.binds import Printed, Resolution, SizeBind, binds_size
-from aptandum.core.sizes.cells import Cell
-from aptandum.core.sizes.least import Box, Target, least
+from aptandum.core.sizes.cells import Cell, proposed
+from aptandum.core.sizes.least import Box, Target, largest_of, least, smallest_of
 from aptandum.core.sizes.prints import Length, Sides, at_lengths, lengths, resolutions
 from aptandum.core.sizes.rows import Size
 
@@ -67,7 +67,8 @@ def _on(way: list[tuple[int, Length]], axis: int) -> list[Length]:
 # --- the set -------------------------------------------------------------------------------
 
 
-def _area(size: Size) -> tuple[int, int]:
+def area(size: Size) -> tuple[int, int]:
+    """Pixels of a size, and its longest side: what of two is the larger."""
     return size[0] * size[1], max(size)
 
 
@@ -99,26 +100,26 @@ class Allowed:
         largest shorter side and of those the one nearest to the exact proportion: 1850 x 370
         for 5:1, though 1852 x 370 rounds to it as well."""
         sizes = [size for cell in self.cells if (size := cell.largest()) is not None]
-        return max(sizes, key=_area, default=None)
+        return max(sizes, key=area, default=None)
 
     def smallest(self) -> Size | None:
         """The size with the fewest pixels, chosen as in :meth:`largest`."""
         sizes = [size for cell in self.cells if (size := cell.smallest()) is not None]
-        return min(sizes, key=_area, default=None)
+        return min(sizes, key=area, default=None)
 
     def nearest(self, width: int, height: int) -> Size | None:
         """The size with the least distance to one given, across and up together."""
         sizes = [size for c in self.cells if (size := c.nearest(width, height)) is not None]
         return min(
             sizes,
-            key=lambda s: ((s[0] - width) ** 2 + (s[1] - height) ** 2, _area(s)),
+            key=lambda s: ((s[0] - width) ** 2 + (s[1] - height) ** 2, area(s)),
             default=None,
         )
 
     @property
     def _proper(self) -> tuple[Cell, ...]:
         """The cells without slivers, which are allowed but never proposed."""
-        return tuple(cell for cell in self.cells if not cell.sliver)
+        return proposed(self.cells)
 
     def shapes(self) -> tuple[Fraction, ...] | None:
         """The proportions allowed, where only named ones are; ``None`` where a range is."""
@@ -149,11 +150,11 @@ class Allowed:
             line = cell.of_shape(shape)
             fixed = cell.fixed_shape is not None
             if cap >= 1:
-                size = line.boxed(w_hi=cap, h_hi=cap).largest()
+                size = largest_of(line, shape, cap, cap)
                 if size is not None and (kept is None or size > kept[0]):
                     kept = size, fixed
             if kept is None:
-                size = line.smallest()
+                size = smallest_of(line, shape)
                 if size is not None and (grown is None or size < grown[0]):
                     grown = size, fixed
         found = kept or grown

@@ -18,6 +18,7 @@ from aptandum.core.quantity import NAMED
 from aptandum.core.sizes.binds import TURNED
 from aptandum.core.sizes.cells import Cell
 from aptandum.core.sizes.conflicts import Change, changes, contradiction, turns_left_out
+from aptandum.core.sizes.least import largest_of, smallest_of
 from aptandum.core.sizes.region import USEFUL, Allowed, allowed, asked, region_of
 from aptandum.core.sizes.rows import Size
 from aptandum.core.sizes.wished import taken_by, would_be
@@ -47,6 +48,10 @@ def clause_said(clause: Clause) -> str:
     return said
 
 
+_NEXT_INCH = 100
+"""So near to the longest side that can be is one that has no limit, and prints at a whole number of pixels per inch."""
+
+
 def cell_said(cell: Cell) -> str:
     """What one part of the allowed sizes comes to."""
     if cell.w_lo == cell.w_hi and cell.h_lo == cell.h_hi:
@@ -58,13 +63,17 @@ def cell_said(cell: Cell) -> str:
         parts.append(
             say("{low} to {high}", low=show_aspect(cell.a_lo), high=show_aspect(cell.a_hi))
         )
-    if cell.fixed_shape is not None:
-        low, high = cell.smallest(), cell.largest()
+    elif cell.paper is not None and cell.paper.shape is not None and cell.turn != "square":
+        parts.append(show_aspect(cell.paper.shape))
+    shape = cell.fixed_shape
+    if shape is not None:
+        low, high = smallest_of(cell, shape), largest_of(cell, shape, MOST_SIDE, MOST_SIDE)
+        most = MOST_SIDE if cell.paper is None else MOST_SIDE - _NEXT_INCH
         if low == high and low:
             parts.append(show_size(low))
-        elif low and high and max(high) < MOST_SIDE and max(low) > 2:
+        elif low and high and max(high) < most and max(low) > 2:
             parts.append(say("from {low} to {high}", low=show_size(low), high=show_size(high)))
-        elif high and max(high) < MOST_SIDE:
+        elif high and max(high) < most:
             parts.append(say("up to {size}", size=show_size(high)))
         elif low and max(low) > 2:
             parts.append(say("from {size} up", size=show_size(low)))

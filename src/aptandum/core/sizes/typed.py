@@ -8,8 +8,8 @@ from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_pixels, show_size
 from aptandum.core.frozen import frozen
 from aptandum.core.sizes.binds import PRINTED, RESOLUTION
-from aptandum.core.sizes.least import Box, Target, Way, least
-from aptandum.core.sizes.region import Allowed
+from aptandum.core.sizes.least import Box, Target, Way, least, smallest_of
+from aptandum.core.sizes.region import USEFUL, Allowed
 from aptandum.core.sizes.rows import Size
 from aptandum.core.sizes.wished import sets_of
 from aptandum.core.words import say
@@ -40,10 +40,12 @@ def presses(brief: Brief | None, box: Box, way: Way = "cut") -> Sizes:
     )
 
 
-def _smallest(sizes: Allowed, best: Target, box: Box, way: Way) -> Size | None:
+def _smallest(musts: Allowed, best: Target, box: Box, way: Way) -> Size | None:
     """The smallest size that loses no more of a picture than the best one does."""
-    shapes = [cell.of_shape(best.shape) for cell in sizes.cells if not cell.sliver]
-    found = [size for cell in shapes if (size := cell.smallest()) is not None]
+    shapes = [cell.of_shape(best.shape) for cell in musts.cells if not cell.sliver]
+    sizes = ((cell, smallest_of(cell, best.shape)) for cell in shapes)
+    # One pixel per inch prints at any length too, and is none that somebody presses for.
+    found = [s for cell, s in sizes if s is not None and (cell.paper is None or min(s) >= USEFUL)]
     return min(found, key=lambda size: (size[0] * size[1], size), default=None)
 
 

@@ -14,9 +14,10 @@ from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.frozen import frozen
 from aptandum.core.sizes.binds import Both, Side
+from aptandum.core.sizes.cells import proposed
 from aptandum.core.sizes.conflicts import caps
-from aptandum.core.sizes.least import Box, Caps, Target, Way, least
-from aptandum.core.sizes.region import Allowed, asked, region_of
+from aptandum.core.sizes.least import Box, Caps, Target, Way, largest_of, least
+from aptandum.core.sizes.region import Allowed, area, asked, region_of
 from aptandum.core.sizes.rows import Size
 
 _MOST_TRIED = 5
@@ -184,12 +185,18 @@ def own_pixels(brief: Brief | None, box: Box) -> Chosen | None:
     """The most pixels of a box that a brief lets be cut out of it as they are; where it has too few
     for every allowed size, the smallest of them."""
     for left, sizes in _sets(brief or NOTHING):
-        proper = tuple(cell for cell in sizes.cells if not cell.sliver)
+        proper = proposed(sizes.cells)
         wide, high = floor(box.wide + 1e-6), floor(box.high + 1e-6)
         inside = tuple(
             part for cell in proper if not (part := cell.boxed(w_hi=wide, h_hi=high)).empty_box()
         )
-        size = Allowed(inside).largest()
+        every = [
+            largest_of(cell, cell.paper.shape, wide, high)
+            if cell.paper is not None and cell.paper.shape is not None
+            else cell.largest()
+            for cell in inside
+        ]
+        size = max((s for s in every if s is not None), key=area, default=None)
         if size is not None:
             fixed = sizes.shapes()
             target = Target(size, 1.0, Fraction(*size), fixed is not None and len(fixed) == 1)
