@@ -103,3 +103,22 @@ def test_the_file_states_what_it_prints_at(tmp_path, most):
     across, up = picture.info["dpi"]
     assert across == up == int(across)
     assert int(across) in whole_ppi(picture.size, (35, 45))
+
+
+def test_of_several_printed_widths_that_one_is_stated_which_a_whole_number_gives():
+    brief = brief_of(
+        clause("print_width", one_of=["85 mm", "174 mm"]) + clause("ppi", at_least=300)
+    )
+    line = resolve(facts(3900, 2600), brief, Settings())
+    assert line.file.ppi == int(line.file.ppi)
+    assert any(line.file.ppi in whole_ppi((line.frame.output[0],), (mm,)) for mm in (85, 174))
+
+
+def test_a_whole_photo_that_loses_a_single_pixel_names_the_rule(tmp_path):
+    Image.fromarray(scene(600, 600)).save(tmp_path / "pier.jpg", quality=95)
+    proof = conform(
+        open_photo(tmp_path / "pier.jpg"), brief_of(clause("longest_side", at_most=599)), Settings()
+    )
+    assert proof.ready and max(proof.line.frame.output) == 599
+    causes = " ".join(str(act) for act in proof.acts)
+    assert "by hand" not in causes and "Longest side" in causes

@@ -133,8 +133,12 @@ def show_points(value: float) -> str:
 
 
 def show_factor(value: float) -> str:
-    """``1.5 ×``."""
-    return say("{n}{nbsp}×", n=show_number(value, 3), nbsp=NBSP)
+    """``1.5 ×``; one that is nearly 1 is told from 1: ``0.99974 ×``."""
+    nearly = round(value, 3) == 1 and abs(value - 1) > _NEARLY
+    return say("{n}{nbsp}×", n=show_number(value, 5 if nearly else 3), nbsp=NBSP)
+
+
+_NEARLY = 1e-5
 
 
 def show_factor_up(value: float) -> str:

@@ -99,7 +99,10 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
         left = [(max(low, a), min(high, b)) for a, b in spans]
         open_ = [(a, b) for a, b in left if a <= b]
         if open_:  # where the clauses pull against each other the first stands
-            low, high = min(open_, key=lambda run: max(run[0] - near, near - run[1], 0))
+            # A JPEG states whole numbers, so a run that holds one goes before a nearer one that does not.
+            low, high = min(
+                open_, key=lambda run: (ceil(run[0]) > run[1], max(run[0] - near, near - run[1], 0))
+            )
     ppi = min(max(near, low), high)
     whole = next((n for n in (round(ppi), ceil(ppi), floor(ppi)) if n and low <= n <= high), ppi)
     return float(whole)

@@ -64,6 +64,8 @@ def _changes(clauses: list[Clause], box: Box, way: Way, of: str, exact: bool) ->
         return abs(wide - sides[0]) > 1 or abs(high - sides[1]) > 1
     if of == "shape":
         return not found.target.whole
+    if found.target.whole:
+        return (wide, high) != (round(sides[0]), round(sides[1]))
     # What is cut or padded alone keeps its scale, whatever its size becomes.
     factors = (wide / sides[0], high / sides[1])
     factor = max(factors) if way == "cut" else min(factors)
