@@ -12,7 +12,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from fractions import Fraction
 from functools import cached_property
-from math import ceil, floor
+from math import ceil, floor, isqrt
 
 from aptandum.core.brief.model import Turn, turn_of
 from aptandum.core.frozen import frozen
@@ -222,11 +222,15 @@ class Cell:
         Args:
             shape: of the size, where one side alone has an exact length.
         """
-        if self.paper is None:
+        if self.paper is None or not self._lies_as(shape):
             return None
         wide, high = min(wide, self.w_hi), min(high, self.h_hi)
         most = min(self.paper.most, Fraction(_MOST_STATED), *self._per_inch(shape, wide, high))
-        least = max(1, ceil(self.paper.least))
+        if self.area_hi is not None:  # a row and a column of pixels more, for the rounding
+            across, up = self._inches(shape)
+            most = min(most, Fraction(isqrt(floor(self.area_hi / (across * up))) + 2))
+        low = max(self._per_inch(shape, self.w_lo - 2, self.h_lo - 2))
+        least = max(1, ceil(self.paper.least), floor(low))
         for ppi in range(floor(most), max(least, floor(most) - _TRIES) - 1, -1):
             size = self.paper.size(ppi, shape)
             if size[0] <= wide and size[1] <= high and self.contains(*size):
@@ -235,20 +239,30 @@ class Cell:
 
     def smallest_whole(self, shape: Fraction) -> Size | None:
         """The same of the smallest size of all."""
-        if self.paper is None:
+        if self.paper is None or not self._lies_as(shape):
             return None
         low = max(self._per_inch(shape, self.w_lo, self.h_lo))
         first = max(1, ceil(self.paper.least), floor(low) - 1)
-        last = min(floor(self.paper.most), _MOST_STATED, first + _TRIES)
+        high = min(self._per_inch(shape, self.w_hi + 1, self.h_hi + 1))
+        last = min(floor(self.paper.most), _MOST_STATED, first + _TRIES, ceil(high))
         sizes = (self.paper.size(ppi, shape) for ppi in range(first, last + 1))
         return next((size for size in sizes if self.contains(*size)), None)
 
-    def _per_inch(self, shape: Fraction, wide: int, high: int) -> tuple[Fraction, Fraction]:
-        """The pixels per inch at which either side is as long as a box's, or half a pixel longer."""
+    def _lies_as(self, shape: Fraction) -> bool:
+        """Whether a proportion, or that of its lengths where both are told, lies as the cell does."""
+        told = (self.paper.shape if self.paper is not None else None) or shape
+        return turn_of(told.numerator, told.denominator) == self.turn
+
+    def _inches(self, shape: Fraction) -> tuple[Fraction, Fraction]:
+        """What its sizes print at; the side that has no length has that of a proportion."""
         assert self.paper is not None
         across, up = self.paper.wide, self.paper.high
         across = across if across is not None else (up or Fraction(1)) * shape
-        up = up if up is not None else across / shape
+        return across, up if up is not None else across / shape
+
+    def _per_inch(self, shape: Fraction, wide: int, high: int) -> tuple[Fraction, Fraction]:
+        """The pixels per inch at which either side is as long as a box's, or half a pixel longer."""
+        across, up = self._inches(shape)
         return (wide + Fraction(1, 2)) / across, (high + Fraction(1, 2)) / up
 
     @cached_property
