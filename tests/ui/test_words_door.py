@@ -94,7 +94,7 @@ def test_what_is_doubtful_is_answered_by_one_press_and_never_taken_unasked(qtbot
     door.field.setPlainText("JPEG. Files of 60 kB. The picture has 600 pixels.")
     until_read(qtbot, door, 3)
     assert "2 of 3" in door.state.text()
-    press(qtbot, door, "at least 60 KB")
+    press(qtbot, door, "at least 60 kB")
     press(qtbot, door, "Width")
     assert understood(door)[:2] == ["Bytes, at least 61.4 kB", "Width, exactly 600 px"]
     press(qtbot, door, "Ask again")

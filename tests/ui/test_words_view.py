@@ -117,7 +117,7 @@ def test_a_clause_is_thrown_out_by_key_and_taken_back(qtbot, view, shell):
     QTest.keyClick(row, Qt.Key.Key_Delete)
     assert "Format, TIFF: left out" in said(view)
     # what was said stays said while other sentences change
-    press(qtbot, view, "at least 60 KB")
+    press(qtbot, view, "at least 60 kB")
     shell.session.worded.put("Read this first.\n\n" + PAGE)
     qtbot.waitUntil(lambda: shell.session.worded.current, timeout=PATIENCE)
     assert "Format, TIFF: left out" in said(view) and "Bytes, at least 61.4 kB" in said(view)

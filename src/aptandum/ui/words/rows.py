@@ -336,7 +336,8 @@ def _choice(fields: Fields) -> str:
         return t("This")
     least = clause.limit.at_least
     if isinstance(least, ByteCount) and least.text and clause.limit.at_most is None:
-        return t("at least {value}", value=least.text)  # as it is written, not the safe way
+        written = least.text.replace("KB", "kB")
+        return t("at least {value}", value=written)  # not the safe way to read it
     if measure.kind.name == "bytes":
         return clause.limit.says(measure.kind)
     return measure.title
