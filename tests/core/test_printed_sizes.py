@@ -75,6 +75,11 @@ def test_a_plain_size_in_print_is_made_of_the_photos_own_pixels(more):
     assert line.file.ppi == 1693
 
 
+def test_no_pixel_is_mixed_anew_for_the_sake_of_one_row():
+    line = resolve(facts(3900, 2600), brief_of(clause("size", exactly="35 x 45 mm")), Settings())
+    assert line.frame.output == (2021, 2599) and line.frame.exact and line.frame.scale == 1
+
+
 def test_one_printed_side_keeps_a_whole_photo():
     line = resolve(facts(4001, 2667), brief_of(clause("print_width", exactly="60 mm")), Settings())
     w, h = line.frame.output

@@ -116,9 +116,9 @@ def _framed(
     box = (_pad_to if fill == "pad" else _cut_of)(target.shape, wanted, shown)
     if angle:
         box = Window(*_straight(box, angle, shown))
-    # Rather than to mix every pixel anew for less than one of them, that one is cut.
-    spare = box.width - w, box.height - h
-    nearly = fill == "cut" and wanted is None and not angle and all(-1e-6 <= n <= 1 + 1e-6 for n in spare)  # fmt: skip
+    # Rather than to mix every pixel anew for one row or column of them, those are cut.
+    spare = floor(box.width + 1e-6) - w, floor(box.height + 1e-6) - h
+    nearly = fill == "cut" and wanted is None and not angle and set(spare) <= {0, 1}
     exact = fill == "pixels" or nearly
     if exact and (w > pw or h > ph):
         notes.append(say("The photo has too few pixels for a window of that size."))
