@@ -39,6 +39,38 @@ def as_asked(found: list[Draft], question: str) -> list[Draft]:
     return made
 
 
+_OF_LOOKS = r"expression|pose|clothes|clothing|outfit|jewell?ery|make-?up|hair|kleidung|haltung|schmuck|frisur"
+_FEW = 3
+"""So many words has a question at most that is a heading: *Background? Plain, light grey.*"""
+
+
+def is_heading(question: str) -> bool:
+    """Whether a question is only the name of what its answer is about: *Glasses? No tinted ones.*"""
+    return len(re.findall(r"\w+", question)) <= _FEW
+
+
+def with_question(found: list[Draft], question: str) -> list[Draft]:
+    """The drafts of an answer; what it asks of a person with its question, without which nobody knows what it is about."""
+    if not is_heading(question):
+        return found
+    name = " ".join(question.split())
+    return [
+        replace(d, fields={**d.fields, "ask": f"{name} {d.fields['ask']}"}) if "ask" in d.fields else d
+        for d in found
+    ]  # fmt: skip
+
+
+def _named(question: Sentence, asked: str, said: str, answer: Part) -> Iterator[Draft]:
+    """*Background? Plain, light grey.*: an answer that is a rule by the name that its question is."""
+    of_looks = rf"\b(?:{question.words.asks}|{_OF_LOOKS})"
+    told = re.search(r"[^\W\d]", said) and not re.search(r"\d", said)
+    if is_heading(asked) and told and patterns.search(of_looks, asked, _I):
+        text = question.text
+        quote = text[question.start : answer.end].rstrip()
+        at = question.start, question.start + len(quote)
+        yield Draft({"ask": " ".join(quote.split()).rstrip(".")}, quote, *at, question.brief)
+
+
 def answered(question: Sentence, answer: Part) -> Iterator[Draft]:
     """What a question and its answer ask for, where the answer by itself says no rule: *Must it be a JPEG? Yes*, *Must I name
     the photographer? Yes, in the file.* What only may be asks for nothing.
@@ -52,6 +84,7 @@ def answered(question: Sentence, answer: Part) -> Iterator[Draft]:
         patterns.search(_MAY, asked, _I) and patterns.match(_NO, said, _I)
     )
     if not bound:
+        yield from _named(question, asked, said, answer)
         return
     bare = patterns.fullmatch(rf"(?:{_YES}|{_NO})\W*", said.strip(), _I)
     held = [d for d in question.drafts() if "ask" not in d.fields] if bare else []

@@ -44,7 +44,7 @@ def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
     if is_one(draft):
         return [(about(draft), str(draft.fields["exactly"]))]
     keys = ("at_least", "at_most", "above", "below")
-    if draft.fields.get("measure") not in (*_ONE_VALUE, "file_bytes", "megapixels"):
+    if draft.fields.get("measure") not in (*_ONE_VALUE, "file_bytes", "megapixels", "set_count"):
         return []
     return [((*about(draft), key), str(draft.fields[key])) for key in keys if key in draft.fields]
 

@@ -14,6 +14,8 @@ from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 _OF_A_TIME = r"\s+(?:per|an?|each|every|pro|je|am|in der)\s+(?:hour|day|week|Stunde|Tag|Woche)\b"
+_OF_SERIES = r"\b(?:series|sequences?|Serien?|Bildserien?|Bildfolgen?)\s+(?:(?!(?:of|von|is|are)\b)[^\W\d]+\s+){0,12}$"
+"""What makes a number that of one series among what is handed in: *a series may comprise no more than eight pictures*."""
 
 
 def counts_in(
@@ -27,8 +29,9 @@ def counts_in(
     """
     words = sentence.words
     number = r"\d{1,3}|" + "|".join(words.numerals)
+    again = r"(?:\s*\(\d{1,3}\))?"  # “six (6)”
     ends = (
-        rf"(?:\b({number})\s*(?:{words.to}|or|oder)\s*)?\b({number})\s+(?:[^\W\d]+\s+){{0,2}}?"
+        rf"(?:\b({number}){again}\s*(?:{words.to}|or|oder)\s*)?\b({number}){again}\s+(?:[^\W\d]+\s+){{0,2}}?"
         rf"(?:{words.pictures}|(?<=one )(?:image|picture|photo|photograph)|(?<=ein )(?:Bild|Foto))\b"
     )
     both = list(_both(sentence, number))
@@ -55,6 +58,8 @@ def counts_in(
         condition = rf"(?:^|[,;:])\W*(?:{words.depends})\b[^,;:]*$"
         if patterns.search(condition, sentence.said[: hit.start()], _I):
             continue  # “If you send more than 5 pictures, …”
+        if patterns.search(_OF_SERIES, sentence.said[: hit.start()], _I):
+            continue
         if (hit[2].lower() in ("1", "one", "ein") and _of_each(sentence, hit.end())) or patterns.match(_OF_A_TIME, sentence.said[hit.end() :], _I):  # fmt: skip
             continue  # “one picture per panel”, “30 images per week”
         inside = sentence.start + hit.start(2)

@@ -14,8 +14,9 @@ from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import leading, patterns
-from aptandum.core.rulebook.words.answers import MUST, answered, as_asked
+from aptandum.core.rulebook.words.answers import MUST, answered, as_asked, is_heading, with_question
 from aptandum.core.rulebook.words.at_odds import put_right
+from aptandum.core.rulebook.words.bleed import with_bleed
 from aptandum.core.rulebook.words.bounding import LOWER, UPPER
 from aptandum.core.rulebook.words.by_format import depending
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
@@ -23,7 +24,7 @@ from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.of_some import of_every_picture
+from aptandum.core.rulebook.words.of_some import of_every_picture, of_later
 from aptandum.core.rulebook.words.parts import Part, parts
 from aptandum.core.rulebook.words.sentence import Sentence
 from aptandum.core.rulebook.words.tables import cells
@@ -116,7 +117,11 @@ class _Walk:
             start, end = self.question.start, self.question.end
             asked = self.text[start:end]
             may = "" if patterns.search(MUST, asked, _I) else "No"
-            found = as_asked(found, asked) or list(answered(self._sentence(start, end, may), part))
+            found = as_asked(with_question(found, asked), asked) or list(
+                answered(self._sentence(start, end, may), part)
+            )
+            if not found and is_heading(asked):  # “Recent? Within 3 months.”
+                found = list(self._sentence(start, part.end, "").drafts())
         self.question = None
         self.lead = leading.behind(lead, self.text, part)
         whole = self.several and patterns.match(rf"\W*(?:{words.every})", said, _I)
@@ -142,9 +147,11 @@ def read(text: str, language: str = "") -> Reading:
     )
     words = lexicon_of(text, language)
     walk = _Walk(text, words)
-    drafts = _one_bit(_once(walk.drafts(), text))
+    drafts = with_bleed(_one_bit(_once(walk.drafts(), text)), text)
+    later = [replace(d, certainty="doubtful") for d in drafts if of_later(d)]
+    drafts = [draft for draft in drafts if not of_later(draft)]
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
-    drafts = put_right(drafts, text, words)
+    drafts = put_right(sorted([*drafts, *later], key=lambda draft: draft.start), text, words)
     drafts = [of_every_picture(draft, text) for draft in drafts]
     briefs = walk.briefs
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]

@@ -24,6 +24,8 @@ _ORIGINAL = (
 )
 """How a sentence is about the file that a picture was made from: *The original must be available as uncompressed file*."""
 
+_ASKED_LATER = r"\b(?:then|later|afterwards|subsequently|dann|später|anschließend)\b[^.;]*\b(?:asked|invited|requested|required|gebeten|aufgefordert)\b|\b(?:asked|invited|requested|gebeten|aufgefordert)\b[^.;]*\b(?:later|afterwards|subsequently|später|anschließend)\b"
+"""What tells of files of a later round: *artists will then be asked for TIFF files*."""
 
 _FOR_ONE = (
     r"\W*(?:for|für) (?:the|our|an?|den|die|das|unsere\w*|ein\w*) (?:front |back )?"
@@ -38,9 +40,15 @@ _AS_WELL = r"\b(?:as well|also|in addition|additionally|besides|too|plus|along w
 """What makes a file a second one: *send a thumbnail as well*."""
 
 
+def of_later(draft: Draft) -> bool:
+    """Whether a draft is about pictures of a later round alone, which the rules of this one know nothing of."""
+    later = patterns.match(_LATER, draft.quote, _I) or patterns.search(_ASKED_LATER, draft.quote, _I)  # fmt: skip
+    return later is not None
+
+
 def of_every_picture(draft: Draft, text: str) -> Draft:
     """A draft, doubted where it may be one of some pictures alone."""
-    some = patterns.match(rf"{_LATER}|{_ORIGINAL}|{_FOR_ONE}", draft.quote, _I)
+    some = of_later(draft) or patterns.match(rf"{_ORIGINAL}|{_FOR_ONE}", draft.quote, _I)
     beside = "ask" not in draft.fields and all(
         patterns.search(one, draft.quote, _I) for one in (_COPY, _AS_WELL)
     )

@@ -137,6 +137,12 @@ def _of_property(name: str) -> bool:
         return False  # “For the stage screen: …”
     if len(last) == 1 and last.isupper():
         return False  # “Format A”
+    if search(
+        rf"{_WAY_UP}[\w-]* (?:screens?|displays?|boards?|monitors?|kiosks?|totems?|posters?|banners?|bildschirme?|plakate?)$",
+        name,
+        _I,
+    ):
+        return False  # “Portrait screens: …” beside “Departure boards: …”
     if search(rf"^(?:{_PICTURE})$", last, _I) and first != last:
         return bool(search(rf"^(?:{_OF_ALL})", first, _I))
     if search(rf"^(?:{_PICTURE})$", first, _I) and search(

@@ -14,7 +14,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon
 
 _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
-_BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
+_BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[mM]egs?\b|[gG]igs?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
 _INCH = r"in\.(?= |$|,)|in(?=\s*(?:$|[,;.:()/x×–-])|\s+(?:wide|high|tall|long|deep|by|at|or|and|to|from|max|min|minimum|maximum|square|on|print|across|each|per|with|paper|for|of|is|are|must|should|between|below|above|measured)\b)|(?<!\d{3} )in(?= (?:portrait|landscape)\b)"
 """The short word for inches, which is more often another: *800 x 480 in 6 colours*."""
 _LENGTH = rf"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|{_INCH}|inch(?:es)?|[\"″”]"

@@ -236,7 +236,7 @@ class Sentence(Told):
         if measure is None or (measure == "people" and bound is None):
             return None, q.end + end
         may = measure == "keyline_width" and bound is None and self._may_be()
-        bound = "at_most" if may else bound
+        bound = "at_most" if may or (q.kind == "greys" and bound is None) else bound
         fields = self._limit(measure, q, bound or "exactly")
         turn = self._turn(q)
         if turn:
@@ -315,7 +315,7 @@ class Sentence(Told):
     def _measure(self, q: Quantity, left: str, right: str) -> tuple[str | None, tuple[str, ...]]:
         """What is measured, and what it could be as well."""
         plain = {"size": "size", "print size": "size", "bytes": "file_bytes", "ppi": "ppi",
-                 "megapixels": "megapixels", "people": "people", "colours": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
+                 "megapixels": "megapixels", "people": "people", "colours": "colours", "greys": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
         near = re.split(r"[,;]", right)[0]
         if q.kind == "grade":
             return None, ()
@@ -337,7 +337,7 @@ class Sentence(Told):
             return plain[q.kind], ()
         if q.kind == "bit":
             whole = patterns.match(r"\s*(?:per|/|pro|je) ?pixel", right, _I)
-            deep = q.values[0] in ("24", "32", "48") or whole
+            deep = q.values[0] in ("2", "4", "24", "32", "48") or whole
             return ("bits_per_pixel" if deep else "bits"), ()
         topic = self._topic(q, left, right)
         if q.kind == "share" and patterns.match(r"\s*of (?:the|your) (?:face|head)\b", right, _I):

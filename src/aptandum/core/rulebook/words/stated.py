@@ -224,6 +224,7 @@ class Stated:
             if len(groups) < 2:
                 continue
             count = self.words.numerals.get(groups[0].lower(), groups[0])
+            count = 1 if patterns.fullmatch(r"an?|ein\w*", str(count), _I) else count
             unit = next((en for en, first in (("day", "dt"), ("week", "w"), ("month", "m"), ("year", "yj"))
                          if groups[1][0].lower() in first), "")  # fmt: skip
             if not str(count).isdigit() or not unit:

@@ -42,6 +42,12 @@ _MORE_THAN = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longe
 """What makes a number one of how far something is beyond another: *50 pixels larger than the frame*."""
 
 
+_ANOTHER_WAY = r"\W*(?:please )?(?:use|send|write|contact|ask|call|split|share|mail|e-?mail|talk|let us|get in touch|bring|put|upload|drop)\b"
+"""How a sentence goes on that tells how pictures come for which something holds: *if it is over 25 MB use the drop box*."""
+_BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:crop|cut|trim|scale|resize|shrink|reduce|beschneid\w*|schneid\w*|verkleiner\w*)\b"
+"""What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
+
+
 class Told(Stated):
     """A sentence, and which of its quantities are only told of."""
 
@@ -94,7 +100,10 @@ class Told(Stated):
         before, behind = self.text[self.start : q.start], self.text[q.end : self.end]
         return bool(
             patterns.search(rf"(?:^|[,;:]\s*)\W*(?:{self.words.depends})\b[^,;:]*$", before, _I)
-            and patterns.search(r"^[^,;:.]{0,24},", behind)
+            and (
+                patterns.search(r"^[^,;:.]{0,24},", behind)
+                or patterns.match(_ANOTHER_WAY, behind, _I)
+            )
             and q.kind in ("bytes", "px", "size", "megapixels")
             and not patterns.search(
                 rf"\b(?:{self.words.refusal}|{self.words.must}|{self.words.rejects})\b", behind, _I
@@ -161,6 +170,10 @@ class Told(Stated):
         behind = self.text[q.end : self.end]
         if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
             return True
+        if patterns.search(_BY_BODY, before, _I) and not patterns.search(
+            rf"(?<!\w)(?:{bounds})(?!\w)", before, _I
+        ):
+            return True
         return bool(
             patterns.search(rf"^[^.;]{{0,12}}\b(?:{self.words.refusal})\b", behind, _I)
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
@@ -225,7 +238,9 @@ class Told(Stated):
             return False
         beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
-            rf"^\W{{0,3}}(?:px\W{{0,3}})?(?:in )?(?:{beside})\b", behind, _I
+            rf"^\W{{0,3}}(?:px\W{{0,3}})?(?:(?:in|of|for|extra|als|für) )?(?:{beside})\b",
+            behind,
+            _I,
         ):
             return True
         person = "|".join(self.words.topics[one] for one in ("head_height", "headroom", "eye_line"))
