@@ -25,7 +25,7 @@ from aptandum.core.fitting.live import picture_of, placed
 from aptandum.core.fitting.losses import Loss, loss_of
 from aptandum.core.fitting.masking import mask_in
 from aptandum.core.fitting.plan import FileStation, Line
-from aptandum.core.fitting.record import Act, acts, laid, of_clear, of_islands
+from aptandum.core.fitting.record import Act, acts, laid, of_clear, of_islands, of_stored
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import plans, resolve
 from aptandum.core.fitting.resolve_options import OPTIONS
@@ -386,7 +386,12 @@ def prove(
     told = laid(photo.facts, line, picture, see_mask or mask_once(photo, people), inside_of(photo))
     wishes = settings or used or Settings()
     why = why_of(photo, brief, wishes, line, people, resized)
-    done = (*acts(photo.facts, line, why), *of_islands(picture), *of_clear(picture, line, why))
+    done = (
+        *acts(photo.facts, line, why),
+        *of_islands(picture),
+        *of_clear(picture, line, why),
+        *of_stored(picture, line, why),
+    )
     beside = around(photo.facts, line, held(photo), why, done, made)
     proof = Proof(line, made, Findings("finished", ()), name, people, told, done, beside)
     fitted = Fitted(photo.facts, brief, used or wishes, people, see_supplied=inside_of(photo))

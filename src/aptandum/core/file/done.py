@@ -121,6 +121,8 @@ def _encoding(facts: Facts, line: Line, made: Made) -> str:
     if made.options is None:
         if made.colours is None:
             return name
+        if line.colour.target == "grey":
+            return say("{format} of at most {n} levels of grey", format=name, n=made.colours)
         return say("{format} of at most {n} colours", format=name, n=made.colours)
     quality = made.options.quality
     free = line.file.quality is None and line.file.at_most is None and line.file.at_least is None

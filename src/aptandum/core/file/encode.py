@@ -210,8 +210,11 @@ def png_chunk(kind: bytes, body: bytes) -> bytes:
     return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
 
 
-def encode_bmp(picture: Picture, ppi: float | None) -> bytes:
+def encode_bmp(picture: Picture, ppi: float | None, few: Image.Image | None = None) -> bytes:
     """A BMP of the picture, of one bit where it is dots; it holds no profile and no credit.
+
+    Args:
+        few: the same picture with a palette, where it is to have one.
 
     Raises:
         PhotoError: the picture is clear in parts or has 16 bit, which BMP does not hold.
@@ -222,6 +225,7 @@ def encode_bmp(picture: Picture, ppi: float | None) -> bytes:
     image = Image.fromarray(
         np.ascontiguousarray(pixels[..., 0] if pixels.shape[2] == 1 else pixels)
     )
+    image = few or image
     if picture.bits == 1:
         image = image.point(lambda v: 255 if v >= 128 else 0, "1")
     out = io.BytesIO()

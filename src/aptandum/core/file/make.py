@@ -16,9 +16,9 @@ from aptandum.core.file.encode import (
     Sample,
     encode_bmp,
     encode_png,
-    finished_png,
 )
-from aptandum.core.file.palette import encode_gif, encode_indexed_png
+from aptandum.core.file.palette import encode_gif, in_colours
+from aptandum.core.file.stored import in_full, indexed, shaped
 from aptandum.core.file.tiff import encode_tiff
 from aptandum.core.file.webp import encode_webp
 from aptandum.core.fitting.plan import FileStation
@@ -161,6 +161,7 @@ _NEAR = 0.2
 
 def _png(picture: Picture, file: FileStation, credit: Credit, fits: Made | None) -> Made:
     """Lossless; where that is too large, or a palette is asked for, in fewer colours."""
+    picture = shaped(picture, file.stored)
 
     def encode(colours: int | None, picture: Picture = picture) -> bytes:
         if colours is None:
@@ -168,7 +169,7 @@ def _png(picture: Picture, file: FileStation, credit: Credit, fits: Made | None)
             if file.at_most is not None and 0 < len(data) - file.at_most < _NEAR * len(data):
                 data = encode_png(picture, file.ppi, credit, bool(file.progressive), True)
             return data
-        return finished_png(encode_indexed_png(picture, colours), file.ppi, credit)
+        return indexed(picture, colours, file, credit)
 
     deep = picture.bits != 8
     first = None if deep else file.colours or file.most_colours
@@ -333,28 +334,36 @@ def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
     if picture.alpha:
         off = off[picture.pixels[::step, :, -1] > picture.top // 2]
     mean = float(off.mean()) if off.size else 0.0
-    if mean < 0.05:
-        return say(
-            "Reduced to {n} colours: the mean difference is below {d} (CIEDE2000).",
-            n=colours,
-            d=show_number(0.1, 1),
+    small = mean < 0.05
+    told = {"n": colours, "d": show_number(0.1 if small else mean, 1)}
+    if picture.colour.shape[2] == 1:
+        below = say(
+            "Reduced to {n} levels of grey: the mean difference is below {d} (CIEDE2000).", **told
         )
-    return say(
-        "Reduced to {n} colours: the mean difference is {d} (CIEDE2000).",
-        n=colours,
-        d=show_number(mean, 1),
-    )
+        is_ = say("Reduced to {n} levels of grey: the mean difference is {d} (CIEDE2000).", **told)
+    else:
+        below = say("Reduced to {n} colours: the mean difference is below {d} (CIEDE2000).", **told)
+        is_ = say("Reduced to {n} colours: the mean difference is {d} (CIEDE2000).", **told)
+    return below if small else is_
 
 
 def _bmp(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None) -> Made:
-    data = encode_bmp(picture, file.ppi)
-    return Made(data, "bmp", None, 1, (), _outside(data, file, say("as BMP")))
+    few = file.most_colours if picture.bits == 8 and not picture.alpha else None
+    image = in_colours(picture, few) if few is not None else None
+    if image is not None and file.stored and 8 not in file.stored:
+        image = image.convert("RGB")
+    data = encode_bmp(picture, file.ppi, image)
+    return Made(data, "bmp", None, 1, (), _outside(data, file, say("as BMP")), "", few)
 
 
 def _tiff(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None) -> Made:
+    few = file.most_colours if picture.bits == 8 else None
+    picture = in_full(picture, few) if few is not None else picture
     data = encode_tiff(picture, file.ppi, credit, file.compression or "deflate")
     how = say("as TIFF, which loses nothing")
-    return Made(data, "tiff", None, 1, (), _outside(data, file, how))
+    if few is not None:
+        how = say("{how} of {n} colours", how=say("as TIFF"), n=few)
+    return Made(data, "tiff", None, 1, (), _outside(data, file, how), "", few)
 
 
 _MODERN = {"webp": 88, "avif": 80}

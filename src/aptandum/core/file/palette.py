@@ -127,9 +127,25 @@ def _dots(picture: Picture) -> bytes:
     return bytes(data)
 
 
-def encode_indexed_png(picture: Picture, colours: int) -> bytes:
+_LEAST_ENTRIES = {1: 1, 2: 3, 4: 5, 8: 17}
+"""With so many entries a palette is written in an index of so many bits: fewer would be written in fewer."""
+
+
+def _padded(indexed: Image.Image, bits: int) -> None:
+    """Give a palette entries that no pixel has, until its index needs so many bits."""
+    way = "RGBA" if indexed.palette is not None and indexed.palette.mode == "RGBA" else "RGB"
+    table = indexed.getpalette(way) or []
+    more = _LEAST_ENTRIES[bits] - len(table) // len(way)
+    indexed.putpalette([*table, *table[-len(way) :] * max(0, more)], way)
+
+
+def encode_indexed_png(picture: Picture, colours: int, bits: int | None = None) -> bytes:
     """A PNG of a palette, with its profile; density and credit are put in by its caller. Greys stay greys, in fewer levels:
-    a palette is made of colours, and a profile for grey has no place beside one (ISO/IEC 15948, 11.3.2.3)."""
+    a palette is made of colours, and a profile for grey has no place beside one (ISO/IEC 15948, 11.3.2.3).
+
+    Args:
+        bits: of an index: 1, 2, 4 or 8; ``None``: as few as the colours need.
+    """
     indexed = in_colours(picture, colours)
     bands = picture.pixels.shape[2]
     if bands < 3:
@@ -141,5 +157,7 @@ def encode_indexed_png(picture: Picture, colours: int) -> bytes:
         made: bytes = image.pngsave_buffer(compression=9, filter="none", keep="icc")
         return made
     out = io.BytesIO()
+    if bits is not None:
+        _padded(indexed, bits)
     indexed.save(out, "PNG", optimize=True, icc_profile=picture.icc)
     return out.getvalue()

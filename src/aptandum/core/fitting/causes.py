@@ -10,6 +10,7 @@ from aptandum.core.brief.binding import (
     BITS,
     BYTES,
     CHANNELS,
+    DEPTH,
     FORMAT,
     FRAMES,
     LOCATION,
@@ -139,7 +140,8 @@ class Why:
         ]
         grey = colour.target == "grey" and colour.source != "grey"
         binds = [CHANNELS] if grey or colour.bits == 1 else []
-        binds += [BITS] if colour.bits == 1 else []
+        binds += [BITS, DEPTH] if colour.bits == 1 else []
+        binds += [DEPTH] if colour.source == "grey" and colour.target != "grey" else []
         asked += [clause for clause, _limit in self.brief.bounding(*binds)] if binds else []
         return asked_by(asked)
 
@@ -147,7 +149,7 @@ class Why:
         """Why another number of bits is written, where a clause or a hand asks for it."""
         if self.settings.colour.bits is not None:
             return by_hand()
-        return asked_by(self._of(BITS))
+        return asked_by(self._of(BITS, DEPTH))
 
     def of_encoding(self, others: Iterable[Cause]) -> Cause:
         """Why a file is encoded anew."""
@@ -166,6 +168,10 @@ class Why:
             return Cause(say("what its file holds beside the picture cannot be left out by itself"))
         clauses = tuple(dict.fromkeys(one for other in causes for one in other.clauses))
         return Cause(say("its picture is changed"), clauses)
+
+    def of_stored(self) -> Cause:
+        """Why a pixel is stored in so many bits."""
+        return asked_by(self._of(DEPTH)) or by_hand()
 
     def of_ppi(self) -> Cause:
         """Why a density is stated."""

@@ -183,6 +183,7 @@ class FileStation:
     floor: the quality below which a smaller allowed size is the better way.
     ceiling, lowest: the highest and the lowest quality that a rule allows.
     most_colours: of a palette, where a rule asks for one.
+    stored: the bits that a stored pixel may have, where a rule asks for a number; empty: any.
     """
 
     format: str
@@ -202,6 +203,7 @@ class FileStation:
     ceiling: int = 100
     lowest: int = 1
     most_colours: int | None = None
+    stored: tuple[int, ...] = ()
 
 
 @frozen

@@ -14,6 +14,7 @@ from aptandum.core.fitting.resolve_colour import inks_taken_as
 from aptandum.core.frozen import frozen
 from aptandum.core.judge.reading import Additions
 from aptandum.core.photo.backdrop import Cover, Mask
+from aptandum.core.photo.depth import gains_opacity
 from aptandum.core.photo.facts import Facts
 from aptandum.core.photo.inside import Inside
 from aptandum.core.photo.picture import Lettering, Picture
@@ -278,6 +279,16 @@ def of_clear(picture: Picture | None, line: Line, why: Why) -> tuple[Act, ...]:
             said = say("Partly transparent edges made fully transparent or solid.")
             return (Act("", said, Cause(say("GIF has no partial transparency"))),)
     return ()
+
+
+def of_stored(picture: Picture | None, line: Line, why: Why) -> tuple[Act, ...]:
+    """That an opacity is stored which hides nothing, because a rule asks for so many bits."""
+    if picture is None or line.file.format != "png" or line.way != "anew":
+        return ()
+    if not gains_opacity(picture, line.file.stored):
+        return ()
+    said = say("An opacity that hides nothing is stored with every pixel.")
+    return (Act("", said, why.of_stored()),)
 
 
 def words_in(line: Line) -> tuple[Lettering, ...]:

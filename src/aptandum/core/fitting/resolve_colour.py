@@ -6,6 +6,7 @@ from aptandum.core.brief.binding import (
     BITS,
     BYTES,
     CHANNELS,
+    DEPTH,
     SPACE,
 )
 from aptandum.core.brief.model import Brief
@@ -106,7 +107,7 @@ def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[s
     limit = brief.bound(SPACE, None) if brief else None
     grey_ok = channels is None or channels.allows("grey")
     if limit is None:
-        if source == "grey" and grey_ok:
+        if source == "grey" and grey_ok and not _in_three(brief):
             return "grey"
         if source in SHIPPED and source != "grey":
             return source
@@ -125,6 +126,16 @@ def _asked_space(facts: Facts, brief: Brief | None, source: Space, notes: list[s
     return choice
 
 
+def _in_three(brief: Brief | None) -> bool:
+    """Whether a rule on the bits of a stored pixel wants three channels: 24, 32 or 48, and none that a grey has."""
+    depth = brief.bound(DEPTH, None) if brief else None
+    return (
+        depth is not None
+        and any(map(depth.allows, (24, 32, 48)))
+        and not any(map(depth.allows, (8, 16)))
+    )
+
+
 def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
     limit = brief.bound(BITS, None) if brief else None
     channels = brief.wanted(CHANNELS) if brief else None
@@ -138,4 +149,11 @@ def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
         for bits in order:
             if limit.allows(bits):
                 return bits
+    depth = brief.bound(DEPTH, None) if brief else None
+    if depth is not None and limit is None:
+        for bits in order:
+            if bits > 1 and any(depth.allows(bits * n) for n in (3, 4, 1)):
+                return bits
+        few = format_ == "png" and any(map(depth.allows, (2, 4)))  # of a palette, or as greys
+        return 1 if depth.allows(1) and not few else 8
     return 16 if deep else 8

@@ -19,6 +19,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Strength, Turn, turn_of
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.filenames import file_name
+from aptandum.core.fitting.own_format import LOSSLESS, roomier
 from aptandum.core.fitting.plan import LOSSY, WRITABLE, FileStation
 from aptandum.core.fitting.resolve_options import told_by, with_options
 from aptandum.core.fitting.settings import Settings
@@ -36,7 +37,6 @@ def resolve_file(
     notes: list[str],
 ) -> FileStation:
     """Settle the file station: format, quality or budget, density and data."""
-    format_ = settings.file.format or _asked_format(facts, brief, settings, notes)
     at_least = at_most = None
     strengths: tuple[Strength, ...] = ("should", "must")
     for strength in strengths:
@@ -51,6 +51,9 @@ def resolve_file(
         at_least = max(at_least or 0, options.at_least)
     if options.at_most is not None:
         at_most = min(at_most, options.at_most) if at_most is not None else options.at_most
+    format_ = settings.file.format or _asked_format(facts, brief, settings, notes)
+    if settings.file.format is None and format_ in LOSSLESS and options.colours is None:
+        format_ = roomier(facts, brief, output, at_most) or format_
     ppi = options.ppi
     if ppi is None and brief is not None:
         ppi = _asked_ppi(facts, brief, output)

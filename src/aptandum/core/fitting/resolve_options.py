@@ -6,6 +6,8 @@ from dataclasses import replace
 from math import ceil, floor
 
 from aptandum.core.brief.binding import (
+    BITS,
+    CHANNELS,
     CHROMA,
     COLOURS,
     DEPTH,
@@ -48,8 +50,10 @@ def with_options(file: FileStation, brief: Brief | None, settings: Settings) -> 
         if packing is not None:
             found = (kind for kind in _TIFF_PACKINGS if some_of(packing, (kind, "lossless")))
             file = replace(file, compression=next(found, None))
-    if file.format in _PALETTE and file.colours is None:
-        file = replace(file, most_colours=_most_colours(brief))
+    if file.format in (*_PALETTE, "bmp", "tiff") and file.colours is None:
+        file = replace(file, most_colours=_most_colours(brief, file.format))
+    if file.format in ("png", "bmp"):
+        file = replace(file, stored=stored_bits(brief))
     return file
 
 
@@ -72,16 +76,33 @@ def _jpeg(file: FileStation, brief: Brief, settings: Settings) -> FileStation:
     )
 
 
-def _most_colours(brief: Brief) -> int | None:
+def _most_colours(brief: Brief, format_: str) -> int | None:
     """The largest palette that is allowed; ``None`` where none is asked for."""
     most = None
     limit = brief.bound(COLOURS, None)
     if limit is not None:
         most = max(limit.one_of) if limit.one_of else limit.at_most
-    depth = brief.bound(DEPTH, None)
-    if depth is not None and depth.allows(8) and not depth.allows(24):
-        most = min(most, 256) if most is not None else 256
+    stored = stored_bits(brief) if format_ != "tiff" else ()  # a TIFF gets no palette
+    few = [bits for bits in stored if bits <= 8]
+    if few and not any(bits >= 24 for bits in stored):
+        most = min(most, 1 << max(few)) if most is not None else 1 << max(few)
     return int(most) if most is not None and 2 <= most <= 256 else None
+
+
+_STORED = (1, 2, 4, 8, 16, 24, 32, 48, 64)
+"""Bits that a stored pixel can have."""
+
+
+def stored_bits(brief: Brief) -> tuple[int, ...]:
+    """The bits that a stored pixel may have, where a rule asks for a number of them, or for 2 or 4 in a grey; empty: any."""
+    depth = brief.bound(DEPTH, None)
+    if depth is not None:
+        return tuple(bits for bits in _STORED if depth.allows(bits))
+    each, channels = brief.bound(BITS, None), brief.wanted(CHANNELS)
+    grey = channels is not None and channels.one_of == ("grey",)
+    if each is None or not grey or any(each.allows(bits) for bits in (1, 8, 16)):
+        return ()
+    return tuple(bits for bits in (2, 4) if each.allows(bits))
 
 
 def with_ratio(

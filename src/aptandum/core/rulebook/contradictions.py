@@ -8,6 +8,7 @@ from aptandum.core.brief.binding import (
     BITS,
     CHANNELS,
     CHROMA,
+    DEPTH,
     FORMAT,
     FRAMES,
     LOCATION,
@@ -136,6 +137,8 @@ def _cannot_hold(one: Clause, format_: Limit, limit: Limit, other: Clause) -> st
         able = _SIXTEEN if limit.allows(16) else _ONE_BIT
     elif binds == CHANNELS and limit.one_of == ("mono",):
         able = _ONE_BIT
+    elif binds == DEPTH and not any(map(limit.allows, (8, 24))):
+        able = {f for f in FORMATS if f != "jpeg"}
     elif binds == FRAMES and not limit.allows(1):
         able = _MOVING
     elif binds == PROFILE and not limit.allows("none"):

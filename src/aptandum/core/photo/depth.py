@@ -1,0 +1,27 @@
+"""How many bits a pixel of a picture is stored in."""
+
+from __future__ import annotations
+
+from aptandum.core.later import np
+from aptandum.core.photo.picture import Picture
+
+COLOUR = 3
+"""Channels of a picture in colour, without its opacity."""
+
+
+def bits_of_pixel(picture: Picture) -> int:
+    """Bits that a pixel of a picture has when it is stored as it is."""
+    each = 16 if picture.pixels.dtype == np.uint16 else 1 if picture.bits == 1 else 8
+    return each * int(picture.pixels.shape[2])
+
+
+def gains_opacity(picture: Picture, stored: tuple[int, ...]) -> bool:
+    """Whether a picture gets an opacity that hides nothing, because more bits are asked for than its colours have.
+
+    Args:
+        stored: the numbers of bits that are allowed; empty: any.
+    """
+    if not stored or picture.alpha or picture.pixels.shape[2] != COLOUR:
+        return False
+    bits = bits_of_pixel(picture)
+    return bits not in stored and bits // COLOUR * 4 in stored
