@@ -45,6 +45,14 @@ _OF_LIST = r"\d:\d+\s*,\s*$|\b(?:choose|choice|select|wählen|Wahl)\b[^.;]*$"
 _FROM_TO = r"\b(?:between|from|range|zwischen|von)\b"
 _ONE_TO = r"(?:up )?to|through|bis|–|—|-"
 """What is said of a range alone: without “between”, “and” makes a list."""
+_SHARES = {
+    "half": "50", "a half": "50", "one half": "50", "a third": "33.3", "one third": "33.3", "two thirds": "66.7", "two-thirds": "66.7",
+    "three quarters": "75", "three-quarters": "75", "a quarter": "25", "one quarter": "25", "die hälfte": "50", "der hälfte": "50",
+    "ein drittel": "33.3", "einem drittel": "33.3", "zwei drittel": "66.7", "zwei dritteln": "66.7", "drei viertel": "75", "drei vierteln": "75",
+}  # fmt: skip
+"""Shares in words, in per cent."""
+_FRACTIONS = "|".join(sorted(_SHARES, key=len, reverse=True))
+_OF_PICTURE = r"(?:of\s+(?:the\s+|its\s+)?(?:picture|image|photo|frame|height|total height)|der (?:gesamten )?(?:Bild|Foto)\w*|des (?:Bildes|Fotos))"
 _SHEETS = {2: "420 x 594 mm", 3: "297 x 420 mm", 4: "210 x 297 mm", 5: "148 x 210 mm", 6: "105 x 148 mm"}  # fmt: skip
 """Sheets of ISO 216, upright."""
 
@@ -102,6 +110,8 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("lettered", rf"(?<![\w-])([WBH])\s*[:=]?\s*{second}\s*({unit})?\s*(?:{words.by})\s*(?!\1)[WBH]\s*[:=]?\s*{second}\s*({unit})?(?!\w)"),
         ("times", _TIMES),
         ("square range", rf"(?:between|zwischen)\s+(?:an?\s+)?(?:square|Quadrat|quadratisch)\s+(?:and|und)\s+{_RATIO}(?![\w:]|[.,]\d)"),
+        ("fractions", rf"\b({_FRACTIONS})\s*(?:{words.to})\s*({_FRACTIONS})\s+(?={_OF_PICTURE})"),
+        ("fractions", rf"(?<!\w)(?:{bounds})\s+({_FRACTIONS})\s+(?={_OF_PICTURE})"),
         ("ratio range", rf"{_RATIO}\s*(?:{words.to if between else _ONE_TO})\s*{_RATIO}(?![\w:]|[.,]\d)"),
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)(?:\s+(?:to|by|zu)\s+|\s*/\s*)(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
@@ -124,6 +134,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("one", rf"\b(einem|einen|{'|'.join(words.numerals)})\s+((?:mega|giga|kilo)bytes?|mega-?pixel[sn]?|[MGk]B)\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=(?:\s*,\s*(?:{_NUMBER}))*\s*,?\s+(?:or|oder)\s+(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
+        ("rowed", rf"^\W*(?:pixels?|Pixel)[ \t|:]+(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}|{words.to}))"),
         ("bounded", rf"(?<!\w)(?:{words.before['at_least']})\s*({_NUMBER})(?=\s*,\s*(?:(?:and|but|und|aber)\s+)?(?:{words.before['at_most']})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:(?:an?|eine[rn]?)\s+\w+\s+(?:of|von)\s+)?(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
@@ -144,6 +155,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 "density",
                 "named",
                 "named range",
+                "rowed",
+                "fractions",
                 "bounded",
                 "ratio",
                 "plain ratio",
@@ -265,6 +278,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
 
     if form == "ratio":
         return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
+    if form == "fractions":
+        return Quantity("share", tuple(f"{_SHARES[one.lower()]} %" for one in hit.groups()), *span)
     if form == "times":
         return _times(hit, span, words)
     if form == "plain ratio":
@@ -284,7 +299,7 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         named = f"{n(2)} x {n(4)}" + (f" {_length(unit)}" if kind == "length" else "")
         size = _turned(named) if hit.group(1).upper() == "H" else named
         return Quantity("size" if kind == "px" else "print size", (size,), *span)
-    if form in ("density", "colours", "side", "sided", "named", "named range"):
+    if form in ("density", "colours", "side", "sided", "named", "named range", "rowed"):
         values = (n(1), n(2)) if form == "named range" else (n(1),)
         return Quantity({"density": "ppi", "colours": "colours"}.get(form, "px"), values, *span)
     if form == "sheet":
