@@ -19,6 +19,7 @@ from aptandum.core.rulebook.slips import slips
 from aptandum.core.rulebook.toml import check_clause, parse_rulebook
 from aptandum.core.rulebook.words import read
 from aptandum.core.rulebook.words.as_book import rulebook_text
+from aptandum.core.rulebook.words.bleed import bleed_in
 from aptandum.core.rulebook.words.grammar import lexicon_of
 from aptandum.core.rulebook.words.sources import (
     SourceError,
@@ -66,7 +67,11 @@ def sound(text: str) -> None:
                 spelt = [w for w, n in lexicon_of(draft.quote).numerals.items() if str(n) == value]
                 told = value in bare or value in ("0", "1")
                 sheet = re.search(r"\bA[2-6]\b", draft.quote)  # “A4 upright” has its millimetres
-                assert told or sheet or any(w in draft.quote.lower() for w in spelt), (value, draft)
+                cut_off = len(draft.readings) == 1 and bleed_in(draft.quote) is not None
+                assert told or sheet or cut_off or any(w in draft.quote.lower() for w in spelt), (
+                    value,
+                    draft,
+                )
     digits = {hit.start() for hit in re.finditer(r"\d", text)}
     for draft in found.drafts:
         for start, end in draft.numbers:

@@ -272,7 +272,6 @@ def test_a_side_that_a_size_beside_it_does_not_have_is_asked():
         "Print sizes: 9x13, 10x15 and 20x30 cm.",
         "Applicants under 6 years: head size 50–80 %.",
         "We need two sizes of your logo: 400 x 400 px and 1600 x 400 px.",
-        "Finalists must supply a file of at least 20 MB. For entry, 1 to 3 MB is enough.",
     ],
 )
 def test_what_may_be_meant_of_either_is_asked(text):

@@ -26,6 +26,7 @@ from aptandum.core.numbers import (
     number,
 )
 from aptandum.core.quantity import Kind
+from aptandum.core.rulebook.words.bleed import bleed_in
 from aptandum.core.words import listed, say
 
 _BEFORE = r"(?<![\w.,/])"
@@ -107,6 +108,10 @@ def _number_lost(quote: str, limit: Limit, kind: Kind) -> str:
         for bound in bounds
         if not any(_same(bound, one) for one in said.values()) and not _written(bound, quote)
     ]
+    more = bleed_in(quote) if kind.name == "print size" else None
+    if more is not None:  # the file of “148 x 210 mm plus 3 mm bleed” is 154 x 216 mm
+        whole = [tuple(side + 2 * float(more[0]) for side in one) for one in said.values()]
+        lost = [bound for bound in lost if not any(_same(bound, one) for one in whole)]
     # “Without a border” says nought in words.
     lost = [bound for bound in lost if not isinstance(bound, Real) or float(bound)]
     # A quote may well say one of two bounds; the other then stands elsewhere.

@@ -32,6 +32,8 @@ def as_asked(found: list[Draft], question: str) -> list[Draft]:
     made = []
     for draft in found:
         value = draft.fields.get("exactly")
+        if bound in draft.fields and draft.readings:
+            draft = replace(draft, certainty="sure", readings=())  # “How big can it be? 500 MB.”
         if bound and isinstance(value, str) and re.match(r"\d", value):
             fields = {bound if key == "exactly" else key: v for key, v in draft.fields.items()}
             draft = replace(draft, fields=fields) if check_clause(fields)[0] is not None else draft
@@ -46,7 +48,17 @@ _FEW = 3
 
 def is_heading(question: str) -> bool:
     """Whether a question is only the name of what its answer is about: *Glasses? No tinted ones.*"""
-    return len(re.findall(r"\w+", question)) <= _FEW
+    few = len(re.findall(r"\w+", question)) <= _FEW
+    return few or patterns.match(r"\W*(?:how old|how recent|wie alt)\b", question, _I) is not None
+
+
+_ABLE = r"\W*(?:do|can|could|are) (?:you|we|I)\b|\W*(?:könnt|können|kann|druckt|drucken|macht|machen|gibt)\b"
+
+
+def only_able(found: list[Draft], question: str, answer: str) -> list[Draft]:
+    """The drafts of an answer, doubted where the question is what a body can do: *Do you print A0? Yes: 841 x 1189 mm.*"""
+    able = patterns.match(_ABLE, question, _I) and patterns.match(_YES, answer, _I)
+    return [replace(d, certainty="doubtful") for d in found] if able else found
 
 
 def with_question(found: list[Draft], question: str) -> list[Draft]:

@@ -61,12 +61,18 @@ def _bleed_of(draft: Draft, text: str) -> tuple[Decimal, int, int] | None:
         return None
     at = draft.numbers[-1][1]
     stop = text.find("\n\n", at, at + _NEAR_BY)
-    hit = patterns.search(_BLEED, text[at : stop if stop >= 0 else at + _NEAR_BY], _I)
+    found = bleed_in(text[at : stop if stop >= 0 else at + _NEAR_BY])
+    return (found[0], at + found[1], at + found[2]) if found is not None else None
+
+
+def bleed_in(text: str) -> tuple[Decimal, int, int] | None:
+    """The first bleed that a text names: how wide it is in mm, and where it stands."""
+    hit = patterns.search(_BLEED, text, _I)
     if hit is None:
         return None
     side = next(name for name in ("wide", "wide2") if hit[name])
     unit = hit["unit"] or hit["unit2"]
-    return Decimal(hit[side].replace(",", ".")) * _MM[unit], at + hit.start(side), at + hit.end()
+    return Decimal(hit[side].replace(",", ".")) * _MM[unit], hit.start(side), hit.end()
 
 
 _NEAR_BY = 160

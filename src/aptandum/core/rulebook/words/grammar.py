@@ -14,7 +14,14 @@ from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import leading, patterns
-from aptandum.core.rulebook.words.answers import MUST, answered, as_asked, is_heading, with_question
+from aptandum.core.rulebook.words.answers import (
+    MUST,
+    answered,
+    as_asked,
+    is_heading,
+    only_able,
+    with_question,
+)
 from aptandum.core.rulebook.words.at_odds import put_right
 from aptandum.core.rulebook.words.bleed import with_bleed
 from aptandum.core.rulebook.words.bounding import LOWER, UPPER
@@ -117,7 +124,7 @@ class _Walk:
             start, end = self.question.start, self.question.end
             asked = self.text[start:end]
             may = "" if patterns.search(MUST, asked, _I) else "No"
-            found = as_asked(with_question(found, asked), asked) or list(
+            found = only_able(as_asked(with_question(found, asked), asked), asked, said) or list(
                 answered(self._sentence(start, end, may), part)
             )
             if not found and is_heading(asked):  # “Recent? Within 3 months.”

@@ -17,7 +17,7 @@ from aptandum.core.rulebook.words.stated import EITHER_KIND, FOREIGN, Stated
 _I = int(re.I)
 
 SPACES = {
-    "srgb": r"s-?rgb", "adobe-rgb": r"adobe ?rgb(?: ?\(?1998\)?)?", "display-p3": r"display ?p3",
+    "srgb": r"s-?rgb", "adobe-rgb": r"adobe ?rgb(?: ?\(?1998\)?)?", "display-p3": r"(?:display[ -]?|dci-)?p3",
     "prophoto": r"pro ?photo(?: ?rgb)?", "cmyk": r"cmyk",
 }  # fmt: skip
 PACKINGS = {
@@ -245,6 +245,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
         rf"\b(?:{sentence.words.negation})\s+$", sentence.said[: rgb.start()], _I
     ):
         rgb = None  # “CMYK (no RGB)”
+    if rgb is not None and patterns.search(_BECOMES, sentence.said[rgb.end() :], _I):
+        rgb = None  # “RGB gets converted”
     inks = [d for d in made if "none_of" not in d.fields and "cmyk" in str(d.fields)]
     if rgb is not None and inks:  # “CMYK or RGB”: anything but grey
         numbers = (*inks[0].numbers, (sentence.start + rgb.start(), sentence.start + rgb.end()))

@@ -35,9 +35,12 @@ _FOR_ONE = (
 _COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
 _OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
 """What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
-_COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|banner|header|favicon|vorschau\w*|kopien?|miniatur\w*)\b"
+_COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|banner|header|favicon|cover (?:image|picture|photo)|titel(?:bild|foto|seite)\w*|vorschau\w*|kopien?|miniatur\w*)\b"
 _AS_WELL = r"\b(?:as well|also|in addition|additionally|besides|too|plus|along with|beforehand|zusätzlich|außerdem|ebenfalls|auch|dazu)\b"
 """What makes a file a second one: *send a thumbnail as well*."""
+
+_SCREEN_IS = r"\W*(?:the|our|my|der|unser\w*) (?:\w+ )?(?:projector|beamer)\w* (?:is|has|shows|ist|hat|zeigt)\b|[^.;]*\b(?:contact sheets?|Kontaktb[oö]gen)\b"
+"""How a sentence goes that tells of a projector, or asks for a sheet of all pictures."""
 
 
 def of_later(draft: Draft) -> bool:
@@ -56,5 +59,13 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     ones = patterns.match(_OF_ONES, text[draft.end :], _I) or patterns.match(_OF_ONES, draft.quote, _I)  # fmt: skip
     only = "ask" not in draft.fields and patterns.search(_COVER_ONLY, draft.quote, _I)
     label = "ask" not in draft.fields and of_some_pictures(draft.quote)
-    doubt = some or label or (beside and not named) or ("ask" not in draft.fields and ones) or only
+    telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
+    doubt = (
+        telling
+        or some
+        or label
+        or (beside and not named)
+        or ("ask" not in draft.fields and ones)
+        or only
+    )
     return replace(draft, certainty="doubtful") if doubt else draft

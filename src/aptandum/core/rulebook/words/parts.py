@@ -54,7 +54,7 @@ _PROPERTY = (
     r"picture|requirement|rule|question|contact|phone|open|price|what|how|where|when|who|technical|specification|"
     r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
     r"breite|höhe|größ|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
-    r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
+    r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|umfang|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
 )
 _OF_ALL = (
     r"siz|dimension|width|height|resolution|file|type|weight|max|min|number|count|how|what|which|digital|required|print"
@@ -177,10 +177,19 @@ def parts(text: str) -> Iterator[Part]:
     last = max(labels, default=-1)
     one_each = _one_sentence_each(text, sorted(labels))
     item = -1  # where the item of a list ends that names a picture
+    rowed, ended = False, -1  # a line below another with such a name; where the part before ended
     for part in _lines(text):
         begin = part.start
         while begin < part.end and text[begin].isspace():
             begin += 1
+        if begin in labels:
+            rowed = ended >= 0 and "\n\n" not in text[ended:begin]
+        elif rowed and "\n\n" in text[ended:begin] and not part.heading:
+            yield Part(
+                begin, begin, heading=True
+            )  # what stands apart below a row of them is of all
+            rowed = False
+        ended = part.end
         if item >= 0 and "\n" in text[item:begin]:
             item = -1
             if part.listed and begin not in labels:
@@ -232,6 +241,7 @@ def _lines(text: str) -> Iterator[Part]:
     paragraph: tuple[int, int] | None = None
     listed = own_line = False
     apart_lines = _short_lines(text, lines)
+    counted = _counted_lines(text, lines)
     for i, (start, end) in enumerate(lines):
         line = text[start:end]
         if not line.strip():
@@ -248,7 +258,7 @@ def _lines(text: str) -> Iterator[Part]:
             paragraph = None
             yield Part(start, end, heading=True)
             continue
-        bullet = _BULLET.match(line)
+        bullet = _BULLET.match(line) or (match(_COUNTED, line) if start in counted else None)
         if _counted_heading(text, lines, i):
             if paragraph:
                 yield from sentences(text, *paragraph, listed)
@@ -283,6 +293,19 @@ def _lines(text: str) -> Iterator[Part]:
             paragraph = paragraph[0], end
     if paragraph:
         yield from sentences(text, *paragraph, listed)
+
+
+_COUNTED = r"\s*(\d{1,2})\s+(?=[A-ZÄÖÜ])"
+
+
+def _counted_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
+    """Where the lines begin that are counted by bare numbers, from 1 on: *1 Two photographs …*."""
+    found: list[int] = []
+    for start, end in lines:
+        hit = match(_COUNTED, text[start:end])
+        if hit is not None and int(hit[1]) == len(found) + 1:
+            found.append(start)
+    return set(found) if len(found) > 2 else set()
 
 
 _SMALL = re.compile(r"\s*[a-zäöü][\w.äöüß /-]{1,20}:\s+\S")
@@ -391,7 +414,28 @@ def _is_heading(line: str) -> bool:
     )
 
 
+def _enumerated(text: str, start: int, end: int) -> list[re.Match[str]]:
+    """The numbers of a running text that counts its rules: *1) square 2) no text 3) at most 2 MB*."""
+    found: list[re.Match[str]] = []
+    for hit in finditer(r"(?:(?<=\s)|^)\(?(\d{1,2})\)\s+(?=\S)", text[start:end]):
+        if int(hit[1]) == len(found) + 1:
+            found.append(hit)
+    return found if len(found) > 2 else []
+
+
 def sentences(text: str, start: int, end: int, listed: bool = False) -> Iterator[Part]:
+    """The sentences of a part of a text; where it counts its rules in brackets, each of these by itself."""
+    marks = _enumerated(text, start, end)
+    if not marks:
+        yield from _sentences(text, start, end, listed)
+        return
+    yield from _sentences(text, start, start + marks[0].start(), listed)
+    ends = [*(mark.start() for mark in marks[1:]), end - start]
+    for mark, stop in zip(marks, ends, strict=True):
+        yield from _sentences(text, start + mark.end(), start + stop, True)
+
+
+def _sentences(text: str, start: int, end: int, listed: bool) -> Iterator[Part]:
     at = _past_number(text, start, end)
     for hit in finditer(
         r"(?<!\.\.)[.!?](?=\s+(?:[A-ZÄÖÜ\d“\"(≥≤]|sRGB\b|(?:jpe?g|png|tiff?|gif|webp|bmp)\b))|;|\s\|(?=\s)",

@@ -9,6 +9,7 @@ from typing import Any
 
 from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import bounding, patterns
+from aptandum.core.rulebook.words.ages import ages_in
 from aptandum.core.rulebook.words.bounding import DENIED, LOWER, UPPER
 from aptandum.core.rulebook.words.by_format import FORMATS, named, under_condition
 from aptandum.core.rulebook.words.counts import counts_in
@@ -30,6 +31,10 @@ _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "belo
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
 """What makes a rule one for some people alone."""
+_FREE = (
+    r"\b(?:any|free|open|auto\w*|variable|flexible|proportional\w*|beliebig|frei|egal|variabel)\b"
+)
+"""What says in brackets that the other side may be anything: *width: 1920 px (height free)*."""
 _LACKS = r"(?:\bnot|n't|\bkein\w*|\bnicht)\s+(?:(?:an?|of|in|exactly|im|genau)\s+){0,2}$"
 """What says that a picture is refused for lacking what stands behind it: *wrong if it is not 3:2*."""
 _CHANGED = r"\b(?:changed|raised|increased|lowered|reduced|gone (?:up|down)|went (?:up|down)|moved|erhöht|gesenkt|geändert)\b[^.;\d]*$"
@@ -43,7 +48,7 @@ class Sentence(Told):
         """The draft clauses of the sentence."""
         if self.of_device() or self.of_film() or self.of_shown():
             return
-        made = list(self._age())
+        made = list(ages_in(self))
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
         every = sorted([*every, *self._bare(every)], key=lambda q: q.start)
@@ -256,7 +261,10 @@ class Sentence(Told):
             fields,
             (q.start, q.end),
             certainty="doubtful"
-            if readings or may or bounding.of_some(q, measure, left)
+            if readings
+            or may
+            or (measure == "keyline_width" and self._on_condition(q))
+            or bounding.of_some(q, measure, left)
             else "sure",
             readings=readings,
         )
@@ -278,6 +286,11 @@ class Sentence(Told):
             bound = self.sized[1] if patterns.fullmatch(r"[^.;,()]*\(\s*", between) else None
         self.sized = q, bound
         return bound
+
+    def _on_condition(self, q: Quantity) -> bool:
+        """Whether what is asked depends on something: *a border is required if the background is white*."""
+        behind = self.text[q.end : self.end]
+        return patterns.search(rf"\b(?:{self.words.depends})\b", behind, _I) is not None
 
     def _may_be(self) -> bool:
         """Whether what a width is of may be there, and need not: *a line of 2 pixels may be added*."""
@@ -385,7 +398,8 @@ class Sentence(Told):
         far = 60 if q.kind == "share" else 40
         # “Width: 1080 px Height: 1350 px”: what a colon stands behind is said of what follows.
         aside = patterns.match(r"\s*(?:px|pixels?|Pixel|mm|cm)?\s*\(([^()\d]{3,30})\)", right, _I)
-        inside = aside[1] if aside is not None else ""  # “min. 1024 px (short edge)”
+        free = aside is not None and patterns.search(_FREE, aside[1], _I)
+        inside = aside[1] if aside is not None and not free else ""  # “min. 1024 px (short edge)”
         behind = right if aside is None else right[aside.end() :]
         near = re.split(r"[,;(]| and | und | (?:or|oder) \w+ (?:than|als)\b|\b\w+\s*[:=]", behind)[
             0

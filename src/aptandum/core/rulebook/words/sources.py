@@ -83,6 +83,7 @@ def of_plain(text: str, marked: bool = False) -> str:
     """
     if marked or _RULED.search(text):
         return of_markdown(text)
+    text = _led(text)
     lines: list[str] = []
     rows: list[list[str]] = []
     kept: list[str] = []
@@ -97,6 +98,18 @@ def of_plain(text: str, marked: bool = False) -> str:
         else:
             lines.append(line)
     return "\n".join(lines[:-1]) + "\n" * text.endswith("\n")
+
+
+_LEADER = r"[ \t]*(?:(?:\.[ \t]?){4,}|…{2,})[ \t]*"
+
+
+def _led(text: str) -> str:
+    """A text whose lists have dots between a name and what is said of it: *Icon ........ 1024 x 1024 px*. Beside two such
+    lines those with a gap instead are of the same list."""
+    if len(re.findall(rf"^[^\W\d][^.\n]{{1,40}}?{_LEADER}\S", text, re.M)) < _FEW_CELLS:
+        return text
+    said = re.sub(rf"^([^\W\d][^.\n]{{1,40}}?){_LEADER}(?=\S)", r"\1: ", text, flags=re.M)
+    return re.sub(r"^([A-ZÄÖÜ][^.:\n]{1,30}?)(?:\t|[ ]{2,})(?=\S)", r"\1: ", said, flags=re.M)
 
 
 _GAP = r"\t| {3,}"

@@ -37,6 +37,8 @@ _BITS_OF_EACH = (
 )
 """Bits for colour and for grey: both are taken."""
 _OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s*)?(?::|\b(?:in|as|als|to)\b)\s*(?:in\s+)?(?:gr[ea]y|grau)"
+_GREY_KIND = r"\W*(?:Graustufen\w*|gr[ea]y-?scales?|halftones?|Schwarz-?weiß\w*|black[ -]and[ -]white)(?:\s+\w+)?\s*:\s*[^.;]*\d"
+"""How a sentence begins that says something of greys alone."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|editors?|judges|veranstalter\w*|jury|redaktion|wir)\s+(?:may|reserves?|can|kann|können|behält|behalten)\b"
 """How a sentence begins that says what a body may do."""
@@ -203,6 +205,8 @@ class Stated:
 
     def _of_those(self, hit: re.Match[str]) -> bool:
         """Whether a sentence begins with pictures of one kind and says something of them: *Grey pictures have to be …*."""
+        if patterns.match(_GREY_KIND, self.said, _I):
+            return True  # “Greyscale: at least 8 bit” says how greys are, and asks for none
         said = rf"\s*(?:{self.words.pictures})\w*\s+(?!only|nur)(?:{self.words.must}|are|will|may|can|should|sind|werden|können|sollten)\b"
         return not self.said[: hit.start()].strip() and bool(
             patterns.match(said, self.said[hit.end() :], _I)
@@ -216,22 +220,6 @@ class Stated:
             patterns.match(have, self.said[: hit.start()], _I)
             and patterns.match(becomes, self.said[hit.end() :], _I)
         )
-
-    def _age(self) -> Iterator[Draft]:
-        for hit in patterns.finditer(self.words.age, self.said, _I):
-            groups = [g for g in hit.groups() if g]
-            groups = ["1", *groups] if len(groups) == 1 else groups  # “in the last month”
-            if len(groups) < 2:
-                continue
-            count = self.words.numerals.get(groups[0].lower(), groups[0])
-            count = 1 if patterns.fullmatch(r"an?|ein\w*", str(count), _I) else count
-            unit = next((en for en, first in (("day", "dt"), ("week", "w"), ("month", "m"), ("year", "yj"))
-                         if groups[1][0].lower() in first), "")  # fmt: skip
-            if not str(count).isdigit() or not unit:
-                continue
-            span = self.start + hit.start(), self.start + hit.end()
-            self.taken.append(span)
-            yield self.draft({"measure": "shot_age", "at_most": f"{count} {unit}s"}, span)
 
     def _whole(self) -> list[Draft]:
         made: list[Draft] = []
@@ -343,7 +331,7 @@ class Stated:
         if self.lead:
             return False  # “will be rejected if it is not in colour”
         behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})"
-        before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$|\b(?:may|can|kann|darf)\s+(?:be\s+)?(?:an?\s+)?$"
+        before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$|\b(?:may|can|kann|darf)\s+(?:be\s+)?(?:an?\s+)?$|\b(?:even|also|auch|selbst)\s+(?:for|if|with|bei|für|wenn)\s+(?:\w+\s+)?$"
         return bool(
             patterns.search(behind, self.said[hit.end() :], _I)
             or patterns.search(before, self.said[: hit.start()], _I)

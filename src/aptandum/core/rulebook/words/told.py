@@ -48,6 +48,10 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
 
 
+_OF_PDF = r"\bPDFs?\s*\(\W*(?:\w+\.?\s+){0,3}$"
+"""What stands before the bytes of a PDF, which is no picture: *as PDF (max. 50 MB)*."""
+
+
 class Told(Stated):
     """A sentence, and which of its quantities are only told of."""
 
@@ -88,6 +92,8 @@ class Told(Stated):
     def of_film(self) -> bool:
         """Whether a sentence is about moving pictures alone, or a look beforehand: *motion: MP4, H.264, 10 s*."""
         film = r"\b(?:mp4|mov|webm|avi|h\.?26[45])\b"
+        if patterns.search(r"\b(?:videos?|trailer|clips?|films?)\W*$", self.brief, _I):
+            return True  # “Promo video: 30 s”
         if patterns.match(_PREVIEW, self.said, _I):
             return True
         return bool(patterns.search(film, self.said, _I)) and not patterns.search(
@@ -122,6 +128,8 @@ class Told(Stated):
         """Whether a size is that in which a picture is seen, or one that was refused."""
         before = self.text[self.start : q.start]
         if self._told_of(before) or self._of_its_kind(q, before):
+            return True
+        if q.kind == "bytes" and patterns.search(_OF_PDF, before, _I):
             return True
         if self._conditional(q) or self._of_words(q) or self._trimmed(q):
             return True
@@ -264,6 +272,9 @@ class Told(Stated):
         lettering = rf"^\W*(?:(?:the|any|all|der|die|das)\s+)?(?:{words.lettering})\b\W?(?:\s+\w+){{0,2}}?\s+(?:{words.must}|{words.should}|is|are|ist|sind|{bounds})(?!\w)"
         if q.kind in ("px", "length") and patterns.search(lettering, self.said, _I):
             return True
+        each = r"\W{0,2}(?:each|apiece|per (?:still|picture|image|photo|slide)|je (?:Bild|Foto)|pro (?:Bild|Foto)|je)\b"
+        if q.kind == "seconds" and patterns.match(each, self.text[q.end : self.end], _I):
+            return True  # “6 stills, 10 s each”
         shows = r"\b(?:shows?|shown|displayed|zeigt|gezeigt|angezeigt)\b"
         return q.kind == "seconds" and bool(patterns.search(shows, self.said, _I))
 
