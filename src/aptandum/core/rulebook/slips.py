@@ -44,6 +44,10 @@ _UNITS: dict[str, dict[str, float]] = {
 }  # fmt: skip
 """For each kind of value the units in which a quote may write it, and what one of them is."""
 
+_BARE_NUMBER = re.compile(
+    rf"\b(?:over|under|above|below|than|least|most|über|unter|als|mindestens|höchstens)\s+{_SECOND}(?=\s*(?:[;)]|[.,](?!\d)|$))",
+    re.I,
+)
 _SIZE = re.compile(rf"{_BEFORE}({_PLAIN})\s*(?:px|pixels)?\s*(?:x|×|by)\s*({_PLAIN})(?![\d/⁄])")
 
 _SMALLER = r"less|fewer|smaller|narrower|lower|shorter|under|below"
@@ -223,6 +227,10 @@ def _said(quote: str, kind: Kind, limit: Limit) -> Iterator[tuple[str, Any]]:
                 with suppress(QuantityError):
                     if text:
                         yield f"{text} {hit.group(3)}", _value(text) * factor
+            # “Under 100 KB, but over 10”: a bare number with a bound of its own has that unit too.
+            for bare in re.finditer(_BARE_NUMBER, quote[hit.end() :]):
+                with suppress(QuantityError):
+                    yield f"{bare.group(1)} {hit.group(3)}", _value(bare.group(1)) * factor
 
 
 def _print_sizes(quote: str) -> Iterator[tuple[str, Any]]:

@@ -155,7 +155,7 @@ def _for_each(sentence: Stated, number: str) -> Iterator[Draft]:
     """*Max. two per author*: the pictures are not named again."""
     words = sentence.words
     for bound in ("at_least", "at_most", "exactly"):
-        said = rf"\b(?:{words.before[bound]})\s*({number})\s+(?:{words.by_whom})\b"
+        said = rf"\b(?:{words.before[bound]})\s*({number})\s+(?:(?:prints|pieces|items|submissions|Abzüge)\s+)?(?:{words.by_whom})\b"
         hit = patterns.search(said, sentence.said, _I)
         if hit is not None:
             count = words.numerals.get(hit.group(1).lower(), hit.group(1))

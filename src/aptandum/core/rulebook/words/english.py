@@ -10,7 +10,7 @@ ENGLISH = Lexicon(
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
         "at_most": r"the (?:largest|biggest|longest|widest) (?!(?:side|edge|dimension|one)\b)(?:\w+ ){1,6}is|at (?:the )?most|neither (?:of (?:the |its )?)?(?:side|edge|dimension)s?(?: \w+){0,2}? (?:exceeds?|longer than|larger than|more than|greater than)(?: (?:the|our|a)(?: \w+(?:'s)?){1,2}?)?|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:)|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) (?:exceed|go (?:beyond|over|above)|surpass)|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
-        r"|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:[\w ]{0,30}?\b(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
+        r"|(?:largest|biggest) (?:file )?size(?: of| is|:)?|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:[\w ]{0,30}?\b(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
         "below": r"(?:smaller|lower|shorter|narrower) \w+ than|(?:less|smaller|fewer|lower|narrower|shorter|lighter) than|under|below|<",
         "above": r"(?:larger|bigger|higher|longer|wider|heavier) \w+ than|exceed(?:s|ing)?|(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",

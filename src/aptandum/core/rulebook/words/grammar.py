@@ -78,6 +78,7 @@ class _Walk:
         self.table = tuple(cells(text, words))
         self.lead = Lead()
         self.question: Part | None = None
+        self.wish = False
         self.brief, self.turn = "", 0
         self.briefs: list[str] = []
 
@@ -96,6 +97,7 @@ class _Walk:
 
     def _stands_over(self, part: Part, said: str) -> bool:
         """Whether a part only tells how what follows is meant."""
+        self.turn += part.heading
         if said.rstrip().endswith("?"):
             self.question = part  # “Can I send a PNG?” is no rule, its answer is
             return True
@@ -103,13 +105,16 @@ class _Walk:
             return True
         over = of_heading(said, self.words)
         if over is not None:
-            self.lead = over
+            self.lead, self.wish = over, False
+            return True
+        degree = leading.of_degree(said)
+        if degree:
+            self.lead, self.wish = Lead(), degree == "should"
             return True
         if part.heading:
-            self.lead = Lead()
+            self.lead, self.wish = Lead(), False
             self.brief = _named_by(said, self.several)
             self.briefs += [self.brief] if self.brief else []
-            self.turn += 1
         return part.heading
 
     def _of(self, part: Part, said: str) -> list[Draft]:
@@ -132,6 +137,8 @@ class _Walk:
         self.question = None
         self.lead = leading.behind(lead, self.text, part)
         whole = self.several and patterns.match(rf"\W*(?:{words.every})", said, _I)
+        if self.wish:  # below “Recommended”
+            found = [replace(d, fields={**d.fields, "strength": "should"}) for d in found]
         return [replace(d, brief="" if whole else self.brief) for d in found if _sound(d)]
 
     def _sentence(self, start: int, end: int, lead: str, listed: bool = False) -> Sentence:

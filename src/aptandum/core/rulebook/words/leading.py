@@ -44,6 +44,20 @@ def of_heading(said: str, words: Lexicon) -> Lead | None:
     return None
 
 
+_WISHED = r"(?:what we |we )?(?:strongly )?(?:recommend(?:ed|ations?|s)?|suggest(?:ed|ions)?|ideal(?:ly)?|preferred|preferably|nice to have|empfohlen\w*|empfehlung(?:en)?|wünschenswert|ideal(?:erweise)?)(?: (?:but not required|settings|values|aber nicht nötig))?"
+_DEMANDED = r"(?:what we )?(?:requir(?:ed?|ements?)|mandatory|compulsory|must(?: have)?s?|essential|pflicht(?:angaben)?|erforderlich|zwingend|verbindlich)"
+
+
+def of_degree(said: str) -> str:
+    """How binding what stands below a heading is that says nothing else: ``should`` below *Recommended*, ``must`` below
+    *Required*; empty: it says something else."""
+    bare = re.sub(r"^[\W_]+|[\W_]+$", "", said)
+    for degree, words in (("should", _WISHED), ("must", _DEMANDED)):
+        if patterns.fullmatch(words, bare, _I):
+            return degree
+    return ""
+
+
 def of_sentence(said: str, words: Lexicon) -> Lead | None:
     """What a sentence says before its colon of all that stands behind it."""
     head, colon, _rest = said.partition(":")
@@ -76,12 +90,15 @@ def complaint(said: str) -> tuple[Lead, int] | None:
     return Lead("Abgelehnt" if german else "Rejected", "stop"), end
 
 
+_DENIED = r"\W*(?:no|not|never|without|don't|do not|keine?\w*|nicht|ohne|niemals)\b"
 _CROSSES = "✗✘❌✖⛔🚫"
 
 
 def crossed(text: str, part: Part, german: bool) -> Lead | None:
     """What a cross before an item of a list says of it: that it is not taken."""
     before = text[: part.start].rstrip(" \t\ufe0f")
+    if patterns.match(_DENIED, text[part.start : part.end], _I):
+        return None  # “✗ no hats” is denied once, and not twice
     return Lead("Nicht" if german else "Not", "stop") if before[-1:] in tuple(_CROSSES) else None
 
 

@@ -151,6 +151,7 @@ def _clause(
         return None
     free = sentence.unbound()  # “no more than 10 MB, JPG only” refuses nothing
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
+    before = re.split(r"\s[-–—]\s", before)[-1]  # “type not supported - only JPEG”
     before = patterns.sub(rf"{FOREIGN}\s*,", "", before, _I)  # “Do not send PDF, GIF or BMP files”
     if patterns.search(r"\b(?:where|if|when|wenn|falls|wo)\s+$", before, _I):
         behind = ""  # “JPEG where WebP is not possible”
@@ -186,7 +187,7 @@ def _clause(
     key = "none_of" if denied else "one_of" if len(names) > 1 else "exactly"
     value: Any = names if key != "exactly" else names[0]
     at = sentence.start + first, sentence.start + last
-    some = measure == "colour_space" and patterns.match(_FOR_SOME, rest, _I)
+    some = measure == "colour_space" and patterns.match(f"{_FOR_SOME}|{_OR_ANOTHER}", rest, _I)
     sure = "doubtful" if others == "open" or some else "sure"
     if key == "exactly" and value == "none" and patterns.match(_OR_LOSSLESS, rest, _I):
         key, value = "one_of", list(PACKINGS)
@@ -261,6 +262,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
 
 _OR_LOSSLESS = r"[^.;,\d]{0,16}\b(?:or|oder)\b[^.;,\d]{0,24}\b(?:loss-?less\w*|verlustfrei\w*)\b"
 _FOR_SOME = r"\s*(?:\([^()]*\)\s*)?(?:for|in case of|für|bei)\s+(?:the\s+)?(?:colou?r|mono\w*|gr[ea]y\w*|black|screen|web|print|farb\w*|schwarz\w*|grau\w*)"
+_OR_ANOTHER = r"\s*(?:\(?\d{4}\)?\s*)?(?:or|oder|/)\s*(?:an?\s+)?(?!s?rgb\b|adobe|pro ?photo|display|dci|p3\b|cmyk|gr[ea]y|grau)(?:\w+[ -])?\w*(?:rgb|gamut|rec\.? ?\d+)\b"
+"""A space behind another that is not known here: *Adobe RGB or eciRGB*."""
 _WANTED = r"only|please|bitte|nur|prefer\w*|recommended|required|mandatory|submitted|supplied|sent|uploaded|delivered|provided|avoided|converted to|erforderlich|bevorzugt|empfohlen|geliefert|eingereicht"
 _FILES_OF_ONE = (
     r"\W*(?:all |any |alle )?(?:s?rgb|adobe rgb|cmyk|gr[ea]yscale)[- ](?:files?|images?|pictures?|photos?|photographs?|data|dateien|bilder|fotos|daten)\s+"

@@ -138,6 +138,10 @@ def _of_property(name: str) -> bool:
     if len(last) == 1 and last.isupper():
         return False  # “Format A”
     if search(
+        r"^(?!photo|image|file|bild|foto)\w+ (?:uploads?|prints?|versions?|editions?)$", name, _I
+    ):
+        return False  # “Gallery upload: …”
+    if search(
         rf"{_WAY_UP}[\w-]* (?:screens?|displays?|boards?|monitors?|kiosks?|totems?|posters?|banners?|bildschirme?|plakate?)$",
         name,
         _I,
@@ -350,7 +354,7 @@ def _short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
         if block and (not line or not joins):
             held = [text[a:b].strip() for a, b in block]
             if len(held) > 2 and all(
-                len(one) <= _SHORT and re.match(r"[A-ZÄÖÜ]", one) and one[-1:] not in ",;–-"
+                len(one) <= _SHORT and re.match(r"[A-ZÄÖÜ\d]", one) and one[-1:] not in ",;–-"
                 for one in held
             ):
                 found |= {a for a, _b in block}

@@ -324,6 +324,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     last = 4 if form == "range" else 2
     unit = hit.group(last)
     kind = _kind(unit, words)
+    if unit in ('"', "”", "″") and patterns.fullmatch(r"\d{4}", hit.group(1)):
+        return None  # a title in quotes that ends with a year
     if unit == "K" and form == "one" and n(1) in _PICTURE_SIZES:
         return None  # “up to 4K (3840 x 2160)”
     if form == "range" and hit.group(2) and _kind(hit.group(2), words) != kind:

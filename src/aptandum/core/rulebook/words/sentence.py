@@ -17,6 +17,7 @@ from aptandum.core.rulebook.words.denials import needless
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.joining import joined
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
+from aptandum.core.rulebook.words.pairs import put_right
 from aptandum.core.rulebook.words.quantities import Quantity, as_held, quantities
 from aptandum.core.rulebook.words.stated import EITHER_WAY
 from aptandum.core.rulebook.words.told import Told
@@ -70,8 +71,7 @@ class Sentence(Told):
                 made[-1] = both
             else:
                 made.append(draft)
-            self._wished_for(made)
-            self._either_side(made)
+            put_right(self, made)
             last = quantity if before <= quantity.start else None
         made += named_in(self, FORMATS, "format")
         made += spaces_in(self)
@@ -90,21 +90,6 @@ class Sentence(Told):
         if patterns.search(_OF_SOME, self.said, _I):  # “children under 11: 26-36 mm”
             made = [d if "ask" in d.fields else replace(d, certainty="doubtful") for d in made]
         yield from sorted(made, key=lambda draft: draft.start)
-
-    def _in_brackets(self, made: list[Draft]) -> None:
-        """*1200 px width / 1200 px height (max)*: what stands in brackets at the end is said of both."""
-        one, other = made[-2:]
-        between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
-        behind = self.text[other.numbers[-1][1] : self.end]
-        bound = next((key for key in (*LOWER, *UPPER) if key in other.fields), None)
-        if (
-            bound is not None
-            and "exactly" in one.fields
-            and patterns.fullmatch(r"\s*(?:\w+\s*)?(?:/|x|×|by|and|und)\s*", between, _I)
-            and patterns.match(r"\s*\w*\s*\((?:max|min)\w*\.?\)", behind, _I)
-        ):
-            fields = {bound if key == "exactly" else key: v for key, v in one.fields.items()}
-            made[-2] = replace(one, fields=fields)
 
     def _bare(self, every: list[Quantity]) -> Iterator[Quantity]:
         """The numbers without a unit that a table has below *Width* and the like."""
@@ -135,56 +120,6 @@ class Sentence(Told):
         return [d for d in made if not any(a <= d.numbers[0][0] < b for a, b in at)], rest.strip(
             " .;,"
         )
-
-    def _wished_for(self, made: list[Draft]) -> None:
-        """*Longest side 3000 px (minimum 2000 px)*: the first is wished for, and the bound in brackets is the rule; whether it
-        is meant so a person says."""
-        if len(made) < 2 or not made[-1].numbers or not made[-2].numbers:
-            return
-        one, other = made[-2:]
-        between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
-        if (
-            one.fields["measure"] == other.fields["measure"]
-            and "exactly" in one.fields
-            and {"at_least", "at_most"} & other.fields.keys()
-            and patterns.match(r"\s*(?:px|pixels?|Pixel)?\s*\([^()]*$", between, _I)
-        ):
-            wish = {**one.fields, "strength": "should"}
-            made[-2] = replace(one, fields=wish, certainty="doubtful", readings=(one.fields,))
-
-    def _either_side(self, made: list[Draft]) -> None:
-        """*1920 px wide or 1080 px high*: whichever is reached first, so that neither is passed; that both are meant a person
-        may say."""
-        if len(made) < 2 or not made[-1].numbers or not made[-2].numbers:
-            return
-        one, other = made[-2:]
-        between = self.text[one.numbers[-1][1] : other.numbers[0][0]]
-        sides = {one.fields["measure"], other.fields["measure"]}
-        self._in_brackets(made)
-        either = patterns.search(r"^[^.;]*\b(?:or|oder)\b", between, _I)
-        least = "at_least" in one.fields and "at_least" in other.fields
-        before = self.text[self.start : one.numbers[0][0]]
-        if (
-            sides == {"width", "height"}
-            and least
-            and patterns.search(r"^[^.,;]*\b(?:or|oder)\b(?! (?:more|mehr|\w+er)\b)", between, _I)
-            and not patterns.search(rf"\b(?:{self.words.negation})\b", before, _I)
-        ):
-            for at, draft in ((-2, one), (-1, other)):  # “at least 2000 px wide or 2000 px tall”
-                longest = {**draft.fields, "measure": "longest_side"}
-                made[at] = replace(draft, certainty="doubtful", readings=(longest,))
-        if (
-            sides == {"width", "height"}
-            and "exactly" in one.fields
-            and "exactly" in other.fields
-            and either
-        ):
-            for at, draft in ((-2, one), (-1, other)):
-                fields = dict(draft.fields)
-                fields["at_most"] = fields.pop("exactly")
-                made[at] = replace(
-                    draft, fields=fields, certainty="doubtful", readings=(draft.fields,)
-                )
 
     def _listed(self, one: Quantity, other: Quantity) -> bool:
         """Whether two quantities stand in one list: ``256 x 256, 384 x 384 or 512 x 512``."""

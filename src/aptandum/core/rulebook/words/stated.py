@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from dataclasses import replace
 from itertools import pairwise
 from typing import Any
@@ -39,6 +38,8 @@ _BITS_OF_EACH = (
 _OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s*)?(?::|\b(?:in|as|als|to)\b)\s*(?:in\s+)?(?:gr[ea]y|grau)"
 _GREY_KIND = r"\W*(?:Graustufen\w*|gr[ea]y-?scales?|halftones?|Schwarz-?weiß\w*|black[ -]and[ -]white)(?:\s+\w+)?\s*:\s*[^.;]*\d"
 """How a sentence begins that says something of greys alone."""
+_NOT_TAKEN = r"(?:\s+(?:mode|format|orientation|pictures|images|photos|ones))?\s+(?:(?:is|are|ist|sind)\s+)?(?:not (?:supported|allowed|accepted|possible|permitted)|unsupported|nicht (?:möglich|erlaubt|unterstützt|zulässig|zugelassen))\b"
+"""What says of a way up before it that it is not taken: *portrait mode not supported*."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|editors?|judges|veranstalter\w*|jury|redaktion|wir)\s+(?:may|reserves?|can|kann|können|behält|behalten)\b"
 """How a sentence begins that says what a body may do."""
@@ -61,7 +62,7 @@ def _until_another(said: str, words: Lexicon) -> int:
 
 
 _UP, _ACROSS = "portrait|upright|vertical|hoch\\w*", "landscape|horizontal|quer\\w*"
-_BOTH = r"(?:\s+[^\W\d]+){0,2}\s*(?:\b(?:or|and|oder|und)\b|/)\s*(?:[^\W\d]+\s+){0,2}"
+_BOTH = r"-?(?:\s+[^\W\d]+){0,2}\s*(?:\b(?:or|and|oder|und)\b|/)\s*(?:[^\W\d]+\s+){0,2}"
 EITHER_WAY = rf"\b(?:{_UP}){_BOTH}(?:{_ACROSS})\b|\b(?:{_ACROSS}){_BOTH}(?:{_UP})\b"
 """Both ways up, said of one thing."""
 
@@ -261,6 +262,11 @@ class Stated:
             if all(fields != dict(one.fields) for one in made):
                 apart = self._of_some(hit, str(keys["measure"]))
                 made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
+        return [*made, *self._ways_up()]
+
+    def _ways_up(self) -> list[Draft]:
+        """The ways up that a sentence asks for by themselves, and those that it refuses."""
+        made: list[Draft] = []
         alone = (
             self.one_turn
             and not self._only_these()
@@ -273,6 +279,9 @@ class Stated:
                 rf"\b(?:{self.words.negation})\s+(?:(?!only\b|nur\b)[^\W\d]+\s+){{0,3}}(?P<turn>{pattern})",
                 unbound,
                 _I,
+            )
+            refused = refused or patterns.search(
+                rf"\b(?P<turn>{pattern}){_NOT_TAKEN}", self.said, _I
             )
             if refused is not None and turn != "square":
                 at = self.start + refused.start("turn"), self.start + refused.end("turn")

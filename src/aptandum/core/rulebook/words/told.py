@@ -48,8 +48,23 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
 
 
+_WILL = r"\b(?:wird|werden)\s+(?:[^\W\d]+\s+){0,4}$"
+_IS_CUT = (
+    r"\s*(?:px|Pixel)?\s*(?:zugeschnitten|beschnitten|verkleinert|skaliert|gebracht|umgerechnet)\b"
+)
+"""What tells that a body itself brings pictures to a size."""
 _OF_PDF = r"\bPDFs?\s*\(\W*(?:\w+\.?\s+){0,3}$"
 """What stands before the bytes of a PDF, which is no picture: *as PDF (max. 50 MB)*."""
+
+
+def _made_by_body(before: str, behind: str) -> bool:
+    """Whether the words round a size make it that of what a body makes itself."""
+    return bool(
+        patterns.search(_MADE_BY_BODY, before, _I)
+        or patterns.search(_WE_PRINT, before, _I)
+        or (patterns.search(_IN_FORMAT, before, _I) and patterns.match(_IS_MADE, behind, _I))
+        or (patterns.search(_WILL, before, _I) and patterns.match(_IS_CUT, behind, _I))
+    )
 
 
 class Told(Stated):
@@ -126,7 +141,7 @@ class Told(Stated):
 
     def seen(self, q: Quantity) -> bool:
         """Whether a size is that in which a picture is seen, or one that was refused."""
-        before = self.text[self.start : q.start]
+        before, behind = self.text[self.start : q.start], self.text[q.end : self.end]
         if self._told_of(before) or self._of_its_kind(q, before):
             return True
         if q.kind == "bytes" and patterns.search(_OF_PDF, before, _I):
@@ -139,7 +154,7 @@ class Told(Stated):
             return not patterns.search(r"\b(?:file ?names?|Dateinamen?)\b", self.said, _I)
         if self._beside(q, before):
             return True
-        if patterns.match(_USUAL, self.text[q.end : self.end], _I):
+        if patterns.match(_USUAL, behind, _I):
             return True
         bounds = "|".join(
             (*self.words.before.values(), *self.words.after.values(), self.words.must)
@@ -150,14 +165,7 @@ class Told(Stated):
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", self.said, _I)
         ):
             return True  # “the print, 40 x 60 cm, sold for 900 crowns”
-        if "size" in q.kind and (
-            patterns.search(_MADE_BY_BODY, before, _I)
-            or patterns.search(_WE_PRINT, before, _I)
-            or (
-                patterns.search(_IN_FORMAT, before, _I)
-                and patterns.match(_IS_MADE, self.text[q.end : self.end], _I)
-            )
-        ):
+        if "size" in q.kind and _made_by_body(before, behind):
             return True
         if q.kind not in ("size", "px"):
             return False
@@ -175,7 +183,6 @@ class Told(Stated):
         )
         if explains or patterns.search(_ON_SCREEN, before, _I) or patterns.search(too, before, _I):
             return True
-        behind = self.text[q.end : self.end]
         if patterns.search(rf"^\W{{0,3}}\b(?:{self.words.shown_behind})\b", behind, _I):
             return True
         if patterns.search(_BY_BODY, before, _I) and not patterns.search(
@@ -273,6 +280,9 @@ class Told(Stated):
         if q.kind in ("px", "length") and patterns.search(lettering, self.said, _I):
             return True
         each = r"\W{0,2}(?:each|apiece|per (?:still|picture|image|photo|slide)|je (?:Bild|Foto)|pro (?:Bild|Foto)|je)\b"
+        takes = r"\b(?:takes?|lasts?|dauert|every|alle|after|nach)\s+(?:about\s+|etwa\s+)?$"
+        if q.kind == "seconds" and patterns.search(takes, self.text[self.start : q.start], _I):
+            return True  # “the refresh takes 20 s”
         if q.kind == "seconds" and patterns.match(each, self.text[q.end : self.end], _I):
             return True  # “6 stills, 10 s each”
         shows = r"\b(?:shows?|shown|displayed|zeigt|gezeigt|angezeigt)\b"
