@@ -192,17 +192,10 @@ class Sentence(Told):
             value = fields.pop("exactly")
             readings = ({**fields, "at_least": value},) if measure == "file_bytes" else ()
             fields["at_most"] = value
-        made = self.draft(
-            fields,
-            (q.start, q.end),
-            certainty="doubtful"
-            if readings
-            or may
-            or (measure == "keyline_width" and self._on_condition(q))
-            or bounding.of_some(q, measure, left)
-            else "sure",
-            readings=readings,
-        )
+        doubts = readings or may or (measure == "keyline_width" and self._on_condition(q))
+        sure = not doubts and not bounding.of_some(q, measure, left)
+        at = q.start, q.end
+        made = self.draft(fields, at, certainty="sure" if sure else "doubtful", readings=readings)
         return made, q.end + end
 
     def _told_again(self, bound: str | None, q: Quantity) -> str | None:
