@@ -52,11 +52,17 @@ def is_heading(question: str) -> bool:
     return few or patterns.match(r"\W*(?:how old|how recent|wie alt)\b", question, _I) is not None
 
 
+_OF_COURSE = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:You (?:can|may)|Sure|Of course|Certainly|Gern|Klar|Natürlich)\b"
 _ABLE = r"\W*(?:do|can|could|are) (?:you|we|I)\b|\W*(?:könnt|können|kann|druckt|drucken|macht|machen|gibt)\b"
 
 
 def only_able(found: list[Draft], question: str, answer: str) -> list[Draft]:
     """The drafts of an answer, doubted where the question is what a body can do: *Do you print A0? Yes: 841 x 1189 mm.*"""
+    may = patterns.search(_MAY, question, _I) and patterns.match(
+        rf"{_YES}|{_OF_COURSE}", answer, _I
+    )
+    if may:  # what may be is not asked for
+        found = [d for d in found if d.fields.get("measure") not in ("transparency", "progressive")]
     able = patterns.match(_ABLE, question, _I) and patterns.match(_YES, answer, _I)
     return [replace(d, certainty="doubtful") for d in found] if able else found
 

@@ -29,7 +29,7 @@ def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     drafts = _either_way_up(_each_way(drafts, text, words), text)
     drafts = _as_wide_as_tall(_high_first(_fitting_within(drafts, text, words)))
     drafts = _by_label(_without_turns(_in_other_units(drafts, text)), words)
-    return asked(_taken_too(_enough(drafts, text, words), text, words))
+    return asked(_in_round_figures(_taken_too(_enough(drafts, text, words), text, words)))
 
 
 def _without_turns(drafts: list[Draft]) -> list[Draft]:
@@ -216,6 +216,38 @@ def _as_wide_as_tall(drafts: list[Draft]) -> list[Draft]:
     return made
 
 
+def _in_round_figures(drafts: list[Draft]) -> list[Draft]:
+    """A proportion that is only nearly that of the size beside it, *1242 x 560 px (2.2:1)*, with as much give as that needs:
+    held exactly no picture could have both."""
+    sizes: dict[str, list[tuple[float, float]]] = {}
+    for draft in drafts:
+        wide, high = _sides(draft) or (0.0, 0.0)
+        if _is_one_size(draft) and high and "when" not in draft.fields:
+            sizes.setdefault(draft.brief, []).append((wide, high))
+    for brief in {d.brief for d in drafts}:
+        one = {
+            str(d.fields.get("measure")): str(d.fields.get("exactly", ""))
+            for d in drafts
+            if d.brief == brief
+        }
+        if one.get("width", "").isdigit() and one.get("height", "").isdigit():
+            sizes.setdefault(brief, []).append((float(one["width"]), float(one["height"])))
+    made = []
+    for draft in drafts:
+        hit = re.fullmatch(r"([\d.]+):([\d.]+)", str(draft.fields.get("exactly", "")))
+        if draft.fields.get("measure") == "aspect" and hit and float(hit[2]):
+            shape = float(hit[1]) / float(hit[2])
+            off = [
+                abs(w / h / shape - 1)
+                for w, h in sizes.get(draft.brief, ())
+                if abs(w / shape - h) > 1
+            ]
+            if off and max(off) <= _NEAR:
+                draft = replace(draft, fields={**draft.fields, "tolerance": "2 %"})
+        made.append(draft)
+    return made
+
+
 _HEIGHT_TO_WIDTH = (
     r"\bheight[\s-]*(?:to|:|/|by|x|×)[\s-]*width\b|\bHöhe\s*(?:zu|:|/|x|×)\s*Breite\b"
 )
@@ -301,7 +333,10 @@ def _is_one_size(draft: Draft) -> bool:
 def _at_odds(one: Draft, other: Draft) -> bool:
     """Whether two sizes cannot both hold of some picture."""
     turns = {one.fields.get("applies"), other.fields.get("applies")}
-    return one.fields["exactly"] != other.fields["exactly"] and (len(turns) == 1 or None in turns)
+    first, second = str(one.fields["exactly"]), str(other.fields["exactly"])
+    alike = first.rpartition(" ")[2].isalpha() == second.rpartition(" ")[2].isalpha()
+    # A size in print and one in pixels may well be of one picture.
+    return first != second and alike and (len(turns) == 1 or None in turns)
 
 
 def _taken_too(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:

@@ -155,6 +155,11 @@ def _clause(
     before = patterns.sub(rf"{FOREIGN}\s*,", "", before, _I)  # “Do not send PDF, GIF or BMP files”
     if patterns.search(r"\b(?:where|if|when|wenn|falls|wo)\s+$", before, _I):
         behind = ""  # “JPEG where WebP is not possible”
+    elsewhere = patterns.search(
+        r"\b(?:where|if|when|wenn|falls|wo)\s+(?=[^.;,]*$)", said[first:last], _I
+    )
+    if elsewhere is not None and len(hits) > 1:
+        behind = ""
     of_how_much = r"-?\s*(?:compression|kompression|quality|qualität)"
     if patterns.match(of_how_much, behind, _I) or patterns.search(
         rf"{of_how_much}$", said[first:last], _I
@@ -181,7 +186,7 @@ def _clause(
         direct = rf"\b(?:{words.negation})\b(?:\s+\w+){{0,3}}\s*$"
         lead = len(sentence.lead) if said.startswith(sentence.lead) else 0
         denied = not patterns.search(direct, said[lead:first], _I)
-    if denied and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*\d", rest, _I):
+    if denied and patterns.search(rf"^\s*\w*\s*(?:{limits})\s*(?:[^\W\d]+\s+)?\d", rest, _I):
         return None  # “no GIF files larger than 200 kB” refuses the large ones
     names = list(dict.fromkeys(hit.name for hit in hits))
     key = "none_of" if denied else "one_of" if len(names) > 1 else "exactly"
@@ -253,6 +258,13 @@ def spaces_in(sentence: Stated) -> list[Draft]:
         numbers = (*inks[0].numbers, (sentence.start + rgb.start(), sentence.start + rgb.end()))
         fields = {"measure": "colour_space", "none_of": ["grey"]}
         return [replace(inks[0], fields=fields, numbers=numbers)]
+    if sentence.either_colour():  # “CMYK or greyscale”
+        made = [
+            replace(d, fields={"measure": "colour_space", "one_of": ["cmyk", "grey"]})
+            if d.fields.get("exactly") == "cmyk"
+            else d
+            for d in made
+        ]
     if rgb is not None and not made:
         at = sentence.start + rgb.start(), sentence.start + rgb.end()
         refused = ["cmyk"] if sentence.either_colour() else ["cmyk", "grey"]

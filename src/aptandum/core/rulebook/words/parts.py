@@ -35,7 +35,8 @@ _BULLET = re.compile(
     r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|§\s?\d{1,3}[a-z]?\.?|[A-Z]\.\d{1,2}(?=\s+[A-ZÄÖÜ])|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
 )
 _ABBREVIATED = re.compile(
-    r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|mind|mio|mill)\.$", _I
+    r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|inkl|bzw|ggf|evtl|vgl|abb|mind|mio|mill)\.$",
+    _I,
 )
 
 
@@ -80,7 +81,9 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
     """Where a sentence begins with the name of a picture that a body wants (*Banner: 1024 x 500 px*), by where
     it begins: the name's place and where its rules begin. Only where two and more of them have a size of
     their own; what names a property (*Size: …*) is none."""
-    every = [hit for hit in _LABEL.finditer(text) if not _is_title(hit)]
+    every = [
+        hit for hit in _LABEL.finditer(text) if not _is_title(hit) and hit["name"] not in _ASKED
+    ]
     begun = {hit.start("name") for hit in every}
     every += [hit for hit in _SUBJECT.finditer(text) if hit.start("name") not in begun]
     every.sort(key=lambda hit: hit.start())
@@ -449,6 +452,8 @@ def _sentences(text: str, start: int, end: int, listed: bool) -> Iterator[Part]:
         said = text[at:stop]
         if hit.group()[-1] in "|;" and text[start:stop].lstrip().startswith("|"):
             continue  # a row of a table
+        if match(_ASKS, said) and "?" in text[stop:end].partition("\n")[0]:
+            continue  # “Q: My picture is 1200 x 800. Is that enough?”
         dated = search(r"(?:^|\s)\d{1,2}\.$", said) and search(_MONTH, text[stop : stop + 6], _I)
         if _ABBREVIATED.search(said) or dated or search(r"^\W*\d{1,2}\.$", said):
             continue
@@ -456,6 +461,12 @@ def _sentences(text: str, start: int, end: int, listed: bool) -> Iterator[Part]:
         at = _past_number(text, stop, end)
     if text[at:end].strip():
         yield Part(at, end, listed=listed)
+
+
+_ASKED = ("Q", "A", "F")
+"""What stands before a question and its answer."""
+_ASKS = r"\s*(?:Q|F|Question|Frage)\s?\d*\s?[:.)]\s"
+"""How a question begins in a list of them."""
 
 
 def _past_number(text: str, at: int, end: int) -> int:

@@ -17,7 +17,9 @@ _NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
 _BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[mM]egs?\b|[gG]igs?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
 _INCH = r"in\.(?= |$|,)|in(?=\s*(?:$|[,;.:()/x×–-])|\s+(?:wide|high|tall|long|deep|by|at|or|and|to|from|max|min|minimum|maximum|square|on|print|across|each|per|with|paper|for|of|is|are|must|should|between|below|above|measured)\b)|(?<!\d{3} )in(?= (?:portrait|landscape)\b)"
 """The short word for inches, which is more often another: *800 x 480 in 6 colours*."""
-_LENGTH = rf"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|{_INCH}|inch(?:es)?|[\"″”]"
+_LENGTH = (
+    rf"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|{_INCH}|inch(?:es)?|(?<!\d{{4}})[\"″”]"
+)
 _OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:dots|pixels?|px)/in(?:ch)?\b|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|(?:million|Mio\.?|Millionen) pixels?\b|°|deg(?:rees?)?\b|Grad\b"
 
 _BETWEEN = (
@@ -101,7 +103,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
     second = rf"({_NUMBER})"
     between = patterns.search(_FROM_TO, said, _I)
     sides = "|".join(words.topics[name] for name in ("longest_side", "shortest_side", "both"))
-    wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b\)?|\s*\(\s*(?:width|height|horizontal(?:ly)?|vertical(?:ly)?|wide|high|Breite|Höhe|breit|hoch)\s*\))?"
+    wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b(?!\s*[x×:/]\s*[whb]\b)\)?|\s*\(\s*(?:width|height|horizontal(?:ly)?|vertical(?:ly)?|wide|high|Breite|Höhe|breit|hoch)\s*\))?"
     size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*(?:\((?=(?:{unit})\)))?({unit})?{wide}"
     return (
         ("size range", rf"{size}\s*(?:{words.to if between else _ONE_TO})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
@@ -324,8 +326,6 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     last = 4 if form == "range" else 2
     unit = hit.group(last)
     kind = _kind(unit, words)
-    if unit in ('"', "”", "″") and patterns.fullmatch(r"\d{4}", hit.group(1)):
-        return None  # a title in quotes that ends with a year
     if unit == "K" and form == "one" and n(1) in _PICTURE_SIZES:
         return None  # “up to 4K (3840 x 2160)”
     if form == "range" and hit.group(2) and _kind(hit.group(2), words) != kind:

@@ -48,6 +48,8 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
 
 
+_READ_AT = r"\b(?:readable|legible|viewed|recogni[sz]able|lesbar|erkennbar)\b[^.;,]*$"
+"""What makes a size that in which something has to be read: *readable at 5 x 13 cm*."""
 _WILL = r"\b(?:wird|werden)\s+(?:[^\W\d]+\s+){0,4}$"
 _IS_CUT = (
     r"\s*(?:px|Pixel)?\s*(?:zugeschnitten|beschnitten|verkleinert|skaliert|gebracht|umgerechnet)\b"
@@ -143,6 +145,8 @@ class Told(Stated):
         """Whether a size is that in which a picture is seen, or one that was refused."""
         before, behind = self.text[self.start : q.start], self.text[q.end : self.end]
         if self._told_of(before) or self._of_its_kind(q, before):
+            return True
+        if "size" in q.kind and patterns.search(_READ_AT, before, _I):
             return True
         if q.kind == "bytes" and patterns.search(_OF_PDF, before, _I):
             return True
