@@ -48,6 +48,8 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
 
 
+_FAR = 240
+"""So many letters before a size are looked through for the one that it is trimmed from."""
 _READ_AT = r"\b(?:readable|legible|viewed|recogni[sz]able|lesbar|erkennbar)\b[^.;,]*$"
 """What makes a size that in which something has to be read: *readable at 5 x 13 cm*."""
 _WILL = r"\b(?:wird|werden)\s+(?:[^\W\d]+\s+){0,4}$"
@@ -294,7 +296,7 @@ class Told(Stated):
 
     def _trimmed(self, q: Quantity) -> bool:
         """Whether a printed size is what is left of another when its bleed is cut off."""
-        before = self.text[self.start : q.start]
+        before = self.text[max(self.start, q.start - _FAR) : q.start]
         return q.kind == "print size" and bool(
             patterns.search(rf"\d[^.;]*(?:{self.words.trimmed})[^,;\d]{{0,14}}$", before, _I)
         )
