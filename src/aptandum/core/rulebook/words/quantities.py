@@ -273,6 +273,11 @@ def _is_time(sentence: str, hit: re.Match[str]) -> bool:
     return len(hit.group(2)) == 2 and not patterns.search(shape, sentence, _I)
 
 
+def _shape(ratio: tuple[str, str]) -> float:
+    """Width over height of a proportion."""
+    return float(ratio[0]) / (float(ratio[1]) or 1)
+
+
 def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity | None:
     def n(i: int) -> str:
         said = hit.group(i)
@@ -289,9 +294,7 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     if form == "square range":
         return Quantity("ratio", ("1:1", f"{n(1)}:{n(2)}"), *span)
     if form == "ratio range":
-        ends = sorted(
-            ((n(1), n(2)), (n(3), n(4))), key=lambda one: float(one[0]) / (float(one[1]) or 1)
-        )
+        ends = sorted(((n(1), n(2)), (n(3), n(4))), key=_shape)
         return Quantity("ratio", tuple(f"{a}:{b}" for a, b in ends), *span)
     if form == "lettered":
         unit = str(hit.group(5) or hit.group(3) or "")
