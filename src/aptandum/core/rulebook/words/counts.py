@@ -55,11 +55,9 @@ def counts_in(
             for q in every
         ):
             continue  # “1200 x 800 files”
-        condition = rf"(?:^|[,;:])\W*(?:{words.depends})\b[^,;:]*$"
+        condition = rf"(?:^|[,;:])\W*(?:{words.depends})\b[^,;:]*$|{_OF_SERIES}"
         if patterns.search(condition, sentence.said[: hit.start()], _I):
             continue  # “If you send more than 5 pictures, …”
-        if patterns.search(_OF_SERIES, sentence.said[: hit.start()], _I):
-            continue
         if (hit[2].lower() in ("1", "one", "ein") and _of_each(sentence, hit.end())) or patterns.match(_OF_A_TIME, sentence.said[hit.end() :], _I):  # fmt: skip
             continue  # “one picture per panel”, “30 images per week”
         inside = sentence.start + hit.start(2)

@@ -153,13 +153,10 @@ def _clause(
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
     before = re.split(r"\s[-–—]\s", before)[-1]  # “type not supported - only JPEG”
     before = patterns.sub(rf"{FOREIGN}\s*,", "", before, _I)  # “Do not send PDF, GIF or BMP files”
-    if patterns.search(r"\b(?:where|if|when|wenn|falls|wo)\s+$", before, _I):
+    if patterns.search(_WHERE, before, _I) or (
+        len(hits) > 1 and patterns.search(_WHERE_ELSE, said[first:last], _I)
+    ):
         behind = ""  # “JPEG where WebP is not possible”
-    elsewhere = patterns.search(
-        r"\b(?:where|if|when|wenn|falls|wo)\s+(?=[^.;,]*$)", said[first:last], _I
-    )
-    if elsewhere is not None and len(hits) > 1:
-        behind = ""
     of_how_much = r"-?\s*(?:compression|kompression|quality|qualität)"
     if patterns.match(of_how_much, behind, _I) or patterns.search(
         rf"{of_how_much}$", said[first:last], _I
@@ -274,6 +271,9 @@ def spaces_in(sentence: Stated) -> list[Draft]:
 
 _OR_LOSSLESS = r"[^.;,\d]{0,16}\b(?:or|oder)\b[^.;,\d]{0,24}\b(?:loss-?less\w*|verlustfrei\w*)\b"
 _FOR_SOME = r"\s*(?:\([^()]*\)\s*)?(?:for|in case of|für|bei)\s+(?:the\s+)?(?:colou?r|mono\w*|gr[ea]y\w*|black|screen|web|print|farb\w*|schwarz\w*|grau\w*)"
+_WHERE = r"\b(?:where|if|when|wenn|falls|wo)\s+$"
+_WHERE_ELSE = r"\b(?:where|if|when|wenn|falls|wo)\s+(?=[^.;,]*$)"
+"""What makes what stands behind a format a condition: *JPEG where WebP is not possible*."""
 _OR_ANOTHER = r"\s*(?:\(?\d{4}\)?\s*)?(?:or|oder|/)\s*(?:an?\s+)?(?!s?rgb\b|adobe|pro ?photo|display|dci|p3\b|cmyk|gr[ea]y|grau)(?:\w+[ -])?\w*(?:rgb|gamut|rec\.? ?\d+)\b"
 """A space behind another that is not known here: *Adobe RGB or eciRGB*."""
 _WANTED = r"only|please|bitte|nur|prefer\w*|recommended|required|mandatory|submitted|supplied|sent|uploaded|delivered|provided|avoided|converted to|erforderlich|bevorzugt|empfohlen|geliefert|eingereicht"
