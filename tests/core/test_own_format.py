@@ -69,3 +69,13 @@ def test_its_own_format_stays_where_that_is_asked_for_or_costs_nothing(folder, n
     settings = Settings().having(wish) if wish else Settings()
     proof = conform(open_photo(folder / name), brief_of(rules), settings)
     assert proof.made.format == "png"
+
+
+def test_a_limit_of_ones_own_is_named_as_ones_own_wish(folder):
+    settings = Settings().having({"file.at_most": 300 * KB})
+    proof = conform(
+        open_photo(folder / "photo.png"), brief_of(clause("longest_side", at_most=5000)), settings
+    )
+    assert proof.made.format == "jpeg" and len(proof.made.data) <= 300 * KB
+    [anew] = [act for act in proof.acts + proof.around if "Encoded anew as JPEG" in act.says]
+    assert anew.says.endswith("set by hand.")

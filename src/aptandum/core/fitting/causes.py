@@ -164,6 +164,8 @@ class Why:
         if found is not None:
             return found
         causes = list(others)
+        if not causes and (file.at_most is not None or file.at_least is not None):
+            return by_hand()
         if not causes:  # an AVIF with a place in it, or a TIFF of several pages
             return Cause(say("what its file holds beside the picture cannot be left out by itself"))
         clauses = tuple(dict.fromkeys(one for other in causes for one in other.clauses))

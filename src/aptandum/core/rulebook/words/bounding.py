@@ -79,11 +79,15 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     words = sentence.words
     if right.startswith("+"):
         return Bound("at_least", 1)
+    if q.kind == "quality" and patterns.search(r"\bq\s?(?:>=|≥)\s*$", left, _I):
+        return Bound("at_least")  # “Q>=85”
     near = re.split(rf"{_OTHER_LIMIT}|\((?=[^)]*$)", right)[0][:42]
     for name, pattern in words.after.items():
         hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
         # Right before the next number it belongs to that one: “600 and at most 1200”.
         ended = hit and words.name == "en" and re.match(r"\.?\s+[A-Z]", near[hit.end() - 1 :])
+        if hit and re.match(r"\s*\d", right[hit.end() :]) and not q.more:
+            continue  # “300 dpi (at least 250)”
         if hit and (ended or not (q.more and _of_next(right[hit.end() :], words))):
             return Bound(name, hit.end())
     if len(q.values) == 2:

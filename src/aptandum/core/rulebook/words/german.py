@@ -37,7 +37,7 @@ GERMAN = Lexicon(
         "upright": r"Hochformat\w*|hochkant",
         "square": r"quadratisch\w*|Quadrat\b",
     },
-    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|(?:wenn|falls) möglich|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen|empfehlen|sollten?|idealerweise|bevorzugt",
+    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|(?:wenn|falls) möglich|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen\w*|empfehlen|sollten?|idealerweise|bevorzugt",
     must=r"auf keinen Fall|keinesfalls|muss|müssen|darf|dürfen|erforderlich|nur",
     negation=r"entfern\w*|löschen|gelöscht|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht(?! komprimiert)|ohne|niemals|abgelehnt",
     whole=(

@@ -39,7 +39,7 @@ _COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduc
 _AS_WELL = r"\b(?:as well|also|in addition|additionally|besides|too|plus|along with|beforehand|zusätzlich|außerdem|ebenfalls|auch|dazu)\b"
 """What makes a file a second one: *send a thumbnail as well*."""
 
-_BY_ORIGINAL = r"\b(?:depend\w*|according) (?:on|to) the (?:original|size|format|kind|type)\b|\bje nach (?:Vorlage|Original|Größe|Format|Art)\b"
+_BY_ORIGINAL = r"\b(?:depend\w*|according) (?:on|to) the (?:original|size|format|kind|type)\b|\b(?:of|der|des) (?:the )?(?:originals?|Originale?s?|Werk(?:e|es|s)|paintings?|sculptures?|objects?)\b[^.;]*\d|\bje nach (?:Vorlage|Original|Größe|Format|Art)\b"
 """What makes each number one of some originals."""
 _SCREEN_IS = r"\W*(?:the|our|my|der|unser\w*) (?:\w+ )?(?:projector|beamer)\w* (?:is|has|shows|ist|hat|zeigt)\b|[^.;]*\b(?:contact sheets?|Kontaktb[oö]gen)\b"
 """How a sentence goes that tells of a projector, or asks for a sheet of all pictures."""

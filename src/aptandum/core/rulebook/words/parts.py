@@ -184,6 +184,7 @@ def parts(text: str) -> Iterator[Part]:
     last = max(labels, default=-1)
     one_each = _one_sentence_each(text, sorted(labels))
     item = -1  # where the item of a list ends that names a picture
+    close, above = False, -1  # right below such a line; where the last of them ends
     rowed, ended = False, -1  # a line below another with such a name; where the part before ended
     for part in _lines(text):
         begin = part.start
@@ -191,11 +192,17 @@ def parts(text: str) -> Iterator[Part]:
             begin += 1
         if begin in labels:
             rowed = ended >= 0 and "\n\n" not in text[ended:begin]
+            close, above = above >= 0 and not text[above:begin].strip(), _line_end(text, begin)
         elif rowed and "\n\n" in text[ended:begin] and not part.heading:
             yield Part(
                 begin, begin, heading=True
             )  # what stands apart below a row of them is of all
             rowed = False
+        elif close and begin > above and _names_property(text[begin : part.end]):
+            yield Part(
+                begin, begin, heading=True
+            )  # and so is what names a property below such a row
+            rowed = close = False
         ended = part.end
         if item >= 0 and "\n" in text[item:begin]:
             item = -1
@@ -211,6 +218,17 @@ def parts(text: str) -> Iterator[Part]:
             yield from _pieces(text, part)
         if one_each and begin == last:
             yield Part(part.end, part.end, heading=True)
+
+
+def _line_end(text: str, at: int) -> int:
+    end = text.find("\n", at)
+    return end if end >= 0 else len(text)
+
+
+def _names_property(said: str) -> bool:
+    """Whether a line begins with the name of a property: *Resolution: …*."""
+    hit = match(r"\s*([A-ZÄÖÜ][\w äöüß/-]{2,28}):\s", said)
+    return hit is not None and _of_property(hit[1])
 
 
 def _one_sentence_each(text: str, labels: list[int]) -> bool:

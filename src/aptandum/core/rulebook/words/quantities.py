@@ -120,7 +120,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("plain ratio", r"(?:ratio|[Vv]erhältnis)\s*(?:(?:of|is|von|must be|between|zwischen|from)\s+|:\s*)?(\d[.,]\d{1,3})(?:\s*(?:to|and|–|-|bis|und)\s*(\d[.,]\d{1,3}))?(?![\w:]|[.,]\d|\s*[x×:])"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
-        ("quality", r"\bq\s?(\d{2,3})(?=\+|\W|$)"),
+        ("quality", r"\bq\s?(?:>=|≥|=|:)?\s?(\d{2,3})(?=\+|\W|$)"),
         ("quality", rf"(?<![\w.,])(\d{{2,3}})\s*%?\s*(?:{words.to})\s*(\d{{2,3}})\s*%?\s*(?:quality|Qualität)"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
@@ -129,7 +129,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
         ("side", rf"{number}(?=\s+(?:on|in|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
         ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)+|]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("named range", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|must be|between|from|zwischen|von|muss)\s+)*(?<![\w.,])(\d{{3,5}})\s*(?:{words.to}|and|und)\s*(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
@@ -222,7 +222,7 @@ def _trailing(
         if q.kind not in ("px", "bytes", "ppi") or len(q.values) > 1:
             continue
         hit = patterns.match(
-            rf"(?:\s+\w+)?\s*(?:,|and|but|or|und|aber|oder|,\s*(?:and|but|or))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
+            rf"(?:\s+\w+)?\s*(?:,|\(|and|but|or|und|aber|oder|,\s*(?:and|but|or))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
             text[q.end : end], _I,
         )  # fmt: skip
         if hit is not None:

@@ -40,6 +40,8 @@ _GREY_KIND = r"\W*(?:Graustufen\w*|gr[ea]y-?scales?|halftones?|Schwarz-?weiß\w*
 """How a sentence begins that says something of greys alone."""
 _NOT_TAKEN = r"(?:\s+(?:mode|format|orientation|pictures|images|photos|ones))?\s+(?:(?:is|are|ist|sind)\s+)?(?:not (?:supported|allowed|accepted|possible|permitted)|unsupported|nicht (?:möglich|erlaubt|unterstützt|zulässig|zugelassen))\b"
 """What says of a way up before it that it is not taken: *portrait mode not supported*."""
+_BEYOND = r"\W*(?:(?:anything|everything|pictures|images|photos|alles|bilder|fotos) )?(?:smaller|larger|bigger|less|more|lower|higher|kleiner|größer|weniger|mehr)(?: (?:than|als))? \d"
+"""How a sentence begins that tells what becomes of pictures beyond a bound: *smaller than 1000 px looks blurry*."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|editors?|judges|veranstalter\w*|jury|redaktion|wir)\s+(?:may|reserves?|can|kann|können|behält|behalten)\b"
 """How a sentence begins that says what a body may do."""
@@ -208,7 +210,7 @@ class Stated:
         """Whether a sentence begins with pictures of one kind and says something of them: *Grey pictures have to be …*."""
         if patterns.match(_GREY_KIND, self.said, _I):
             return True  # “Greyscale: at least 8 bit” says how greys are, and asks for none
-        said = rf"\s*(?:{self.words.pictures})\w*\s+(?!only|nur)(?:{self.words.must}|are|will|may|can|should|sind|werden|können|sollten)\b"
+        said = rf"\s*(?:{self.words.pictures}|plates|originals|prints|drawings|negatives|Vorlagen|Abbildungen)\w*\s+(?!only|nur)(?:{self.words.must}|are|will|may|can|should|needs?|sind|werden|können|sollten|brauchen|benötigen)\b"
         return not self.said[: hit.start()].strip() and bool(
             patterns.match(said, self.said[hit.end() :], _I)
         )
@@ -443,7 +445,7 @@ class Stated:
 
     def _asked(self, made: list[Draft]) -> list[Draft]:
         quote = self.said.strip().strip(";").strip().rstrip(".")
-        if self._asks_nothing(quote):
+        if self._asks_nothing(quote) or (made and patterns.match(_BEYOND, self.said, _I)):
             return []
         for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
             at = self.start + hit.start(), self.start + hit.end()

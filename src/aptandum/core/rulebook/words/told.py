@@ -48,6 +48,8 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
 
 
+_OF_PLAN = r"\((?:the|our|my|der|die|das|unser\w*)\s+(?:[\w-]+\s+){1,3}(?:has|holds|gives|offers|hat|bietet)\s+$"
+"""What tells in brackets how much a body has: *(the free plan has 500 MB in total)*."""
 _FAR = 240
 """So many letters before a size are looked through for the one that it is trimmed from."""
 _READ_AT = r"\b(?:readable|legible|viewed|recogni[sz]able|lesbar|erkennbar)\b[^.;,]*$"
@@ -150,7 +152,7 @@ class Told(Stated):
             return True
         if "size" in q.kind and patterns.search(_READ_AT, before, _I):
             return True
-        if q.kind == "bytes" and patterns.search(_OF_PDF, before, _I):
+        if q.kind == "bytes" and patterns.search(f"{_OF_PDF}|{_OF_PLAN}", before, _I):
             return True
         if self._conditional(q) or self._of_words(q) or self._trimmed(q):
             return True
@@ -214,7 +216,9 @@ class Told(Stated):
         if q.kind == "ratio":
             by_body = rf"\b(?:{self.words.by_body}|\w+'ll be|are|is|werden|wird)\b"
             return bool(
-                patterns.search(r"(?:Maßstab|scale)(?: of)?\s+$", before, _I)
+                patterns.search(
+                    r"(?:Maßstab|scale)(?: of)?\s+$|\b[dp]pi\s+(?:at|bei)\s+$", before, _I
+                )
                 or patterns.search(_SCALE, behind, _I)
                 or (
                     patterns.fullmatch(r"1:\d+|\d+:1", q.values[-1])
