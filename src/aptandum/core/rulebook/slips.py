@@ -64,7 +64,7 @@ _NOT = re.compile(
 )
 _BARE = re.compile(rf"\b(?:(?P<most>{_SMALLER})|(?P<least>{_LARGER}))(?: than)?(?=\s+\d)", re.I)
 _DENIES = re.compile(
-    r"\b(?:no|not|never|cannot|refused?|rejected|declined|returned|skipped|turned (?:away|down)|nicht|keine?)\b|n['’]t\b",
+    r"\b(?:no|not|never|cannot|refused?|rejected|declined|returned|skipped|turned (?:away|down)|looks?|appears?|blurr\w*|unscharf|nicht|keine?)\b|n['’]t\b",
     re.I,
 )
 _DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are)\s+)$", re.I)
