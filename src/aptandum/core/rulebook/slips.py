@@ -107,10 +107,13 @@ def slips(brief: Brief) -> tuple[Slip, ...]:
 def _number_lost(quote: str, limit: Limit, kind: Kind) -> str:
     said = dict(_said(quote, kind, limit))
     bounds = _bounds(limit)
+    held = list(said.values())
+    if _HIGH_FIRST.search(quote):  # “4 cm x 3 cm (height x width)”
+        held += [one[::-1] for one in held if isinstance(one, tuple)]
     lost = [
         bound
         for bound in bounds
-        if not any(_same(bound, one) for one in said.values()) and not _written(bound, quote)
+        if not any(_same(bound, one) for one in held) and not _written(bound, quote)
     ]
     more = bleed_in(quote) if kind.name == "print size" else None
     if more is not None:  # the file of “148 x 210 mm plus 3 mm bleed” is 154 x 216 mm

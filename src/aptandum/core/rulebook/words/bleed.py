@@ -13,6 +13,7 @@ _I = int(re.I)
 _NAMED = r"(?:bleed|Beschnitt(?:zugabe|rand)?|Anschnitt)\b"
 _BLEED = (
     rf"(?<![\d.,x×])(?P<wide>\d{{1,2}}(?:[.,]\d)?)\s*(?P<unit>mm|cm)\s+(?:(?:of|for|extra|zusätzlich|umlaufend\w*|als)\s+)?{_NAMED}"
+    r"|\+\s*(?P<wide3>\d{1,2}(?:[.,]\d)?)\s*(?P<unit3>mm|cm)\s+(?:on|at|an|auf)\s+(?:each|every|all|both|jeder|allen|beiden)\s+(?:sides?|edges?|Seiten?|Kanten?)\b"
     rf"|\b{_NAMED}\s*(?:(?:of|is|must be|von|ist|beträgt|:|=)\s*)*(?P<wide2>\d{{1,2}}(?:[.,]\d)?)\s*(?P<unit2>mm|cm)\b"
 )
 _WITHIN = r"\b(?:incl(?:\.|uding|uded|udes)?|inkl(?:\.|usive)?|einschließlich|already|bereits|mit enthalten)\b"
@@ -70,8 +71,8 @@ def bleed_in(text: str) -> tuple[Decimal, int, int] | None:
     hit = patterns.search(_BLEED, text, _I)
     if hit is None:
         return None
-    side = next(name for name in ("wide", "wide2") if hit[name])
-    unit = hit["unit"] or hit["unit2"]
+    side = next(name for name in ("wide", "wide2", "wide3") if hit[name])
+    unit = hit["unit"] or hit["unit2"] or hit["unit3"]
     return Decimal(hit[side].replace(",", ".")) * _MM[unit], hit.start(side), hit.end()
 
 

@@ -133,7 +133,8 @@ def _required(sentence: Stated, number: str) -> Iterator[Draft]:
     """*Two photographs are required*."""
     words = sentence.words
     needed = r"(?:are|is|will be|sind|werden)\s+(?:required|needed|necessary|requested|expected|erforderlich|nötig|notwendig|benötigt|verlangt)"
-    hit = patterns.match(rf"\W*({number})\s+(?:[^\W\d]+\s+){{0,2}}?(?:{words.pictures})\s+{needed}\b", sentence.said, _I)  # fmt: skip
+    handed = r"(?:abgeben|einreichen|senden|schicken|hochladen|einsenden|mitbringen|liefern)"
+    hit = patterns.match(rf"\W*(?:Bitte\s+)?({number})\s+(?:[^\W\d]+\s+){{0,2}}?(?:{words.pictures})\s+(?:{needed}|{handed})\b", sentence.said, _I)  # fmt: skip
     if hit is not None:
         count = words.numerals.get(hit[1].lower(), hit[1])
         span = sentence.start + hit.start(), sentence.start + hit.end()

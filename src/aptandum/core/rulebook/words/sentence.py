@@ -32,6 +32,10 @@ _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "belo
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
 """What makes a rule one for some people alone."""
+_MOVES = (
+    r"anim|\bgifs?\b|webp|apng|\bloop|video|\bfilm\b|\bfps\b|frames? (?:per|a) second|frame rate"
+)
+"""What a text speaks of whose frames are those of a moving picture."""
 _FREE = (
     r"\b(?:any|free|open|auto\w*|variable|flexible|proportional\w*|beliebig|frei|egal|variabel)\b"
 )
@@ -173,6 +177,8 @@ class Sentence(Told):
             if bound in (None, "between"):  # as long as it says, on both sides
                 q = replace(q, values=tuple(f"{one} x {one}" for one in q.values))
                 measure = "size"
+        if measure == "frames" and not patterns.search(_MOVES, self.text, _I):
+            measure = None  # “12 frames on the wall”
         if measure is None or (measure == "people" and bound is None):
             return None, q.end + end
         may = measure == "keyline_width" and bound is None and self._may_be()
@@ -373,7 +379,8 @@ class Sentence(Told):
         for unit in self.binary:
             values = [value.replace(f" {unit}", f" {unit[0]}iB") for value in values]
         if measure == "compression":
-            return {"measure": measure, bound: values[-1].partition(":")[0]}
+            one, _colon, other = values[-1].partition(":")
+            return {"measure": measure, bound: max(one, other, key=float)}  # “1:4” is 4:1
         if measure in OF_POSE.values() and bound in UPPER:
             return {"measure": measure, "between": [f"-{values[0]}", values[0]]}
         if bound == "between" and len(values) == 2:

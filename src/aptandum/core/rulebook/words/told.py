@@ -253,10 +253,15 @@ class Told(Stated):
             r"\((?:our|the|unsere?|die|der)\s+\w+\s+(?:is|are|ist|sind)\s+$", before, _I
         ):
             return True  # “(our column is 8.5 cm wide)”
-        if patterns.search(r"\b(?:add|plus|zuzüglich|dazu)\s+$", before, _I) and patterns.match(
-            _ALL_ROUND, behind, _I
-        ):
+        if patterns.search(
+            r"(?:\b(?:add|plus|zuzüglich|dazu)|\+)\s+$", before, _I
+        ) and patterns.match(_ALL_ROUND, behind, _I):
             return True  # “add 4 cm on every side”
+        left = patterns.search(r"\b(?:leave|keep|lassen(?: Sie)?|lass|lasst)\s+$", before, _I)
+        if left and patterns.match(
+            r"\s*(?:px|pixels?|Pixel|mm|cm)?\s*(?:free|blank|empty|clear|frei|leer)\b", behind, _I
+        ):
+            return True  # “leave 10 px free at every edge”
         if patterns.match(_LEFT_FREE, behind, _I):
             return True  # “a border of 60 px must be left blank”
         if patterns.search(rf"\b(?:{self.words.topics['headroom']})\b[^,;]{{0,4}}$", before, _I):
