@@ -14,6 +14,7 @@ from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 _OF_A_TIME = r"\s+(?:per|an?|each|every|pro|je|am|in der)\s+(?:hour|day|week|Stunde|Tag|Woche)\b"
+_EACH_TIME = r"^\W*(?:pro|je|per|each|every|jeden?|in jedem)\s+(?:Monat|Tag|Woche|Jahr|Seite|month|day|week|year|page)\b"
 _OF_SERIES = r"\b(?:series|sequences?|Serien?|Bildserien?|Bildfolgen?)\s+(?:(?!(?:of|von|is|are)\b)[^\W\d]+\s+){0,12}$"
 """What makes a number that of one series among what is handed in: *a series may comprise no more than eight pictures*."""
 
@@ -42,7 +43,7 @@ def counts_in(
     yield from _single(sentence)
     yield from _required(sentence, number)
     yield from _for_each(sentence, number)
-    if patterns.search(rf"\b(?:{words.no_rule})", sentence.said, _I):
+    if patterns.search(rf"\b(?:{words.no_rule})|{_EACH_TIME}", sentence.said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|[^\W\d]+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
     every_hit = [
@@ -123,7 +124,7 @@ def _single(sentence: Stated) -> Iterator[Draft]:
     hit = patterns.search(
         rf"\b(?:{one}\s+{picture}\s+only|(?:only|nur)\s+{one}\s+{picture})\b(?!\s+per)", sentence.said, _I
     )  # fmt: skip
-    if hit is not None:
+    if hit is not None and not patterns.search(_EACH_TIME, sentence.said, _I):
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         yield sentence.draft({"measure": "set_count", "exactly": "1"}, span)

@@ -20,7 +20,7 @@ GERMAN = Lexicon(
     to=r"bis|und|–|—|-",
     by=r"x|×|\*|mal",
     topics={
-        "longest_side": r"(?<=die )längere(?= (?:Seite|Kante|nicht|höchstens|mindestens)|\s*$)|l[äa]ng(?:ste|ere|e)n? (?:Seite|Kante)",
+        "longest_side": r"(?<=die )längere(?= (?:Seite|Kante|nicht|höchstens|mindestens)|\s*$)|l[äa]ng(?:ste|ere|e)n? (?:Seite|Kante)|breit oder hoch",
         "shortest_side": r"(?<=die )kürzere(?= (?:Seite|Kante|nicht|höchstens|mindestens)|\s*$)|k[üu]rz(?:este|ere|e)n? (?:Seite|Kante)",
         "head_height": r"Höhe des (?:Kopfes|Gesichts)|Kopfh[öo]he|Kopfgröße|Kopfbereich|Kopfanteil|Kopf|Gesichtsh[öo]he|Gesicht",
         "eye_line": r"Augenhöhe|Augenlinie|Augen(?= liegen| auf\b| befinden| stehen| müssen| sollen| zwischen| bei|:)",
@@ -115,7 +115,7 @@ GERMAN = Lexicon(
     any_of_them=r"alles|jene|solche|diejenigen|Einsendungen|Einreichungen|Beiträge|Arbeiten|Werke|Banner|Symbole|Titelbilder",
     taken=r"angenommen|akzeptiert|unterstützt|besser|gut|kein Problem|genommen|genügen|reichen|ausreichend|verwendet",
     sized=r"(?:Datei|Bild)?größe|Auflösung|Abmessung(?:en)?|Maße?|Kantenlänge",
-    donts=r"(?:bitte )?(?:nicht|keine?|niemals)(?: (?:einsenden|hochladen|verwenden))?|(?:das ist )?(?:nicht (?:erlaubt|zulässig|zugelassen|gestattet|erwünscht|angenommen|unterstützt|möglich)|verboten|unzulässig|unerwünscht)(?: (?:sind|ist))?|wir (?:nehmen|akzeptieren) (?:nicht|keine)(?: an)?|(?:folgende\w*|diese|solche)\b[^.:]* (?:wird|werden) (?:abgelehnt|ausgeschlossen|nicht \w+)|(?:abgelehnt|ausgeschlossen|nicht angenommen) (?:wird|werden)|(?:häufige |typische )?(?:ablehnungsgründe|fehler)|(?:häufig|oft|meist) (?:abgelehnt|zurückgewiesen)|vermeiden(?: Sie)?",
+    donts=r"(?:ihr|dein|das|euer) (?:foto|bild|\w*bild) (?:darf|soll|sollte|dürfte) (?:auch )?nicht|(?:bitte )?(?:nicht|keine?|niemals)(?: (?:einsenden|hochladen|verwenden))?|(?:das ist )?(?:nicht (?:erlaubt|zulässig|zugelassen|gestattet|erwünscht|angenommen|unterstützt|möglich)|verboten|unzulässig|unerwünscht)(?: (?:sind|ist))?|wir (?:nehmen|akzeptieren) (?:nicht|keine)(?: an)?|(?:folgende\w*|diese|solche)\b[^.:]* (?:wird|werden) (?:abgelehnt|ausgeschlossen|nicht \w+)|(?:abgelehnt|ausgeschlossen|nicht angenommen) (?:wird|werden)|(?:häufige |typische )?(?:ablehnungsgründe|fehler)|(?:häufig|oft|meist) (?:abgelehnt|zurückgewiesen)|vermeiden(?: Sie)?",
     dos=r"(?:das ist )?(?:erlaubt|zulässig|gestattet|erwünscht)|bitte",
     needless=r"(?:muss|müssen) (?:(?:das|die|der|es|sie|ein\w*)(?: \w+)? )?nicht|(?:brauch(?:t|en)) (?:\w+ )?nicht|nicht (?:nötig|notwendig|erforderlich|vorgeschrieben|zwingend)",
     about=r"etwa|ungefähr|rund|circa|ca\.?|zirka|um die|~|≈",

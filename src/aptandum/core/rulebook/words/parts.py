@@ -35,7 +35,7 @@ _BULLET = re.compile(
     r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|§\s?\d{1,3}[a-z]?\.?|[A-Z]\.\d{1,2}(?=\s+[A-ZÄÖÜ])|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
 )
 _ABBREVIATED = re.compile(
-    r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|inkl|bzw|ggf|evtl|vgl|abb|mind|mio|mill)\.$",
+    r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|inkl|zzgl|bzw|ggf|evtl|vgl|abb|mind|mio|mill)\.$",
     _I,
 )
 
@@ -53,7 +53,7 @@ _PROPERTY = (
     r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
     r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo(?:s|\b|graph)|"
     r"picture|requirement|rule|question|contact|phone|open|price|what|how|where|when|who|technical|specification|"
-    r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout|"
+    r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout\b|"
     r"breite|höhe|größ|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
     r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|umfang|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
 )

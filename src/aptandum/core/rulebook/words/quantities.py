@@ -23,7 +23,7 @@ _LENGTH = (
 _OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:dots|pixels?|px)/in(?:ch)?\b|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|(?:million|Mio\.?|Millionen) pixels?\b|°|deg(?:rees?)?\b|Grad\b"
 
 _BETWEEN = (
-    r"≥|>=|≤|<=|of|von|at|is|must|be|should|set|to|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
+    r"≥|>=|≤|<=|factor|value|of|von|at|is|must|be|should|set|to|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
     r"|mindestens|höchstens|mind\.?|min\.?|max\.?|muss|ist|beträgt|ab"
 )
 """Words between *quality* and its number."""

@@ -27,6 +27,7 @@ _I = int(re.I)
 _COUNTED = Quantity("set", ("",), 0, 0)
 OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
+_OF_HEAD = ("head_height", "headroom", "eye_line")
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below": "above"}
 _WITH_END = {"above": "at_least", "below": "at_most"}
@@ -51,13 +52,14 @@ class Sentence(Told):
 
     def drafts(self) -> Iterator[Draft]:
         """The draft clauses of the sentence."""
-        if self.of_device() or self.of_film() or self.of_shown():
+        if self.of_device() or self.of_film() or self.of_shown() or self.of_given():
             return
         made = list(ages_in(self))
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
                  if not any(a < q.end and q.start < b for a, b in self.taken)]  # fmt: skip
         every = sorted([*every, *self._bare(every)], key=lambda q: q.start)
         every = [q for q in every if not self.explains(q) and not self.seen(q)]
+        every, heads = self._of_heads(every)
         made += counts_in(self, every, lambda left: bounding.bound(self, left, "", _COUNTED).name)
         used = self.start
         last: Quantity | None = None
@@ -87,13 +89,29 @@ class Sentence(Told):
             "at_most" in d.fields for d in lines
         ):  # “no borders but a keyline of up to 3 pixels”
             made = [d for d in made if d not in lines or d.fields.get("exactly") != "0"]
-        made, rest = self._needed(self._led(made))
+        made, rest = self._needed(self._led([*made, *heads]))
         if rest.strip():
             made += self.asked(made)
         made = under_condition(made, self.said, self.start)
         if patterns.search(_OF_SOME, self.said, _I):  # “children under 11: 26-36 mm”
             made = [d if "ask" in d.fields else replace(d, certainty="doubtful") for d in made]
         yield from sorted(made, key=lambda draft: draft.start)
+
+    def _of_heads(self, every: list[Quantity]) -> tuple[list[Quantity], list[Draft]]:
+        """The quantities without those that say in pixels how large a head is or where, and these as questions: a head is
+        measured as a share of the picture, or in print."""
+        apart = rf"\b(?:{self.words.topics['eye_distance']})\b"
+        if patterns.search(apart, self.said, _I):
+            return every, []  # that one is measured in pixels
+        of_head = "|".join(self.words.topics[name] for name in _OF_HEAD)
+        heads = [
+            q for q in every
+            if q.kind == "px"
+            and patterns.search(rf"\b(?:{of_head})\b", re.split(r"[,;]", self.text[self.start : q.start])[-1], _I)
+        ]  # fmt: skip
+        said = " ".join(self.said.strip(" .;").split())
+        asked = [self.draft({"ask": said}, (q.start, q.end)) for q in heads[:1]]
+        return [q for q in every if q not in heads], asked
 
     def _bare(self, every: list[Quantity]) -> Iterator[Quantity]:
         """The numbers without a unit that a table has below *Width* and the like."""

@@ -13,7 +13,7 @@ _I = int(re.I)
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
 _ALL_ROUND = r"\s*(?:px|pixels?|mm|cm)?\s*(?:extra\s+|more\s+)?(?:(?:on|at|to|an|auf)\s+(?:each|every|all|both|the|jeder|allen|beiden)\b|all round|around|ringsum|rundum)"
-_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
+_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:image |picture |photo )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|projected|cropped|fitted|padded|gezeigt|angezeigt|beschnitten)\b"
 """What tells how pictures of a shape are shown: *photos in 16:9 are shown full screen*."""
@@ -50,6 +50,10 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 
 _OF_PLAN = r"\((?:the|our|my|der|die|das|unser\w*)\s+(?:[\w-]+\s+){1,3}(?:has|holds|gives|offers|hat|bietet)\s+$"
 """What tells in brackets how much a body has: *(the free plan has 500 MB in total)*."""
+_GIVEN = r"\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better))|sie (?:erhalten|bekommen)\b|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
+_ON_STICK = r"\b(?:USB|memory|SD)\b[^;]{0,24}$"
+_ROUND_THEM = r"\s*(?:pictures|images|photos|ones|Bilder|Fotos)\s+(?:get|are|will|have|show|bekommen|werden|haben)\b"
+"""How it goes on behind a proportion that some pictures have: *3:2 pictures get a white strip*."""
 _FAR = 240
 """So many letters before a size are looked through for the one that it is trimmed from."""
 _READ_AT = r"\b(?:readable|legible|viewed|recogni[sz]able|lesbar|erkennbar)\b[^.;,]*$"
@@ -110,6 +114,10 @@ class Told(Stated):
             binds, self.said, _I
         )
 
+    def of_given(self) -> bool:
+        """Whether a sentence tells what a body hands out itself: *you receive: JPEG 3000 px*."""
+        return patterns.match(_GIVEN, self.said, _I) is not None
+
     def of_film(self) -> bool:
         """Whether a sentence is about moving pictures alone, or a look beforehand: *motion: MP4, H.264, 10 s*."""
         film = r"\b(?:mp4|mov|webm|avi|h\.?26[45])\b"
@@ -152,7 +160,7 @@ class Told(Stated):
             return True
         if "size" in q.kind and patterns.search(_READ_AT, before, _I):
             return True
-        if q.kind == "bytes" and patterns.search(f"{_OF_PDF}|{_OF_PLAN}", before, _I):
+        if q.kind == "bytes" and patterns.search(f"{_OF_PDF}|{_OF_PLAN}|{_ON_STICK}", before, _I):
             return True
         if self._conditional(q) or self._of_words(q) or self._trimmed(q):
             return True
@@ -224,6 +232,7 @@ class Told(Stated):
                     patterns.fullmatch(r"1:\d+|\d+:1", q.values[-1])
                     and patterns.search(_REPRODUCED, before, _I)
                 )
+                or patterns.match(_ROUND_THEM, behind, _I)
                 or patterns.match(r"\s*crop\b[^.;]*\b(?:shown|displayed)\b", behind, _I)
                 or (
                     patterns.search(r"\b(?:in|of|im)\s+$", before, _I)
