@@ -127,3 +127,10 @@ def test_a_whole_photo_that_loses_a_single_pixel_names_the_rule(tmp_path):
     assert proof.ready and max(proof.line.frame.output) == 599
     causes = " ".join(str(act) for act in proof.acts)
     assert "by hand" not in causes and "Longest side" in causes
+
+
+def test_a_wish_for_a_size_in_print_gives_way_to_a_rule_on_its_resolution():
+    wish = clause("size", between=["20 x 30 cm", "40 x 60 cm"], strength="should")
+    brief = brief_of(wish + clause("ppi", exactly=300) + clause("longest_side", exactly=2400))
+    line = resolve(facts(2400, 3000), brief, Settings())
+    assert line.file.ppi == 300

@@ -133,6 +133,21 @@ def test_a_proportion_in_round_figures_leaves_room_for_its_size():
     assert not any("tolerance" in d.fields for d in found)
 
 
+@pytest.mark.parametrize(
+    ("text", "give"),
+    [
+        ("Photo 30 x 40 mm. Upload 708 x 945 px (600 dpi), JPEG.", "0.5 %"),
+        ("5 x 3 cm at 400 dpi, 788 x 473 px, JPEG", "0.5 %"),
+        ("Poster 210 x 297 mm at 300 dpi, 2480 x 3507 px, JPEG", "0.5 %"),
+        ("35 x 45 mm, 413 x 531 px at 300 dpi, JPEG", None),
+        ("35 x 45 mm, 600 x 800 px at 300 dpi, JPEG", None),
+    ],
+)
+def test_a_printed_size_whose_pixels_were_cut_off_has_room_for_one(text, give):
+    [size] = [d for d in read(text).drafts if " mm" in str(d.fields) or " cm" in str(d.fields)]
+    assert size.fields.get("tolerance") == give
+
+
 def test_what_stands_apart_below_named_pictures_is_of_all():
     text = "Icon: 64 x 64 px, PNG\nBanner: 600 x 200 px, JPEG\n\nNo file may be larger than 8 MB."
     assert [(d.brief, d.fields["measure"]) for d in read(text).drafts][-1] == ("", "file_bytes")

@@ -58,7 +58,9 @@ def sound(text: str) -> None:
         for start, end in draft.numbers:
             assert draft.start <= start <= end <= draft.end
             used += [text[start:end]]
-        for value in re.findall(r"\d+", json.dumps(dict(draft.fields), ensure_ascii=False)):
+        for value in re.findall(
+            r"\d+", json.dumps({**draft.fields, "tolerance": ""}, ensure_ascii=False)
+        ):
             if "ask" not in draft.fields and draft.fields["measure"] not in (
                 "shot_age",
                 "set_count",

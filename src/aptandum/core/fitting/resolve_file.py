@@ -95,6 +95,7 @@ def _asked_ppi(facts: Facts, brief: Brief, output: tuple[int, int]) -> float | N
     live = [(clause, limit) for clause, limit in every if clause.holds_for(turn)]
     if not live:
         return None
+    live.sort(key=lambda one: one[0].strength != "must")  # a wish gives way to a rule
     near = Fraction(str(facts.ppi_x or 300.0))
     low, high = Fraction(0), _MOST_PPI
     for clause, limit in live:

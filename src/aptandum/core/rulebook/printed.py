@@ -40,9 +40,11 @@ def _side_of(clauses: tuple[Clause, ...], along: Any, either: str) -> float | No
     for clause in clauses:
         if clause.limit is None or clause.either not in ("", either) or clause.when is not None:
             continue
-        if len(clause.limit.one_of) != 1 or clause.limit.turned is not None:
+        one = clause.limit.one_of
+        value = one[0] if len(one) == 1 else clause.limit.aim  # of “give or take” what is aimed at
+        if value is None or clause.limit.turned is not None:
             continue
-        binds, value = binds_of(clause.measure), clause.limit.one_of[0]
+        binds = binds_of(clause.measure)
         if binds == PRINTED_BOTH:
             value = value[0 if along == PRINTED_WIDTH else 1]
         elif binds != along:

@@ -222,7 +222,8 @@ def _in_round_figures(drafts: list[Draft]) -> list[Draft]:
     sizes: dict[str, list[tuple[float, float]]] = {}
     for draft in drafts:
         wide, high = _sides(draft) or (0.0, 0.0)
-        if _is_one_size(draft) and high and "when" not in draft.fields:
+        pixels = re.fullmatch(SIZE, str(draft.fields.get("exactly", "")))
+        if _is_one_size(draft) and pixels and high and "when" not in draft.fields:
             sizes.setdefault(draft.brief, []).append((wide, high))
     for brief in {d.brief for d in drafts}:
         one = {
@@ -244,8 +245,31 @@ def _in_round_figures(drafts: list[Draft]) -> list[Draft]:
             ]
             if off and max(off) <= _NEAR:
                 draft = replace(draft, fields={**draft.fields, "tolerance": "2 %"})
-        made.append(draft)
+        made.append(_cut_off(draft, drafts, sizes.get(draft.brief, [])))
     return made
+
+
+def _cut_off(draft: Draft, drafts: list[Draft], sizes: list[tuple[float, float]]) -> Draft:
+    """A size in print whose pixels were counted by cutting off or rounding up, *30 x 40 mm, 708 x 945 px at 600 dpi*, with
+    room for that one pixel: held exactly no picture had both."""
+    hit = re.fullmatch(rf"{SIZE} (mm|cm|in)", str(draft.fields.get("exactly", "")))
+    ppi = [
+        float(d.fields["exactly"]) for d in drafts
+        if d.fields.get("measure") == "ppi" and "exactly" in d.fields and d.brief == draft.brief
+    ]  # fmt: skip
+    pixels = [one for one in sizes if min(one) > 99]
+    if draft.fields.get("measure") != "size" or hit is None or len(ppi) != 1 or len(pixels) != 1:
+        return draft
+    lengths = float(hit[1]), float(hit[2])
+    off = [
+        abs(length * _MM[hit[3]] / 25.4 * ppi[0] - n)
+        for length, n in zip(lengths, pixels[0], strict=True)
+    ]
+    if not 0.5 < max(off) <= 1.01:
+        return draft
+    share = max(one / n for one, n in zip(off, pixels[0], strict=True))
+    give = "0.5 %" if share < 0.005 else "1 %"
+    return replace(draft, fields={**draft.fields, "tolerance": give})
 
 
 _HEIGHT_TO_WIDTH = (
