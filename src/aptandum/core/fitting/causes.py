@@ -228,7 +228,7 @@ class Why:
             (BYTES, facts.bytes),
             (PROGRESSIVE, "progressive" if facts.progressive else "baseline"),
             (FRAMES, facts.frames),
-            (TRANSPARENCY, None if facts.alpha else "none"),
+            (TRANSPARENCY, None if facts.seen_through else "none"),
         )
         for bind, value in have:
             if bind is PROGRESSIVE and facts.format != "jpeg":

@@ -53,7 +53,7 @@ def resolve_file(
         at_most = min(at_most, options.at_most) if at_most is not None else options.at_most
     format_ = settings.file.format or _asked_format(facts, brief, settings, notes)
     if settings.file.format is None and format_ in LOSSLESS and options.colours is None:
-        format_ = roomier(facts, brief, output, at_most) or format_
+        format_ = roomier(facts, brief, settings, output, at_most) or format_
     ppi = options.ppi
     if ppi is None and brief is not None:
         ppi = _asked_ppi(facts, brief, output)
@@ -184,7 +184,9 @@ def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: 
     freed = settings.finish.clear.by is not None and (clear is None or clear.allows("present"))
     # The photo's own format, unless what is asked of the picture cannot be held by it.
     own = facts.format if facts.format in _KEPT else "png" if facts.format in _FEW else "jpeg"
-    seen_through = limit is None and facts.alpha and (clear is None or clear.allows("present"))
+    seen_through = (
+        limit is None and facts.seen_through and (clear is None or clear.allows("present"))
+    )
     needed = (
         (dotted, _HOLD_DOTS),
         (wide is not None and not wide.allows(8), _HOLD_DEEP),

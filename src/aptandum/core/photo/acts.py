@@ -193,9 +193,9 @@ def second_opaque(call: Call) -> bool:
     return decoders.second_opaque(call.bytes_of())
 
 
-def clear_rim(call: Call) -> bool | None:
-    """Whether nothing is seen along its edges."""
-    return decoders.clear_rim(call.bytes_of(), _facts(call))
+def clearness(call: Call) -> tuple[bool, bool] | None:
+    """Whether nothing is seen along its edges, and whether any pixel is less than opaque."""
+    return decoders.clearness(call.bytes_of(), _facts(call))
 
 
 def pixels(call: Call) -> dict[str, Any]:
@@ -314,7 +314,7 @@ ACTS: dict[str, Callable[[Call], Any]] = {
     "check": check,
     "opaque": opaque,
     "second_opaque": second_opaque,
-    "clear_rim": clear_rim,
+    "clearness": clearness,
     "pixels": pixels,
     "jpeg": jpeg,
     "second": second,

@@ -184,13 +184,16 @@ def opaque(data: bytes, facts: Facts) -> bool:
     return not facts.alpha or bool(_asked("opaque", data, facts).value)
 
 
-def clear_rim(data: bytes, facts: Facts) -> bool | None:
-    """Whether nothing is seen along a picture's edges; ``None`` where its pixels cannot be read."""
+def clearness(data: bytes, facts: Facts) -> tuple[bool, bool] | None:
+    """Whether nothing is seen along a picture's edges, and whether any pixel of it is less than opaque; ``None`` where
+    its pixels cannot be read."""
     try:
-        seen = _asked("clear_rim", data, facts).value
+        seen = _asked("clearness", data, facts).value
     except PhotoError:
         return None  # whoever needs the pixels says what is wrong with them
-    return None if seen is None else bool(seen)
+    if not isinstance(seen, list) or len(seen) != 2:
+        return None
+    return bool(seen[0]), bool(seen[1])
 
 
 def open_pixels(
@@ -466,7 +469,7 @@ def _held(data: bytes) -> Iterator[int]:
 __all__ = [
     "FORMAT_NAMES",
     "check_pixels",
-    "clear_rim",
+    "clearness",
     "credit_of",
     "facts_many",
     "facts_of_bytes",

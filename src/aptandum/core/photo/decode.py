@@ -11,7 +11,7 @@ from aptandum.core.outside import read_whole
 from aptandum.core.photo import limits
 from aptandum.core.photo.apart import (
     check_pixels,
-    clear_rim,
+    clearness,
     facts_many,
     facts_of_bytes,
     opaque,
@@ -95,7 +95,8 @@ def photo_of(facts: Facts, moving: bool = False) -> Photo:
         data = photo.read()
     except PhotoError:
         return photo
-    return Photo(photo.path, replace(facts, clear_rim=clear_rim(data, facts)))
+    rim, hides = clearness(data, facts) or (None, None)
+    return Photo(photo.path, replace(facts, clear_rim=rim, hides=hides))
 
 
 def full_facts(path: str | os.PathLike[str], quick: bool = False) -> Facts:

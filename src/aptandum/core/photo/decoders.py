@@ -30,17 +30,19 @@ _RIM_CLEAR = 0.99
 """The share of the pixels along all edges that must be wholly clear."""
 
 
-def clear_rim(data: Data, facts: Facts) -> bool | None:
-    """Whether nothing is seen along a picture's edges; ``None`` where its pixels cannot be read."""
+def clearness(data: Data, facts: Facts) -> tuple[bool, bool] | None:
+    """Whether nothing is seen along a picture's edges, and whether any pixel of it is less than opaque; ``None`` where
+    its pixels cannot be read."""
     try:
         image, _turn = open_pixels(data, facts)
         if not image.hasalpha():
-            return False
+            return False, False
         alpha = memory_of(image[image.bands - 1])
     except (PhotoError, pyvips.Error, MemoryError):
         return None  # whoever needs the pixels says what is wrong with them
     rim = np.concatenate([alpha[0], alpha[-1], alpha[:, 0], alpha[:, -1]])
-    return bool((rim == 0).mean() >= _RIM_CLEAR)
+    top = np.iinfo(alpha.dtype).max
+    return bool((rim == 0).mean() >= _RIM_CLEAR), bool(alpha.min() < top)
 
 
 Data = bytes | mmap.mmap

@@ -84,6 +84,7 @@ class Facts:
         hint: a wide space that the camera's metadata name where no profile is embedded.
         clear_rim: nothing is seen along its edges, as of a mark on a clear ground; ``None`` where
             that was not looked at.
+        hides: any pixel is less than opaque; ``None`` where that was not looked at.
         pictures: that lie in the file side by side; one of them is meant.
         gain_map: one of them only says where the other may be brighter.
     """
@@ -114,8 +115,14 @@ class Facts:
     turn: int = 1
     hint: Space | None = None
     clear_rim: bool | None = None
+    hides: bool | None = None
     pictures: int = 1
     gain_map: bool = False
+
+    @property
+    def seen_through(self) -> bool:
+        """Whether anything shines through it, as far as was looked: a channel that hides nothing is none."""
+        return bool(self.alpha) and self.hides is not False
 
     @property
     def taken_as(self) -> Space:

@@ -25,7 +25,7 @@ _FIELDS: tuple[tuple[str, tuple[type, ...], Collection[Any] | None], ...] = (
     ("colour_space", _WORD, SPACES), ("orientation", _WHOLE, _TURN), ("ppi_x", (int, float), None),
     ("ppi_y", (int, float), None), ("bytes", _WHOLE, _SIZE), ("frames", _WHOLE, _SIZE), ("progressive", _FLAG, None),
     ("decodes", _FLAG, None), ("error", _WORD, None), ("subsampling", _WORD, None), ("location", _FLAG, None),
-    ("turn", _WHOLE, _TURN), ("hint", _WORD, SPACES), ("clear_rim", _FLAG, None),
+    ("turn", _WHOLE, _TURN), ("hint", _WORD, SPACES), ("clear_rim", _FLAG, None), ("hides", _FLAG, None),
     ("pictures", _WHOLE, _SIZE), ("gain_map", _FLAG, None),
 )  # fmt: skip
 """What goes of facts, in this order: of which kinds each may be, and which values it may have. Behind them stand
