@@ -10,7 +10,7 @@ from PIL import Image
 
 from aptandum.core.conform import conform
 from aptandum.core.fitting.settings import Settings
-from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.decode import facts_of_bytes, from_array, open_photo
 from samples import brief_of, clause, scene
 
 KB = 1000
@@ -107,3 +107,72 @@ def test_what_may_not_be_seen_through_is_filled_and_keeps_its_colours(folder):
     proof = conform(open_photo(folder / "clear.png"), brief_of(rules), Settings())
     assert proof.findings.counts()["misses"] == 0
     assert proof.made.format == "jpeg" and proof.made.colours is None
+
+
+@pytest.fixture(scope="module")
+def others(tmp_path_factory):
+    """A JPEG, and a picture of 16 bits a channel."""
+    made = tmp_path_factory.mktemp("others")
+    photo = scene(600, 400, 7)
+    Image.fromarray(photo).save(made / "photo.jpg", quality=95)
+    grain = np.random.default_rng(7).integers(0, 4000, photo.shape)
+    deep = np.clip(photo.astype(np.int64) * 257 + grain, 0, 65535).astype(np.uint16)
+    image = from_array(deep).copy(interpretation="rgb16")
+    image.pngsave(str(made / "deep.png"))
+    image.tiffsave(str(made / "deep.tif"))
+    return made
+
+
+@pytest.mark.parametrize(
+    ("name", "rules", "format_", "said"),
+    [
+        ("photo.jpg", clause("file_bytes", at_most="200 kB"), "jpeg", "200\u00a0kB"),
+        ("photo.jpg", "", "png", ""),
+        ("photo.jpg", clause("format", exactly="png"), "png", ""),
+        ("photo.jpg", clause("colours", at_most=32), "png", ""),
+        ("deep.png", clause("bits", exactly=16) + clause("file_bytes", at_most="900 kB"), "png", ""),
+    ],
+)  # fmt: skip
+def test_a_format_only_recommended_costs_a_photo_neither_colours_nor_pixels(
+    others, name, rules, format_, said
+):
+    wish = clause("format", exactly="png", strength="should")
+    proof = conform(open_photo(others / name), brief_of(wish + rules), Settings())
+    assert proof.made.format == format_
+    assert proof.findings.counts()["misses"] == 0
+    notes = [note for note in proof.line.notes if "only recommended" in note]
+    assert bool(notes) == bool(said) and all(said in note for note in notes)
+
+
+def test_what_is_seen_through_is_not_filled_for_a_recommendation(folder):
+    rules = clause("format", exactly="jpeg", strength="should")
+    proof = conform(open_photo(folder / "clear.png"), brief_of(rules), Settings())
+    assert proof.made.data == (folder / "clear.png").read_bytes()
+    assert proof.findings.counts()["advises"] == 1
+
+
+@pytest.mark.parametrize("name", ["deep.png", "deep.tif"])
+@pytest.mark.parametrize("format_", ["png", "tiff"])
+def test_what_has_to_be_deep_gives_up_pixels_and_no_depth(others, name, format_):
+    rules = clause("bits", exactly=16) + clause("format", exactly=format_)
+    brief = brief_of(rules + clause("file_bytes", at_most="700 kB"))
+    proof = conform(open_photo(others / name), brief, Settings())
+    assert proof.findings.counts()["misses"] == 0
+    facts = facts_of_bytes(proof.made.data, "made")
+    assert facts.bits == 16 and facts.mode == "rgb"
+    assert facts.width < 600
+
+
+def test_few_colours_are_asked_of_a_deep_picture(others):
+    brief = brief_of(clause("colours", at_most=48) + clause("format", exactly="png"))
+    proof = conform(open_photo(others / "deep.tif"), brief, Settings())
+    assert proof.findings.counts()["misses"] == 0
+    [less] = [act for act in proof.acts if "16 to 8" in act.says]
+    assert less.cause is not None and "colours" in less.cause.says
+
+
+def test_no_rule_that_a_depth_breaks_is_named_as_its_cause(others):
+    brief = brief_of(clause("bits", exactly=16) + clause("format", exactly="jpeg"))
+    proof = conform(open_photo(others / "deep.tif"), brief, Settings())
+    [less] = [act for act in proof.acts if "16 to 8" in act.says]
+    assert less.cause is not None and "Bits asks" not in less.cause.says

@@ -16,6 +16,7 @@ from aptandum.core.file.metadata import exif_block
 from aptandum.core.file.standing import Held, held_in
 from aptandum.core.fitting.filenames import file_name
 from aptandum.core.fitting.live import picture_of, placed
+from aptandum.core.fitting.own_format import limit_on_format
 from aptandum.core.fitting.plan import WRITABLE, ColourStation, Line, Window
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.resolve import resolve
@@ -200,8 +201,16 @@ def _plan(facts: Facts, brief: Brief, settings: Settings) -> Line | None:
         lossless=False,
     )
     finish = replace(line.finish, ground=None)
+    notes: list[str] = []  # what would be made otherwise is of no use; what is not followed is
+    limit_on_format(facts, brief, settings, (wide, high), line.file.at_most, notes)
     return replace(
-        line, frame=frame, colour=colour, finish=finish, file=file, way="supplied", notes=()
+        line,
+        frame=frame,
+        colour=colour,
+        finish=finish,
+        file=file,
+        way="supplied",
+        notes=tuple(notes),
     )
 
 

@@ -171,7 +171,7 @@ def _png(picture: Picture, file: FileStation, credit: Credit, fits: Made | None)
             return data
         return indexed(picture, colours, file, credit)
 
-    deep = picture.bits != 8
+    deep = picture.depth != 8  # what has to be so deep, or so shallow, has no palette
     first = None if deep else file.colours or file.most_colours
     return _in_fewer_colours(picture, file, encode, first, not deep, say("as PNG"), fits)
 
@@ -348,7 +348,7 @@ def _colours_said(picture: Picture, data: bytes, colours: int) -> str:
 
 
 def _bmp(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None) -> Made:
-    few = file.most_colours if picture.bits == 8 and not picture.alpha else None
+    few = file.most_colours if picture.depth == 8 and not picture.alpha else None
     image = in_colours(picture, few) if few is not None else None
     if image is not None and file.stored and 8 not in file.stored:
         image = image.convert("RGB")
@@ -357,7 +357,7 @@ def _bmp(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None
 
 
 def _tiff(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None) -> Made:
-    few = file.most_colours if picture.bits == 8 else None
+    few = file.most_colours if picture.depth == 8 else None
     picture = in_full(picture, few) if few is not None else picture
     data = encode_tiff(picture, file.ppi, credit, file.compression or "deflate")
     how = say("as TIFF, which loses nothing")

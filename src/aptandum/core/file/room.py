@@ -106,7 +106,7 @@ def _too_large(
     smallest = _sizes(brief, line).target(line.frame.shape, 1)
     if smallest is None or max(smallest.size) >= max(line.frame.output):
         return None
-    made = make(picture, _at_floor(file), credit, told=False)
+    made = make(picture, _at_floor(file, picture.depth), credit, told=False)
     return made if len(made.data) > file.at_most else None
 
 
@@ -144,14 +144,21 @@ def _sizes(brief: Brief, line: Line) -> Allowed:
     return wished if wished.contains(*line.frame.output) else allowed(brief)
 
 
-def _at_floor(file: FileStation) -> FileStation:
+def _at_floor(file: FileStation, bits: int) -> FileStation:
+    """How a file is written that gives up as much as it may before it gives up pixels. A picture of other than 8 bits a
+    channel has no palette: what has to be deep stays so."""
     if file.lossless:
         return file
     if file.format in LOSSY:
         return replace(file, quality=file.quality or file.floor)
-    if file.format in ("png", "gif") and file.colours is None:
+    if _may_have_fewer(file, bits):
         return replace(file, colours=_colours_at_floor(file))
     return file
+
+
+def _may_have_fewer(file: FileStation, bits: int) -> bool:
+    holds = file.format == "gif" or (file.format == "png" and bits == 8)
+    return holds and file.colours is None
 
 
 def _colours_at_floor(file: FileStation) -> int:
@@ -282,16 +289,17 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
 
     def bytes_at(size: Size) -> int:
         picture, file = at(size)
-        made = make(picture, _at_floor(file), credit, told=False)
+        made = make(picture, _at_floor(file, picture.depth), credit, told=False)
         if len(made.data) <= limit:
             fitting.clear()  # only the last that fits is asked for again
             fitting[size] = made
         return len(made.data)
 
     dear = line.file.format in _SLOW or bool(line.frame.angle or line.finish.on)
-    quick = foretold(at(output)[0], _at_floor(line.file), credit)
+    first = at(output)[0]
+    quick = foretold(first, _at_floor(line.file, first.depth), credit)
     search = _Search(sizes, line.frame.shape, bytes_at, _SLACK if dear else 0.0, quick)
-    if _is_at_floor(made, line.file):
+    if _is_at_floor(made, line):
         search.tried[max(output)] = len(made.data)
     search.size(output)
     good, bad = search.edge(None, output, limit)
@@ -305,13 +313,13 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
                 "{size} is the smallest allowed size; even there {limit} cannot be met {how}.",
                 size=show_size(least.size),
                 limit=show_exact_bytes(limit),
-                how=_kept(line.file),
+                how=_kept(line),
             ),
         )
     told = {
         "size": show_size(good),
         "limit": show_exact_bytes(limit),
-        "how": _kept(line.file),
+        "how": _kept(line),
     }
     if bounds.over():  # larger ones have not been tried
         said = say("{size} comes to at most {limit} {how}.", **told)
@@ -327,20 +335,25 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
     return Room(good, words, fitting.get(good))
 
 
-def _is_at_floor(made: Made, file: FileStation) -> bool:
+def _is_at_floor(made: Made, line: Line) -> bool:
     """Whether a file is what the floor comes to."""
-    wish = _at_floor(file)
+    wish = _at_floor(line.file, line.colour.bits)
     if wish.format in LOSSY and made.options is not None:
-        return not file.lossless and wish.format != "jpeg" and made.options.quality == wish.quality
+        return (
+            not line.file.lossless
+            and wish.format != "jpeg"
+            and made.options.quality == wish.quality
+        )
     return wish.format == "gif" and made.colours is not None and made.colours == wish.colours
 
 
-def _kept(file: FileStation) -> str:
+def _kept(line: Line) -> str:
+    file = line.file
     if file.lossless:
         return say("without loss")
     if file.format in LOSSY:
         return say("at quality {q} or better", q=file.quality or file.floor)
-    if file.format in ("png", "gif") and file.colours is None:
+    if _may_have_fewer(file, line.colour.bits):
         return say("with {n} colours or more", n=_colours_at_floor(file))
     return say("without loss")
 

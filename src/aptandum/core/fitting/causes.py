@@ -10,6 +10,7 @@ from aptandum.core.brief.binding import (
     BITS,
     BYTES,
     CHANNELS,
+    COLOURS,
     DEPTH,
     FORMAT,
     FRAMES,
@@ -149,7 +150,9 @@ class Why:
         """Why another number of bits is written, where a clause or a hand asks for it."""
         if self.settings.colour.bits is not None:
             return by_hand()
-        return asked_by(self._of(BITS, DEPTH))
+        now = self.line.colour.bits
+        asked = [c for c, limit in self.brief.bounding(BITS) if limit.allows(now)]
+        return asked_by([*asked, *self._of(DEPTH, COLOURS)])
 
     def of_encoding(self, others: Iterable[Cause]) -> Cause:
         """Why a file is encoded anew."""
@@ -234,14 +237,10 @@ class Why:
             if bind is PROGRESSIVE and facts.format != "jpeg":
                 continue
             for clause, limit in self.brief.bounding(bind):
-                if value is not None and not limit.allows(value):
+                # A format that was only wished for, and gave way, is no cause of the one that is written.
+                given_up = bind is FORMAT and not limit.allows(self.line.file.format)
+                if value is not None and not limit.allows(value) and not given_up:
                     yield clause
-
-    def of_format(self) -> list[Clause]:
-        """The clauses that do not allow the photo's own format."""
-        return [
-            c for c, limit in self.brief.bounding(FORMAT) if not limit.allows(self.facts.format)
-        ]
 
     def _of(self, *binds: Bind) -> list[Clause]:
         return [clause for clause, _limit in self.brief.bounding(*binds)]

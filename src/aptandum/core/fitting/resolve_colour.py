@@ -6,6 +6,7 @@ from aptandum.core.brief.binding import (
     BITS,
     BYTES,
     CHANNELS,
+    COLOURS,
     DEPTH,
     SPACE,
 )
@@ -74,7 +75,7 @@ def resolve_colour(
         )
     target = settings.colour.space or _asked_space(facts, brief, source, notes)
     icc = facts.icc_bytes if target == "other" else profile.shipped(target)
-    bits = settings.colour.bits or _asked_bits(facts, brief, format_)
+    bits = settings.colour.bits or _asked_bits(facts, brief, settings, format_)
     if bits == 16 and format_ not in HOLDS_16_BIT:
         bits = 8
     wish = settings.colour
@@ -136,14 +137,16 @@ def _in_three(brief: Brief | None) -> bool:
     )
 
 
-def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
+def _asked_bits(facts: Facts, brief: Brief | None, settings: Settings, format_: str) -> int:
     limit = brief.bound(BITS, None) if brief else None
     channels = brief.wanted(CHANNELS) if brief else None
     if channels is not None and channels.one_of and set(channels.one_of) == {"mono"}:
         return 1
     size = brief.bound(BYTES, None) if brief else None
-    # What comes with 16 bit keeps them, unless they would cost bytes that are counted.
-    deep = (facts.bits or 8) > 8 and (size is None or size.at_most is None)
+    few = brief is not None and brief.bound(COLOURS, None) is not None
+    counted = (size is not None and size.at_most is not None) or settings.file.at_most is not None
+    # What comes with 16 bit keeps them, unless they would cost bytes that are counted, or few colours are asked.
+    deep = (facts.bits or 8) > 8 and not counted and not few
     order = (16, 8, 1) if deep else (8, 16, 1)
     if limit is not None:
         for bits in order:
@@ -154,6 +157,6 @@ def _asked_bits(facts: Facts, brief: Brief | None, format_: str) -> int:
         for bits in order:
             if bits > 1 and any(depth.allows(bits * n) for n in (3, 4, 1)):
                 return bits
-        few = format_ == "png" and any(map(depth.allows, (2, 4)))  # of a palette, or as greys
-        return 1 if depth.allows(1) and not few else 8
+        index = format_ == "png" and any(map(depth.allows, (2, 4)))  # of a palette, or as greys
+        return 1 if depth.allows(1) and not index else 8
     return 16 if deep else 8

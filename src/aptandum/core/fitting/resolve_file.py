@@ -10,7 +10,6 @@ from aptandum.core.brief.binding import (
     BITS,
     BYTES,
     CHANNELS,
-    FORMAT,
     PROGRESSIVE,
     TRANSPARENCY,
     Bind,
@@ -19,7 +18,7 @@ from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Strength, Turn, turn_of
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.fitting.filenames import file_name
-from aptandum.core.fitting.own_format import LOSSLESS, roomier
+from aptandum.core.fitting.own_format import LOSSLESS, limit_on_format, roomier
 from aptandum.core.fitting.plan import LOSSY, WRITABLE, FileStation
 from aptandum.core.fitting.resolve_options import told_by, with_options
 from aptandum.core.fitting.settings import Settings
@@ -51,7 +50,8 @@ def resolve_file(
         at_least = max(at_least or 0, options.at_least)
     if options.at_most is not None:
         at_most = min(at_most, options.at_most) if at_most is not None else options.at_most
-    format_ = settings.file.format or _asked_format(facts, brief, settings, notes)
+    limit = limit_on_format(facts, brief, settings, output, at_most, notes)
+    format_ = settings.file.format or _asked_format(facts, brief, settings, limit, notes)
     if settings.file.format is None and format_ in LOSSLESS and options.colours is None:
         format_ = roomier(facts, brief, settings, output, at_most) or format_
     ppi = options.ppi
@@ -174,8 +174,9 @@ _HOLD_CLEAR, _HOLD_DEEP, _HOLD_DOTS = (
 )
 
 
-def _asked_format(facts: Facts, brief: Brief | None, settings: Settings, notes: list[str]) -> str:
-    limit = brief.bound(FORMAT, None) if brief else None
+def _asked_format(
+    facts: Facts, brief: Brief | None, settings: Settings, limit: Limit | None, notes: list[str]
+) -> str:
     clear = brief.bound(TRANSPARENCY) if brief else None
     wants_clear = clear is not None and not clear.allows("none")
     wide = brief.bound(BITS) if brief else None

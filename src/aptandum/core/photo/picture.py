@@ -119,6 +119,11 @@ class Picture:
         return self.pixels.shape[1], self.pixels.shape[0]
 
     @property
+    def depth(self) -> int:
+        """The bits of a channel as they are written: 1, 8 or 16."""
+        return 16 if self.pixels.dtype == np.uint16 else self.bits
+
+    @property
     def top(self) -> int:
         """The largest number of a channel: 255 or 65 535."""
         return 65535 if self.pixels.dtype == np.uint16 else 255
