@@ -162,3 +162,13 @@ def test_greys_give_up_levels_for_a_byte_limit():
     assert len(made.data) <= limit
     assert ihdr(made.data) == (4, 0)
     assert "levels of grey" in made.statement
+
+
+@pytest.mark.parametrize("bits", [24, 48])
+def test_bits_that_leave_no_room_for_an_opacity_fill_what_is_clear(photos, bits):
+    brief = brief_of(clause("bits_per_pixel", exactly=bits) + clause("format", exactly="png"))
+    proof = conform(open_photo(photos / "clear.png"), brief, Settings())
+    assert not [f.says for f in proof.findings.findings if f.verdict != "meets"]
+    assert ihdr(proof.made.data) == (bits // 3, 2)
+    [filled] = [act for act in proof.acts if "Transparent parts filled" in act.says]
+    assert filled.cause is not None and "Bits per pixel" in filled.cause.says

@@ -188,6 +188,7 @@ class Why:
     def of_ground(self) -> Cause:
         """Why clear parts are laid on a colour."""
         asked = [c for c, limit in self.brief.bounding(TRANSPARENCY) if limit.allows("none")]
+        asked += self._of(DEPTH)
         format_ = self.line.file.format
         if asked and format_ not in NO_TRANSPARENCY:
             return asked_by(asked) or by_hand()

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from aptandum.core.brief.binding import (
+    DEPTH,
     TRANSPARENCY,
 )
 from aptandum.core.brief.bundles import courses
@@ -193,6 +194,13 @@ def _finish(
     return made
 
 
+_WITH_OPACITY = (1, 2, 4, 8, 16, 32, 64)
+"""Bits that a pixel with an opacity may have in a file: by a palette, as a grey, in colour."""
+
+
 def _forbids_transparency(brief: Brief | None) -> bool:
     limit = brief.bound(TRANSPARENCY) if brief else None
+    depth = brief.bound(DEPTH) if brief else None
+    if depth is not None and not any(map(depth.allows, _WITH_OPACITY)):
+        return True
     return limit is not None and not limit.allows("present")

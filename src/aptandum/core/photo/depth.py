@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from aptandum.core.later import np
 from aptandum.core.photo.picture import Picture
 
 COLOUR = 3
@@ -11,8 +10,7 @@ COLOUR = 3
 
 def bits_of_pixel(picture: Picture) -> int:
     """Bits that a pixel of a picture has when it is stored as it is."""
-    each = 16 if picture.pixels.dtype == np.uint16 else 1 if picture.bits == 1 else 8
-    return each * int(picture.pixels.shape[2])
+    return picture.depth * int(picture.pixels.shape[2])
 
 
 def gains_opacity(picture: Picture, stored: tuple[int, ...]) -> bool:
