@@ -211,3 +211,21 @@ def test_how_high_a_head_is_in_german():
         {"measure": "head_height", "between": ["50 %", "69 %"]}
     ]
     assert said("Logo: min. 500 px breit, PNG.")[0] == {"measure": "width", "at_least": "500"}
+
+
+@pytest.mark.parametrize(
+    ("text", "doubted"),
+    [
+        ("Size: 35 mm x 45 mm. Digital version: JPEG, 300 dpi, at least 600 x 771 pixels.", True),
+        ("Das Foto muss 35 mm breit und 45 mm hoch sein. Auflösung mindestens 600 dpi. Digitale Bilder: 413 x 531 Pixel.", True),
+        ("Print size 4 x 6 in, 300 dpi, 1800 x 1200 px.", False),
+        ("Size: 35 x 45 mm, 600 dpi, 827 x 1063 pixels.", False),
+        ("Size: 35 x 45 mm. At least 413 x 531 pixels, at least 300 dpi.", False),
+        ("At most 10 cm wide at 300 dpi, at most 1200 px wide.", False),
+    ],
+)  # fmt: skip
+def test_a_resolution_that_leaves_no_pixels_for_a_print_is_asked(text: str, doubted: bool):
+    drafts = read(text).drafts
+    [ppi] = [d for d in drafts if d.fields.get("measure") == "ppi"]
+    assert (ppi.certainty == "doubtful") == doubted
+    assert all(d.certainty == "sure" for d in drafts if d is not ppi)

@@ -14,6 +14,10 @@ _ONE_VALUE = (
     "transparency", "profile", "frames", "bits_per_pixel", "metadata", "location",
 )  # fmt: skip
 """Measures of which a picture has one value."""
+SIDES = 2
+Span = tuple[float, float]
+Sides = tuple[Span | None, ...]
+"""Width and height, of each from where to where it may lie; ``None``: nothing is said of it."""
 SIZE = r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?)"
 """A size as a rulebook writes it."""
 
@@ -27,7 +31,7 @@ def asked(drafts: list[Draft]) -> list[Draft]:
         for key, value in _bounds(draft):
             values.setdefault(key, set()).add(value)
     checks = (
-        _beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure), _of_depth(sure), _turned(sure), _formats(sure),
+        _beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure), _of_depth(sure), _turned(sure), _formats(sure), _in_print(sure),
     )  # fmt: skip
     at_odds = iter([any(each) for each in zip(*checks, strict=True)])
     made = []
@@ -178,6 +182,73 @@ def _other_side(drafts: list[Draft]) -> list[bool]:
             if apart and not _shaped(size, measure, one):
                 found[i] = found[k] = True
     return found
+
+
+_UNITS = {"mm": 25.4, "cm": 2.54, "in": 1.0}
+"""Of a unit so many go into an inch."""
+_OPEN = 1e9
+_ABOUT = 0.02
+"""The share by which pixels may be off those of a length at a resolution: bodies round both."""
+
+
+def _in_print(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it is a resolution that a size in print and one in pixels cannot have beside each other, as
+    where the print is for paper and the pixels for a screen. Without it both hold: the file states another."""
+    held: dict[str, dict[str, list[tuple[int, Sides]]]] = {}
+    for i, draft in enumerate(drafts):
+        found = _spans(draft)
+        if found is not None:
+            held.setdefault(draft.brief, {}).setdefault(found[0], []).append((i, found[1]))
+    against = [False] * len(drafts)
+    for kinds in held.values():
+        every = (kinds.get(kind, []) for kind in ("ppi", "print", "pixels"))
+        for (i, ppi), (_, lengths), (_, pixels) in product(*every):
+            ways = (pixels, pixels[::-1]) if len(set(pixels)) == len(pixels) == SIDES else (pixels,)
+            both = None not in lengths and None not in pixels
+            some = ways if both else ways[:1]
+            against[i] = against[i] or not any(_within(ppi[0], lengths, way) for way in some)
+    return against
+
+
+def _within(ppi: Span | None, lengths: Sides, pixels: Sides) -> bool:
+    """Whether sides in inches can have so many pixels at a resolution."""
+    sides = [
+        (a, b) for a, b in zip(lengths, pixels, strict=True) if a is not None and b is not None
+    ]
+    return ppi is None or all(
+        few <= long * ppi[1] * (1 + _ABOUT) and many >= short * ppi[0] * (1 - _ABOUT)
+        for (short, long), (few, many) in sides
+    )
+
+
+_SIDES = {"size": "both", "width": "wide", "print_width": "wide", "height": "high", "print_height": "high", "ppi": ""}  # fmt: skip
+
+
+def _spans(draft: Draft) -> tuple[str, Sides] | None:
+    """Whether a draft is of a resolution, of a size in print (in inches) or of one in pixels, and from where to where its
+    width and its height may lie."""
+    of = draft.fields
+    sides = _SIDES.get(str(of.get("measure")))
+    if sides is None or of.get("strength") == "should" or {"when", "applies"} & of.keys():
+        return None
+    low, high = (*(of.get("between") or ()), None, None)[:2]
+    if "exactly" in of:
+        low = high = of["exactly"]
+    values = [of.get("at_least", low), of.get("at_most", high)]
+    if not all(isinstance(v, str) for v in values if v is not None):
+        return None
+    (lows, unit), (highs, of_most) = (_plainly(v) if v is not None else ((), "") for v in values)
+    each = _UNITS.get(unit or of_most, 1.0)
+    many = len(lows or highs)
+    spans = [
+        (lows[k] / each if lows else 0.0, highs[k] / each if highs else _OPEN) for k in range(many)
+    ]
+    if many != (SIDES if sides == "both" else 1):
+        return None
+    kind = "ppi" if not sides else "print" if (unit or of_most) in _UNITS else "pixels"
+    if sides == "wide":
+        return kind, (spans[0], None)
+    return kind, (None, spans[0]) if sides == "high" else tuple(spans)
 
 
 _NEARLY = 0.02
