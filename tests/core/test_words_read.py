@@ -70,6 +70,8 @@ def sound(text: str) -> None:
                 told = value in bare or value in ("0", "1")
                 sheet = re.search(r"\bA[2-6]\b", draft.quote)  # “A4 upright” has its millimetres
                 cut_off = len(draft.readings) == 1 and bleed_in(draft.quote) is not None
+                if draft.fields["measure"] == "eye_line" and value.isdigit():
+                    told = told or str(100 - int(value)) in bare  # counted from the upper edge
                 spelt += ["half", "hälfte", "third", "drittel", "quarter", "viertel"]
                 assert told or sheet or cut_off or any(w in draft.quote.lower() for w in spelt), (
                     value,

@@ -27,6 +27,7 @@ from aptandum.core.numbers import (
 )
 from aptandum.core.quantity import Kind
 from aptandum.core.rulebook.words.bleed import bleed_in
+from aptandum.core.rulebook.words.from_above import counted_from_above
 from aptandum.core.words import listed, say
 
 _BEFORE = r"(?<![\w.,/])"
@@ -76,7 +77,7 @@ _REFUSED = re.compile(
 )
 """What says of all that a sentence lists that it is not taken."""
 _HIGH_FIRST = re.compile(
-    r"\b(?:height|h|Höhe)[\s-]*(?:x|×|by|mal|/|:|to)[\s-]*(?:width|w|Breite)\b|\((?:upright|portrait|Hochformat)\)|\d\D{0,4}\(?(?:high|height|hoch|Höhe)\)?\s*(?:x|×|by|mal)",
+    r"\b(?:height|h|Höhe)[\s-]*(?:x|×|by|mal|/|:|to)[\s-]*(?:width|w|Breite)\b|\(H\s*(?:x|×)\s*B\)|\((?:upright|portrait|Hochformat)\)|\d\D{0,4}\(?(?:high|height|hoch|Höhe)\)?\s*(?:x|×|by|mal)",
     re.I,
 )
 _APART = re.compile(r",(?!\d)|[;()]|[.:](?=\s|$)|\b(?:and|but|und|aber)\b", re.I)
@@ -98,18 +99,25 @@ def slips(brief: Brief) -> tuple[Slip, ...]:
         if not clause.quote:
             continue
         kind = known(clause.measure or "").kind
-        why = _number_lost(clause.quote, limit, kind) or _turned_round(clause.quote, limit, kind)
+        above = clause.measure == "eye_line" and counted_from_above(clause.quote)
+        why = _number_lost(clause.quote, limit, kind, above)
+        why = why or ("" if above else _turned_round(clause.quote, limit, kind))
         if why:
             found.append(Slip(clause, why))
     return tuple(found)
 
 
-def _number_lost(quote: str, limit: Limit, kind: Kind) -> str:
+def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool) -> str:
+    """Args:
+    above: the quote counts from the upper edge a share that the limit counts from the lower one.
+    """
     said = dict(_said(quote, kind, limit))
     bounds = _bounds(limit)
     held = list(said.values())
     if _HIGH_FIRST.search(quote):  # “4 cm x 3 cm (height x width)”
         held += [one[::-1] for one in held if isinstance(one, tuple)]
+    if above:
+        held += [1 - one for one in held]
     lost = [
         bound
         for bound in bounds

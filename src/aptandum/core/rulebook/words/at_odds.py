@@ -9,6 +9,7 @@ from dataclasses import replace
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.contrary import SIZE, about, asked, is_one
 from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.from_above import from_below
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import quantities
 from aptandum.core.rulebook.words.sentence import OF_POSE
@@ -26,7 +27,7 @@ _NEAR = 0.02
 
 def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """The drafts without two that cannot both hold."""
-    drafts = _either_way_up(_each_way(drafts, text, words), text)
+    drafts = _either_way_up(_each_way(from_below(drafts, text), text, words), text)
     drafts = _as_wide_as_tall(_high_first(_fitting_within(drafts, text, words)))
     drafts = _by_label(_without_turns(_in_other_units(drafts, text)), words)
     return asked(_in_round_figures(_taken_too(_enough(drafts, text, words), text, words)))

@@ -45,6 +45,9 @@ _OF_PRODUCT = (
 """What tells how a body's own thing is made: *the calendar is A3*, *we print at 300 dpi*; it may be a rule as well."""
 _MAY_REDUCE = r"\b(?:may|can|allowed|permitted|darf|dürfen|erlaubt)\b[^.;,]*\b(?:reduced?|resized?|scaled?|downsized?|shr[iu]nk|verkleiner\w*)\b[^.;,]*$"
 """What lets a picture be made smaller: *you may reduce it to 2048 px*."""
+_ANYTHING = r"\b(?:anything|everything|alles)(?: (?:that(?:'s| is)|which is|was))?\s*$"
+_WILL_DO = r"will do|works?|do(?:es)? the job|(?:is|are) (?:fine|ok(?:ay)?|good|enough|sufficient)|genügt|reicht|ist (?:gut|ok)"
+"""What makes what stands before it enough: *anything above 300 x 384 pixels will do*."""
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
 
@@ -192,6 +195,10 @@ def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
         return "avoided"
     if patterns.search(_BODY_DOES, clause, _I):
         return "avoided"  # “We downsize anything wider than 2048 px.”
+    if patterns.search(_ANYTHING, clause, _I) and patterns.match(
+        rf"[^.;]{{0,{_SOON}}}\b(?:{words.optional}|{words.taken}|{_WILL_DO})\b", right, _I
+    ):
+        return ""  # “Anything above 300 x 384 pixels is fine”
     of_none = not re.split(r"[;:]", clause)[-1].strip()  # “Bigger than 3000 px will be resized.”
     if not (of_none or _of_pictures(clause, words)) or patterns.search(
         rf"\b(?:{words.must}|{words.should}|{words.negation})\b", clause, _I

@@ -94,6 +94,14 @@ def _hits(sentence: Stated, names: Mapping[str, str]) -> list[_Hit]:
     kind = rf"(?<!non-)\b(?:{words.kinds}|transparent(?:e[sn]?)?)\s+$"
     both = patterns.search(EITHER_KIND, said, _I)  # “JPEG, baseline or progressive”
     said_of = rf"^(?:(?!\b(?:or|and|oder|und)\b)[^.,;(]){{0,14}}\b(?:{words.kinds})\b"
+    hits = [
+        hit
+        for hit in hits
+        if not (
+            patterns.search(_REASON, said[: hit.start], _I)
+            and any(one.start < hit.start for one in hits)
+        )
+    ]
     if sentence.lead:
         kind = rf"(?<!non-)\b(?:{words.kinds}|transparent(?:e[sn]?)?|{_KINDS})\s+$"
     hits = [
@@ -270,6 +278,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
 
 
 _OR_LOSSLESS = r"[^.;,\d]{0,16}\b(?:or|oder)\b[^.;,\d]{0,24}\b(?:loss-?less\w*|verlustfrei\w*)\b"
+_REASON = r"\b(?:because|since|weil|denn)\s+(?:(?:an?|the|our|das|ein)\s+)?$"
+"""What makes a name that of a reason: *PNG only because JPEG shifts our colours*."""
 _FOR_SOME = r"\s*(?:\([^()]*\)\s*)?(?:for|in case of|für|bei)\s+(?:the\s+)?(?:colou?r|mono\w*|gr[ea]y\w*|black|screen|web|print|farb\w*|schwarz\w*|grau\w*)"
 _WHERE = r"\b(?:where|if|when|wenn|falls|wo)\s+$"
 _WHERE_ELSE = r"\b(?:where|if|when|wenn|falls|wo)\s+(?=[^.;,]*$)"

@@ -33,6 +33,14 @@ _FOR_ONE = (
 )
 """How a sentence begins that is about the picture of one place: *For the cover we need …*."""
 _COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
+_NOT_OF_ALL = r"\W*(?:animated|animierte\w*)\b|[^.;]*\bfollows? the same (?:rules|requirements|specifications?|specs?|guidelines)\b|\W*(?:A:\s*)?(?:yes|sure|certainly|ja|gern\w*)\b[^.;]{0,12}\bscan\w*\b"
+"""How a sentence goes that is of moving pictures, of one that is like another but for what it says, of scans where they may
+be: *animated GIFs at most 30 s*, *episode art follows the same rules but may be 16:9*, *yes, scan at 300 dpi*."""
+_OTHERS_BECOME = r"\W*(?:all |any |alle )?(?:others?|anderen?|everything else|alles andere)\s+(?:\w+[\s-])?(?:\w*(?:profiles?|spaces?|profilen?|farbräumen?)\w*\s+)?(?:is|are|will be|gets?|will get|we convert|werden|wird)\s*(?:\w+\s+){0,2}(?:converted|changed|umgerechnet|umgewandelt|konvertiert|gewandelt)?\b"
+"""How it goes on behind a colour space into which a body brings all others itself."""
+_SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
+"""What makes a size one that follows from something, and may be no rule: *so anything above 1500 px is ample*."""
+_OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
 _OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
 """What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
 _COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|banner|header|favicon|cover (?:image|picture|photo)|titel(?:bild|foto|seite)\w*|vorschau\w*|kopien?|miniatur\w*)\b"
@@ -63,8 +71,11 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     label = "ask" not in draft.fields and of_some_pictures(draft.quote)
     telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
+    converted = draft.fields.get("measure") == "colour_space" and patterns.match(_OTHERS_BECOME, text[draft.end :], _I)  # fmt: skip
     doubt = (
-        telling
+        converted
+        or telling
+        or _by_itself(draft)
         or some
         or label
         or (beside and not named)
@@ -72,3 +83,12 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
         or only
     )
     return replace(draft, certainty="doubtful") if doubt else draft
+
+
+def _by_itself(draft: Draft) -> bool:
+    """Whether a draft says how large one kind of picture is, or what follows from something else."""
+    measure = draft.fields.get("measure")
+    if measure in _OF_SIZE and patterns.search(_SO_MANY, draft.quote, _I):
+        return True
+    of_one = patterns.match(_NOT_OF_ALL, draft.quote, _I)
+    return of_one is not None and measure not in (None, "frames", "duration")

@@ -45,7 +45,7 @@ _MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|
 
 _LABEL = re.compile(
     r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*(?:(?:§ ?\d{1,3}|\(?\d{1,2}[.)]|\(?[a-z]\))[ ])?(?P<at>)"
-    r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,4})[ \t]*(?::|[–—](?=\s))[ \t]+"
+    r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,4})(?:[ ]\([^()\n:]{1,24}\))?[ \t]*(?::|[–—](?=\s))[ \t]+"
 )
 _PROPERTY = (
     r"chin|crown|interpup|pupil|kinn|scheitel|siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"

@@ -118,6 +118,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("ratio", r"(?<![\w.,:/])(\d{1,2}(?:[.,]\d+)?)\s*:\s*(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)(?:\s+(?:to|by|zu)\s+|\s*/\s*)(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("plain ratio", r"(?:ratio|[Vv]erhältnis)\s*(?:(?:of|is|von|must be|between|zwischen|from)\s+|:\s*)?(\d[.,]\d{1,3})(?:\s*(?:to|and|–|-|bis|und)\s*(\d[.,]\d{1,3}))?(?![\w:]|[.,]\d|\s*[x×:])"),
+        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN}|from|between|zwischen|von)\s+)*(\d{{2,3}})\s*%?\s*(?:{words.to}|and|und)\s*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"\bq\s?(?:>=|≥|=|:)?\s?(\d{2,3})(?=\+|\W|$)"),

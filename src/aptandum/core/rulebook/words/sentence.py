@@ -380,7 +380,8 @@ class Sentence(Told):
                     return None  # where it is, or how wide
                 eyes = rf"\b(?:{self.words.topics['eye_line']})\b[^,;]*$"
                 if found == "headroom" and patterns.search(eyes, before, _I):
-                    return None  # “eyes 20 mm below the top edge”: no measure counts from there
+                    # “Eyes 20 mm below the top edge”: no measure counts from there; a share is turned round later.
+                    return "eye_line" if q.kind == "share" else None
                 head = self.words.topics["head_height"]
                 tall = patterns.search(
                     rf"\b(?:{head})\b(?:(?!{self.words.pictures_at_all})[^;])*$", left, _I

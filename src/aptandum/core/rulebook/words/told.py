@@ -44,6 +44,13 @@ _MORE_THAN = r"\s*(?:px\s|pixels?\s)?(?:larger|smaller|wider|taller|bigger|longe
 
 _ANOTHER_WAY = r"\W*(?:please )?(?:use|send|write|contact|ask|call|split|share|mail|e-?mail|talk|let us|get in touch|bring|put|upload|drop)\b"
 """How a sentence goes on that tells how pictures come for which something holds: *if it is over 25 MB use the drop box*."""
+_SEND_ELSE = (
+    _ANOTHER_WAY
+    + r"[^.;]*\b(?:link|mail|e-?mail|post|stick|cloud|transfer|drop ?box|server|ftp|courier)\b[^.;]*\b(?:{0})\b[^.;,]*$"
+)
+"""How a sentence begins that tells which way larger files come: *send by link, not by mail, if over …*."""
+_OF_MOUNT = r"\W*(?:the |all |any |die |alle )?(?:mounts?|mats?|matts?|passepartouts?|envelopes?|parcels?|frames|boards|rahmen|umschläge?|pakete?)\s+(?:must|should|has to|have to|are|is|have|measure|müssen|muss|sollen|sollten|sind|ist|haben|messen)\b(?!\s+(?:not|nicht)\b)"
+"""How a sentence begins that is of what a print stands on or comes in: *mounts must be 500 x 400 mm*."""
 _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:crop|cut|trim|scale|resize|shrink|reduce|beschneid\w*|schneid\w*|verkleiner\w*)\b"
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
 
@@ -133,6 +140,8 @@ class Told(Stated):
         """Whether a quantity stands in a condition whose other half refuses nothing: *if your file is over
         200 MB, write to us*."""
         before, behind = self.text[self.start : q.start], self.text[q.end : self.end]
+        if patterns.match(_SEND_ELSE.format(self.words.depends), before, _I) and q.kind == "bytes":
+            return not behind.strip(" .;)")  # “Send by link, not by mail, if over 20 MB”
         return bool(
             patterns.search(rf"(?:^|[,;:]\s*)\W*(?:{self.words.depends})\b[^,;:]*$", before, _I)
             and (
@@ -254,6 +263,8 @@ class Told(Stated):
         """Whether a quantity is of what lies beside the picture or inside it: a bleed, a safe area, how far from an edge
         something lies that is no head and no eye."""
         behind = self.text[q.end : self.end]
+        if q.kind in ("size", "print size", "length") and patterns.match(_OF_MOUNT, self.said, _I):
+            return True
         if "size" in q.kind:
             return bool(patterns.search(_SAFE, before, _I))
         if q.kind not in ("px", "length"):
@@ -301,8 +312,11 @@ class Told(Stated):
         words = self.words
         bounds = "|".join(words.before.values())
         lettering = rf"^\W*(?:(?:the|any|all|der|die|das)\s+)?(?:{words.lettering})\b\W?(?:\s+\w+){{0,2}}?\s+(?:{words.must}|{words.should}|is|are|ist|sind|{bounds})(?!\w)"
-        if q.kind in ("px", "length") and patterns.search(lettering, self.said, _I):
-            return True
+        none = rf"^\W*(?:no|keine?n?|keep(?: all| any| your| the)?)\s+(?:{words.lettering})\b"
+        if q.kind in ("px", "length") and (
+            patterns.search(lettering, self.said, _I) or patterns.search(none, self.said, _I)
+        ):
+            return True  # “No text nearer than 100 px to the edge”
         each = r"\W{0,2}(?:each|apiece|per (?:still|picture|image|photo|slide)|je (?:Bild|Foto)|pro (?:Bild|Foto)|je)\b"
         takes = r"\b(?:takes?|lasts?|dauert|every|alle|after|nach)\s+(?:about\s+|etwa\s+)?$"
         if q.kind == "seconds" and patterns.search(takes, self.text[self.start : q.start], _I):

@@ -1,0 +1,137 @@
+"""Heights that a body counts from the upper edge, and other sentences that say something else than their numbers alone."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aptandum.core.rulebook.slips import slips
+from aptandum.core.rulebook.toml import parse_rulebook
+from aptandum.core.rulebook.words import read
+from aptandum.core.rulebook.words.as_book import rulebook_text
+from rules_told import all_told as said
+
+EYES = {"measure": "eye_line"}
+
+
+@pytest.mark.parametrize(
+    ("text", "limit"),
+    [
+        ("The eyes must be between 30% and 40% from the top.", {"between": ["60 %", "70 %"]}),
+        ("Eyes 30-40 % from the top edge of the photo.", {"between": ["60 %", "70 %"]}),
+        ("Augen zwischen 30 und 40 % von oben.", {"between": ["60 %", "70 %"]}),
+        ("Measured from the top, the eyes lie at 35.5 %.", {"exactly": "64.5 %"}),
+        ("The eyes lie at least 30 % of its height below the top edge.", {"at_most": "70 %"}),
+        ("Eyes 50 % to 70 % above the lower edge.", {"between": ["50 %", "70 %"]}),
+        ("The eyes must be between 50% and 70% from the bottom.", {"between": ["50 %", "70 %"]}),
+    ],
+)
+def test_eyes_are_counted_from_the_lower_edge(text: str, limit: dict):
+    assert said(text) == [EYES | limit]
+
+
+@given(low=st.integers(1, 60), more=st.integers(1, 39))
+def test_what_is_counted_from_above_is_the_rest_and_no_slip(low: int, more: int):
+    text = f"The eyes must be between {low}% and {low + more}% from the top of the picture."
+    reading = read(text)
+    [draft] = reading.drafts
+    assert draft.fields["between"] == [f"{100 - low - more} %", f"{100 - low} %"]
+    [brief] = parse_rulebook(rulebook_text(reading, "Vessary Ferries")).briefs
+    assert not slips(brief)
+
+
+def test_another_number_is_a_slip_still():
+    text = (
+        'format = 1\n[body]\nid = "pier"\nname = "Pier"\n[[brief]]\nid = "a"\ntitle = "A"\n'
+        '[[brief.clause]]\nmeasure = "eye_line"\nbetween = ["20 %", "75 %"]\n'
+        'quote = "Eyes between 30 % and 40 % from the top."\n'
+    )
+    [brief] = parse_rulebook(text).briefs
+    [slip] = slips(brief)
+    assert "30 %" in slip.says
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Mounts must be 500 x 400 mm; the picture may have any size.",
+        "Send by transfer link, not by mail, if over 20 MB.",
+        "Envelopes must measure 30 x 40 cm.",
+    ],
+)
+def test_what_a_picture_stands_on_and_which_way_it_comes_are_no_rules_of_it(text: str):
+    assert not [d for d in read(text).drafts if "measure" in d.fields]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "GIF, JPG or PNG. Animated GIFs max 30 seconds.",
+        "Cover art must be square. Episode art follows the same rules but may be 16:9.",
+        "JPEG only. Yes, scan at 300 dpi or more.",
+        "We print 20 cm wide, so anything above 1500 px on the long side is ample.",
+    ],
+)
+def test_what_holds_for_some_of_the_pictures_is_asked(text: str):
+    last = [d for d in read(text).drafts if d.fields.get("measure") not in ("duration", "frames")]
+    assert last[-1].certainty == "doubtful"
+
+
+def test_anything_that_large_will_do():
+    assert said("Anything above 300 x 384 pixels is fine.") == [
+        {"measure": "size", "above": "300 x 384"}
+    ]
+    assert said("Anything over 1200 px wide will do.") == [{"measure": "width", "above": "1200"}]
+
+
+def test_names_with_how_many_in_brackets_are_pictures():
+    reading = read(
+        "1. Main image: square, 2000 x 2000 px.\n2. Detail images (up to 6): longest edge 1600 px.\n"
+    )
+    assert reading.briefs == ("Main image", "Detail images")
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Send the original file from the camera - don't crop or edit it.",
+        "Eye line in the upper third.",
+    ],
+)
+def test_rules_without_a_verb_or_a_number_are_asked(text: str):
+    assert said(text) == [{"ask": text.rstrip(".")}]
+
+
+def test_a_german_rule_without_a_verb_is_asked():
+    assert said("Bildgröße 35 x 45 mm. Augenlinie im oberen Drittel.")[-1] == {
+        "ask": "Augenlinie im oberen Drittel"
+    }
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Files larger than 100 MB won't sync.", [{"measure": "file_bytes", "at_most": "100 MB"}]),
+        ("Files over 20 MB will not upload.", [{"measure": "file_bytes", "at_most": "20 MB"}]),
+        ("We accept PNG only because JPEG shifts our colours.", [{"measure": "format", "exactly": "png"}]),
+        ("Nur PNG, weil JPEG die Farben verfälscht.", [{"measure": "format", "exactly": "png"}]),
+        ("Save at quality 80-90 %.", [{"measure": "quality", "between": ["80", "90"]}]),
+        ("JPEG quality between 80 and 90.", [{"measure": "quality", "between": ["80", "90"]}, {"measure": "format", "exactly": "jpeg"}]),
+        ("Keep text at least 100 px from the border.", []),
+        ("Kein Text näher als 100 Pixel am Rand.", []),
+        ("Der Text soll 100 Pixel vom Rand entfernt sein.", []),
+        ("Credit line goes in the file's metadata or in your mail.", [{"ask": "Credit line goes in the file's metadata or in your mail"}]),
+    ],
+)  # fmt: skip
+def test_what_fails_what_is_a_reason_and_what_lies_at_the_edge(text: str, rules: list[dict]):
+    assert said(text) == rules
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["We print in sRGB; other profiles will be converted.", "Wir drucken im sRGB-Farbraum; andere Profile werden umgerechnet."],
+)  # fmt: skip
+def test_a_space_that_a_body_brings_all_others_into_is_asked(text: str):
+    [draft] = read(text).drafts
+    assert draft.certainty == "doubtful"
