@@ -135,3 +135,38 @@ def test_what_fails_what_is_a_reason_and_what_lies_at_the_edge(text: str, rules:
 def test_a_space_that_a_body_brings_all_others_into_is_asked(text: str):
     [draft] = read(text).drafts
     assert draft.certainty == "doubtful"
+
+
+@pytest.mark.parametrize(
+    ("text", "measure", "least", "wished"),
+    [
+        ("Minimum width 800 px (1200 recommended).", "width", "800", "1200"),
+        ("At least 300 dpi (600 preferred).", "ppi", "300", "600"),
+        ("Width at least 800 px, ideally 1200.", "width", "800", "1200"),
+        ("Mindestens 800 Pixel breit (empfohlen 1200).", "width", "800", "1200"),
+        ("Mindestens 800 Pixel breit (1200 empfohlen).", "width", "800", "1200"),
+    ],
+)
+def test_a_bare_number_that_is_wished_for_is_of_what_stands_before_it(
+    text: str, measure: str, least: str, wished: str
+):
+    assert said(text) == [
+        {"measure": measure, "at_least": least},
+        {"measure": measure, "exactly": wished, "strength": "should"},
+    ]
+
+
+def test_a_grade_of_quality_and_a_smallest_line():
+    assert said("JPEG, keine Kompression unter Qualitätsstufe 75.")[0] == {
+        "measure": "quality",
+        "at_least": "75",
+    }
+    assert said("Smallest line 1 mm, smallest text 5 mm.") == []
+
+
+def test_what_a_body_makes_grey_itself_and_what_a_jury_sees_first_is_asked():
+    text = "Druck schwarz-weiß auf Naturpapier. Bilder mit 200 dpi. Farbbilder wandeln wir um."
+    [grey] = [d for d in read(text).drafts if d.fields.get("measure") == "channels"]
+    text = "TIFF, 300 dpi. For the jury stage a JPEG of at least 2000 px width is enough."
+    [wide] = [d for d in read(text).drafts if d.fields.get("measure") == "width"]
+    assert (grey.certainty, wide.certainty) == ("doubtful", "doubtful")

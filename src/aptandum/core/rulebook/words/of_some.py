@@ -29,7 +29,7 @@ _ASKED_LATER = r"\b(?:then|later|afterwards|subsequently|dann|später|anschließ
 
 _FOR_ONE = (
     r"\W*(?:for|für) (?:the|our|an?|den|die|das|unsere\w*|ein\w*) (?:front |back )?"
-    r"(?:cover|title(?: page)?|frontispiece|banner|header|poster|calendar|titel\w*|umschlag|rückseite|plakat|kalender|kopf\w+)\b"
+    r"(?:jury(?: stage| round)?|judging|selection|first (?:round|stage|selection)|pre-?selection|(?:online |web )?preview|Jury\w*|Vorauswahl|Auswahl|cover|title(?: page)?|frontispiece|banner|header|poster|calendar|titel\w*|umschlag|rückseite|plakat|kalender|kopf\w+)\b"
 )
 """How a sentence begins that is about the picture of one place: *For the cover we need …*."""
 _COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
@@ -38,6 +38,11 @@ _NOT_OF_ALL = r"\W*(?:animated|animierte\w*)\b|[^.;]*\bfollows? the same (?:rule
 be: *animated GIFs at most 30 s*, *episode art follows the same rules but may be 16:9*, *yes, scan at 300 dpi*."""
 _OTHERS_BECOME = r"\W*(?:all |any |alle )?(?:others?|anderen?|everything else|alles andere)\s+(?:\w+[\s-])?(?:\w*(?:profiles?|spaces?|profilen?|farbräumen?)\w*\s+)?(?:is|are|will be|gets?|will get|we convert|werden|wird)\s*(?:\w+\s+){0,2}(?:converted|changed|umgerechnet|umgewandelt|konvertiert|gewandelt)?\b"
 """How it goes on behind a colour space into which a body brings all others itself."""
+_CONVERTED = {
+    "colour_space": _OTHERS_BECOME,
+    "channels": r"[^\n]{0,160}?\b(?:colou?r (?:pictures?|photos?|images?)|Farb(?:bilder|fotos|bild|foto)|farbige (?:Bilder|Fotos))\s+(?:(?:will be|are|get|werden|wandeln wir|we)\s+)+(?:\w+\s+){0,2}?(?:converted|convert|um|umgewandelt|umgerechnet|konvertiert)\b",
+}
+"""By measure how it goes on behind a value into which a body brings all pictures itself."""
 _SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
 """What makes a size one that follows from something, and may be no rule: *so anything above 1500 px is ample*."""
 _OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
@@ -71,7 +76,7 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     label = "ask" not in draft.fields and of_some_pictures(draft.quote)
     telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
-    converted = draft.fields.get("measure") == "colour_space" and patterns.match(_OTHERS_BECOME, text[draft.end :], _I)  # fmt: skip
+    converted = patterns.match(_CONVERTED.get(str(draft.fields.get("measure")), "(?!)"), text[draft.end :], _I)  # fmt: skip
     doubt = (
         converted
         or telling

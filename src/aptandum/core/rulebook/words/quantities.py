@@ -122,6 +122,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"\bq\s?(?:>=|≥|=|:)?\s?(\d{2,3})(?=\+|\W|$)"),
+        ("quality", rf"(?:quality|Qualitäts?)[\s-]?(?:level|setting|stufe|wert|faktor)\s*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", rf"(?<![\w.,])(\d{{2,3}})\s*%?\s*(?:{words.to})\s*(\d{{2,3}})\s*%?\s*(?:quality|Qualität)"),
         ("quality", r"(?<![\w.,])(\d{2,3})\s*%?\s*(?:quality|Qualität)"),
         ("colours", rf"(?:colou?rs|Farben)\s*[:|]\s*(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}))"),
@@ -217,8 +218,8 @@ def _in_one_unit(found: list[Quantity], text: str) -> list[Quantity]:
 def _trailing(
     text: str, start: int, end: int, words: Lexicon, found: list[Quantity], bounds: str
 ) -> Iterator[Quantity]:
-    """*At least 1000 pixels wide and not more than 2000*: a bare number with a bound of its own has the unit
-    of the quantity before it."""
+    """*At least 1000 pixels wide and not more than 2000*, *(1200 recommended)*: a bare number with a bound of its own, or that
+    is wished for, has the unit of the quantity before it."""
     for q in found:
         if q.kind not in ("px", "bytes", "ppi") or len(q.values) > 1:
             continue
@@ -226,6 +227,14 @@ def _trailing(
             rf"(?:\s+\w+)?\s*(?:,|\(|and|but|or|und|aber|oder|,\s*(?:and|but|or))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
             text[q.end : end], _I,
         )  # fmt: skip
+        hit = hit or patterns.match(
+            rf"(?:\s+[^\W\d]+){{0,4}}\s*[,(]\s*(?:(?:{words.should})\s+)?({_NUMBER})(?:(?<=\d)\s+(?:is |ist )?(?:{words.should}))?(?=\s*(?:[;)]|[.,](?!\d)|$))",
+            text[q.end : end], _I,
+        )  # fmt: skip
+        if hit is not None and not patterns.search(
+            rf"\b(?:{bounds}|{words.should})\b", hit.group(), _I
+        ):
+            hit = None  # a bare number alone is of something else
         if hit is not None:
             value = plain(hit.group(1), words.decimal_comma)
             _first, space, unit = q.values[0].partition(" ")
