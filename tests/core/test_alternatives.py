@@ -18,6 +18,7 @@ from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.reading import Reading
 from aptandum.core.photo.facts import Facts
+from aptandum.core.sizes.conflicts import contradiction
 from aptandum.core.sizes.region import USEFUL, allowed
 from samples import brief_of
 
@@ -332,8 +333,8 @@ def compare(rules: list[Rule]) -> None:
         for form, wanted in zip(FORMATS, told, strict=True):
             found = judge(Reading("finished", facts(w, h, form)), brief, mends=False)
             assert (not found.counts()["misses"]) == wanted, (rules, w, h, form, found.findings)
-    if not any_allowed:
-        return
+    if not any_allowed or contradiction(brief):
+        return  # specks that round to several proportions at once are of none
     for photo in ((40, 30), (9, 12), (10, 10)):
         line = resolve(facts(*photo, "jpeg"), brief, Settings())
         ppi = None if line.file.ppi is None else Fraction(str(line.file.ppi))

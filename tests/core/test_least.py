@@ -16,6 +16,7 @@ from aptandum.core.fitting.resolve_frame import resolve_frame
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
 from aptandum.core.sizes.cells import in_strip
+from aptandum.core.sizes.conflicts import contradiction
 from aptandum.core.sizes.least import Box
 from aptandum.core.sizes.region import allowed
 from aptandum.core.sizes.wished import chosen
@@ -194,3 +195,46 @@ def test_of_all_that_meet_the_one_is_made_that_loses_least(tmp_path):
             other = conform(photo, brief, Settings().having(wish))
             if other.ready:
                 assert lost_by(own) <= lost_by(other), (rules, wish)
+
+
+@pytest.mark.parametrize(
+    ("photo", "rules"),
+    [
+        ((1500, 1000), clause("width", exactly=1920, applies="landscape") + clause("height", at_most=1200, applies="landscape")),
+        ((6000, 4000), clause("aspect", exactly="1:1.29") + clause("aspect", exactly="3:2", applies="upright")),
+        ((4000, 900), clause("aspect", exactly="16:9") + clause("size", at_least="1920 x 400", applies="landscape")),
+        ((6000, 4000), clause("size", at_least="10 x 15 cm", applies="landscape") + clause("size", at_most="210 x 297 mm")),
+    ],
+)  # fmt: skip
+def test_no_photo_becomes_a_speck_that_rounds_to_any_shape(photo, rules):
+    frame, _notes = frame_of(photo, brief_of(rules))
+    assert min(frame.output) > 0.5 * min(photo)
+
+
+@pytest.mark.parametrize(
+    "rules",
+    [
+        clause("aspect", exactly="16:9") + clause("aspect", exactly="2:3"),
+        clause("aspect", exactly="3:2") + clause("orientation", exactly="square"),
+        clause("size", exactly="210 x 297 mm") + clause("aspect", exactly="35:45"),
+        clause("print_width", exactly="10 cm") + clause("print_width", exactly="35 mm"),
+    ],
+)
+def test_proportions_that_only_a_speck_has_together_contradict_one_another(rules):
+    brief = brief_of(rules)
+    frame, notes = frame_of((1500, 1000), brief)
+    assert frame.output == (1500, 1000)
+    assert len(contradiction(brief)) == 2
+    assert any("contradict" in note for note in notes), notes
+
+
+def test_proportions_that_are_nearly_one_do_not():
+    brief = brief_of(clause("size", exactly="35 x 45 mm") + clause("aspect", exactly="7:9"))
+    frame, notes = frame_of((1500, 1000), brief)
+    assert min(frame.output) > 700 and not notes
+
+
+def test_a_printed_size_of_a_few_pixels_is_not_taken_for_what_its_rounding_keeps():
+    rules = clause("orientation", exactly="upright") + clause("print_width", exactly="10 cm")
+    frame, _notes = frame_of((6000, 4000), brief_of(rules + clause("size", at_least="10 x 15 cm")))
+    assert frame.output[1] > 3900 and abs(frame.output[0] / frame.output[1] - 2 / 3) < 0.002

@@ -196,7 +196,8 @@ def _asked_format(
     first = "png" if any(asked and own not in holding for asked, holding in needed) else own
     if limit is None:
         return first
-    order = [first, *(limit.one_of or WRITABLE), *WRITABLE]
+    named = sorted(limit.one_of or WRITABLE, key=lambda f: f in _FEW and f != facts.format)
+    order = [first, *named, *WRITABLE]  # “GIF, JPEG or PNG” costs no photo its colours
     choice = next((f for f in order if f in WRITABLE and limit.allows(f)), None)
     if choice is None:
         notes.append(

@@ -65,6 +65,8 @@ def _nearest(value: Fraction) -> int:
 
 _MOST_STATED = 65_535
 """Pixels per inch that a JPEG can state."""
+_ONE_SHAPE = Fraction(51, 50)
+"""How far two proportions may lie apart that are meant to be one: rounded figures, or a body's own pixels."""
 _TRIES = 4096
 """So many resolutions are tried at most: limits that leave none among them have hardly any."""
 
@@ -113,6 +115,17 @@ class Cell:
             h_lo=max(self.h_lo, h_lo),
             h_hi=min(self.h_hi, h_hi),
         )
+
+    @property
+    def of_several_shapes(self) -> bool:
+        """Whether its sizes have to be of proportions that only a few pixels round to together, as 1 x 1 px is 16:9 and 3:2
+        and a square: no picture is meant by that."""
+        shapes = set(self.aspects)
+        if self.turn == "square":
+            shapes.add(Fraction(1))
+        if self.paper is not None and self.paper.shape is not None:
+            shapes.add(self.paper.shape)
+        return len(shapes) > 1 and max(shapes) > min(shapes) * _ONE_SHAPE
 
     def empty_box(self) -> bool:
         """Whether no width or no height is left."""
@@ -304,8 +317,9 @@ class Cell:
 
 def proposed(cells: Iterable[Cell]) -> tuple[Cell, ...]:
     """The cells whose sizes are proposed: no slivers, and none that lie another way than the lengths they print at, as
-    60 x 59 px does for 50 x 50 mm, unless there are no others."""
-    proper = tuple(cell for cell in cells if not cell.sliver)
+    60 x 59 px does for 50 x 50 mm, unless there are no others. Nor are specks proposed that have several proportions at once
+    because they are rounded to so few pixels."""
+    proper = tuple(cell for cell in cells if not cell.sliver and not cell.of_several_shapes)
     lying = tuple(cell for cell in proper if cell.lies_as_printed)
     return lying or proper
 

@@ -24,6 +24,15 @@ Caps = Mapping[Turn, Fraction]
 """The most that a picture may be enlarged, by its turn."""
 
 _NEAR = 1e-6
+_ROUNDED = 0.02
+"""The share of a side that may be lost beyond the least: a size of a few pixels loses less of a photo only because it is
+rounded to the lengths that it prints at."""
+_FEW = 50
+"""Pixels of a side below which rounding to whole ones changes a shape by more than a hundredth."""
+_MANY = 4
+"""So many times more pixels are worth more than what rounding keeps of a photo."""
+_NEARLY_SQUARE = 0.02
+"""How far from a square a shape may be that whole pixels make one: a row or column of fifty."""
 
 
 @frozen
@@ -100,8 +109,24 @@ def least(
     for some in (caps, None) if caps else (None,):
         found = _least(proper, box, way, some or {})
         if found is not None:
-            return found
+            return _no_speck(found, proper, box, way, some or {})
     return None
+
+
+def _no_speck(found: Target, cells: tuple[Cell, ...], box: Box, way: Way, caps: Caps) -> Target:
+    """A size, or one of many more pixels where it loses least of a photo only because so few are rounded to any shape and to
+    any length."""
+    if max(found.size) >= _FEW or min(box.wide, box.high) < 2 * _FEW:
+        return found
+    larger = tuple(
+        part
+        for cell in cells
+        if not (part := cell.boxed(w_lo=_FEW, h_lo=_FEW)).empty_box() and not part.empty
+    )
+    more = _least(larger, box, way, caps) if larger else None
+    if more is None or more.enlargement > max(1.0, found.enlargement) + _NEAR:
+        return found
+    return more if more.size[0] * more.size[1] > _MANY * found.size[0] * found.size[1] else found
 
 
 def _least(cells: tuple[Cell, ...], box: Box, way: Way, caps: Caps) -> Target | None:
@@ -132,7 +157,7 @@ def _better(
 def _has_shape(cell: Cell, box: Box, turns: set[Turn]) -> bool:
     """Whether a box has by itself the proportions that a cell names, so that only rounding to
     whole pixels can part them. A photo one row too high for 3:2 has not, though a small enough
-    size would round both to the same."""
+    size would round both to the same; nor is one of 3:2 a square because a single pixel is."""
     wide, high, shape = round(box.wide), round(box.high), box.shape
     own = turn_of(wide, high)
     return (
@@ -142,7 +167,7 @@ def _has_shape(cell: Cell, box: Box, turns: set[Turn]) -> bool:
         )
         and (cell.a_lo is None or shape >= cell.a_lo)
         and (cell.a_hi is None or shape <= cell.a_hi)
-        and (own == cell.turn or own in turns)
+        and (own == cell.turn or (own in turns and abs(float(shape) - 1) < _NEARLY_SQUARE))
     )
 
 
@@ -265,6 +290,8 @@ def _beside(
         return replace(near, a_hi=high)
 
     n = _first(lambda n: not losing(n).empty, _likely(near, box, way, narrower))
+    if cell.paper is not None:  # a few pixels print at lengths that more of them do not
+        n += ceil((box.wide if narrower == (way == "cut") else box.high) * _ROUNDED)
     held = losing(n)
     inside = held.boxed(w_hi=full) if on_width else held.boxed(h_hi=full)
     size = None if inside.empty_box() else inside.largest()
@@ -275,6 +302,8 @@ def _beside(
     across = narrower == (way == "cut")
     enlarged = size[0] / box.wide if on_width else size[1] / box.high
     lost = n * round(box.high if across else box.wide)
+    if cell.paper is not None:
+        lost = box.lost(Fraction(*size), way)
     loss = lost, enlarged > 1 + _NEAR, max(1.0, enlarged), -size[0] * size[1]
     return loss, Target(size, enlarged, Fraction(*size), False)
 

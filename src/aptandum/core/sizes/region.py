@@ -91,8 +91,10 @@ class Allowed:
     def useful(self) -> bool:
         """Whether any size is left that is not a speck of a few pixels."""
         return any(
-            not cell.boxed(w_lo=USEFUL).empty or not cell.boxed(h_lo=USEFUL).empty
+            not part.empty_box() and not part.empty
             for cell in self.cells
+            if not cell.of_several_shapes
+            for part in _of_some_pixels(cell)
         )
 
     def largest(self) -> Size | None:
@@ -165,6 +167,14 @@ class Allowed:
     def cut(self, width: int, height: int) -> Target | None:
         """The target that changes a photo of this size least, cut to shape where it must be."""
         return least(self.cells, Box.of(width, height))
+
+
+def _of_some_pixels(cell: Cell) -> tuple[Cell, ...]:
+    """The parts of a cell that are no specks: one side has some pixels, and each that prints at an exact length."""
+    if cell.paper is not None:
+        across, up = cell.paper.wide is not None, cell.paper.high is not None
+        return (cell.boxed(w_lo=USEFUL if across else 1, h_lo=USEFUL if up else 1),)
+    return cell.boxed(w_lo=USEFUL), cell.boxed(h_lo=USEFUL)
 
 
 def _shape_in(cell: Cell, shape: Fraction) -> Fraction:

@@ -78,7 +78,7 @@ def chosen(brief: Brief | None, box: Box, way: Way = "cut") -> Chosen | None:
     for left, sizes in _sets(brief):
         if best is not None and len(left) > len(best.left):
             break
-        target = least(sizes.cells, box, way, factors)
+        target = least(sizes.cells, box, way, factors) if sizes.useful else None
         if target is None:
             continue
         wishes = len(left) < len(_sets(brief)[-1][0])
@@ -169,7 +169,7 @@ def chosen_whole(brief: Brief | None, box: Box) -> Chosen | None:
     most = caps(brief or NOTHING)
     factors = {turn: factor for turn, (factor, _clause) in most.items()}
     for left, sizes in _sets(brief or NOTHING):
-        target = least(sizes.cells, box, "cut", factors)
+        target = least(sizes.cells, box, "cut", factors) if sizes.useful else None
         if target is not None and target.whole:
             return Chosen(target, sizes, left)
     return None
