@@ -170,3 +170,36 @@ def test_what_a_body_makes_grey_itself_and_what_a_jury_sees_first_is_asked():
     text = "TIFF, 300 dpi. For the jury stage a JPEG of at least 2000 px width is enough."
     [wide] = [d for d in read(text).drafts if d.fields.get("measure") == "width"]
     assert (grey.certainty, wide.certainty) == ("doubtful", "doubtful")
+
+
+def test_what_holds_instead_for_some_corrects_nothing_and_is_asked():
+    text = "Size: 1280 x 720. 16:9. For podcasts upload a 1:1 image (1280 x 1280) instead."
+    sure = [dict(d.fields) for d in read(text).drafts if d.certainty == "sure"]
+    assert sure == [
+        {"measure": "size", "exactly": "1280 x 720"},
+        {"measure": "aspect", "exactly": "16:9"},
+    ]
+
+
+@pytest.mark.parametrize(
+    ("text", "rules"),
+    [
+        ("Max. 20 Bilder pro Person bis 18 Uhr.", [{"measure": "set_count", "at_most": "20"}]),
+        ("No file may exceed 5 MB. PDFs may be up to 10 MB.", [{"measure": "file_bytes", "at_most": "5 MB"}]),
+        ("Das Foto erscheint 240 Pixel breit.", []),
+    ],
+)  # fmt: skip
+def test_hours_documents_and_how_a_photo_appears_are_no_rules(text: str, rules: list[dict]):
+    assert said(text) == rules
+
+
+def test_short_lines_are_rules_of_their_own_beside_one_longer_one_with_a_name():
+    drafts = read(
+        "Face height between 29 and 34 mm\nTaken within the past 6 months\nPlain white background\n"
+        "Digital photos: at least 600 pixels wide and 750 pixels tall, between 50 KB and 10 MB, colour\n"
+    ).drafts
+    assert [d.quote for d in drafts][:3] == [
+        "Face height between 29 and 34 mm",
+        "Taken within the past 6 months",
+        "Plain white background",
+    ]

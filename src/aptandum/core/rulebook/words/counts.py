@@ -14,6 +14,8 @@ from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 _OF_A_TIME = r"\s+(?:per|an?|each|every|pro|je|am|in der)\s+(?:hour|day|week|Stunde|Tag|Woche)\b"
+_BY_THEN = r"\b(?:bis|vor|um|by|until|before|at)\s+(?:[^\W\d]+\s+){0,2}?\d{1,2}(?:[:.]\d\d)?\s*(?:Uhr|o'clock|[ap]\.?m\b\.?)"
+"""Until when pictures come, which is no price of them: *by 6 p.m.*."""
 _EACH_TIME = r"^\W*(?:pro|je|per|each|every|jeden?|in jedem)\s+(?:Monat|Tag|Woche|Jahr|Seite|month|day|week|year|page)\b"
 _OF_SERIES = r"\b(?:series|sequences?|Serien?|Bildserien?|Bildfolgen?)\s+(?:(?!(?:of|von|is|are)\b)[^\W\d]+\s+){0,12}$"
 """What makes a number that of one series among what is handed in: *a series may comprise no more than eight pictures*."""
@@ -43,7 +45,8 @@ def counts_in(
     yield from _single(sentence)
     yield from _required(sentence, number)
     yield from _for_each(sentence, number)
-    if patterns.search(rf"\b(?:{words.no_rule})|{_EACH_TIME}", sentence.said, _I):
+    said = patterns.sub(_BY_THEN, "", sentence.said, _I)
+    if patterns.search(rf"\b(?:{words.no_rule})|{_EACH_TIME}", said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|[^\W\d]+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
     every_hit = [

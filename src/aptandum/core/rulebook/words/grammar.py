@@ -31,7 +31,7 @@ from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.of_some import of_every_picture, of_later
+from aptandum.core.rulebook.words.of_some import of_every_picture, of_later, of_one_case
 from aptandum.core.rulebook.words.parts import Part, parts
 from aptandum.core.rulebook.words.sentence import Sentence
 from aptandum.core.rulebook.words.tables import cells
@@ -90,7 +90,8 @@ class _Walk:
             if self._stands_over(part, said):
                 continue
             found = self._of(part, said)
-            if patterns.search(rf"\b(?:{self.words.correction})\b", said, _I):
+            corrects = patterns.search(rf"\b(?:{self.words.correction})\b", said, _I)
+            if corrects and not of_one_case(said):
                 made = [d for d in made if _about(d) not in set(map(_about, found))]
             made += found
         return made
@@ -165,6 +166,7 @@ def read(text: str, language: str = "") -> Reading:
     later = [replace(d, certainty="doubtful") for d in drafts if of_later(d)]
     drafts = [draft for draft in drafts if not of_later(draft)]
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
+    drafts = [of_every_picture(draft, text) for draft in drafts]
     drafts = put_right(sorted([*drafts, *later], key=lambda draft: draft.start), text, words)
     drafts = [of_every_picture(draft, text) for draft in drafts]
     briefs = walk.briefs

@@ -43,6 +43,9 @@ _CONVERTED = {
     "channels": r"[^\n]{0,160}?\b(?:colou?r (?:pictures?|photos?|images?)|Farb(?:bilder|fotos|bild|foto)|farbige (?:Bilder|Fotos))\s+(?:(?:will be|are|get|werden|wandeln wir|we)\s+)+(?:\w+\s+){0,2}?(?:converted|convert|um|umgewandelt|umgerechnet|konvertiert)\b",
 }
 """By measure how it goes on behind a value into which a body brings all pictures itself."""
+_INSTEAD = (
+    r"\W*(?:for|if|where|when|in case of|für|bei|wenn|falls)\b[^.;]*\b(?:instead|stattdessen)\b"
+)
 _SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
 """What makes a size one that follows from something, and may be no rule: *so anything above 1500 px is ample*."""
 _OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
@@ -56,6 +59,11 @@ _BY_ORIGINAL = r"\b(?:depend\w*|according) (?:on|to) the (?:original|size|format
 """What makes each number one of some originals."""
 _SCREEN_IS = r"\W*(?:the|our|my|der|unser\w*) (?:\w+ )?(?:projector|beamer)\w* (?:is|has|shows|ist|hat|zeigt)\b|[^.;]*\b(?:contact sheets?|Kontaktb[oö]gen)\b"
 """How a sentence goes that tells of a projector, or asks for a sheet of all pictures."""
+
+
+def of_one_case(said: str) -> bool:
+    """Whether a sentence says what holds instead for some pictures: *for podcasts upload a square one instead*."""
+    return patterns.match(_INSTEAD, said, _I) is not None
 
 
 def of_later(draft: Draft) -> bool:
@@ -95,5 +103,5 @@ def _by_itself(draft: Draft) -> bool:
     measure = draft.fields.get("measure")
     if measure in _OF_SIZE and patterns.search(_SO_MANY, draft.quote, _I):
         return True
-    of_one = patterns.match(_NOT_OF_ALL, draft.quote, _I)
-    return of_one is not None and measure not in (None, "frames", "duration")
+    of_one = of_one_case(draft.quote) or patterns.match(_NOT_OF_ALL, draft.quote, _I) is not None
+    return of_one and measure not in (None, "frames", "duration")

@@ -11,6 +11,7 @@ from itertools import pairwise
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words.patterns import finditer, match, search
 from aptandum.core.rulebook.words.tables import is_row
+from aptandum.core.rulebook.words.unmarked import SHORT, ended, short_lines
 
 _I = int(re.I)
 
@@ -265,7 +266,7 @@ def _lines(text: str) -> Iterator[Part]:
     lines = [(m.start(), m.end()) for m in finditer(r"[^\n]*", text) if m.end() > m.start()]
     paragraph: tuple[int, int] | None = None
     listed = own_line = False
-    apart_lines = _short_lines(text, lines)
+    apart_lines = short_lines(text, lines)
     counted = _counted_lines(text, lines)
     for i, (start, end) in enumerate(lines):
         line = text[start:end]
@@ -304,7 +305,7 @@ def _lines(text: str) -> Iterator[Part]:
             or bool(re.fullmatch(r"\s*[A-ZÄÖÜ][^:.\d]{1,40}:\s*", line))
         )
         own_line = labelled and len(line) < 70 and not line.rstrip().endswith((",", ";"))
-        own = own or (listed and paragraph is not None and _ended(text[slice(*lines[i - 1])], line))
+        own = own or (listed and paragraph is not None and ended(text[slice(*lines[i - 1])], line))
         if own and paragraph:
             yield from sentences(text, *paragraph, listed)
             paragraph = None
@@ -355,45 +356,8 @@ def _begins(text: str, lines: list[tuple[int, int]], i: int) -> bool:
         and bool(re.match(r"[A-ZÄÖÜ]", line))
         and before.endswith(".")
         and behind.endswith(".")
-        and len(behind) > _SHORT
+        and len(behind) > SHORT
         and not re.search(r"[:|•]", before[:3] + line + behind[:3])
-    )
-
-
-_SHORT = 48
-"""So long is at most a line of a list without marks, in letters."""
-
-
-def _short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
-    """Where the lines begin of paragraphs whose lines are all short and begin with a capital: a list without
-    marks. Words that are only set in a narrow column begin most lines small."""
-    found: set[int] = set()
-    block: list[tuple[int, int]] = []
-    for start, end in [*lines, (len(text), len(text))]:
-        line = text[start:end].strip()
-        joins = block and text[block[-1][1] : start].count("\n") == 1
-        if block and (not line or not joins):
-            held = [text[a:b].strip() for a, b in block]
-            if len(held) > 2 and all(
-                len(one) <= _SHORT and re.match(r"[A-ZÄÖÜ\d]", one) and one[-1:] not in ",;–-"
-                for one in held
-            ):
-                found |= {a for a, _b in block}
-            block = []
-        if line:
-            block.append((start, end))
-    return found
-
-
-def _ended(item: str, line: str) -> bool:
-    """Whether an item of a list has ended before a line without a mark: where it was only set on to the next line, that
-    line's first word would not have found room beside it."""
-    first = line.split()[0]
-    return (
-        first[0].isupper()
-        and not line[0].isspace()
-        and not item.rstrip().endswith((",", ";", ":", "-", "–"))
-        and len(item.rstrip()) + 1 + len(first) <= len(line.rstrip())
     )
 
 

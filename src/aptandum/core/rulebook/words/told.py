@@ -70,6 +70,7 @@ _IS_CUT = (
     r"\s*(?:px|Pixel)?\s*(?:zugeschnitten|beschnitten|verkleinert|skaliert|gebracht|umgerechnet)\b"
 )
 """What tells that a body itself brings pictures to a size."""
+_PDFS = r"\W*(?:the |all |die |alle )?PDFs?(?:[- ](?:files?|dateien|documents?))?\s+(?:may|can|must|should|are|have|need|up to|dürfen|können|müssen|sollen|sind|haben|bis)\b"
 _OF_PDF = r"\bPDFs?\s*\(\W*(?:\w+\.?\s+){0,3}$"
 """What stands before the bytes of a PDF, which is no picture: *as PDF (max. 50 MB)*."""
 
@@ -168,6 +169,8 @@ class Told(Stated):
         if self._told_of(before) or self._of_its_kind(q, before):
             return True
         if "size" in q.kind and patterns.search(_READ_AT, before, _I):
+            return True
+        if q.kind == "bytes" and patterns.match(_PDFS, self.said, _I):
             return True
         if q.kind == "bytes" and patterns.search(f"{_OF_PDF}|{_OF_PLAN}|{_ON_STICK}", before, _I):
             return True

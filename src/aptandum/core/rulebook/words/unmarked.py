@@ -1,0 +1,47 @@
+"""Lines that are items of a list though no mark stands before them."""
+
+from __future__ import annotations
+
+import re
+
+from aptandum.core.rulebook.words import patterns
+
+SHORT = 48
+"""So long is at most a line of a list without marks, in letters."""
+_LONG_TOO = r"[A-ZÄÖÜ][\w äöüß/-]{2,28}:\s"
+"""How a line of such a list begins that may be longer: *Digital photos: at least …*."""
+
+
+def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
+    """Where the lines begin of paragraphs whose lines are all short and begin with a capital: a list without
+    marks. Words that are only set in a narrow column begin most lines small."""
+    found: set[int] = set()
+    block: list[tuple[int, int]] = []
+    for start, end in [*lines, (len(text), len(text))]:
+        line = text[start:end].strip()
+        joins = block and text[block[-1][1] : start].count("\n") == 1
+        if block and (not line or not joins):
+            held = [text[a:b].strip() for a, b in block]
+            if len(held) > 2 and all(
+                (len(one) <= SHORT or patterns.match(_LONG_TOO, one))
+                and re.match(r"[A-ZÄÖÜ\d]", one)
+                and one[-1:] not in ",;–-"
+                for one in held
+            ):
+                found |= {a for a, _b in block}
+            block = []
+        if line:
+            block.append((start, end))
+    return found
+
+
+def ended(item: str, line: str) -> bool:
+    """Whether an item of a list has ended before a line without a mark: where it was only set on to the next line, that
+    line's first word would not have found room beside it."""
+    first = line.split()[0]
+    return (
+        first[0].isupper()
+        and not line[0].isspace()
+        and not item.rstrip().endswith((",", ";", ":", "-", "–"))
+        and len(item.rstrip()) + 1 + len(first) <= len(line.rstrip())
+    )
