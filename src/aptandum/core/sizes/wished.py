@@ -8,12 +8,14 @@ from fractions import Fraction
 from functools import lru_cache
 from itertools import combinations
 from math import floor
+from typing import Any
 
 from aptandum.core.brief.bundles import Bundle, bundles, courses
+from aptandum.core.brief.limit import Limit
 from aptandum.core.brief.model import Brief, Clause
 from aptandum.core.brief.registry import binds_of
 from aptandum.core.frozen import frozen
-from aptandum.core.sizes.binds import Both, Side
+from aptandum.core.sizes.binds import Both, Printed, Side
 from aptandum.core.sizes.cells import proposed
 from aptandum.core.sizes.conflicts import caps
 from aptandum.core.sizes.least import Box, Caps, Target, Way, largest_of, least
@@ -49,7 +51,7 @@ def sets_of(brief: Brief | None) -> tuple[tuple[tuple[Clause, ...], Allowed], ..
 
 @lru_cache(maxsize=64)
 def _sets(brief: Brief) -> tuple[tuple[tuple[Clause, ...], Allowed], ...]:
-    every = asked(brief, "should")
+    every = [(clause, _inside(clause, limit)) for clause, limit in asked(brief, "should")]
     musts = [pair for pair in every if pair[0].strength == "must"]
     wishes = [pair for pair in every if pair[0].strength != "must"]
     counts = range(len(wishes), -1, -1) if len(wishes) <= _MOST_TRIED else (len(wishes), 1, 0)
@@ -61,6 +63,25 @@ def _sets(brief: Brief) -> tuple[tuple[tuple[Clause, ...], Allowed], ...]:
                 left = tuple(clause for clause, limit in wishes if (clause, limit) not in some)
                 found.append((left, sizes))
     return tuple(found)
+
+
+_WITHIN = Fraction(1, 2)
+"""Of a tolerance in print so much is used: a file states whole pixels per inch, which shift what it prints at."""
+
+
+def _inside(clause: Clause, limit: Limit) -> Limit:
+    """A limit on a printed length with a tolerance, a little narrower."""
+    if limit.aim is None or not isinstance(binds_of(clause.measure), Printed):
+        return limit
+    ends = [_towards(limit.aim, bound) for bound in (limit.at_least, limit.at_most)]
+    return replace(limit, at_least=ends[0], at_most=ends[1])
+
+
+def _towards(aim: Any, bound: Any) -> Any:
+    if isinstance(aim, tuple):
+        return tuple(_towards(a, b) for a, b in zip(aim, bound, strict=True))
+    middle = Fraction(str(aim))
+    return middle + (Fraction(str(bound)) - middle) * _WITHIN
 
 
 @lru_cache(maxsize=512)

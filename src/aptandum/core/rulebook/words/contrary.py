@@ -31,7 +31,7 @@ def asked(drafts: list[Draft]) -> list[Draft]:
         for key, value in _bounds(draft):
             values.setdefault(key, set()).add(value)
     checks = (
-        _beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure), _of_depth(sure), _turned(sure), _formats(sure), _in_print(sure),
+        _beyond(sure), _other_side(sure), _nothing_between(sure), _not_of_these(sure), _of_depth(sure), _turned(sure), _formats(sure), _in_print(sure), _in_one_case(sure),
     )  # fmt: skip
     at_odds = iter([any(each) for each in zip(*checks, strict=True)])
     made = []
@@ -51,6 +51,29 @@ def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:
     if draft.fields.get("measure") not in (*_ONE_VALUE, "file_bytes", "megapixels", "set_count"):
         return []
     return [((*about(draft), key), str(draft.fields[key])) for key in keys if key in draft.fields]
+
+
+def _in_one_case(drafts: list[Draft]) -> list[bool]:
+    """For each draft whether it says for one format alone another size than is asked of all: a picture beside them is meant."""
+    every: dict[tuple[str, ...], set[str]] = {}
+    for draft in drafts:
+        held = (
+            [str(draft.fields["exactly"])]
+            if is_one(draft)
+            else list(map(str, draft.fields.get("one_of") or ()))
+        )
+        if draft.fields.get("measure") == "size" and held and "when" not in draft.fields:
+            every.setdefault(_all_but_when(draft), set()).update(held)
+    return [
+        draft.fields.get("measure") == "size" and is_one(draft) and "when" in draft.fields
+        and str(draft.fields["exactly"]) not in every.get(_all_but_when(draft), {str(draft.fields["exactly"])})
+        for draft in drafts
+    ]  # fmt: skip
+
+
+def _all_but_when(draft: Draft) -> tuple[str, ...]:
+    fields = {key: value for key, value in draft.fields.items() if key != "when"}
+    return about(replace(draft, fields=fields))
 
 
 def _formats(drafts: list[Draft]) -> list[bool]:

@@ -29,6 +29,7 @@ from aptandum.core.rulebook.words.by_format import depending
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
+from aptandum.core.rulebook.words.give import with_give
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.of_some import of_every_picture, of_later, of_one_case
@@ -162,7 +163,8 @@ def read(text: str, language: str = "") -> Reading:
     )
     words = lexicon_of(text, language)
     walk = _Walk(text, words)
-    drafts = with_bleed(_one_bit(_once(walk.drafts(), text)), text)
+    drafts = with_give(_one_bit(_once(walk.drafts(), text)), text, words)
+    drafts = with_bleed(drafts, text)
     later = [replace(d, certainty="doubtful") for d in drafts if of_later(d)]
     drafts = [draft for draft in drafts if not of_later(draft)]
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)

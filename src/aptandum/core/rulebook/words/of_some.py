@@ -43,6 +43,8 @@ _CONVERTED = {
     "channels": r"[^\n]{0,160}?\b(?:colou?r (?:pictures?|photos?|images?)|Farb(?:bilder|fotos|bild|foto)|farbige (?:Bilder|Fotos))\s+(?:(?:will be|are|get|werden|wandeln wir|we)\s+)+(?:\w+\s+){0,2}?(?:converted|convert|um|umgewandelt|umgerechnet|konvertiert)\b",
 }
 """By measure how it goes on behind a value into which a body brings all pictures itself."""
+_IF_THERE = r"\b(?:if you have (?:one|any|it|them)|if available|where available|falls vorhanden|wenn (?:Sie|du|ihr) (?:eines?|welche) (?:haben|hast|habt))\b[^.;]*$"
+"""What stands before a picture that need not come: *and, if you have one, a wide shot*."""
 _INSTEAD = (
     r"\W*(?:for|if|where|when|in case of|für|bei|wenn|falls)\b[^.;]*\b(?:instead|stattdessen)\b"
 )
@@ -88,7 +90,7 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     doubt = (
         converted
         or telling
-        or _by_itself(draft)
+        or _by_itself(draft, text)
         or some
         or label
         or (beside and not named)
@@ -98,10 +100,12 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     return replace(draft, certainty="doubtful") if doubt else draft
 
 
-def _by_itself(draft: Draft) -> bool:
+def _by_itself(draft: Draft, text: str) -> bool:
     """Whether a draft says how large one kind of picture is, or what follows from something else."""
     measure = draft.fields.get("measure")
     if measure in _OF_SIZE and patterns.search(_SO_MANY, draft.quote, _I):
+        return True
+    if measure is not None and draft.numbers and patterns.search(_IF_THERE, text[draft.start : draft.numbers[0][0]], _I):  # fmt: skip
         return True
     of_one = of_one_case(draft.quote) or patterns.match(_NOT_OF_ALL, draft.quote, _I) is not None
     return of_one and measure not in (None, "frames", "duration")

@@ -13,7 +13,7 @@ _I = int(re.I)
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
 _ALL_ROUND = r"\s*(?:px|pixels?|mm|cm)?\s*(?:extra\s+|more\s+)?(?:(?:on|at|to|an|auf)\s+(?:each|every|all|both|the|jeder|allen|beiden)\b|all round|around|ringsum|rundum)"
-_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:image |picture |photo )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
+_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:inside|within|in from) (?:the |each |every |all )?(?:trim|cut|crop|bleed|fold|edge|border)\w*\b|\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:image |picture |photo )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|projected|cropped|fitted|padded|gezeigt|angezeigt|beschnitten)\b"
 """What tells how pictures of a shape are shown: *photos in 16:9 are shown full screen*."""
@@ -70,6 +70,8 @@ _IS_CUT = (
     r"\s*(?:px|Pixel)?\s*(?:zugeschnitten|beschnitten|verkleinert|skaliert|gebracht|umgerechnet)\b"
 )
 """What tells that a body itself brings pictures to a size."""
+_OF_HEAD = r"\b(?:head|face|eyes?|kopf\w*|gesicht\w*|augen\w*)\b[^.;,]*\b(?:to|zu|zur|zum|of|/)\b[^.;,]*\b(?:ratio|proportion|Verhältnis)\b[^.;]*$|\b(?:ratio|proportion|Verhältnis)\b[^.;,]*\b(?:head|face|kopf\w*|gesicht\w*)\b[^.;]*$"
+"""What makes a proportion one of a head and its picture, and none of the picture: *head width to image width ratio*."""
 _PDFS = r"\W*(?:the |all |die |alle )?PDFs?(?:[- ](?:files?|dateien|documents?))?\s+(?:may|can|must|should|are|have|need|up to|dürfen|können|müssen|sollen|sind|haben|bis)\b"
 _OF_PDF = r"\bPDFs?\s*\(\W*(?:\w+\.?\s+){0,3}$"
 """What stands before the bytes of a PDF, which is no picture: *as PDF (max. 50 MB)*."""
@@ -233,6 +235,8 @@ class Told(Stated):
                 return True
             explains = r"\bA\d\s+(?:at|with|bei|mit)\s+$|\((?:that is|that's|i\.e\.|which is|das sind|das ist|entspricht)\s+$"
             return bool(patterns.search(explains, before, _I))
+        if q.kind == "ratio" and patterns.search(_OF_HEAD, before, _I):
+            return True
         if q.kind == "ratio":
             by_body = rf"\b(?:{self.words.by_body}|\w+'ll be|are|is|werden|wird)\b"
             return bool(
@@ -256,7 +260,7 @@ class Told(Stated):
         if q.kind == "length" and patterns.match(beyond, behind, _I):
             return True  # “64 mm of rain”
         if q.kind in ("px", "length", "share", "bytes") and patterns.search(
-            r"(?:±|\+/?[-–])\s*$", before
+            r"(?:±|\+\s*/?\s*[-–]|\bplus or minus|\bplus/minus|\bgive or take)\s*$", before, _I
         ):
             return True
         more = q.kind in ("px", "length", "share")
