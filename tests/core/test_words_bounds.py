@@ -19,7 +19,7 @@ from rules_told import of, told
             "At least 1000 pixels on the longest side and 500 pixels on the shortest side.",
             [of("longest_side", at_least="1000"), of("shortest_side", at_least="500")],
         ),
-        ("The photo must be 413 by 531 pixels with a tolerance of 2 pixels.", [of("size", exactly="413 x 531", "tolerance": "2")]),
+        ("The photo must be 413 by 531 pixels with a tolerance of 2 pixels.", [of("size", exactly="413 x 531", tolerance="2")]),
         ("Compression ratio must be 20:1 or lower.", [of("compression", at_most="20")]),
         ("No rounded corners, PNG.", [of("format", exactly="png")]),
         ("Not accepted: GIF, PNG.", [of("format", none_of=["gif", "png"])]),
