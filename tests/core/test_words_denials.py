@@ -290,3 +290,20 @@ def test_of_what_a_refusal_is_said(text, rules):
 def test_what_is_refused_as_well_is_asked():
     (draft,) = read("So are pictures with lettering or the names of other shops.").drafts
     assert draft.fields == {"ask": "So are pictures with lettering or the names of other shops"}
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Black-and-white pictures will be returned.",
+        "Black-and-white pictures are not accepted.",
+        "Photos in black and white will be rejected.",
+        "Die Fotos: JPG. Schwarz-Weiß-Bilder werden zurückgeschickt.",
+        "Die Fotos: JPG. Fotos in Schwarz-Weiß werden abgelehnt.",
+        "Die Fotos: JPG. Keine Schwarz-Weiß-Fotos.",
+    ],
+)
+def test_where_black_and_white_is_refused_colour_is_asked(text):
+    last = read(text).drafts[-1]
+    assert last.certainty == "sure"
+    assert last.fields == {"measure": "channels", "exactly": "colour"}

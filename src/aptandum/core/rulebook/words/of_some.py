@@ -33,7 +33,7 @@ _FOR_ONE = (
 )
 """How a sentence begins that is about the picture of one place: *For the cover we need …*."""
 _COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
-_NOT_OF_ALL = r"\W*(?:animated|animierte\w*)\b|[^.;]*\bfollows? the same (?:rules|requirements|specifications?|specs?|guidelines)\b|\W*(?:A:\s*)?(?:yes|sure|certainly|ja|gern\w*)\b[^.;]{0,12}\bscan\w*\b"
+_NOT_OF_ALL = r"\W*(?:the |your |das |die )?(?:first|second|third|last|erste[sn]?|zweite[sn]?|letzte[sn]?) (?:image|picture|photo|photograph|slide|bild|foto)\b|\W*(?:animated|animierte\w*)\b|[^.;]*\bfollows? the same (?:rules|requirements|specifications?|specs?|guidelines)\b|\W*(?:A:\s*)?(?:yes|sure|certainly|ja|gern\w*)\b[^.;]{0,12}\bscan\w*\b"
 """How a sentence goes that is of moving pictures, of one that is like another but for what it says, of scans where they may
 be: *animated GIFs at most 30 s*, *episode art follows the same rules but may be 16:9*, *yes, scan at 300 dpi*."""
 _OTHERS_BECOME = r"\W*(?:all |any |alle )?(?:others?|anderen?|everything else|alles andere)\s+(?:\w+[\s-])?(?:\w*(?:profiles?|spaces?|profilen?|farbräumen?)\w*\s+)?(?:is|are|will be|gets?|will get|we convert|werden|wird)\s*(?:\w+\s+){0,2}(?:converted|changed|umgerechnet|umgewandelt|konvertiert|gewandelt)?\b"

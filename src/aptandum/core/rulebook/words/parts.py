@@ -49,7 +49,7 @@ _LABEL = re.compile(
     r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,4})(?:[ ]\([^()\n:]{1,24}\))?[ \t]*(?::|[–—](?=\s))[ \t]+"
 )
 _PROPERTY = (
-    r"chin|crown|interpup|pupil|kinn|scheitel|siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"
+    r"face|finish|surface|paper\b|oberfläche|papier|chin|crown|interpup|pupil|kinn|scheitel|siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"
     r"|head|eye|quality|compress|name|note|fee|deadline|pixel|print|digital|online|orientation|people|count|number"
     r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
     r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo(?:s|\b|graph)|"

@@ -229,7 +229,8 @@ class Stated:
         for pattern, keys in self.words.whole:
             hit = patterns.search(pattern, self.said, _I)
             if hit is None or (
-                keys["measure"] == "channels" and (self.either_colour() or self._of_those(hit))
+                keys["measure"] == "channels"
+                and (self.either_colour() or (self._of_those(hit) and not self._denied(hit)))
             ):
                 continue
             if keys.get("exactly") == "square" and self._by_turn():
