@@ -143,7 +143,8 @@ def _asked_bits(facts: Facts, brief: Brief | None, settings: Settings, format_: 
     if channels is not None and channels.one_of and set(channels.one_of) == {"mono"}:
         return 1
     size = brief.bound(BYTES, None) if brief else None
-    few = brief is not None and brief.bound(COLOURS, None) is not None
+    colours = brief.bound(COLOURS, None) if brief else None
+    few = colours is not None and (colours.at_most is not None or bool(colours.one_of))
     counted = (size is not None and size.at_most is not None) or settings.file.at_most is not None
     # What comes with 16 bit keeps them, unless they would cost bytes that are counted, or few colours are asked.
     deep = (facts.bits or 8) > 8 and not counted and not few
