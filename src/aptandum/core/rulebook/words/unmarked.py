@@ -8,6 +8,8 @@ from aptandum.core.rulebook.words import patterns
 
 SHORT = 48
 """So long is at most a line of a list without marks, in letters."""
+_SET = 64
+"""So long is one at most where all lines round it begin with a capital, too."""
 _LONG_TOO = r"[A-ZÄÖÜ][\w äöüß/-]{2,28}:\s"
 """How a line of such a list begins that may be longer: *Digital photos: at least …*."""
 
@@ -23,7 +25,7 @@ def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
         if block and (not line or not joins):
             held = [text[a:b].strip() for a, b in block]
             if len(held) > 2 and all(
-                (len(one) <= SHORT or patterns.match(_LONG_TOO, one))
+                (len(one) <= _SET or patterns.match(_LONG_TOO, one))
                 and re.match(r"[A-ZÄÖÜ\d]", one)
                 and one[-1:] not in ",;–-"
                 for one in held
