@@ -210,8 +210,8 @@ def test_a_line_of_fifty_letters_is_a_rule_of_its_own_as_well():
         "Size: 35 mm x 45 mm\nThe eyes must be between 30% and 45% from the top\n"
         "Head height 60 to 70 % of the picture\nBlack-and-white pictures will be returned\n"
     )
-    assert [EYES | {"between": ["55 %", "70 %"]}] == [
-        r for r in rules if r["measure"] == "eye_line"
+    assert [r for r in rules if r["measure"] == "eye_line"] == [
+        EYES | {"between": ["55 %", "70 %"]}
     ]
     assert {"measure": "head_height", "between": ["60 %", "70 %"]} in rules
     assert {"measure": "channels", "exactly": "colour"} in rules
