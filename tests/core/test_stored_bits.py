@@ -172,3 +172,14 @@ def test_bits_that_leave_no_room_for_an_opacity_fill_what_is_clear(photos, bits)
     assert ihdr(proof.made.data) == (bits // 3, 2)
     [filled] = [act for act in proof.acts if "Transparent parts filled" in act.says]
     assert filled.cause is not None and "Bits per pixel" in filled.cause.says
+
+
+def test_only_bits_that_leave_no_room_are_named_for_what_was_filled_or_reduced(photos):
+    rules = clause("bits_per_pixel", at_most=64) + clause("transparency", exactly="none")
+    proof = conform(
+        open_photo(photos / "clear.png"),
+        brief_of(rules + clause("format", exactly="png")),
+        Settings(),
+    )
+    [filled] = [act for act in proof.acts if "Transparent parts filled" in act.says]
+    assert filled.cause is not None and "Bits per pixel" not in filled.cause.says

@@ -30,6 +30,7 @@ from aptandum.core.fitting.plan import Line
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.frozen import frozen
 from aptandum.core.judge.placing import BINDS as PLACING
+from aptandum.core.photo.depth import COLOUR, WITH_OPACITY
 from aptandum.core.photo.facts import FORMAT_NAMES, Facts
 from aptandum.core.sizes.binds import PRINTED, RESOLUTION
 from aptandum.core.sizes.blamed import blamed
@@ -152,7 +153,10 @@ class Why:
             return by_hand()
         now = self.line.colour.bits
         asked = [c for c, limit in self.brief.bounding(BITS) if limit.allows(now)]
-        return asked_by([*asked, *self._of(DEPTH, COLOURS)])
+        was = [(self.facts.bits or 8) * channels for channels in (1, COLOUR, COLOUR + 1)]
+        pixels = self.brief.bounding(DEPTH)
+        asked += [c for c, limit in pixels if not any(map(limit.allows, was))]
+        return asked_by([*asked, *self._of(COLOURS)])
 
     def of_encoding(self, others: Iterable[Cause]) -> Cause:
         """Why a file is encoded anew."""
@@ -188,7 +192,8 @@ class Why:
     def of_ground(self) -> Cause:
         """Why clear parts are laid on a colour."""
         asked = [c for c, limit in self.brief.bounding(TRANSPARENCY) if limit.allows("none")]
-        asked += self._of(DEPTH)
+        deep = self.brief.bounding(DEPTH)
+        asked += [c for c, limit in deep if not any(map(limit.allows, WITH_OPACITY))]
         format_ = self.line.file.format
         if asked and format_ not in NO_TRANSPARENCY:
             return asked_by(asked) or by_hand()

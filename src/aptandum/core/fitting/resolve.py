@@ -34,6 +34,7 @@ from aptandum.core.fitting.resolve_frame import resolve_frame
 from aptandum.core.fitting.resolve_options import with_ratio
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.judge.findings import judge
+from aptandum.core.photo.depth import WITH_OPACITY
 from aptandum.core.photo.facts import Facts
 from aptandum.core.sizes.conflicts import changes, contradiction
 from aptandum.core.sizes.said import change_said
@@ -194,13 +195,9 @@ def _finish(
     return made
 
 
-_WITH_OPACITY = (1, 2, 4, 8, 16, 32, 64)
-"""Bits that a pixel with an opacity may have in a file: by a palette, as a grey, in colour."""
-
-
 def _forbids_transparency(brief: Brief | None) -> bool:
     limit = brief.bound(TRANSPARENCY) if brief else None
     depth = brief.bound(DEPTH) if brief else None
-    if depth is not None and not any(map(depth.allows, _WITH_OPACITY)):
+    if depth is not None and not any(map(depth.allows, WITH_OPACITY)):
         return True
     return limit is not None and not limit.allows("present")

@@ -6,6 +6,8 @@ from aptandum.core.photo.picture import Picture
 
 COLOUR = 3
 """Channels of a picture in colour, without its opacity."""
+WITH_OPACITY = (1, 2, 4, 8, 16, 32, 64)
+"""Bits that a pixel with an opacity may have in a file: by a palette, as a grey, in colour."""
 
 
 def bits_of_pixel(picture: Picture) -> int:

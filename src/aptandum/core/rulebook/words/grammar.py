@@ -168,9 +168,10 @@ def read(text: str, language: str = "") -> Reading:
     later = [replace(d, certainty="doubtful") for d in drafts if of_later(d)]
     drafts = [draft for draft in drafts if not of_later(draft)]
     drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
-    drafts = [of_every_picture(draft, text) for draft in drafts]
+    drafts = [
+        of_every_picture(draft, text) for draft in drafts
+    ]  # what is doubted doubts nothing else
     drafts = put_right(sorted([*drafts, *later], key=lambda draft: draft.start), text, words)
-    drafts = [of_every_picture(draft, text) for draft in drafts]
     briefs = walk.briefs
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]

@@ -48,6 +48,7 @@ _IF_THERE = r"\b(?:if you have (?:one|any|it|them)|if available|where available|
 _INSTEAD = (
     r"\W*(?:for|if|where|when|in case of|für|bei|wenn|falls)\b[^.;]*\b(?:instead|stattdessen)\b"
 )
+"""How a sentence goes that says what holds for some pictures in place of what was said of all."""
 _SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
 """What makes a size one that follows from something, and may be no rule: *so anything above 1500 px is ample*."""
 _OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
