@@ -177,7 +177,8 @@ class ProofCard(Card):
                 self.verdict.take("misses", t("Not ready"))
             summary = findings.summary()
             text = t("{what}.", what=summary[:1].upper() + summary[1:])
-            self.state.setText(sentences([part for part in (text, proof.made.trouble) if part]))
+            told = (text, proof.made.trouble, *proof.line.notes)
+            self.state.setText(sentences([part for part in told if part]))
             w, h = proof.line.frame.output
             self.pixels.take(show_size((w, h)))
             self.count.take(show_exact_bytes(len(proof.made.data)))
