@@ -176,7 +176,10 @@ def test_where_every_try_is_dear_two_sizes_a_hundredth_apart_are_told(folder, fo
     if size is None:  # they happened to be neighbours
         assert "largest allowed size" in said
         size = allowed(brief).target(proof.line.frame.shape, good + 1).size
-    assert good < max(size) <= 1.03 * good
+    full = (
+        form == "gif" and len(proof.made.data) >= 0.98 * limit
+    )  # a palette's bytes go up and down
+    assert good < max(size) <= (1.1 if full else 1.03) * good
     opened = open_photo(photo_at(folder, "gravel"))
     key = {"file.quality": 60} if form == "webp" else {"file.colours": 154}
     for at, fits in ((proof.resized, True), (size, False)):

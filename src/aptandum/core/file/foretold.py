@@ -8,13 +8,14 @@ the place is told to 2 % at the median, and to 18 % at worst.
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable
 from dataclasses import replace
 
 from aptandum.core.file.avif import encode_avif
 from aptandum.core.file.webp import encode_webp
 from aptandum.core.fitting.plan import FileStation
-from aptandum.core.later import cv2
+from aptandum.core.later import Image, cv2, np
 from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
 
@@ -28,6 +29,8 @@ def foretold(picture: Picture, file: FileStation, credit: Credit) -> Callable[[S
         file: how it would be written, its quality set.
     """
     quality = file.quality
+    if file.format in ("png", "gif") and file.colours and picture.colour.shape[2] == 3:
+        return _in_colours(picture, file.format, file.colours)
     if quality is None or file.format not in ("webp", "avif"):
         return None
 
@@ -38,5 +41,22 @@ def foretold(picture: Picture, file: FileStation, credit: Credit) -> Callable[[S
             return len(encode_webp(small, file.ppi, credit, quality, quick=True))
         chroma = file.subsampling or "4:4:4"
         return len(encode_avif(small, file.ppi, credit, quality, chroma, quick=True))
+
+    return bytes_at
+
+
+def _in_colours(picture: Picture, format_: str, colours: int) -> Callable[[Size], int]:
+    """The same of a palette: its colours taken from a tree of all, and deflated in haste."""
+
+    def bytes_at(size: Size) -> int:
+        pixels = np.ascontiguousarray(
+            cv2.resize(picture.pixels, size, interpolation=cv2.INTER_AREA)
+        )
+        few = Image.fromarray(pixels).quantize(
+            colours, Image.Quantize.FASTOCTREE, dither=Image.Dither.NONE
+        )
+        out = io.BytesIO()
+        few.save(out, format_.upper(), compress_level=3)
+        return len(out.getvalue())
 
     return bytes_at

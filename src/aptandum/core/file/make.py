@@ -192,6 +192,9 @@ _COLOURS = (256, 192, 128, 96, 64, 48, 32, 24, 16, 12, 8, 6, 4, 3, 2)
 _FAR = 1.3
 """How far over the limit a part of a picture must tell that it lies to be believed."""
 
+_FULL = 0.95
+"""The share of a limit from which on a palette of the next size has no room: of a photo it comes to a tenth more."""
+
 _FEWER = (32, 8)
 """Palettes that are tried where there is no time to search for the largest that does."""
 
@@ -222,6 +225,13 @@ class _Palettes:
             self.data, self.colours, self._found = data, colours, fits
         return fits
 
+    def far_over(self, picture: Picture) -> bool:
+        """Whether a part of the picture tells that the whole is far too large as it is."""
+        sample = Sample.of(picture)
+        if sample is None:
+            return False
+        return sample.whole(len(self.encode(self.first, sample.part))) >= _FAR * self.at_most
+
     def surely_too_large(self, picture: Picture) -> bool:
         """Whether a part of the picture tells that the whole is far too large as it is; then it tells as well about which
         palette fits."""
@@ -232,7 +242,7 @@ class _Palettes:
         def about(colours: int | None) -> float:
             return sample.whole(len(self.encode(colours, sample.part)))
 
-        if about(self.first) < _FAR * self.at_most:
+        if not self.far_over(picture):
             return False
         low, high = 0, len(self.sizes) - 1
         while low < high:
@@ -268,12 +278,14 @@ class _Palettes:
             near = low + stride - 1 if up else high - stride + 1
             at, stride = min(max(near, low), high), stride * 2
 
-    def upwards(self, data: bytes, colours: int) -> None:
+    def upwards(self, data: bytes, colours: int, picture: Picture) -> None:
         """From a file that fits to the largest that does."""
         self.data, self.colours, self._found, self.encodes = data, colours, True, 1
+        if picture.colour.shape[2] == 3 and len(data) > _FULL * self.at_most:
+            return
         more = [n for n in self.sizes if n > colours]
         for n in (*more, self.first) if self.first is None or self.first > colours else more:
-            if bounds.over() or not self.take(n):
+            if bounds.over() or (n is None and self.far_over(picture)) or not self.take(n):
                 return
 
 
@@ -294,7 +306,7 @@ def _in_fewer_colours(
     if file.at_most is None or not may or file.colours is not None:
         search.take(first)
     elif fits is not None and fits.colours is not None:
-        search.upwards(fits.data, fits.colours)
+        search.upwards(fits.data, fits.colours, picture)
     elif not search.surely_too_large(picture) and search.take(first):
         pass
     elif bounds.over():

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from typing import Any
 
+from aptandum.core.file import quantise
 from aptandum.core.file.encode import type_blob
 from aptandum.core.file.few_colours import nearest
 from aptandum.core.later import Image, np
@@ -16,8 +17,6 @@ from aptandum.core.photo.picture import Picture
 _CLEAR = 255
 _DITHER = 0.15
 """How much of the errors is diffused in a picture with clear parts."""
-_ENOUGH = 100_000
-"""Pixels of a picture from which its colours are chosen before they are moved to where all of it is nearest."""
 
 
 def in_colours(picture: Picture, colours: int) -> Image.Image:
@@ -42,22 +41,21 @@ def _clear(pixels: Pixels, colours: int) -> Image.Image:
     """RGBA of 8 bit, clear in part, in so many colours."""
     seen = np.where(pixels[..., 3:] > 0, pixels, np.uint8(0))  # what is wholly clear has no colour
     if Image.fromarray(seen).getcolors(colours) is None:
-        return _solid(_chosen(seen, colours, _DITHER), pixels[..., 3])
+        clear = pixels[..., 3] == 0
+        hidden = int(
+            colours > 2 and bool(clear.any())
+        )  # what is wholly clear has an entry of its own
+        index, entries = quantise.indexed(seen, colours - hidden, _DITHER)
+        if hidden:
+            index[clear] = len(entries)
+            entries = np.vstack([entries, np.zeros((1, 4), np.uint8)])
+        mixed = Image.fromarray(index, "P")
+        mixed.putpalette(entries.tobytes(), "RGBA")
+        return _solid(mixed, pixels[..., 3])
     numbers = np.ascontiguousarray(seen).view(np.uint32)[..., 0]
     table, index = np.unique(numbers, return_inverse=True)  # it has no more: nothing is lost
     few = Image.fromarray(index.reshape(numbers.shape).astype(np.uint8), "P")
     few.putpalette(table.tobytes(), "RGBA")
-    return few
-
-
-def _chosen(pixels: Pixels, colours: int, dither: float) -> Image.Image:
-    """RGBA of 8 bit in the colours that libimagequant chooses for it, their errors diffused."""
-    from imagequant import quantize_raw_rgba_bytes
-
-    high, wide = pixels.shape[:2]
-    indexed, table = quantize_raw_rgba_bytes(pixels.tobytes(), wide, high, dither, colours)
-    few = Image.frombytes("P", (wide, high), bytes(indexed))
-    few.putpalette(table[: 4 * colours], "RGBA")
     return few
 
 
@@ -80,11 +78,7 @@ def _flat(pixels: Pixels, colours: int, icc: bytes) -> Image.Image:
     exact = image.getcolors(colours)
     if exact is not None:  # it has no more: nothing is lost
         return image.quantize(max(2, len(exact)), dither=Image.Dither.NONE)
-    step = max(1, round((pixels.shape[0] * pixels.shape[1] / _ENOUGH) ** 0.5))
-    some = pixels[::step, ::step]
-    solid = np.dstack([some, np.full(some.shape[:2], 255, np.uint8)])
-    chosen = _chosen(solid, colours, 0.0).getpalette("RGBA") or []
-    rgb = np.array(chosen, np.uint8).reshape(-1, 4)[:, :3]
+    rgb = quantise.palette(pixels, colours)
     seen = icc if profile.identify(icc).channels == 3 else profile.shipped("srgb")
     index, table = nearest(pixels, rgb, seen)
     few = Image.fromarray(index, "P")
@@ -127,6 +121,9 @@ def _dots(picture: Picture) -> bytes:
     return bytes(data)
 
 
+_MANY, _LARGE = 128, 2_000_000
+"""Colours and pixels beyond which the tightest deflate takes three times as long for a three-hundredth of the bytes."""
+
 _LEAST_ENTRIES = {1: 1, 2: 3, 4: 5, 8: 17}
 """With so many entries a palette is written in an index of so many bits: fewer would be written in fewer."""
 
@@ -154,10 +151,18 @@ def encode_indexed_png(picture: Picture, colours: int, bits: int | None = None) 
         levels = table[np.asarray(indexed)][..., :: 3 if bands == 2 else 4]
         image = from_array(np.ascontiguousarray(levels))
         image.set_type(type_blob(), "icc-profile-data", picture.icc)
-        made: bytes = image.pngsave_buffer(compression=9, filter="none", keep="icc")
+        made: bytes = min(
+            (
+                image.pngsave_buffer(compression=9, filter=way, keep="icc")
+                for way in ("none", "all")
+            ),
+            key=len,
+        )
         return made
     out = io.BytesIO()
     if bits is not None:
         _padded(indexed, bits)
-    indexed.save(out, "PNG", optimize=True, icc_profile=picture.icc)
+    wide, high = picture.size
+    long = colours > _MANY and wide * high > _LARGE
+    indexed.save(out, "PNG", compress_level=7 if long else 9, icc_profile=picture.icc)
     return out.getvalue()

@@ -15,8 +15,15 @@ from math import exp, log, sqrt
 from aptandum.core import bounds
 from aptandum.core.brief.model import Brief
 from aptandum.core.figures import show_exact_bytes, show_size
+from aptandum.core.file.at_floor import (
+    at_floor,
+    colours_at_floor,
+    hopeless_as_it_is,
+    made_at_floor,
+    may_have_fewer,
+)
 from aptandum.core.file.foretold import foretold
-from aptandum.core.file.make import MOST_COLOURS, Made, make
+from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation, Line
 from aptandum.core.frozen import frozen
 from aptandum.core.photo.metadata_groups import Credit
@@ -48,11 +55,6 @@ class Room:
     made: Made | None = None
 
 
-def fewest(floor: int) -> int:
-    """The colours that a palette keeps at least: the same share of 256 as the floor is of 100."""
-    return max(2, round(MOST_COLOURS * floor / 100))
-
-
 def wanted(brief: Brief | None, line: Line, made: Made, by_hand: bool) -> str:
     """Whether another size would serve the byte limits better: ``smaller``, ``larger``, or an
     empty text. Costs nothing.
@@ -75,7 +77,7 @@ def wanted(brief: Brief | None, line: Line, made: Made, by_hand: bool) -> str:
     return ""
 
 
-_SLOW = frozenset(("webp", "avif", "gif"))
+_SLOW = frozenset(("webp", "avif", "gif", "png"))
 """Formats of which every file that is made for nothing is felt."""
 
 
@@ -84,18 +86,19 @@ def begin(
 ) -> tuple[Made, str, bool]:
     """A file of the size there is, whether another size would serve better (as :func:`wanted`), and whether the file is
     the one to keep where none does."""
-    over = _too_large(brief, line, picture, by_hand, credit)
-    if over is not None:
-        return over, "smaller", False
-    made = make(picture, line.file, credit)
+    least = _least(brief, line, picture, by_hand, credit)
+    if least is not None and len(least.data) > (line.file.at_most or 0):
+        return least, "smaller", False
+    few = least if least is not None and least.colours is not None else None
+    made = make(picture, line.file, credit, few)
     return made, wanted(brief, line, made, by_hand), True
 
 
-def _too_large(
+def _least(
     brief: Brief, line: Line, picture: Picture, by_hand: bool, credit: Credit
 ) -> Made | None:
-    """The file at the floor where even that is over its limit, and fewer pixels are allowed: then no quality below the
-    floor need be looked for. ``None`` where it fits, or where looking first saves nothing."""
+    """The file at the floor where fewer pixels are allowed: is even that over its limit, no quality below the floor need be
+    looked for. ``None`` where looking first saves nothing."""
     file = line.file
     if file.format not in _SLOW or file.at_most is None or file.lossless:
         return None
@@ -106,8 +109,9 @@ def _too_large(
     smallest = _sizes(brief, line).target(line.frame.shape, 1)
     if smallest is None or max(smallest.size) >= max(line.frame.output):
         return None
-    made = make(picture, _at_floor(file, picture.depth), credit, told=False)
-    return made if len(made.data) > file.at_most else None
+    if file.format == "png" and not hopeless_as_it_is(picture, file, credit):
+        return None
+    return made_at_floor(picture, file, credit)
 
 
 def find(
@@ -134,7 +138,7 @@ def _below(made: Made, file: FileStation) -> bool:
     """Whether what was given up to fit lies below the floor."""
     if made.options is not None:
         return file.quality is None and made.options.quality < file.floor
-    few = made.colours is not None and made.colours < _colours_at_floor(file)
+    few = made.colours is not None and made.colours < colours_at_floor(file)
     return few and bool(made.statement) and file.colours is None
 
 
@@ -144,35 +148,18 @@ def _sizes(brief: Brief, line: Line) -> Allowed:
     return wished if wished.contains(*line.frame.output) else allowed(brief)
 
 
-def _at_floor(file: FileStation, bits: int) -> FileStation:
-    """How a file is written that gives up as much as it may before it gives up pixels. A picture of other than 8 bits a
-    channel has no palette: what has to be deep stays so."""
-    if file.lossless:
-        return file
-    if file.format in LOSSY:
-        return replace(file, quality=file.quality or file.floor)
-    if _may_have_fewer(file, bits):
-        return replace(file, colours=_colours_at_floor(file))
-    return file
-
-
-def _may_have_fewer(file: FileStation, bits: int) -> bool:
-    holds = file.format == "gif" or (file.format == "png" and bits == 8)
-    return holds and file.colours is None
-
-
-def _colours_at_floor(file: FileStation) -> int:
-    """The colours that a palette keeps at least, or as many as a rule allows."""
-    return min(fewest(file.floor), file.most_colours or MOST_COLOURS)
-
-
-_STRIDE = 0.7
-"""How much shorter the next side is that is tried once the time is spent, and none has been small enough."""
+_STRIDES = (0.95, 0.7)
+"""How much shorter than was guessed the next side is that is tried once the time is spent, and none has been small enough;
+then how much shorter than the last."""
 
 
 _SLACK = 0.01
 """The share of a side that two sizes may lie apart where every try is dear: from one pixel to the next bytes go up and down by
 more than a side's hundredth brings."""
+
+
+_LEFT = 0.02
+"""The share of a limit that a palette may leave: from one pixel to the next its bytes go up and down by more."""
 
 
 _NEAR = 0.6
@@ -187,6 +174,7 @@ class _Search:
 
     Args:
         slack: two that lie apart by no more than this share of the side will do.
+        enough: so does one that leaves no more than this share of the limit.
         foretold: the bytes at a size but for a share that is nearly the same for all, at little cost.
     """
 
@@ -196,9 +184,11 @@ class _Search:
         shape: Fraction,
         bytes_at: Callable[[Size], int],
         slack: float = 0.0,
+        enough: float = 0.0,
         foretold: Callable[[Size], int] | None = None,
     ) -> None:
         self.sizes, self.shape, self.bytes_at, self.slack = sizes, shape, bytes_at, slack
+        self.enough = enough
         self.tried: dict[int, int] = {}
         self._foretold, self._told = foretold, dict[int, int]()
 
@@ -215,16 +205,17 @@ class _Search:
     def edge(self, good: Size | None, bad: Size, limit: int) -> tuple[Size | None, Size]:
         """The largest size of at most ``limit`` bytes and the next one; ``good`` and ``bad`` are
         known to be so, and both have been tried."""
-        run, last = 0, False
+        run, last, late = 0, False, 0
         while True:
             low, high = max(good) if good is not None else 0, max(bad)
-            if good is not None and high - low <= self.slack * high:
+            if good is not None and self._will_do(good, bad, limit):
                 return good, bad
             near = None
             guess = self._guess(limit, low, high, run, last)
             if good is None and bounds.over():  # none is found yet: get there in strides
                 least = self.sizes.target(self.shape, 1)
-                guess = max(min(guess, _STRIDE * high), max(least.size) if least is not None else 1)
+                guess = _STRIDES[0] * guess if late == 0 else min(guess, _STRIDES[1] * high)
+                guess, late = max(guess, max(least.size) if least is not None else 1), late + 1
             for side in (guess, (low + high) // 2, high - 1):
                 near = self.below(min(side, high - 1))
                 if near is not None and max(near) > low:
@@ -239,9 +230,15 @@ class _Search:
             else:
                 bad = near
 
+    def _will_do(self, good: Size, bad: Size, limit: int) -> bool:
+        """Whether the largest lies so near to one that fits that more tries cost more than it brings."""
+        near = max(bad) - max(good) <= self.slack * max(bad)
+        return near or self.size(good) >= (1 - self.enough) * limit
+
     def _guess(self, limit: int, low: int, high: int, run: int, up: bool) -> float:
         """Where the limit falls, seen from the nearest size that was tried; where that creeps,
         in steps that double, for by single pixels bytes go up and down."""
+        limit = round((1 - self.enough / 2) * limit)  # to its good side
         near, guess = _by_power(self.tried, limit)
         if len(self.tried) > _PATIENCE:
             return (low + high) // 2
@@ -289,7 +286,7 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
 
     def bytes_at(size: Size) -> int:
         picture, file = at(size)
-        made = make(picture, _at_floor(file, picture.depth), credit, told=False)
+        made = made_at_floor(picture, file, credit)
         if len(made.data) <= limit:
             fitting.clear()  # only the last that fits is asked for again
             fitting[size] = made
@@ -297,8 +294,10 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
 
     dear = line.file.format in _SLOW or bool(line.frame.angle or line.finish.on)
     first = at(output)[0]
-    quick = foretold(first, _at_floor(line.file, first.depth), credit)
-    search = _Search(sizes, line.frame.shape, bytes_at, _SLACK if dear else 0.0, quick)
+    quick = foretold(first, at_floor(line.file, first.depth), credit)
+    slack = _SLACK if dear else 0.0
+    enough = _LEFT if dear and line.file.format in ("png", "gif") else 0.0
+    search = _Search(sizes, line.frame.shape, bytes_at, slack, enough, quick)
     if _is_at_floor(made, line):
         search.tried[max(output)] = len(made.data)
     search.size(output)
@@ -337,14 +336,16 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
 
 def _is_at_floor(made: Made, line: Line) -> bool:
     """Whether a file is what the floor comes to."""
-    wish = _at_floor(line.file, line.colour.bits)
+    wish = at_floor(line.file, line.colour.bits)
     if wish.format in LOSSY and made.options is not None:
         return (
             not line.file.lossless
             and wish.format != "jpeg"
             and made.options.quality == wish.quality
         )
-    return wish.format == "gif" and made.colours is not None and made.colours == wish.colours
+    return (
+        wish.format in ("gif", "png") and made.colours is not None and made.colours == wish.colours
+    )
 
 
 def _kept(line: Line) -> str:
@@ -353,8 +354,8 @@ def _kept(line: Line) -> str:
         return say("without loss")
     if file.format in LOSSY:
         return say("at quality {q} or better", q=file.quality or file.floor)
-    if _may_have_fewer(file, line.colour.bits):
-        return say("with {n} colours or more", n=_colours_at_floor(file))
+    if may_have_fewer(file, line.colour.bits):
+        return say("with {n} colours or more", n=colours_at_floor(file))
     return say("without loss")
 
 
