@@ -16,6 +16,7 @@ from aptandum.core.file import budget, room
 from aptandum.core.file import make as make_module
 from aptandum.core.file.curve import curve, likeness, worst
 from aptandum.core.file.make import make
+from aptandum.core.file.palette import in_colours
 from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
@@ -387,3 +388,33 @@ def test_where_a_better_quality_is_smaller_than_the_one_below_it_is_found(fits, 
     best = max(fits, default=48 if lowest == 1 else None)
     assert found.quality == best and len(found.data) == sizes[best or lowest]
     assert all(found.tried[q] > 1500 for q in found.tried if q > (best or 0))
+
+
+def whole_at(folder, photo, brief, size):
+    """The bytes of a photo at a size, in a file that gives up nothing."""
+    opened = open_photo(photo_at(folder, photo))
+    line = resolve(opened.facts, brief, Settings().having({"frame.output": size}))
+    return len(make(render(opened, line), replace(line.file, at_most=None)).data)
+
+
+@pytest.mark.parametrize("form, more", [("bmp", ""), ("png", clause("channels", exactly="grey"))])
+def test_the_largest_size_without_loss_is_found_and_the_next_has_no_room(folder, form, more):
+    """A PNG of greys was made as small as one with a palette had to be, which is the larger of the two."""
+    limit = 300_000
+    text = clause("longest_side", at_most="1100 px") + clause("format", exactly=form) + more
+    proof, brief = made_of(folder, "quay", text + clause("file_bytes", at_most=f"{limit} bytes"))
+    assert proof.ready and proof.made.colours is None and proof.resized is not None
+    assert len(proof.made.data) <= limit
+    longer = allowed(brief).target(proof.line.frame.shape, round(1.03 * max(proof.resized))).size
+    assert max(longer) > max(proof.resized)
+    assert whole_at(folder, "quay", brief, longer) > limit
+
+
+def test_what_is_wholly_clear_stays_so_among_few_colours():
+    """A small hole in a large picture has too few pixels for a colour of its own to be chosen for it."""
+    pixels = np.dstack([scene(700, 500, grain=9.0), np.full((500, 700), 255, np.uint8)])
+    pixels[:, :300, 3] = np.linspace(1, 254, 300).astype(np.uint8)
+    pixels[240:246, 500:506, 3] = 0
+    picture = Picture(pixels, shipped("srgb"), True)
+    few = np.asarray(in_colours(picture, 64).convert("RGBA"))
+    assert (few[..., 3] == 0).tolist() == (pixels[..., 3] == 0).tolist()

@@ -45,7 +45,7 @@ from rules_told import all_told, of
         ("Do not include URLs, prices, or barcodes.", [{"ask": "Do not include URLs, prices, or barcodes"}]),
         ("JPEG, at least 100 dpi (1575 x 2362 px), better 200 dpi.",
          [of("format", exactly="jpeg"), of("ppi", at_least="100"), of("size", at_least="1575 x 2362"),
-          of("ppi", exactly="200", strength="should")]),
+          of("ppi", at_least="200", strength="should")]),
         ("At least 1036 x 664 pixels (that is 300 dpi at card size).", [of("size", at_least="1036 x 664")]),
         ("Selected formats: JPEG and PNG, at most 2 MB.",
          [of("file_bytes", at_most="2 MB"), of("format", one_of=["jpeg", "png"])]),

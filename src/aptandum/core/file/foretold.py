@@ -45,6 +45,18 @@ def foretold(picture: Picture, file: FileStation, credit: Credit) -> Callable[[S
     return bytes_at
 
 
+def exact(data: bytes, format_: str) -> Callable[[Size], int] | None:
+    """The bytes that a file of the same kind has at any size, where its pixels alone tell them: a BMP is never packed.
+
+    Args:
+        data: a file as it would be written.
+    """
+    if format_ != "bmp":
+        return None
+    begin, bits = int.from_bytes(data[10:14], "little"), int.from_bytes(data[28:30], "little")
+    return lambda size: begin + (size[0] * bits + 31) // 32 * 4 * size[1]
+
+
 def _in_colours(picture: Picture, format_: str, colours: int) -> Callable[[Size], int]:
     """The same of a palette: its colours taken from a tree of all, and deflated in haste."""
 

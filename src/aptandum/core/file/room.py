@@ -22,7 +22,7 @@ from aptandum.core.file.at_floor import (
     made_at_floor,
     may_have_fewer,
 )
-from aptandum.core.file.foretold import foretold
+from aptandum.core.file.foretold import exact, foretold
 from aptandum.core.file.make import Made, make
 from aptandum.core.fitting.plan import LOSSY, FileStation, Line
 from aptandum.core.frozen import frozen
@@ -283,8 +283,11 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
     limit, output = line.file.at_most, line.frame.output
     assert limit is not None
     fitting: dict[Size, Made] = {}
+    told = exact(made.data, line.file.format) if not line.file.most_colours else None
 
     def bytes_at(size: Size) -> int:
+        if told is not None:
+            return told(size)
         picture, file = at(size)
         made = made_at_floor(picture, file, credit)
         if len(made.data) <= limit:
@@ -315,22 +318,24 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
                 how=_kept(line),
             ),
         )
-    told = {
+    words_of = {
         "size": show_size(good),
         "limit": show_exact_bytes(limit),
         "how": _kept(line),
     }
     if bounds.over():  # larger ones have not been tried
-        said = say("{size} comes to at most {limit} {how}.", **told)
+        said = say("{size} comes to at most {limit} {how}.", **words_of)
         return Room(good, said, fitting.get(good))
     between = search.below(max(bad) - 1)
     if between is not None and max(between) > max(good):
         more = show_size(bad)
         said = say(
-            "{size} comes to at most {limit} {how}; {more} no longer does.", more=more, **told
+            "{size} comes to at most {limit} {how}; {more} no longer does.", more=more, **words_of
         )
         return Room(good, said, fitting.get(good))
-    words = say("{size} is the largest allowed size that comes to at most {limit} {how}.", **told)
+    words = say(
+        "{size} is the largest allowed size that comes to at most {limit} {how}.", **words_of
+    )
     return Room(good, words, fitting.get(good))
 
 

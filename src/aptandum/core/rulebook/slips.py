@@ -30,6 +30,7 @@ from aptandum.core.rulebook.words.bleed import bleed_in
 from aptandum.core.rulebook.words.from_above import counted_from_above
 from aptandum.core.words import listed, say
 
+_GROUPED = r"\d{1,3}(?:\.\d{3})+"
 _BEFORE = r"(?<![\w.,/])"
 _PLAIN = r"\d+(?:[ ,\u00a0\u202f]\d{3})*(?:[.,]\d+)?"
 _SECOND = rf"({FRACTION_FORM}|{_PLAIN})"
@@ -46,7 +47,7 @@ _UNITS: dict[str, dict[str, float]] = {
 """For each kind of value the units in which a quote may write it, and what one of them is."""
 
 _BARE_NUMBER = re.compile(
-    rf"\b(?:over|under|above|below|than|least|most|über|unter|als|mindestens|höchstens)\s+{_SECOND}(?=\s*(?:[;)]|[.,](?!\d)|$))",
+    rf"\b(?:over|under|above|below|than|least|most|über|unter|als|mindestens|höchstens|better|besser|lieber)\s+{_SECOND}(?=\s*(?:[;)]|[.,](?!\d)|$))",
     re.I,
 )
 _SIZE = re.compile(rf"{_BEFORE}({_PLAIN})\s*(?:px|pixels)?\s*(?:x|×|by)\s*({_PLAIN})(?![\d/⁄])")
@@ -72,6 +73,7 @@ _DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are
 """What stands before a comparison that is asked for; *files over 2 MB* alone may be those refused."""
 _REFUSED = re.compile(
     r"\b(?:will be|are|is) (?:returned|rejected|refused|declined|skipped|ignored|excluded|disqualified|deleted|turned (?:away|down))\b"
+    r"|\b(?:we|they|it) (?:will not|won['’]t|do not|don['’]t|cannot|can['’]t) (?:print|accept|take|use|show|publish)\b|\bbecause (?:it|they) (?:is|are|was|were)\b"
     r"|\b(?:refuses|rejects|bounces) (?:it|them)\b|\bwerden (?:abgelehnt|zurück\w+)",
     re.I,
 )
@@ -111,9 +113,10 @@ def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool) -> str:
     """Args:
     above: the quote counts from the upper edge a share that the limit counts from the lower one.
     """
-    said = dict(_said(quote, kind, limit))
+    pairs = list(_said(quote, kind, limit))
+    said = dict(pairs)
     bounds = _bounds(limit)
-    held = list(said.values())
+    held = [value for _text, value in pairs]
     if _HIGH_FIRST.search(quote):  # “4 cm x 3 cm (height x width)”
         held += [one[::-1] for one in held if isinstance(one, tuple)]
     if above:
@@ -238,6 +241,8 @@ def _said(quote: str, kind: Kind, limit: Limit) -> Iterator[tuple[str, Any]]:
                 with suppress(QuantityError):
                     if text:
                         yield f"{text} {hit.group(3)}", _value(text) * factor
+                    if text and re.fullmatch(_GROUPED, text):  # “1.024 KB”, as German has it
+                        yield f"{text} {hit.group(3)}", float(text.replace(".", "")) * factor
             # “Under 100 KB, but over 10”: a bare number with a bound of its own has that unit too.
             for bare in re.finditer(_BARE_NUMBER, quote[hit.end() :]):
                 with suppress(QuantityError):

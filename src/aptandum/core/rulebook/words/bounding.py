@@ -19,6 +19,9 @@ DENIED = {"below": "at_least", "above": "at_most"}
 _I = int(re.I)
 _OTHER_LIMIT = r"[,;](?! (?:or|oder) (?:\w+er|more|mehr|less|weniger|above|below)\b(?! (?:than|als)))|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
 """Where the words behind a number end that may be its bound."""
+_THEN_WE = r"\s*(?:px|pixels?|Pixel|dpi|ppi)?\W*(?:\([^()]*\)\s*)?,?\s*(?:we|it|they)"
+_THEN_NOT = r"\s*(?:px|Pixeln?|dpi|ppi)?\W*(?:\([^()]*\)\s*)?,?\s*(?:drucken|nehmen|zeigen|verwenden|veröffentlichen) wir[^.;]{0,20}\bnicht\b"
+"""What refuses behind a number what lies below or above it: *below 1200 px we will not print*."""
 _NEAR = 24
 """So many letters at most stand between a small word and the number whose bound it is."""
 _NO_VERBS = (
@@ -99,6 +102,8 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         return Bound(None)  # “below the edge of a 35 x 45 mm picture”
     best = _before(left, words)
     if best is None:
+        if patterns.search(_BETTER, left, _I) and _last_bound(sentence, q, words) == "at_least":
+            return Bound("at_least")  # “at least 2 MB, better 4”
         about = patterns.search(rf"\b(?:{words.about})\s*$", left, _I)
         return Bound(None, about=about is not None)
     _end, start, name = best
@@ -111,13 +116,14 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     )
     if name == "at_least" and another:
         return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
-    if name not in DENIED:
+    if name not in DENIED or _beyond_refused(name, right):
         return Bound(name)
     if (
         patterns.search(rf"\b(?:{words.rejects})", clause, _I)
         or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)
         or patterns.search(rf"\b(?:{words.refusal})\b", re.split(r"[,;]", said)[-1], _I)
         or refused(sentence.text[q.end : sentence.end], words)
+        or patterns.match(rf"{_THEN_WE}\s+(?:{words.rejects})|{_THEN_NOT}", right, _I)
         or _refused_too(said, right, words)
         or sentence.lead
         or _denied_before(said, words)
@@ -131,6 +137,28 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     if told == "avoided":
         return Bound(DENIED[name], beyond=True)
     return Bound(name, unclear=told == "unclear")
+
+
+_BETTER = r"[,;(]\s*(?:better|even better|still better|besser|noch besser|lieber)\s*$"
+
+
+def _last_bound(sentence: Stated, q: Quantity, words: Lexicon) -> str:
+    """The bound that was said last before a quantity, an upper or a lower one."""
+    said = sentence.text[sentence.start : q.start]
+    ends = {
+        name: max((hit.end() for hit in patterns.finditer(rf"(?<!\w)(?:{words.before[name]})(?!\w)", said, _I)), default=-1)
+        for name in ("at_least", "at_most")
+    }  # fmt: skip
+    best = max(ends, key=lambda name: ends[name])
+    return best if ends[best] >= 0 else ""
+
+
+def _beyond_refused(name: str, right: str) -> bool:
+    """Whether what is refused behind a number is what lies beyond it: *under 3 MB (bigger ones bounce)*."""
+    more = r"(?:bigger|larger|heavier|longer|wider|größer\w*|schwerer\w*)"
+    less = r"(?:smaller|shorter|narrower|lighter|kleiner\w*|kürzer\w*)"
+    beyond = more if name in UPPER else less
+    return bool(patterns.match(rf"[^.;\d]{{0,60}}\b{beyond}\b(?! (?:than|als)\b)", right, _I))
 
 
 def _of_next(behind: str, words: Lexicon) -> bool:

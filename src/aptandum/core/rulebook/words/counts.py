@@ -41,6 +41,7 @@ def counts_in(
     yield from both
     if both:
         return
+    yield from _of_row(sentence)
     yield from _told(sentence)
     yield from _single(sentence)
     yield from _required(sentence, number)
@@ -166,6 +167,19 @@ def _for_each(sentence: Stated, number: str) -> Iterator[Draft]:
             sentence.taken.append(span)
             yield sentence.draft({"measure": "set_count", bound: str(count)}, span)
             return
+
+
+_ROW = r"\W*(?:\d{1,2}: )?(?:number|quantity|count|how many|anzahl|stückzahl)(?: of (?:photos|photographs|images|pictures|files|prints))?\s*[,:|]\s*(?:(?P<low>\d{1,3})\s*(?:–|-|to|bis)\s*)?(?P<high>\d{1,3})\W*$"
+
+
+def _of_row(sentence: Stated) -> Iterator[Draft]:
+    """*Number: 8–25*, as a table or a list has it."""
+    hit = patterns.match(_ROW, sentence.said, _I)
+    if hit is not None:
+        span = sentence.start + hit.start("low" if hit["low"] else "high"), sentence.start + hit.end("high")  # fmt: skip
+        sentence.taken.append(span)
+        limit = {"between": [hit["low"], hit["high"]]} if hit["low"] else {"exactly": hit["high"]}
+        yield sentence.draft({"measure": "set_count", **limit}, span)
 
 
 def _told(sentence: Stated) -> Iterator[Draft]:

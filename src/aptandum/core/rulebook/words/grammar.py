@@ -126,6 +126,8 @@ class _Walk:
         lead = of_sentence(said, words) or cross or leading.before(self.lead, self.text, part)
         if wrong is not None:
             lead, at = wrong[0], (part.start, part.start + wrong[1])
+        if self.question is not None and not lead.denies:
+            lead = leading.of_why_not(self.text[self.question.start : self.question.end])
         found = list(self._sentence(*at, lead.words, part.listed).drafts())
         if self.question is not None:
             start, end = self.question.start, self.question.end

@@ -90,6 +90,17 @@ def complaint(said: str) -> tuple[Lead, int] | None:
     return Lead("Abgelehnt" if german else "Rejected", "stop"), end
 
 
+_WHY_NOT = r"\W*(?:Q:\s*|Frage:\s*)?(?:why|warum|weshalb|wieso)\b[^?]*\b(?:reject\w*|refus\w*|declin\w*|not (?:accepted|taken)|sent back|abgelehnt|abgewiesen|nicht (?:angenommen|akzeptiert))\b"
+
+
+def of_why_not(question: str) -> Lead:
+    """What a question says of its answer that asks what was wrong: *Why was my photo rejected? Because it is smaller than …*."""
+    if not patterns.match(_WHY_NOT, question, _I):
+        return Lead()
+    german = patterns.match(r"\W*(?:Frage:\s*)?(?:warum|weshalb|wieso)\b", question, _I)
+    return Lead("Abgelehnt" if german else "Rejected", "stop")
+
+
 _DENIED = r"\W*(?:no|not|never|without|don't|do not|keine?\w*|nicht|ohne|niemals)\b"
 _CROSSES = "✗✘❌✖⛔🚫"
 

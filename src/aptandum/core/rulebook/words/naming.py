@@ -160,6 +160,7 @@ def _clause(
     free = sentence.unbound()  # “no more than 10 MB, JPG only” refuses nothing
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
     before = re.split(r"\s[-–—]\s", before)[-1]  # “type not supported - only JPEG”
+    before = patterns.sub(_NO_PROPERTY, "", before, _I)  # “no compression for BMP”
     before = patterns.sub(rf"{FOREIGN}\s*,", "", before, _I)  # “Do not send PDF, GIF or BMP files”
     if patterns.search(_WHERE, before, _I) or (
         len(hits) > 1 and patterns.search(_WHERE_ELSE, said[first:last], _I)
@@ -246,6 +247,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
     paired = _paired(sentence)
     if paired:
         return paired
+    if patterns.match(_AS_IT_IS, sentence.said, _I):
+        return []
     takes = rf"\b(?:{sentence.words.refusal}|{sentence.words.denies}|{sentence.words.optional}|{sentence.words.also}|{sentence.words.taken}|{_WANTED})\b"
     some = patterns.match(_FILES_OF_ONE, sentence.said, _I)
     # “CMYK files must use …” says nothing of which are taken.
@@ -277,6 +280,9 @@ def spaces_in(sentence: Stated) -> list[Draft]:
     return made
 
 
+_NO_PROPERTY = r"\b(?:no|without(?: any)?|ohne|keine?)\s+(?:\w+\s+)?(?:compression|interlacing|transparency|alpha(?: channels?)?|layers?|animation|metadata|profiles?|Komprimierung|Kompression|Transparenz|Ebenen|Animation)\s+(?:for|in|on|with|of|bei|für)\s+(?:\w+\s+)?$"
+_AS_IT_IS = r"\W*(?:if|where|wenn|falls)\b[^.;]*\b(?:only have|have only|only got|can(?:not|'t) convert|nur)\b[^.;]*\b(?:leave|keep|send|lass\w*|schick\w*|belass\w*|fine|ok)\b"
+"""How a sentence goes that lets what is there stay so: *if you only have RGB leave it in RGB*."""
 _OR_LOSSLESS = r"[^.;,\d]{0,16}\b(?:or|oder)\b[^.;,\d]{0,24}\b(?:loss-?less\w*|verlustfrei\w*)\b"
 _REASON = r"\b(?:because|since|weil|denn)\s+(?:(?:an?|the|our|das|ein)\s+)?$"
 """What makes a name that of a reason: *PNG only because JPEG shifts our colours*."""

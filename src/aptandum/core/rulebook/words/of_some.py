@@ -14,6 +14,7 @@ _I = int(re.I)
 _LATER = (
     r"\W*(?:the |those |all |only |die |alle |nur )?"
     r"(?:finalists?|winners?|winning|shortlisted|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*"
+    r"|for the (?:final|second|next|exhibition|print) (?:round|stage)\b"
     r"|(?:selected|chosen) (?:entr\w+|images?|pictures?|photos?|photographs?|works?|artists?|photographers?|applicants?)"
     r"|(?:ausgewählte|prämierte)\w* (?:Bilder|Fotos|Werke|Arbeiten|Aufnahmen|Einsend\w+|Beiträge|Teilnehm\w+))\b"
 )
@@ -26,6 +27,9 @@ _ORIGINAL = (
 
 _ASKED_LATER = r"\b(?:then|later|afterwards|subsequently|dann|später|anschließend)\b[^.;]*\b(?:asked|invited|requested|required|gebeten|aufgefordert)\b|\b(?:asked|invited|requested|gebeten|aufgefordert)\b[^.;]*\b(?:later|afterwards|subsequently|später|anschließend)\b"
 """What tells of files of a later round: *artists will then be asked for TIFF files*."""
+
+_OF_WINNERS = r"\b(?:of|from|by|for|von|aus|für|zu) (?:the |all |our |den |die |allen |dem |der |unseren )?(?:winn(?:ing|ers)|winners'|finalists?|Sieger(?:bild|foto|werk)\w*|Gewinner(?:bild|foto|werk)?\w*|prämierten)\b[^.;]*\b(?:need\w*|requir\w*|ask\w*|request\w*|benötig\w*|brauch\w*|angefordert|erbeten|gebeten)\b|\b(?:need|require|ask|request|benötigen|brauchen)\b[^.;]*\b(?:of|from|von) (?:the |all |our |den |allen |unseren )?(?:winn(?:ing|ers)|finalists|Sieger(?:bild|foto|werk)\w*|Gewinner\w*)\b"
+"""What asks for something of those that win: *for the exhibition, files of the winning pictures are needed at 5000 px*."""
 
 _FOR_ONE = (
     r"\W*(?:for|für) (?:the|our|an?|den|die|das|unsere\w*|ein\w*) (?:front |back )?"
@@ -71,7 +75,11 @@ def of_one_case(said: str) -> bool:
 
 def of_later(draft: Draft) -> bool:
     """Whether a draft is about pictures of a later round alone, which the rules of this one know nothing of."""
-    later = patterns.match(_LATER, draft.quote, _I) or patterns.search(_ASKED_LATER, draft.quote, _I)  # fmt: skip
+    later = (
+        patterns.match(_LATER, draft.quote, _I)
+        or patterns.search(_ASKED_LATER, draft.quote, _I)
+        or patterns.search(_OF_WINNERS, draft.quote, _I)
+    )
     return later is not None
 
 

@@ -41,7 +41,7 @@ _ABBREVIATED = re.compile(
 )
 
 
-_MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|\d)"
+_MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|\d(?!st\b|nd\b|rd\b|th\b))"
 """What begins a month: *3. Mai* is one date and not the end of a sentence."""
 
 _LABEL = re.compile(
@@ -69,6 +69,15 @@ _SUBJECT = re.compile(
     r"|derivatives?|surrogates?|icons?|banners?|covers?|avatars?|(?:miniatur|vorschau|titel)bilder|kopien|banner))(?=[ ](?:\d+|max|min|at|up to|are|is|must|should|shall|have|has|needs?|sind|ist|müssen|muss|sollen|sollten|haben)\b)"
 )
 """A picture of several that a sentence begins with: *Access copies are …*, *Thumbnails must be …*."""
+_CRIED = re.compile(
+    r"(?:(?<=\n)|^)[ \t]*(?P<at>)(?P<name>[A-ZÄÖÜ]{4,}(?:[ -][A-ZÄÖÜ]{2,}){0,2})\.[ ](?=\S)"
+)
+"""A name in capitals that a line begins with: *THUMBNAILS. Every video needs …*."""
+_STAGE = re.compile(
+    r"(?:(?<=\n)|^|(?<=[.;] ))[ \t]*(?P<at>)(?P<name>(?:\d(?:st|nd|rd|th|\.)|First|Second|Third|Final|Erste|Zweite|Dritte)[ ](?i:stage|round|phase|runde|stufe))"
+    r"(?:[ ]\([^()\n]{1,40}\))?:[ ]"
+)
+"""A round of several: *2nd stage (by invitation): …*."""
 _WAY_UP = r"^(?:vertical|horizontal|landscape|portrait|upright|square|hoch|quer)"
 _PICTURE = r"images?|photos?|photographs?|pictures?|files|bilder|bild|fotos?|portraits?"
 _TOLD = re.compile(
@@ -86,7 +95,8 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
         hit for hit in _LABEL.finditer(text) if not _is_title(hit) and hit["name"] not in _ASKED
     ]
     begun = {hit.start("name") for hit in every}
-    every += [hit for hit in _SUBJECT.finditer(text) if hit.start("name") not in begun]
+    for others in (_SUBJECT, _CRIED, _STAGE):
+        every += [hit for hit in others.finditer(text) if hit.start("name") not in begun]
     every.sort(key=lambda hit: hit.start())
     said = Counter(hit["name"].lower() for hit in every)
     every = [

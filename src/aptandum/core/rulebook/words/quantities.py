@@ -120,7 +120,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("plain ratio", r"(?:ratio|[Vv]erhältnis)\s*(?:(?:of|is|von|must be|between|zwischen|from)\s+|:\s*)?(\d[.,]\d{1,3})(?:\s*(?:to|and|–|-|bis|und)\s*(\d[.,]\d{1,3}))?(?![\w:]|[.,]\d|\s*[x×:])"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN}|from|between|zwischen|von)\s+)*(\d{{2,3}})\s*%?\s*(?:{words.to}|and|und)\s*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
-        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
+        ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(?:[<>]=?\s*|[≥≤]\s*)?(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"\bq\s?(?:>=|≥|=|:)?\s?(\d{2,3})(?=\+|\W|$)"),
         ("quality", rf"(?:quality|Qualitäts?)[\s-]?(?:level|setting|stufe|wert|faktor)\s*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"(?<![\w.,])(\d{2,3})(?=\+\s*(?:quality|Qualität))"),
@@ -176,6 +176,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
             if form == "unit first":
                 span = hit.start(2) + start, span[1]
             made = _made(form, hit, span, words)
+            if made is not None and _ends_a_name(text, span[1]):
+                continue
             if made is not None:
                 upside = (
                     r"^[\s(,]*(?:height[\s-]*(?:to|:|/|by)[\s-]*width|Höhe\s*(?:zu|:)\s*Breite)"
@@ -200,6 +202,21 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
     return _in_one_unit(sorted(found, key=lambda q: q.start), text)
 
 
+def _ends_a_name(text: str, end: int) -> bool:
+    """Whether what would be inches is the mark behind a name: *the profile "Coated 2", 300 ppi*."""
+    mark = text[end - 1 : end]
+    if mark not in tuple('"”″'):
+        return False
+    line = text[text.rfind("\n", 0, end) + 1 : end - 1]
+    last = max(line.rfind(one) for one in '"“„')
+    opens = (
+        last >= 0
+        and line[last + 1 : last + 2].isalpha()
+        and line[last - 1 : last] in ("", " ", "(")
+    )
+    return opens and last >= 0
+
+
 def _in_one_unit(found: list[Quantity], text: str) -> list[Quantity]:
     """*4 x 6, 5 x 7 or 8 x 10 inches*: sizes without a unit have that of the last of their list."""
     made = list(found)
@@ -216,6 +233,9 @@ def _in_one_unit(found: list[Quantity], text: str) -> list[Quantity]:
     return made
 
 
+_BETTER = r"even better|still better|better|noch besser|besser|lieber"
+
+
 def _trailing(
     text: str, start: int, end: int, words: Lexicon, found: list[Quantity], bounds: str
 ) -> Iterator[Quantity]:
@@ -229,11 +249,11 @@ def _trailing(
             text[q.end : end], _I,
         )  # fmt: skip
         hit = hit or patterns.match(
-            rf"(?:\s+[^\W\d]+){{0,4}}\s*[,(]\s*(?:(?:{words.should})\s+)?({_NUMBER})(?:(?<=\d)\s+(?:is |ist )?(?:{words.should}))?(?=\s*(?:[;)]|[.,](?!\d)|$))",
+            rf"(?:\s+[^\W\d]+){{0,4}}\s*[,(]\s*(?:(?:{words.should}|{_BETTER})\s+)?({_NUMBER})(?:(?<=\d)\s+(?:is |ist )?(?:{words.should}))?(?=\s*(?:[;)]|[.,](?!\d)|$))",
             text[q.end : end], _I,
         )  # fmt: skip
         if hit is not None and not patterns.search(
-            rf"\b(?:{bounds}|{words.should})\b", hit.group(), _I
+            rf"\b(?:{bounds}|{words.should}|{_BETTER})\b", hit.group(), _I
         ):
             hit = None  # a bare number alone is of something else
         if hit is not None:

@@ -10,6 +10,7 @@ from typing import Any
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.denials import is_asked_for, refused_in_a_row
 from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.kept_free import is_kept_free
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.tables import Cell
@@ -286,6 +287,8 @@ class Stated:
             refused = refused or patterns.search(
                 rf"\b(?P<turn>{pattern}){_NOT_TAKEN}", self.said, _I
             )
+            if self.lead and refused is not None:  # “rejected: not in portrait format”
+                hit, refused = refused, None
             if refused is not None and turn != "square":
                 at = self.start + refused.start("turn"), self.start + refused.end("turn")
                 made.append(self.draft({"measure": "orientation", "none_of": [turn]}, at))
@@ -448,6 +451,8 @@ class Stated:
         quote = self.said.strip().strip(";").strip().rstrip(".")
         if self._asks_nothing(quote) or (made and patterns.match(_BEYOND, self.said, _I)):
             return []
+        if not made and is_kept_free(self.said):
+            return [self.draft({"ask": quote}, (self.start, self.end))]
         for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
             at = self.start + hit.start(), self.start + hit.end()
             if not any(a < at[1] and at[0] < b for a, b in self.taken):

@@ -5,12 +5,17 @@ from __future__ import annotations
 import re
 
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.kept_free import is_kept_free
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
 
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
+_BELOW = r"\W*(?:anything |everything |alles )?(?:below|under|less than|smaller than|unter|weniger als|kleiner als)\b"
+_SAFE_IS = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b[^.;\d]*$"
+_SCREENS = r"\b(?:screens?|displays?|monitors?|TVs?|panels?|Bildschirme?|Monitore?)\W+$"
+"""What is so many inches across, and so many of it: *screens: 6 × 55"*."""
 _LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
 _ALL_ROUND = r"\s*(?:px|pixels?|mm|cm)?\s*(?:extra\s+|more\s+)?(?:(?:on|at|to|an|auf)\s+(?:each|every|all|both|the|jeder|allen|beiden)\b|all round|around|ringsum|rundum)"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:inside|within|in from) (?:the |each |every |all )?(?:trim|cut|crop|bleed|fold|edge|border)\w*\b|\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:image |picture |photo )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
@@ -176,7 +181,7 @@ class Told(Stated):
             return True
         if q.kind == "bytes" and patterns.search(f"{_OF_PDF}|{_OF_PLAN}|{_ON_STICK}", before, _I):
             return True
-        if self._conditional(q) or self._of_words(q) or self._trimmed(q):
+        if self._in_frame(q) or self._conditional(q) or self._of_words(q) or self._trimmed(q):
             return True
         if q.kind == "characters" and patterns.search(
             rf"\b(?:{self.words.titled})\b", self.said, _I
@@ -224,6 +229,11 @@ class Told(Stated):
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", before[-40:], _I)
         )
 
+    def _in_frame(self, q: Quantity) -> bool:
+        """Whether a length is of a thing that is photographed as well: *a 10 cm scale in frame*."""
+        thing = r"[\s-]*(?:scale|ruler|scale ?bar|colou?r chart|Maßstab|Lineal|Farbkeil)\b"
+        return q.kind == "length" and bool(patterns.match(thing, self.text[q.end : self.end], _I))
+
     def _of_its_kind(self, q: Quantity, before: str) -> bool:
         """Whether what stands round a quantity of its kind makes it one that is only told of."""
         behind = self.text[q.end : self.end]
@@ -233,6 +243,10 @@ class Told(Stated):
         if q.kind == "ppi":  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
             if patterns.match(_COMES_TO, behind, _I):
                 return True
+            if patterns.search(r"\d\s*(?:px|pixels?|Pixel)?\s*\($", before, _I) and patterns.match(
+                _BELOW, self.said, _I
+            ):
+                return True  # “Below 1181 x 532 px (150 dpi) we will not print”
             explains = r"\bA\d\s+(?:at|with|bei|mit)\s+$|\((?:that is|that's|i\.e\.|which is|das sind|das ist|entspricht)\s+$"
             return bool(patterns.search(explains, before, _I))
         if q.kind == "ratio" and patterns.search(_OF_HEAD, before, _I):
@@ -270,10 +284,16 @@ class Told(Stated):
         """Whether a quantity is of what lies beside the picture or inside it: a bleed, a safe area, how far from an edge
         something lies that is no head and no eye."""
         behind = self.text[q.end : self.end]
+        if q.kind in ("size", "print size", "px", "length", "share") and is_kept_free(self.said):
+            return True
         if q.kind in ("size", "print size", "length") and patterns.match(_OF_MOUNT, self.said, _I):
             return True
         if "size" in q.kind:
-            return bool(patterns.search(_SAFE, before, _I))
+            return bool(
+                patterns.search(_SAFE, before, _I)
+                or patterns.search(_SAFE_IS, before, _I)
+                or (q.kind == "print size" and patterns.search(_SCREENS, before, _I))
+            )
         if q.kind not in ("px", "length"):
             return False
         if patterns.search(
@@ -309,7 +329,7 @@ class Told(Stated):
         """Whether the words before a quantity make it an example, what once was, or how far it may be off."""
         off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
         example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:\w+\s+){0,2}$"
-        once = rf"\b(?:{self.words.told})\s+$"  # “your file had 7.4 MB”
+        once = rf"\b(?:{self.words.told}|(?:are|is|sind|ist) (?:then |dann )?(?:only|nur noch))\s+$"  # “your file had 7.4 MB”
         if self.lead:
             once = r"(?!)"  # “Rejected: your picture was over 8 MB”
         return any(patterns.search(one, before, _I) for one in (once, example, off))
@@ -324,6 +344,9 @@ class Told(Stated):
             patterns.search(lettering, self.said, _I) or patterns.search(none, self.said, _I)
         ):
             return True  # “No text nearer than 100 px to the edge”
+        showing = r"\b(?:display|viewing|showing|slide|Anzeige|Stand)[ -]?(?:time|duration|dauer|zeit)\b\W*(?:\w+ ){0,2}$"
+        if q.kind == "seconds" and patterns.search(showing, self.text[self.start : q.start], _I):
+            return True  # “Display time 8 s”
         each = r"\W{0,2}(?:each|apiece|per (?:still|picture|image|photo|slide)|je (?:Bild|Foto)|pro (?:Bild|Foto)|je)\b"
         takes = r"\b(?:takes?|lasts?|dauert|every|alle|after|nach)\s+(?:about\s+|etwa\s+)?$"
         if q.kind == "seconds" and patterns.search(takes, self.text[self.start : q.start], _I):

@@ -1,0 +1,33 @@
+"""Parts of the picture that have to stay free: *put nothing in the bottom 150 px*, *leave the corner (60 x 60 mm) empty*.
+
+No number of them is one of the picture's own; whether the part is free only a person can say.
+"""
+
+from __future__ import annotations
+
+import re
+
+from aptandum.core.rulebook.words import patterns
+
+_I = int(re.I)
+
+_SIDE = r"(?:top|bottom|upper|lower|lowest|uppermost|topmost|bottommost|left|right|left-hand|right-hand|outer|outermost|central|middle|ober\w*|unter(?:en|e|es|em|er|ste\w*)|link\w*|recht\w*|äußer\w*|mittler\w*)"
+_PLACE = r"(?:corners?|strips?|stripes?|bands?|bars?|zones?|areas?|regions?|spaces?|thirds?|quarters?|halves|half|fifth|tenth|rows|columns|lines|part|edges?|margins?|Ecken?|Streifen|Balken|Zonen?|Bereiche?s?|Flächen?|Drittel|Viertel|Hälfte|Zeilen|Spalten|Teil|Rand|Ränder)"
+_NUMBER = r"\d[\d.,]*\s*(?:%|per ?cent|Prozent|px|pixels?|Pixeln?|mm|cm|rows|columns|lines|Zeilen|Spalten)"
+_SIZE = r"\d[\d.,]*\s*(?:px|mm|cm)?\s*(?:x|×|by|mal)\s*\d[\d.,]*\s*(?:px|pixels?|Pixel|mm|cm)?"
+_PART = rf"(?:\b{_SIDE}\s+(?:{_SIDE}[ -])?(?:{_PLACE}|{_NUMBER})|\b{_PLACE}\s*\(?(?:of|von|mit)?\s*(?:about |etwa |ca\. )?(?:{_SIZE}|{_NUMBER}))"
+"""What names a part: *the top right corner*, *the lowest 32 rows*, *a strip of 80 px*."""
+_FREE = r"(?:free|clear|empty|blank|frei|leer)"
+_STAYS = r"\b(?:leave|keep|left|kept|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"
+_NOTHING = r"\b(?:put|place|have|set|with)\s+(?:nothing|no (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?))\b|\bnothing (?:important |essential )?(?:in|on|within|at|inside|should|must|may)\b|\b(?:nichts|keine?n? (?:\w+ )?(?:Texte?|Inhalte?|Logos?|Schrift|Gesichter))\b"
+_COLOUR = r"\b(?:white|black|weiß|schwarz|plain)\b"
+_PERSON = r"\b(?:head|hair|crown|chin|eyes?|face above|Kopf|Haar\w*|Scheitel|Kinn|Augen)\b"
+
+
+def is_kept_free(said: str) -> bool:
+    """Whether a sentence asks that a part of the picture be left free, or of one colour."""
+    if patterns.search(_PART, said, _I) is None or patterns.search(_PERSON, said, _I):
+        return False
+    stays = patterns.search(_STAYS, said, _I)
+    free = patterns.search(rf"\b{_FREE}\b|\bfrei(?:lassen|halten|gehalten|gelassen|bleiben)\b|{_COLOUR}", said, _I)  # fmt: skip
+    return bool((stays and free) or patterns.search(_NOTHING, said, _I))
