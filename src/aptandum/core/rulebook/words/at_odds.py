@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from itertools import pairwise
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.contrary import SIZE, about, asked, is_one
@@ -30,7 +31,46 @@ def put_right(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     drafts = _either_way_up(_each_way(from_below(drafts, text), text, words), text)
     drafts = _as_wide_as_tall(_high_first(_fitting_within(drafts, text, words)))
     drafts = _by_label(_without_turns(_in_other_units(drafts, text)), words)
+    drafts = _one_will_do(_nothing_smaller(drafts, text, words), text)
     return asked(_in_round_figures(_taken_too(_enough(drafts, text, words), text, words)))
+
+
+_NOTHING = r"\b(?:(?:do not|don't|never|please do not|please don't) (?:send|upload|use|submit)(?: us)? |nothing |bitte nichts |nichts )(?:anything )?(?P<less>smaller|lower|kleineres)\b(?! than| als)"
+
+
+def _nothing_smaller(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
+    """*The printer takes pictures of 648 x 825 pixels; please do not send anything smaller*: at least of that size."""
+    made = list(drafts)
+    for hit in patterns.finditer(_NOTHING, text, _I):
+        begin = _back(text, hit.start())
+        sizes = [q for q in quantities(text, begin, hit.start(), words) if q.kind == "size"]
+        if not sizes:
+            continue
+        at = sizes[-1].start, sizes[-1].end
+        if any(any(a < at[1] and at[0] < b for a, b in d.numbers) for d in made):
+            continue  # it is a rule by itself
+        asked_of = [d for d in made if d.start <= hit.start() < d.end and "ask" in d.fields]
+        brief = asked_of[0].brief if asked_of else ""
+        made = [d for d in made if d not in asked_of]
+        fields = {"measure": "size", "at_least": sizes[-1].values[-1]}
+        made.append(Draft(fields, text[at[0] : hit.end()], at[0], hit.end(), brief, numbers=(at,)))
+    return sorted(made, key=lambda draft: draft.start)
+
+
+_PIXELS = ("longest_side", "shortest_side", "width", "height", "size")
+
+
+def _one_will_do(drafts: list[Draft], text: str) -> list[Draft]:
+    """*At least 12 megapixels or 4000 px*: either will do, which no clause says; so both are asked."""
+    doubted = set()
+    for one, other in pairwise(drafts):
+        if not one.numbers or not other.numbers:
+            continue
+        pair = {str(one.fields.get("measure")), str(other.fields.get("measure"))}
+        between = text[one.numbers[0][1] : other.numbers[0][0]]
+        if "megapixels" in pair and pair & set(_PIXELS) and patterns.fullmatch(r"\s*(?:,\s*)?(?:or|oder)\s+(?:\w+\s+){0,2}", between, _I):  # fmt: skip
+            doubted |= {id(one), id(other)}
+    return [replace(d, certainty="doubtful") if id(d) in doubted else d for d in drafts]
 
 
 def _without_turns(drafts: list[Draft]) -> list[Draft]:

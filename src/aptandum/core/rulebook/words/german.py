@@ -22,6 +22,7 @@ GERMAN = Lexicon(
     topics={
         "longest_side": r"(?<=die )längere(?= (?:Seite|Kante|nicht|höchstens|mindestens)|\s*$)|l[äa]ng(?:ste|ere|e)n? (?:Seite|Kante)|breit oder hoch",
         "shortest_side": r"(?<=die )kürzere(?= (?:Seite|Kante|nicht|höchstens|mindestens)|\s*$)|k[üu]rz(?:este|ere|e)n? (?:Seite|Kante)",
+        "head_width": r"Kopfbreite|Gesichtsbreite|Breite des (?:Kopfe?s|Gesichte?s)",
         "head_height": r"Höhe des (?:Kopfes|Gesichts)|Kopfh[öo]he|Kopfgröße|Kopfbereich|Kopfanteil|Kopf|Gesichtsh[öo]he|Gesicht",
         "eye_line": r"Augenhöhe|Augenlinie|Augen(?= liegen| auf\b| befinden| stehen| müssen| sollen| zwischen| bei|:)",
         "headroom": r"Abstand (?:vom|zwischen|von) (?:Scheitel|Kopf|Haar)[^.;,:\d]*[Rr]and|über dem Kopf|oberhalb des Kopfes|Kopffreiheit|über dem Scheitel",
@@ -109,7 +110,7 @@ GERMAN = Lexicon(
     device=r"Scanner|Drucker|Beamer|Kameras?|Objektive?|Akku|Sensor|wiegt|Modell",
     lettering=r"Text|Texte|Schrift|Buchstaben",
     trimmed=r"Endformat|beschnitten|Nettoformat",
-    titled=r"Titel|Bildtitel|Beschreibung|Text|Bildunterschrift",
+    titled=r"teilt uns|teilen Sie uns|schreib\w*|Titel|Bildtitel|Beschreibung|Text|Bildunterschrift",
     wanted=r"mit oder ohne|wenn (?:Sie|nötig|gewünscht)|falls",
     avoids=r"vermeide\w*|raten (?:wir )?von|wir raten von|meiden",
     becomes=r"werden|wird|haben|hat|liegen|wirken|wirkt|erscheinen|erscheint|sehen|sieht|sind|ist|führ\w+|brauch\w+|dauern|dauert|müssen|muss|sollten?|verlieren",

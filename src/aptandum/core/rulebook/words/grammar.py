@@ -295,7 +295,7 @@ def _of_pictures(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     return [draft for draft in drafts if not re.search(r"\d (?:mm|cm|in)\b", str(draft.fields))]
 
 
-_ALONG = {"head_height": 1, "headroom": 1, "eye_line": 1, "head_offset": 0}
+_ALONG = {"head_height": 1, "headroom": 1, "eye_line": 1, "head_offset": 0, "head_width": 0}
 """Measures of a head that may be lengths, and the side that they are a part of: 0 across, 1 up."""
 
 

@@ -13,7 +13,7 @@ _I = int(re.I)
 
 _SIDE = r"(?:top|bottom|upper|lower|lowest|uppermost|topmost|bottommost|left|right|left-hand|right-hand|outer|outermost|central|middle|ober\w*|unter(?:en|e|es|em|er|ste\w*)|link\w*|recht\w*|äußer\w*|mittler\w*)"
 _PLACE = r"(?:corners?|strips?|stripes?|bands?|bars?|zones?|areas?|regions?|spaces?|thirds?|quarters?|halves|half|fifth|tenth|rows|columns|lines|part|edges?|margins?|Ecken?|Streifen|Balken|Zonen?|Bereiche?s?|Flächen?|Drittel|Viertel|Hälfte|Zeilen|Spalten|Teil|Rand|Ränder)"
-_NUMBER = r"\d[\d.,]*\s*(?:%|per ?cent|Prozent|px|pixels?|Pixeln?|mm|cm|rows|columns|lines|Zeilen|Spalten)"
+_NUMBER = r"\d[\d.,]*\s*(?:%|per ?cent|Prozent|px|pixels?|Pixeln?|mm|cm|in(?:ch(?:es)?)?|dots|Punkte|rows|columns|lines|Zeilen|Spalten)"
 _SIZE = r"\d[\d.,]*\s*(?:px|mm|cm)?\s*(?:x|×|by|mal)\s*\d[\d.,]*\s*(?:px|pixels?|Pixel|mm|cm)?"
 _PART = rf"(?:\b{_SIDE}\s+(?:{_SIDE}[ -])?(?:{_PLACE}|{_NUMBER})|\b{_PLACE}\s*\(?(?:of|von|mit)?\s*(?:about |etwa |ca\. )?(?:{_SIZE}|{_NUMBER}))"
 """What names a part: *the top right corner*, *the lowest 32 rows*, *a strip of 80 px*."""
@@ -29,5 +29,5 @@ def is_kept_free(said: str) -> bool:
     if patterns.search(_PART, said, _I) is None or patterns.search(_PERSON, said, _I):
         return False
     stays = patterns.search(_STAYS, said, _I)
-    free = patterns.search(rf"\b{_FREE}\b|\bfrei(?:lassen|halten|gehalten|gelassen|bleiben)\b|{_COLOUR}", said, _I)  # fmt: skip
+    free = patterns.search(rf"\b(?:{_FREE}|clear of)\b|\bfrei(?:lassen|halten|gehalten|gelassen|bleiben)\b|{_COLOUR}", said, _I)  # fmt: skip
     return bool((stays and free) or patterns.search(_NOTHING, said, _I))

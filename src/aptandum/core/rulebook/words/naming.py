@@ -218,6 +218,7 @@ def _done_by_body(sentence: Stated, hits: list[_Hit]) -> bool:
     told = patterns.search(_BECOMES, sentence.said[hits[0].end :], _I) or patterns.search(
         _CONVERTS, sentence.said[: hits[0].start], _I
     )
+    told = told or patterns.match(_LOSES, sentence.said[hits[-1].end :], _I)
     bids = rf"\b(?:{words.must}|{words.should}|please|bitte)\b"
     return bool(told and not patterns.search(bids, sentence.said, _I))
 
@@ -280,6 +281,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
     return made
 
 
+_LOSES = r"(?:s|-?(?:files?|pictures?|images?))?\s+(?:(?:will|may)\s+)?(?:loses?|becomes?|appears?|looks?|stops?)\b"
+"""How a sentence goes on that tells what becomes of files of a kind: *GIFs lose their animation*."""
 _NO_PROPERTY = r"\b(?:no|without(?: any)?|ohne|keine?)\s+(?:\w+\s+)?(?:compression|interlacing|transparency|alpha(?: channels?)?|layers?|animation|metadata|profiles?|Komprimierung|Kompression|Transparenz|Ebenen|Animation)\s+(?:for|in|on|with|of|bei|für)\s+(?:\w+\s+)?$"
 _AS_IT_IS = r"\W*(?:if|where|wenn|falls)\b[^.;]*\b(?:only have|have only|only got|can(?:not|'t) convert|nur)\b[^.;]*\b(?:leave|keep|send|lass\w*|schick\w*|belass\w*|fine|ok)\b"
 """How a sentence goes that lets what is there stay so: *if you only have RGB leave it in RGB*."""

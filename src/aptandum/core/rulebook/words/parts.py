@@ -36,7 +36,7 @@ _BULLET = re.compile(
     r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|§\s?\d{1,3}[a-z]?\.?|[A-Z]\.\d{1,2}(?=\s+[A-ZÄÖÜ])|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
 )
 _ABBREVIATED = re.compile(
-    r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|inkl|zzgl|bzw|ggf|evtl|vgl|abb|mind|mio|mill)\.$",
+    r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|inkl|zzgl|bzw|ggf|evtl|vgl|abb|resp|mind|mio|mill)\.$",
     _I,
 )
 
@@ -288,7 +288,9 @@ def _lines(text: str) -> Iterator[Part]:
         apart = start == 0 or not text[:start].rstrip(" \t").rstrip("\n").strip() or (
             "\n\n" in text[max(0, start - 3) : start].replace(" ", "")
         )  # fmt: skip
-        if (apart or _begins(text, lines, i)) and _is_heading(line) and i + 1 < len(lines):
+        if _between_lists(text, lines, i) or (
+            (apart or _begins(text, lines, i)) and _is_heading(line) and i + 1 < len(lines)
+        ):
             if paragraph:
                 yield from sentences(text, *paragraph, listed)
             paragraph = None
@@ -352,6 +354,23 @@ def _small_label(text: str, lines: list[tuple[int, int]], i: int) -> bool:
     near = [text[a:b] for a, b in lines[max(0, i - 1) : i + 2]]
     return (
         bool(_SMALL.match(text[slice(*lines[i])])) and sum(map(bool, map(_SMALL.match, near))) > 1
+    )
+
+
+def _between_lists(text: str, lines: list[tuple[int, int]], i: int) -> bool:
+    """Whether a line of few words stands between the items of two lists without a mark of its own: the heading of the second."""
+    if not 0 < i < len(lines) - 1:
+        return False
+    before, line, behind = (text[a:b] for a, b in lines[i - 1 : i + 2])
+    marks = _BULLET.match(before), _BULLET.match(behind)
+    bare = re.sub(r"\([^()]*\)", "", line)
+    return (
+        all(mark is not None and not mark.group().strip()[:1].isalnum() for mark in marks)
+        and not _BULLET.match(line)
+        and bool(match(r"[A-ZÄÖÜ]", line))
+        and not search(r"[,&]\s*$|\b(?:and|or|und|oder|the|a|of|der|die|das)\s*$", before, _I)
+        and _is_heading(bare)
+        and len(bare.split()) <= 5
     )
 
 

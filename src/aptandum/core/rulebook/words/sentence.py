@@ -19,15 +19,15 @@ from aptandum.core.rulebook.words.joining import joined
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.pairs import put_right
 from aptandum.core.rulebook.words.quantities import Quantity, as_held, quantities
-from aptandum.core.rulebook.words.stated import EITHER_WAY
 from aptandum.core.rulebook.words.told import Told
+from aptandum.core.rulebook.words.ways_up import EITHER_WAY, ways_up
 
 _I = int(re.I)
 
 _COUNTED = Quantity("set", ("",), 0, 0)
-OF_FRAME = ("head_height", "headroom", "eye_line", "subject_fill")
+OF_FRAME = ("head_height", "head_width", "headroom", "eye_line", "subject_fill")
 OF_POSE = {"turn": "head_turn", "tilt": "head_tilt", "nod": "head_nod"}
-_OF_HEAD = ("head_height", "headroom", "eye_line")
+_OF_HEAD = ("head_height", "head_width", "headroom", "eye_line")
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below": "above"}
 _WITH_END = {"above": "at_least", "below": "at_most"}
@@ -83,7 +83,7 @@ class Sentence(Told):
         made += spaces_in(self)
         made += named_in(self, PACKINGS, "packing")
         made += chroma_in(self)
-        made += self._whole()
+        made += [*self._whole(), *ways_up(self)]
         lines = [d for d in made if d.fields.get("measure") == "keyline_width"]
         if any(
             "at_most" in d.fields for d in lines
@@ -337,7 +337,7 @@ class Sentence(Told):
         return "longest_side", ("width", "height", "shortest_side")
 
     def _length(self, topic: str | None) -> tuple[str | None, tuple[str, ...]]:
-        if topic in ("head_height", "headroom", "eye_line"):
+        if topic in _OF_HEAD:
             return topic, ()
         sides = {"width": "print_width", "height": "print_height",
                  "longest_side": "print_longest", "shortest_side": "print_shortest"}  # fmt: skip
@@ -417,7 +417,7 @@ class Sentence(Told):
             ways = "|".join((*self.words.turns.values(), "portrait"))
             alone = len(list(patterns.finditer(rf"\d[^()\d]*\((?:{ways})\)", self.said, _I))) == 1
             return "" if self.one_turn and alone and "size" in q.kind else behind[1]
-        if self.one_turn and not self._only_these():
+        if self.one_turn and not self.only_these():
             return ""
         before = self.text[self.start : q.start]
         hits = [

@@ -39,8 +39,6 @@ _BITS_OF_EACH = (
 _OF_GREY = r"\b(?:black[- ]and[- ]white|monochrome|schwarz-?weiß)[- ]?(?:\w+\s*)?(?::|\b(?:in|as|als|to)\b)\s*(?:in\s+)?(?:gr[ea]y|grau)"
 _GREY_KIND = r"\W*(?:Graustufen\w*|gr[ea]y-?scales?|halftones?|Schwarz-?weiß\w*|black[ -]and[ -]white)(?:\s+\w+)?\s*:\s*[^.;]*\d"
 """How a sentence begins that says something of greys alone."""
-_NOT_TAKEN = r"(?:\s+(?:mode|format|orientation|pictures|images|photos|ones))?\s+(?:(?:is|are|ist|sind)\s+)?(?:not (?:supported|allowed|accepted|possible|permitted)|unsupported|nicht (?:möglich|erlaubt|unterstützt|zulässig|zugelassen))\b"
-"""What says of a way up before it that it is not taken: *portrait mode not supported*."""
 _BEYOND = r"\W*(?:(?:anything|everything|pictures|images|photos|alles|bilder|fotos) )?(?:smaller|larger|bigger|less|more|lower|higher|kleiner|größer|weniger|mehr)(?: (?:than|als))? \d"
 """How a sentence begins that tells what becomes of pictures beyond a bound: *smaller than 1000 px looks blurry*."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
@@ -64,10 +62,8 @@ def _until_another(said: str, words: Lexicon) -> int:
     return hit.start() if hit and first and first.start() < hit.start() else len(said)
 
 
-_UP, _ACROSS = "portrait|upright|vertical|hoch\\w*", "landscape|horizontal|quer\\w*"
-_BOTH = r"-?(?:\s+[^\W\d]+){0,2}\s*(?:\b(?:or|and|oder|und)\b|/)\s*(?:[^\W\d]+\s+){0,2}"
-EITHER_WAY = rf"\b(?:{_UP}){_BOTH}(?:{_ACROSS})\b|\b(?:{_ACROSS}){_BOTH}(?:{_UP})\b"
-"""Both ways up, said of one thing."""
+_OPEN = r"(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+"
+"""How an item of a list goes that leaves something open."""
 
 
 class Stated:
@@ -198,7 +194,7 @@ class Stated:
                 said = said[: hit.start()] + " " * (hit.end() - hit.start()) + said[hit.end() :]
         return said
 
-    def _only_these(self) -> bool:
+    def only_these(self) -> bool:
         """Whether a sentence begins with pictures of one way up and says something of them, as in *Portrait
         images must not …*."""
         ways = "|".join(pattern for name, pattern in self.words.turns.items() if name != "square")
@@ -266,35 +262,6 @@ class Stated:
             if all(fields != dict(one.fields) for one in made):
                 apart = self._of_some(hit, str(keys["measure"]))
                 made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
-        return [*made, *self._ways_up()]
-
-    def _ways_up(self) -> list[Draft]:
-        """The ways up that a sentence asks for by themselves, and those that it refuses."""
-        made: list[Draft] = []
-        alone = (
-            self.one_turn
-            and not self._only_these()
-            and not patterns.search(EITHER_WAY, self.said, _I)
-        )
-        unbound = self.unbound()
-        for turn, pattern in self.words.turns.items():
-            hit = patterns.search(rf"\b(?:{pattern})\b(?!\))", self.said, _I) if alone else None
-            refused = patterns.search(
-                rf"\b(?:{self.words.negation})\s+(?:(?!only\b|nur\b)[^\W\d]+\s+){{0,3}}(?P<turn>{pattern})",
-                unbound,
-                _I,
-            )
-            refused = refused or patterns.search(
-                rf"\b(?P<turn>{pattern}){_NOT_TAKEN}", self.said, _I
-            )
-            if self.lead and refused is not None:  # “rejected: not in portrait format”
-                hit, refused = refused, None
-            if refused is not None and turn != "square":
-                at = self.start + refused.start("turn"), self.start + refused.end("turn")
-                made.append(self.draft({"measure": "orientation", "none_of": [turn]}, at))
-            elif hit is not None and turn != "square" and not self._one_of_two(hit):
-                at = self.start + hit.start(), self.start + hit.end()
-                made.append(self.draft({"measure": "orientation", "exactly": turn}, at))
         return made
 
     def _of_some(self, hit: re.Match[str], measure: str) -> bool:
@@ -311,14 +278,6 @@ class Stated:
             rf"{_OF_GREY}|{_BITS_OF_EACH}", self.said, _I
         )
         return measure == "channels" and bool(some)
-
-    def _one_of_two(self, hit: re.Match[str]) -> bool:
-        """Whether a way up is that of one of two sizes alone: *800 x 600 px, or 600 x 800 for upright pictures*."""
-        before = self.said[: hit.start()]
-        return bool(
-            patterns.search(r"\b(?:for|if|when|für|bei|wenn)\s+(?:\w+\s+){0,2}$", before, _I)
-            and patterns.search(r"\d\s*[x×]\s*\d.*\b(?:or|oder)\b.*\d\s*[x×]\s*\d", before, _I)
-        )
 
     def _by_turn(self) -> bool:
         """Whether sizes have the way up in brackets that each is for."""
@@ -433,6 +392,8 @@ class Stated:
             self.either_colour() and not patterns.search(self.words.unwanted, self.said, _I)
         ):
             return True
+        if patterns.match(_OPEN, quote, _I):
+            return True  # “Any background”, “may show scale”
         if patterns.match(_BODY_MAY, quote, _I) and not patterns.search(
             rf"\b(?:{self.words.rejects}|{self.words.refusal})", quote, _I
         ):

@@ -1,0 +1,70 @@
+"""The ways up that a sentence asks for: *landscape only*, *no upright pictures*."""
+
+from __future__ import annotations
+
+import re
+
+from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.stated import Stated
+
+_I = int(re.I)
+
+_UP, _ACROSS = "portrait|upright|vertical|hoch\\w*", "landscape|horizontal|quer\\w*"
+_BOTH = r"-?(?:\s+[^\W\d]+){0,2}\s*(?:\b(?:or|and|oder|und)\b|/)\s*(?:[^\W\d]+\s+){0,2}"
+EITHER_WAY = rf"\b(?:{_UP}){_BOTH}(?:{_ACROSS})\b|\b(?:{_ACROSS}){_BOTH}(?:{_UP})\b"
+"""Both ways up, said of one thing."""
+_NOT_TAKEN = r"(?:\s+(?:mode|format|orientation|pictures|images|photos|ones))?\s+(?:(?:is|are|ist|sind)\s+)?(?:not (?:supported|allowed|accepted|possible|permitted)|unsupported|nicht (?:möglich|erlaubt|unterstützt|zulässig|zugelassen))\b"
+"""What says of a way up before it that it is not taken: *portrait mode not supported*."""
+
+
+def ways_up(sentence: Stated) -> list[Draft]:
+    """The ways up that a sentence asks for by themselves, and those that it refuses."""
+    made: list[Draft] = []
+    alone = (
+        sentence.one_turn
+        and not sentence.only_these()
+        and not patterns.search(EITHER_WAY, sentence.said, _I)
+    )
+    unbound = sentence.unbound()
+    for turn, pattern in sentence.words.turns.items():
+        hit = patterns.search(rf"\b(?:{pattern})\b(?!\))", sentence.said, _I) if alone else None
+        refused = patterns.search(
+            rf"\b(?:{sentence.words.negation})\s+(?:(?!only\b|nur\b)[^\W\d]+\s+){{0,3}}(?P<turn>{pattern})",
+            unbound,
+            _I,
+        )
+        refused = refused or patterns.search(
+            rf"\b(?P<turn>{pattern}){_NOT_TAKEN}", sentence.said, _I
+        )
+        if sentence.lead and refused is not None:  # “rejected: not in portrait format”
+            hit, refused = refused, None
+        if refused is not None and turn != "square":
+            at = sentence.start + refused.start("turn"), sentence.start + refused.end("turn")
+            made.append(sentence.draft({"measure": "orientation", "none_of": [turn]}, at))
+        elif (
+            hit is not None
+            and turn != "square"
+            and not _one_of_two(sentence, hit)
+            and not _less_liked(sentence, hit)
+        ):
+            at = sentence.start + hit.start(), sentence.start + hit.end()
+            made.append(sentence.draft({"measure": "orientation", "exactly": turn}, at))
+    return made
+
+
+def _one_of_two(sentence: Stated, hit: re.Match[str]) -> bool:
+    """Whether a way up is that of one of two sizes alone: *800 x 600 px, or 600 x 800 for upright pictures*."""
+    before = sentence.said[: hit.start()]
+    return bool(
+        patterns.search(r"\b(?:for|if|when|für|bei|wenn)\s+(?:\w+\s+){0,2}$", before, _I)
+        and patterns.search(r"\d\s*[x×]\s*\d.*\b(?:or|oder)\b.*\d\s*[x×]\s*\d", before, _I)
+    )
+
+
+_LESS = r"\s*(?:\w+\s+)?(?:have|has|are|is|get|stand|haben|hat|sind|werden|kommen)\s+(?:(?:an?|much|very|far|eine?|viel|deutlich)\s+)*(?:less|little|few|fewer|rare\w*|seldom|smaller|poor\w*|unlikely|weniger|selten\w*|geringere?|kaum)\b"
+
+
+def _less_liked(sentence: Stated, hit: re.Match[str]) -> bool:
+    """Whether it is told that such pictures have less of a chance: *upright pictures are rarely used*."""
+    return patterns.match(_LESS, sentence.said[hit.end() :], _I) is not None
