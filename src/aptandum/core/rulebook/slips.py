@@ -102,16 +102,17 @@ def slips(brief: Brief) -> tuple[Slip, ...]:
             continue
         kind = known(clause.measure or "").kind
         above = clause.measure == "eye_line" and counted_from_above(clause.quote)
-        why = _number_lost(clause.quote, limit, kind, above)
+        why = _number_lost(clause.quote, limit, kind, above, clause.measure == "head_offset")
         why = why or ("" if above else _turned_round(clause.quote, limit, kind))
         if why:
             found.append(Slip(clause, why))
     return tuple(found)
 
 
-def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool) -> str:
+def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool, middle: bool) -> str:
     """Args:
     above: the quote counts from the upper edge a share that the limit counts from the lower one.
+    middle: the quote may count from an edge a share that the limit counts from the middle.
     """
     pairs = list(_said(quote, kind, limit))
     said = dict(pairs)
@@ -121,6 +122,8 @@ def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool) -> str:
         held += [one[::-1] for one in held if isinstance(one, tuple)]
     if above:
         held += [1 - one for one in held]
+    if middle:
+        held += [one - 0.5 for one in held]
     lost = [
         bound
         for bound in bounds

@@ -22,6 +22,7 @@ _YES = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:Yes|Always|Ja|Immer)\b"
 _NO = r"\W*(?:(?:A|Answer|Antwort)\s*[:.]\s*)?(?:No\b|Never|Only\b|Sorry|Unfortunately|Nein|Nie|Nur\b|Leider)"
 
 
+_OF_HEAD = r"\b(?:head|face|Kopf|Gesicht)\b"
 _LEAST = r"\b(?:smallest|minimum|at least|how small|least|kleinste\w*|mindest\w*|wie klein)\b"
 _MOST = r"\b(?:largest|maximum|biggest|limit|how (?:large|big|heavy|long|much) (?:can|may|is)|größte\w*|höchst\w*|maximal\w*|wie (?:groß|schwer) (?:darf|kann|dürfen))\b"
 
@@ -31,6 +32,14 @@ def as_asked(found: list[Draft], question: str) -> list[Draft]:
     bound = next((key for key, said in (("at_least", _LEAST), ("at_most", _MOST)) if patterns.search(said, question, _I)), "")  # fmt: skip
     made = []
     for draft in found:
+        if draft.fields.get("measure") == "print_longest" and patterns.search(
+            _OF_HEAD, question, _I
+        ):
+            fields = {
+                **draft.fields,
+                "measure": "head_height",
+            }  # “How big should my head be? 30 to 36 mm.”
+            draft = replace(draft, fields=fields, certainty="sure", readings=())
         value = draft.fields.get("exactly")
         if bound in draft.fields and draft.readings:
             draft = replace(draft, certainty="sure", readings=())  # “How big can it be? 500 MB.”

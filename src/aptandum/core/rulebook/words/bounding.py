@@ -257,6 +257,8 @@ def of_ratio(name: str | None, left: str, right: str, words: Lexicon) -> str | N
     """The bound of a proportion, which is wide over high."""
     if name not in (None, "between") and not _close(left, right, words):
         return None  # “at least that large and in a 3:4 format”
+    if patterns.search(words.packed, left, _I):
+        return name  # “compression not higher than 1:20”
     tall = r"\b(?:taller|higher|narrower|höher|schmaler)\s+(?:than|als)\s*$"
     if name in UPPER and patterns.search(tall, left, _I):
         return "at_least"  # “no taller than 1:2”

@@ -79,6 +79,7 @@ class _Walk:
         self.table = tuple(cells(text, words))
         self.lead = Lead()
         self.question: Part | None = None
+        self.of_all = 0  # up to where in the text what is said is of all briefs
         self.wish = False
         self.brief, self.turn = "", 0
         self.briefs: list[str] = []
@@ -140,10 +141,23 @@ class _Walk:
                 found = list(self._sentence(start, part.end, "").drafts())
         self.question = None
         self.lead = leading.behind(lead, self.text, part)
-        whole = self.several and patterns.match(rf"\W*(?:{words.every})", said, _I)
+        if self.several and patterns.match(rf"\W*(?:{words.every})", said, _I):
+            end = self.text.find("\n", part.end)
+            self.of_all = end if end >= 0 else len(self.text)  # and so is the rest of its line
+        whole = part.start < self.of_all
+        named = self._brief_named(said) if whole or self.several else ""
         if self.wish:  # below “Recommended”
             found = [replace(d, fields={**d.fields, "strength": "should"}) for d in found]
-        return [replace(d, brief="" if whole else self.brief) for d in found if _sound(d)]
+        brief = named or ("" if whole else self.brief)
+        return [replace(d, brief=brief) for d in found if _sound(d)]
+
+    def _brief_named(self, said: str) -> str:
+        """The brief that a sentence begins with the name of: *Logos bitte auf transparentem Grund* beside one of a *Logo*."""
+        for name in self.briefs:
+            more = rf"\W*(?:the |all |die |alle |das |der )?{re.escape(name)}(?:e?s|e|en|er)?\s+(?:must|should|shall|are|is|may|need|have|has|bitte|please|müssen|sollen|sollten|sind|ist|haben)\b"
+            if patterns.match(more, said, _I):
+                return name
+        return ""
 
     def _sentence(self, start: int, end: int, lead: str, listed: bool = False) -> Sentence:
         one_turn = len(self.spoken[self.turn]) == 1
@@ -206,7 +220,13 @@ def _runs_in(text: str, part: Part) -> bool:
     rest = text[part.end :].partition("\n")[0].strip()
     if not part.listed and patterns.fullmatch(r"colou?r\.", said, _I):
         return False  # “Colour.” may be a rule
-    return bool(said.endswith(".") and rest and len(said.split()) <= _FEW_NAMES and patterns.fullmatch(_OF_ALL, said[:-1], _I))  # fmt: skip
+    few = said.endswith(".") and rest and len(said.split()) <= _FEW_NAMES
+    begin = text.rfind("\n", 0, part.start) + 1
+    counted = patterns.fullmatch(
+        r"\s*(?:[A-Z]\.)?\d{1,2}(?:\.\d{1,2})*\.?\s*", text[begin : part.start]
+    )
+    named = counted and patterns.fullmatch(r"[A-ZÄÖÜ][^\W\d]+(?: [^\W\d]+){0,2}", said[:-1])
+    return bool(few and (named or patterns.fullmatch(_OF_ALL, said[:-1], _I)))
 
 
 _FEW_NAMES = 4

@@ -245,7 +245,7 @@ def _trailing(
         if q.kind not in ("px", "bytes", "ppi") or len(q.values) > 1:
             continue
         hit = patterns.match(
-            rf"(?:\s+\w+)?\s*(?:,|\(|and|but|or|und|aber|oder|,\s*(?:and|but|or))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
+            rf"(?:\s+[^\W\d]+){{0,4}}?\s*(?:,|\(|and|but|or|und|aber|oder|,\s*(?:and|but|or))\s*(?:{bounds})\s+({_NUMBER})(?=\s*(?:[;)]|[.,](?!\d)|$))",
             text[q.end : end], _I,
         )  # fmt: skip
         hit = hit or patterns.match(
@@ -297,7 +297,7 @@ def as_held(q: Quantity, behind: str, words: Lexicon) -> Quantity:
 def _is_time(sentence: str, hit: re.Match[str]) -> bool:
     """Whether two numbers with a colon are an hour: two digits behind it, and nothing that speaks of a
     shape."""
-    shape = r"ratio|aspect|proportion|shape|format|Seitenverhältnis|Form"
+    shape = r"compress|kompr|ratio|aspect|proportion|shape|format|Seitenverhältnis|Form"
     hour = r"\b(?:a\.?m|p\.?m|o'clock|opens?|closes?|until|by|Uhr|bis|um)\b"
     if hit.group(0) in _RATIOS and not patterns.search(hour, sentence, _I):
         return False

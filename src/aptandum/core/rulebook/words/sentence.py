@@ -16,6 +16,7 @@ from aptandum.core.rulebook.words.counts import counts_in
 from aptandum.core.rulebook.words.denials import needless
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.joining import joined
+from aptandum.core.rulebook.words.middle import from_middle, is_of_middle
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.pairs import put_right
 from aptandum.core.rulebook.words.quantities import Quantity, as_held, quantities
@@ -282,6 +283,8 @@ class Sentence(Told):
         plain = {"size": "size", "print size": "size", "bytes": "file_bytes", "ppi": "ppi",
                  "megapixels": "megapixels", "people": "people", "colours": "colours", "greys": "colours", "rate": "frame_rate", "seconds": "duration", "frames": "frames", "quality": "quality", "characters": "name_length", "ratio": "aspect"}  # fmt: skip
         near = re.split(r"[,;]", right)[0]
+        if is_of_middle(q, self.text[self.start : q.start]):
+            return "head_offset", ()
         if q.kind == "grade":
             return None, ()
         if q.kind == "bytes" and patterns.search(
@@ -395,6 +398,8 @@ class Sentence(Told):
 
     def _limit(self, measure: str, q: Quantity, bound: str) -> dict[str, Any]:
         values = list(q.values)
+        if measure == "head_offset":
+            return {"measure": measure, "between": from_middle(values)}
         for unit in self.binary:
             values = [value.replace(f" {unit}", f" {unit[0]}iB") for value in values]
         if measure == "compression":

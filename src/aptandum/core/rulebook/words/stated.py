@@ -54,10 +54,16 @@ _NAMED = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif|possible|needed|necessary|you 
 """What a condition speaks of that is another rule, or a wish."""
 
 
+_AND_LOGO = r"\b(?:and|und) (?:your|the|an?|Ihr\w*|das|ein) (?:[\w'’-]+ ){0,3}logos?\b"
+
+
 def _until_another(said: str, words: Lexicon) -> int:
     """Up to where a sentence speaks of its file: *a TIFF, together with a JPEG preview of 2000 px* speaks of a
     second one, which is no rule of the first."""
     hit = patterns.search(rf"\b(?:{words.accompanied})\b(?=[^.;,]*(?:{_FILES}))", said, _I)
+    logo = patterns.search(_AND_LOGO, said, _I)
+    if logo is not None and re.search(r"\d", said[: logo.start()]):
+        return logo.start()
     first = patterns.search(_FILES, said, _I)
     return hit.start() if hit and first and first.start() < hit.start() else len(said)
 

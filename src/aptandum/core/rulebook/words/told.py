@@ -13,6 +13,7 @@ _I = int(re.I)
 
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _BELOW = r"\W*(?:anything |everything |alles )?(?:below|under|less than|smaller than|unter|weniger als|kleiner als)\b"
+_FOR_PRINTS = r"\b(?:for|enough for|good for|suits?|allows?|fit for) (?:print(?:s|ing)?|enlargements?|posters?)(?: of| at)? (?:up to|as large as|no larger than)\s+$"
 _SAFE_IS = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b[^.;\d]*$"
 _SCREENS = r"\b(?:screens?|displays?|monitors?|TVs?|panels?|Bildschirme?|Monitore?)\W+$"
 """What is so many inches across, and so many of it: *screens: 6 × 55"*."""
@@ -62,8 +63,8 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 
 _OF_PLAN = r"\((?:the|our|my|der|die|das|unser\w*)\s+(?:[\w-]+\s+){1,3}(?:has|holds|gives|offers|hat|bietet)\s+$"
 """What tells in brackets how much a body has: *(the free plan has 500 MB in total)*."""
-_GIVEN = r"\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better))|sie (?:erhalten|bekommen)\b|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
-_ON_STICK = r"\b(?:USB|memory|SD)\b[^;]{0,24}$"
+_GIVEN = r"(?:[^.;:\d]*:\s)?\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better))|sie (?:erhalten|bekommen)\b|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
+_ON_STICK = r"\b(?:USB|memory|SD|(?:memory |SD[- ]?)?cards?|Speicherkarten?)\b[^;]{0,24}$"
 _ROUND_THEM = r"\s*(?:pictures|images|photos|ones|Bilder|Fotos)\s+(?:get|are|will|have|show|bekommen|werden|haben)\b"
 """How it goes on behind a proportion that some pictures have: *3:2 pictures get a white strip*."""
 _FAR = 240
@@ -89,6 +90,17 @@ def _made_by_body(before: str, behind: str) -> bool:
         or patterns.search(_WE_PRINT, before, _I)
         or (patterns.search(_IN_FORMAT, before, _I) and patterns.match(_IS_MADE, behind, _I))
         or (patterns.search(_WILL, before, _I) and patterns.match(_IS_CUT, behind, _I))
+    )
+
+
+_PRINTED_AT = r"\d[\d.,]*\s*(?:px|pixels?|Pixel)\b[^().;]{0,40}\((?P<told>(?:that is |= ?|i\.e\. |entspricht )?\d[\d.,]*\s*(?:mm|cm|in(?:ch(?:es)?)?|[\"″])\s*(?:at|@|bei|mit|with|,)\s*\d+\s*[dp]pi)\)"
+
+
+def _in_print(said: str, at: int) -> bool:
+    """Whether a place lies in brackets that tell how large pixels are in print."""
+    return any(
+        hit.start("told") <= at < hit.end("told")
+        for hit in patterns.finditer(_PRINTED_AT, said, _I)
     )
 
 
@@ -240,6 +252,14 @@ class Told(Stated):
         may = rf"^\W{{0,2}}(?:is |are |ist |sind )?(?:{self.words.optional}|accepted|permitted)\b"
         if q.kind == "bit":
             return bool(patterns.search(may, behind, _I))  # “16 bit accepted”
+        if q.kind in ("ppi", "length") and _in_print(
+            self.text[self.start : self.end], q.start - self.start
+        ):
+            return True  # “3543 px on the longest side (30 cm at 300 dpi)”
+        if q.kind == "megapixels" and patterns.match(
+            r"[\s-]*(?:sensor|camera|Kamera|Sensor)\b", behind, _I
+        ):
+            return True
         if q.kind == "ppi":  # “3508 x 2480 pixels (A4 at 300 dpi)” only explains
             if patterns.match(_COMES_TO, behind, _I):
                 return True
@@ -286,6 +306,8 @@ class Told(Stated):
         behind = self.text[q.end : self.end]
         if q.kind in ("size", "print size", "px", "length", "share") and is_kept_free(self.said):
             return True
+        if "size" in q.kind and patterns.search(_FOR_PRINTS, before, _I):
+            return True  # “For printing up to 20 x 25 cm it is good enough”
         if q.kind in ("size", "print size", "length") and patterns.match(_OF_MOUNT, self.said, _I):
             return True
         if "size" in q.kind:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import pairwise
 
 from aptandum.core.rulebook.words import patterns
 
@@ -24,17 +25,38 @@ def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
         joins = block and text[block[-1][1] : start].count("\n") == 1
         if block and (not line or not joins):
             held = [text[a:b].strip() for a, b in block]
-            if len(held) > 2 and all(
-                (len(one) <= _SET or patterns.match(_LONG_TOO, one))
-                and re.match(r"[A-ZÄÖÜ\d]", one)
-                and one[-1:] not in ",;–-"
-                for one in held
+            if _broken_early(held) or (
+                len(held) > 2
+                and all(
+                    (len(one) <= _SET or patterns.match(_LONG_TOO, one))
+                    and re.match(r"[A-ZÄÖÜ\d]", one)
+                    and one[-1:] not in ",;–-"
+                    for one in held
+                )
             ):
                 found |= {a for a, _b in block}
             block = []
         if line:
             block.append((start, end))
     return found
+
+
+_GOES_ON = r"[,;–-]$|\b(?:and|or|the|an?|of|in|to|with|for|und|oder|der|die|das|den|ein\w*|von|mit|in|im|zu|für)$"
+
+
+def _broken_early(lines: list[str]) -> bool:
+    """Whether lines end where the next word would still have had room beside them: words that are only set in a narrow column
+    end where it has none."""
+    widest = max(map(len, lines))
+    if len(lines) < 3 or widest > SHORT:
+        return False
+    early = [len(one) + 1 + len(other.split()[0]) <= widest for one, other in pairwise(lines)]
+    prose = any(
+        re.search(r"[.!?]\s+[A-ZÄÖÜ]", one) or patterns.search(_GOES_ON, one, re.I)
+        for one in lines[:-1]
+    )
+    longest = sum(not one for one in early)
+    return not prose and longest <= 1 and sum(early) > longest
 
 
 def ended(item: str, line: str) -> bool:
