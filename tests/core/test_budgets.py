@@ -6,6 +6,7 @@ import io
 import re
 from dataclasses import replace
 from functools import cache
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -418,3 +419,30 @@ def test_what_is_wholly_clear_stays_so_among_few_colours():
     picture = Picture(pixels, shipped("srgb"), True)
     few = np.asarray(in_colours(picture, 64).convert("RGBA"))
     assert (few[..., 3] == 0).tolist() == (pixels[..., 3] == 0).tolist()
+
+
+@pytest.mark.parametrize("more", ["", clause("chroma", exactly="4:4:4")])
+def test_limits_between_which_no_step_of_quality_comes_are_met_another_way(folder, more):
+    """Of a photo that has been a JPEG before one step of quality may be a third more bytes; both files missed."""
+    path = folder / "twice.jpg"
+    path.write_bytes(jpeg(scene(800, 600, seed=4, grain=9.0), quality=88, subsampling=0))
+    opened = open_photo(path)
+    text = clause("longest_side", at_most="800 px") + clause("format", exactly="jpeg") + more
+    line = resolve(opened.facts, brief_of(text), Settings().having({"file.quality": 80}))
+    picture = render(opened, line)
+    sizes = [
+        len(make(picture, replace(line.file, quality=q, subsampling="4:4:4")).data)
+        for q in range(60, 95)
+    ]
+    low, high = max(pairwise(sizes), key=lambda pair: pair[1] / pair[0])
+    assert high > 1.15 * low  # there is such a step
+    least, most = round(low * 1.04), round(high * 0.97)
+    proof = conform(
+        opened, brief_of(text + clause("file_bytes", between=[f"{least} bytes", f"{most} bytes"]))
+    )
+    assert proof.ready and least <= len(proof.made.data) <= most
+    if more:
+        assert 0.9 * 800 < max(proof.resized) < 800 and "no quality" in proof.made.statement
+        assert proof.made.options.subsampling == "4:4:4"
+    else:  # every pixel is kept
+        assert proof.resized is None and proof.made.options.subsampling == "4:2:0"

@@ -117,6 +117,7 @@ def _searched(encoder: JpegEncoder, picture: Picture, file: FileStation, credit:
     ways = _ways(file)
     sample = Sample.of(picture, len(encoder.head))
     part = JpegEncoder(sample.part, file.ppi, credit) if sample is not None else None
+    first: Made | None = None
     for i, (chroma, passes) in enumerate(ways):
         last = i == len(ways) - 1
 
@@ -142,8 +143,24 @@ def _searched(encoder: JpegEncoder, picture: Picture, file: FileStation, credit:
             options = JpegOptions(quality, chroma, passes)
             trouble = _outside(found.data, file, _jpeg_words(options, picture))
             tried = tuple(sorted(found.tried.items()))
-            return Made(found.data, "jpeg", options, encoder.encodes, tried, trouble)
+            made = Made(found.data, "jpeg", options, encoder.encodes, tried, trouble)
+            if first is None and (last or not stepped_over(made, file)):
+                return made
+            if first is not None and not trouble:
+                return made
+            if first is not None and last:  # none comes between: the best picture
+                return replace(first, encodes=encoder.encodes)
+            first = first or made
     raise AssertionError("the last way always returns")
+
+
+def stepped_over(made: Made, file: FileStation) -> bool:
+    """Whether a file is smaller than its lower limit though the next quality is larger than its upper one: of a photo that
+    has been a JPEG before, one step can be a third more bytes."""
+    if file.at_most is None or file.at_least is None or made.options is None:
+        return False
+    over = {quality for quality, size in made.tried if size > file.at_most}
+    return len(made.data) < file.at_least and made.options.quality + 1 in over
 
 
 def _jpeg_words(options: JpegOptions, picture: Picture) -> str:

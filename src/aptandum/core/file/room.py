@@ -23,7 +23,7 @@ from aptandum.core.file.at_floor import (
     may_have_fewer,
 )
 from aptandum.core.file.foretold import exact, foretold
-from aptandum.core.file.make import Made, make
+from aptandum.core.file.make import Made, make, stepped_over
 from aptandum.core.fitting.plan import LOSSY, FileStation, Line
 from aptandum.core.frozen import frozen
 from aptandum.core.photo.metadata_groups import Credit
@@ -56,8 +56,8 @@ class Room:
 
 
 def wanted(brief: Brief | None, line: Line, made: Made, by_hand: bool) -> str:
-    """Whether another size would serve the byte limits better: ``smaller``, ``larger``, or an
-    empty text. Costs nothing.
+    """Whether another size would serve the byte limits better: ``smaller``, ``larger``, ``near`` where it is only that no
+    quality comes between them, or an empty text. Costs nothing.
 
     Args:
         by_hand: a person has set the size, which is then kept.
@@ -73,6 +73,10 @@ def wanted(brief: Brief | None, line: Line, made: Made, by_hand: bool) -> str:
     if file.at_least is not None and len(made.data) < file.at_least:
         if file.quality is not None and file.quality < 100:
             return ""  # the quality that a person has set is what keeps it small
+        if stepped_over(made, file):
+            smallest = _sizes(brief, line).target(line.frame.shape, 1)
+            open_ = smallest is not None and max(smallest.size) < max(line.frame.output)
+            return "near" if open_ else ""
         return "larger" if max(line.frame.output) < _most(brief, line) else ""
     return ""
 
@@ -125,12 +129,14 @@ def find(
     """The allowed size to take instead; ``None`` where none serves better.
 
     Args:
-        way: ``smaller`` or ``larger``, as :func:`wanted` says.
+        way: as :func:`wanted` says.
         at: renders the fitting at a size; it may raise to stop the search.
     """
     sizes = _sizes(brief, line)
     if way == "smaller":
         return _smaller(sizes, line, at, credit, made)
+    if way == "near":
+        return _near(sizes, line, at, credit)
     return _larger(brief, sizes, line, made, at, credit)
 
 
@@ -337,6 +343,35 @@ def _smaller(sizes: Allowed, line: Line, at: At, credit: Credit, made: Made) -> 
         "{size} is the largest allowed size that comes to at most {limit} {how}.", **words_of
     )
     return Room(good, words, fitting.get(good))
+
+
+_STEPS = 24
+_STEP = 0.985
+"""How many smaller sizes are tried, each so much of the one before, for a file between two limits."""
+
+
+def _near(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
+    """The first smaller size of which a file comes between its limits; bytes change with it, and what a step of quality
+    brings with them."""
+    search = _Search(sizes, line.frame.shape, lambda _size: 0)
+    side = float(max(line.frame.output))
+    for _ in range(_STEPS):
+        size = search.below(min(side * _STEP, side - 1))
+        if size is None or bounds.over():
+            return None
+        side = float(max(size))
+        picture, file = at(size)
+        made = make(picture, file, credit, told=False)
+        if not made.trouble and made.options is not None and made.options.quality >= file.floor:
+            words = say(
+                "At {was} no quality comes to between {least} and {limit}; at {size} one does.",
+                was=show_size(line.frame.output),
+                least=show_exact_bytes(line.file.at_least or 0),
+                limit=show_exact_bytes(line.file.at_most or 0),
+                size=show_size(size),
+            )
+            return Room(size, words, made)
+    return None
 
 
 def _is_at_floor(made: Made, line: Line) -> bool:

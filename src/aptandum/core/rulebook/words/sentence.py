@@ -34,6 +34,7 @@ _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "belo
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
 """What makes a rule one for some people alone."""
+_ON_SOME = r"\b(?:on|around|for|auf|um|bei) (?:\w+ )?(?:white|light|pale|bright|dark|weiß\w*|hell\w*|dunkl\w*) (?!background|ground|Hintergrund)\w+"
 _MOVES = (
     r"anim|\bgifs?\b|webp|apng|\bloop|video|\bfilm\b|\bfps\b|frames? (?:per|a) second|frame rate"
 )
@@ -96,6 +97,13 @@ class Sentence(Told):
         made = under_condition(made, self.said, self.start)
         if patterns.search(_OF_SOME, self.said, _I):  # “children under 11: 26-36 mm”
             made = [d if "ask" in d.fields else replace(d, certainty="doubtful") for d in made]
+        if patterns.search(_ON_SOME, self.said, _I):  # “1 px border required on white banners”
+            made = [
+                replace(d, certainty="doubtful")
+                if d.fields.get("measure") == "keyline_width"
+                else d
+                for d in made
+            ]
         yield from sorted(made, key=lambda draft: draft.start)
 
     def _of_heads(self, every: list[Quantity]) -> tuple[list[Quantity], list[Draft]]:
