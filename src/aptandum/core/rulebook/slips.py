@@ -123,7 +123,7 @@ def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool, middle: bool
     if above:
         held += [1 - one for one in held]
     if middle:
-        held += [one - 0.5 for one in held]
+        held += [abs(one - 0.5) for one in held]
     lost = [
         bound
         for bound in bounds

@@ -104,8 +104,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     if best is None:
         if patterns.search(_BETTER, left, _I) and _last_bound(sentence, q, words) == "at_least":
             return Bound("at_least")  # “at least 2 MB, better 4”
-        about = patterns.search(rf"\b(?:{words.about})\s*$", left, _I)
-        return Bound(None, about=about is not None)
+        return Bound(None, about=bool(patterns.search(rf"\b(?:{words.about})\s*$", left, _I)))
     _end, start, name = best
     said = sentence.text[sentence.start : q.start - len(left) + start]
     clause = re.split(r"[;:]|\s[–—-]\s|,(?! (?:die|welche|that|which)\b)", said)[

@@ -41,9 +41,8 @@ def counts_in(
     yield from both
     if both:
         return
-    yield from _of_row(sentence)
-    yield from _told(sentence)
-    yield from _single(sentence)
+    for whole in (_of_row, _told, _single):
+        yield from whole(sentence)
     yield from _required(sentence, number)
     yield from _for_each(sentence, number)
     said = patterns.sub(_BY_THEN, "", sentence.said, _I)

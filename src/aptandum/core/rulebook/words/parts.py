@@ -117,10 +117,10 @@ def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
         for hit, end in zip(hits, ends, strict=True)
     ]  # fmt: skip
     sized = [
-        hit for hit, end in zip(hits, ends, strict=True)
-        if _SIZED.search(text[hit.end() : min(end, _blank(text, hit.end()))])
-    ]  # fmt: skip
-    if len(sized) < 2 and sum(told) < 2:
+        _SIZED.search(text[hit.end() : min(end, _blank(text, hit.end()))]) is not None
+        for hit, end in zip(hits, ends, strict=True)
+    ]
+    if sum(one or other for one, other in zip(sized, told, strict=True)) < 2:
         return {}
     return {hit.start("at"): (hit.span("name"), hit.end()) for hit in hits}
 

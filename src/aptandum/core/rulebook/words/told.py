@@ -17,6 +17,8 @@ _FOR_PRINTS = r"\b(?:for|enough for|good for|suits?|allows?|fit for) (?:print(?:
 _SAFE_IS = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b[^.;\d]*$"
 _SCREENS = r"\b(?:screens?|displays?|monitors?|TVs?|panels?|Bildschirme?|Monitore?)\W+$"
 """What is so many inches across, and so many of it: *screens: 6 × 55"*."""
+_NAME = 24
+"""So many letters before a number are looked through for the name that it is below, which is no part of its sentence."""
 _LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
 _ALL_ROUND = r"\s*(?:px|pixels?|mm|cm)?\s*(?:extra\s+|more\s+)?(?:(?:on|at|to|an|auf)\s+(?:each|every|all|both|the|jeder|allen|beiden)\b|all round|around|ringsum|rundum)"
 _FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:inside|within|in from) (?:the |each |every |all )?(?:trim|cut|crop|bleed|fold|edge|border)\w*\b|\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:image |picture |photo )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
@@ -314,7 +316,10 @@ class Told(Stated):
             return bool(
                 patterns.search(_SAFE, before, _I)
                 or patterns.search(_SAFE_IS, before, _I)
-                or (q.kind == "print size" and patterns.search(_SCREENS, before, _I))
+                or (
+                    q.kind == "print size"
+                    and patterns.search(_SCREENS, self.text[max(0, q.start - _NAME) : q.start], _I)
+                )
             )
         if q.kind not in ("px", "length"):
             return False
