@@ -68,8 +68,8 @@ def _until_another(said: str, words: Lexicon) -> int:
     return hit.start() if hit and first and first.start() < hit.start() else len(said)
 
 
-_OPEN = r"(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+"
-"""How an item of a list goes that leaves something open."""
+_OPEN = r"(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+|(?:animated )?(?:gif|png|jpe?g|webp|tiff?)s? (?:(?:will|may) )?(?:loses?|becomes?|appears?|looks?)\b"
+"""How an item of a list goes that leaves something open, or tells what becomes of a format."""
 
 
 class Stated:
