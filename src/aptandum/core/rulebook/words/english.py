@@ -10,7 +10,7 @@ ENGLISH = Lexicon(
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
         "at_most": r"the (?:largest|biggest|longest|widest) (?!(?:side|edge|dimension|one)\b)(?:\w+ ){1,6}is|at (?:the )?most|neither (?:of (?:the |its )?)?(?:side|edge|dimension)s?(?: \w+){0,2}? (?:exceeds?|longer than|larger than|more than|greater than)(?: (?:the|our|a)(?: \w+(?:'s)?){1,2}?)?|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:|(?= \d))|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) (?:exceed|go (?:beyond|over|above)|surpass)|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
-        r"|(?:largest|biggest) (?:file )?size(?: of| is|:)?|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:[\w ]{0,30}?\b(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|limit(?:ed)?"
+        r"|(?:largest|biggest) (?:file )?size(?: of| is|:)?|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:[\w ]{0,30}?\b(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|fits?(?: within| into| inside| in)?(?=\s*$)|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
         "below": r"(?:smaller|lower|shorter|narrower) \w+ than|(?:less|smaller|fewer|lower|narrower|shorter|lighter) than|under|below|<",
         "above": r"(?:larger|bigger|higher|longer|wider|heavier) \w+ than|exceed(?:s|ing)?|(?:more|larger|greater|bigger|wider|higher|longer|taller|heavier) than|over|above|>",
@@ -30,7 +30,7 @@ ENGLISH = Lexicon(
         "head_height": r"heads?(?: height| size)?|(?:distance|measurement|space|length) (?:between|from) (?:the )?(?:(?:bottom|tip) of (?:the )?)?(?:chin|crown|top of (?:the )?head) (?:and|to) (?:the )?(?:crown|chin|top of (?:the )?(?:head|skull|hair))|crown[ -]to[ -]chin|chin[ -]to[ -](?:the )?(?:crown|top)|face(?: height)?|facial height",
         "headroom": r"top of (?:the )?(?:head|hair) to (?:the )?(?:upper|top) (?:edge|border)|(?:gap|space|distance|margin|room) (?:between|from) (?:the )?(?:top|crown|hair)[^.;,:\d]*(?:edge|border|top(?: of (?:the )?(?:head|hair|skull))?|to (?:the )?(?:crown|head|hair))|headroom|from (?:the )?(?:top|upper) (?:edge|border|side)|(?:space|room|clearance|gap|margin) (?:above|over) (?:(?:the )?(?:head|hair|crown)|it\b)|below the (?:top |upper )?edge|above the head|over the head|crown to the (?:top|upper) edge",
         "eye_line": r"eye ?line|eyes?(?=\s*$)|eyes?(?= lie| are| stand| should| shall| must| have to| between| at\b| about\b| around\b| roughly\b| approx| \d|:)|eye level|eye height",
-        "both": r"neither (?:the )?(?:width|height) nor (?:the )?(?:height|width)|width and (?:the )?height|height and (?:the )?width|(?:each|both|every|any|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
+        "both": r"no (?:side|edge|dimension)|neither (?:the )?(?:width|height) nor (?:the )?(?:height|width)|width and (?:the )?height|height and (?:the )?width|(?:each|both|every|any|n?either) (?:sides?|edges?|dimensions?|directions?)|(?:edge|side) length|(?:a|per) side",
         "width": r"W(?=\s*[:=]?\s*$)|wider?|narrower|widths?|across|breadth|horizontally|(?:on|along|in) the horizontal|horizontal (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "height": r"H(?=\s*[:=]?\s*$)|high(?:er)?(?![- ](?:quality|res))|heights?|tall(?:er)?|vertically|(?:on|along|in) the vertical|vertical (?:dimension|size|side|edge|extent|measurement|resolution|axis|pixels?)",
         "name_length": r"characters|letters long",
@@ -55,7 +55,7 @@ ENGLISH = Lexicon(
         (r"non-?animated", {"measure": "frames", "exactly": "1"}),
         (r"(?<!non-)(?:animation|animated)", {"measure": "frames", "denied": "1"}),
         (r"\b(?:still|static) (?:images?|pictures?|photos?)\b", {"measure": "frames", "exactly": "1"}),
-        (r"(?:up-?scal(?:e|es|ed|ing)\b|up-?sampl\w+|enlarg(?:e|ed|ing|ement)\b|interpolat(?:ed|ion))",
+        (r"(?:up-?scal(?:e|es|ed|ing)\b|up-?siz(?:e|es|ed|ing)\b|up-?sampl\w+|enlarg(?:e|ed|ing|ement)\b|interpolat(?:ed|ion))",
          {"measure": "enlargement", "denied_at_most": "1"}),
         (r"(?:gps|geo-?tags?|location(?: data)?|place of the shot)", {"measure": "location", "exactly": "present",
          "denied": "none"}),
@@ -107,7 +107,7 @@ ENGLISH = Lexicon(
     also=r"(?:is|are)(?: not|n't) (?:possible|available|supported)|will do|acceptable|as long as|provided|too|as well|also|likewise|accepted|only (?:if|where|when|for)",
     shown_behind=r"is the size shown",
     shown=r"(?:resize|scale|crop|scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|projected|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)(?: \w+ of)?",
-    every=r"(?:please |kindly )?(?:send|supply|submit|deliver|provide|save|upload|hand in|e-?mail) (?:us )?(?:everything|all (?:of )?(?:(?:these|them|the|your) )?(?:pictures|images|files|photos|photographs|artwork|material)|them all)\b|all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items|creatives|ads|banners|assets|sizes|visuals|graphics)\b|everything\b|in all cases|both\b(?! (?:sides|edges|dimensions))",
+    every=r"(?:please |kindly )?(?:send|supply|submit|deliver|provide|save|upload|hand in|e-?mail) (?:us )?(?:everything|all (?:of )?(?:(?:these|them|the|your) )?(?:pictures|images|files|photos|photographs|artwork|material)|them all)\b|all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items|creatives|ads|banners|assets|sizes|visuals|graphics)\b|everything\b|(?:[\w/,.]+ ){1,4}for all (?:of them|two|three|four|five|six|sizes|formats|pictures|images)\b|in all cases|both\b(?! (?:sides|edges|dimensions))",
     hands_in=r"(?:need|include|attach|want|hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|me|your|the|exactly|only|best))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
     rejects=r"(?:reject|refuse|exclude|discard|ignore|turn (?:away|down))s?\b|(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b|no (?:images?|pictures?|photos?|photographs?|files?|entry|entries|works?)\b(?! (?:is|are) required)",

@@ -13,6 +13,7 @@ _I = int(re.I)
 
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _BELOW = r"\W*(?:anything |everything |alles )?(?:below|under|less than|smaller than|unter|weniger als|kleiner als)\b"
+_FOR_EXAMPLE = r"\W*(?![^.;]*\b(?:(?:brauchen|benötigen) wir|we (?:need|require|want))\b)(?:for|für|bei)\s[^.;]*\d[^.;]*\b(?:that is|that means|this is|this means|these are|that would be|you (?:will )?need|sind das|ist das|wären das|ergibt das|das sind|entspricht das)\s+(?:about |etwa |rund )?\d"
 _FOR_PRINTS = r"\b(?:for|enough for|good for|suits?|allows?|fit for) (?:print(?:s|ing)?|enlargements?|posters?)(?: of| at)? (?:up to|as large as|no larger than)\s+$"
 _SAFE_IS = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b[^.;\d]*$"
 _SCREENS = r"\b(?:screens?|displays?|monitors?|TVs?|panels?|Bildschirme?|Monitore?)\W+$"
@@ -245,6 +246,9 @@ class Told(Stated):
 
     def _in_frame(self, q: Quantity) -> bool:
         """Whether a length is of a thing that is photographed as well: *a 10 cm scale in frame*."""
+        screen = r"[\s-]+(?:[\w-]+ ){0,2}?(?:displays?|screens?|panels?|monitors?|TVs?|Displays?|Bildschirme?)\b"
+        if q.kind == "length" and patterns.match(screen, self.text[q.end : self.end], _I):
+            return True  # “a 32-inch e-paper display”
         thing = r"[\s-]*(?:scale|ruler|scale ?bar|colou?r chart|Maßstab|Lineal|Farbkeil)\b"
         return q.kind == "length" and bool(patterns.match(thing, self.text[q.end : self.end], _I))
 
@@ -308,6 +312,8 @@ class Told(Stated):
         behind = self.text[q.end : self.end]
         if q.kind in ("size", "print size", "px", "length", "share") and is_kept_free(self.said):
             return True
+        if "size" in q.kind and patterns.match(_FOR_EXAMPLE, self.said, _I):
+            return True  # “For half a page (18 x 12 cm) that is 2126 x 1417 pixels”
         if "size" in q.kind and patterns.search(_FOR_PRINTS, before, _I):
             return True  # “For printing up to 20 x 25 cm it is good enough”
         if q.kind in ("size", "print size", "length") and patterns.match(_OF_MOUNT, self.said, _I):
@@ -331,7 +337,11 @@ class Told(Stated):
             r"(?:\b(?:add|plus|zuzüglich|dazu)|\+)\s+$", before, _I
         ) and patterns.match(_ALL_ROUND, behind, _I):
             return True  # “add 4 cm on every side”
-        left = patterns.search(r"\b(?:leave|keep|lassen(?: Sie)?|lass|lasst)\s+$", before, _I)
+        left = patterns.search(
+            r"\b(?:leave|keep|lassen(?: Sie)?|lass|lasst|halten(?: Sie)?)\s+(?:at least |about |min\.? |mindestens |mind\.? )?$",
+            before,
+            _I,
+        )
         if left and patterns.match(
             r"\s*(?:px|pixels?|Pixel|mm|cm)?\s*(?:free|blank|empty|clear|frei|leer)\b", behind, _I
         ):
