@@ -31,6 +31,33 @@ def test_eyes_are_counted_from_the_lower_edge(text: str, limit: dict):
     assert said(text) == [EYES | limit]
 
 
+@pytest.mark.parametrize(
+    ("text", "limit"),
+    [
+        (
+            "Photo 35 x 45 mm. Eye line 18 to 25 mm below the upper edge.",
+            {"between": ["20 mm", "27 mm"]},
+        ),
+        (
+            "Passbild 35 x 45 mm. Augenlinie 18 bis 25 mm unter dem oberen Rand.",
+            {"between": ["20 mm", "27 mm"]},
+        ),
+        ("Photo 2 x 2 in. Eyes 0.8 in from the top.", {"exactly": "1.2 in"}),
+        (
+            "Print 4 x 5 cm; the eyes must be at least 18 mm from the top edge.",
+            {"at_most": "32 mm"},
+        ),
+        ("Photo 35 x 45 mm. Eyes 24 mm from the bottom.", {"exactly": "24 mm"}),
+    ],
+)
+def test_lengths_from_above_are_what_is_left_of_the_print(text: str, limit: dict):
+    """They were taken as counted from below, or left out."""
+    assert EYES | limit in said(text)
+    reading = read(text)
+    [brief] = parse_rulebook(rulebook_text(reading, "Vessary Ferries")).briefs
+    assert not slips(brief)
+
+
 @given(low=st.integers(1, 60), more=st.integers(1, 39))
 def test_what_is_counted_from_above_is_the_rest_and_no_slip(low: int, more: int):
     text = f"The eyes must be between {low}% and {low + more}% from the top of the picture."

@@ -16,6 +16,8 @@ LOWER, UPPER = ("at_least", "above"), ("at_most", "below")
 DENIED = {"below": "at_least", "above": "at_most"}
 """What is left where a comparison is of what is not taken."""
 
+_OTHER_SIDE = {**DENIED, "at_most": "at_least", "at_least": "at_most"}
+
 _I = int(re.I)
 _OTHER_LIMIT = r"[,;](?! (?:or|oder) (?:\w+er|more|mehr|less|weniger|above|below)\b(?! (?:than|als)))|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
 """Where the words behind a number end that may be its bound."""
@@ -290,9 +292,9 @@ def read_as(
     """What a quantity may be as well: of another measure, or in another way."""
     readings = tuple({**fields, "measure": one} for one in measures)
     if found.unclear:  # whether they are wanted or are not
-        name = next(key for key in fields if key in DENIED)
+        name = next((key for key in fields if key in _OTHER_SIDE), "")
         rest = {k: v for k, v in fields.items() if k != name}
-        return ({**rest, DENIED[name]: fields[name]}, *readings)
+        return ({**rest, _OTHER_SIDE[name]: fields[name]}, *readings) if name else readings
     if found.beyond:  # whether it is wished for, is a rule, or only told of, a person says
         return ({k: v for k, v in fields.items() if k != "strength"}, *readings)
     if found.about and "exactly" in fields:

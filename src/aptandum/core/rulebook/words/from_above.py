@@ -1,5 +1,5 @@
-"""Shares that a body counts from the upper edge, where a rulebook counts them from the lower one: *the eyes lie 30 to 40 % from
-the top* are eyes at 60 to 70 %."""
+"""Heights that a body counts from the upper edge, where a rulebook counts them from the lower one: *the eyes lie 30 to 40 % from
+the top* are eyes at 60 to 70 %, and 20 mm below the upper edge of a print 45 mm high are 25 mm above the lower one."""
 
 from __future__ import annotations
 
@@ -13,7 +13,10 @@ from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.draft import Draft
 
 _I = int(re.I)
-_WHOLE = Decimal(100)
+Whole = tuple[Decimal, str]
+"""A number and its unit."""
+_HUNDRED: Whole = (Decimal(100), "%")
+_LENGTHS = {"%": Decimal(1), "mm": Decimal(1), "cm": Decimal(10), "in": Decimal("25.4")}
 _TOP = r"(?:the |its |der |dem )?(?:very )?(?:top|upper (?:edge|border|rim|side|end)|oberen? (?:Rand|Kante|Bildrand|Bildkante)|oben)\b"
 _BEHIND = (
     rf"[^\d.;,]{{0,32}}?\b(?:from|below|beneath|under|down from|vom|von|unter|unterhalb)\s+{_TOP}"
@@ -26,24 +29,46 @@ _OTHER = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below
 
 def from_below(drafts: list[Draft], text: str) -> list[Draft]:
     """The drafts with heights of the eyes counted from below."""
-    return [
-        replace(d, fields=_turned(d.fields), readings=tuple(map(_turned, d.readings)))
-        if _from_above(d, text)
-        else d
-        for d in drafts
-    ]
+    made = []
+    for draft in drafts:
+        if _from_above(draft, text):
+            whole = _HUNDRED if _is_share(draft) else _printed_height(draft, drafts)
+            if whole is None:
+                draft = replace(draft, fields={"ask": " ".join(draft.quote.split())}, readings=())
+            else:
+                readings = tuple(_turned(one, whole) for one in draft.readings)
+                draft = replace(draft, fields=_turned(draft.fields, whole), readings=readings)
+        made.append(draft)
+    return made
+
+
+def _is_share(draft: Draft) -> bool:
+    return all("%" in value for value in _values(draft.fields))
+
+
+def _printed_height(draft: Draft, drafts: list[Draft]) -> Whole | None:
+    """How high the print is that a draft is of, in its own words; ``None``: nothing says."""
+    for other in drafts:
+        value = other.fields.get("exactly")
+        if other.brief != draft.brief or not isinstance(value, str):
+            continue
+        size = other.fields.get("measure") == "size"
+        hit = re.fullmatch(r"(?:[\d.]+ x )?([\d.]+) (mm|cm|in)", value)
+        if hit and (size or other.fields.get("measure") == "print_height"):
+            return Decimal(hit[1]), hit[2]
+    return None
 
 
 def counted_from_above(quote: str) -> bool:
     """Whether a sentence counts a height from the upper edge."""
-    told = patterns.search(rf"\d\s*%{_BEHIND}|{_TOLD_FIRST}", quote, _I)
+    told = patterns.search(rf"\d\s*(?:%|mm|cm|in\b){_BEHIND}|{_TOLD_FIRST}", quote, _I)
     return told is not None and not patterns.search(_LOWER, told.group(), _I)
 
 
 def _from_above(draft: Draft, text: str) -> bool:
     if draft.fields.get("measure") != "eye_line" or not draft.numbers:
         return False
-    if not all("%" in value for value in _values(draft.fields)):
+    if not all(re.search(r"%|\d (?:mm|cm|in)$", value) for value in _values(draft.fields)):
         return False
     before, behind = text[draft.start : draft.numbers[0][0]], text[draft.numbers[-1][1] : draft.end]
     told = patterns.match(_BEHIND, behind, _I) or patterns.search(_BEFORE, before, _I)
@@ -58,19 +83,21 @@ def _values(fields: Mapping[str, Any]) -> list[str]:
     ]
 
 
-def _turned(fields: Mapping[str, Any]) -> dict[str, Any]:
+def _turned(fields: Mapping[str, Any], whole: Whole) -> dict[str, Any]:
     """The same limit counted from the other edge."""
     made: dict[str, Any] = {}
     for key, value in fields.items():
         if key in ("between", "one_of"):
-            made[key] = [_rest(one) for one in reversed(value)]
+            made[key] = [_rest(one, whole) for one in reversed(value)]
         elif key in ("exactly", *_OTHER):
-            made[_OTHER.get(key, key)] = _rest(value)
+            made[_OTHER.get(key, key)] = _rest(value, whole)
         else:
             made[key] = value
     return made
 
 
-def _rest(share: str) -> str:
-    number = _WHOLE - Decimal(share.replace("%", "").strip())
-    return f"{number.normalize():f} %"
+def _rest(value: str, whole: Whole) -> str:
+    number, unit = value.replace("%", " %").split()
+    high, of = whole
+    left = high * _LENGTHS[of] / _LENGTHS[unit] - Decimal(number)
+    return f"{left.normalize():f} {unit}"

@@ -35,6 +35,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.of_some import of_every_picture, of_later, of_one_case
 from aptandum.core.rulebook.words.parts import Part, parts
 from aptandum.core.rulebook.words.sentence import Sentence
+from aptandum.core.rulebook.words.sides import with_sides
 from aptandum.core.rulebook.words.tables import cells
 
 _I = int(re.I)
@@ -183,11 +184,12 @@ def read(text: str, language: str = "") -> Reading:
     drafts = with_bleed(drafts, text)
     later = [replace(d, certainty="doubtful") for d in drafts if of_later(d)]
     drafts = [draft for draft in drafts if not of_later(draft)]
-    drafts = depending(_with_sides(_of_pictures(drafts, text, words)), text, words)
+    drafts = depending(with_sides(_of_pictures(drafts, text, words)), text, words)
     drafts = [
         of_every_picture(draft, text) for draft in drafts
     ]  # what is doubted doubts nothing else
     drafts = put_right(sorted([*drafts, *later], key=lambda draft: draft.start), text, words)
+    drafts = with_sides(drafts)  # a side may hold for one format alone by now
     briefs = walk.briefs
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
@@ -313,41 +315,6 @@ def _of_pictures(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     if patterns.search(rf"(?:{words.pictures_at_all})|\d\s*(?:px|dpi|ppi|[kM]B)\b", text, _I):
         return drafts
     return [draft for draft in drafts if not re.search(r"\d (?:mm|cm|in)\b", str(draft.fields))]
-
-
-_ALONG = {"head_height": 1, "headroom": 1, "eye_line": 1, "head_offset": 0, "head_width": 0}
-"""Measures of a head that may be lengths, and the side that they are a part of: 0 across, 1 up."""
-
-
-def _with_sides(drafts: list[Draft]) -> list[Draft]:
-    """The drafts with every length of a head that no printed side is named for as a question: how large it
-    is in the picture cannot be known."""
-    made = []
-    for draft in drafts:
-        fields = draft.fields
-        axis = _ALONG.get(str(fields.get("measure")))
-        lengths = re.search(r"\d (?:mm|cm|in)\b", str(fields))
-        if (
-            axis is not None
-            and lengths
-            and not any(_names_side(other, axis, draft.brief) for other in drafts)
-        ):
-            strength = {"strength": "should"} if "strength" in fields else {}
-            draft = replace(
-                draft,
-                fields={"ask": " ".join(draft.quote.split()), **strength},
-                certainty="doubtful",
-                readings=(fields,),
-            )
-        made.append(draft)
-    return made
-
-
-def _names_side(draft: Draft, axis: int, brief: str) -> bool:
-    fields = draft.fields
-    named = ("size", "print_width" if axis == 0 else "print_height")
-    exact = fields.get("measure") in named and "exactly" in fields
-    return draft.brief == brief and exact and bool(re.search(r"(?:mm|cm|in)\b", str(fields)))
 
 
 def _sound(draft: Draft) -> bool:

@@ -358,7 +358,7 @@ class Sentence(Told):
 
     def _topic(self, q: Quantity, left: str, right: str) -> str | None:
         """What is spoken of: right behind the number, else last before it."""
-        far = 60 if q.kind == "share" else 40
+        far = 60 if q.kind == "share" else 48
         # “Width: 1080 px Height: 1350 px”: what a colon stands behind is said of what follows.
         aside = patterns.match(r"\s*(?:px|pixels?|Pixel|mm|cm)?\s*\(([^()\d]{3,30})\)", right, _I)
         free = aside is not None and patterns.search(_FREE, aside[1], _I)
@@ -391,8 +391,7 @@ class Sentence(Told):
                     return None  # where it is, or how wide
                 eyes = rf"\b(?:{self.words.topics['eye_line']})\b[^,;]*$"
                 if found == "headroom" and patterns.search(eyes, before, _I):
-                    # “Eyes 20 mm below the top edge”: no measure counts from there; a share is turned round later.
-                    return "eye_line" if q.kind == "share" else None
+                    return "eye_line"  # “Eyes 20 mm below the top edge”: turned round later
                 head = self.words.topics["head_height"]
                 tall = patterns.search(
                     rf"\b(?:{head})\b(?:(?!{self.words.pictures_at_all})[^;])*$", left, _I

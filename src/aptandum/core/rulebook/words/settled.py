@@ -10,6 +10,7 @@ from dataclasses import field, replace
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import read
 from aptandum.core.rulebook.words.draft import Draft, Fields, Key, Reading
+from aptandum.core.rulebook.words.sides import with_sides
 
 
 @frozen
@@ -69,6 +70,8 @@ def settled(reading: Reading, text: str, decisions: Decisions) -> Reading:
             asked = {"ask": " ".join(draft.quote.split())}
             draft = replace(draft, fields=asked, certainty="sure", readings=())
         kept.append(draft)
+    # The printed side that a head's length is a part of may have been thrown out, or be a question itself.
+    kept = [replace(d, certainty="sure", readings=()) for d in with_sides(kept)]
     held = tuple(b for b in reading.briefs if any(d.brief == b for d in kept))
     return replace(reading, drafts=tuple(kept), briefs=held or ("",))
 

@@ -18,6 +18,8 @@ _FOR_PRINTS = r"\b(?:for|enough for|good for|suits?|allows?|fit for) (?:print(?:
 _SAFE_IS = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b[^.;\d]*$"
 _SCREENS = r"\b(?:screens?|displays?|monitors?|TVs?|panels?|Bildschirme?|Monitore?)\W+$"
 """What is so many inches across, and so many of it: *screens: 6 × 55"*."""
+_LONG_NAME = 255
+"""So many letters no file system takes in a name."""
 _NAME = 24
 """So many letters before a number are looked through for the name that it is below, which is no part of its sentence."""
 _LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
@@ -198,6 +200,8 @@ class Told(Stated):
             return True
         if self._in_frame(q) or self._conditional(q) or self._of_words(q) or self._trimmed(q):
             return True
+        if q.kind == "characters" and int(q.values[-1]) > _LONG_NAME:
+            return True
         if q.kind == "characters" and patterns.search(
             rf"\b(?:{self.words.titled})\b", self.said, _I
         ):
@@ -348,7 +352,8 @@ class Told(Stated):
             return True  # “leave 10 px free at every edge”
         if patterns.match(_LEFT_FREE, behind, _I):
             return True  # “a border of 60 px must be left blank”
-        if patterns.search(rf"\b(?:{self.words.topics['headroom']})\b[^,;]{{0,4}}$", before, _I):
+        of_head = "|".join(self.words.topics[one] for one in ("headroom", "eye_line"))
+        if patterns.search(rf"\b(?:{of_head})\b[^,;]{{0,4}}$", before, _I):
             return False
         beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
@@ -365,7 +370,7 @@ class Told(Stated):
     def _told_of(self, before: str) -> bool:
         """Whether the words before a quantity make it an example, what once was, or how far it may be off."""
         off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
-        example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:\w+\s+){0,2}$"
+        example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:(?:\w+\s+){0,2}|[^.;]{0,24}=\s*)$"
         once = rf"\b(?:{self.words.told}|(?:are|is|sind|ist) (?:then |dann )?(?:only|nur noch))\s+$"  # “your file had 7.4 MB”
         if self.lead:
             once = r"(?!)"  # “Rejected: your picture was over 8 MB”

@@ -25,13 +25,17 @@ def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
         joins = block and text[block[-1][1] : start].count("\n") == 1
         if block and (not line or not joins):
             held = [text[a:b].strip() for a, b in block]
-            if _broken_early(held) or (
-                len(held) > 2
-                and all(
-                    (len(one) <= _SET or patterns.match(_LONG_TOO, one))
-                    and re.match(r"[A-ZÄÖÜ\d]", one)
-                    and one[-1:] not in ",;–-"
-                    for one in held
+            if (
+                _each_bids(held)
+                or _broken_early(held)
+                or (
+                    len(held) > 2
+                    and all(
+                        (len(one) <= _SET or patterns.match(_LONG_TOO, one))
+                        and re.match(r"[A-ZÄÖÜ\d]", one)
+                        and one[-1:] not in ",;–-"
+                        for one in held
+                    )
                 )
             ):
                 found |= {a for a, _b in block}
@@ -41,6 +45,20 @@ def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
     return found
 
 
+_BIDS = r"(?:must|may|should|shall|has to|have to|is|are|be|no|not|never|do not|don't|muss|müssen|darf|dürfen|soll|sollen|sollte|ist|sind|keine?|nicht)\b"
+
+
+def _each_bids(lines: list[str]) -> bool:
+    """Whether each line goes on what stands over them: *Your photo*, *must be a JPEG*, *must not be more than two years old*."""
+    return (
+        len(lines) > 2
+        and all(re.match(_BIDS, one) and len(one) <= _BID for one in lines[1:])
+        and (re.match(_BIDS, lines[0]) is not None or len(lines[0]) <= SHORT)
+    )
+
+
+_BID = 90
+"""So long is at most a line that begins so."""
 _GOES_ON = r"[,;–-]$|\b(?:and|or|the|an?|of|in|to|with|for|und|oder|der|die|das|den|ein\w*|von|mit|in|im|zu|für)$"
 
 
