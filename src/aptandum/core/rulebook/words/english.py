@@ -43,7 +43,7 @@ ENGLISH = Lexicon(
         "upright": r"portrait(?= A\d)|(?<=, )portrait(?= (?:\d|$))|(?<= or )portrait(?= (?:\d|$))|(?<= and )portrait(?= (?:\d|$))|portrait(?: screens?| displays?| monitors?| mode| format| style| view| orientation| images?| pictures?| photos?| photographs?| shots?)|(?<=, )portrait(?=[,;.)]|$)|(?<=px )portrait(?=[,;.)]|$)|(?<=pixels )portrait(?=[,;.)]|$)|(?<=format: )portrait(?=[,;.)]|$)|(?<=orientation: )portrait|(?<=be )portrait\b|(?<=be in )portrait\b|portrait(?= \()|portrait(?=:)|(?<=if )portrait(?=,)|(?<=for )portrait(?=[,:;.])|uprights?|(?<!on the )(?<!along the )(?<!in the )vertical(?=\s*(?:[,;.:)(]|$)|[ -](?:format|orientation|images?|pictures?|photos?|photographs?|shots?|layout|mode|ones?|entries|only|or|and|screens?|style|crops?|works|\d))",
         "square": r"square",
     },
-    should=r"(?:loads?|looks?|works?|prints?|displays?) (?:nicer|faster|better|best)|best (?:display(?:ed)?|viewed|shown|seen|quality|results?)(?= (?:at|with|in|if)\b)|(?<!or )(?<!and )(?<!even )better(?=\s*$)|would rather|rather have|prefer|recommend(?:ed|s)?|go for|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|if you can(?=,)|if you are able(?=,)|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?|shown|displayed|viewed|seen) best|suggest(?:ed)?|(?<!you )(?<!they )would (?:like|love)|(?:we|I)'d (?:like|love)|(?:would be|is even) (?:nice|great|better|welcome)",
+    should=r"(?:loads?|looks?|works?|prints?|displays?) (?:nicer|faster|better|best)|best (?:display(?:ed)?|viewed|shown|seen|quality|results?)(?= (?:at|with|in|if)\b)|(?<!or )(?<!and )(?<!even )better(?=\s*$)|(?<!if you )would rather|rather have|prefer|recommend(?:ed|s)?|go for|ideally|preferably|preferred|preference|should|ideal|optimal(?:ly)?|desirable|advis(?:ed|able)|encouraged|aim for|try to|where possible|if possible|if you can(?=,)|if you are able(?=,)|best(?= (?:if|when|at|with|results|viewed))|(?:works?|is|are|looks?|shown|displayed|viewed|seen) best|suggest(?:ed)?|(?<!you )(?<!they )would (?:like|love)|(?:we|I)'d (?:like|love)|(?:would be|is even) (?:nice|great|better|welcome)",
     must=r"in no case|under no circumstances|must|shall|cannot|can't|may not|required|has to|have to|needs? to|mandatory|will be rejected|only",
     negation=r"neither|none|\w+n't|non|leave out|omit|strip(?:ped)?|deleted?|wiped|cleared|no|not|without|never|don't|do not|cannot|nor|rejected|refused|removed|remove|forbidden",
     whole=(
@@ -102,7 +102,7 @@ ENGLISH = Lexicon(
     correction=r"correction|corrected|erratum|instead|from now on|supersedes?",
     no_rule=r"crowns\b|(?<=\d )crown\b|€|\$|£|telephone|call|phone|fee|price(?! tag)|opens|open (?:to|on|from|until|till|at|for|daily)|closes?|closing|deadline|o'clock|per cent more"
     r"|more than the year",
-    pictures=r"jpe?gs|tiffs|pngs|pictures|images|photos|photographs|entries|screenshots|portraits|slides|stills|views|shots|files|works",
+    pictures=r"jpe?gs|tiffs|pngs|pictures|pics|images|photos|photographs|entries|screenshots|portraits|slides|stills|views|shots|files|works",
     denies=r"not|never|\w+n't|rejected|refused|forbidden|removed|no longer|cannot",
     also=r"(?:is|are)(?: not|n't) (?:possible|available|supported)|will do|acceptable|as long as|provided|too|as well|also|likewise|accepted|only (?:if|where|when|for)",
     shown_behind=r"is the size shown",

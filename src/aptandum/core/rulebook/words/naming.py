@@ -309,6 +309,13 @@ def chroma_in(sentence: Stated) -> list[Draft]:
     hit = patterns.search(r"(?<![\d:])4:(?:4:4|2:2|2:0)(?![\d:])", sentence.said)
     if hit is None:
         return []
+    others = patterns.match(
+        r"(?:\s*(?:,|/|or|oder)\s*(4:(?:4:4|2:2|2:0)))+(?![\d:])", sentence.said[hit.end() :], _I
+    )
+    if others is not None:  # “4:2:0 or 4:4:4”
+        every = re.findall(r"4:\d:\d", hit.group() + others.group())
+        at = sentence.start + hit.start(), sentence.start + hit.end() + others.end()
+        return [sentence.draft({"measure": "chroma", "one_of": list(dict.fromkeys(every))}, at)]
     finer = _CHROMA[: _CHROMA.index(hit.group()) + 1]
     better = patterns.search(
         r"^[^.,;]{0,24}\b(?:or|oder) (?:better|finer|higher|besser|feiner)",

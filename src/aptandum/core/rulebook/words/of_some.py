@@ -36,6 +36,8 @@ _FOR_ONE = (
     r"(?:jury(?: stage| round)?|judging|selection|first (?:round|stage|selection)|pre-?selection|(?:online |web )?preview|Jury\w*|Vorauswahl|Auswahl|cover|title(?: page)?|frontispiece|banner|header|poster|calendar|titel\w*|umschlag|rückseite|plakat|kalender|kopf\w+)\b"
 )
 """How a sentence begins that is about the picture of one place: *For the cover we need …*."""
+_SIGNATURE = r"\W*(?:(?:please|upload|scan(?:ned)?|the|your|an?|image of|die|Ihre|bitte)\s+){0,4}(?:signature|thumb ?(?:print|impression)|fingerprint|Unterschrift)\b"
+"""How a sentence begins that is of what comes beside a portrait: *Upload signature: 140 x 60 pixels*."""
 _COVER_ONLY = r"\b(?:for|on) the (?:front |back )?(?:cover|title(?: page)?|banner|header) only\b|\bonly (?:for|on) the (?:front |back )?(?:cover|title|banner|header)\b|\bnur (?:für|auf) (?:den|dem|die|der) (?:Titel\w*|Umschlag)\b"
 _NOT_OF_ALL = r"\W*(?:the |your |das |die )?(?:first|second|third|last|erste[sn]?|zweite[sn]?|letzte[sn]?) (?:image|picture|photo|photograph|slide|bild|foto)\b|\W*(?:animated|animierte\w*)\b|[^.;]*\bfollows? the same (?:rules|requirements|specifications?|specs?|guidelines)\b|\W*(?:A:\s*)?(?:yes|sure|certainly|ja|gern\w*)\b[^.;]{0,12}\bscan\w*\b"
 """How a sentence goes that is of moving pictures, of one that is like another but for what it says, of scans where they may
@@ -92,7 +94,9 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     named = patterns.search(_COPY, draft.brief, _I)
     ones = patterns.match(_OF_ONES, text[draft.end :], _I) or patterns.match(_OF_ONES, draft.quote, _I)  # fmt: skip
     only = "ask" not in draft.fields and patterns.search(_COVER_ONLY, draft.quote, _I)
-    label = "ask" not in draft.fields and of_some_pictures(draft.quote)
+    label = "ask" not in draft.fields and (
+        of_some_pictures(draft.quote) or patterns.match(_SIGNATURE, draft.quote, _I)
+    )
     telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
     converted = patterns.match(_CONVERTED.get(str(draft.fields.get("measure")), "(?!)"), text[draft.end :], _I)  # fmt: skip
