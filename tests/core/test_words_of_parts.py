@@ -33,6 +33,14 @@ def test_a_part_that_stays_free_is_asked_and_gives_the_picture_no_size(text: str
 @pytest.mark.parametrize(
     ("text", "rules"),
     [
+        ("JPEG, 1920 x 1080 px, leave the bottom 150 px free.",
+         [of("size", exactly="1920 x 1080"), of("format", exactly="jpeg"), {"ask": "leave the bottom 150 px free"}]),
+        ("Slides as JPEG, under 1.5 MB – the player chokes on anything bigger.",
+         [of("file_bytes", below="1.5 MB"), of("format", exactly="jpeg")]),
+        ("Files over 5 MB are refused, please send smaller ones.", [of("file_bytes", at_most="5 MB")]),
+        ("Images less than 500 px wide will be rejected, use a larger one.", [of("width", at_least="500")]),
+        ("For phones: JPEG, 1080 x 1920 px, that is 9:16.",
+         [of("size", exactly="1080 x 1920"), of("aspect", exactly="9:16"), of("format", exactly="jpeg")]),
         ("Below 1181 x 532 px (150 dpi) we will not print.", [of("size", at_least="1181 x 532")]),
         ("JPEG under 3 MB (bigger ones bounce).", [of("file_bytes", below="3 MB"), of("format", exactly="jpeg")]),
         ("Why was my photo rejected? Because it is smaller than 600 x 750 pixels, or not in portrait format.",

@@ -117,7 +117,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     )
     if name == "at_least" and another:
         return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
-    if name not in DENIED or _beyond_refused(name, right):
+    if name not in DENIED or _beyond_refused(name, right, words):
         return Bound(name)
     if (
         patterns.search(rf"\b(?:{words.rejects})", clause, _I)
@@ -154,12 +154,17 @@ def _last_bound(sentence: Stated, q: Quantity, words: Lexicon) -> str:
     return best if ends[best] >= 0 else ""
 
 
-def _beyond_refused(name: str, right: str) -> bool:
+def _beyond_refused(name: str, right: str, words: Lexicon) -> bool:
     """Whether what is refused behind a number is what lies beyond it: *under 3 MB (bigger ones bounce)*."""
     more = r"(?:bigger|larger|heavier|longer|wider|größer\w*|schwerer\w*)"
     less = r"(?:smaller|shorter|narrower|lighter|kleiner\w*|kürzer\w*)"
     beyond = more if name in UPPER else less
-    return bool(patterns.match(rf"[^.;\d]{{0,60}}\b{beyond}\b(?! (?:than|als)\b)", right, _I))
+    hit = patterns.match(rf"(?P<before>[^.;\d]{{0,60}}?)\b{beyond}\b(?! (?:than|als)\b)", right, _I)
+    if hit is None or patterns.search(r"\b(?:anything|everything|alles)\s*$", hit["before"], _I):
+        return hit is not None  # “The player chokes on anything bigger”
+    # “Under 500 px will be rejected, use a larger one” refuses what is under it.
+    other = rf"\b(?:{words.refusal}|{words.rejects}|{words.becomes}|use|send|upload|choose|take|bring|need\w*|get|looks?|appears?|is|are|will|werden|wird|sind|ist|sende\w*|nimm|wähl\w*)\b"
+    return patterns.search(other, hit["before"], _I) is None
 
 
 def _of_next(behind: str, words: Lexicon) -> bool:

@@ -15,7 +15,7 @@ _SIDE = r"(?:top|bottom|upper|lower|lowest|uppermost|topmost|bottommost|left|rig
 _PLACE = r"(?:corners?|strips?|stripes?|bands?|bars?|zones?|areas?|regions?|spaces?|thirds?|quarters?|halves|half|fifth|tenth|rows|columns|lines|part|edges?|margins?|Ecken?|Streifen|Balken|Zonen?|Bereiche?s?|Flächen?|Drittel|Viertel|Hälfte|Zeilen|Spalten|Teil|Rand|Ränder)"
 _NUMBER = r"\d[\d.,]*\s*(?:%|per ?cent|Prozent|px|pixels?|Pixeln?|mm|cm|in(?:ch(?:es)?)?|dots|Punkte|rows|columns|lines|Zeilen|Spalten)"
 _SIZE = r"\d[\d.,]*\s*(?:px|mm|cm)?\s*(?:x|×|by|mal)\s*\d[\d.,]*\s*(?:px|pixels?|Pixel|mm|cm)?"
-_PART = rf"(?:\b{_SIDE}\s+(?:{_SIDE}[ -])?(?:{_PLACE}|{_NUMBER})|\b{_PLACE}(?:,? (?:at the |in the |on the )?{_SIDE}){{0,2}}\s*\(?(?:of|von|mit)?\s*(?:about |etwa |ca\. )?(?:{_SIZE}|{_NUMBER}))"
+_PART = rf"(?:\b{_SIDE}\s+(?:{_SIDE}[ -])?(?:{_PLACE}|{_NUMBER})|\b{_PLACE}(?:,? (?:at the |in the |on the )?{_SIDE}){{0,2}}\s*\(?(?:of|von|mit)?\s*(?:about |etwa |ca\. )?(?:{_SIZE}|{_NUMBER}))(?:\s*\(?(?:{_SIZE}|{_NUMBER}))?"
 """What names a part: *the top right corner*, *the lowest 32 rows*, *a strip of 80 px*."""
 _FREE = r"(?:free|clear|empty|blank|frei|leer)"
 _STAYS = r"\b(?:leave|keep|left|kept|blank|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"
@@ -31,3 +31,20 @@ def is_kept_free(said: str) -> bool:
     stays = patterns.search(_STAYS, said, _I)
     free = patterns.search(rf"\b(?:{_FREE}|clear of)\b|\bfrei(?:lassen|halten|gehalten|gelassen|bleiben)\b|{_COLOUR}", said, _I)  # fmt: skip
     return bool((stays and free) or patterns.search(_NOTHING, said, _I))
+
+
+def is_of_part(said: str, at: int) -> bool:
+    """Whether a number of a sentence is of a part that stays free, and not of the picture that stands in it as well: *1920 x
+    1080 px, leave the bottom 150 px free*.
+
+    Args:
+        at: where in the sentence it begins.
+    """
+    return is_kept_free(said) and any(
+        hit.start() <= at < hit.end() for hit in patterns.finditer(_PART, said, _I)
+    )
+
+
+def free_in(said: str) -> str:
+    """What of a sentence asks for it, between its commas; empty: nothing by itself."""
+    return next((one.strip() for one in re.split(r"[,;]\s", said) if is_kept_free(one)), "")

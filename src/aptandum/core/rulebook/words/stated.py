@@ -10,7 +10,7 @@ from typing import Any
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.denials import is_asked_for, refused_in_a_row
 from aptandum.core.rulebook.words.draft import Draft
-from aptandum.core.rulebook.words.kept_free import is_kept_free
+from aptandum.core.rulebook.words.kept_free import free_in, is_kept_free
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.tables import Cell
@@ -418,8 +418,10 @@ class Stated:
         quote = self.said.strip().strip(";").strip().rstrip(".")
         if self._asks_nothing(quote) or (made and patterns.match(_BEYOND, self.said, _I)):
             return []
-        if not made and is_kept_free(self.said):
-            return [self.draft({"ask": quote}, (self.start, self.end))]
+        part = free_in(quote) if made else quote if is_kept_free(quote) else ""
+        if part:
+            at = (self.start, self.start) if made else (self.start, self.end)
+            return [self.draft({"ask": part}, at)]
         for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
             at = self.start + hit.start(), self.start + hit.end()
             if not any(a < at[1] and at[0] < b for a, b in self.taken):

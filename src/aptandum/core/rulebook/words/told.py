@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from aptandum.core.rulebook.words import patterns
-from aptandum.core.rulebook.words.kept_free import is_kept_free
+from aptandum.core.rulebook.words.kept_free import is_of_part
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
 
@@ -314,9 +314,13 @@ class Told(Stated):
         """Whether a quantity is of what lies beside the picture or inside it: a bleed, a safe area, how far from an edge
         something lies that is no head and no eye."""
         behind = self.text[q.end : self.end]
-        if q.kind in ("size", "print size", "px", "length", "share") and is_kept_free(self.said):
+        if q.kind in ("size", "print size", "px", "length", "share") and is_of_part(
+            self.said, q.start - self.start
+        ):
             return True
-        if "size" in q.kind and patterns.match(_FOR_EXAMPLE, self.said, _I):
+        example = patterns.match(_FOR_EXAMPLE, self.said, _I) if "size" in q.kind else None
+        behind_it = example is not None and q.start >= self.start + example.end() - 1
+        if behind_it or (example is not None and q.kind == "print size"):
             return True  # “For half a page (18 x 12 cm) that is 2126 x 1417 pixels”
         if "size" in q.kind and patterns.search(_FOR_PRINTS, before, _I):
             return True  # “For printing up to 20 x 25 cm it is good enough”
