@@ -248,6 +248,28 @@ def test_the_journal_writes_in_order_and_of_a_state_only_the_newest(qtbot, jobs)
     assert written == ["record 3", "book 0", "book 1", "book 2"]
 
 
+def test_a_newer_state_takes_the_place_of_the_one_that_waits(qtbot, jobs):
+    # who puts a record down before the book relies on it, whatever comes in between
+    gate, written = threading.Event(), []
+    jobs.journal.put(lambda: gate.wait(5), None, lambda error: None)
+    jobs.journal.put(lambda: written.append("record 1"), None, print, key="record")
+    jobs.journal.put(lambda: written.append("book"), None, print)
+    jobs.journal.put(lambda: written.append("record 2"), None, print, key="record", after=60.0)
+    gate.set()
+    assert jobs.journal.flush()
+    assert written == ["record 2", "book"]
+
+
+def test_what_may_wait_holds_nothing_up_and_is_written_on_closing(qtbot, jobs):
+    written = []
+    jobs.journal.put(lambda: written.append("record"), None, print, key="record", after=60.0)
+    book = threading.Event()
+    jobs.journal.put(book.set, None, print)
+    assert book.wait(PATIENCE / 1000) and written == [] and jobs.journal.busy
+    jobs.stop()
+    assert written == ["record"]
+
+
 def test_closing_writes_what_is_in_the_journal(qtbot, jobs):
     written = []
     for n in range(50):

@@ -12,6 +12,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 
@@ -62,16 +63,46 @@ app.exec()
 """
 
 
+class Held:
+    """How long the machine itself (its processor, its disk) kept a small write waiting meanwhile:
+    what it takes from the application's second as well."""
+
+    def __init__(self, folder: Path) -> None:
+        self.file = folder / "beat"
+        self.longest = 0.0
+        self._over = threading.Event()
+        self._thread = threading.Thread(target=self._beat)
+
+    def _beat(self) -> None:
+        while not self._over.wait(0.02):
+            begun = time.monotonic()
+            with open(self.file, "wb") as stream:
+                stream.write(b"x" * 20_000)
+                os.fsync(stream.fileno())
+            self.longest = max(self.longest, time.monotonic() - begun)
+
+    def __enter__(self) -> Held:
+        self._thread.start()
+        return self
+
+    def __exit__(self, *_what: object) -> None:
+        self._over.set()
+        self._thread.join()
+
+
 @pytest.mark.long
 def test_of_steady_changes_never_more_than_the_last_second_is_lost(tmp_path):
     shutil.copy(DEMO / "quill_harrow_0119.jpg", tmp_path / "quill.jpg")
     chance = random.Random(11)
     for _ in range(KILLS):
-        with subprocess.Popen(
-            [sys.executable, "-c", STEADY, str(tmp_path / "quill.jpg")],
-            stdout=subprocess.PIPE,
-            text=True,
-        ) as process:
+        with (
+            Held(tmp_path) as held,
+            subprocess.Popen(
+                [sys.executable, "-c", STEADY, str(tmp_path / "quill.jpg")],
+                stdout=subprocess.PIPE,
+                text=True,
+            ) as process,
+        ):
             assert process.stdout is not None
             process.stdout.readline()
             end = time.monotonic() + chance.uniform(0.6, SECONDS)
@@ -85,7 +116,7 @@ def test_of_steady_changes_never_more_than_the_last_second_is_lost(tmp_path):
         (left,) = recovery.left_behind()
         kept = round((left.docket.fittings[0].settings.frame.angle or 0) * 100)
         lost = [at for n, at in times.items() if n > kept]
-        assert all(killed - at <= 1.0 for at in lost), (kept, max(times), killed)
+        assert all(killed - at <= 1.0 + held.longest for at in lost), (kept, max(times), killed)
         left.file.unlink()
 
 

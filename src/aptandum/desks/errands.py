@@ -85,7 +85,8 @@ def step(
             return _no(item, no)
         except NotNow as error:
             state: State = "ready" if error.untouched else "unsure"
-            write(item.moved(state, str(error)))
+            left = item.moved(state, str(error))
+            write(left.model_copy(update={"tries": item.tries + 1}))
             raise
     if item.wish:
         return _wished(item, desk)
@@ -209,7 +210,8 @@ class Errands:
             self._due[item.id] = time.monotonic() + self.ask_every
         except NotNow as error:
             made = self.book.get(item.id) or item
-            made = _once(made, str(error)).model_copy(update={"tries": made.tries + 1})
+            if made.tries == item.tries:  # it came to no try that was written down
+                made = _once(made, str(error)).model_copy(update={"tries": made.tries + 1})
             pause = min(patience(made.tries, error.after), self.longest_wait)
             self._due[item.id] = time.monotonic() + pause
         except NotTaken as no:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections import deque
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -19,6 +19,7 @@ class _Entry:
     work: Callable[[], Any]
     done: Callable[[Any], None] | None
     failed: Callable[[BaseException], None]
+    due: float
 
 
 class Journal:
@@ -31,7 +32,7 @@ class Journal:
     def __init__(self, deliver: Deliver) -> None:
         self._deliver = deliver
         self._ready = threading.Condition()
-        self._entries: deque[_Entry] = deque()
+        self._entries: list[_Entry] = []
         self._busy = False
         self._stopped = False
         self._thread: threading.Thread | None = None
@@ -42,19 +43,28 @@ class Journal:
         done: Callable[[T], None] | None,
         failed: Callable[[BaseException], None],
         key: str = "",
+        after: float = 0.0,
     ) -> None:
         """Have something written.
 
         Args:
             done: called with what came of it, in the interface's thread.
             failed: the same with what it raised.
-            key: an entry with the same key that still waits is replaced by this one, in its place
-                or later: of a state only the newest need be written.
+            key: an entry with the same key that still waits is replaced by this one, in its place:
+                of a state only the newest need be written, and never later than it was promised
+                to those who rely on its being written first.
+            after: seconds until it is written at the latest, for more of the same key to gather;
+                it keeps nothing else waiting, and needs nothing more of the interface's thread,
+                which may be the one that hangs.
         """
+        entry = _Entry(key, work, done, failed, time.monotonic() + after)
         with self._ready:
-            if key:
-                self._entries = deque(e for e in self._entries if e.key != key)
-            self._entries.append(_Entry(key, work, done, failed))
+            waiting = [i for i, old in enumerate(self._entries) if key and old.key == key]
+            if waiting:
+                entry.due = min(entry.due, self._entries[waiting[0]].due)
+                self._entries[waiting[0]] = entry
+            else:
+                self._entries.append(entry)
             if self._thread is None or not self._thread.is_alive():
                 self._thread = threading.Thread(target=self._run, name="journal", daemon=True)
                 self._thread.start()
@@ -68,6 +78,9 @@ class Journal:
     def flush(self, seconds: float = 10.0) -> bool:
         """Wait until all is written; whether it was in time."""
         with self._ready:
+            for entry in self._entries:
+                entry.due = 0.0
+            self._ready.notify_all()
             return self._ready.wait_for(lambda: not (self._busy or self._entries), seconds)
 
     def stop(self) -> None:
@@ -80,14 +93,22 @@ class Journal:
             self._thread.join(5)
         self._thread, self._stopped = None, False
 
+    def _due(self) -> _Entry | None:
+        """Take out the first entry that is due, where there is one."""
+        now = time.monotonic()
+        found = next((entry for entry in self._entries if entry.due <= now), None)
+        if found is not None:
+            self._entries.remove(found)
+        return found
+
     def _run(self) -> None:
         while True:
             with self._ready:
-                while not self._entries:
-                    if self._stopped:
+                while (entry := self._due()) is None:
+                    if self._stopped and not self._entries:
                         return
-                    self._ready.wait()
-                entry = self._entries.popleft()
+                    soonest = min((e.due for e in self._entries), default=None)
+                    self._ready.wait(soonest and max(0.0, soonest - time.monotonic()))
                 self._busy = True
             try:
                 found = entry.work()

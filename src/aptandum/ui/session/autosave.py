@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject
 
 from aptandum.core.docket.recovery import CrashRecord
 from aptandum.ui.jobs import Jobs
@@ -12,9 +12,10 @@ from aptandum.ui.session.bench_model import BenchModel
 from aptandum.ui.session.docket_store import DocketStore
 from aptandum.ui.strings import t
 
-AFTER_MS = 250
-"""At most so long after a change the record is begun. The timer runs from the first change that is
-not written down yet, and is not begun anew by those that follow."""
+AFTER = 0.25
+"""Seconds after a change until the record is begun. They run from the first change that is not
+written down yet, and are not begun anew by those that follow; the journal's thread counts them, so
+that what was changed just before the interface hung is kept as well."""
 
 
 class Autosave(QObject):
@@ -36,25 +37,20 @@ class Autosave(QObject):
         self._store, self._model, self._jobs, self._tell = store, model, jobs, tell
         self.keeper: CrashRecord | None = None
         self._failed = False
-        self._soon = QTimer(self)
-        self._soon.setSingleShot(True)
-        self._soon.setInterval(AFTER_MS)
-        self._soon.timeout.connect(self.keep)
         for signal in (store.changed, store.filed, model.opened):
             signal.connect(self._changed)
 
     def _changed(self, *_what: object) -> None:
-        if not self._soon.isActive():
-            self._soon.start()
+        self.keep(AFTER)
 
-    def keep(self) -> None:
-        """Write down what is open, or forget it where all is saved: in the journal."""
+    def keep(self, after: float = 0.0) -> None:
+        """Write down what is open, or forget it where all is saved: in the journal, so many seconds
+        from now at the latest."""
         keeper, store = self.keeper, self._store
         if keeper is None:
             return
-        self._soon.stop()
         if store.is_saved:
-            self._jobs.journal.put(keeper.forget, None, self._wrong, key="record")
+            self._jobs.journal.put(keeper.forget, None, self._wrong, "record", after)
             return
         docket, path, on_disk = store.docket, store.path, store.on_disk
         fitting = self._model.bench.fitting.id if self._model.bench is not None else ""
@@ -62,7 +58,7 @@ class Autosave(QObject):
         def work() -> None:
             keeper.keep(docket, path, fitting, on_disk)
 
-        self._jobs.journal.put(work, self._right, self._wrong, key="record")
+        self._jobs.journal.put(work, self._right, self._wrong, "record", after)
 
     def _right(self, _nothing: object) -> None:
         self._failed = False
