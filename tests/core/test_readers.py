@@ -10,6 +10,7 @@ import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -357,6 +358,29 @@ def test_a_decoder_that_is_killed_costs_one_sentence_and_its_memory_comes_back(t
     gc.collect()
     rooms.clear()
     assert resident() < before + (60 << 20)
+
+
+def test_a_file_made_here_whose_reader_is_lost_is_read_by_another(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    path = tmp_path / "a.jpg"
+    path.write_bytes(jpeg(scene(40, 30)))
+    data, facts = path.read_bytes(), apart.read_facts(path)
+    held, lost = shared(), []
+
+    class Unlucky:
+        def ask(self, wish: Wish) -> Answer:
+            if not lost:
+                lost.append(wish.act)
+                raise Lost("it took too long", 0, True, None)
+            return held.ask(wish)
+
+    monkeypatch.setattr("aptandum.core.photo.apart.shared", Unlucky)
+    assert apart.check_pixels(data, facts, own=True).decodes and lost == ["check"]
+    lost.clear()
+    assert "took too long" in (apart.check_pixels(data, facts).error or "")
+    broken = data[: len(data) // 2]
+    assert apart.check_pixels(broken, replace(facts, bytes=len(broken)), own=True).error
 
 
 def test_readers_that_nobody_asks_are_let_go_but_for_one(

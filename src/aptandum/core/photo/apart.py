@@ -164,12 +164,19 @@ def check_pixels(data: bytes, facts: Facts, *, own: bool = False) -> Facts:
     """The same facts with ``decodes`` (and ``error``) set by reading every pixel once.
 
     Args:
-        own: the file was made here: a picture that jumps is a photo that does.
+        own: the file was made here: a picture that jumps is a photo that does; and where its reader is lost, which
+            is the machine's bad luck and no fault of the file's, another one is asked.
     """
     if facts.error:
         return facts
     try:
-        seen = plain.facts(_asked("check", data, facts, own=own).value)
+        try:
+            answer = _asked("check", data, facts, own=own)
+        except PhotoError:
+            if not own:
+                raise
+            answer = _asked("check", data, facts, own=own)
+        seen = plain.facts(answer.value)
     except PhotoError as error:
         return replace(facts, decodes=False, error=str(error))
     return replace(facts, decodes=seen.decodes, error=seen.error)

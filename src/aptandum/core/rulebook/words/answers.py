@@ -98,6 +98,32 @@ def _named(question: Sentence, asked: str, said: str, answer: Part) -> Iterator[
         yield Draft({"ask": " ".join(quote.split()).rstrip(".")}, quote, *at, question.brief)
 
 
+_HOW_MANY = r"\W*(?:how many|wie ?viele)\b(?! (?:pixels?|bytes?|letters|characters|colou?rs|dpi|ppi|people|mega\w*|Pixel|Farben|Zeichen|Personen|Leute))"
+
+
+def _counted(question: Sentence, said: str, answer: Part) -> Iterator[Draft]:
+    """*How many? 3 to 30.*"""
+    words = question.words
+    number = r"\d{1,3}|" + "|".join(words.numerals)
+    bounds = "|".join(
+        f"(?P<{name}>{words.before[name]})" for name in ("at_least", "at_most", "exactly")
+    )
+    hit = patterns.fullmatch(
+        rf"\W*(?:(?:{bounds})\s*)?(?:(?P<low>{number})\s*(?:{words.to}|or|oder)\s*)?(?P<high>{number})(?:\s+(?:{words.pictures}|pieces|in all))?\W*",
+        said, _I,
+    )  # fmt: skip
+    if hit is None:
+        return
+    low, high = (str(words.numerals.get((hit[k] or "").lower(), hit[k])) for k in ("low", "high"))
+    name = next((n for n in ("at_least", "at_most") if hit[n]), "exactly")
+    limit = {"between": [low, high]} if hit["low"] else {name: high}
+    at = answer.start + hit.start("low" if hit["low"] else "high"), answer.start + hit.end("high")
+    quote = question.text[question.start : answer.end].rstrip()
+    start = question.start
+    fields = {"measure": "set_count", **limit}
+    yield Draft(fields, quote, start, start + len(quote), question.brief, numbers=(at,))
+
+
 def answered(question: Sentence, answer: Part) -> Iterator[Draft]:
     """What a question and its answer ask for, where the answer by itself says no rule: *Must it be a JPEG? Yes*, *Must I name
     the photographer? Yes, in the file.* What only may be asks for nothing.
@@ -107,6 +133,9 @@ def answered(question: Sentence, answer: Part) -> Iterator[Draft]:
     """
     text = question.text
     asked, said = text[question.start : question.end], text[answer.start : answer.end]
+    if patterns.match(_HOW_MANY, asked, _I):
+        yield from _counted(question, said, answer)
+        return
     bound = (patterns.search(MUST, asked, _I) and patterns.match(_YES, said, _I)) or (
         patterns.search(_MAY, asked, _I) and patterns.match(_NO, said, _I)
     )

@@ -60,14 +60,26 @@ def _nothing_smaller(drafts: list[Draft], text: str, words: Lexicon) -> list[Dra
 _PIXELS = ("longest_side", "shortest_side", "width", "height", "size")
 
 
+_OR_PIXELS = r"\s*(?:(?:at|with|bei|mit)\s+\d+\s*[dp]pi\s*)?,?\s*(?:or|oder)\s+"
+
+
 def _one_will_do(drafts: list[Draft], text: str) -> list[Draft]:
     """*At least 12 megapixels or 4000 px*: either will do, which no clause says; so both are asked."""
     doubted = set()
-    for one, other in pairwise(drafts):
+    for one, other in (*pairwise(drafts), *zip(drafts, drafts[2:], strict=False)):
         if not one.numbers or not other.numbers:
             continue
         pair = {str(one.fields.get("measure")), str(other.fields.get("measure"))}
         between = text[one.numbers[0][1] : other.numbers[0][0]]
+        printed = [
+            bool(re.search(r" (?:mm|cm|in)$", str(d.fields.get("exactly")))) for d in (one, other)
+        ]
+        if (
+            pair == {"size"}
+            and printed[0] != printed[1]
+            and patterns.fullmatch(_OR_PIXELS, between, _I)
+        ):
+            doubted |= {id(one), id(other)}  # “50 x 50 mm at 300 dpi or 600 x 600 pixels”
         if "megapixels" in pair and pair & set(_PIXELS) and patterns.fullmatch(r"\s*(?:,\s*)?(?:or|oder)\s+(?:\w+\s+){0,2}", between, _I):  # fmt: skip
             doubted |= {id(one), id(other)}
     return [replace(d, certainty="doubtful") if id(d) in doubted else d for d in drafts]
@@ -467,8 +479,11 @@ def _enough(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
         before = least.get(about)
         if before is None or not (is_one(draft) and draft.numbers):
             continue
-        if _same_place(made[before], draft) and patterns.search(
-            rf"\b(?:{words.also}|{words.taken})\b", behind, _I
+        better = patterns.search(r"\b(?:better|besser)\b", behind, _I)
+        if (
+            _same_place(made[before], draft)
+            and not better
+            and patterns.search(rf"\b(?:{words.also}|{words.taken})\b", behind, _I)
         ):
             wish = made[before]
             made[before] = replace(wish, fields={**wish.fields, "strength": "should"})

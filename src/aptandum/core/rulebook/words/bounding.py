@@ -7,7 +7,7 @@ from typing import Any
 
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
-from aptandum.core.rulebook.words.denials import refused
+from aptandum.core.rulebook.words.beyond import are_refused, of_pictures, told_of_them
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
@@ -21,18 +21,10 @@ _OTHER_SIDE = {**DENIED, "at_most": "at_least", "at_least": "at_most"}
 _I = int(re.I)
 _OTHER_LIMIT = r"[,;](?! (?:or|oder) (?:\w+er|more|mehr|less|weniger|above|below)\b(?! (?:than|als)))|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
 """Where the words behind a number end that may be its bound."""
-_THEN_WE = r"\s*(?:px|pixels?|Pixel|dpi|ppi)?\W*(?:\([^()]*\)\s*)?,?\s*(?:we|it|they)"
-_THEN_NOT = r"\s*(?:px|Pixeln?|dpi|ppi)?\W*(?:\([^()]*\)\s*)?,?\s*(?:drucken|nehmen|zeigen|verwenden|veröffentlichen) wir[^.;]{0,20}\bnicht\b"
-"""What refuses behind a number what lies below or above it: *below 1200 px we will not print*."""
+_NOT_BEYOND = r"(?:\s*[^\W\d]+){0,4}\s*(?:,|\s[–-])\s*(?:and |but |und |aber )?(?:nothing|not|no|never|nicht|nichts|keinesfalls)(?: any)? (?:(?P<less>smaller|less|lower|shorter|kleiner\w*|weniger|kürzer)|larger|bigger|more|longer|größer\w*|mehr|länger)\b(?! (?:than|als)\b)|(?:\s*[^\W\d]+){0,4}\s*(?:\([^()]*\)\s*)?,\s*(?P<less2>kleiner|weniger|größer|mehr) geht (?:es )?nicht\b"
+"""*Long side 3500 px, nothing smaller*: the number is a bound."""
 _NEAR = 24
 """So many letters at most stand between a small word and the number whose bound it is."""
-_NO_VERBS = (
-    r"please|only|each|per|and|or|with|in|on|at|by|for|to|of|from|as|wide|high|tall|long|across|total|both|either|along|when|if|than"
-    r"|und|oder|mit|im|auf|pro|je|breit|hoch|bitte|nur|an|bei|für|als|wenn|lang|groß|aus|pixels?|px|saved|sent|that|which|die"
-)
-"""Words behind a number that tell nothing of the pictures: *photos under 2 MB in JPEG*."""
-_BODY_DOES = r"^\W*(?:we|our \w+|wir|unser \w+)\s+(?:(?:will|then|also|automatically)\s+)*(?:down-?size|(?:re)?scale|resize|shrink|reduce|crop|compress|convert|trim|verkleiner|beschneid|komprimier)\w*\b"
-"""What a body does itself with pictures beyond a bound."""
 _ANOTHER_WAY = r"\s*[:,–-]?\s*(?:(?:please|bitte)\s+\w+|via\b|per (?:link|post|e?-?mail)\b|by (?:post|e?-?mail|link)\b|(?:through|using|über) (?:our|the|unser\w*|die|den|das)\b)"
 """How a sentence goes on that tells how pictures beyond a bound come."""
 _OF_A_PLACE = r"(?:above|below|over|under|über|unter)\s+(?:the|our|my|your|its|a|an|dem|der|den|einer?m?)\s+(?!(?:\w+\s+)?(?:limit|size|minimum|maximum|figure|value|width|height|resolution|weight)\b)[^\W\d]{2,}"
@@ -50,11 +42,6 @@ _OF_PRODUCT = (
 """What tells how a body's own thing is made: *the calendar is A3*, *we print at 300 dpi*; it may be a rule as well."""
 _MAY_REDUCE = r"\b(?:may|can|allowed|permitted|darf|dürfen|erlaubt)\b[^.;,]*\b(?:reduced?|resized?|scaled?|downsized?|shr[iu]nk|verkleiner\w*)\b[^.;,]*$"
 """What lets a picture be made smaller: *you may reduce it to 2048 px*."""
-_ANYTHING = r"\b(?:anything|everything|alles)(?: (?:that(?:'s| is)|which is|was))?\s*$"
-_WILL_DO = r"will do|works?|do(?:es)? the job|(?:is|are) (?:fine|ok(?:ay)?|good|enough|sufficient)|genügt|reicht|ist (?:gut|ok)"
-"""What makes what stands before it enough: *anything above 300 x 384 pixels will do*."""
-_SOON = 40
-"""So many letters at most stand between a number and what is told of pictures beyond it."""
 
 
 @frozen
@@ -89,21 +76,19 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         return Bound("at_least", 1)
     if q.kind == "quality" and patterns.search(r"\bq\s?(?:>=|≥)\s*$", left, _I):
         return Bound("at_least")  # “Q>=85”
-    near = re.split(rf"{_OTHER_LIMIT}|\((?=[^)]*$)", right)[0][:42]
-    for name, pattern in words.after.items():
-        hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
-        # Right before the next number it belongs to that one: “600 and at most 1200”.
-        ended = hit and words.name == "en" and re.match(r"\.?\s+[A-Z]", near[hit.end() - 1 :])
-        if hit and re.match(r"\s*\d", right[hit.end() :]) and not q.more:
-            continue  # “300 dpi (at least 250)”
-        if hit and (ended or not (q.more and _of_next(right[hit.end() :], words))):
-            return Bound(name, hit.end())
+    behind_it = _after(right, words, q.more)
+    if behind_it is not None:
+        return behind_it
     if len(q.values) == 2:
         return Bound("between")
     if "size" in q.kind and patterns.search(r"\b(?:of|on|in) an?\s+$", left, _I):
         return Bound(None)  # “below the edge of a 35 x 45 mm picture”
     best = _before(left, words)
     if best is None:
+        none = patterns.match(_NOT_BEYOND, right, _I)
+        if none and "," not in left:
+            less = none["less"] or none["less2"] in ("kleiner", "weniger")
+            return Bound("at_least" if less else "at_most", none.end())
         if patterns.search(_BETTER, left, _I) and _last_bound(sentence, q, words) == "at_least":
             return Bound("at_least")  # “at least 2 MB, better 4”
         return Bound(None, about=bool(patterns.search(rf"\b(?:{words.about})\s*$", left, _I)))
@@ -113,24 +98,16 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         -1
     ]  # “Bilder, die kleiner …”
     another = patterns.match(_ANOTHER_WAY, right, _I) and (
-        _of_pictures(clause, words) or not re.sub(r"\W", "", clause)
+        of_pictures(clause, words) or not re.sub(r"\W", "", clause)
     )
     if name == "at_least" and another:
         return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
     if name not in DENIED or _beyond_refused(name, right, words):
         return Bound(name)
-    if (
-        patterns.search(rf"\b(?:{words.rejects})", clause, _I)
-        or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)
-        or patterns.search(rf"\b(?:{words.refusal})\b", re.split(r"[,;]", said)[-1], _I)
-        or refused(sentence.text[q.end : sentence.end], words)
-        or patterns.match(rf"{_THEN_WE}\s+(?:{words.rejects})|{_THEN_NOT}", right, _I)
-        or _refused_too(said, right, words)
-        or sentence.lead
-        or _denied_before(said, words)
-    ):
+    behind = sentence.text[q.end : sentence.end]
+    if sentence.lead or are_refused(said, clause, right, behind, words):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
-    told = _told_of_them(clause, right, words)
+    told = told_of_them(clause, right, words)
     if name == "above" and another:
         told = "avoided"  # “Files over 20 MB: please send us a link”
     if told == "free" and name == "above":
@@ -138,6 +115,24 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     if told == "avoided":
         return Bound(DENIED[name], beyond=True)
     return Bound(name, unclear=told == "unclear")
+
+
+def _after(right: str, words: Lexicon, more: bool) -> Bound | None:
+    """The bound that stands behind a number.
+
+    Args:
+        more: another number follows in the sentence.
+    """
+    near = re.split(rf"{_OTHER_LIMIT}|\((?=[^)]*$)", right)[0][:42]
+    for name, pattern in words.after.items():
+        hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
+        # Right before the next number it belongs to that one: “600 and at most 1200”.
+        ended = hit and words.name == "en" and re.match(r"\.?\s+[A-Z]", near[hit.end() - 1 :])
+        if hit and re.match(r"\s*\d", right[hit.end() :]) and not more:
+            continue  # “300 dpi (at least 250)”
+        if hit and (ended or not (more and _of_next(right[hit.end() :], words))):
+            return Bound(name, hit.end())
+    return None
 
 
 _BETTER = r"[,;(]\s*(?:better|even better|still better|besser|noch besser|lieber)\s*$"
@@ -192,71 +187,6 @@ def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:
                 if best is None or start <= best[1] or start >= best[0]:
                     best = end, start, name
     return best
-
-
-def _denied_before(said: str, words: Lexicon) -> bool:
-    """Whether a list of what must not be goes on: *must not be protected, or bigger than 5 MB*."""
-    first, comma, last = said.rpartition(",")
-    goes_on = patterns.match(
-        r"\s*(?:or|nor|oder|noch)\s+(?:(?:be|have|is|are)\s+)?(?:\w+\s+){0,2}$", last, _I
-    )
-    denied = rf"\b(?:must|may|can|should|shall|darf|dürfen|soll\w*)\s*(?:not|nicht|n't)\b|\b(?:mustn't|can't|shouldn't|cannot)\b|\b(?:{words.negation})\b"
-    return bool(comma and goes_on and patterns.search(denied, re.split(r"[.;]", first)[-1], _I))
-
-
-def _refused_too(said: str, right: str, words: Lexicon) -> bool:
-    """Whether a refusal before it is said to hold for this as well: *over 1 MB are refused, under 100 KB too*."""
-    again = r"\W*(?:as well|too|likewise|also|ebenso|ebenfalls|auch)\b"
-    so = r"\b(?:so (?:are|is|do|does|will|must)|(?:neither|nor) (?:are|is|do|does|will|may|can)|as are|as is|ebenso)\b[^.;]*$"
-    before = patterns.search(so, said, _I)
-    refused = said[: before.start()] if before is not None else said
-    return bool(
-        (before is not None or patterns.match(again, right, _I))
-        and patterns.search(rf"\b(?:{words.refusal})\b", refused, _I)
-    )
-
-
-def _told_of_them(clause: str, right: str, words: Lexicon) -> str:
-    """What is told of the pictures that a comparison is of: ``avoided`` where they had better not come, or it is told what
-    becomes of them (*avoid files over 3 MB*, *images under 600 px will look blurred*), ``free`` where they may be, else
-    nothing. What may be is told of those that are taken: *files under 2 MB can be sent*.
-
-    Args:
-        clause: what stands before it.
-        right: what stands behind its number.
-    """
-    if patterns.search(rf"\b(?:{words.avoids})\b", clause, _I):
-        return "avoided"
-    if patterns.search(_BODY_DOES, clause, _I):
-        return "avoided"  # “We downsize anything wider than 2048 px.”
-    if patterns.search(_ANYTHING, clause, _I) and patterns.match(
-        rf"[^.;]{{0,{_SOON}}}\b(?:{words.optional}|{words.taken}|{_WILL_DO})\b", right, _I
-    ):
-        return ""  # “Anything above 300 x 384 pixels is fine”
-    of_none = not re.split(r"[;:]", clause)[-1].strip()  # “Bigger than 3000 px will be resized.”
-    if not (of_none or _of_pictures(clause, words)) or patterns.search(
-        rf"\b(?:{words.must}|{words.should}|{words.negation})\b", clause, _I
-    ):
-        return ""
-    told = re.split(r"[.;:]", right)[0]
-    becomes = patterns.search(rf"^[^,]{{0,{_SOON}}}?\b(?:{words.becomes})\b", told, _I)
-    if becomes is None:
-        verb = patterns.match(rf"\s*(?!(?:{_NO_VERBS})\b)[^\W\d]+\s+\w", told, _I)
-        return "unclear" if verb and not of_none else ""
-    behind = told[becomes.end() :]
-    well = patterns.search(rf"\b(?:{words.optional}|{words.should}|{words.taken})\b", behind, _I)
-    if well is None or patterns.search(
-        rf"\b(?:{words.denies})\s+(?:\w+\s+)?$", behind[: well.start()], _I
-    ):
-        return "avoided"
-    return "" if patterns.search(rf"\b(?:{words.should})\b", behind, _I) else "free"
-
-
-def _of_pictures(clause: str, words: Lexicon) -> bool:
-    """Whether words before a comparison name pictures, and say nothing else."""
-    pictures = rf"\w*(?:{words.pictures_at_all})\w*|{words.any_of_them}"
-    named = rf"^\W*(?:\w+\s+){{0,3}}?(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
-    return bool(patterns.search(named, clause, _I))
 
 
 def of_ratio(name: str | None, left: str, right: str, words: Lexicon) -> str | None:

@@ -84,6 +84,20 @@ def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
 _IF = r"(?:^|;)\W*(?:if|when|wenn|falls)\b(?P<of>[^,;.]*),"
 
 
+_IF_ONE = r"\W*(?:if|when|wenn|falls)\s+(?:you|one|Sie|du|ihr|man|your \w+|the \w+)\s+(?:[^\W\d]+\s+){0,2}(?:an?|eine?n?)\s+(?:[^\W\d]+\s+)?(?:jpe?g|png|tiff?|gif|webp|avif|bmp)\b"
+_BIDS = r"\b(?:must|has to|have to|should|needs? to|please|muss|müssen|soll|sollte|bitte)\b"
+
+
+def _without_condition(drafts: list[Draft], said: str) -> list[Draft]:
+    """*If you send a PNG with transparency the mug shows through* asks for neither, though no comma ends its condition."""
+    told = (
+        {"format"}
+        if patterns.search(_BIDS, said, _I)
+        else {"format", "transparency", "frames", "progressive"}
+    )
+    return [d for d in drafts if d.fields.get("measure") not in told or "none_of" in d.fields]
+
+
 def under_condition(drafts: list[Draft], said: str, start: int) -> list[Draft]:
     """*If you send a TIFF, use LZW* asks for no TIFF: what follows holds for one.
 
@@ -96,6 +110,8 @@ def under_condition(drafts: list[Draft], said: str, start: int) -> list[Draft]:
     listed = hit is not None and patterns.match(
         rf"\s*(?:an?\s+|eine?n?\s+)?(?:{_ANY})\b", said[hit.end() :], _I
     )
+    if hit is None and patterns.match(_IF_ONE, said, _I):
+        return _without_condition(drafts, said)
     if hit is None or listed or len(names) != 1:
         return drafts  # “if you send a JPEG, PNG or TIFF, …” names more than one
     first, last = start + hit.start("of"), start + hit.end("of")

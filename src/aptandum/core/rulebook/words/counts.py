@@ -70,7 +70,7 @@ def counts_in(
         low, high = (words.numerals.get((g or "").lower(), g) for g in hit.groups())
         before = sentence.said[: hit.start()]
         near = re.split(r"[,;:(]", before)[-1]
-        bound = bound_of(near)
+        bound = bound_of(near) or _bound_behind(sentence, hit.end())
         if patterns.search(rf"\b(?:{words.negation}|{words.rejects})\b", near, _I):
             bound = DENIED.get(bound or "", bound)  # “Do not send more than 20 images”
         limit = _limit(before, words.hands_in, low, high, bound)
@@ -81,6 +81,15 @@ def counts_in(
         either = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)
         sure = "doubtful" if either else "sure"  # “two prints or one file”
         yield sentence.draft({"measure": "set_count", **limit}, span, certainty=sure)
+
+
+def _bound_behind(sentence: Stated, at: int) -> str | None:
+    """The bound right behind pictures that are counted: *ten pictures at most*."""
+    for name in ("at_least", "at_most"):
+        said = rf"\s*,?\s*\(?(?:{sentence.words.after[name]})(?!\w)(?! (?:than|als)\b)"
+        if patterns.match(said, sentence.said[at:], _I):
+            return name
+    return None
 
 
 def _both(sentence: Stated, number: str) -> Iterator[Draft]:
@@ -168,7 +177,7 @@ def _for_each(sentence: Stated, number: str) -> Iterator[Draft]:
             return
 
 
-_ROW = r"\W*(?:\d{1,2}: )?(?:number|quantity|count|how many|anzahl|stückzahl)(?: of (?:photos|photographs|images|pictures|files|prints))?\s*[,:|]\s*(?:(?P<low>\d{1,3})\s*(?:–|-|to|bis)\s*)?(?P<high>\d{1,3})\W*$"
+_ROW = r"\W*(?:\d{1,2}: )?(?:number|quantity|count|how many|wie ?viele|anzahl|stückzahl)(?:(?: of)? (?:photos|photographs|images|pictures|files|prints|bilder|fotos))?\s*[,:|?]\s*(?:(?P<low>\d{1,3})\s*(?:–|-|to|bis)\s*)?(?P<high>\d{1,3})\W*$"
 
 
 def _of_row(sentence: Stated) -> Iterator[Draft]:

@@ -6,8 +6,8 @@ GERMAN = Lexicon(
     name="de",
     common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt|als|auf|seiten?|kanten?|zwischen|rand|erlaubt|akzeptiert|bevorzugt|millionen|farb\w+|maximal\w*|von|bis|sein|werden|wird)\b",
     before={
-        "at_least": r"mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab",
-        "at_most": r"höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge|abmessungen?|auflösung)|maximal(?:breite|höhe|größe|maße?|länge|abmessungen?|auflösung|format)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
+        "at_least": r"(?:kleinste|geringste)[rsn]?(?: (?!Seite|Kante)\w+)?(?=\W{1,4}$)|mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab",
+        "at_most": r"größte[rsn]?(?: (?!Seite|Kante)\w+)?(?=\W{1,4}$)|höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge|abmessungen?|auflösung)|maximal(?:breite|höhe|größe|maße?|länge|abmessungen?|auflösung|format)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
         r"|maximale[rnsm]?(?! Qualität)(?: dateigröße:?)?|max\.?|≤|<=|darf",
         "below": r"(?:kleinere|geringere|schmalere|kürzere)\w? \w+ als|(?:weniger|kleiner|niedriger|geringer|schmaler|kürzer|leichter) als|unter|<",
         "above": r"(?:größere|höhere|breitere|längere|schwerere)\w? \w+ als|(?:mehr|größer|breiter|höher|länger|schwerer) als|über|>",
@@ -38,7 +38,7 @@ GERMAN = Lexicon(
         "upright": r"Hochformat\w*|hochkant",
         "square": r"quadratisch\w*|Quadrat\b",
     },
-    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|(?:wenn|falls) möglich|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen\w*|empfehlen|sollten?|idealerweise|bevorzugt",
+    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*[.;!]?\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|(?:wenn|falls) möglich|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen\w*|empfehlen|sollten?|idealerweise|bevorzugt",
     must=r"auf keinen Fall|keinesfalls|muss|müssen|darf|dürfen|erforderlich|nur",
     negation=r"entfern\w*|löschen|gelöscht|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht(?! komprimiert)|ohne|niemals|abgelehnt",
     whole=(
@@ -86,12 +86,12 @@ GERMAN = Lexicon(
     every=r"(?:bitte )?(?:alles|alle (?:Bilder|Fotos|Dateien|Vorlagen|Daten)) (?:bitte )?(?:als|im|in)\b|(?:bitte )?(?:schick\w*|send\w*|liefer\w*|speicher\w*) (?:Sie |ihr )?(?:uns )?(?:bitte )?(?:alles|alle (?:Bilder|Fotos|Dateien|Vorlagen|Daten))\b|alle (?:Bilder|Fotos|Dateien|Formate)\b|(?:[\w/,.]+ ){1,4}für alle (?:zwei|drei|vier|fünf|sechs|Größen|Formate|Bilder)\b|in allen Fällen|beide\b(?! (?:Seiten|Kanten))",
     hands_in=r"(?:(?:senden|schicken|reichen|laden) Sie|schickt|sendet)(?: (?:uns|Ihre|eure|genau|nur))*",
     high_first=r"Höhe (?:x|×|mal) Breite|H (?:x|×) B",
-    rejects=r"(?:lehnen|verwerfen|ignorieren|löschen) (?:wir )?|(?:nehmen|verwenden|drucken) (?:wir )?keine|keine (?:Bilder|Fotos|Dateien|Aufnahmen|Werke)\b",
+    rejects=r"(?:weist|weisen|sortiert|sortieren) (?:das \w+ |die \w+ |unser\w* \w+ |wir )?(?:zurück|ab|aus)\b|(?:lehnen|verwerfen|ignorieren|löschen) (?:wir )?|(?:nehmen|verwenden|drucken) (?:wir )?keine|keine (?:Bilder|Fotos|Dateien|Aufnahmen|Werke)\b",
     together=r"(?:die|Ihre|deine|eure|eine) E?-?Mail(?= (?:nicht|darf|muss|soll|sollte|kann|ist|hat))|pro E?-?Mail|zusammen|insgesamt|gesamt\w*",
     kinds=r"progressive[sn]?|animierte[sn]?",
     unwanted=r"führ(?:t|en) zum Ausschluss|ausgeschlossen|nicht (?:erlaubt|zulässig|gestattet|erwünscht|angenommen|akzeptiert)",
     forbids=r"(?:bitte\s+)?(?:keine?|nicht|niemals)",
-    refusal=r"abgelehnt|zurückge(?:schickt|sandt|geben)|aussortiert|(?:lassen|lässt) sich nicht \w+|nehmen wir nicht|ungeeignet|unzulässig|unbrauchbar|geh(?:t|en) nicht|geht nichts|(?:ist|sind) nicht \w+|nicht (?:zulässig|erlaubt|gestattet|möglich|berücksichtigt)|ausgeschlossen|scheiden aus|fallen heraus|nehmen wir nicht an|(?:werden|wird) nicht \w+|nicht angenommen|zurückgewiesen|gelöscht|übersprungen|verkleinert|nicht \w+ werden|(?:können|kann) wir (?:\w+ )?nicht \w+|nicht akzeptiert",
+    refusal=r"(?:kommt|kommen|geht|gehen) nicht (?:durch|an|rein)|abgelehnt|zurückge(?:schickt|sandt|geben)|aussortiert|(?:lassen|lässt) sich nicht \w+|nehmen wir nicht|ungeeignet|unzulässig|unbrauchbar|geh(?:t|en) nicht|geht nichts|(?:ist|sind) nicht \w+|nicht (?:zulässig|erlaubt|gestattet|möglich|berücksichtigt)|ausgeschlossen|scheiden aus|fallen heraus|nehmen wir nicht an|(?:werden|wird) nicht \w+|nicht angenommen|zurückgewiesen|gelöscht|übersprungen|verkleinert|nicht \w+ werden|(?:können|kann) wir (?:\w+ )?nicht \w+|nicht akzeptiert",
     optional=r"(?:nehmen|drucken|zeigen) wir (?:auch |sehr |ebenso )?gern\w*|in Ordnung|(?<!nicht )(?<!nur )(?:erlaubt|zulässig|zugelassen|gestattet)|möglich\b|freigestellt",
     as_format=r"als|für|bei|im Format",
     otherwise=r"(?:wenn|falls) (?:das|dies) nicht (?:geht|möglich ist)|sonst|ansonsten|andernfalls|ersatzweise|alternativ",

@@ -203,6 +203,7 @@ def read(text: str, language: str = "") -> Reading:
 _OF_ALL = (
     r"(?:(?:general|minimum|basic)\s+)?(?:technical|file)\s+(?:requirements?|rules?|guidelines?|specifications?|specs?|standards?|notes?|information|details|formats?|types?|sizes?)"
     r"(?:\s+(?:for|of)\s+(?:all\s+)?(?:images?|photos?|photographs?|pictures?|files?|entries|submissions?))?"
+    r"|(?:for )?(?:all|every|each|both) (?:of )?(?:the )?(?:photos?|images?|pictures?|files?|formats|uploads|sizes|entries)|(?:für )?(?:alle|beide|jedes) (?:Bilder|Fotos|Dateien|Formate|Bild|Foto|Größen)|common to all|in general|allgemein\w*"
     r"|technische\w* \w+|datei(?:anforderungen|vorgaben|formate?|größen?|namen?)"
     r"|(?:(?:image|picture|photo|file|the|your)\s+)?(?:files?|contents?|layout|delivery|naming|file ?names?|meta-?data|exif|iptc|retouching|editing|post-?processing|processing"
     r"|light(?:ing)?|expression|pose|posture|glasses|eye-?wear|head-?wear|head coverings?|head position|background|backdrop|colou?rs?|colou?r (?:space|profile|mode)"
@@ -238,6 +239,10 @@ _FEW_NAMES = 4
 def _named_by(heading: str, several: bool) -> str:
     """The brief that a heading names; empty: it stands over what holds for all of several."""
     of_all = several and patterns.fullmatch(_OF_ALL, heading.strip(" :"), _I)
+    if patterns.search(
+        r"\b(?:must|should|shall|has to|muss|müssen|soll|sollen|sollte)(?: be)?\W*$", heading, _I
+    ):
+        return ""  # “Das Foto muss” begins a sentence, and names nothing
     return "" if of_all else heading.strip().rstrip(":")
 
 

@@ -21,7 +21,7 @@ SPACES = {
     "prophoto": r"pro ?photo(?: ?rgb)?", "cmyk": r"cmyk",
 }  # fmt: skip
 PACKINGS = {
-    "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)(?! (?:stronger|higher|of more|artefacts|artifacts|noise))|ohne Kompression|none(?=\s*(?:,|/|or|oder)\s*(?:lzw|zip|deflate))|(?<=lzw or )none|(?<=lzw/)none|keine(?=\s*(?:,|/|oder)\s*(?:lzw|zip|deflate))|(?<=lzw oder )keine", "lzw": r"lzw", "deflate": r"deflate|zip(?=[- ](?:compress|kompr)|\s+(?:or|oder)\s+lzw)|(?<=tiff )zip|(?<=tiff \()zip|(?<=lzw or )zip|(?<=lzw oder )zip|(?<=lzw, )zip",
+    "none": r"uncompressed|unkomprimiert\w*|(?:without|no|not) compress(?:ion|ed)(?! (?:stronger|higher|above|over|beyond|worse|greater|more|of more|artefacts|artifacts|noise))|ohne Kompression|none(?=\s*(?:,|/|or|oder)\s*(?:lzw|zip|deflate))|(?<=lzw or )none|(?<=lzw/)none|keine(?=\s*(?:,|/|oder)\s*(?:lzw|zip|deflate))|(?<=lzw oder )keine", "lzw": r"lzw", "deflate": r"deflate|zip(?=[- ](?:compress|kompr)|\s+(?:or|oder)\s+lzw)|(?<=tiff )zip|(?<=tiff \()zip|(?<=lzw or )zip|(?<=lzw oder )zip|(?<=lzw, )zip",
 }  # fmt: skip
 _CHROMA = ["4:4:4", "4:2:2", "4:2:0"]
 _KINDS = r"cmyk|rgb|gr[ea]y(?:scale)?|lossless|lossy|layered|\d+[- ]bit|multi-?page|interlaced|password-protected|mehrseitige"
@@ -205,9 +205,9 @@ def _clause(
     return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
 
 
-_BECOMES = r"^[^,;:.–]{0,40}?\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|assumed|read as|umgewandelt|konvertiert|behandelt)\b"
+_BECOMES = r"^[^,;:.–]{0,40}?\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|assumed|read as|umgewandelt|konvertiert|behandelt)\b|^[^.;]{0,60}\b(?:are|is|will be|werden|wird)\s+(?:(?:made|created|generated|derived|produced)\s+(?:here|by us|in-?house)|(?:von uns|bei uns|hier)\s+(?:\w+\s+)?(?:erzeugt|erstellt|gemacht))\b"
 _CONVERTS = (
-    r"(?:\b(?:we|wir)\s+(?:\w+\s+)?(?:convert|treat|assume|wandeln)"
+    r"(?:\b(?:(?:we|wir)\s+(?:\w+\s+)?(?:convert|treat|assume|make|create|generate|produce|wandeln)|(?:erzeugen|erstellen|machen|wandeln|rechnen) wir)"
     r"|\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|read))\b[^,;:.–]{0,30}$"
 )
 

@@ -58,6 +58,9 @@ _INSTEAD = (
 _SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
 """What makes a size one that follows from something, and may be no rule: *so anything above 1500 px is ample*."""
 _OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
+_OF_KIND = r"\W*(?:black[ &-]*(?:and|&)?[ -]*white|b ?[/&] ?w|gr[ea]y(?:scale)?|mono(?:chrome)?|line|schwarz-?\s?wei(?:ß|ss)(?:e|er)?|s ?/ ?w|graue?) (?:ads?|adverts?|advertisements?|pictures?|photos?|images?|drawings?|art|works|anzeigen?|bilder|fotos|zeichnungen|motive)\s*:"
+"""What parts pictures into kinds as well: *black & white ads: greyscale*, *scans of negatives: 4000 dpi*."""
+_OF_SCANS = r"\W*(?:for |bei |für )?(?:scans?|scanned \w+|scanning)\b[^.;:\d]*:\s"
 _OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
 """What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
 _COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|banner|header|favicon|cover (?:image|picture|photo)|titel(?:bild|foto|seite)\w*|vorschau\w*|kopien?|miniatur\w*)\b"
@@ -100,8 +103,10 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
     converted = patterns.match(_CONVERTED.get(str(draft.fields.get("measure")), "(?!)"), text[draft.end :], _I)  # fmt: skip
+    kind = f"{_OF_KIND}|{_OF_SCANS}"
     doubt = (
         converted
+        or ("ask" not in draft.fields and patterns.match(kind, draft.quote, _I))
         or telling
         or _by_itself(draft, text)
         or some

@@ -9,6 +9,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from aptandum.core.frozen import frozen
+from aptandum.core.rulebook.words.counted import COUNTED, counted_heading, counted_lines
 from aptandum.core.rulebook.words.patterns import finditer, match, search
 from aptandum.core.rulebook.words.tables import is_row
 from aptandum.core.rulebook.words.unmarked import SHORT, ended, short_lines
@@ -33,7 +34,7 @@ class Part:
 
 
 _BULLET = re.compile(
-    r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|§\s?\d{1,3}[a-z]?\.?|[A-Z]\.\d{1,2}(?=\s+[A-ZÄÖÜ])|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
+    r"\s*(?:[-*•·–☐□✓✔✅☑✗✘❌✖⛔🚫►▶▪●○‣➤]\ufe0f?|\[[ x]?\]|\d{1,2}[.)]|\(\d{1,2}\)|\[\d{1,2}\]|§\s?\d{1,3}[a-z]?\.?|[A-Z]\.\d{1,2}(?=\s+[A-ZÄÖÜ])|\d{1,2}(?:\.\d{1,2})+\.?(?=\s+[A-ZÄÖÜ][a-zäöü])|\(?[a-z][.)])\s+"
 )
 _ABBREVIATED = re.compile(
     r"\b(?:z|d|u|o|max|min|approx|e\.g|i\.e|ca|no|nr|z\. ?b|incl|inkl|zzgl|bzw|ggf|evtl|vgl|abb|resp|mind|mio|mill)\.$",
@@ -45,17 +46,17 @@ _MONTH = r"^\s+(?:jan|feb|mär|mar|apr|ma[iy]|jun|jul|aug|sep|o[kc]t|nov|de[zc]|
 """What begins a month: *3. Mai* is one date and not the end of a sentence."""
 
 _LABEL = re.compile(
-    r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*(?:(?:§ ?\d{1,3}|\(?\d{1,2}[.)]|\(?[a-z]\))[ ])?(?P<at>)"
-    r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,4})(?:[ ]\([^()\n:]{1,24}\))?[ \t]*(?::|[–—](?=\s))[ \t]+"
+    r"(?:(?<=\n)|^|(?<=[.;] )|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*(?:(?:§ ?\d{1,3}|\(?\d{1,2}[.)]|\[\d{1,2}\]|\(?[a-z]\))[ ])?(?P<at>)"
+    r"(?:(?:The|Das|Die|Der)[ ])?(?P<name>(?:(?<=The )|(?<=Das )|(?<=Die )|(?<=Der )|(?=[A-ZÄÖÜ]))[^\W\d]+(?:[ -][^\W\d]+){0,4})(?:[ ]\([^()\n:]{1,24}\))?[ \t]*(?::|[–—](?=\s)|(?<=\s)-(?=\s))[ \t]+"
 )
 _PROPERTY = (
     r"face|finish|surface|paper\b|oberfläche|papier|chin|crown|interpup|pupil|kinn|scheitel|siz|dimension|width|height|resolution|format|file|type|weight|max|min|colou?r|background|border|ratio|aspect"
     r"|head|eye|quality|compress|name|note|fee|deadline|pixel|print|digital|online|orientation|people|count|number"
     r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
     r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo(?:s|\b|graph)|"
-    r"picture|requirement|rule|question|contact|phone|open|price|what|how|where|when|who|technical|specification|"
+    r"picture|requirement|rule|question|contact|phone(?! (?:screen|shot|image|picture|photo))|open|price|what|how|where|when|who|technical|specification|"
     r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout\b|"
-    r"breite|höhe|größ|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
+    r"breite|höhe|größ|sections\b|classes\b|categories\b|panel\b|fee\b|sparten\b|klassen\b|für (?:alle|beide)|alle\b|beide\b|alles\b|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
     r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|umfang|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
 )
 _OF_ALL = (
@@ -140,6 +141,9 @@ def _with_article(hit: re.Match[str]) -> bool:
     return bool(article) and " " not in hit["name"]
 
 
+_A_BOUND = r"^(?:smallest|largest|biggest|heaviest|lightest|kleinste\w?|größte\w?)(?: (?:allowed|permitted|possible|accepted|erlaubte\w?|zulässige\w?|mögliche\w?|sizes?|picture|image|größe))*$"
+
+
 def _of_property(name: str) -> bool:
     """Whether a label names a property (*File size*), and not a picture (*Preview image*, *Master files*)."""
     first, last = name.split()[0], name.split()[-1]
@@ -151,6 +155,8 @@ def _of_property(name: str) -> bool:
         return False  # “For the stage screen: …”
     if len(last) == 1 and last.isupper():
         return False  # “Format A”
+    if search(_A_BOUND, name, _I):
+        return True  # “Smallest: …”, “Largest: …”
     if search(
         r"^(?!photo|image|file|bild|foto)\w+ (?:uploads?|prints?|versions?|editions?)$", name, _I
     ):
@@ -277,7 +283,7 @@ def _lines(text: str) -> Iterator[Part]:
     paragraph: tuple[int, int] | None = None
     listed = own_line = False
     apart_lines = short_lines(text, lines)
-    counted = _counted_lines(text, lines)
+    counted = counted_lines(text, lines)
     for i, (start, end) in enumerate(lines):
         line = text[start:end]
         if not line.strip():
@@ -296,14 +302,16 @@ def _lines(text: str) -> Iterator[Part]:
             paragraph = None
             yield Part(start, end, heading=True)
             continue
-        bullet = _BULLET.match(line) or (match(_COUNTED, line) if start in counted else None)
-        if _counted_heading(text, lines, i):
+        bullet = _BULLET.match(line) or (start in counted and match(COUNTED, line)) or None
+        if counted_heading(text, lines, i):
             if paragraph:
                 yield from sentences(text, *paragraph, listed)
             paragraph = None
             continue
-        labelled = bool(re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line)) or _small_label(
-            text, lines, i
+        labelled = bool(
+            re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line)
+            or _one_of(_SMALL, text, lines, i)
+            or _one_of(_DASHED, text, lines, i)
         )
         after = own_line and bool(re.match(r"\s*[A-ZÄÖÜ]", line))
         own = (
@@ -333,28 +341,16 @@ def _lines(text: str) -> Iterator[Part]:
         yield from sentences(text, *paragraph, listed)
 
 
-_COUNTED = r"\s*(\d{1,2})\s+(?=[A-ZÄÖÜ])"
-
-
-def _counted_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
-    """Where the lines begin that are counted by bare numbers, from 1 on: *1 Two photographs …*."""
-    found: list[int] = []
-    for start, end in lines:
-        hit = match(_COUNTED, text[start:end])
-        if hit is not None and int(hit[1]) == len(found) + 1:
-            found.append(start)
-    return set(found) if len(found) > 2 else set()
-
-
 _SMALL = re.compile(r"\s*[a-zäöü][\w.äöüß /-]{1,20}:\s+\S")
+"""*still: PNG*, *naming: …*."""
+_DASHED = re.compile(r"\s*[A-ZÄÖÜ][\wäöüß /]{2,28} [-–—] [^.]*\d")
+"""*App icon - 512 by 512*, *Feature picture - 1024 by 500*."""
 
 
-def _small_label(text: str, lines: list[tuple[int, int]], i: int) -> bool:
-    """Whether a line says what a property is, without capitals, as one beside it does: *still: PNG*, *naming: …*."""
+def _one_of(label: re.Pattern[str], text: str, lines: list[tuple[int, int]], i: int) -> bool:
+    """Whether a line begins with what it is about, as one beside it does."""
     near = [text[a:b] for a, b in lines[max(0, i - 1) : i + 2]]
-    return (
-        bool(_SMALL.match(text[slice(*lines[i])])) and sum(map(bool, map(_SMALL.match, near))) > 1
-    )
+    return bool(label.match(text[slice(*lines[i])])) and sum(map(bool, map(label.match, near))) > 1
 
 
 def _between_lists(text: str, lines: list[tuple[int, int]], i: int) -> bool:
@@ -388,19 +384,6 @@ def _begins(text: str, lines: list[tuple[int, int]], i: int) -> bool:
         and len(behind) > SHORT
         and not re.search(r"[:|•]", before[:3] + line + behind[:3])
     )
-
-
-def _counted_heading(text: str, lines: list[tuple[int, int]], i: int) -> bool:
-    """Whether a line is the heading of a counted section, and not one of counted rules: *3. Image requirements* before *3.1
-    Images must be …*, or before a whole sentence."""
-    line = text[lines[i][0] : lines[i][1]].strip()
-    hit = match(r"(\d{1,2})\.?\s+[A-ZÄÖÜ][^\W\d]+(?:\s+[^\W\d]+){0,3}$", line)
-    if hit is None or i + 1 >= len(lines):
-        return False
-    behind = next((text[a:b].strip() for a, b in lines[i + 1 :] if text[a:b].strip()), "")
-    inside = rf"{hit[1]}\.\d+\b|[A-Z] [-–] "
-    counted = r"\d{1,2}[.)]?\s"
-    return bool(match(inside, behind)) or bool(behind.endswith(".") and not match(counted, behind))
 
 
 def _states(said: str) -> bool:

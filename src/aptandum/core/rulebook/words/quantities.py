@@ -86,7 +86,7 @@ def plain(text: str, comma: bool) -> str:
     """
     if patterns.fullmatch(FRACTION_FORM, text):
         return text.replace("\u00a0", " ")
-    if text.lower() in ("one", "ein", "einem", "einen"):
+    if text.lower() in ("one", "a", "ein", "einem", "einen"):
         return "1"
     text = re.sub(r"[ \u00a0\u202f]", "", text)
     group, part = (".", ",") if comma else (",", ".")
@@ -136,6 +136,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("named range", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|must be|between|from|zwischen|von|muss)\s+)*(?<![\w.,])(\d{{3,5}})\s*(?:{words.to}|and|und)\s*(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
+        ("one", r"(?<!half )(?<!quarter of )\b(a)\s+((?:mega|giga)byte|[MG]B)\b"),
         ("one", rf"\b(einem|einen|{'|'.join(words.numerals)})\s+((?:mega|giga|kilo)bytes?|mega-?pixel[sn]?|[MGk]B)\b"),
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=(?:\s*,\s*(?:{_NUMBER}))*\s*,?\s+(?:or|oder)\s+(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),

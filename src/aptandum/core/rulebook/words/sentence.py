@@ -39,6 +39,8 @@ _MOVES = (
     r"anim|\bgifs?\b|webp|apng|\bloop|video|\bfilm\b|\bfps\b|frames? (?:per|a) second|frame rate"
 )
 """What a text speaks of whose frames are those of a moving picture."""
+_SCREEN = r"\W*(?:the|our|this|der|die|das|unser\w*|dieser?) (?:[^\W\d]+ ){0,2}(?:projectors?|screens?|displays?|panels?|beamer|projektor|bildschirm\w*|displays?|anzeige\w*) (?:shows?|has|have|is|are|runs?|measures?|zeigt|zeigen|hat|haben|ist|sind)\b"
+"""How a sentence begins that tells how many pixels a screen has."""
 _FREE = (
     r"\b(?:any|free|open|auto\w*|variable|flexible|proportional\w*|beliebig|frei|egal|variabel)\b"
 )
@@ -54,7 +56,10 @@ class Sentence(Told):
 
     def drafts(self) -> Iterator[Draft]:
         """The draft clauses of the sentence."""
-        if self.of_device() or self.of_film() or self.of_shown() or self.of_given():
+        if self.of_film() or self.of_shown() or self.of_given():
+            return
+        if self.of_device():
+            yield from self._of_screen()
             return
         made = list(ages_in(self))
         every = [q for q in quantities(self.text, self.start, self.end, self.words)
@@ -105,6 +110,16 @@ class Sentence(Told):
                 for d in made
             ]
         yield from sorted(made, key=lambda draft: draft.start)
+
+    def _of_screen(self) -> Iterator[Draft]:
+        """*Our projector shows 1998 x 1080 pixels*: pictures may have to be of that size, or fit it, or neither."""
+        every = quantities(self.text, self.start, self.end, self.words)
+        sizes = [q for q in every if q.kind == "size" and len(q.values) == 1]
+        if len(sizes) == 1 and patterns.match(_SCREEN, self.said, _I):
+            q = sizes[0]
+            fields = {"measure": "size", "exactly": q.values[0]}
+            readings = ({"measure": "size", "at_most": q.values[0]},)
+            yield self.draft(fields, (q.start, q.end), certainty="doubtful", readings=readings)
 
     def _of_heads(self, every: list[Quantity]) -> tuple[list[Quantity], list[Draft]]:
         """The quantities without those that say in pixels how large a head is or where, and these as questions: a head is

@@ -83,7 +83,7 @@ def of_plain(text: str, marked: bool = False) -> str:
     """
     if marked or _RULED.search(text):
         return of_markdown(text)
-    text = _led(text)
+    text = _hung(_led(text))
     lines: list[str] = []
     rows: list[list[str]] = []
     kept: list[str] = []
@@ -108,8 +108,26 @@ def _led(text: str) -> str:
     lines those with a gap instead are of the same list."""
     if len(re.findall(rf"^[^\W\d][^.\n]{{1,40}}?{_LEADER}\S", text, re.M)) < _FEW_CELLS:
         return text
-    said = re.sub(rf"^([^\W\d][^.\n]{{1,40}}?){_LEADER}(?=\S)", r"\1: ", text, flags=re.M)
+    said = re.sub(
+        rf"^([^\W\d][^.\n]{{1,40}}?)(?:{_LEADER}|[ \t]+\.[ \t]+)(?=\S)", r"\1: ", text, flags=re.M
+    )
     return re.sub(r"^([A-ZÄÖÜ][^.:\n]{1,30}?)(?:\t|[ ]{2,})(?=\S)", r"\1: ", said, flags=re.M)
+
+
+_INDENTED = re.compile(
+    r"^(?P<head>[^\W\d][^\n.,;]{1,40}?:?)\n(?P<items>(?:(?:\t| {2,8})(?![-*•·(\[]|\d{1,2}[.)])\S[^\n]{0,90}\n?){2,})",
+    re.M,
+)
+
+
+def _hung(text: str) -> str:
+    """A text whose lists are only set in below their names: *Main photo*, and below it *  square*, *  JPEG or PNG*."""
+
+    def marked(hit: re.Match[str]) -> str:
+        items = re.sub(r"^(?:\t|  )(?=[ ]*\S)", "- ", hit["items"], flags=re.M)
+        return f"{hit['head']}\n{items}"
+
+    return _INDENTED.sub(marked, text)
 
 
 _GAP = r"\t| {3,}"

@@ -166,9 +166,11 @@ class Stated:
             between = said[segment - self.start + hit.end() : at[0] - self.start] if before else ""
             return not self._apart(between)
         if patterns.match(
-            r"\W*(?:but|although|however|aber|jedoch)\b", said[segment - self.start :], _I
+            r"\W*(?:but|although|however|aber|jedoch|never|under no circumstances|nie|niemals|keinesfalls|auf keinen Fall)\b",
+            said[segment - self.start :],
+            _I,
         ):
-            return False  # “We prefer PNG, but JPEG …”
+            return False  # “We prefer PNG, but JPEG …”, “aim for 1 MB, never over 3 MB”
         for begin, stop in reversed(segments[:mine]):
             for hit in reversed(list(patterns.finditer(both, self.text[begin:stop], _I))):
                 rest = said[begin - self.start + hit.end() : stop - self.start]
@@ -310,7 +312,7 @@ class Stated:
         """Whether something may be, and need not: *transparent corners allowed*."""
         if self.lead:
             return False  # “will be rejected if it is not in colour”
-        behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})"
+        behind = rf"^[^.,;]{{0,20}}\b(?:{self.words.optional})|^\s*(?:is |are |ist |sind )?(?:also |auch )?(?:ok(?:ay)?|fine|no problem|kein Problem|in Ordnung)\b"
         before = rf"\b(?:{self.words.wanted})\b[^.,;]{{0,16}}$|\b(?:may|can|kann|darf)\s+(?:be\s+)?(?:an?\s+)?$|\b(?:even|also|auch|selbst)\s+(?:for|if|with|bei|für|wenn)\s+(?:\w+\s+)?$"
         return bool(
             patterns.search(behind, self.said[hit.end() :], _I)
@@ -415,7 +417,8 @@ class Stated:
         )
 
     def _asked(self, made: list[Draft]) -> list[Draft]:
-        quote = self.said.strip().strip(";").strip().rstrip(".")
+        quote = self.said.strip().strip(";").strip().rstrip(".,")
+        quote = re.sub(r"^\(\d{1,2}\)\s+", "", quote)  # “(2) The file shall not have been cropped”
         if self._asks_nothing(quote) or (made and patterns.match(_BEYOND, self.said, _I)):
             return []
         part = free_in(quote) if made else quote if is_kept_free(quote) else ""

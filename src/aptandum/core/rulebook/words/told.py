@@ -24,7 +24,7 @@ _NAME = 24
 """So many letters before a number are looked through for the name that it is below, which is no part of its sentence."""
 _LEFT_FREE = r"\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:left|kept|stay|remain|leave|keep|bleiben|gelassen)\s+(?:blank|free|empty|clear|white|frei|leer|weiß)\b|\s*(?:px|pixels?|Pixel)?\s*(?:\w+\s+){0,6}?(?:frei|leer)\s*(?:bleiben|gelassen|lassen|halten)\b"
 _ALL_ROUND = r"\s*(?:px|pixels?|mm|cm)?\s*(?:extra\s+|more\s+)?(?:(?:on|at|to|an|auf)\s+(?:each|every|all|both|the|jeder|allen|beiden)\b|all round|around|ringsum|rundum)"
-_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:inside|within|in from) (?:the |each |every |all )?(?:trim|cut|crop|bleed|fold|edge|border)\w*\b|\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:image |picture |photo )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
+_FROM_WHERE = r"\s*(?:px|pixels?|mm|cm)?\s*(?:inside|within|in from) (?:the |each |every |all )?(?:trim|cut|crop|bleed|fold|edge|border)\w*\b|\s*(?:px|pixels?|mm|cm)?\s*(?:of|from|away from|vom|von der|von den) (?:the |each |every |all )?(?:image |picture |photo )?(?:cent(?:er|re)|middle|edges?|borders?|corners?|rim|perforations?|folds?|spine|gutter|seams?|trim|Perforation|Falz|Bund|Mitte|Rand|Rändern|Kanten?|Ecken)\b"
 _MADE_TO = r"(?:resize|scale|crop)(?: \w+){0,2} to\s+$"
 _IS_SHOWN = r"\s*(?:\w+\s+)?(?:are|is|will be|werden|wird)\s+(?:shown|displayed|projected|cropped|fitted|padded|gezeigt|angezeigt|beschnitten)\b"
 """What tells how pictures of a shape are shown: *photos in 16:9 are shown full screen*."""
@@ -62,6 +62,8 @@ _SEND_ELSE = (
 """How a sentence begins that tells which way larger files come: *send by link, not by mail, if over …*."""
 _OF_MOUNT = r"\W*(?:the |all |any |die |alle )?(?:mounts?|mats?|matts?|passepartouts?|envelopes?|parcels?|frames|boards|rahmen|umschläge?|pakete?)\s+(?:must|should|has to|have to|are|is|have|measure|müssen|muss|sollen|sollten|sind|ist|haben|messen)\b(?!\s+(?:not|nicht)\b)"
 """How a sentence begins that is of what a print stands on or comes in: *mounts must be 500 x 400 mm*."""
+_PRINT_BESIDE = r"[^.;\d]{0,16}\b(?:an? |the |any |ein |der )?(?:(?:contact |paper )?prints?|(?:Papier)?abz[uü]g\w*)\b[^.;\d]*\b(?:beside|besides|alongside|in addition to|together with|accompan\w+|along with|neben|zusätzlich zu\w?|zusammen mit)\s+(?:the |its |der |ihrer )?(?:\w+ )?(?:files?|images?|upload|Datei\w*)\b"
+"""How a sentence begins that is of a print on paper beside the file: *a print lodged beside the file shall be 10 x 15 cm*."""
 _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:crop|cut|trim|scale|resize|shrink|reduce|beschneid\w*|schneid\w*|verkleiner\w*)\b"
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
 
@@ -77,20 +79,31 @@ _FAR = 240
 _READ_AT = r"\b(?:readable|legible|viewed|recogni[sz]able|lesbar|erkennbar)\b[^.;,]*$"
 """What makes a size that in which something has to be read: *readable at 5 x 13 cm*."""
 _WILL = r"\b(?:wird|werden)\s+(?:[^\W\d]+\s+){0,4}$"
-_IS_CUT = (
-    r"\s*(?:px|Pixel)?\s*(?:zugeschnitten|beschnitten|verkleinert|skaliert|gebracht|umgerechnet)\b"
-)
+_IS_CUT = r"\s*(?:px|Pixel)?\s*(?:vergrößert|gezeigt|gedruckt|ausbelichtet|abgezogen|aufgezogen|zugeschnitten|beschnitten|verkleinert|skaliert|gebracht|umgerechnet)\b"
 """What tells that a body itself brings pictures to a size."""
 _OF_HEAD = r"\b(?:head|face|eyes?|kopf\w*|gesicht\w*|augen\w*)\b[^.;,]*\b(?:to|zu|zur|zum|of|/)\b[^.;,]*\b(?:ratio|proportion|Verhältnis)\b[^.;]*$|\b(?:ratio|proportion|Verhältnis)\b[^.;,]*\b(?:head|face|kopf\w*|gesicht\w*)\b[^.;]*$"
 """What makes a proportion one of a head and its picture, and none of the picture: *head width to image width ratio*."""
 _PDFS = r"\W*(?:the |all |die |alle )?PDFs?(?:[- ](?:files?|dateien|documents?))?\s+(?:may|can|must|should|are|have|need|up to|dürfen|können|müssen|sollen|sind|haben|bis)\b"
+_OF_VIDEO = r"(?<!before the )(?<!before a )(?<!after the )(?<!vor dem )(?<!from the )(?<!of the )(?<!for the )(?<!zum )\b(?:videos?|trailer|clips?|films?)\W*$"
+"""What names a moving picture: *Promo video*, where *slides before the film* stand still."""
+_PANEL = r"\W*(?:panel|display|screen|diagonal|anzeige|bildschirm)\b[^.;\d]{0,12}\d"
+_OVER_HEAD = r"\s*(?:px|mm|cm)?\s*(?:of (?:space|room|air) )?(?:above|over|über) (?:the |dem |den )?(?:head|hair|crown|Kopf|Haaren?|Scheitel)\b"
 _OF_PDF = r"\bPDFs?\s*\(\W*(?:\w+\.?\s+){0,3}$"
 """What stands before the bytes of a PDF, which is no picture: *as PDF (max. 50 MB)*."""
 
 
-def _made_by_body(before: str, behind: str) -> bool:
-    """Whether the words round a size make it that of what a body makes itself."""
-    return bool(
+_MAKES_FROM_IT = r"\b(?:we|wir)\s+(?:(?:then|also|will|ourselves|selbst|dann)\s+)*(?:make|create|generate|derive|produce|erzeugen|erstellen)\b[^.;]*$|\b(?:erzeugen|erstellen|machen|rechnen|leiten) wir\b[^.;]*$"
+_MADE_HERE = r"[^.;]*\b(?:are|is|will be|werden|wird)\s+(?:\w+\s+)?(?:made|created|generated|derived|produced|erzeugt|erstellt|gemacht)\s+(?:here|by us|in-?house|automatically)\b|[^.;]*\b(?:werden|wird)\s+(?:von uns|bei uns|hier|automatisch)\s+(?:\w+\s+)?(?:erzeugt|erstellt|gemacht)\b"
+"""What a body makes itself of what it was given: *for the web we make JPEGs of 2000 pixels*."""
+
+
+def _made_by_body(kind: str, before: str, behind: str) -> bool:
+    """Whether the words round a quantity make it one of what a body makes itself."""
+    if kind in ("size", "px", "ppi", "bytes") and patterns.match(_MADE_HERE, behind, _I):
+        return True  # “Derivatives, JPEG with 1500 px, are made here”
+    if kind in ("px", "ppi", "size") and patterns.search(_MAKES_FROM_IT, before, _I):
+        return True
+    return "size" in kind and bool(
         patterns.search(_MADE_BY_BODY, before, _I)
         or patterns.search(_WE_PRINT, before, _I)
         or (patterns.search(_IN_FORMAT, before, _I) and patterns.match(_IS_MADE, behind, _I))
@@ -98,7 +111,7 @@ def _made_by_body(before: str, behind: str) -> bool:
     )
 
 
-_PRINTED_AT = r"\d[\d.,]*\s*(?:px|pixels?|Pixel)\b[^().;]{0,40}\((?P<told>(?:that is |= ?|i\.e\. |entspricht )?\d[\d.,]*\s*(?:mm|cm|in(?:ch(?:es)?)?|[\"″])\s*(?:at|@|bei|mit|with|,)\s*\d+\s*[dp]pi)\)"
+_PRINTED_AT = r"\d[\d.,]*\s*(?:px|pixels?|Pixel)\b[^().;]{0,40}\((?P<told>(?:that is |that's |which is |= ?|i\.e\. |entspricht |das sind |das ist |das wären )?\d[\d.,]*\s*(?:mm|cm|in(?:ch(?:es)?)?|[\"″])\s*(?:at|@|bei|mit|with|,)\s*\d+\s*[dp]pi)\)"
 
 
 def _in_print(said: str, at: int) -> bool:
@@ -153,7 +166,7 @@ class Told(Stated):
     def of_film(self) -> bool:
         """Whether a sentence is about moving pictures alone, or a look beforehand: *motion: MP4, H.264, 10 s*."""
         film = r"\b(?:mp4|mov|webm|avi|h\.?26[45])\b"
-        if patterns.search(r"\b(?:videos?|trailer|clips?|films?)\W*$", self.brief, _I):
+        if patterns.search(_OF_VIDEO, self.brief, _I):
             return True  # “Promo video: 30 s”
         if patterns.match(_PREVIEW, self.said, _I):
             return True
@@ -219,7 +232,7 @@ class Told(Stated):
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", self.said, _I)
         ):
             return True  # “the print, 40 x 60 cm, sold for 900 crowns”
-        if "size" in q.kind and _made_by_body(before, behind):
+        if _made_by_body(q.kind, before, behind):
             return True
         if q.kind not in ("size", "px"):
             return False
@@ -253,6 +266,8 @@ class Told(Stated):
         screen = r"[\s-]+(?:[\w-]+ ){0,2}?(?:displays?|screens?|panels?|monitors?|TVs?|Displays?|Bildschirme?)\b"
         if q.kind == "length" and patterns.match(screen, self.text[q.end : self.end], _I):
             return True  # “a 32-inch e-paper display”
+        if q.kind == "length" and patterns.match(_PANEL, self.said, _I):
+            return q.values[-1].endswith("in")  # “Panel: 2.9", 296 x 128 px”
         thing = r"[\s-]*(?:scale|ruler|scale ?bar|colou?r chart|Maßstab|Lineal|Farbkeil)\b"
         return q.kind == "length" and bool(patterns.match(thing, self.text[q.end : self.end], _I))
 
@@ -322,19 +337,10 @@ class Told(Stated):
         behind_it = example is not None and q.start >= self.start + example.end() - 1
         if behind_it or (example is not None and q.kind == "print size"):
             return True  # “For half a page (18 x 12 cm) that is 2126 x 1417 pixels”
-        if "size" in q.kind and patterns.search(_FOR_PRINTS, before, _I):
-            return True  # “For printing up to 20 x 25 cm it is good enough”
-        if q.kind in ("size", "print size", "length") and patterns.match(_OF_MOUNT, self.said, _I):
-            return True
-        if "size" in q.kind:
-            return bool(
-                patterns.search(_SAFE, before, _I)
-                or patterns.search(_SAFE_IS, before, _I)
-                or (
-                    q.kind == "print size"
-                    and patterns.search(_SCREENS, self.text[max(0, q.start - _NAME) : q.start], _I)
-                )
-            )
+        if "size" in q.kind or q.kind == "length":
+            held = self._sized_beside(q, before)
+            if held or "size" in q.kind:
+                return held
         if q.kind not in ("px", "length"):
             return False
         if patterns.search(
@@ -357,7 +363,10 @@ class Told(Stated):
         if patterns.match(_LEFT_FREE, behind, _I):
             return True  # “a border of 60 px must be left blank”
         of_head = "|".join(self.words.topics[one] for one in ("headroom", "eye_line"))
-        if patterns.search(rf"\b(?:{of_head})\b[^,;]{{0,4}}$", before, _I):
+        # “A gap of 3 to 5 mm above the hair” is a rule by itself.
+        if patterns.match(_OVER_HEAD, behind, _I) or patterns.search(
+            rf"\b(?:{of_head})\b[^,;]{{0,4}}$", before, _I
+        ):
             return False
         beside = f"{self.words.apart}|{self.words.line}" if q.kind == "length" else self.words.apart
         if patterns.search(rf"\b(?:{beside})\b[^,;]{{0,14}}$", before, _I) or patterns.search(
@@ -369,6 +378,22 @@ class Told(Stated):
         person = "|".join(self.words.topics[one] for one in ("head_height", "headroom", "eye_line"))
         return bool(patterns.match(_FROM_WHERE, behind, _I)) and not patterns.search(
             rf"\b(?:{person}|eyes?|Augen|chin|Kinn)\b", self.said, _I
+        )
+
+    def _sized_beside(self, q: Quantity, before: str) -> bool:
+        """The same of a size, or of a length of what a print stands on."""
+        if "size" in q.kind and patterns.search(_FOR_PRINTS, before, _I):
+            return True  # “For printing up to 20 x 25 cm it is good enough”
+        apart = patterns.match(f"{_OF_MOUNT}|{_PRINT_BESIDE}", self.said, _I)
+        if apart and q.kind in ("size", "print size", "length"):
+            return True
+        return "size" in q.kind and bool(
+            patterns.search(_SAFE, before, _I)
+            or patterns.search(_SAFE_IS, before, _I)
+            or (
+                q.kind == "print size"
+                and patterns.search(_SCREENS, self.text[max(0, q.start - _NAME) : q.start], _I)
+            )
         )
 
     def _told_of(self, before: str) -> bool:

@@ -28,6 +28,7 @@ def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
             if (
                 _each_bids(held)
                 or _broken_early(held)
+                or (text[: block[0][0]].rstrip().endswith(":") and _short_each(held))
                 or (
                     len(held) > 2
                     and all(
@@ -66,7 +67,7 @@ def _broken_early(lines: list[str]) -> bool:
     """Whether lines end where the next word would still have had room beside them: words that are only set in a narrow column
     end where it has none."""
     widest = max(map(len, lines))
-    if len(lines) < 3 or widest > SHORT:
+    if len(lines) < 3 or widest > _SET:
         return False
     early = [len(one) + 1 + len(other.split()[0]) <= widest for one, other in pairwise(lines)]
     prose = any(
@@ -75,6 +76,16 @@ def _broken_early(lines: list[str]) -> bool:
     )
     longest = sum(not one for one in early)
     return not prose and longest <= 1 and sum(early) > longest
+
+
+def _short_each(lines: list[str]) -> bool:
+    """Whether each line below a colon is a rule by itself: *for your card I need:*, *a photo, no cap*, *at least 420 px wide*."""
+    return len(lines) > 2 and all(
+        len(one) <= _SET
+        and not re.search(r"[.!?]\s+\S", one)
+        and not patterns.search(_GOES_ON, one, re.I)
+        for one in lines
+    )
 
 
 def ended(item: str, line: str) -> bool:
