@@ -360,6 +360,31 @@ def test_a_clause_of_the_whole_body_holds_in_every_brief_and_gives_way_to_its_ow
     assert parse_rulebook(changed).briefs[0].clauses[1].limit.at_most == 800
 
 
+def test_a_briefs_own_clause_takes_the_place_of_none_that_says_something_else():
+    shared = [
+        'measure = "file_bytes"\nat_most = "5 MB"',
+        'measure = "size"\nat_least = "800 x 600"',
+        'ask = "No collages?"',
+        'id = "look"\nask = "Plain?"',
+        'measure = "format"\nexactly = "jpeg"',
+    ]
+    own = [
+        'measure = "file_bytes"\nat_least = "50 KB"',
+        'measure = "size"\nexactly = "1600 x 1200"\nstrength = "should"',
+        'ask = "Uncluttered?"',
+        'id = "look"\nask = "White?"',
+        'measure = "format"\none_of = ["jpeg", "png"]',
+    ]
+    text = HEAD + "".join(f"[[clause]]\n{one}\n" for one in shared)
+    text += '[[brief]]\nid = "a"\ntitle = "A"\n'
+    text += "".join(f"[[brief.clause]]\n{one}\n" for one in own)
+    (brief,) = parse_rulebook(text).briefs
+    assert [c.id for c in brief.clauses[5:]] == ["file_bytes-2", "size-2", "ask-2"]
+    assert [c.ask for c in brief.clauses if c.ask] == ["Uncluttered?", "White?", "No collages?"]
+    bytes_ = [c.limit for c in brief.clauses if c.measure == "file_bytes"]
+    assert [one.at_least is not None for one in bytes_] == [True, False]
+
+
 def test_more_ways_than_can_be_followed_are_refused():
     clauses = "".join(
         f'[[brief.clause]]\nid = "c{i}{way}"\nmeasure = "width"\nexactly = 9\neither = "{i}/{way}"\n'

@@ -85,7 +85,7 @@ WHEN = (MEASURE, *LIMIT)
 ROOT = (
     Key("format", "number", say("The version of this language: 1."), "1", needed=True),
     Key("body", "table", say("Who publishes the rules."), "", needed=True, table="body"),
-    Key("clause", "tables", say("A clause of every brief of the body, written once. A brief’s own clause of the same id stands instead of it."), "", table="clause"),
+    Key("clause", "tables", say("A clause of every brief of the body, written once. A brief’s own clause of the same id, or one that says otherwise of the same measure, stands instead of it."), "", table="clause"),
     Key("brief", "tables", say("One kind of picture that the body wants."), "", needed=True, table="brief"),
 )  # fmt: skip
 

@@ -24,6 +24,7 @@ from aptandum.core.rulebook.toml_clauses import ClauseReader
 from aptandum.core.rulebook.toml_lines import Path_
 from aptandum.core.rulebook.toml_places import PlaceReader
 from aptandum.core.rulebook.toml_tables import _shown, plain_tables
+from aptandum.core.rulebook.whole_body import with_shared
 from aptandum.core.words import say
 
 FORMAT = 1
@@ -111,7 +112,7 @@ def draft_brief(
         checked = [check_clause(entry)[0] for entry in every if isinstance(entry, Mapping)]
         return reader.named(tuple(clause for clause in checked if clause is not None), ())
 
-    clauses, _unknown = in_shares(reader.with_shared(sound(entries), sound(shared)))
+    clauses, _unknown = in_shares(with_shared(sound(entries), sound(shared)))
     return Brief(ident, title, clauses)
 
 
@@ -183,7 +184,7 @@ class _Reader(ClauseReader, PlaceReader):
         if not table.get("clause") and not shared:
             self.problem(path, say("no clause"), say("at least one [[brief.clause]]"))
         own = len(clauses)
-        clauses = self.with_shared(self.named(clauses, path), shared)
+        clauses = with_shared(self.named(clauses, path), shared)
         clauses, unknown = in_shares(clauses)
         for i, wanted in unknown:
             self.problem(
@@ -226,13 +227,6 @@ class _Reader(ClauseReader, PlaceReader):
             note=self.text_of(table, path, "note"),
             does=self.texts(table, path, "does"),
         )
-
-    def with_shared(
-        self, clauses: tuple[Clause, ...], shared: tuple[Clause, ...]
-    ) -> tuple[Clause, ...]:
-        """A brief's clauses and after them those of the whole body of which it has none of its own."""
-        taken = {clause.id for clause in clauses}
-        return (*clauses, *(clause for clause in shared if clause.id not in taken))
 
     def at_of(self, clause: Clause, path: Path_) -> Path_:
         """Where a clause of the whole body stands."""

@@ -23,6 +23,8 @@ _NO_VERBS = (
     r"|und|oder|mit|im|auf|pro|je|breit|hoch|bitte|nur|an|bei|für|als|wenn|lang|groß|aus|pixels?|px|saved|sent|that|which|die"
 )
 """Words behind a number that tell nothing of the pictures: *photos under 2 MB in JPEG*."""
+_MEASURED = r"^\s*(?:px |pixels? )?(?:(?:wide|high|tall|long|across|breit|hoch|lang)\b\s*|(?:on|in|at|along) (?:the |its |any |either )?(?:\w+ )?(?:side|edge|dimension|width|height)\b\s*)"
+"""What stands between a number and its verb: *images under 800 px wide go straight to the bin*."""
 _BODY_DOES = r"^\W*(?:we|our \w+|wir|unser \w+)\s+(?:(?:will|then|also|automatically)\s+)*(?:down-?size|(?:re)?scale|resize|shrink|reduce|crop|compress|convert|trim|verkleiner|beschneid|komprimier)\w*\b"
 """What a body does itself with pictures beyond a bound."""
 _ANYTHING = r"\b(?:anything|everything|alles)(?: (?:that(?:'s| is)|which is|was))?\s*$"
@@ -31,22 +33,29 @@ _WILL_DO = r"will do|works?|do(?:es)? the job|(?:is|are) (?:fine|ok(?:ay)?|good|
 _SOON = 40
 """So many letters at most stand between a number and what is told of pictures beyond it."""
 _HATED = (
-    r"\b(?:chokes? on|gives? up on|swallows?|spits? out|hates?|dislikes?|struggles? with|stumbles? over|strips? off|drops|blocks?|bounces?|deletes?|discards?|skips?"
+    r"\b(?:chokes? on|gives? up on|throws? (?:out|away)|kicks? out|turns? away|cuts? off|swallows?|spits? out|hates?|dislikes?|struggles? with|stumbles? over|strips? off|drops|blocks?|bounces?|deletes?|discards?|skips?"
     r"|(?:cannot|can't|won't|will not|doesn't|does not|do not|don't) (?:handle|cope with|like|open|read|show|display|play|stand|digest|import|eat|love|want)"
     r"|verschluckt|verwirft|verwerfen|löscht|löschen|blockiert|blockieren|hasst|hassen|streikt bei|scheitert an|verschmäht)\s+(?:[^\W\d]+\s+){0,2}[^\W\d]+\s*$"
 )
 """What does something to pictures that is as good as refusing them: *the server swallows attachments over 8 MB*."""
 _TAKES = (
-    r"\b(?:accept|take|taking|allow|permit|support|want|need|requir|prefer|ask|us(?:e|ing)\b|uses|love|like|print|show|look|recommend|suggest|expect|process|handle|open|read|display|work|welcome|favou?r|receiv|be\b|is\b|are\b|has\b|have\b|will\b|can\b|may\b|cater|call"
-    r"|send|upload|hand|submit|bring|supply|deliver|choose|save|make|keep|exhibit|publish|project|consist|compris|cover|includ|contain|enter|offer|with\b|for\b|of\b"
+    r"\b(?:accept|take|taking|allow|permit|support|want|need|requir|prefer|ask|us(?:e|ing)\b|uses|love|like|prints?\b|shows?\b|look|recommend|suggest|expect|process|handle|open|read|displays?\b|work|welcome|favou?r|receiv|be\b|is\b|are\b|has\b|have\b|will\b|can\b|may\b|cater|call"
+    r"|send|upload|hand|submit|bring|supply|deliver|choose|save|make|keep|exhibit|publish|projects?\b|consist|compris|cover|includ|contain|enter|offer|with\b|for\b|of\b"
     r"|nimmt|nehmen|akzeptier|verlang|brauch|benötig|druck|zeig|möcht|woll|will|bevorzug|empfehl|erlaub|erwart|verwend|unterstütz|verarbeit|wünsch|lieb|sind|ist\b|hat\b|haben|muss|müssen|soll|dürf|darf|kann|könn|werden|wird|von\b|für\b|mit\b|schick|send|lad|liefer|reich)"
 )
 """What is done with pictures that are wanted, or says nothing of it."""
 _DOES = (
-    r"^\W*(?:(?:our|the|my|this|that|its|your|an?|most|some|many)\s+(?:[^\W\d]+[\s-]+){1,4}?|(?:we|I|they|it)\s+)[^\W\d]+(?:\s+(?:on|at|up|out|off|to|about|over|from|by))?\s+(?:[^\W\d]+\s+){0,2}?[^\W\d]+s\s*$"
+    r"^\W*(?:(?:our|the|my|this|that|its|your|an?|most|some|many)\s+(?:[^\W\d]+[\s-]+){1,4}?|(?:we|I|they|it)\s+)[^\W\d]+(?:\s+(?:on|at|up|out|off|to|about|over|from|by))?\s+(?:[^\W\d]+\s+){0,2}?(?:[^\W\d]+s|anything|everything)\s*$"
     r"|^\W*(?:(?:unser\w*|der|die|das|mein\w*)\s+(?:[^\W\d]+\s+){1,2}?|(?:wir|ich|es|sie)\s+)[^\W\d]+(?:t|en|e|ag)\s+(?:(?:bei|an|auf|über)\s+)?(?:[^\W\d]+\s+){0,2}?[^\W\d]+\s*$"
 )
 """Somebody who does something to pictures that a comparison stands behind: *our system giggles at files over 8 MB*."""
+
+
+_NOBODY = r"^\W*(?:nobody|no one|niemand|keiner)\b"
+_SHRINK = r"\b(?:shrink|reduce|resize|scale down|downsize|compress|split|verkleiner\w*|komprimier\w*)\s+(?:[^\W\d]+\s+){0,3}(?:anything|everything|alles|pictures|images|photos|files|Bilder|Fotos|Dateien)(?:,? (?:that|which|die|was) (?:is|are|ist|sind)?)?\s*$"
+"""*Please shrink anything wider than 2000 px*."""
+_AT_THAT = r"\W*(?:with|mit|at|bei)\s+"
+_SOMEBODY = r"^\W*(?:we|I|wir|ich)\b|^\W*(?:our|the|my|this|that|an?)\s+(?:[^\W\d]+[\s-]+){1,3}?[^\W\d]+s\s+(?:[^\W\d]+\s+){0,2}?[^\W\d]+s\s*$"
 
 
 def are_refused(said: str, clause: str, right: str, behind: str, words: Lexicon) -> bool:
@@ -65,6 +74,8 @@ def are_refused(said: str, clause: str, right: str, behind: str, words: Lexicon)
         or refused(behind, words)
         or patterns.match(rf"{_THEN_WE}\s+(?:{words.rejects})|{_THEN_NOT}|{_DARF_NICHT}", right, _I)
         or (patterns.search(_DOES, clause, _I) and patterns.fullmatch(_NOT_THEN, behind, _I))
+        or patterns.search(_NOBODY, clause, _I)
+        or (patterns.search(_SHRINK, clause, _I) and not patterns.search(_BODY_DOES, clause, _I))
         or _refused_too(said, right, words)
         or _denied_before(said, words)
         or patterns.search(_HATED, clause, _I)  # “The server chokes on pictures over 8 MB”
@@ -115,15 +126,20 @@ def told_of_them(clause: str, right: str, words: Lexicon) -> str:
         is not None
     )  # “Bigger than 3000 px will be resized.”
     binds = patterns.search(rf"\b(?:{words.must}|{words.should}|{words.negation})\b", clause, _I)
-    if not (of_none or of_pictures(clause, words)) or binds:
+    somebody = patterns.search(_SOMEBODY, clause, _I)
+    if not (of_none or (of_pictures(clause, words) and not somebody)) or binds:
         does = patterns.search(_DOES, clause, _I)
         unknown = does and not binds and not patterns.search(_TAKES, clause, _I)
         return "unclear" if unknown else ""  # “Our system giggles at files over 8 MB”
     told = re.split(r"[.;:]", right)[0]
     becomes = patterns.search(rf"^[^,]{{0,{_SOON}}}?\b(?:{words.becomes})\b", told, _I)
     if becomes is None:
+        told = patterns.sub(_MEASURED, "", told, _I)
         verb = patterns.match(rf"\s*(?!(?:{_NO_VERBS})\b)[^\W\d]+\s+\w", told, _I)
-        return "unclear" if verb and not of_none else ""
+        at_that = patterns.fullmatch(
+            _AT_THAT, clause, _I
+        )  # “Bei mehr als 4 MB streikt das Formular”
+        return "unclear" if verb and (at_that or not of_none) else ""
     behind = told[becomes.end() :]
     well = patterns.search(rf"\b(?:{words.optional}|{words.should}|{words.taken})\b", behind, _I)
     if well is None or patterns.search(
@@ -136,5 +152,5 @@ def told_of_them(clause: str, right: str, words: Lexicon) -> str:
 def of_pictures(clause: str, words: Lexicon) -> bool:
     """Whether words before a comparison name pictures, and say nothing else."""
     pictures = rf"\w*(?:{words.pictures_at_all})\w*|{words.any_of_them}"
-    named = rf"^\W*(?:\w+\s+){{0,3}}?(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
+    named = rf"^\W*(?:\w+\s+){{0,3}}?(?!\w*(?:printers?|scanners?|screens?|drucker)\b)(?:{pictures})(?:,?\s+\w+){{0,4}}\s*$"
     return bool(patterns.search(named, clause, _I))

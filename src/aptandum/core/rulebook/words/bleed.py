@@ -16,7 +16,7 @@ _BLEED = (
     r"|\+\s*(?P<wide3>\d{1,2}(?:[.,]\d)?)\s*(?P<unit3>mm|cm)\s+(?:on|at|an|auf)\s+(?:each|every|all|both|jeder|allen|beiden)\s+(?:sides?|edges?|Seiten?|Kanten?)\b"
     rf"|\b{_NAMED}\s*(?:(?:of|is|must be|von|ist|beträgt|:|=)\s*)*(?P<wide2>\d{{1,2}}(?:[.,]\d)?)\s*(?P<unit2>mm|cm)\b"
 )
-_WITHIN = r"\b(?:incl(?:\.|uding|uded|udes)?|inkl(?:\.|usive)?|einschließlich|already|bereits|mit enthalten)\b"
+_WITHIN = r"\b(?:Datenformat|data format|document size|incl(?:\.|uding|uded|udes)?|inkl(?:\.|usive)?|einschließlich|already|bereits|mit enthalten)\b"
 """What says that a size has its bleed already."""
 _SIZE = re.compile(r"(\d+(?:\.\d+)?) x (\d+(?:\.\d+)?) (mm|cm)")
 _MM = {"mm": Decimal(1), "cm": Decimal(10)}

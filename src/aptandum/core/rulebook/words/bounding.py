@@ -100,6 +100,12 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     another = patterns.match(_ANOTHER_WAY, right, _I) and (
         of_pictures(clause, words) or not re.sub(r"\W", "", clause)
     )
+    if (
+        name == "at_least"
+        and not re.sub(r"\W", "", clause)
+        and patterns.match(_FROM_THERE, right, _I)
+    ):
+        return Bound(name, unclear=True)  # “Ab 3 MB dauert das Hochladen zu lange”
     if name == "at_least" and another:
         return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
     if name not in DENIED or _beyond_refused(name, right, words):
@@ -135,6 +141,7 @@ def _after(right: str, words: Lexicon, more: bool) -> Bound | None:
     return None
 
 
+_FROM_THERE = r"\s*(?:px|Pixeln?|dpi|ppi)?\s*(?:Größe |Breite |on,? |onwards,? |up,? )?[^\W\d]+(?:t|en|s)?\s+(?:das|der|die|es|wir|man|unser\w*|ihr\w*|the|it|uploads?|we|our)\b"
 _BETTER = r"[,;(]\s*(?:better|even better|still better|besser|noch besser|lieber)\s*$"
 
 
@@ -157,6 +164,12 @@ def _beyond_refused(name: str, right: str, words: Lexicon) -> bool:
     hit = patterns.match(rf"(?P<before>[^.;\d]{{0,60}}?)\b{beyond}\b(?! (?:than|als)\b)", right, _I)
     if hit is None or patterns.search(r"\b(?:anything|everything|alles)\s*$", hit["before"], _I):
         return hit is not None  # “The player chokes on anything bigger”
+    if patterns.search(
+        rf"\b(?:{words.rejects}|{words.refusal})\s*(?:any(?:thing)?|all|alles)?\s*$",
+        hit["before"],
+        _I,
+    ):
+        return True  # “below 100 kB, the directory rejects larger ones”
     # “Under 500 px will be rejected, use a larger one” refuses what is under it.
     other = rf"\b(?:{words.refusal}|{words.rejects}|{words.becomes}|use|send|upload|choose|take|bring|need\w*|get|looks?|appears?|is|are|will|werden|wird|sind|ist|sende\w*|nimm|wähl\w*)\b"
     return patterns.search(other, hit["before"], _I) is None

@@ -18,7 +18,7 @@ from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.lexicon import Lexicon
 
 FORMATS = {
-    "jpeg": r"jpe?g", "png": r"png(?:-?(?:8|24|32)\b)?", "gif": r"gif", "bmp": r"bmp|bitmap(?![ -]?tiff?\b)", "tiff": r"(?:geo)?tiff?",
+    "jpeg": r"jpe?g", "png": r"png(?:-?(?:8|24|32)\b)?", "gif": r"gif", "bmp": r"bmp|(?<!\ba )(?<!\ban )bitmap(?! tiff?\b|-tiff?\b)", "tiff": r"(?:geo)?tiff?",
     "webp": r"webp", "avif": r"avif",
 }  # fmt: skip
 """A format's word in a rulebook, and how pages name it."""

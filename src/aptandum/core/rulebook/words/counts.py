@@ -86,7 +86,9 @@ def counts_in(
 def _bound_behind(sentence: Stated, at: int) -> str | None:
     """The bound right behind pictures that are counted: *ten pictures at most*."""
     for name in ("at_least", "at_most"):
-        said = rf"\s*,?\s*\(?(?:{sentence.words.after[name]})(?!\w)(?! (?:than|als)\b)"
+        said = (
+            rf"\s*,?\s*\(?(?:{sentence.words.after[name]})(?!\w)(?! (?:than|als)\b)(?!\W{{0,3}}\d)"
+        )
         if patterns.match(said, sentence.said[at:], _I):
             return name
     return None

@@ -238,6 +238,8 @@ _FEW_NAMES = 4
 
 def _named_by(heading: str, several: bool) -> str:
     """The brief that a heading names; empty: it stands over what holds for all of several."""
+    if patterns.fullmatch(_NO_NAME, heading.strip(" :!."), _I):
+        return ""
     of_all = several and patterns.fullmatch(_OF_ALL, heading.strip(" :"), _I)
     if patterns.search(
         r"\b(?:must|should|shall|has to|muss|müssen|soll|sollen|sollte)(?: be)?\W*$", heading, _I
@@ -246,6 +248,8 @@ def _named_by(heading: str, several: bool) -> str:
     return "" if of_all else heading.strip().rstrip(":")
 
 
+_NO_NAME = r"(?:please )?(?:note|remember|observe)(?: that| the following)?|(?:the )?rules(?: are simple)?|important|in short|(?:what|all) (?:you|we) need(?: to know)?|bitte (?:be)?achten(?: Sie)?(?: Folgendes)?|wichtig|hinweise?|das Wichtigste(?: in Kürze)?|kurz gesagt|in Kürze|(?:die )?regeln(?: sind einfach)?"
+"""Headings that name nothing."""
 _ELSEWHERE = (
     r"\b(?:le|la|les|une?|est|être|doit|doivent|moins|sur|pas|ne|aux?|avec|et|ou|où|dans|pour|sont|el|los|las|debe|deben|del|con"
     r"|para|como|mínim[oa]|máxim[oa]|menos|más|una|y|il|lo|gli|della|dell|devono|deve|di|essere|sono|de|het|een|moet|moeten"
@@ -315,7 +319,8 @@ _FEW = 60
 def _of_pictures(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
     """The drafts without what is measured in lengths, where nothing in the text is about pictures: *the jar is
     24 cm high*."""
-    if len(text.strip()) <= _FEW or any(d.fields.get("measure") == "format" for d in drafts):
+    of_one = ("format", "head_height", "head_width", "headroom", "eye_line")
+    if len(text.strip()) <= _FEW or any(d.fields.get("measure") in of_one for d in drafts):
         return drafts
     if patterns.search(rf"(?:{words.pictures_at_all})|\d\s*(?:px|dpi|ppi|[kM]B)\b", text, _I):
         return drafts

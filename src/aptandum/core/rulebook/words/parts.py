@@ -85,7 +85,9 @@ _TOLD = re.compile(
     r"(?P<ppi>\d\s*[dp]pi\b)|(?P<format>\b(?:jpe?g|png|tiff?|gif|webp)\b)|(?P<bytes>\d\s*[kM]i?B\b)|(?P<bits>\d[ -]bit\b)|(?P<colours>\b(?:rgb|cmyk|gr[ea]y-?scale|graustufen)\b)",
     _I,
 )
-_SIZED = re.compile(r"\d\s*(?:px|pixels?)?\s*[x×]\s*\d|\d\s*(?:px|pixels?)\b|\d\s*(?:mm|cm)\b", _I)
+_SIZED = re.compile(
+    r"\d\s*(?:px|pixels?)?\s*(?:[x×]|by)\s*\d|\d\s*(?:px|pixels?)\b|\d\s*(?:mm|cm)\b", _I
+)
 
 
 def _labels(text: str) -> dict[int, tuple[tuple[int, int], int]]:
@@ -155,7 +157,7 @@ def _of_property(name: str) -> bool:
         return False  # “For the stage screen: …”
     if len(last) == 1 and last.isupper():
         return False  # “Format A”
-    if search(_A_BOUND, name, _I):
+    if search(_A_BOUND, name, _I) or last == "only":
         return True  # “Smallest: …”, “Largest: …”
     if search(
         r"^(?!photo|image|file|bild|foto)\w+ (?:uploads?|prints?|versions?|editions?)$", name, _I
@@ -308,11 +310,7 @@ def _lines(text: str) -> Iterator[Part]:
                 yield from sentences(text, *paragraph, listed)
             paragraph = None
             continue
-        labelled = bool(
-            re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", line)
-            or _one_of(_SMALL, text, lines, i)
-            or _one_of(_DASHED, text, lines, i)
-        )
+        labelled = _labelled(text, lines, i)
         after = own_line and bool(re.match(r"\s*[A-ZÄÖÜ]", line))
         own = (
             start in apart_lines
@@ -339,6 +337,12 @@ def _lines(text: str) -> Iterator[Part]:
             paragraph = paragraph[0], end
     if paragraph:
         yield from sentences(text, *paragraph, listed)
+
+
+def _labelled(text: str, lines: list[tuple[int, int]], i: int) -> bool:
+    """Whether a line begins with the name of what it says."""
+    named = re.match(r"\s*[A-ZÄÖÜ][\w.äöüß /-]{2,28}:\s", text[slice(*lines[i])])
+    return bool(named) or any(_one_of(label, text, lines, i) for label in (_SMALL, _DASHED))
 
 
 _SMALL = re.compile(r"\s*[a-zäöü][\w.äöüß /-]{1,20}:\s+\S")

@@ -41,6 +41,8 @@ _MOVES = (
 """What a text speaks of whose frames are those of a moving picture."""
 _SCREEN = r"\W*(?:the|our|this|der|die|das|unser\w*|dieser?) (?:[^\W\d]+ ){0,2}(?:projectors?|screens?|displays?|panels?|beamer|projektor|bildschirm\w*|displays?|anzeige\w*) (?:shows?|has|have|is|are|runs?|measures?|zeigt|zeigen|hat|haben|ist|sind)\b"
 """How a sentence begins that tells how many pixels a screen has."""
+_BARE_BEFORE = r"(?<![\w.,:/-])\d{2,5}\s*(?:,|,?\s*(?:or|oder))\s*$"
+"""Numbers without a unit that one is listed with: *256, 512 or 1024 on each side*."""
 _FREE = (
     r"\b(?:any|free|open|auto\w*|variable|flexible|proportional\w*|beliebig|frei|egal|variabel)\b"
 )
@@ -240,7 +242,9 @@ class Sentence(Told):
             value = fields.pop("exactly")
             readings = ({**fields, "at_least": value},) if measure == "file_bytes" else ()
             fields["at_most"] = value
-        doubts = readings or may or (measure == "keyline_width" and self._on_condition(q))
+        line = measure == "keyline_width" and self._on_condition(q)
+        bare = q.kind in ("px", "size") and patterns.search(_BARE_BEFORE, left, _I)
+        doubts = readings or bare or may or line
         sure = not doubts and not bounding.of_some(q, measure, left)
         at = q.start, q.end
         made = self.draft(fields, at, certainty="sure" if sure else "doubtful", readings=readings)

@@ -81,6 +81,7 @@ def of_plain(text: str, marked: bool = False) -> str:
     Args:
         marked: it is Markdown, whether or not a table shows that.
     """
+    text = _with_rule(text)
     if marked or _RULED.search(text):
         return of_markdown(text)
     text = _hung(_led(text))
@@ -112,6 +113,29 @@ def _led(text: str) -> str:
         rf"^([^\W\d][^.\n]{{1,40}}?)(?:{_LEADER}|[ \t]+\.[ \t]+)(?=\S)", r"\1: ", text, flags=re.M
     )
     return re.sub(r"^([A-ZÄÖÜ][^.:\n]{1,30}?)(?:\t|[ ]{2,})(?=\S)", r"\1: ", said, flags=re.M)
+
+
+def _with_rule(text: str) -> str:
+    """A table whose cells only bars part, with a line below its heads as Markdown has it: *Slot | Ratio | Min width*."""
+    lines = text.splitlines()
+    bars = [len(re.findall(r"\S[ \t]+\|(?=[ \t]+\S)", line)) for line in lines]
+    made: list[str] = []
+    for i, line in enumerate(lines):
+        made.append(line)
+        ruled = _RULED.match("".join(lines[i + 1 : i + 2])) is not None
+        begins = (
+            bars[i] > 1
+            and not ruled
+            and (i == 0 or bars[i - 1] != bars[i])
+            and not re.search(r"\d", line)
+        )
+        if (
+            begins
+            and bars[i : i + _FEW_CELLS + 1] == [bars[i]] * (_FEW_CELLS + 1)
+            and line.strip()[0] != "|"
+        ):
+            made.append("|".join(["---"] * (bars[i] + 1)))
+    return "\n".join(made) + "\n" * text.endswith("\n") if len(made) > len(lines) else text
 
 
 _INDENTED = re.compile(

@@ -20,7 +20,7 @@ _I = int(re.I)
 FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word files?)\b"
 
 
-_ANY = r"\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
+_ANY = r":\s*free\W*$|\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 """How a sentence ends that leaves something open."""
 
 
@@ -68,7 +68,7 @@ def _until_another(said: str, words: Lexicon) -> int:
     return hit.start() if hit and first and first.start() < hit.start() else len(said)
 
 
-_OPEN = r"(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+|(?:animated )?(?:gif|png|jpe?g|webp|tiff?)s? (?:(?:will|may) )?(?:loses?|becomes?|appears?|looks?)\b"
+_OPEN = r"(?:background|hintergrund|backdrop)(?: (?:is|ist|may be|darf))? (?:any|beliebig|egal|free|frei)\b|(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+|(?:animated )?(?:gif|png|jpe?g|webp|tiff?)s? (?:(?:will|may) )?(?:loses?|becomes?|appears?|looks?)\b"
 """How an item of a list goes that leaves something open, or tells what becomes of a format."""
 
 

@@ -62,7 +62,7 @@ _SEND_ELSE = (
 """How a sentence begins that tells which way larger files come: *send by link, not by mail, if over …*."""
 _OF_MOUNT = r"\W*(?:the |all |any |die |alle )?(?:mounts?|mats?|matts?|passepartouts?|envelopes?|parcels?|frames|boards|rahmen|umschläge?|pakete?)\s+(?:must|should|has to|have to|are|is|have|measure|müssen|muss|sollen|sollten|sind|ist|haben|messen)\b(?!\s+(?:not|nicht)\b)"
 """How a sentence begins that is of what a print stands on or comes in: *mounts must be 500 x 400 mm*."""
-_PRINT_BESIDE = r"[^.;\d]{0,16}\b(?:an? |the |any |ein |der )?(?:(?:contact |paper )?prints?|(?:Papier)?abz[uü]g\w*)\b[^.;\d]*\b(?:beside|besides|alongside|in addition to|together with|accompan\w+|along with|neben|zusätzlich zu\w?|zusammen mit)\s+(?:the |its |der |ihrer )?(?:\w+ )?(?:files?|images?|upload|Datei\w*)\b"
+_PRINT_BESIDE = r"\W*(?:\(?\d{1,2}[.)]\s*)?[^.;\d]{0,16}\b(?:an? |the |any |ein |der )?(?:(?:contact |paper )?prints?|(?:Papier)?abz[uü]g\w*)\b[^.;\d]*\b(?:beside|besides|alongside|in addition to|together with|accompan\w+|along with|neben|zusätzlich zu\w?|zusammen mit)\s+(?:the |its |der |ihrer )?(?:\w+ )?(?:files?|images?|upload|Datei\w*)\b"
 """How a sentence begins that is of a print on paper beside the file: *a print lodged beside the file shall be 10 x 15 cm*."""
 _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:crop|cut|trim|scale|resize|shrink|reduce|beschneid\w*|schneid\w*|verkleiner\w*)\b"
 """What a body does itself with what it was given: *we crop every picture to a circle of 320 px*."""
@@ -70,7 +70,7 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 
 _OF_PLAN = r"\((?:the|our|my|der|die|das|unser\w*)\s+(?:[\w-]+\s+){1,3}(?:has|holds|gives|offers|hat|bietet)\s+$"
 """What tells in brackets how much a body has: *(the free plan has 500 MB in total)*."""
-_GIVEN = r"(?:[^.;:\d]*:\s)?\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better))|sie (?:erhalten|bekommen)\b|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
+_GIVEN = r"(?:[^.;:\d]*:\s)?\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better|an error|a message|a warning|rejected|refused))|sie (?:erhalten|bekommen)\b|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
 _ON_STICK = r"\b(?:USB|memory|SD|(?:memory |SD[- ]?)?cards?|Speicherkarten?)\b[^;]{0,24}$"
 _ROUND_THEM = r"\s*(?:pictures|images|photos|ones|Bilder|Fotos)\s+(?:get|are|will|have|show|bekommen|werden|haben)\b"
 """How it goes on behind a proportion that some pictures have: *3:2 pictures get a white strip*."""
@@ -93,6 +93,8 @@ _OF_PDF = r"\bPDFs?\s*\(\W*(?:\w+\.?\s+){0,3}$"
 
 
 _MAKES_FROM_IT = r"\b(?:we|wir)\s+(?:(?:then|also|will|ourselves|selbst|dann)\s+)*(?:make|create|generate|derive|produce|erzeugen|erstellen)\b[^.;]*$|\b(?:erzeugen|erstellen|machen|rechnen|leiten) wir\b[^.;]*$"
+_COMES_OUT = r"\b(?:comes?|amounts?|works? out|corresponds?)\s+(?:to|at)\s+(?:some\s+|about\s+|roughly\s+|around\s+)?$"
+"""*Which comes to some 7300 pixels on a side*: what follows from something else."""
 _MADE_HERE = r"[^.;]*\b(?:are|is|will be|werden|wird)\s+(?:\w+\s+)?(?:made|created|generated|derived|produced|erzeugt|erstellt|gemacht)\s+(?:here|by us|in-?house|automatically)\b|[^.;]*\b(?:werden|wird)\s+(?:von uns|bei uns|hier|automatisch)\s+(?:\w+\s+)?(?:erzeugt|erstellt|gemacht)\b"
 """What a body makes itself of what it was given: *for the web we make JPEGs of 2000 pixels*."""
 
@@ -101,7 +103,8 @@ def _made_by_body(kind: str, before: str, behind: str) -> bool:
     """Whether the words round a quantity make it one of what a body makes itself."""
     if kind in ("size", "px", "ppi", "bytes") and patterns.match(_MADE_HERE, behind, _I):
         return True  # “Derivatives, JPEG with 1500 px, are made here”
-    if kind in ("px", "ppi", "size") and patterns.search(_MAKES_FROM_IT, before, _I):
+    made = f"{_MAKES_FROM_IT}|{_COMES_OUT}"
+    if kind in ("px", "ppi", "size") and patterns.search(made, before, _I):
         return True
     return "size" in kind and bool(
         patterns.search(_MADE_BY_BODY, before, _I)
@@ -134,6 +137,9 @@ class Told(Stated):
             r"\b(?:asks?|wants?|needs?|requires?|accepts?|verlangt|braucht|nimmt)\b", self.said, _I
         ):
             return False
+        beyond = rf"\b(?:{words.pictures}|bilder\w*|fotos|dateien)\s+(?:{words.before['above']}|{words.before['below']})\s"
+        if patterns.search(beyond, self.said, _I):
+            return False  # “My old printer hums at files over 8 MB”
         if patterns.search(tells, self.said, _I) and not patterns.search(
             rf"\b(?:{words.must}|{words.should}|{words.hands_in})\b", self.said, _I
         ):
@@ -419,7 +425,11 @@ class Told(Stated):
         if q.kind == "seconds" and patterns.search(showing, self.text[self.start : q.start], _I):
             return True  # “Display time 8 s”
         each = r"\W{0,2}(?:each|apiece|per (?:still|picture|image|photo|slide)|je (?:Bild|Foto)|pro (?:Bild|Foto)|je)\b"
-        takes = r"\b(?:takes?|lasts?|dauert|every|alle|after|nach)\s+(?:about\s+|etwa\s+)?$"
+        if q.kind == "seconds" and patterns.search(
+            r"\b(?:static|still image|Standbild)\b", self.said, _I
+        ):
+            return True  # “Duration: 10 s, static”
+        takes = r"\b(?:takes?|lasts?|runs?|stays?|steht|läuft|dauert|every|alle|after|nach)\s+(?:about\s+|etwa\s+)?$"
         if q.kind == "seconds" and patterns.search(takes, self.text[self.start : q.start], _I):
             return True  # “the refresh takes 20 s”
         if q.kind == "seconds" and patterns.match(each, self.text[q.end : self.end], _I):
