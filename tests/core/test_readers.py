@@ -383,6 +383,26 @@ def test_a_file_made_here_whose_reader_is_lost_is_read_by_another(
     assert apart.check_pixels(broken, replace(facts, bytes=len(broken)), own=True).error
 
 
+def test_the_seconds_of_a_file_are_counted_as_the_kernel_counts_them(
+    monkeypatch: pytest.MonkeyPatch,
+):
+    """Its clock by ticks runs ahead of the exact one: what has worked for long was ended at its next file."""
+    from aptandum.core.readers import process
+
+    held: list[int] = []
+    monkeypatch.setattr(process.time, "process_time", lambda: 0.0)
+    monkeypatch.setattr(process.resource, "setrlimit", lambda _which, both: held.append(both[0]))
+    process._allow_seconds(5.0)
+    assert held[-1] > time.clock_gettime(process._BY_TICKS) + 5.0 > 5.0
+
+    def refused(_clock: int) -> float:
+        raise OSError(22, "Invalid argument")
+
+    monkeypatch.setattr(process.time, "clock_gettime", refused)
+    process._allow_seconds(7.0)
+    assert held[-1] == 8
+
+
 def test_readers_that_nobody_asks_are_let_go_but_for_one(
     taken: Readers, monkeypatch: pytest.MonkeyPatch
 ):

@@ -78,6 +78,10 @@ _REFUSED = re.compile(
     re.I,
 )
 """What says of all that a sentence lists that it is not taken."""
+_FAULT = re.compile(
+    r"\W*(?:it|they|the [\w ]{2,30}?|your [\w ]{2,30}?|es|das [\wäöüß]+|die [\wäöüß]+)\s+(?:is|was|are|were|takes? up|fills?|has|had|measures?|ist|war|hat)\s(?![^.;]*\b(?:must|should|shall|may|has to|have to)\b)[^.;]*$"
+)
+"""An item of a list of what was wrong, which begins small and asks for nothing: *it is smaller than 413 x 531 pixels*."""
 _HIGH_FIRST = re.compile(
     r"\b(?:height|h|Höhe)[\s-]*(?:x|×|by|mal|/|:|to)[\s-]*(?:width|w|Breite)\b|\(H\s*(?:x|×)\s*B\)|\((?:upright|portrait|Hochformat)\)|\d\D{0,4}\(?(?:high|height|hoch|Höhe)\)?\s*(?:x|×|by|mal)",
     re.I,
@@ -163,7 +167,7 @@ def _written(bound: Any, quote: str) -> bool:
 
 
 def _turned_round(quote: str, limit: Limit, kind: Kind) -> str:
-    if not kind.bounded or limit.one_of or limit.none_of:
+    if not kind.bounded or limit.one_of or limit.none_of or _FAULT.match(quote):
         return ""
     refused = bool(_REFUSED.search(quote))
     sides = {side for part in _parts_on(quote, limit, kind) for side in _sides(part, refused)}

@@ -14,6 +14,11 @@ _UNITS = (("day", "dt"), ("week", "w"), ("month", "m"), ("year", "yj"))
 """A unit as a rulebook writes it, and the first letters of its names."""
 _OTHERWISE = r"\b(?:entered|scored|published|exhibited|awarded|won|shown|posted|eingereicht|veröffentlicht|gezeigt|prämiert|ausgestellt|gewonnen)\b"
 """What may have happened so long ago beside the shot: *any image that scored in the last 12 months*."""
+_TOO_OLD = (
+    r"(?:more|longer) than (\w+) (days?|weeks?|months?|years?) (?:ago|old)\b|older than (\w+) (days?|weeks?|months?|years?)\b"
+    r"|vor mehr als (\w+) (Tagen?|Wochen?|Monaten?|Jahren?)\b|älter als (\w+) (Tage?|Wochen?|Monate?|Jahre?)\b"
+)
+"""What is an age at most in a list of what was wrong: *it was taken more than 6 months ago*."""
 _SHOT = r"\b(?:taken|shot|made|captured|created|aufgenommen|gemacht|entstanden|fotografiert|old|older|alt|älter)\b"
 
 
@@ -24,7 +29,8 @@ def ages_in(sentence: Stated) -> Iterator[Draft]:
         _SHOT, sentence.said, _I
     ):
         return
-    for hit in patterns.finditer(words.age, sentence.said, _I):
+    forms = f"{words.age}|{_TOO_OLD}" if sentence.lead else words.age
+    for hit in patterns.finditer(forms, sentence.said, _I):
         groups = [g for g in hit.groups() if g]
         groups = ["1", *groups] if len(groups) == 1 else groups  # “in the last month”
         if len(groups) < 2:

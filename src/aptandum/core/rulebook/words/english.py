@@ -61,7 +61,7 @@ ENGLISH = Lexicon(
          "denied": "none"}),
         (r"(?<!picture )(?<!photo )(?<!digital )(?<!from the )(?<!to the )(?<!near the )(?:borders?|frames?)\b", {"measure": "keyline_width", "denied": "0"}),
         (r"\bcolou?r (?:photos|photographs|pictures|images)(?= only\b)|(?<=only )colou?r (?:photos|photographs|pictures|images)\b|\b(?:in (?:full )?colou?r|(?:full[ -])?colou?r (?:photo(?:graph)?|picture|image|portrait|print))\b|(?:^|[,:;(])\s*(?:full )?colou?r(?: only)?(?=\s*(?:[,;.)]|$))", {"measure": "channels", "exactly": "colour"}),
-        (r"(?:(?<!not )black[ -]and[ -]white|gr[ea]y-?scale|levels? of gr[ea]y|gr[ea]y (?:levels|tones)(?! per\b)|shades of gr[ea]y|(?<=bit )gr[ea]y\b|(?<=\d )gr[ea]ys\b)", {"measure": "channels", "exactly": "grey", "denied": "colour"}),
+        (r"(?:(?<!not )black[ -]and[ -]white|(?<![\w/])b ?[/&] ?w(?![\w/])|gr[ea]y-?scale|levels? of gr[ea]y|gr[ea]y (?:levels|tones)(?! per\b)|shades of gr[ea]y|(?<=bit )gr[ea]y\b|(?<=\d )gr[ea]ys\b)", {"measure": "channels", "exactly": "grey", "denied": "colour"}),
         (r"\bprogressive\b", {"measure": "progressive", "exactly": "progressive", "denied": "baseline"}),
         (r"\binterlac(?:ed|e|ing)\b", {"measure": "progressive", "exactly": "progressive", "denied": "baseline"}),
         (r"\bcaptions?\b(?=[^.;]*\b(?:metadata|IPTC|XMP|(?:in|into|inside) the file)\b)", {"measure": "caption", "exactly": "present", "denied": "none"}),

@@ -70,7 +70,7 @@ GERMAN = Lexicon(
         (r"(?:Bildnachweis|Urheber(?:in)?|Fotograf(?:in)?)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "credit", "exactly": "present"}),
         (r"(?:Bildunterschrift|Bildtext|Bildlegende)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "caption", "exactly": "present"}),
         (r"(?:Copyright\w*|Urheberrecht\w*)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "copyright", "exactly": "present"}),
-        (r"schwarz-?weiß(?:-?(?:foto|bild|aufnahme|porträt)\w*)?|schwarz und weiß", {"measure": "channels", "exactly": "grey", "denied": "colour"}),
+        (r"(?<![\w/])s ?/ ?w(?![\w/])|schwarz-?weiß(?:-?(?:foto|bild|aufnahme|porträt)\w*)?|schwarz und weiß", {"measure": "channels", "exactly": "grey", "denied": "colour"}),
         (r"Graustufen\w*|in Grau\b", {"measure": "channels", "exactly": "grey"}),
     ),
     asks=r"Gesichtsausdruck|Augen(?:linie|höhe) (?:\w+ ){0,2}im\b|Originaldatei\w* (?:direkt |unbearbeitet )?(?:aus|von)\b|Brille|Mund|Augen (?:\w+ ){0,2}(?:offen|geöffnet)|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch|monochrom\w*|einfarbig\w*|Sonderzeichen|Leerzeichen|retuschier\w*|gespiegelt|manipulier\w*|verfremd\w*|bearbeitet|unscharf|scharf\b|Reflex\w*|rote Augen|Dateinamen?:|Datumseinblendung\w*|Schriftz[uü]g\w*|benennen Sie|Dateien? (?:\w+ )?(?:ist|sind|werden|wird) (?:\w+ ){0,4}(?:benannt|zu benennen)",

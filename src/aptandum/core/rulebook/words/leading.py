@@ -33,11 +33,18 @@ class Lead:
         return bool(self.words)
 
 
+_TURNED_DOWN = (
+    r"(?:[\w'’]+ ){1,5}?(?:rejected|refused|turned (?:down|away)|declined|not (?:be )?accepted|sent back|returned|bounced|abgelehnt|zurückgewiesen|zurückgeschickt|nicht angenommen)"
+    r"(?: \w+){0,2}?,? (?:because|if|when|for (?:one of )?(?:these|the following) reasons|weil|wenn|falls|aus (?:einem )?(?:folgenden|diesen) Gründe?n?)"
+)
+"""*Your picture may have been turned down because*: what stands below is what was wrong with it."""
+
+
 def of_heading(said: str, words: Lexicon) -> Lead | None:
     """What a heading, or a line with a colon, says of what stands below it; ``None``: that it is taken or not is not what
     it says."""
     bare = re.sub(r"^[\W_]+|[\W_]+$", "", said)
-    if patterns.fullmatch(rf"(?:{words.donts})", bare, _I):
+    if patterns.fullmatch(rf"(?:{words.donts})|{_TURNED_DOWN}", bare, _I):
         return Lead(bare)
     if patterns.fullmatch(rf"(?:{words.dos})", bare, _I):
         return Lead()

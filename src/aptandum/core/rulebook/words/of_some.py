@@ -60,7 +60,11 @@ _SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
 _OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
 _OF_KIND = r"\W*(?:black[ &-]*(?:and|&)?[ -]*white|b ?[/&] ?w|gr[ea]y(?:scale)?|mono(?:chrome)?|line|schwarz-?\s?wei(?:ß|ss)(?:e|er)?|s ?/ ?w|graue?) (?:ads?|adverts?|advertisements?|pictures?|photos?|images?|drawings?|art|works|anzeigen?|bilder|fotos|zeichnungen|motive)\s*:"
 """What parts pictures into kinds as well: *black & white ads: greyscale*, *scans of negatives: 4000 dpi*."""
-_OF_SCANS = r"\W*(?:for |bei |für )?(?:scans?|scanned \w+|scanning)\b[^.;:\d]*:\s"
+_OF_SIZES = r"\W*(?:small|smaller|large|larger|big|bigger|short|long|tiny|kleine|kleinere|große|größere)(?:re|r)? (?:prints?|originals?|pictures?|photos?|images?|formats?|sheets?|works?|Vorlagen|Originale|Bilder|Fotos|Abzüge)\s*(?:\([^()]*\)\s*)?[:,–-]"
+"""*Small prints (up to 10 x 15 cm): 600 dpi*."""
+_OF_COPIES = r"\W*(?:(?:jpe?g|png|tiff?|web|reading|access|reference)[ -])?(?:copy|copies|derivatives?|surrogates?|previews?|Kopien?)\b(?:[^.;:\d]{0,24}\b(?:for|at|with|of|für|mit)\b|\s*:)"
+"""*JPEG copies for sharing at 90 % quality*."""
+_OF_SCANS = r"[^.;:\d]*\b(?:negatives?|transparenc(?:y|ies)|Negative|Dias?)\b[^.;:\d]*:\s|\W*(?:for |bei |für )?(?:scans?|scanned \w+|scanning)\b[^.;:\d]*:\s"
 _OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
 """What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
 _COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|banner|header|favicon|cover (?:image|picture|photo)|titel(?:bild|foto|seite)\w*|vorschau\w*|kopien?|miniatur\w*)\b"
@@ -103,7 +107,7 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
     converted = patterns.match(_CONVERTED.get(str(draft.fields.get("measure")), "(?!)"), text[draft.end :], _I)  # fmt: skip
-    kind = f"{_OF_KIND}|{_OF_SCANS}"
+    kind = f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}" + ("" if named else f"|{_OF_COPIES}")
     doubt = (
         converted
         or ("ask" not in draft.fields and patterns.match(kind, draft.quote, _I))

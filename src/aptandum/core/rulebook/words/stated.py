@@ -321,7 +321,8 @@ class Stated:
 
     def either_colour(self) -> bool:
         """Whether colour and grey are both taken."""
-        colour, grey = r"\b(?:colou?r|farb|rgb|cmyk)\w*", r"\b(?:gr[ea]y|grau|black|schwarz)\w*"
+        colour = r"\b(?:colou?r|farb|rgb|cmyk)\w*"
+        grey = r"\b(?:(?:gr[ea]y|grau|black|schwarz)\w*|b ?[/&] ?w\b|s ?/ ?w\b)"
         near = r"\W+(?:\w+\W+){0,3}?(?:or|oder)\W+(?:\w+\W+){0,3}?"
         kinds = r"\b(?:black[ -]and[ -]white|gr[ea]y(?:-?scale)?|monochrome|schwarz-?weiß|grau)[ -]?\w*\b[^.;]*(?:\bcolou?r (?:\w+ ){0,2}(?:pictures|images|photos)|\bfarb(?:bild|foto|aufnahme))|\b(?:colou?r (?:pictures|images|photos)|farb(?:bild|foto|aufnahme))[^.;]*\b(?:black[ -]and[ -]white|gr[ea]y|schwarz-?weiß|grau)"
         either = rf"{colour}{near}{grey}|{grey}{near}{colour}|{kinds}"

@@ -101,7 +101,9 @@ _MADE_HERE = r"[^.;]*\b(?:are|is|will be|werden|wird)\s+(?:\w+\s+)?(?:made|creat
 
 def _made_by_body(kind: str, before: str, behind: str) -> bool:
     """Whether the words round a quantity make it one of what a body makes itself."""
-    if kind in ("size", "px", "ppi", "bytes") and patterns.match(_MADE_HERE, behind, _I):
+    if kind in ("size", "print size", "px", "ppi", "bytes") and patterns.match(
+        _MADE_HERE, behind, _I
+    ):
         return True  # “Derivatives, JPEG with 1500 px, are made here”
     made = f"{_MAKES_FROM_IT}|{_COMES_OUT}"
     if kind in ("px", "ppi", "size") and patterns.search(made, before, _I):
@@ -406,6 +408,12 @@ class Told(Stated):
         """Whether the words before a quantity make it an example, what once was, or how far it may be off."""
         off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
         example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:(?:\w+\s+){0,2}|[^.;]{0,24}=\s*)$"
+        if patterns.search(
+            r"\b(?:notfalls|zur Not|if need be|if necessary|at a pinch|falls nötig|wenn nötig)\b[^.;,]*$",
+            before,
+            _I,
+        ):
+            return True  # “notfalls mit Palette (256 Farben)”
         once = rf"\b(?:{self.words.told}|(?:are|is|sind|ist) (?:then |dann )?(?:only|nur noch))\s+$"  # “your file had 7.4 MB”
         if self.lead:
             once = r"(?!)"  # “Rejected: your picture was over 8 MB”

@@ -18,6 +18,10 @@ _NOT_TAKEN = r"(?:\s+(?:mode|format|orientation|pictures|images|photos|ones))?\s
 """What says of a way up before it that it is not taken: *portrait mode not supported*."""
 
 
+_THEY_NOT = r"^[^.;\d]*[–—,-]\s*(?:sie|they|diese|these|such|solche)\b[^.;]*\b(?:nicht (?:berücksichtigt|angenommen|verwendet|gezeigt|gewertet)|aussortiert|abgelehnt|not (?:be )?(?:used|considered|accepted|shown|taken)|rejected|refused|ignored)"
+"""*Fotos im Hochformat drehen wir nicht – sie werden nicht berücksichtigt*."""
+
+
 def ways_up(sentence: Stated) -> list[Draft]:
     """The ways up that a sentence asks for by themselves, and those that it refuses."""
     made: list[Draft] = []
@@ -37,6 +41,12 @@ def ways_up(sentence: Stated) -> list[Draft]:
         refused = refused or patterns.search(
             rf"\b(?P<turn>{pattern}){_NOT_TAKEN}", sentence.said, _I
         )
+        if (
+            refused is None
+            and hit is not None
+            and patterns.search(_THEY_NOT, sentence.said[hit.end() :], _I)
+        ):
+            refused, hit = patterns.search(rf"\b(?P<turn>{pattern})\b", sentence.said, _I), None
         if sentence.lead and refused is not None:  # “rejected: not in portrait format”
             hit, refused = refused, None
         if refused is not None and turn != "square":
