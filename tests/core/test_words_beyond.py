@@ -6,7 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from aptandum.core.rulebook.slips import slips
+from aptandum.core.rulebook.toml import parse_rulebook
 from aptandum.core.rulebook.words import read
+from aptandum.core.rulebook.words.as_book import rulebook_text
 from rules_told import all_told, of
 
 UPPER = {"at_most", "below"}
@@ -29,6 +32,11 @@ def side(rule: dict) -> set[str]:
         "Größer als 8 MB darf die Datei nicht sein.",
         "Sehr große Dateien (über 8 MB) kommen nicht durch.",
         "Der Server verschluckt Bilder über 8 MB.",
+        "Files of 8 MB and more are rejected.",
+        "Dateien ab 8 MB werden abgelehnt.",
+        "Files of max. 8 MB, otherwise they will be rejected.",
+        "Files up to 8 MB are accepted (larger ones are refused).",
+        "Nothing beyond 8 MB, please.",
         "Die Datei muss unter 8 MB bleiben, größere weist das Portal ab.",
     ],
 )
@@ -47,6 +55,20 @@ def test_what_refuses_the_large_ones_is_an_upper_limit(text: str):
 )
 def test_what_refuses_the_coarse_ones_is_a_lower_limit(text: str):
     assert all_told(text) == [of("ppi", at_least="200")]
+
+
+@pytest.mark.parametrize(
+    ("text", "limit"),
+    [
+        ("Photos up to 600 px wide can't be printed.", {"above": "600"}),
+        ("Bilder bis 600 Pixel Breite nehmen wir nicht an.", {"above": "600"}),
+        ("Photos must be at least 600 px wide or they are rejected.", {"at_least": "600"}),
+    ],
+)
+def test_what_is_refused_up_to_a_number_begins_beyond_it(text: str, limit: dict):
+    assert all_told(text) == [of("width", **limit)]
+    book = parse_rulebook(rulebook_text(read(text), "Pier"))
+    assert not [slip for brief in book.briefs for slip in slips(brief)]
 
 
 WHO = ("Our gateway", "The portal here", "The night porter", "My old printer")

@@ -66,7 +66,7 @@ _NOT = re.compile(
 )
 _BARE = re.compile(rf"\b(?:(?P<most>{_SMALLER})|(?P<least>{_LARGER}))(?: than)?(?=\s+\d)", re.I)
 _DENIES = re.compile(
-    r"\b(?:no|not|never|cannot|refused?|rejected|declined|returned|skipped|turned (?:away|down)|looks?|appears?|blurr\w*|unscharf|nicht|keine?)\b|n['’]t\b",
+    r"\b(?:no|not|never|cannot|refused?|rejected|declined|returned|skipped|turned (?:away|down)|looks?|appears?|blurr\w*|error|waste\w*|pointless|shrink|reduce|resize|compress|unscharf|nicht|keine?)\b|n['’]t\b",
     re.I,
 )
 _DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are)\s+)$", re.I)
@@ -74,7 +74,7 @@ _DEMANDS = re.compile(r"(?:^\W*|\b(?:be|must|should|have|has|stay|keep|it|is|are
 _REFUSED = re.compile(
     r"\b(?:will be|are|is) (?:returned|rejected|refused|declined|skipped|ignored|excluded|disqualified|deleted|turned (?:away|down))\b"
     r"|\b(?:we|they|it) (?:will not|won['’]t|do not|don['’]t|cannot|can['’]t) (?:print|accept|take|use|show|publish)\b|\bbecause (?:it|they) (?:is|are|was|were)\b"
-    r"|\b(?:refuses|rejects|bounces) (?:it|them)\b|\bwerden (?:abgelehnt|zurück\w+)",
+    r"|\b(?:cannot|can['’]t|will not|won['’]t) be (?:printed|used|accepted|taken|shown)\b|\b(?:refuses|rejects|bounces) (?:it|them)\b|\bwerden (?:abgelehnt|zurück\w+)",
     re.I,
 )
 """What says of all that a sentence lists that it is not taken."""
@@ -203,7 +203,7 @@ def _sides(part: str, refused: bool) -> Iterator[str]:
         yield str(hit.lastgroup)
     rest = _NOT.sub(" ", part)
     for side, words in (("least", _LEAST), ("most", _MOST)):
-        if words.search(rest):
+        if words.search(rest) and not refused:
             yield side
     rest = _MOST.sub(" ", _LEAST.sub(" ", rest))
     if not refused and not _DENIES.search(rest):

@@ -54,6 +54,8 @@ _DOES = (
 _NOBODY = r"^\W*(?:nobody|no one|niemand|keiner)\b"
 _SHRINK = r"\b(?:shrink|reduce|resize|scale down|downsize|compress|split|verkleiner\w*|komprimier\w*)\s+(?:[^\W\d]+\s+){0,3}(?:anything|everything|alles|pictures|images|photos|files|Bilder|Fotos|Dateien)(?:,? (?:that|which|die|was) (?:is|are|ist|sind)?)?\s*$"
 """*Please shrink anything wider than 2000 px*."""
+_PRINTS_BADLY = r"\s*(?!(?:is|has|was|pixels|bytes|dots|sides|colou?rs|letters|characters|frames|seconds|images|pictures|photos|files)\b)[^\W\d]{3,}s\s+(?:\w+ly|poor|bad|well|fast|slow|no|not|too|the|an?|up|out|off|down)\b"
+"""*Less than 150 dpi prints badly*."""
 _AT_THAT = r"\W*(?:with|mit|at|bei)\s+"
 _SOMEBODY = r"^\W*(?:we|I|wir|ich)\b|^\W*(?:our|the|my|this|that|an?)\s+(?:[^\W\d]+[\s-]+){1,3}?[^\W\d]+s\s+(?:[^\W\d]+\s+){0,2}?[^\W\d]+s\s*$"
 
@@ -139,7 +141,8 @@ def told_of_them(clause: str, right: str, words: Lexicon) -> str:
         at_that = patterns.fullmatch(
             _AT_THAT, clause, _I
         )  # “Bei mehr als 4 MB streikt das Formular”
-        return "unclear" if verb and (at_that or not of_none) else ""
+        does = patterns.match(_PRINTS_BADLY, told, _I)
+        return "unclear" if does or (verb and (at_that or not of_none)) else ""
     behind = told[becomes.end() :]
     well = patterns.search(rf"\b(?:{words.optional}|{words.should}|{words.taken})\b", behind, _I)
     if well is None or patterns.search(

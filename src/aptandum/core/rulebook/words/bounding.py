@@ -8,6 +8,7 @@ from typing import Any
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.beyond import are_refused, of_pictures, told_of_them
+from aptandum.core.rulebook.words.denials import refused
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
@@ -78,7 +79,9 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         return Bound("at_least")  # “Q>=85”
     behind_it = _after(right, words, q.more)
     if behind_it is not None:
-        return behind_it
+        behind = sentence.text[q.end + behind_it.end : sentence.end]
+        turned = _refused_from(behind_it.name, re.split(r"[;:]", left)[-1], behind, words)
+        return Bound(turned, behind_it.end) if turned else behind_it
     if len(q.values) == 2:
         return Bound("between")
     if "size" in q.kind and patterns.search(r"\b(?:of|on|in) an?\s+$", left, _I):
@@ -109,7 +112,9 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     if name == "at_least" and another:
         return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
     if name not in DENIED or _beyond_refused(name, right, words):
-        return Bound(name)
+        return Bound(
+            _refused_from(name, clause, sentence.text[q.end : sentence.end], words) or name
+        )
     behind = sentence.text[q.end : sentence.end]
     if sentence.lead or are_refused(said, clause, right, behind, words):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
@@ -121,6 +126,42 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     if told == "avoided":
         return Bound(DENIED[name], beyond=True)
     return Bound(name, unclear=told == "unclear")
+
+
+_FROM_ON = {"at_least": "below", "at_most": "above"}
+
+
+def _refused_from(name: str | None, clause: str, behind: str, words: Lexicon) -> str | None:
+    """The bound of pictures that are refused from a number on, or up to it: *files of 2 MB and more are rejected* leaves
+    what is below; ``None``: they are not.
+
+    Args:
+        clause: what stands before the bound and names the pictures.
+        behind: the rest of the sentence.
+    """
+    said = patterns.sub(r"\s+(?:of|from|with|von|ab|mit)\s*$", "", clause, _I)
+    hit = patterns.match(rf"[^.;:]{{0,{_SOON_AFTER}}}?\b(?:{_PLAINLY_REFUSED})\b", behind, _I)
+    if name not in _FROM_ON or hit is None or not of_pictures(said, words):
+        return None
+    # “At least 800 px wide or they are rejected” refuses what is not.
+    binds = rf"\b(?:{words.must}|{words.should}|{words.negation}|be|is|are|have|has|sein|ist|sind|haben|hat)\b"
+    if patterns.search(binds, said, _I) or patterns.search(_OR_ELSE, hit.group(), _I):
+        return None
+    # “Files up to 5 MB (larger ones are refused)” refuses others.
+    others = patterns.search(
+        r"\b(?:larger|bigger|heavier|smaller|shorter|others?|more|größere?|kleinere?|schwerere?|andere)\b",
+        hit.group(),
+        _I,
+    )
+    return None if others or not refused(behind, words) else _FROM_ON[name]
+
+
+_OR_ELSE = r"\b(?:or|else|otherwise|if not|unless|sonst|oder|andernfalls|ansonsten)\b"
+_SOON_AFTER = 60
+_PLAINLY_REFUSED = (
+    r"(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:rejected|refused|declined|deleted|turned (?:down|away)|not (?:be )?(?:accepted|taken|printed|used)|abgelehnt|gelöscht|zurückgewiesen|nicht (?:angenommen|akzeptiert|berücksichtigt))"
+    r"|(?:cannot|can't|will not|won't) be (?:used|printed|accepted|taken)|bounce[ds]?|nehmen wir nicht|unbrauchbar"
+)
 
 
 def _after(right: str, words: Lexicon, more: bool) -> Bound | None:

@@ -6,9 +6,9 @@ ENGLISH = Lexicon(
     name="en",
     common=r"\b(the|and|must|with|not|images?|pictures?|photos?|files?|size|width|height|pixels?|at (?:least|most)|than|less|more|should|edge|long|short|side|are|be|between|portrait|landscape|white|black|background|borders?|required|allowed|accepted|preferred|only|up to|larger|smaller|wide|high|tall)\b",
     before={
-        "at_least": r"at (?:the )?(?:very|bare|absolute) least|(?<!the )(?:smallest|lightest)(?: (?!side|edge|dimension\b)\w+)?(?=\W{1,4}$)|the (?:smallest|shortest) (?!(?:side|edge|dimension|one)\b)(?:\w+ ){1,6}is|at least|(?:no|not|\w+n't)(?: be)? (?:less|fewer|smaller|narrower|lower|shorter) than|nothing (?:(?:less|smaller|narrower|shorter) than|under|below)|(?:equal to or )?(?:greater|larger|more) than or equal to|equal to or (?:greater|larger|more) than|not below|greater than or equal to|(?:a )?minimum(?: of| is|:)?"
+        "at_least": r"nothing short of|lower limit(?: is| of|:|(?= \d))?|at (?:the )?(?:very|bare|absolute) least|(?<!the )(?:smallest|lightest)(?: (?!side|edge|dimension\b)\w+)?(?=\W{1,4}$)|the (?:smallest|shortest) (?!(?:side|edge|dimension|one)\b)(?:\w+ ){1,6}is|at least|(?:no|not|\w+n't)(?: be)? (?:less|fewer|smaller|narrower|lower|shorter) than|nothing (?:(?:less|smaller|narrower|shorter) than|under|below)|(?:equal to or )?(?:greater|larger|more) than or equal to|equal to or (?:greater|larger|more) than|not below|greater than or equal to|(?:a )?minimum(?: of| is|:)?"
         r"|min\.?(?: of)?|≥|>=|down to|from|starting (?:at|from)|at a minimum",
-        "at_most": r"at the very most|(?<!the )(?:largest|biggest|heaviest)(?: (?!side|edge|dimension\b)\w+)?(?=\W{1,4}$)|the (?:largest|biggest|longest|widest) (?!(?:side|edge|dimension|one)\b)(?:\w+ ){1,6}is|at (?:the )?most|neither (?:of (?:the |its )?)?(?:side|edge|dimension)s?(?: \w+){0,2}? (?:exceeds?|longer than|larger than|more than|greater than)(?: (?:the|our|a)(?: \w+(?:'s)?){1,2}?)?|nothing (?:bigger|larger|heavier|over|above|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:|(?= \d))|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
+        "at_most": r"at the very most|(?<!the )(?:largest|biggest|heaviest)(?: (?!side|edge|dimension\b)\w+)?(?=\W{1,4}$)|the (?:largest|biggest|longest|widest) (?!(?:side|edge|dimension|one)\b)(?:\w+ ){1,6}is|at (?:the )?most|neither (?:of (?:the |its )?)?(?:side|edge|dimension)s?(?: \w+){0,2}? (?:exceeds?|longer than|larger than|more than|greater than)(?: (?:the|our|a)(?: \w+(?:'s)?){1,2}?)?|nothing (?:bigger|larger|heavier|over|above|beyond|more)(?: than)?|(?:less|smaller) than or equal to|equal to or (?:less|smaller) than|capped at|(?:upper )?limit(?: is| of|:|(?= \d))|without exceeding|no longer than|(?:can|may) be up to|as (?:large|big|much) as|(?:no|not|\w+n't)(?: be)? (?:more|larger|higher|wider|longer|greater|bigger|heavier)"
         r" than|(?:must|may|should|can|does|do|will)(?: not|n't) (?:exceed|go (?:beyond|over|above)|surpass)|won't exceed|cannot exceed|not to exceed|not exceed(?:ing)?|up to"
         r"|(?:largest|biggest) (?:file )?size(?: of| is|:)?|(?:a )?maximum(?! quality)(?! resolution(?![:=]?\s?(?:[\w ]{0,30}?\b(?:of|is) ?)?(?:\d|$)))(?: file size| resolution)?(?: of| is|:)?|max\.?(?: size)?(?: of|:)?|≤|<=|within|fit into|fits?(?: within| into| inside| in)?(?=\s*$)|limit(?:ed)?"
         r" (?:to|of)|not? over|no taller than",
@@ -61,7 +61,7 @@ ENGLISH = Lexicon(
          "denied": "none"}),
         (r"(?<!picture )(?<!photo )(?<!digital )(?<!from the )(?<!to the )(?<!near the )(?:borders?|frames?)\b", {"measure": "keyline_width", "denied": "0"}),
         (r"\bcolou?r (?:photos|photographs|pictures|images)(?= only\b)|(?<=only )colou?r (?:photos|photographs|pictures|images)\b|\b(?:in (?:full )?colou?r|(?:full[ -])?colou?r (?:photo(?:graph)?|picture|image|portrait|print))\b|(?:^|[,:;(])\s*(?:full )?colou?r(?: only)?(?=\s*(?:[,;.)]|$))", {"measure": "channels", "exactly": "colour"}),
-        (r"(?:(?<!not )black[ -]and[ -]white|(?<![\w/])b ?[/&] ?w(?![\w/])|gr[ea]y-?scale|levels? of gr[ea]y|gr[ea]y (?:levels|tones)(?! per\b)|shades of gr[ea]y|(?<=bit )gr[ea]y\b|(?<=\d )gr[ea]ys\b)", {"measure": "channels", "exactly": "grey", "denied": "colour"}),
+        (r"(?:(?<!not )black[ -]and[ -]white|(?<![\w/])b ?[/&] ?w(?![\w/])|gr[ea]y-?scale|levels? of gr[ea]y|gr[ea]y (?:levels|tones)(?! per\b)|shades of gr[ea]y|(?<=bit )gr[ea]y\b|(?<=bit, )gr[ea]y\b|(?<=\d )gr[ea]ys\b)", {"measure": "channels", "exactly": "grey", "denied": "colour"}),
         (r"\bprogressive\b", {"measure": "progressive", "exactly": "progressive", "denied": "baseline"}),
         (r"\binterlac(?:ed|e|ing)\b", {"measure": "progressive", "exactly": "progressive", "denied": "baseline"}),
         (r"\bcaptions?\b(?=[^.;]*\b(?:metadata|IPTC|XMP|(?:in|into|inside) the file)\b)", {"measure": "caption", "exactly": "present", "denied": "none"}),
@@ -106,7 +106,7 @@ ENGLISH = Lexicon(
     denies=r"not|never|\w+n't|rejected|refused|forbidden|removed|no longer|cannot",
     also=r"(?:is|are)(?: not|n't) (?:possible|available|supported)|will do|acceptable|as long as|provided|too|as well|also|likewise|accepted|only (?:if|where|when|for)",
     shown_behind=r"is the size shown",
-    shown=r"(?:resize|scale|crop|scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|projected|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)(?: \w+ of)?",
+    shown=r"(?:resizes?|scales?|crops?|shrinks|reduces|cuts|scaled|reduced|resized|shrunk|cut down)(?: \w+){0,2} to|(?:appears?|shown|displayed|projected|seen|rendered|viewed|previewed|visible)(?: \w+){0,3}(?: at| as| in)(?: \w+ of)?",
     every=r"(?:please |kindly )?(?:send|supply|submit|deliver|provide|save|upload|hand in|e-?mail) (?:us )?(?:everything|all (?:of )?(?:(?:these|them|the|your) )?(?:pictures|images|files|photos|photographs|artwork|material)|them all)\b|all (?:of (?:these|them|the) )?(?:pictures|images|files|photos|photographs|artwork|formats|items|creatives|ads|banners|assets|sizes|visuals|graphics)\b|everything\b|(?:[\w/,.]+ ){1,4}for all (?:of them|two|three|four|five|six|sizes|formats|pictures|images)\b|in all cases|both\b(?! (?:sides|edges|dimensions))",
     hands_in=r"(?:need|include|attach|want|hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|me|your|the|exactly|only|best))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
@@ -135,7 +135,7 @@ ENGLISH = Lexicon(
     lettering=r"text|lettering|letters|captions?|type|writing",
     trimmed=r"finished|trimm?ed|trim size|net format",
     titled=r"tell us|bios?|CVs?|statements?|about you|titles?|captions?|descriptions?|text|comment|biography",
-    by_body=r"we|our|the (?:system|site|server|shop|website|software)|automatically|will be",
+    by_body=r"we|our|the (?:system|site|server|shop|website|software|app|platform|portal|player|directory)|automatically|will be",
     bids=r"please|and|then|must|should|or",
     within_it=r"(?:fit|stay|remain|lie|be)(?: \w+){0,2} (?:within|inside|into) (?:this|these|that|those)(?: (?:size|dimensions|limits|measurements|box|area|frame|pixels))?\b|not exceed (?:this|these|those)(?: (?:size|dimensions|limits))?\b",
     by_whom=r"(?:per|for each|from each) (?:author|person|member|entrant|photographer|artist|participant|applicant|contestant|exhibitor|household)",

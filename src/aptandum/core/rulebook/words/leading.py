@@ -82,7 +82,7 @@ _REMEDY = (
 _WRONG = (
     rf"\W*(?:your (?:{_PICTURE}) (?:was|were|had)|(?:ihre?|deine?) (?:{_PICTURE}) (?:war|hatte))\b"
 )
-_WRONG_NOW = rf"\W*(?:(?:your|the|this) (?:{_PICTURE}) (?:is|has)|(?:ihre?|deine?|das|die) (?:{_PICTURE}) (?:ist|hat))\b(?=[^.;:]*?{_REMEDY})"
+_WRONG_NOW = rf"\W*(?:(?:your|the|this) (?:{_PICTURE}) (?:is|has)|(?:ihre?|deine?|das|die) (?:{_PICTURE}) (?:ist|hat))\b(?!\s+(?:your|our|what|how|where|the|ihr\w*|unser\w*)\b)(?=[^.;:]*?{_REMEDY})"
 
 
 def complaint(said: str) -> tuple[Lead, int] | None:

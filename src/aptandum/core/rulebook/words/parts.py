@@ -157,7 +157,12 @@ def _of_property(name: str) -> bool:
         return False  # “For the stage screen: …”
     if len(last) == 1 and last.isupper():
         return False  # “Format A”
-    if search(_A_BOUND, name, _I) or last == "only":
+    of_it = search(
+        r"\b(?:resolution|sizes?|dimensions?|format|Auflösung|Größe|Maße) (?:of|der|des|von) ",
+        name,
+        _I,
+    )
+    if of_it or search(_A_BOUND, name, _I) or last == "only":
         return True  # “Smallest: …”, “Largest: …”
     if search(
         r"^(?!photo|image|file|bild|foto)\w+ (?:uploads?|prints?|versions?|editions?)$", name, _I

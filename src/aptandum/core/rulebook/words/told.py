@@ -84,6 +84,8 @@ _IS_CUT = r"\s*(?:px|Pixel)?\s*(?:vergrößert|gezeigt|gedruckt|ausbelichtet|abg
 _OF_HEAD = r"\b(?:head|face|eyes?|kopf\w*|gesicht\w*|augen\w*)\b[^.;,]*\b(?:to|zu|zur|zum|of|/)\b[^.;,]*\b(?:ratio|proportion|Verhältnis)\b[^.;]*$|\b(?:ratio|proportion|Verhältnis)\b[^.;,]*\b(?:head|face|kopf\w*|gesicht\w*)\b[^.;]*$"
 """What makes a proportion one of a head and its picture, and none of the picture: *head width to image width ratio*."""
 _PDFS = r"\W*(?:the |all |die |alle )?PDFs?(?:[- ](?:files?|dateien|documents?))?\s+(?:may|can|must|should|are|have|need|up to|dürfen|können|müssen|sollen|sind|haben|bis)\b"
+_MULTIPLES = r"\b(?:multiples?|Vielfache[sn]?) (?:of|von)\s+$"
+"""*Multiples of 8 px*."""
 _OF_VIDEO = r"(?<!before the )(?<!before a )(?<!after the )(?<!vor dem )(?<!from the )(?<!of the )(?<!for the )(?<!zum )\b(?:videos?|trailer|clips?|films?)\W*$"
 """What names a moving picture: *Promo video*, where *slides before the film* stand still."""
 _PANEL = r"\W*(?:panel|display|screen|diagonal|anzeige|bildschirm)\b[^.;\d]{0,12}\d"
@@ -276,6 +278,8 @@ class Told(Stated):
             return True  # “a 32-inch e-paper display”
         if q.kind == "length" and patterns.match(_PANEL, self.said, _I):
             return q.values[-1].endswith("in")  # “Panel: 2.9", 296 x 128 px”
+        if q.kind == "px" and patterns.search(_MULTIPLES, self.text[self.start : q.start], _I):
+            return True
         thing = r"[\s-]*(?:scale|ruler|scale ?bar|colou?r chart|Maßstab|Lineal|Farbkeil)\b"
         return q.kind == "length" and bool(patterns.match(thing, self.text[q.end : self.end], _I))
 

@@ -33,7 +33,7 @@ def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
                     len(held) > 2
                     and all(
                         (len(one) <= _SET or patterns.match(_LONG_TOO, one))
-                        and re.match(r"[A-ZÄÖÜ\d]", one)
+                        and re.match(r"[A-ZÄÖÜ\d<>≤≥±]", one)
                         and one[-1:] not in ",;–-"
                         for one in held
                     )
