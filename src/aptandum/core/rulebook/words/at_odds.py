@@ -16,7 +16,9 @@ from aptandum.core.rulebook.words.quantities import quantities
 from aptandum.core.rulebook.words.sentence import OF_POSE
 
 _I = int(re.I)
-_ENOUGH = r"\b(?:enough|sufficient|suffices?|genügen|genügt|reicht|reichen|ausreichend)\b"
+_ENOUGH = (
+    r"\b(?:enough|sufficient|suffices?|plenty|ample|genügen|genügt|reicht|reichen|ausreichend)\b"
+)
 _LABEL = r"\W*([^\W\d][\w'’/ -]{1,40}?)\s*(?:\([^)]*\)\s*)?:\s"
 _ROUNDED = 0.025
 """The share by which a length may be off that is told in another unit too."""

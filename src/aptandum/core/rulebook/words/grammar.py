@@ -248,7 +248,7 @@ def _named_by(heading: str, several: bool) -> str:
     return "" if of_all else heading.strip().rstrip(":")
 
 
-_NO_NAME = r"(?:please )?(?:note|remember|observe)(?: that| the following)?|(?:the )?rules(?: are simple)?|important|in short|(?:what|all) (?:you|we) need(?: to know)?|bitte (?:be)?achten(?: Sie)?(?: Folgendes)?|wichtig|hinweise?|das Wichtigste(?: in Kürze)?|kurz gesagt|in Kürze|(?:die )?regeln(?: sind einfach)?"
+_NO_NAME = r"(?:es gibt|there (?:is|are)|here (?:is|are)|we (?:have|need)|wir (?:haben|brauchen))\b.*|(?:please )?(?:note|remember|observe)(?: that| the following)?|(?:the )?rules(?: are simple)?|important|in short|(?:what|all) (?:you|we) need(?: to know)?|bitte (?:be)?achten(?: Sie)?(?: Folgendes)?|wichtig|hinweise?|das Wichtigste(?: in Kürze)?|kurz gesagt|in Kürze|(?:die )?regeln(?: sind einfach)?"
 """Headings that name nothing."""
 _ELSEWHERE = (
     r"\b(?:le|la|les|une?|est|être|doit|doivent|moins|sur|pas|ne|aux?|avec|et|ou|où|dans|pour|sont|el|los|las|debe|deben|del|con"

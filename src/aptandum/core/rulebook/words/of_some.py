@@ -64,6 +64,8 @@ _OF_SIZES = r"\W*(?:small|smaller|large|larger|big|bigger|short|long|tiny|kleine
 """*Small prints (up to 10 x 15 cm): 600 dpi*."""
 _OF_COPIES = r"\W*(?:(?:jpe?g|png|tiff?|web|reading|access|reference)[ -])?(?:copy|copies|derivatives?|surrogates?|previews?|Kopien?)\b(?:[^.;:\d]{0,24}\b(?:for|at|with|of|für|mit)\b|\s*:)"
 """*JPEG copies for sharing at 90 % quality*."""
+_COPIED = r"[^.;]*\b(?:is|are|gets?|will be|wird|werden)\b[^.;]*\b(?:photo)?(?:copied|kopiert|vervielfältigt)\b"
+"""*The newsletter is copied in black and white*."""
 _A_SET_APART = r"[^.;]*\ba separate (?:set|file|picture|image|photo|version)\b|[^.;]*\b(?:eigene[rs]?|gesonderte[rs]?) (?:Satz|Datei|Bild)\b"
 _OF_PAPER = r"\W*(?:the )?(?:paper|sheet) (?:size|format)\b|\W*(?:das )?Papierformat\b|[^.;:\d]*\b(?:Abzüge?|prints?)\b[^.;:\d]*\d{1,2} ?[x×] ?\d{1,2}(?!\d| ?(?:mm|cm|in|px|pixel|\"|″))"
 """*Abzüge im Format 13x18*: of which unit nobody says, and a picture that is handed in on paper."""
@@ -110,7 +112,7 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
     converted = patterns.match(_CONVERTED.get(str(draft.fields.get("measure")), "(?!)"), text[draft.end :], _I)  # fmt: skip
-    kind = f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}|{_A_SET_APART}|{_OF_PAPER}" + (
+    kind = f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}|{_A_SET_APART}|{_COPIED}|{_OF_PAPER}" + (
         "" if named else f"|{_OF_COPIES}"
     )
     doubt = (

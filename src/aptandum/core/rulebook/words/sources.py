@@ -123,17 +123,16 @@ def _with_rule(text: str) -> str:
     for i, line in enumerate(lines):
         made.append(line)
         ruled = _RULED.match("".join(lines[i + 1 : i + 2])) is not None
+        few = _FEW_CELLS + (
+            1 if bars[i] > 1 else 2
+        )  # lines that a table has at least, its heads with them
         begins = (
-            bars[i] > 1
+            bars[i] > 0
             and not ruled
             and (i == 0 or bars[i - 1] != bars[i])
             and not re.search(r"\d", line)
         )
-        if (
-            begins
-            and bars[i : i + _FEW_CELLS + 1] == [bars[i]] * (_FEW_CELLS + 1)
-            and line.strip()[0] != "|"
-        ):
+        if begins and bars[i : i + few] == [bars[i]] * few and line.strip()[0] != "|":
             made.append("|".join(["---"] * (bars[i] + 1)))
     return "\n".join(made) + "\n" * text.endswith("\n") if len(made) > len(lines) else text
 
