@@ -69,6 +69,12 @@ _COPIED = r"[^.;]*\b(?:is|are|gets?|will be|wird|werden)\b[^.;]*\b(?:photo)?(?:c
 _A_SET_APART = r"[^.;]*\ba separate (?:set|file|picture|image|photo|version)\b|[^.;]*\b(?:eigene[rs]?|gesonderte[rs]?) (?:Satz|Datei|Bild)\b"
 _OF_PAPER = r"\W*(?:the )?(?:paper|sheet) (?:size|format)\b|\W*(?:das )?Papierformat\b|[^.;:\d]*\b(?:Abzüge?|prints?)\b[^.;:\d]*\d{1,2} ?[x×] ?\d{1,2}(?!\d| ?(?:mm|cm|in|px|pixel|\"|″))"
 """*Abzüge im Format 13x18*: of which unit nobody says, and a picture that is handed in on paper."""
+_SO_A_SQUARE = r"\W*(?:an? |any |ein |jedes )?(?:square|upright|portrait|landscape|vertical|horizontal|quadratisch\w*|hochformatig\w*|querformatig\w*) (?:image|picture|photo|entry|Bild|Foto)s?\b[^.;]*\b(?:therefore|thus|hence|consequently|daher|folglich|somit)\b"
+"""*A square image must therefore be 1080 x 1080 pixels at most*: what follows for some."""
+_IF_HAIR = r"\W*(?:if|where|when|wenn|falls|sofern|bei)\b[^.;:\d]*\b(?:hair|Haare?n?)\b"
+_IF_SCANNED = (
+    r"\W*(?:if|when|where|wenn|falls)\b[^.;:\d]*\b(?:scan\w*|(?:ein)?gescannt\w*)\b[^.;:\d]*[:,]"
+)
 _OF_SCANS = r"[^.;:\d]*\b(?:negatives?|transparenc(?:y|ies)|Negative|Dias?)\b[^.;:\d]*:\s|\W*(?:for |bei |für )?(?:scans?|scanned \w+|scanning)\b[^.;:\d]*:\s"
 _OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
 """What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
@@ -112,8 +118,9 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     telling = "ask" not in draft.fields and patterns.match(_SCREEN_IS, draft.quote, _I)
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
     converted = patterns.match(_CONVERTED.get(str(draft.fields.get("measure")), "(?!)"), text[draft.end :], _I)  # fmt: skip
-    kind = f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}|{_A_SET_APART}|{_COPIED}|{_OF_PAPER}" + (
-        "" if named else f"|{_OF_COPIES}"
+    kind = (
+        f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}|{_SO_A_SQUARE}|{_IF_SCANNED}|{_IF_HAIR}|{_A_SET_APART}|{_COPIED}|{_OF_PAPER}"
+        + ("" if named else f"|{_OF_COPIES}")
     )
     doubt = (
         converted

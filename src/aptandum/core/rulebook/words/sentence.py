@@ -41,6 +41,7 @@ _MOVES = (
 """What a text speaks of whose frames are those of a moving picture."""
 _SCREEN = r"\W*(?:the|our|this|der|die|das|unser\w*|dieser?) (?:[^\W\d]+ ){0,2}(?:projectors?|screens?|displays?|panels?|beamer|projektor|bildschirm\w*|displays?|anzeige\w*) (?:shows?|has|have|is|are|runs?|measures?|zeigt|zeigen|hat|haben|ist|sind)\b"
 """How a sentence begins that tells how many pixels a screen has."""
+_OF_CROWN = r"\b(?:crown|chin|hair|Scheitel|Kinn|Haare?n?)\b[^.;]*$"
 _BARE_BEFORE = r"(?<![\w.,:/-])\d{2,5}\s*(?:,|,?\s*(?:or|oder))\s*$"
 """Numbers without a unit that one is listed with: *256, 512 or 1024 on each side*."""
 _FREE = (
@@ -411,6 +412,9 @@ class Sentence(Told):
                 eyes = rf"\b(?:{self.words.topics['eye_line']})\b[^,;]*$"
                 if found == "headroom" and patterns.search(eyes, before, _I):
                     return "eye_line"  # “Eyes 20 mm below the top edge”: turned round later
+                of_crown = last and person and patterns.search(_OF_CROWN, before, _I)
+                if found == "height" and of_crown:
+                    return "head_height"  # “where the hair hides the crown, the height may be …”
                 head = self.words.topics["head_height"]
                 tall = patterns.search(
                     rf"\b(?:{head})\b(?:(?!{self.words.pictures_at_all})[^;])*$", left, _I
