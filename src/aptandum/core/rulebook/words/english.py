@@ -111,7 +111,7 @@ ENGLISH = Lexicon(
     hands_in=r"(?:need|include|attach|want|hand in|submit|send|upload|supply|provide|enter|attach|bring|include)(?: (?:us|me|your|the|exactly|only|best))*",
     high_first=r"height (?:x|×|by) width|h (?:x|×) w|tall (?:x|×|by) wide",
     rejects=r"(?:reject|refuse|exclude|discard|ignore|turn (?:away|down))s?\b|(?:do not|don't|cannot|can't|will not|won't|never|no longer) (?:accept|take|use|print|process|publish|send|submit|upload|supply)\b|no (?:images?|pictures?|photos?|photographs?|files?|entry|entries|works?)\b(?! (?:is|are) required)",
-    together=r"(?:the|your|each|an?) e?-?mails?(?= (?:must|should|may|can|has|is|no|not))|per (?:album|gallery|e?-?mail|message|zip|archive|parcel|submission)|together|combined|in total|in all(?=\W*$)|altogether|total",
+    together=r"(?:applications?|entries|submissions?) by e-?mail(?= (?:are|is|must|may))|(?:the|your|each|an?) e?-?mails?(?= (?:must|should|may|can|has|is|no|not))|per (?:album|gallery|e?-?mail|message|zip|archive|parcel|submission)|together|combined|in total|in all(?=\W*$)|altogether|total",
     kinds=r"progressive|baseline|animated|interlaced",
     unwanted=r"(?:is|are) (?:out|taboo|off[- ]limits|a no|no-?gos?)(?=\W*$)|(?:must|may) not be \w+ed\b|(?:are|is|will be) (?:not (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|rejected|refused|turned down|disqualified)"
     r"|(?:won't|cannot|can't|will not) be (?:accepted|used)|(?:are|is)n't (?:accepted|allowed|permitted|wanted|eligible|suitable|admitted|considered)|\b(?:is|are) not$",
@@ -137,7 +137,7 @@ ENGLISH = Lexicon(
     titled=r"tell us|bios?|CVs?|statements?|about you|titles?|captions?|descriptions?|text|comment|biography",
     by_body=r"we|our|the (?:system|site|server|shop|website|software|app|platform|portal|player|directory)|automatically|will be",
     bids=r"please|and|then|must|should|or",
-    within_it=r"(?:fit|stay|remain|lie|be)(?: \w+){0,2} (?:within|inside|into) (?:this|these|that|those)(?: (?:size|dimensions|limits|measurements|box|area|frame|pixels))?\b|not exceed (?:this|these|those)(?: (?:size|dimensions|limits))?\b",
+    within_it=r"(?:fit|stay|remain|lie|be)(?: \w+){0,2} (?:within|inside|into) (?:this|these|that|those)(?: (?:size|dimensions|limits|measurements|box|area|frame|pixels))?\b|not exceed (?:this|these|those)(?: (?:size|dimensions|limits))?\b|no \w+ (?:may|must|can|should|shall) exceed (?:it|this|that|them)\b",
     by_whom=r"(?:per|for each|from each) (?:author|person|member|entrant|photographer|artist|participant|applicant|contestant|exhibitor|household)",
     wanted=r"with or without|either with or|if (?:you |it )?(?:need|want|have|is)|where (?:needed|wanted)",
     avoids=r"avoid(?:ing)?|steer clear of|advise against|recommend against|discourage|refrain from|stay away from",

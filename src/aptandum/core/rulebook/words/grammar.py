@@ -305,6 +305,7 @@ def _one_bit(drafts: list[Draft]) -> list[Draft]:
     return [
         replace(d, fields={**d.fields, "exactly": "mono"})
         if d.brief in two
+        and not patterns.search(r"\b(?:gr[ea]y|grau)", d.quote, _I)
         and d.fields.get("measure") == "channels"
         and d.fields.get("exactly") == "grey"
         else d

@@ -87,7 +87,7 @@ def _hits(sentence: Stated, names: Mapping[str, str]) -> list[_Hit]:
         _Hit(hit.start(), hit.end(), name)
         for name, pattern in names.items()
         for hit in patterns.finditer(
-            rf"(?<![\w@])(?<!\w\.)\.?(?:{pattern})(?:s|-\w+)?(?!\w)", said, _I
+            rf"(?<![\w@>\]}}])(?<![\w>\])}}]\.)\.?(?:{pattern})(?:s|-\w+)?(?!\w)", said, _I
         )
     ]
     # “Progressive JPEGs” speaks of a kind of them, and so does “JPEGs must be baseline”.

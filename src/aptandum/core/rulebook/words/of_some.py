@@ -14,6 +14,7 @@ _I = int(re.I)
 _LATER = (
     r"\W*(?:the |those |all |only |die |alle |nur )?"
     r"(?:finalists?|winners?|winning|shortlisted|prize-?\s?winn\w+|gewinner\w*|preisträger\w*|finalist\w*"
+    r"|(?:if|when|once|should) (?:you|your \w+|it|they|we)(?: are| is| be)? (?:chosen|selected|shortlisted|picked|accepted)\b|wenn (?:Sie|du|ihr|Ihre? \w+)\b[^.;,]*\b(?:ausgewählt|genommen)\b"
     r"|for the (?:final|second|next|exhibition|print) (?:round|stage)\b"
     r"|(?:selected|chosen) (?:entr\w+|images?|pictures?|photos?|photographs?|works?|artists?|photographers?|applicants?)"
     r"|(?:ausgewählte|prämierte)\w* (?:Bilder|Fotos|Werke|Arbeiten|Aufnahmen|Einsend\w+|Beiträge|Teilnehm\w+))\b"

@@ -62,6 +62,8 @@ _TAG = re.compile(
     r"<!doctype html|<(?:html|body|table|ul|ol|dl|li|tr|p|div|section|h[1-6])(?:\s[^<>]*)?>"
 )
 """What only a page of HTML, or a piece of one, has at its beginning."""
+_HEADED = re.compile(r"^#{1,4} \S", re.M)
+"""What headings of Markdown begin with."""
 _RULED = re.compile(r"^[ \t]*\|?[ \t]*:?-{2,}:?[ \t]*\|[\s:|-]*$", re.M)
 """The line below the heads of a table's columns in plain text."""
 
@@ -82,7 +84,7 @@ def of_plain(text: str, marked: bool = False) -> str:
         marked: it is Markdown, whether or not a table shows that.
     """
     text = _with_rule(text)
-    if marked or _RULED.search(text):
+    if marked or _RULED.search(text) or len(_HEADED.findall(text)) > 1:
         return of_markdown(text)
     text = _hung(_led(text))
     lines: list[str] = []

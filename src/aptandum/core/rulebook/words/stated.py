@@ -20,6 +20,9 @@ _I = int(re.I)
 FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word files?)\b"
 
 
+_AND_NEEDS = r"(?:and|und) (?:we|it|they|you|wir|es|sie) (?:need|must|require|brauchen|benötigen|müssen|muss)\b"
+"""Where a wish ends: *landscape works best and we need at least 1280 pixels*."""
+_IS_THE_END = r"\s*(?:px|Pixel)?\s*(?:is|are|ist|sind)\s+(?:the|das|die|der)\s+(?:absolute\s+|very\s+)?(?:maximum|minimum|most|least|limit|Obergrenze|Untergrenze)\b"
 _ANY = r":\s*free\W*$|\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
 """How a sentence ends that leaves something open."""
 
@@ -141,7 +144,7 @@ class Stated:
         ends = [
             self.start + hit.end()
             for hit in patterns.finditer(
-                r",(?!\d)|;|\(|\s(?=(?:but|although|however|aber|jedoch)\b)", said, _I
+                rf",(?!\d)|;|\(|\s(?=(?:but|although|however|aber|jedoch)\b|{_AND_NEEDS})", said, _I
             )
         ]
         bounds = [self.start, *ends, self.end]
@@ -151,6 +154,8 @@ class Stated:
         wish, must = self.words.should, self.words.must
         bounds_ = "|".join((*self.words.before.values(), *self.words.after.values()))
         tail, head = self.said[at[1] - self.start :], self.said[: segment - self.start]
+        if patterns.match(_IS_THE_END, tail, _I):
+            return False  # “should be about 80 kB, 200 kB is the maximum”
         if patterns.match(rf"\W{{0,2}}\(\s*(?:{wish})\s*\)", tail, _I):
             return True  # “Aspect ratio: 4:3 (recommended)”
         if patterns.search(rf"\b(?:{wish})\s*\($", head, _I) and not patterns.search(
@@ -166,7 +171,7 @@ class Stated:
             between = said[segment - self.start + hit.end() : at[0] - self.start] if before else ""
             return not self._apart(between)
         if patterns.match(
-            r"\W*(?:but|although|however|aber|jedoch|never|under no circumstances|nie|niemals|keinesfalls|auf keinen Fall)\b",
+            rf"\W*(?:(?:but|although|however|aber|jedoch|never|under no circumstances|nie|niemals|keinesfalls|auf keinen Fall)\b|{_AND_NEEDS})",
             said[segment - self.start :],
             _I,
         ):
