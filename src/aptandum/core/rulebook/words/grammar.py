@@ -238,7 +238,8 @@ _FEW_NAMES = 4
 
 def _named_by(heading: str, several: bool) -> str:
     """The brief that a heading names; empty: it stands over what holds for all of several."""
-    if patterns.fullmatch(_NO_NAME, heading.strip(" :!."), _I):
+    called = patterns.search(r"[!?.]\s+\w+\W*$|\bso\W*$", heading, _I)
+    if called or patterns.fullmatch(_NO_NAME, heading.strip(" :!."), _I):
         return ""
     of_all = several and patterns.fullmatch(_OF_ALL, heading.strip(" :"), _I)
     if patterns.search(

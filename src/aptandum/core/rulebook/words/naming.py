@@ -260,6 +260,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
         rf"\b(?:{sentence.words.negation})\s+$", sentence.said[: rgb.start()], _I
     ):
         rgb = None  # “CMYK (no RGB)”
+    if rgb is not None and patterns.match(_IS_OK, sentence.said[rgb.end() :], _I):
+        rgb = None  # “RGB files are OK; we convert”
     if rgb is not None and patterns.search(_BECOMES, sentence.said[rgb.end() :], _I):
         rgb = None  # “RGB gets converted”
     inks = [d for d in made if "none_of" not in d.fields and "cmyk" in str(d.fields)]
@@ -284,6 +286,7 @@ def spaces_in(sentence: Stated) -> list[Draft]:
 _LOSES = r"(?:s|-?(?:files?|pictures?|images?))?\s+(?:(?:will|may)\s+)?(?:loses?|becomes?|appears?|looks?|stops?)\b"
 """How a sentence goes on that tells what becomes of files of a kind: *GIFs lose their animation*."""
 _NO_PROPERTY = r"\b(?:no|without(?: any)?|ohne|keine?)\s+(?:\w+\s+)?(?:compression|interlacing|transparency|alpha(?: channels?)?|layers?|animation|metadata|profiles?|Komprimierung|Kompression|Transparenz|Ebenen|Animation)\s+(?:for|in|on|with|of|bei|für)\s+(?:\w+\s+)?$"
+_IS_OK = r"\W*(?:files?|pictures?|images?|data|Dateien|Daten|Bilder)?\s*(?:is|are|ist|sind)\s+(?:also |auch )?(?:ok(?:ay)?|fine|welcome|possible|no problem|in Ordnung|möglich|kein Problem)\b"
 _AS_IT_IS = r"\W*(?:if|where|wenn|falls)\b[^.;]*\b(?:only have|have only|only got|can(?:not|'t) convert|nur)\b[^.;]*\b(?:leave|keep|send|lass\w*|schick\w*|belass\w*|fine|ok)\b"
 """How a sentence goes that lets what is there stay so: *if you only have RGB leave it in RGB*."""
 _OR_LOSSLESS = r"[^.;,\d]{0,16}\b(?:or|oder)\b[^.;,\d]{0,24}\b(?:loss-?less\w*|verlustfrei\w*)\b"

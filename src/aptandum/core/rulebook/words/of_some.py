@@ -61,7 +61,7 @@ _SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
 _OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
 _OF_KIND = r"\W*(?:black[ &-]*(?:and|&)?[ -]*white|b ?[/&] ?w|gr[ea]y(?:scale)?|mono(?:chrome)?|line|schwarz-?\s?wei(?:ß|ss)(?:e|er)?|s ?/ ?w|graue?) (?:ads?|adverts?|advertisements?|pictures?|photos?|images?|drawings?|art|works|anzeigen?|bilder|fotos|zeichnungen|motive)\s*:"
 """What parts pictures into kinds as well: *black & white ads: greyscale*, *scans of negatives: 4000 dpi*."""
-_OF_SIZES = r"\W*(?:small|smaller|large|larger|big|bigger|short|long|tiny|kleine|kleinere|große|größere)(?:re|r)? (?:prints?|originals?|pictures?|photos?|images?|formats?|sheets?|works?|Vorlagen|Originale|Bilder|Fotos|Abzüge)\s*(?:\([^()]*\)\s*)?[:,–-]"
+_OF_SIZES = r"\W*(?:old|older|printed|existing|alte|ältere|small|smaller|large|larger|big|bigger|short|long|tiny|kleine|kleinere|große|größere)(?:re|r)? (?:prints?|originals?|pictures?|photos?|images?|formats?|sheets?|works?|Vorlagen|Originale|Bilder|Fotos|Abzüge)\s*(?:\([^()]*\)\s*)?[:,–-]"
 """*Small prints (up to 10 x 15 cm): 600 dpi*."""
 _OF_COPIES = r"\W*(?:(?:jpe?g|png|tiff?|web|reading|access|reference)[ -])?(?:copy|copies|derivatives?|surrogates?|previews?|Kopien?)\b(?:[^.;:\d]{0,24}\b(?:for|at|with|of|für|mit)\b|\s*:)"
 """*JPEG copies for sharing at 90 % quality*."""

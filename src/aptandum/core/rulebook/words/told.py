@@ -161,7 +161,7 @@ class Told(Stated):
 
     def of_shown(self) -> bool:
         """Whether a sentence tells how a body shows some pictures: *transparent PNGs are shown on grey*."""
-        of = rf"(?:[^\W\d]+ ){{0,3}}(?:{self.words.pictures}|pngs?|gifs?|jpe?gs?|dateien|bilder|fotos|image|picture|photo|file|bild|foto)"
+        of = rf"(?:[^\W\d]+ ){{0,3}}(?:{self.words.pictures}|pngs?|gifs?|jpe?gs?|dateien|bilder|fotos|image|picture|photo|file|bild|foto|alpha(?: channels?)?|transparency|transparent (?:areas?|parts?|pixels))"
         some = rf"^\W*{of}(?: (?:of|with|in|von|mit) (?:[^\W\d]+ ){{1,3}}| )(?:are|is|will be|get|gets|werden|wird)\s+(?:(?!not\b|nicht\b)[^\W\d]+ ){{0,4}}?"
         how = r"(?:shown|displayed|flattened|placed|put|padded|recompressed|re-?encoded|gezeigt|angezeigt|dargestellt|hinterlegt)\b(?![^.;]*\d)"
         binds = rf"\b(?:{self.words.must}|{self.words.should})\b"
