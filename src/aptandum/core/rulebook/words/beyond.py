@@ -16,7 +16,7 @@ _NOT_THEN = (
 """What refuses what a verb far before it names: *unser Drucker mag Bilder unter 200 dpi nicht*."""
 _DARF_NICHT = r"\s*(?:px|Pixeln?|dpi|ppi)?\s*(?:hoch |breit |lang )?(?:darf|dürfen|soll|sollen|sollte|sollten|kann|können)\s[^.;,\d]{0,48}\bnicht\b"
 """*Größer als 2 MB darf die Datei nicht sein*."""
-_THEN_NOT = r"\s*(?:px|Pixeln?|dpi|ppi)?\W*(?:\([^()]*\)\s*)?,?\s*(?:drucken|nehmen|zeigen|verwenden|veröffentlichen) wir[^.;]{0,20}\bnicht\b"
+_THEN_NOT = r"\s*(?:px|Pixeln?|dpi|ppi)?\W*(?:\([^()]*\)\s*)?,?\s*(?:drucken|nehmen|zeigen|verwenden|veröffentlichen) wir[^.;]{0,20}\bnicht\b|[^.;,]{0,24}\b(?:lehnt|lehnen|weist|weisen)\b[^.;,]{0,30}\b(?:ab|zurück)\b"
 """What refuses behind a number what lies below or above it: *below 1200 px we will not print*."""
 _NO_VERBS = (
     r"please|only|each|per|and|or|with|in|on|at|by|for|to|of|from|as|wide|high|tall|long|across|total|both|either|along|when|if|than"

@@ -26,7 +26,7 @@ PACKINGS = {
 _CHROMA = ["4:4:4", "4:2:2", "4:2:0"]
 _KINDS = r"cmyk|rgb|gr[ea]y(?:scale)?|lossless|lossy|layered|\d+[- ]bit|multi-?page|interlaced|password-protected|mehrseitige"
 """What makes a format one of its kinds where it is refused: *Not supported: CMYK JPEG*."""
-_RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?)"
+_RGB = r"(?<![\w-])(?<!adobe )(?<!photo )rgb(?![\w-]|\s*\(?\d|\s*values?|\s*(?:über|unter|above|below|over|under|of|von|=|≥|>)\s*\d)"
 """Any space of red, green and blue: no rule says which, and neither inks nor grey are one."""
 
 
@@ -198,7 +198,10 @@ def _clause(
     key = "none_of" if denied else "one_of" if len(names) > 1 else "exactly"
     value: Any = names if key != "exactly" else names[0]
     at = sentence.start + first, sentence.start + last
-    some = measure == "colour_space" and patterns.match(f"{_FOR_SOME}|{_OR_ANOTHER}", rest, _I)
+    some = measure == "colour_space" and (
+        patterns.match(f"{_FOR_SOME}|{_OR_ANOTHER}", rest, _I)
+        or patterns.search(_ANOTHER_OR, sentence.said[:first], _I)
+    )
     sure = "doubtful" if others == "open" or some else "sure"
     if key == "exactly" and value == "none" and patterns.match(_OR_LOSSLESS, rest, _I):
         key, value = "one_of", list(PACKINGS)
@@ -248,7 +251,7 @@ def spaces_in(sentence: Stated) -> list[Draft]:
     paired = _paired(sentence)
     if paired:
         return paired
-    if patterns.match(_AS_IT_IS, sentence.said, _I):
+    if patterns.match(f"{_AS_IT_IS}|{_WITHOUT}", sentence.said, _I):
         return []
     takes = rf"\b(?:{sentence.words.refusal}|{sentence.words.denies}|{sentence.words.optional}|{sentence.words.also}|{sentence.words.taken}|{_WANTED})\b"
     some = patterns.match(_FILES_OF_ONE, sentence.said, _I)
@@ -286,6 +289,10 @@ def spaces_in(sentence: Stated) -> list[Draft]:
 _LOSES = r"(?:s|-?(?:files?|pictures?|images?))?\s+(?:(?:will|may)\s+)?(?:loses?|becomes?|appears?|looks?|stops?)\b"
 """How a sentence goes on that tells what becomes of files of a kind: *GIFs lose their animation*."""
 _NO_PROPERTY = r"\b(?:no|without(?: any)?|ohne|keine?)\s+(?:\w+\s+)?(?:compression|interlacing|transparency|alpha(?: channels?)?|layers?|animation|metadata|profiles?|Komprimierung|Kompression|Transparenz|Ebenen|Animation)\s+(?:for|in|on|with|of|bei|für)\s+(?:\w+\s+)?$"
+_ANOTHER_OR = r"\b(?:eci ?RGB|(?:ISO ?)?coated|FOGRA ?\d*|PSO\b[^,;.]{0,16})(?: v?\d)?[“”\"]?\s*(?:,|or|oder|/)\s*$"
+"""*EciRGB v2 oder Adobe RGB*: of a list whose first nobody here knows."""
+_WITHOUT = r"\W*(?:ohne|without|bei fehlendem|if there is no|no|missing) (?:an? |eingebettetes )?(?:[^\W\d]+ )?profile?s?\b[^.;]{0,12}\b(?:gilt|gelten|assum\w*|means?|counts?|taken|treated|nehmen wir|wird)\b"
+"""*Ohne Profil gilt sRGB*: what a file without one is taken for."""
 _IS_OK = r"\W*(?:files?|pictures?|images?|data|Dateien|Daten|Bilder)?\s*(?:is|are|ist|sind)\s+(?:also |auch )?(?:ok(?:ay)?|fine|welcome|possible|no problem|in Ordnung|möglich|kein Problem)\b"
 _AS_IT_IS = r"\W*(?:if|where|wenn|falls)\b[^.;]*\b(?:only have|have only|only got|can(?:not|'t) convert|nur)\b[^.;]*\b(?:leave|keep|send|lass\w*|schick\w*|belass\w*|fine|ok)\b"
 """How a sentence goes that lets what is there stay so: *if you only have RGB leave it in RGB*."""

@@ -59,7 +59,7 @@ _INSTEAD = (
 _SO_MANY = r"\b(?:so|thus|therefore|also|daher) (?:anything|everything|alles)\b"
 """What makes a size one that follows from something, and may be no rule: *so anything above 1500 px is ample*."""
 _OF_SIZE = ("size", "width", "height", "longest_side", "shortest_side")
-_OF_KIND = r"\W*(?:black[ &-]*(?:and|&)?[ -]*white|b ?[/&] ?w|gr[ea]y(?:scale)?|mono(?:chrome)?|line|schwarz-?\s?wei(?:ß|ss)(?:e|er)?|s ?/ ?w|graue?) (?:ads?|adverts?|advertisements?|pictures?|photos?|images?|drawings?|art|works|anzeigen?|bilder|fotos|zeichnungen|motive)\s*:"
+_OF_KIND = r"\W*(?:farb|schwarz-?wei(?:ß|ss)|strich|halbton)\w*(?:abbildung\w*|bilder|vorlagen|zeichnungen|fotos)\s*:|\W*colou?r (?:images|pictures|figures|plates|illustrations|photos)\s*:|\W*monochrom\w*(?: section| sparte)?\s*:|\W*(?:black[ &-]*(?:and|&)?[ -]*white|b ?[/&] ?w|gr[ea]y(?:scale)?|mono(?:chrome)?|line|schwarz-?\s?wei(?:ß|ss)(?:e|er)?|s ?/ ?w|graue?) (?:ads?|adverts?|advertisements?|pictures?|photos?|images?|drawings?|art|works|anzeigen?|bilder|fotos|zeichnungen|motive)\s*:"
 """What parts pictures into kinds as well: *black & white ads: greyscale*, *scans of negatives: 4000 dpi*."""
 _OF_SIZES = r"\W*(?:old|older|printed|existing|alte|ältere|small|smaller|large|larger|big|bigger|short|long|tiny|kleine|kleinere|große|größere)(?:re|r)? (?:prints?|originals?|pictures?|photos?|images?|formats?|sheets?|works?|Vorlagen|Originale|Bilder|Fotos|Abzüge)\s*(?:\([^()]*\)\s*)?[:,–-]"
 """*Small prints (up to 10 x 15 cm): 600 dpi*."""

@@ -70,7 +70,7 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 
 _OF_PLAN = r"\((?:the|our|my|der|die|das|unser\w*)\s+(?:[\w-]+\s+){1,3}(?:has|holds|gives|offers|hat|bietet)\s+$"
 """What tells in brackets how much a body has: *(the free plan has 500 MB in total)*."""
-_GIVEN = r"(?:[^.;:\d]*:\s)?\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better|an error|a message|a warning|rejected|refused))|sie (?:erhalten|bekommen)\b|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
+_GIVEN = r"(?:[^.;:\d]*:\s)?\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better|an error|a message|a warning|rejected|refused))|sie (?:erhalten|bekommen)\b|wir stellen\b[^.;]*\b(?:bereit|zur Verfügung)\b|we provide\b(?! you must)|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
 _ON_STICK = r"\b(?:USB|memory|SD|(?:memory |SD[- ]?)?cards?|Speicherkarten?)\b[^;]{0,24}$"
 _ROUND_THEM = r"\s*(?:pictures|images|photos|ones|Bilder|Fotos)\s+(?:get|are|will|have|show|bekommen|werden|haben)\b"
 """How it goes on behind a proportion that some pictures have: *3:2 pictures get a white strip*."""
