@@ -198,14 +198,19 @@ def _clause(
     key = "none_of" if denied else "one_of" if len(names) > 1 else "exactly"
     value: Any = names if key != "exactly" else names[0]
     at = sentence.start + first, sentence.start + last
-    some = measure == "colour_space" and (
-        patterns.match(f"{_FOR_SOME}|{_OR_ANOTHER}", rest, _I)
-        or patterns.search(_ANOTHER_OR, sentence.said[:first], _I)
-    )
+    some = measure == "colour_space" and _among_others(sentence, first, rest)
     sure = "doubtful" if others == "open" or some else "sure"
     if key == "exactly" and value == "none" and patterns.match(_OR_LOSSLESS, rest, _I):
         key, value = "one_of", list(PACKINGS)
     return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
+
+
+def _among_others(sentence: Stated, first: int, rest: str) -> bool:
+    """Whether a colour space is of some pictures alone, or stands in a list with one that nobody here knows."""
+    return bool(
+        patterns.match(f"{_FOR_SOME}|{_OR_ANOTHER}", rest, _I)
+        or patterns.search(_ANOTHER_OR, sentence.said[:first], _I)
+    )
 
 
 _BECOMES = r"^[^,;:.–]{0,40}?\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|assumed|read as|umgewandelt|konvertiert|behandelt)\b|^[^.;]{0,60}\b(?:are|is|will be|werden|wird)\s+(?:(?:made|created|generated|derived|produced)\s+(?:here|by us|in-?house)|(?:von uns|bei uns|hier)\s+(?:\w+\s+)?(?:erzeugt|erstellt|gemacht))\b"
