@@ -228,11 +228,17 @@ def _of_next(behind: str, words: Lexicon) -> bool:
     return bool(patterns.fullmatch(bare, behind, _I) or patterns.fullmatch(named, behind, _I))
 
 
+_SIGNS = {"at_least": ">=|≥", "at_most": "<=|≤", "below": "<(?!=)", "above": ">(?!=)"}
+
+
 def _before(left: str, words: Lexicon) -> tuple[int, int, str] | None:
     """The words before a number that make its bound: where they end, where they begin, and which."""
     best: tuple[int, int, str] | None = None
     for name, pattern in words.before.items():
-        for hit in patterns.finditer(rf"(?<!\w)(?:{pattern})(?!\w)", left, _I):
+        sign = _SIGNS.get(name, "(?!)")  # “w>=640”: a sign may stand right behind a letter
+        for hit in patterns.finditer(
+            rf"(?:(?<!\w)(?:{pattern})|(?<=\w)(?:{sign}))(?!\w)", left, _I
+        ):
             start, end = hit.span()
             if _weak(hit, left, words):
                 continue

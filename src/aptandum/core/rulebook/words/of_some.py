@@ -73,6 +73,8 @@ _OF_PAPER = r"\W*(?:the )?(?:paper|sheet) (?:size|format)\b|\W*(?:das )?Papierfo
 _SO_A_SQUARE = r"\W*(?:an? |any |ein |jedes )?(?:square|upright|portrait|landscape|vertical|horizontal|quadratisch\w*|hochformatig\w*|querformatig\w*) (?:image|picture|photo|entry|Bild|Foto)s?\b[^.;]*\b(?:therefore|thus|hence|consequently|daher|folglich|somit)\b"
 """*A square image must therefore be 1080 x 1080 pixels at most*: what follows for some."""
 _IF_HAIR = r"\W*(?:if|where|when|wenn|falls|sofern|bei)\b[^.;:\d]*\b(?:hair|Haare?n?)\b"
+_IF_ONLY = r"\W*(?:if|when|wenn|falls)\b[^.;,\d]*\b(?:only have|have only|nur)\b"
+"""*If you only have 16:9 material we place it in the middle*."""
 _IF_SCANNED = (
     r"\W*(?:if|when|where|wenn|falls)\b[^.;:\d]*\b(?:scan\w*|(?:ein)?gescannt\w*)\b[^.;:\d]*[:,]"
 )
@@ -120,7 +122,7 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
     telling = telling or patterns.search(_BY_ORIGINAL, draft.quote, _I)
     converted = patterns.match(_CONVERTED.get(str(draft.fields.get("measure")), "(?!)"), text[draft.end :], _I)  # fmt: skip
     kind = (
-        f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}|{_SO_A_SQUARE}|{_IF_SCANNED}|{_IF_HAIR}|{_A_SET_APART}|{_COPIED}|{_OF_PAPER}"
+        f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}|{_SO_A_SQUARE}|{_IF_SCANNED}|{_IF_HAIR}|{_IF_ONLY}|{_A_SET_APART}|{_COPIED}|{_OF_PAPER}"
         + ("" if named else f"|{_OF_COPIES}")
     )
     doubt = (

@@ -333,6 +333,7 @@ class Sentence(Told):
             return plain[q.kind], ()
         if q.kind == "bit":
             whole = patterns.match(r"\s*(?:per|/|pro|je) ?pixel", right, _I)
+            whole = whole or "bpp" in self.text[q.start : q.end].lower()
             deep = q.values[0] in ("2", "4", "24", "32", "48") or whole
             return ("bits_per_pixel" if deep else "bits"), ()
         topic = self._topic(q, left, right)

@@ -13,7 +13,7 @@ _I = int(re.I)
 
 _SAFE = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich|mounts?|mount(?:ed)?(?: on)?|on (?:card|board)|auf Karton|Passepartout)\b\W{0,3}(?:\w+ ){0,2}$"
 _BELOW = r"\W*(?:anything |everything |alles )?(?:below|under|less than|smaller than|unter|weniger als|kleiner als)\b"
-_FOR_EXAMPLE = r"\W*(?![^.;]*\b(?:(?:brauchen|benötigen) wir|we (?:need|require|want))\b)(?:for|für|bei)\s[^.;]*\d[^.;]*\b(?:that is|that means|this is|this means|these are|that would be|you (?:will )?need|sind das|ist das|wären das|ergibt das|das sind|entspricht das)\s+(?:about |etwa |rund )?\d"
+_FOR_EXAMPLE = r"\W*(?![^.;]*\b(?:(?:brauchen|benötigen) wir|we (?:need|require|want))\b)(?:for|für|bei)\s[^.;]*\d[^.;]*\b(?:that is|that's|that means|this is|this means|these are|that would be|you (?:will )?need|sind das|ist das|wären das|ergibt das|das sind|entspricht das)\s+(?:about |etwa |rund )?\d"
 _FOR_PRINTS = r"\b(?:for|enough for|good for|suits?|allows?|fit for) (?:print(?:s|ing)?|enlargements?|posters?)(?: of| at)? (?:up to|as large as|no larger than)\s+$"
 _SAFE_IS = r"\b(?:safe (?:area|zone)|Sicherheitsbereich|sicherer Bereich)\b[^.;\d]*$"
 _SCREENS = r"\b(?:screens?|displays?|monitors?|TVs?|panels?|Bildschirme?|Monitore?)\W+$"
@@ -84,6 +84,12 @@ _IS_CUT = r"\s*(?:px|Pixel)?\s*(?:vergrößert|gezeigt|gedruckt|ausbelichtet|abg
 _OF_HEAD = r"\b(?:head|face|eyes?|kopf\w*|gesicht\w*|augen\w*)\b[^.;,]*\b(?:to|zu|zur|zum|of|/)\b[^.;,]*\b(?:ratio|proportion|Verhältnis)\b[^.;]*$|\b(?:ratio|proportion|Verhältnis)\b[^.;,]*\b(?:head|face|kopf\w*|gesicht\w*)\b[^.;]*$"
 """What makes a proportion one of a head and its picture, and none of the picture: *head width to image width ratio*."""
 _PDFS = r"\W*(?:the |all |die |alle )?PDFs?(?:[- ](?:files?|dateien|documents?))?\s+(?:may|can|must|should|are|have|need|up to|dürfen|können|müssen|sollen|sind|haben|bis)\b"
+_BY_SOME = r"\b(?:shown|displayed|read|supported|gezeigt|angezeigt) (?:by|in|on|von|in|auf) (?:some|many|most|old(?:er)?|einige\w*|viele\w*|manche\w*) (?:\w+ )?(?:programs|clients|browsers|viewers|devices|apps|programs|Programmen?|Browsern?|Geräten?)\b"
+"""*Only the first frame of a GIF is shown by some programs*."""
+_PITCH = r"\b(?:pitch|Pixelabstand)\W+(?:of |is |von )?$"
+_FEW_OF = r"\s*(?:thumbnails?|pictures|images|photos|frames|Miniaturen|Bilder|Fotos)\b"
+_HARDLY_PIXELS = 20
+"""So many pixels at most no side of a picture has: *5 x 4 thumbnails* are counted."""
 _MULTIPLES = r"\b(?:multiples?|Vielfache[sn]?) (?:of|von)\s+$"
 """*Multiples of 8 px*."""
 _OF_VIDEO = r"(?<!before the )(?<!before a )(?<!after the )(?<!vor dem )(?<!from the )(?<!of the )(?<!for the )(?<!zum )\b(?:videos?|trailer|clips?|films?)\W*$"
@@ -129,6 +135,15 @@ def _in_print(said: str, at: int) -> bool:
     )
 
 
+def _counted(q: Quantity, behind: str) -> bool:
+    """Whether what looks like a size counts pictures: *5 x 4 thumbnails*."""
+    sides = re.findall(r"\d+", q.values[-1]) if q.kind == "size" else []
+    if sides and patterns.match(_OF_TILES, behind, _I):
+        return True
+    few = bool(sides) and all(int(side) <= _HARDLY_PIXELS for side in sides)
+    return few and patterns.match(_FEW_OF, behind, _I) is not None
+
+
 class Told(Stated):
     """A sentence, and which of its quantities are only told of."""
 
@@ -165,6 +180,8 @@ class Told(Stated):
         some = rf"^\W*{of}(?: (?:of|with|in|von|mit) (?:[^\W\d]+ ){{1,3}}| )(?:are|is|will be|get|gets|werden|wird)\s+(?:(?!not\b|nicht\b)[^\W\d]+ ){{0,4}}?"
         how = r"(?:shown|displayed|flattened|placed|put|padded|recompressed|re-?encoded|gezeigt|angezeigt|dargestellt|hinterlegt)\b(?![^.;]*\d)"
         binds = rf"\b(?:{self.words.must}|{self.words.should})\b"
+        if patterns.search(_BY_SOME, self.said, _I):
+            return True
         return bool(patterns.match(some + how, self.said, _I)) and not patterns.search(
             binds, self.said, _I
         )
@@ -246,7 +263,7 @@ class Told(Stated):
             return True
         if q.kind not in ("size", "px"):
             return False
-        if q.kind == "size" and patterns.match(_OF_TILES, self.text[q.end : self.end], _I):
+        if _counted(q, self.text[q.end : self.end]):
             return True
         if patterns.search(
             rf"\b(?:{self.words.shown})(?:\s+an?\s+(?:square|format|size|width|height|frame)\s+of)?\s+$",
@@ -278,6 +295,8 @@ class Told(Stated):
             return True  # “a 32-inch e-paper display”
         if q.kind == "length" and patterns.match(_PANEL, self.said, _I):
             return q.values[-1].endswith("in")  # “Panel: 2.9", 296 x 128 px”
+        if q.kind == "length" and patterns.search(_PITCH, self.text[self.start : q.start], _I):
+            return True
         if q.kind == "px" and patterns.search(_MULTIPLES, self.text[self.start : q.start], _I):
             return True
         thing = r"[\s-]*(?:scale|ruler|scale ?bar|colou?r chart|Maßstab|Lineal|Farbkeil)\b"
