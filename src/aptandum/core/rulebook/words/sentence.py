@@ -313,8 +313,6 @@ class Sentence(Told):
         near = re.split(r"[,;]", right)[0]
         if is_of_middle(q, self.text[self.start : q.start]):
             return "head_offset", ()
-        if q.kind == "grade":
-            return None, ()
         if q.kind == "bytes" and patterns.search(
             rf"\b(?:{self.words.together})\b", f"{left[-60:]} {near[:20]}", _I
         ):
@@ -329,11 +327,13 @@ class Sentence(Told):
             or (bounding.steep(q) and patterns.search(self.words.packed, self.said, _I))
         ):
             return "compression", ()
-        if q.kind in plain:
-            return plain[q.kind], ()
+        if q.kind in plain or q.kind == "grade":
+            return plain.get(q.kind), ()
         if q.kind == "bit":
-            whole = patterns.match(r"\s*(?:per|/|pro|je) ?pixel", right, _I)
-            whole = whole or "bpp" in self.text[q.start : q.end].lower()
+            of_pixel = r"\d\s*bpp|\s*(?:per|/|pro|je) ?pixel"
+            whole = patterns.match(of_pixel, self.text[q.start : q.end]) or patterns.match(
+                of_pixel, right, _I
+            )
             deep = q.values[0] in ("2", "4", "24", "32", "48") or whole
             return ("bits_per_pixel" if deep else "bits"), ()
         topic = self._topic(q, left, right)
