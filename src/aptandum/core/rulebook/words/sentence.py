@@ -330,12 +330,7 @@ class Sentence(Told):
         if q.kind in plain or q.kind == "grade":
             return plain.get(q.kind), ()
         if q.kind == "bit":
-            of_pixel = r"\d\s*bpp|\s*(?:per|/|pro|je) ?pixel"
-            whole = patterns.match(of_pixel, self.text[q.start : q.end]) or patterns.match(
-                of_pixel, right, _I
-            )
-            deep = q.values[0] in ("2", "4", "24", "32", "48") or whole
-            return ("bits_per_pixel" if deep else "bits"), ()
+            return self._of_bits(q, right), ()
         topic = self._topic(q, left, right)
         if q.kind == "share" and patterns.match(r"\s*of (?:the|your) (?:face|head)\b", right, _I):
             return None, ()  # how much of it is seen
@@ -367,6 +362,15 @@ class Sentence(Told):
         if patterns.search(rf"\b(?:{self.words.turns['square']})\b", self.said, _I):
             return "both", ()
         return "longest_side", ("width", "height", "shortest_side")
+
+    def _of_bits(self, q: Quantity, right: str) -> str:
+        """Whether bits are those of a channel or of a whole pixel."""
+        of_pixel = r"\d\s*bpp|\s*(?:per|/|pro|je) ?pixel"
+        whole = patterns.match(of_pixel, self.text[q.start : q.end]) or patterns.match(
+            of_pixel, right, _I
+        )
+        deep = q.values[0] in ("2", "4", "24", "32", "48") or whole
+        return "bits_per_pixel" if deep else "bits"
 
     def _length(self, topic: str | None) -> tuple[str | None, tuple[str, ...]]:
         if topic in _OF_HEAD:
