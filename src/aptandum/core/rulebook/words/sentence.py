@@ -41,7 +41,7 @@ _MOVES = (
 """What a text speaks of whose frames are those of a moving picture."""
 _SCREEN = r"\W*(?:the|our|this|der|die|das|unser\w*|dieser?) (?:[^\W\d]+ ){0,2}(?:projectors?|screens?|displays?|panels?|beamer|projektor|bildschirm\w*|displays?|anzeige\w*) (?:shows?|has|have|is|are|runs?|measures?|zeigt|zeigen|hat|haben|ist|sind)\b"
 """How a sentence begins that tells how many pixels a screen has."""
-_OF_CROWN = r"\b(?:crown|chin|hair|Scheitel|Kinn|Haare?n?)\b[^.;]*$"
+_OF_CROWN = r"\b(?:crown|hair|Scheitel|Haare?n?)\b[^.;()]*\b(?:the height|die Höhe)\b[^.;()]*$"
 _BARE_BEFORE = r"(?<![\w.,:/-])\d{2,5}\s*(?:,|,?\s*(?:or|oder))\s*$"
 """Numbers without a unit that one is listed with: *256, 512 or 1024 on each side*."""
 _FREE = (
