@@ -81,7 +81,8 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     if behind_it is not None:
         behind = sentence.text[q.end + behind_it.end : sentence.end]
         turned = _refused_from(behind_it.name, re.split(r"[;:]", left)[-1], behind, words)
-        return Bound(turned, behind_it.end) if turned else behind_it
+        on = re.search(r"\b(?:or|and|oder|und|upwards?)\b", right[: behind_it.end], _I)
+        return Bound(turned, behind_it.end) if turned and on else behind_it
     if len(q.values) == 2:
         return Bound("between")
     if "size" in q.kind and patterns.search(r"\b(?:of|on|in) an?\s+$", left, _I):
