@@ -81,8 +81,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     if behind_it is not None:
         behind = sentence.text[q.end + behind_it.end : sentence.end]
         turned = _refused_from(behind_it.name, re.split(r"[;:]", left)[-1], behind, words)
-        on = re.search(r"\b(?:or|and|oder|und|upwards?)\b", right[: behind_it.end], _I)
-        return Bound(turned, behind_it.end) if turned and on else behind_it
+        return Bound(turned, behind_it.end) if turned and re.search(_FROM_ON_BY, right[: behind_it.end], _I) else behind_it  # fmt: skip
     if len(q.values) == 2:
         return Bound("between")
     if "size" in q.kind and patterns.search(r"\b(?:of|on|in) an?\s+$", left, _I):
@@ -129,6 +128,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     return Bound(name, unclear=told == "unclear")
 
 
+_FROM_ON_BY = r"\b(?:or|and|oder|und|upwards?)\b"
 _FROM_ON = {"at_least": "below", "at_most": "above"}
 
 
