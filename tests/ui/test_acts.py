@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import shutil
-import time
+import threading
 from pathlib import Path
 
 import numpy as np
@@ -51,15 +51,21 @@ def test_three_folders_dropped_at_once_are_all_taken_in(qtbot, shell, tmp_path):
     assert len(shell.session.docket.photos) == 40
 
 
-def test_what_was_changed_before_the_window_hung_is_written_down(shell, keeper):
+def test_what_was_changed_before_the_window_hung_is_written_down(shell, keeper, monkeypatch):
+    written, keep = threading.Event(), keeper.keep
+
+    def kept(docket, *more) -> None:
+        keep(docket, *more)
+        if any(fitting.settings.frame.angle == 1.25 for fitting in docket.fittings):
+            written.set()
+
+    monkeypatch.setattr(keeper, "keep", kept)
     shell.take_photos([str(DEMO / "quill_harrow_0119.jpg")])
     shell.session.model.start_fitting(shell.session.docket.photos[0].id, PASS)
     shell.session.model.set({"frame.angle": 1.25}, "Straighten", "drag")
     # from here on the interface's thread does nothing but wait, as where it hangs
-    end = time.monotonic() + PATIENCE / 1000
-    while b'"angle": 1.25' not in (keeper.file.read_bytes() if keeper.file.exists() else b""):
-        assert time.monotonic() < end
-        time.sleep(0.01)
+    assert written.wait(PATIENCE / 1000)
+    assert b'"angle": 1.25' in keeper.file.read_bytes()
 
 
 @pytest.mark.long
