@@ -133,3 +133,23 @@ def test_a_table_whose_cells_only_bars_part_has_a_picture_in_each_row():
     table = "Slots\n\nSlot | Ratio | Min width | Format\nLead | 16:9 | 1920 px | jpg\nThumb | 1:1 | 400 px | png\n"
     found = [(d.brief, d.fields["measure"]) for d in read(of_bytes(table.encode())).drafts]
     assert [what for what in found if what[1] == "width"] == [("Lead", "width"), ("Thumb", "width")]
+
+
+def test_no_rule_of_all_is_lost_where_each_brief_has_its_own():
+    page = (
+        "Small banner: 640 x 100 px, PNG. Big banner: 640 x 200 px, JPEG.\n\n"
+        "All: 1280 x 400 px at most, sRGB.\n"
+    )
+    found = read(page)
+    assert of("size", at_most="1280 x 400") in [dict(d.fields) for d in found.drafts]
+    briefs = parse_rulebook(rulebook_text(found, "Pier")).briefs
+    assert [sum(c.measure == "size" for c in brief.clauses) for brief in briefs] == [2, 2]
+
+
+def test_a_name_that_stands_twice_begins_one_brief():
+    page = (
+        "Smart watch faces: artwork\n\nRound faces: 454 x 454 px, everything outside the circle transparent.\n"
+        "Square faces: 390 x 450 px.\nPNG, 32 bit.\nPreview for the shop: 512 x 512 px PNG.\n"
+    )
+    names = read(page).briefs
+    assert len(names) == len(set(names))

@@ -32,9 +32,13 @@ def rulebook_text(reading: Reading, body: str = "", title: str = "") -> str:
     """
     text = write.fresh(ident(body, "body"), body or "Body")
     if reading.briefs != ("",):  # what stands before the headings holds for all of them
+        named: set[str] = set()
         for draft in reading.drafts:
             if draft.brief not in reading.briefs:
-                text = write.add_clause(text, write.ALL, _fields(draft))
+                fields = _fields(draft)
+                if _said_by_each(draft, reading):
+                    fields["id"] = _free(f"{draft.fields['measure']}-of-all", named)
+                text = write.add_clause(text, write.ALL, fields)
     taken: set[str] = set()
     for i, heading in enumerate(reading.briefs):
         said = heading or title or body or "Picture"
@@ -43,6 +47,14 @@ def rulebook_text(reading: Reading, body: str = "", title: str = "") -> str:
             if draft.brief == heading:
                 text = write.add_clause(text, i, _fields(draft))
     return tomlkit.dumps(tomlkit.parse(text))
+
+
+def _said_by_each(draft: Draft, reading: Reading) -> bool:
+    """Whether every brief has a clause of its own on what a draft holds of all: without an id that somebody wrote it would
+    stand in none of them, and nobody would be told."""
+    measure = draft.fields.get("measure")
+    own = {d.brief for d in reading.drafts if d.fields.get("measure") == measure}
+    return measure is not None and own >= set(reading.briefs)
 
 
 def _fields(draft: Draft) -> dict[str, Any]:

@@ -192,7 +192,7 @@ def read(text: str, language: str = "") -> Reading:
     drafts = with_sides(drafts)  # a side may hold for one format alone by now
     briefs = walk.briefs
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
-    held = [name for name in briefs if any(draft.brief == name for draft in drafts)]
+    held = [name for name in dict.fromkeys(briefs) if any(draft.brief == name for draft in drafts)]
     drafts = [replace(draft, quote=source[draft.start : draft.end]) for draft in drafts]
     foreign = not language and _is_foreign(text, words)
     if foreign:  # which bound a number has is said in words that were not understood

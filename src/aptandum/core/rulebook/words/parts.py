@@ -56,7 +56,7 @@ _PROPERTY = (
     r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo(?:s|\b|graph)|"
     r"picture|requirement|rule|question|contact|phone(?! (?:screen|shot|image|picture|photo))|open|price|what|how|where|when|who|technical|specification|"
     r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout\b|"
-    r"breite|höhe|größ|sections\b|mode\b|modus\b|classes\b|categories\b|panel\b|fee\b|sparten\b|klassen\b|für (?:alle|beide)|alle\b|beide\b|alles\b|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
+    r"breite|höhe|größ|sections\b|mode\b|modus\b|classes\b|categories\b|panel\b|fee\b|sparten\b|klassen\b|für (?:alle|beide)|all\b|both\b|alle\b|beide\b|alles\b|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
     r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|umfang|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
 )
 _OF_ALL = (
