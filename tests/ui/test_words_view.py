@@ -260,3 +260,21 @@ def test_a_lower_limit_in_bytes_that_is_kept_larger_says_why(qtbot, shell):
     assert (
         "at least 512 kB" in shown and "500 KB may mean" in shown and "the larger is kept" in shown
     )
+
+
+def test_no_two_readings_of_a_question_say_the_same_on_their_buttons(qtbot, view, shell):
+    shell.session.worded.put("Photos for the log, as JPEG. Sleeves measure about 31 x 31 cm.\n")
+    qtbot.waitUntil(lambda: bool(view.rows.rows) and view.worded.current, timeout=PATIENCE)
+    row = next(r for r in view.rows.rows.values() if r.draft.readings)
+    words = [b.text() for b in row.findChildren(QPushButton) if b.isVisibleTo(row)]
+    assert len(words) == len(set(words)) == 4, words
+    assert [plain(one) for one in words] == [
+        *(f"{bound} 310 × 310 mm" for bound in ("exactly", "at least", "at most")), "Leave out"
+    ]  # fmt: skip
+    shell.session.worded.put("Two marks: the line art has 1200 dpi, JPEG. Photos have 300 dpi.\n")
+    qtbot.waitUntil(lambda: view.worded.current and len(view.rows.rows) == 3, timeout=PATIENCE)
+    row = next(r for r in view.rows.rows.values() if r.draft.certainty != "sure")
+    assert not row.draft.readings
+    yes = next(b for b in row.findChildren(QPushButton) if b.text() == "Yes")
+    qtbot.mouseClick(yes, Qt.MouseButton.LeftButton)
+    assert any(view.worded.is_answered(d) for d in view.worded.reading.drafts)

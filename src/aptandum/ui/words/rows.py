@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
@@ -25,6 +25,9 @@ from aptandum.ui.session.worded import Worded
 from aptandum.ui.strings import listed, t
 from aptandum.ui.widgets import button, clear, label
 
+_LINE, _BETWEEN = 52, 3
+"""So many letters of answers stand on one line, and so many are the gap between two."""
+
 
 class WordRow(QWidget):
     """One clause: what was understood, and what a person can say of it.
@@ -46,21 +49,27 @@ class WordRow(QWidget):
         self.row = QHBoxLayout()
         self.row.setSpacing(10)
         column.addLayout(self.row)
-        self.answers = self.row
+        self.answers, self._letters = self.row, 0
         if acts and draft.certainty != "sure":  # beside the words there is room below, not beside
-            self.answers = QHBoxLayout()
-            self.answers.setSpacing(12)
-            self.answers.setContentsMargins(22, 0, 0, 2)
-        self._fill()
+            self._new_line(column)
+        self._fill(column)
         if self.answers is not self.row:
             self.answers.addStretch(1)
-            column.addLayout(self.answers)
         if acts:
             self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             self.setAccessibleName(self.said.words.text())
             self._make_acts(column)
 
-    def _fill(self) -> None:
+    def _new_line(self, column: QVBoxLayout) -> None:
+        """Have the answers that follow stand on a line of their own."""
+        if self.answers is not self.row:
+            self.answers.addStretch(1)
+        self.answers, self._letters = QHBoxLayout(), 0
+        self.answers.setSpacing(12)
+        self.answers.setContentsMargins(22, 0, 0, 2)
+        column.addLayout(self.answers)
+
+    def _fill(self, column: QVBoxLayout) -> None:
         draft, key = self.draft, self.draft.key
         if self.worded.is_answered(draft):
             fields = self.worded.decisions.answers[key]
@@ -77,8 +86,12 @@ class WordRow(QWidget):
             return
         self._say("asks", _question(draft))
         choices = [draft.fields, *draft.readings] if "ask" not in draft.fields else [draft.fields]
-        for fields in choices:
-            self._button(_choice(fields), partial(self.worded.answer, key, fields))
+        for fields, words in zip(choices, _choices(choices), strict=True):
+            self._letters += len(words) + _BETWEEN
+            if self.answers is not self.row and self._letters > _LINE:
+                self._new_line(column)
+                self._letters = len(words) + _BETWEEN
+            self._button(words, partial(self.worded.answer, key, fields))
         self._button(t("Leave out"), partial(self.worded.answer, key, None))
 
     def _say(self, sign: str, words: str) -> None:
@@ -324,6 +337,26 @@ def _question(draft: Draft) -> str:
         words = said_of(draft.readings[0], draft.quote)
         return t("{clause}: for that the printed size has to be known.", clause=words)
     return t("{clause}: is that meant?", clause=said_of(draft.fields, draft.quote))
+
+
+def _choices(every: Sequence[Fields]) -> list[str]:
+    """What each reading's button says: no two of a row the same, and of a single one that it is meant."""
+    words = [_choice(fields) for fields in every]
+    if len(every) == 1 and "ask" not in every[0]:
+        return [t("Yes")]
+    of_one = len({str(fields.get("measure")) for fields in every}) == 1
+    return [
+        (_limit(fields, word) if of_one else said_of(fields, word))
+        if words.count(word) > 1
+        else word
+        for fields, word in zip(every, words, strict=True)
+    ]
+
+
+def _limit(fields: Fields, default: str) -> str:
+    """Only the bound of a reading: what stands behind the name of what is measured."""
+    whole = said_of(fields, default)
+    return whole.partition(", ")[2] or whole
 
 
 def _choice(fields: Fields) -> str:
