@@ -153,3 +153,17 @@ def test_a_name_that_stands_twice_begins_one_brief():
     )
     names = read(page).briefs
     assert len(names) == len(set(names))
+
+
+@pytest.mark.parametrize("words", ["the ", "it is ", "our ", "größer, ", "die das ", "or no "])
+def test_words_that_only_repeat_are_read_to_their_end(words: str):
+    """They could be parted in as many ways as two to the power of their number, and were never done."""
+    (draft,) = read(f"The file is a JPEG. {words * (1700 // len(words))}").drafts[:1]
+    assert draft.fields == of("format", exactly="jpeg")
+
+
+def test_one_line_that_is_set_in_is_no_list():
+    from aptandum.core.rulebook.words.sources import of_bytes
+
+    text = "Main photo\n  JPEG, 800 x 600 px,  sRGB  and nothing else\nMore below.\n"
+    assert "- JPEG" not in of_bytes(text.encode())

@@ -22,7 +22,7 @@ _OTHER_SIDE = {**DENIED, "at_most": "at_least", "at_least": "at_most"}
 _I = int(re.I)
 _OTHER_LIMIT = r"[,;](?! (?:or|oder) (?:\w+er|more|mehr|less|weniger|above|below)\b(?! (?:than|als)))|\b(?:and|und|but|aber)\b(?! (?:more|up|above|larger|over|mehr|darüber))"
 """Where the words behind a number end that may be its bound."""
-_NOT_BEYOND = r"(?:\s*[^\W\d]+){0,4}\s*(?:,|\s[–-])\s*(?:and |but |und |aber )?(?:nothing|not|no|never|nicht|nichts|keinesfalls)(?: any)? (?:(?P<less>smaller|less|lower|shorter|kleiner\w*|weniger|kürzer)|larger|bigger|more|longer|größer\w*|mehr|länger)\b(?! (?:than|als)\b)|(?:\s*[^\W\d]+){0,4}\s*(?:\([^()]*\)\s*)?,\s*(?P<less2>kleiner|weniger|größer|mehr) geht (?:es )?nicht\b"
+_NOT_BEYOND = r"\s*(?:[^\W\d]+\b)?(?:\s+[^\W\d]+\b){0,3}\s*(?:,|\s[–-])\s*(?:and |but |und |aber )?(?:nothing|not|no|never|nicht|nichts|keinesfalls)(?: any)? (?:(?P<less>smaller|less|lower|shorter|kleiner\w*|weniger|kürzer)|larger|bigger|more|longer|größer\w*|mehr|länger)\b(?! (?:than|als)\b)|\s*(?:[^\W\d]+\b)?(?:\s+[^\W\d]+\b){0,3}\s*(?:\([^()]*\)\s*)?,\s*(?P<less2>kleiner|weniger|größer|mehr) geht (?:es )?nicht\b"
 """*Long side 3500 px, nothing smaller*: the number is a bound."""
 _NEAR = 24
 """So many letters at most stand between a small word and the number whose bound it is."""
