@@ -98,7 +98,8 @@ def _named(question: Sentence, asked: str, said: str, answer: Part) -> Iterator[
         yield Draft({"ask": " ".join(quote.split()).rstrip(".")}, quote, *at, question.brief)
 
 
-_HOW_MANY = r"\W*(?:how many|wie ?viele)\b(?! (?:pixels?|bytes?|letters|characters|colou?rs|dpi|ppi|people|mega\w*|Pixel|Farben|Zeichen|Personen|Leute))"
+_LABELLED = r"(?:(?:A|Answer|Antwort)\s*[:.]\s*)?"
+_HOW_MANY = r"\W*(?:(?:Q|F|Question|Frage)\s*\d*\s*[:.)]\s*)?(?:how many|wie ?viele)\b(?! (?:pixels?|bytes?|letters|characters|colou?rs|dpi|ppi|people|mega\w*|Pixel|Farben|Zeichen|Personen|Leute))"
 
 
 def _counted(question: Sentence, said: str, answer: Part) -> Iterator[Draft]:
@@ -109,7 +110,7 @@ def _counted(question: Sentence, said: str, answer: Part) -> Iterator[Draft]:
         f"(?P<{name}>{words.before[name]})" for name in ("at_least", "at_most", "exactly")
     )
     hit = patterns.fullmatch(
-        rf"\W*(?:(?:{bounds})\s*)?(?:(?P<low>{number})\s*(?:{words.to}|or|oder)\s*)?(?P<high>{number})(?:\s+(?:{words.pictures}|pieces|in all))?\W*",
+        rf"\W*{_LABELLED}(?:(?:{bounds})\s*)?(?:(?P<low>{number})\s*(?:{words.to}|or|oder)\s*)?(?P<high>{number})(?:\s+(?:{words.pictures}|pieces|in all))?\W*(?:[,;–-]\s[^\d.]*\W*)?",
         said, _I,
     )  # fmt: skip
     if hit is None:

@@ -26,7 +26,8 @@ FORMATS = {
 _ANY = "|".join(rf"(?P<{name}>{pattern})" for name, pattern in FORMATS.items())
 _I = int(re.I)
 _DEPENDS = ("file_bytes", "ppi", "bits", "bits_per_pixel", "packing", "size", "width", "height",
-            "longest_side", "shortest_side", "megapixels")  # fmt: skip
+            "longest_side", "shortest_side", "megapixels", "print_width", "print_height",
+            "print_longest")  # fmt: skip
 
 
 _ALSO = ("transparency", "colour_space", "profile", "quality")

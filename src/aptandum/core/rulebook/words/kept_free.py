@@ -17,16 +17,26 @@ _NUMBER = r"\d[\d.,]*\s*(?:%|per ?cent|Prozent|px|pixels?|Pixeln?|mm|cm|in(?:ch(
 _SIZE = r"\d[\d.,]*\s*(?:px|mm|cm)?\s*(?:x|×|by|mal)\s*\d[\d.,]*\s*(?:px|pixels?|Pixel|mm|cm)?"
 _PART = rf"(?:\b{_SIDE}\s+(?:{_SIDE}[ -])?(?:{_PLACE}|{_NUMBER})|\b{_PLACE}(?:,? (?:at the |in the |on the )?{_SIDE}){{0,2}}\s*\(?(?:of|von|mit)?\s*(?:about |etwa |ca\. )?(?:{_SIZE}|{_NUMBER}))(?:\s*\(?(?:{_SIZE}|{_NUMBER}))?"
 """What names a part: *the top right corner*, *the lowest 32 rows*, *a strip of 80 px*."""
+_NEAR_EDGE = rf"(?:within|closer than|nearer than|inside|näher als|innerhalb von) (?:about |etwa )?{_NUMBER} (?:of|to|from|an|am|vom|von) (?:an?|the|any|every|each|its|their|ein\w*|de[mnr]|jede[mnr]) (?:\w+ )?(?:edges?|borders?|margins?|sides?|corners?|Rand|Rändern|Kanten?|Ecken?)"
+"""*Nothing that matters within 60 pixels of an edge*."""
+_MARGIN = rf"^\W*(?:margin|border|safe (?:area|zone)|Rand|Ränder|Schutzrand|Schutzzone|Sicherheitsabstand)(?:\s*:|\s+(?:of|von))?\s+(?:at least |min\.? |mind(?:\.|estens) )?{_NUMBER}[^.;]*?\b(?:free|clear|empty|frei|leer)\b"
+"""*Margin: 50 px clear of text*."""
+_HIDES = rf"\b(?:cuts?|trims?|hides?|covers?|crops?|swallows?|loses|schneidet|verdeckt|beschneidet|kappt)(?: off| away)? (?:about |up to |the (?:outer )?|etwa |bis zu )?{_NUMBER}(?: \w+)? (?:at|on|off|from|along|of|am|an|vom|von) (?:an?|the|any|all|every|each|its|both|ein\w*|de[mnr]|alle\w*|jede[mnr]) (?:\w+ )?(?:edges?|borders?|margins?|sides?|corners?|Rand|Ränder\w*|Kanten?|Seiten?|Ecken?)\b"
+"""*The frame cuts 20 px on each edge*: what shows a picture leaves so much of it unseen."""
 _FREE = r"(?:free|clear|empty|blank|frei|leer)"
 _STAYS = r"\b(?:leave|keep|left|kept|blank|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"
-_NOTHING = r"\b(?:put|place|have|set|with)\s+(?:nothing|no (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?))\b|\bnothing (?:important |essential )?(?:in|on|within|at|inside|should|must|may)\b|\b(?:nichts|keine?n? (?:\w+ )?(?:Texte?|Inhalte?|Logos?|Schrift|Gesichter))\b"
+_NOTHING = r"\b(?:put|place|have|set|with)\s+(?:nothing|no (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?))\b|\bnothing (?:important |essential |(?:that|which|of what) (?:matters|counts|is (?:important|needed|to be read)) )?(?:in|on|within|at|inside|should|must|may|closer|nearer)\b|\bno (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?|type) (?:within|closer|nearer|in|inside)\b|\b(?:nichts|keine?n? (?:\w+ )?(?:Texte?|Inhalte?|Logos?|Schrift|Gesichter))\b"
 _COLOUR = r"\b(?:white|black|weiß|schwarz|plain)\b"
 _PERSON = r"\b(?:head|hair|crown|chin|eyes?|face above|Kopf|Haar\w*|Scheitel|Kinn|Augen)\b"
 
 
 def is_kept_free(said: str) -> bool:
     """Whether a sentence asks that a part of the picture be left free, or of one colour."""
-    if patterns.search(_PART, said, _I) is None or patterns.search(_PERSON, said, _I):
+    if patterns.search(f"{_MARGIN}|{_HIDES}", said, _I):
+        return True
+    if patterns.search(f"{_PART}|{_NEAR_EDGE}", said, _I) is None or patterns.search(
+        _PERSON, said, _I
+    ):
         return False
     stays = patterns.search(_STAYS, said, _I)
     free = patterns.search(rf"\b(?:{_FREE}|clear of)\b|\bfrei(?:lassen|halten|gehalten|gelassen|bleiben)\b|{_COLOUR}", said, _I)  # fmt: skip
@@ -41,7 +51,8 @@ def is_of_part(said: str, at: int) -> bool:
         at: where in the sentence it begins.
     """
     return is_kept_free(said) and any(
-        hit.start() <= at < hit.end() for hit in patterns.finditer(_PART, said, _I)
+        hit.start() <= at < hit.end()
+        for hit in patterns.finditer(f"{_PART}|{_NEAR_EDGE}|{_MARGIN}|{_HIDES}", said, _I)
     )
 
 

@@ -12,6 +12,7 @@ from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS
 from aptandum.core.rulebook.words.denials import of_others
 from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.fates import fate_told
 from aptandum.core.rulebook.words.stated import EITHER_KIND, FOREIGN, Stated
 
 _I = int(re.I)
@@ -200,6 +201,10 @@ def _clause(
     at = sentence.start + first, sentence.start + last
     some = measure == "colour_space" and _among_others(sentence, first, rest)
     sure = "doubtful" if others == "open" or some else "sure"
+    if measure == "format" and key != "none_of" and fate_told(said, first, last, words):
+        taken = {"measure": measure, key: value}  # “TIFF files crash the frame”
+        refuses = {"measure": measure, "none_of": names}
+        return sentence.draft(refuses, at, certainty="doubtful", readings=(taken,))
     if key == "exactly" and value == "none" and patterns.match(_OR_LOSSLESS, rest, _I):
         key, value = "one_of", list(PACKINGS)
     return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
@@ -215,7 +220,7 @@ def _among_others(sentence: Stated, first: int, rest: str) -> bool:
 
 _BECOMES = r"^[^,;:.–]{0,40}?\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|assumed|read as|umgewandelt|konvertiert|behandelt)\b|^[^.;]{0,60}\b(?:are|is|will be|werden|wird)\s+(?:(?:made|created|generated|derived|produced)\s+(?:here|by us|in-?house)|(?:von uns|bei uns|hier)\s+(?:\w+\s+)?(?:erzeugt|erstellt|gemacht))\b"
 _CONVERTS = (
-    r"(?:\b(?:(?:we|wir)\s+(?:\w+\s+)?(?:convert|treat|assume|make|create|generate|produce|wandeln)|(?:erzeugen|erstellen|machen|wandeln|rechnen) wir)"
+    r"(?:\b(?:(?:we|wir)\s+(?:\w+\s+)?(?:convert|treat|assume|make|create|generate|produce|turn|transform|store|re-?encode|wandeln|speichern)|(?:erzeugen|erstellen|machen|wandeln|rechnen) wir)"
     r"|\b(?:are|is|will be|get|gets|werden|wird)\s+(?:\w+\s+){0,2}?(?:converted|treated|interpreted|read))\b[^,;:.–]{0,30}$"
 )
 

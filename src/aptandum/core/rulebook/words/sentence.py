@@ -20,7 +20,7 @@ from aptandum.core.rulebook.words.middle import from_middle, is_of_middle
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
 from aptandum.core.rulebook.words.pairs import put_right
 from aptandum.core.rulebook.words.quantities import Quantity, as_held, quantities
-from aptandum.core.rulebook.words.told import Told
+from aptandum.core.rulebook.words.told import OF_WHOLE, Told
 from aptandum.core.rulebook.words.ways_up import EITHER_WAY, ways_up
 
 _I = int(re.I)
@@ -421,10 +421,10 @@ class Sentence(Told):
                 if found == "height" and of_crown:
                     return "head_height"  # “where the hair hides the crown, the height may be …”
                 head = self.words.topics["head_height"]
-                tall = patterns.search(
-                    rf"\b(?:{head})\b(?:(?!{self.words.pictures_at_all})[^;])*$", left, _I
-                )
+                of_it = rf"\b(?:{head})\b(?:(?!{self.words.pictures_at_all})[^;])*$"
+                whole = where == near and patterns.search(OF_WHOLE, near, _I)
                 # “The head 1 inch high”: how high is said of the head.
+                tall = not whole and patterns.search(of_it, left, _I)
                 return "head_height" if person and found == "height" and tall else found
             head = self.words.topics["head_height"]
             if person and where == near and patterns.search(head, near, _I):

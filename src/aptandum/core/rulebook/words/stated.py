@@ -9,7 +9,8 @@ from typing import Any
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.denials import is_asked_for, refused_in_a_row
-from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.draft import Certainty, Draft
+from aptandum.core.rulebook.words.fates import fate_told
 from aptandum.core.rulebook.words.kept_free import free_in, is_kept_free
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
@@ -73,6 +74,10 @@ def _until_another(said: str, words: Lexicon) -> int:
 
 _OPEN = r"(?:background|hintergrund|backdrop)(?: (?:is|ist|may be|darf))? (?:any|beliebig|egal|free|frei)\b|(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+|(?:animated )?(?:gif|png|jpe?g|webp|tiff?)s? (?:(?:will|may) )?(?:loses?|becomes?|appears?|looks?)\b"
 """How an item of a list goes that leaves something open, or tells what becomes of a format."""
+
+
+_OF_A_KIND = ("progressive", "transparency", "frames", "channels")
+"""What files of a kind have: *interlaced files stay white*."""
 
 
 class Stated:
@@ -275,7 +280,15 @@ class Stated:
             self.taken.append(at)
             if all(fields != dict(one.fields) for one in made):
                 apart = self._of_some(hit, str(keys["measure"]))
-                made.append(self.draft(fields, at, certainty="doubtful" if apart else "sure"))
+                turned: tuple[dict[str, Any], ...] = ()
+                told = keys["measure"] in _OF_A_KIND and fate_told(
+                    self.said, hit.start(), hit.end(), self.words
+                )
+                if told and "denied" in keys and "exactly" in fields and not denied:
+                    # “Interlaced files stay white” tells, and asks for nothing.
+                    turned, fields = (fields,), {**fields, "exactly": keys["denied"]}
+                sure: Certainty = "doubtful" if apart or turned else "sure"
+                made.append(self.draft(fields, at, certainty=sure, readings=turned))
         return made
 
     def _of_some(self, hit: re.Match[str], measure: str) -> bool:

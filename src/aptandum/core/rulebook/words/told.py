@@ -70,6 +70,13 @@ _BY_BODY = r"^\W*(?:we|wir)\s+(?:(?:will|then|also|always|werden|dann)\s+)*(?:cr
 
 _OF_PLAN = r"\((?:the|our|my|der|die|das|unser\w*)\s+(?:[\w-]+\s+){1,3}(?:has|holds|gives|offers|hat|bietet)\s+$"
 """What tells in brackets how much a body has: *(the free plan has 500 MB in total)*."""
+_NOT_FROM = (
+    r"(?<!out of )(?<!out of the )(?<!out of your )(?<!from )(?<!from the )(?<!from your )(?<!off the )"
+    r"(?<!in )(?<!aus der )(?<!von der )(?<!in der )"
+)
+"""*JPEG straight out of camera* tells nothing of one."""
+OF_WHOLE = r"\b(?:Bild|Foto|Gesamt|image |picture |photo |print |total )(?:höhe|height)\b"
+"""A height that is the picture's own: *vom Kinn bis zum Scheitel 32 mm (bei 45 mm Bildhöhe)*."""
 _GIVEN = r"(?:[^.;:\d]*:\s)?\W*(?:you(?: will|'ll)? (?:receive|get)\b(?! (?:the best|better|an error|a message|a warning|rejected|refused))|sie (?:erhalten|bekommen)\b|wir stellen\b[^.;]*\b(?:bereit|zur Verfügung)\b|we provide\b(?! you must)|we(?: will|'ll)? (?:send|deliver|supply|give) you\b|wir (?:schicken|liefern|senden) (?:Ihnen|euch|dir)\b)"
 _ON_STICK = r"\b(?:USB|memory|SD|(?:memory |SD[- ]?)?cards?|Speicherkarten?)\b[^;]{0,24}$"
 _ROUND_THEM = r"\s*(?:pictures|images|photos|ones|Bilder|Fotos)\s+(?:get|are|will|have|show|bekommen|werden|haben)\b"
@@ -163,10 +170,11 @@ class Told(Stated):
             rf"\b(?:{words.must}|{words.should}|{words.hands_in})\b", self.said, _I
         ):
             return True  # “Our scanner handles originals up to 216 x 356 mm”
+        source = "" if re.search(r"\d", self.said) else _NOT_FROM
         return (
             not self.listed
             and not patterns.match(rf"\W*(?:{words.forbids})\b", self.said, _I)
-            and bool(patterns.search(rf"\b(?:{words.device})\b", self.said, _I))
+            and bool(patterns.search(rf"{source}\b(?:{words.device})\b", self.said, _I))
             and not patterns.search(
                 rf"(?<!\w)(?:{asks}|{words.hands_in}|{words.asks}|{_HANDED_IN})(?!\w)",
                 self.said,

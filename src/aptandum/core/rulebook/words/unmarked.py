@@ -40,6 +40,8 @@ def short_lines(text: str, lines: list[tuple[int, int]]) -> set[int]:
                 )
             ):
                 found |= {a for a, _b in block}
+            else:
+                found |= {block[i][0] for i in _counted_of(held)}
             block = []
         if line:
             block.append((start, end))
@@ -56,6 +58,17 @@ def _each_bids(lines: list[str]) -> bool:
         and all(re.match(_BIDS, one) and len(one) <= _BID for one in lines[1:])
         and (re.match(_BIDS, lines[0]) is not None or len(lines[0]) <= SHORT)
     )
+
+
+_ONE_OF_THEM = r"(?:\d{1,2}|an?|one|two|three|ein\w*|zwei|drei)\s+(?!px\b|mm\b|cm\b|dpi\b|ppi\b|[kmg]?b\b|x\b|pixels?\b)[^\W\d]{3,}[^.!?]*\d[^.!?]*(?:\.\d[^.!?]*)*[.;]?$"
+
+
+def _counted_of(lines: list[str]) -> set[int]:
+    """Which of these lines begin with how many are wanted, and have a number of their own, two and more below each other: *1
+    group portrait, 3000 x 2000 px*; and the one below them, which goes on none of them."""
+    own = [bool(patterns.match(_ONE_OF_THEM, one, re.I)) and one[-1:] not in ",–-" for one in lines]
+    several = [i for i, (one, other) in enumerate(pairwise(own)) if one and other]
+    return {at for i in several for at in (i, i + 1, i + 2) if at < len(lines)}
 
 
 _BID = 90

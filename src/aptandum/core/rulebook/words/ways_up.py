@@ -6,6 +6,7 @@ import re
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.draft import Draft
+from aptandum.core.rulebook.words.fates import fate_told
 from aptandum.core.rulebook.words.stated import Stated
 
 _I = int(re.I)
@@ -59,7 +60,16 @@ def ways_up(sentence: Stated) -> list[Draft]:
             and not _less_liked(sentence, hit)
         ):
             at = sentence.start + hit.start(), sentence.start + hit.end()
-            made.append(sentence.draft({"measure": "orientation", "exactly": turn}, at))
+            fields = {"measure": "orientation", "exactly": turn}
+            behind = sentence.said[hit.end() :]
+            denied = patterns.match(
+                rf"[^.,;:(]{{0,40}}?\b(?:{sentence.words.negation})\b", behind, _I
+            )  # “Landscape pictures never make the cover”
+            if denied or fate_told(sentence.said, hit.start(), hit.end(), sentence.words):
+                refuses = {"measure": "orientation", "none_of": [turn]}
+                made.append(sentence.draft(refuses, at, certainty="doubtful", readings=(fields,)))
+            else:
+                made.append(sentence.draft(fields, at))
     return made
 
 
