@@ -186,7 +186,7 @@ def test_what_is_said_of_what(text, rules):
     "text",
     [
         "Minimum size for A4 prints is 2480 x 3508 px, for A3 3508 x 4961 px.",
-        "Baseline JPEGs only; progressive JPEGs show up as a grey box.",
+        "Minimum size for posters is 2480 x 3508 px, for banners 3508 x 4961 px.",
     ],
 )
 def test_two_of_one_kind_are_asked(text):

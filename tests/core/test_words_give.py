@@ -67,7 +67,7 @@ def test_a_proportion_of_a_head_is_none_of_the_picture():
     ("text", "doubted"),
     [
         ("Headshot at least 800 px wide and, if you have one, a wide shot (min 2000px wide).", "2000"),
-        ("Screenshots 1242 x 2688 px, PNG oder JPEG. Icon 1024 x 1024 px PNG.", "1024 x 1024"),
+        ("Screenshot 1242 x 2688 px, and if there is one a logo of 1024 x 1024 px.", "1024 x 1024"),
     ],
 )  # fmt: skip
 def test_a_picture_beside_the_one_that_is_asked_for_is_asked(text: str, doubted: str):

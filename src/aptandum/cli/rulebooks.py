@@ -269,7 +269,7 @@ def read(
             )
     elif found.drafts:
         out_line(rulebook_text(found, body or whose(text, "" if source == "-" else source)))
-        for quote in dict.fromkeys(aside.text for aside in found.asides):
+        for quote in dict.fromkeys(aside.text for aside in found.asides if not aside.counts):
             err_line(say("Not read as a rule: “{quote}”", quote=quote))
     if not found.drafts:
         err_line(say("No rule was found in {file}.", file=name_of(source)))

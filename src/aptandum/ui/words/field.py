@@ -76,7 +76,8 @@ class WordsField(QPlainTextEdit):
             spans = draft.numbers or ((draft.start, draft.end),)
             marks += [self._mark(span, ground) for span in spans]
         for aside in reading.asides if reading else ():
-            marks.append(self._mark((aside.start, aside.end), ""))
+            if not aside.counts:
+                marks.append(self._mark((aside.start, aside.end), ""))
         self._marks = marks
         self.setExtraSelections(marks)
 

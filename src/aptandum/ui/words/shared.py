@@ -74,8 +74,9 @@ def state_of(worded: Worded) -> str:
 
 
 def not_rules(reading: Reading, text: str, most: int = MOST_NUMBERS) -> str:
-    """The numbers of the text that are no rule."""
-    numbers = list(dict.fromkeys(text[a.start : a.end].strip() for a in reading.asides))
+    """The numbers of the text that are no rule. Those that only count its lines say nothing, and are left out."""
+    told = [aside for aside in reading.asides if not aside.counts]
+    numbers = list(dict.fromkeys(text[a.start : a.end].strip() for a in told))
     if not numbers:
         return ""
     shown = numbers[:most]

@@ -66,6 +66,10 @@ class Bound:
     unclear: bool = False
 
 
+_OR_SO = r"\s*(?:px|pixels?|Pixeln?|dpi|ppi|[kM]B)?\s*(?:on \w+ (?:\w+ )?side )?,?\s*(?:or (?:there|where)abouts|or so|or around that|give or take|oder so|oder in der Gegend)\b"
+"""*3000 pixels or thereabouts*."""
+
+
 def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     """The bound of a quantity.
 
@@ -94,7 +98,8 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
             return Bound("at_least" if less else "at_most", none.end())
         if patterns.search(_BETTER, left, _I) and _last_bound(sentence, q, words) == "at_least":
             return Bound("at_least")  # “at least 2 MB, better 4”
-        return Bound(None, about=bool(patterns.search(rf"\b(?:{words.about})\s*$", left, _I)))
+        about = patterns.search(rf"\b(?:{words.about})\s*$", left, _I) or patterns.match(_OR_SO, right, _I)  # fmt: skip
+        return Bound(None, about=bool(about))
     _end, start, name = best
     said = sentence.text[sentence.start : q.start - len(left) + start]
     clause = re.split(r"[;:]|\s[–—-]\s|,(?! (?:die|welche|that|which)\b)", said)[

@@ -71,7 +71,7 @@ def is_asked_for(said: str, first: int, last: int, words: Lexicon) -> bool:
     )
 
 
-_CLAUSE = r"[,;.:(]|\b(?:but|however|although|aber|jedoch|sondern)\b"
+_CLAUSE = r"[,;.:(]|\s[–—-]\s|\b(?:but|however|although|aber|jedoch|sondern)\b"
 
 
 def needless(said: str, words: Lexicon) -> Iterator[tuple[int, int]]:

@@ -50,11 +50,18 @@ class Draft:
 
 @frozen
 class Aside:
-    """A number of the text that is no rule, or a sentence that is none."""
+    """A number of the text that is no rule.
+
+    Attributes:
+        text: the line that it stands in.
+        start, end: where the number stands, in characters.
+        counts: it only counts the line that it begins, as *2.* and *B.2* do, and says nothing.
+    """
 
     text: str
     start: int
     end: int
+    counts: bool = False
 
 
 @frozen

@@ -6,7 +6,7 @@ GERMAN = Lexicon(
     name="de",
     common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt|als|auf|seiten?|kanten?|zwischen|rand|erlaubt|akzeptiert|bevorzugt|millionen|farb\w+|maximal\w*|von|bis|sein|werden|wird)\b",
     before={
-        "at_least": r"(?:kleinste|geringste)[rsn]?(?: (?!Seite|Kante)\w+)?(?=\W{1,4}$)|mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab",
+        "at_least": r"(?<!so )(?<!sehr )(?:gut|reichlich)(?=\s*$)|(?:kleinste|geringste)[rsn]?(?: (?!Seite|Kante)\w+)?(?=\W{1,4}$)|mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab",
         "at_most": r"größte[rsn]?(?: (?!Seite|Kante)\w+)?(?=\W{1,4}$)|höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge|abmessungen?|auflösung)|maximal(?:breite|höhe|größe|maße?|länge|abmessungen?|auflösung|format)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"
         r"|maximale[rnsm]?(?! Qualität)(?: dateigröße:?)?|max\.?|≤|<=|darf",
         "below": r"(?:kleinere|geringere|schmalere|kürzere)\w? \w+ als|(?:weniger|kleiner|niedriger|geringer|schmaler|kürzer|leichter) als|unter|<",
@@ -38,7 +38,7 @@ GERMAN = Lexicon(
         "upright": r"Hochformat\w*|hochkant",
         "square": r"quadratisch\w*|Quadrat\b",
     },
-    should=r"(?<!oder )(?<!und )(?<!noch )besser(?=\s*[.;!]?\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|(?:wenn|falls) möglich|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen\w*|empfehlen|sollten?|idealerweise|bevorzugt",
+    should=r"(?<!nicht )(?<!nicht mehr )erwünscht|(?<!oder )(?<!und )(?<!noch )besser(?=\s*[.;!]?\s*$)|gern|am liebsten|möglichst(?! (?:gering|wenig|gut|hoh|hoch|schwach)\w*)|nach Möglichkeit|(?:wenn|falls) möglich|ideal|(?<!oder )besser|am besten|wünschenswert|optimal|vorzugsweise|wir raten|empfohlen\w*|empfehlen|sollten?|idealerweise|bevorzugt",
     must=r"auf keinen Fall|keinesfalls|muss|müssen|darf|dürfen|erforderlich|nur",
     negation=r"entfern\w*|löschen|gelöscht|weglassen|unerwünscht|unzulässig|verboten|kein|keine|keinen|nicht(?! komprimiert)|ohne|niemals|abgelehnt",
     whole=(
@@ -119,7 +119,7 @@ GERMAN = Lexicon(
     sized=r"(?:Datei|Bild)?größe|Auflösung|Abmessung(?:en)?|Maße?|Kantenlänge",
     donts=r"(?:bitte )?so (?:bitte )?nicht|(?:schlecht|falsch|ungeeignet|untauglich)(?:e \w+)?|das geht (?:leider )?nicht|(?:ihr|dein|das|euer) (?:foto|bild|\w*bild) (?:darf|soll|sollte|dürfte) (?:auch )?nicht|(?:bitte )?(?:nicht|keine?|niemals)(?: (?:einsenden|hochladen|verwenden))?|(?:das ist )?(?:nicht (?:erlaubt|zulässig|zugelassen|gestattet|erwünscht|angenommen|unterstützt|möglich)|verboten|unzulässig|unerwünscht)(?: (?:sind|ist))?|wir (?:nehmen|akzeptieren) (?:nicht|keine)(?: an)?|(?:folgende\w*|diese|solche)\b[^.:]* (?:wird|werden) (?:abgelehnt|ausgeschlossen|nicht \w+)|(?:abgelehnt|ausgeschlossen|nicht angenommen) (?:wird|werden)|(?:häufige |typische )?(?:ablehnungsgründe|fehler)|(?:häufig|oft|meist) (?:abgelehnt|zurückgewiesen)|vermeiden(?: Sie)?",
     dos=r"so (?:soll|muss|sollte) (?:ihr|dein|das|euer) \w+ (?:aussehen|sein)|(?:so )?(?:ist es )?(?:richtig|gut|geeignet)|so (?:geht es|ja)|(?:das ist )?(?:erlaubt|zulässig|gestattet|erwünscht)|bitte",
-    needless=r"(?:muss|müssen) (?:(?:das|die|der|es|sie|ein\w*)(?: \w+)? )?nicht|(?:brauch(?:t|en)) (?:\w+ )?nicht|nicht (?:nötig|notwendig|erforderlich|vorgeschrieben|zwingend)",
+    needless=r"(?:ist|sind) (?:uns )?(?:egal|gleich|gleichgültig|unerheblich|ohne Belang)|spiel(?:t|en) keine Rolle|(?:muss|müssen) (?:(?:das|die|der|es|sie|ein\w*)(?: \w+)? )?nicht|(?:brauch(?:t|en)) (?:\w+ )?nicht|nicht (?:nötig|notwendig|erforderlich|vorgeschrieben|zwingend)",
     about=r"etwa|ungefähr|rund|circa|ca\.?|zirka|um die|~|≈",
     numerals={"ein": 1, "einen": 1, "zwei": 2, "drei": 3, "vier": 4, "fünf": 5, "sechs": 6, "zwölf": 12, "sieben": 7, "acht": 8, "neun": 9, "zehn": 10},
     decimal_comma=True,

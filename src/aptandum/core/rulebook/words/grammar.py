@@ -33,7 +33,7 @@ from aptandum.core.rulebook.words.give import with_give
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.of_some import of_every_picture, of_later, of_one_case
-from aptandum.core.rulebook.words.parts import Part, parts
+from aptandum.core.rulebook.words.parts import Part, mark_of, parts
 from aptandum.core.rulebook.words.sentence import Sentence
 from aptandum.core.rulebook.words.sides import with_sides
 from aptandum.core.rulebook.words.tables import cells
@@ -361,5 +361,6 @@ def _asides(text: str, drafts: list[Draft]) -> tuple[Aside, ...]:
         if last is not None and last.text == line and left[0] - last.end <= 1:
             found[-1] = replace(last, end=left[-1] + 1)  # one number with its groups
         else:
-            found.append(Aside(line, left[0], left[-1] + 1))
+            mark = mark_of(text[begin : end if end >= 0 else len(text)])
+            found.append(Aside(line, left[0], left[-1] + 1, left[-1] < begin + mark))
     return tuple(found)

@@ -19,7 +19,7 @@ _PROPERTY = (
     r"|profile|space|depth|bit|dpi|ppi|metadata|location|length|duration|frame|pose|expression|landscape|portrait|"
     r"square|jpe?g|png|gif|tiff|webp|upright|correction|please|required|recommended|preferred|important|image|photo(?:s|\b|graph)|"
     r"picture|requirement|rule|question|contact|phone(?! (?:screen|shot|image|picture|photo))|open|price|what|how|where|when|who|technical|specification|"
-    r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout\b|"
+    r"shape|accept|allow|permi|not|never|no\b|submission|deliver|upload|send|entry|entries|total|each|address|title|caption|text|schrift|beschriftung|fonts?\b|lettering|descri|biogra|statement|beschreib|theme|ideal|best|limit|long|short|side|edge|or|and|either|then|for|the|one|crop|layout\b|"
     r"breite|höhe|größ|sections\b|mode\b|modus\b|classes\b|categories\b|panel\b|fee\b|sparten\b|klassen\b|für (?:alle|beide)|all\b|both\b|alle\b|beide\b|alles\b|auflösung|datei|bild|foto|farb|hintergrund|rand|rahmen|seiten|kopf|augen|quali|hoch|quer|"
     r"hinweis|bitte|frist|gebühr|preis|telefon|empfohlen|lange|kurze|form|maße|umfang|einreich|abgabe|anzahl|erlaubt|zulässig|verboten|zugelassen|thema|motiv|gesicht|einsend|gewicht|berichtigung|korrektur|endformat"
 )
@@ -47,6 +47,11 @@ _HOW_MANY = re.compile(
     r"(?:(?<=\n)|^|(?<=\n- )|(?<=\n\* )|(?<=\n• ))[ \t]*(?P<at>)(?i:\d{1,2}|an?|one|two|three|eine?n?|zwei|drei)[ ](?P<name>(?!(?i:px|pixels?|mm|cm|dpi|ppi|colou?r|photos?|photographs?|pictures?|images?|files?|x|bit|of|few|maximum|minimum|fotos?|bild|bilder|dateien?|farb\w*)\b)[^\W\d]{3,}(?:[ -][^\W\d]+){0,3})(?:[ ]\([^()\n:]{1,24}\))?[ \t]*[,:][ \t]+(?=[^\n]*\d)"
 )
 """A picture of several that an item of a list begins with, and how many of it: *1 group portrait, 3000 x 2000 px*."""
+_SIZED_NAME = re.compile(
+    r"(?:(?<=\n)|^)[ \t]*(?:[-*•–][ ])?(?P<at>)(?P<name>(?!(?i:at|from|up|exactly|least|most|max\w*|min\w*|about|approx\w*|only|always|please|use|send|upload|all|each|every|ideal\w*|best|target|your|our|the|we|it|they|genau|ab|bis|höchstens|mindestens|etwa|nur|alle|jede\w*|bitte|ideal\w*)\b)[A-ZÄÖÜ][^\W\d]+(?:[ -][^\W\d]+){0,3}?)[ ]+(?=\d{2,5} ?[x×] ?\d{2,5}\b)"
+)
+"""A picture of several that a line begins with, and its size right behind: *Icon 512 x 512 PNG*."""
+_VERB = r"\b(?:is|are|at|of|to|be|should|must|with|size|least|most|than|exactly|measures?|from|up|have|has|need|needs|in|on|ist|sind|mit|von|im|auf|hat|haben|größe|maße|als|or|and|oder|und|by)$"
 _WAY_UP = r"^(?:vertical|horizontal|landscape|portrait|upright|square|hoch|quer)"
 _PICTURE = r"images?|photos?|photographs?|pictures?|files|bilder|bild|fotos?|portraits?"
 _TOLD = re.compile(
@@ -70,12 +75,14 @@ def labels_in(text: str) -> dict[int, tuple[tuple[int, int], int]]:
         hit for hit in _LABEL.finditer(text) if not _is_title(hit) and hit["name"] not in _ASKED
     ]
     begun = {hit.start("name") for hit in every}
-    for others in (_SUBJECT, _CRIED, _STAGE, _HOW_MANY):
-        every += [hit for hit in others.finditer(text) if hit.start("name") not in begun]
+    for others in (_SIZED_NAME, _SUBJECT, _CRIED, _STAGE, _HOW_MANY):
+        found = [hit for hit in others.finditer(text) if hit.start("name") not in begun]
+        every += [hit for hit in found if not search(_VERB, hit["name"], _I)]
+        begun = {hit.start("name") for hit in every}
     every.sort(key=lambda hit: hit.start())
     said = Counter(hit["name"].lower() for hit in every)
     every = [
-        hit for hit in every if said[hit["name"].lower()] == 1
+        hit for hit in every if said[hit["name"].lower()] == 1 or hit.re is _SIZED_NAME
     ]  # what is said of each names none
     hits = [hit for hit in every if _stands_alone(hit) or not names_property(hit["name"])]
     if hits:  # beside “Line art: …”, “Photographs: …” is a picture too

@@ -139,7 +139,8 @@ def _apart(sentence: Stated, hits: list[_Hit]) -> list[list[_Hit]]:
             between,
             _I,
         )
-        if not parts or denied:
+        told = "," in between and fate_told(sentence.said[hit.start :], 0, hit.end - hit.start, sentence.words)  # fmt: skip
+        if not parts or denied or told:  # “PNG or GIF is best, JPEG gets fuzzy edges”
             parts.append([])
         parts[-1].append(hit)
     return parts
@@ -201,7 +202,9 @@ def _clause(
     at = sentence.start + first, sentence.start + last
     some = measure == "colour_space" and _among_others(sentence, first, rest)
     sure = "doubtful" if others == "open" or some else "sure"
-    if measure == "format" and key != "none_of" and fate_told(said, first, last, words):
+    own = max(0, said.rfind(", ", 0, first) + 1)
+    told = fate_told(said[own:], first - own, last - own, words)
+    if measure == "format" and key != "none_of" and told:
         taken = {"measure": measure, key: value}  # “TIFF files crash the frame”
         refuses = {"measure": measure, "none_of": names}
         return sentence.draft(refuses, at, certainty="doubtful", readings=(taken,))

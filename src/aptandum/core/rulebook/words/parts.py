@@ -60,6 +60,17 @@ def of_some_pictures(said: str) -> bool:
     return match(_KIND, said, _I) is not None
 
 
+_SECTION = re.compile(
+    r"\s*(?:[A-Z]\.?\d{1,2}|§ ?\d{1,3}|(?:Art|Abs|No|Nr)\. ?\d{1,3})[.):]?(?=\s+[^\W\d])"
+)
+
+
+def mark_of(line: str) -> int:
+    """How many letters of a line are the mark of an item or the count of a section: *2.*, *(3)*, *B.1*; 0: it has none."""
+    hit = _BULLET.match(line) or _SECTION.match(line)
+    return hit.end() if hit is not None else 0
+
+
 def parts(text: str) -> Iterator[Part]:
     """Headings and sentences, in their order."""
     labels = labels_in(text)

@@ -20,7 +20,7 @@ _INCH = r"in\.(?= |$|,)|in(?=\s*(?:$|[,;.:()/x×–-])|\s+(?:wide|high|tall|long
 _LENGTH = (
     rf"mm\b|cm\b|millimet(?:re|er)s?|centimet(?:re|er)s?|{_INCH}|inch(?:es)?|(?<!\d{{4}})[\"″”]"
 )
-_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:dots|pixels?|px)/in(?:ch)?\b|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|mega-?pixel[sn]?\b|(?:million|Mio\.?|Millionen) pixels?\b|°|deg(?:rees?)?\b|Grad\b"
+_OTHER = r"%|per ?cent|Prozent|dpi\b|ppi\b|(?:dots|pixels) per inch|(?:dots|pixels?|px)/in(?:ch)?\b|(?:Punkte|Pixel) (?:pro|je) Zoll|MP\b|Mpx\b|MPix\b|mega-?pixel[sn]?\b|(?:million|Mio\.?|Millionen) pixels?\b|°|deg(?:rees?)?\b|Grad\b"
 
 _BETWEEN = (
     r"≥|>=|≤|<=|factor|value|of|von|at|is|must|be|should|set|to|least|most|minimum|maximum|above|over|level|setting|not|less|lower|than|no"
@@ -200,7 +200,7 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                     made = replace(made, values=tuple(map(_turned, made.values)))
                 found.append(_counted(made, text[start:end], words))
     found += _trailing(text, start, end, words, found, bounds)
-    return _in_one_unit(sorted(found, key=lambda q: q.start), text)
+    return [_as_shape(q, text) for q in _in_one_unit(sorted(found, key=lambda q: q.start), text)]
 
 
 def _ends_a_name(text: str, end: int) -> bool:
@@ -216,6 +216,28 @@ def _ends_a_name(text: str, end: int) -> bool:
         and line[last - 1 : last] in ("", " ", "(")
     )
     return opens and last >= 0
+
+
+_MOST_OF_SHAPE = 24
+"""A size without a unit whose sides are no longer is a shape, where they differ."""
+
+
+def _as_shape(q: Quantity, text: str) -> Quantity:
+    """*Photos should be 4 by 3*, *8 x 10 prints*: no picture has so few pixels, and what is said is its shape."""
+    unit = patterns.match(
+        rf"\W{{0,2}}\(?(?:px|pixels?|pixeln?|{_LENGTH}|\"|”|″|in\b|grid|matrix|raster|\s+(?!prints|photos|pictures|images|pixels|is\b|was\b|as\b)[a-z]+s\b)", text[q.end :], _I
+    )  # fmt: skip
+    unit = unit or re.search(r"[^\W\d]{2,}$", text[q.start : q.end].strip())  # “8 x 10 px”
+    if q.kind != "size" or unit or patterns.search(r"\b(?:for|für|von)\s+$", text[: q.start], _I):
+        return q  # “1200 ppi for 9 x 12 plates”
+    sides = [one.split(" x ") for one in q.values]
+    small = all(
+        re.fullmatch(r"\d{1,2}(?:\.\d+)?x\d{1,2}(?:\.\d+)?", f"{a}x{b}")
+        and float(a) <= _MOST_OF_SHAPE >= float(b)
+        and a != b
+        for a, b in sides
+    )
+    return replace(q, kind="ratio", values=tuple(f"{a}:{b}" for a, b in sides)) if small else q
 
 
 def _in_one_unit(found: list[Quantity], text: str) -> list[Quantity]:

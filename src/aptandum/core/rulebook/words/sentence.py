@@ -407,12 +407,7 @@ class Sentence(Told):
             ]
             if hits:
                 found = max(hits)[2]
-                middle = r"\b(?:cent(?:re|er)|middle|width|Mitte)\b[^,;]*$"
-                if (
-                    found == "head_height"
-                    and q.kind == "share"
-                    and patterns.search(middle, before, _I)
-                ):
+                if found == "head_height" and self.of_middle(q, before):
                     return None  # where it is, or how wide
                 eyes = rf"\b(?:{self.words.topics['eye_line']})\b[^,;]*$"
                 if found == "headroom" and patterns.search(eyes, before, _I):

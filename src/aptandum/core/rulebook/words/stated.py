@@ -219,8 +219,9 @@ class Stated:
         number = r"^\W*(?:\d+(?:\.\d+)*\W+)?"
         plural = rf"{number}(?:{ways})(?:\s*(?:{self.words.pictures}))?\b\s+(?!only|nur)(?:{self.words.must})"
         one = rf"{number}(?:(?:an?|any|each|every|all|ein|jedes|alle)\s+)?\w*(?:{self.words.pictures_at_all})\w*\s+(?:in|im)\s+(?:{ways})\b\s+(?!only|nur)(?:\w+\s+)?(?:{self.words.must})"
+        sized = rf"{number}(?:{ways})\s+(?:{self.words.pictures})\s+(?:(?:at|max\.?|min\.?|up to|höchstens|mindestens)\s+)?\d+\s*(?:px |pixels? |Pixel )?(?:high|tall|wide|hoch|breit)\b"
         label = rf"{number}(?:portrait|landscape|upright|vertical|horizontal) (?:shots|pictures|images|photos|photographs|ones)\s*:\s"
-        return any(patterns.search(one_of, self.said, _I) for one_of in (plural, one, label))
+        return any(patterns.search(one_of, self.said, _I) for one_of in (plural, one, sized, label))
 
     def _of_those(self, hit: re.Match[str]) -> bool:
         """Whether a sentence begins with pictures of one kind and says something of them: *Grey pictures have to be …*."""
@@ -316,6 +317,9 @@ class Stated:
         acts = r"^\W*(?:we|our system|wir)\b(?:\s+(?:will|then|do|also|werden))?\s+(?:remove|strip|delete|crop|convert|add|entfern|lösch|schneid|beschneid|verklein|wandel)"
         made = r"\b(?:is|are|will be|gets?|wird|werden)\s+(?:[^\W\d]+\s+){0,4}?(?:converted|umgewandelt|konvertiert)\b|\b(?:then|automatically|afterwards|on upload|dann|automatisch|beim Hochladen)\b[^.;]*\b(?:is|are|gets?|wird|werden)\s+(?:[^\W\d]+\s+){0,2}?(?:stripped|removed|deleted|entfernt|gelöscht)\b|\b(?:is|are|gets?)\s+(?:then|automatically)\s+(?:stripped|removed|deleted)\b"
         binds = rf"\b(?:{self.words.must}|{self.words.should}|please|bitte)\b"
+        smaller = r"\b(?:smaller|kleinere)\b[^.;]*\b(?:are|is|will|werden|wird)\s+(?:(?:be|dann|auch|also)\s+)*(?:not|never|nicht|nie)\b"
+        if patterns.search(smaller, self.said[: hit.start()], _I):
+            return True  # “Smaller pictures are not enlarged”
         if patterns.search(made, self.said, _I) and not patterns.search(binds, self.said, _I):
             return True
         return bool(patterns.search(acts, self.said[: hit.start() + 1], _I))

@@ -154,6 +154,15 @@ def _counted(q: Quantity, behind: str) -> bool:
 class Told(Stated):
     """A sentence, and which of its quantities are only told of."""
 
+    def of_middle(self, quantity: Quantity, before: str) -> bool:
+        """Whether a number of the head's says where it is, or how wide: *centred to within 2 mm*."""
+        middle = r"\b(?:cent(?:red?|er(?:ed)?)|middle|Mitte|zentriert|mittig)\b[^,;]*$"
+        wide = r"\bwidth\b[^,;]*$"
+        return bool(
+            (quantity.kind in ("share", "length") and patterns.search(middle, before, _I))
+            or (quantity.kind == "share" and patterns.search(wide, before, _I))
+        )
+
     def of_device(self) -> bool:
         """Whether a sentence tells of a device and asks for nothing: *the new camera has 24 megapixels*."""
         words = self.words

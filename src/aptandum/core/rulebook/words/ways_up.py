@@ -63,7 +63,9 @@ def ways_up(sentence: Stated) -> list[Draft]:
             fields = {"measure": "orientation", "exactly": turn}
             behind = sentence.said[hit.end() :]
             denied = patterns.match(
-                rf"[^.,;:(]{{0,40}}?\b(?:{sentence.words.negation})\b", behind, _I
+                rf"(?:(?!\b(?:and|but|or|und|aber|oder)\b)[^.,;:(]){{0,40}}?\b(?:{sentence.words.negation})\b",
+                behind,
+                _I,
             )  # “Landscape pictures never make the cover”
             if denied or fate_told(sentence.said, hit.start(), hit.end(), sentence.words):
                 refuses = {"measure": "orientation", "none_of": [turn]}
