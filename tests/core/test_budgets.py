@@ -10,11 +10,14 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PIL import Image
 
 from aptandum.core.conform import conform
 from aptandum.core.file import budget, room
 from aptandum.core.file import make as make_module
+from aptandum.core.file.avif import encode_avif, last_alike
 from aptandum.core.file.curve import curve, likeness, worst
 from aptandum.core.file.make import make
 from aptandum.core.file.palette import in_colours
@@ -22,6 +25,7 @@ from aptandum.core.fitting.render import render
 from aptandum.core.fitting.resolve import resolve
 from aptandum.core.fitting.settings import Settings
 from aptandum.core.photo.decode import open_photo
+from aptandum.core.photo.metadata_groups import Credit
 from aptandum.core.photo.picture import Picture
 from aptandum.core.photo.profile import shipped
 from aptandum.core.sizes.region import allowed
@@ -389,6 +393,62 @@ def test_where_a_better_quality_is_smaller_than_the_one_below_it_is_found(fits, 
     best = max(fits, default=48 if lowest == 1 else None)
     assert found.quality == best and len(found.data) == sizes[best or lowest]
     assert all(found.tried[q] > 1500 for q in found.tried if q > (best or 0))
+
+
+@given(
+    steps=st.lists(st.integers(1, 4), min_size=30, max_size=60),
+    at_most=st.integers(900, 9000),
+    begins=st.sampled_from(["guess", "estimate", "fits", "fits and estimate"]),
+    wrong=st.floats(0.6, 1.6),
+)
+def test_where_several_qualities_share_a_file_none_is_made_twice(steps, at_most, begins, wrong):
+    """AVIF has 64 steps for its hundred qualities: what is found is the highest of the best step that fits."""
+    step_of = [i for i, many in enumerate(steps) for _ in range(many)][:100]
+    step_of += [len(steps)] * (100 - len(step_of))
+    sizes = {q: round(800 * 1.08 ** step_of[q - 1]) for q in range(1, 101)}
+    last = {q: max(p for p in sizes if step_of[p - 1] == step_of[q - 1]) for q in sizes}
+    asked: list[int] = []
+
+    def encode(quality):
+        asked.append(step_of[quality - 1])
+        return bytes(sizes[quality])
+
+    best = max((q for q in sizes if sizes[q] <= at_most), default=None)
+    found = budget.highest_quality(
+        encode, at_most, 6000,
+        estimate=(lambda q: sizes[q] * wrong) if "estimate" in begins else None,
+        fits=(1, bytes(sizes[1])) if "fits" in begins and best is not None else None,
+        last_alike=lambda q: last[q],
+    )  # fmt: skip
+    assert found.quality == best and len(found.data) == sizes[best or 1]
+    assert len(set(asked)) == len(asked)
+
+
+def test_the_qualities_of_an_avif_that_share_a_file_are_known():
+    def of(quality):
+        return encode_avif(Picture(scene(48, 32), shipped("srgb"), False), None, Credit(), quality)
+
+    for quality in (1, 33, 60, 80, 95, 99):
+        last = last_alike(quality)
+        assert of(quality) == of(last) and of(last) != of(last + 1)
+    assert last_alike(100) == 100
+
+
+def test_a_tiff_under_a_limit_takes_few_files(folder, monkeypatch):
+    """Sizes of a shape lie some pixels apart: above one that fits the next is tried, and not the middle."""
+    made_at: list[tuple[int, int]] = []
+    encode = make_module.encode_tiff
+    monkeypatch.setattr(
+        make_module, "encode_tiff", lambda p, *a: made_at.append(p.size) or encode(p, *a)
+    )
+    text = clause("format", exactly="tiff") + clause("aspect", exactly="3:2")
+    text += clause("longest_side", at_most=600)
+    opened = open_photo(photo_at(folder, "quay"))
+    whole = conform(opened, brief_of(text)).made.data
+    made_at.clear()
+    limit = len(whole) * 2 // 5
+    made = conform(opened, brief_of(text + clause("file_bytes", at_most=f"{limit} bytes"))).made
+    assert len(made.data) <= limit and len(made_at) == len(set(made_at)) <= 7
 
 
 def whole_at(folder, photo, brief, size):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from functools import cache
 
 from aptandum.core.file.in_colour import in_colour
 from aptandum.core.file.metadata import exif_block
@@ -14,6 +15,33 @@ from aptandum.core.words import say
 
 _SPEED, _QUICKEST = 6, 9
 """Of 0 to 10: how little the encoder looks about for fewer bytes."""
+
+
+_TRIED = 24
+"""The side of the picture by which qualities are told apart, in pixels."""
+
+
+@cache
+def last_alike(quality: int) -> int:
+    """The highest quality whose files are those of this one: the coding has 64 steps and no hundred.
+
+    Args:
+        quality: 1 to 100.
+    """
+    while quality < 100 and _told_by(quality) == _told_by(quality + 1):
+        quality += 1
+    return quality
+
+
+@cache
+def _told_by(quality: int) -> bytes:
+    """The file that a quality makes of a small picture of noise, in which every step shows."""
+    pixels = np.random.default_rng(7).integers(0, 256, (_TRIED, _TRIED, 3), dtype=np.uint8)
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(
+        out, "AVIF", quality=quality, subsampling="4:4:4", speed=_QUICKEST, max_threads=1
+    )
+    return out.getvalue()
 
 
 def encode_avif(

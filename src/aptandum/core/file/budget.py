@@ -77,6 +77,7 @@ def highest_quality(
     highest: int = 100,
     estimate: Callable[[int], float] | None = None,
     fits: tuple[int, bytes] | None = None,
+    last_alike: Callable[[int], int] | None = None,
 ) -> Search:
     """The highest quality whose file has at most ``at_most`` bytes.
 
@@ -84,18 +85,23 @@ def highest_quality(
         encode: quality (1..100) to a file's bytes; it may be called from two threads at once.
         pixels: of the picture, for the first guess.
         estimate: a quality's bytes to a few per cent, for much less than an encode.
-        fits: a quality that is known to fit, and its file: the search begins one above.
+        fits: a quality that is known to fit, and its file: the search begins one above, or, where much of the limit is
+            left, where the estimate says, which is corrected by it.
+        last_alike: the highest quality whose file is that of a quality, where several share one.
 
     The result is proven: quality + 1 was encoded and is too large, or is above ``highest``.
     """
     # About two bits a pixel at Q 75 for an ordinary photo.
     level = log(max(pixels, 1) * 0.25 + 2000)
-    search = _Closing(encode, at_most, lowest, highest)
+    search = _Closing(encode, at_most, lowest, highest, last_alike or (lambda quality: quality))
     guess = _nearest_below(level, at_most, lowest, highest)
     if fits is not None:
-        search.keep(*fits)
-        search.low = fits[0]
+        search.low = search.last_alike(fits[0])
+        search.keep(search.low, fits[1])
         guess = search.low + 1
+        if estimate is not None and len(fits[1]) < _NEAR * at_most:
+            look = _Look(estimate, level)
+            guess = search.by_pairs(look, (len(fits[1]) / look.at(fits[0])) ** _HALF)
     elif estimate is not None:
         guess = search.by_pairs(_Look(estimate, level))
     search.close_in(guess)
@@ -105,58 +111,85 @@ def highest_quality(
 class _Closing:
     """A search between two qualities: ``low`` fits (or is below all), ``high`` does not."""
 
-    def __init__(self, encode: Encode, at_most: int, lowest: int, highest: int) -> None:
-        self.encode, self.at_most = encode, at_most
+    def __init__(
+        self,
+        encode: Encode,
+        at_most: int,
+        lowest: int,
+        highest: int,
+        last_alike: Callable[[int], int],
+    ) -> None:
+        self.encode, self.at_most, self.last_alike = encode, at_most, last_alike
         self.lowest, self.highest = lowest, highest
         self.low, self.high = lowest - 1, highest + 1
         self.tried: dict[int, int] = {}
         self.kept: dict[int, bytes] = {}
 
     def size(self, quality: int) -> int:
-        """The bytes of a quality, encoded where it has not been."""
+        """The bytes of a quality, encoded where neither it nor one of the same file has been."""
+        quality = self.last_alike(quality)
         if quality not in self.tried:
             self.keep(quality, self.encode(quality))
         return self.tried[quality]
 
     def keep(self, quality: int, data: bytes) -> None:
         self.tried[quality] = len(data)
-        if len(data) <= self.at_most or quality == self.lowest:
+        if len(data) <= self.at_most or quality == self.last_alike(self.lowest):
             self.kept[quality] = data
+
+    def first_alike(self, quality: int) -> int:
+        """The lowest quality whose file is that of a quality."""
+        last = self.last_alike(quality)
+        while quality > self.lowest and self.last_alike(quality - 1) == last:
+            quality -= 1
+        return quality
 
     @property
     def bounded(self) -> bool:
         """Whether a quality on either side has been encoded."""
         return self.low >= self.lowest and self.high <= self.highest
 
-    def by_pairs(self, look: _Look) -> int:
-        """Encode two neighbouring qualities at once where the estimate says; gives the next guess."""
-        off = 1.0  # real bytes over estimated ones, once both are known
+    def by_pairs(self, look: _Look, off: float = 1.0) -> int:
+        """Encode two neighbouring qualities at once where the estimate says; gives the next guess.
+
+        Args:
+            off: real bytes over estimated ones, where both are known of some quality.
+        """
         for _ in range(_PAIRS):
             guess = look.expect(self.at_most / off, self.lowest, self.highest)
             guess = min(max(guess, self.low + 1), self.high - 1)
             hopeless = guess == self.lowest and look.at(self.lowest) > self.at_most * _SURE
-            pair = [q for q in (guess, guess + 1) if self.low < q < self.high]
+            guess = self.last_alike(guess)
+            pair = [guess, self.last_alike(min(guess + 1, self.highest))]
+            pair = [q for q in dict.fromkeys(pair) if self.low < q < self.high]
             pair = pair[: 1 if hopeless else 2]
             for quality, data in zip(pair, threads.each(self.encode, pair), strict=True):
                 self.keep(quality, data)
             self.low = max((q for q in pair if self.tried[q] <= self.at_most), default=self.low)
-            self.high = min((q for q in pair if self.tried[q] > self.at_most), default=self.high)
+            over = (self.first_alike(q) for q in pair if self.tried[q] > self.at_most)
+            self.high = min(over, default=self.high)
             if self.high - self.low <= 1:
                 break
             off = self.tried[pair[0]] / look.at(pair[0])
         if self.bounded:
-            return _between(self.tried, self.low, self.high, self.at_most)
+            return self._between()
         return self.low + 1 if self.low >= self.lowest else self.high - 1
 
     def close_in(self, guess: int) -> None:
         """Encode until the next quality does not fit."""
         while self.high - self.low > 1:
             guess = min(max(guess, self.low + 1), self.high - 1)
-            if self.size(guess) <= self.at_most:
-                self.low = guess
+            size = self.size(guess)
+            if size <= self.at_most:
+                self.low = self.last_alike(guess)
             else:
-                self.high = guess
-            guess = self._next(log(self.tried[guess]) - _curve(guess))
+                self.high = self.first_alike(guess)
+            guess = self._next(log(size) - _curve(guess))
+
+    def _between(self) -> int:
+        return _between(
+            self.size(self.low), self.size(self.high), self.low, self.high, self.at_most
+        )
 
     def _next(self, level: float) -> int:
         if len(self.tried) >= _PATIENCE:
@@ -164,7 +197,7 @@ class _Closing:
                 self.low + self.high
             ) // 2  # a curve unlike a photo's: halve, so as not to creep
         if self.bounded:
-            return _between(self.tried, self.low, self.high, self.at_most)
+            return self._between()
         # One step beyond the estimate proves it, where the estimate has been tried already.
         guess = _nearest_below(level, self.at_most, self.lowest, self.highest)
         return min(max(guess, self.low + 1), self.high - 1)
@@ -178,7 +211,7 @@ class _Closing:
                     self.low = quality
         if self.low < self.lowest:
             self.size(self.lowest)
-            return Search(None, self.kept[self.lowest], self.tried)
+            return Search(None, self.kept[self.last_alike(self.lowest)], self.tried)
         return Search(self.low, self.kept[self.low], self.tried)
 
 
@@ -187,6 +220,12 @@ _LOOKS = 4
 
 _PAIRS = 2
 """How many pairs of qualities are encoded at once before going on one by one."""
+
+_HALF = 0.5
+"""How much of what an estimate was off at a low quality is expected of it at a higher one: it comes closer there."""
+
+_NEAR = 0.8
+"""The share of the limit from which on a file that fits is one step below it, or few."""
 
 _SURE = 1.1
 """How far over the limit an estimate must lie to be believed without its neighbour."""
@@ -240,9 +279,9 @@ def _nearest_below(level: float, at_most: int, lowest: int, highest: int) -> int
     return min(max(int(quality), lowest), highest)
 
 
-def _between(tried: dict[int, int], low: int, high: int, at_most: int) -> int:
-    """Where the limit falls between two encoded qualities, with the curve's shape between."""
-    a, b = log(tried[low]), log(tried[high])
+def _between(below: int, above: int, low: int, high: int, at_most: int) -> int:
+    """Where the limit falls between two encoded qualities and their bytes, with the curve's shape between."""
+    a, b = log(below), log(above)
     rise = _curve(high) - _curve(low)
     if rise <= 0 or b <= a:
         return (low + high) // 2

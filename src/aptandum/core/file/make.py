@@ -9,7 +9,7 @@ from dataclasses import replace
 from aptandum.core import bounds
 from aptandum.core.figures import show_exact_bytes, show_number, show_size
 from aptandum.core.file import budget
-from aptandum.core.file.avif import encode_avif
+from aptandum.core.file.avif import encode_avif, last_alike
 from aptandum.core.file.encode import (
     JpegEncoder,
     JpegOptions,
@@ -385,10 +385,13 @@ def _bmp(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None
     return Made(data, "bmp", None, 1, (), _outside(data, file, say("as BMP")), "", few)
 
 
-def _tiff(picture: Picture, file: FileStation, credit: Credit, _fits: Made | None) -> Made:
+def _tiff(picture: Picture, file: FileStation, credit: Credit, fits: Made | None) -> Made:
     few = file.most_colours if picture.depth == 8 else None
-    picture = in_full(picture, few) if few is not None else picture
-    data = encode_tiff(picture, file.ppi, credit, file.compression or "deflate")
+    if fits is not None and fits.colours == few:
+        data = fits.data  # nothing is searched for in it
+    else:
+        picture = in_full(picture, few) if few is not None else picture
+        data = encode_tiff(picture, file.ppi, credit, file.compression or "deflate")
     how = say("as TIFF, which loses nothing")
     if few is not None:
         how = say("{how} of {n} colours", how=say("as TIFF"), n=few)
@@ -408,6 +411,9 @@ def _modern(picture: Picture, file: FileStation, credit: Credit, fits: Made | No
             return encode_webp(picture, file.ppi, credit, quality)
         return encode_avif(picture, file.ppi, credit, quality, chroma)
 
+    def hasty(quality: int) -> int:
+        return len(encode_avif(picture, file.ppi, credit, quality, chroma, quick=True))
+
     name = FORMAT_NAMES[file.format]
     if file.lossless:
         data = encode(None)
@@ -421,9 +427,14 @@ def _modern(picture: Picture, file: FileStation, credit: Credit, fits: Made | No
     else:
         pixels = picture.size[0] * picture.size[1]
         before = None if fits is None or fits.options is None else (fits.options.quality, fits.data)
-        estimate = None if before is not None else _estimate_by(Sample.of(picture), encode)
+        alike, estimate = (
+            None,
+            None if before is not None else _estimate_by(Sample.of(picture), encode),
+        )
+        if file.format == "avif":
+            alike, estimate = last_alike, hasty
         found = budget.highest_quality(
-            encode, file.at_most, pixels, 1, estimate=estimate, fits=before
+            encode, file.at_most, pixels, 1, estimate=estimate, fits=before, last_alike=alike
         )
     quality = found.quality or 1
     words = say("at quality {q}", q=quality)

@@ -93,8 +93,8 @@ def begin(
     least = _least(brief, line, picture, by_hand, credit)
     if least is not None and len(least.data) > (line.file.at_most or 0):
         return least, "smaller", False
-    few = least if least is not None and least.colours is not None else None
-    made = make(picture, line.file, credit, few)
+    has = least is not None and (least.colours is not None or least.options is not None)
+    made = make(picture, line.file, credit, least if has else None)
     return made, wanted(brief, line, made, by_hand), True
 
 
@@ -174,6 +174,10 @@ _LOOKS = 4
 """Sizes of which the bytes are foretold for a guess."""
 
 
+_STEPS_UP = 7
+"""Steps, each twice as wide as the last, in which the next size above one that fits is looked for."""
+
+
 class _Search:
     """Finds two neighbours among the allowed sizes of one shape: one whose file is small enough
     and the next one, whose file is not. Bytes grow about as a power of the side.
@@ -222,7 +226,14 @@ class _Search:
                 least = self.sizes.target(self.shape, 1)
                 guess = _STRIDES[0] * guess if late == 0 else min(guess, _STRIDES[1] * high)
                 guess, late = max(guess, max(least.size) if least is not None else 1), late + 1
-            for side in (guess, (low + high) // 2, high - 1):
+            # Sides of a shape lie some pixels apart: from one that fits, the next that there is.
+            steps = [low + (1 << k) for k in range(1, _STEPS_UP) if good is not None]
+            for side in (
+                guess,
+                *(s for s in steps if s < (low + high) // 2),
+                (low + high) // 2,
+                high - 1,
+            ):
                 near = self.below(min(side, high - 1))
                 if near is not None and max(near) > low:
                     break
@@ -377,6 +388,8 @@ def _near(sizes: Allowed, line: Line, at: At, credit: Credit) -> Room | None:
 def _is_at_floor(made: Made, line: Line) -> bool:
     """Whether a file is what the floor comes to."""
     wish = at_floor(line.file, line.colour.bits)
+    if wish.format == "tiff":
+        return True  # nothing is given up in it
     if wish.format in LOSSY and made.options is not None:
         return (
             not line.file.lossless

@@ -151,13 +151,12 @@ def _clause(
 ) -> Draft | None:
     said, words = sentence.said, sentence.words
     first, last = hits[0].start, hits[-1].end
-    if _done_by_body(sentence, hits):
-        return None
     rest = said[last:until]
     optional = patterns.search(rf"^[^.,;]{{0,16}}\b(?:{words.optional})", rest, _I)
     if optional and not patterns.search(rf"\b(?:{words.also})\b", rest, _I):
         return None
-    if measure == "packing" and _may_be_packed(sentence, first, rest):
+    packed = measure == "packing" and _may_be_packed(sentence, first, rest)
+    if packed or _done_by_body(sentence, hits):
         return None
     free = sentence.unbound()  # “no more than 10 MB, JPG only” refuses nothing
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
@@ -168,13 +167,11 @@ def _clause(
         len(hits) > 1 and patterns.search(_WHERE_ELSE, said[first:last], _I)
     ):
         behind = ""  # “JPEG where WebP is not possible”
-    of_how_much = r"-?\s*(?:compression|kompression|quality|qualität)"
-    if patterns.match(of_how_much, behind, _I) or patterns.search(
-        rf"{of_how_much}$", said[first:last], _I
+    if patterns.match(_OF_HOW_MUCH, behind, _I) or patterns.search(
+        rf"{_OF_HOW_MUCH}$", said[first:last], _I
     ):
-        behind = ""  # “JPEG compression no stronger than …” speaks of how much
-    if until is not None:
-        behind = behind[: until - last]
+        behind = ""
+    behind = behind[: None if until is None else until - last]
     kinds = rf"(?!\s+(?:be\s+)?(?:{words.kinds}))"
     refused = (
         patterns.search(rf"\b(?:{words.negation})\b[^.;:,)]*$", before, _I)
@@ -202,15 +199,19 @@ def _clause(
     at = sentence.start + first, sentence.start + last
     some = measure == "colour_space" and _among_others(sentence, first, rest)
     sure = "doubtful" if others == "open" or some else "sure"
-    own = max(0, said.rfind(", ", 0, first) + 1)
-    told = fate_told(said[own:], first - own, last - own, words)
-    if measure == "format" and key != "none_of" and told:
-        taken = {"measure": measure, key: value}  # “TIFF files crash the frame”
-        refuses = {"measure": measure, "none_of": names}
-        return sentence.draft(refuses, at, certainty="doubtful", readings=(taken,))
-    if key == "exactly" and value == "none" and patterns.match(_OR_LOSSLESS, rest, _I):
+    if value == "none" and patterns.match(_OR_LOSSLESS, rest, _I):
         key, value = "one_of", list(PACKINGS)
-    return sentence.draft({"measure": measure, key: value}, at, certainty=sure)
+    fields = {"measure": measure, key: value}
+    if measure == "format" and key != "none_of" and _fate_told(sentence, first, last):
+        refuses = {"measure": measure, "none_of": names}
+        return sentence.draft(refuses, at, certainty="doubtful", readings=(fields,))
+    return sentence.draft(fields, at, certainty=sure)
+
+
+def _fate_told(sentence: Stated, first: int, last: int) -> bool:
+    """Whether the words between commas that names stand in tell what becomes of such files: *TIFF files crash the frame*."""
+    own = max(0, sentence.said.rfind(", ", 0, first) + 1)
+    return fate_told(sentence.said[own:], first - own, last - own, sentence.words)
 
 
 def _among_others(sentence: Stated, first: int, rest: str) -> bool:
@@ -299,6 +300,8 @@ def spaces_in(sentence: Stated) -> list[Draft]:
     return made
 
 
+_OF_HOW_MUCH = r"-?\s*(?:compression|kompression|quality|qualität)"
+"""*JPEG compression no stronger than …* speaks of how much."""
 _LOSES = r"(?:s|-?(?:files?|pictures?|images?))?\s+(?:(?:will|may)\s+)?(?:loses?|becomes?|appears?|looks?|stops?)\b"
 """How a sentence goes on that tells what becomes of files of a kind: *GIFs lose their animation*."""
 _NO_PROPERTY = r"\b(?:no|without(?: any)?|ohne|keine?)\s+(?:\w+\s+)?(?:compression|interlacing|transparency|alpha(?: channels?)?|layers?|animation|metadata|profiles?|Komprimierung|Kompression|Transparenz|Ebenen|Animation)\s+(?:for|in|on|with|of|bei|für)\s+(?:\w+\s+)?$"
