@@ -70,6 +70,11 @@ _OR_SO = r"\s*(?:px|pixels?|Pixeln?|dpi|ppi|[kM]B)?\s*(?:on \w+ (?:\w+ )?side )?
 """*3000 pixels or thereabouts*."""
 
 
+def _is_about(left: str, right: str, words: Lexicon) -> bool:
+    about = patterns.search(rf"\b(?:{words.about})\s*$", left, _I)
+    return bool(about or patterns.match(_OR_SO, right, _I))
+
+
 def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     """The bound of a quantity.
 
@@ -98,8 +103,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
             return Bound("at_least" if less else "at_most", none.end())
         if patterns.search(_BETTER, left, _I) and _last_bound(sentence, q, words) == "at_least":
             return Bound("at_least")  # “at least 2 MB, better 4”
-        about = patterns.search(rf"\b(?:{words.about})\s*$", left, _I) or patterns.match(_OR_SO, right, _I)  # fmt: skip
-        return Bound(None, about=bool(about))
+        return Bound(None, about=_is_about(left, right, words))
     _end, start, name = best
     said = sentence.text[sentence.start : q.start - len(left) + start]
     clause = re.split(r"[;:]|\s[–—-]\s|,(?! (?:die|welche|that|which)\b)", said)[
