@@ -32,7 +32,7 @@ _OF_HEAD = ("head_height", "head_width", "headroom", "eye_line")
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below": "above"}
 _WITH_END = {"above": "at_least", "below": "at_most"}
-_OF_SOME = r"\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
+_OF_SOME = r"\b(?:(?:ein|zwei|drei)spaltig\w*|(?:single|one|double|two)[ -]columns?)\b|\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
 """What makes a rule one for some people alone."""
 _ON_SOME = r"\b(?:on|around|for|auf|um|bei) (?:\w+ )?(?:white|light|pale|bright|dark|weiß\w*|hell\w*|dunkl\w*) (?!background|ground|Hintergrund)\w+"
 _MOVES = (

@@ -314,7 +314,7 @@ class Stated:
 
     def _of_body(self, hit: re.Match[str]) -> bool:
         """Whether the body says what it does itself: *we remove all location data*."""
-        acts = r"^\W*(?:we|our system|wir)\b(?:\s+(?:will|then|do|also|werden))?\s+(?:remove|strip|delete|crop|convert|add|entfern|lösch|schneid|beschneid|verklein|wandel)"
+        acts = r"^\W*(?:we|our system|wir)\b(?:\s+(?:will|then|do|also|werden))?\s+(?:remove|strip|delete|crop|convert|add|(?:make|turn) (?:it|them)|machen (?:selbst|es|sie|daraus)|entfern|lösch|schneid|beschneid|verklein|wandel)"
         made = r"\b(?:is|are|will be|gets?|wird|werden)\s+(?:[^\W\d]+\s+){0,4}?(?:converted|umgewandelt|konvertiert)\b|\b(?:then|automatically|afterwards|on upload|dann|automatisch|beim Hochladen)\b[^.;]*\b(?:is|are|gets?|wird|werden)\s+(?:[^\W\d]+\s+){0,2}?(?:stripped|removed|deleted|entfernt|gelöscht)\b|\b(?:is|are|gets?)\s+(?:then|automatically)\s+(?:stripped|removed|deleted)\b"
         binds = rf"\b(?:{self.words.must}|{self.words.should}|please|bitte)\b"
         smaller = r"\b(?:smaller|kleinere)\b[^.;]*\b(?:are|is|will|werden|wird)\s+(?:(?:be|dann|auch|also)\s+)*(?:not|never|nicht|nie)\b"

@@ -32,7 +32,7 @@ _ON_SCREEN = r"\b(?:shown|displayed|projected|viewed|gezeigt|angezeigt|projizier
 _SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
 _REPRODUCED = r"\b(?:photograph|reproduc|scann|digiti[sz]|captur|imag|copi|fotografier|reproduzier|gescannt|digitalisier)\w*\s+(?:at|in|im|to|mit)\s+$"
 _CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
-_MADE_BY_BODY = r"\b(?:will (?:all )?be|we(?:'ll| will)|werden|wird)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$|\b(?:are|is|we|I)\s+(?:\w+\s+)?print(?:ed|s)?\s+(?:\w+\s+){0,4}(?:at|on|to|in|as)\s+(?:\d[^.;]*\bor\s+)?$"
+_MADE_BY_BODY = r"\b(?:we|wir)\s+(?:[^\W\d]+\s+){0,2}?(?:cut|crop|trim|scale|resize|schneiden|beschneiden|verkleinern)\s+(?:[^\W\d]+\s+){0,2}?(?:to|auf)\s+$|\b(?:will (?:all )?be|we(?:'ll| will)|werden|wird)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$|\b(?:are|is|we|I)\s+(?:\w+\s+)?print(?:ed|s)?\s+(?:\w+\s+){0,4}(?:at|on|to|in|as)\s+(?:\d[^.;]*\bor\s+)?$"
 _IN_FORMAT = r"\b(?:werden|wird|drucken)\s+(?:\w+\s+){0,3}?(?:in|im|auf|mit)\s+(?:\w+\s+){0,2}$"
 _IS_MADE = r"[^.;,]{0,20}\b(?:gedruckt|gezeigt|ausgestellt|produziert|gefertigt|drucken)\b"
 """What tells how large a body makes what it was given: *the winning photos will be printed at 60 x 40 cm*."""
