@@ -60,6 +60,10 @@ _AT_THAT = r"\W*(?:with|mit|at|bei)\s+"
 _SOMEBODY = r"^\W*(?:we|I|wir|ich)\b|^\W*(?:our|the|my|this|that|an?)\s+(?:[^\W\d]+[\s-]+){1,3}?[^\W\d]+s\s+(?:[^\W\d]+\s+){0,2}?[^\W\d]+s\s*$"
 
 
+_NOT_OLDER = r"\b(?:not|no|nicht) (?:be )?(?:older|älter) (?:than|als)\b"
+"""What denies an age, and nothing of bytes behind it: *not older than 6 months under 2.5 MB*."""
+
+
 def are_refused(said: str, clause: str, right: str, behind: str, words: Lexicon) -> bool:
     """Whether pictures that a comparison is of are refused.
 
@@ -69,6 +73,7 @@ def are_refused(said: str, clause: str, right: str, behind: str, words: Lexicon)
         right: what stands between its number and the next.
         behind: the rest of the sentence.
     """
+    clause = patterns.sub(_NOT_OLDER, "", clause, _I)
     return bool(
         patterns.search(rf"\b(?:{words.rejects})", clause, _I)
         or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)

@@ -185,8 +185,10 @@ def _after(right: str, words: Lexicon, more: bool) -> Bound | None:
         hit = patterns.search(rf"(?<!\w)(?:{pattern})(?!\w)(?! (?:than|als)\b)", near, _I)
         # Right before the next number it belongs to that one: “600 and at most 1200”.
         ended = hit and words.name == "en" and re.match(r"\.?\s+[A-Z]", near[hit.end() - 1 :])
-        if hit and re.match(r"\s*\d", right[hit.end() :]) and not more:
-            continue  # “300 dpi (at least 250)”
+        if hit and patterns.match(
+            rf"\s*(?:\d|(?:{'|'.join(words.numerals)})\b)", right[hit.end() :], _I
+        ):
+            continue  # “300 dpi (at least 250)”, “96 ppi max 5 photos”
         if hit and (ended or not (more and _of_next(right[hit.end() :], words))):
             return Bound(name, hit.end())
     return None

@@ -4,7 +4,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon, of_metadata
 
 GERMAN = Lexicon(
     name="de",
-    common=r"\b(der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt|als|auf|seiten?|kanten?|zwischen|rand|erlaubt|akzeptiert|bevorzugt|millionen|farb\w+|maximal\w*|von|bis|sein|werden|wird)\b",
+    common=r"\b(hochkant|unter|quer|der|die|das|und|muss|mit|nicht|bild|foto|datei|größe|breite|höhe|höchstens|mindestens|ist|nur|pixel|mind|quadratisch|\w*bild\w*|\w*datei\w*|\w*[äöüß]\w*|kopf\w*|bitte|keine?|hochformat|querformat|transparenz|höchst\w*|dpi als|oder|für|mit|je|inkl|breit|hoch|hintergrund|transparent\w*|endformat|datenformat|beschnitt|als|auf|seiten?|kanten?|zwischen|rand|erlaubt|akzeptiert|bevorzugt|millionen|farb\w+|maximal\w*|von|bis|sein|werden|wird)\b",
     before={
         "at_least": r"(?<!so )(?<!sehr )(?:gut|reichlich)(?=\s*$)|(?:kleinste|geringste)[rsn]?(?: (?!Seite|Kante)\w+)?(?=\W{1,4}$)|mindest\w+|minimal\w*|nichts unter|nicht unter|mind\.|wenigstens|nicht (?:weniger|kleiner|schmaler) als|minimum|min\.?|≥|>=|ab",
         "at_most": r"größte[rsn]?(?: (?!Seite|Kante)\w+)?(?=\W{1,4}$)|höchst(?:ens|breite|höhe|größe|maße?|gewicht|länge|abmessungen?|auflösung)|maximal(?:breite|höhe|größe|maße?|länge|abmessungen?|auflösung|format)?|nicht (?:mehr|größer|breiter|höher|länger|schwerer) als|nicht über|nichts über|allenfalls|bis(?: zu)?|maximum"

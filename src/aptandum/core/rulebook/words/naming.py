@@ -13,7 +13,7 @@ from aptandum.core.rulebook.words.by_format import FORMATS
 from aptandum.core.rulebook.words.denials import of_others
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.fates import fate_told
-from aptandum.core.rulebook.words.stated import EITHER_KIND, FOREIGN, Stated
+from aptandum.core.rulebook.words.stated import COMPARED, EITHER_KIND, FOREIGN, Stated
 
 _I = int(re.I)
 
@@ -256,7 +256,9 @@ def _unbound(sentence: Stated, start: int) -> str:
     sides = ("at_least", "at_most")
     words = sentence.words
     every = "|".join(table[side] for table in (words.before, words.after) for side in sides)
-    return patterns.sub(rf"(?<!\w)(?:{every})(?!\w)", "#", sentence.said[start : start + 60], _I)
+    return patterns.sub(
+        rf"(?<!\w)(?:{every}|{COMPARED})(?!\w)", "#", sentence.said[start : start + 60], _I
+    )
 
 
 def spaces_in(sentence: Stated) -> list[Draft]:

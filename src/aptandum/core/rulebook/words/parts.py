@@ -293,6 +293,10 @@ def _states(said: str) -> bool:
     return bool(colon and rest.strip()) and names_property(name.strip() or said)
 
 
+_TYPED = r"jpe?g|png|tiff?|gif|webp|avif|bmp|s-?rgb|cmyk|adobe rgb|display p3|gr[ea]yscale"
+"""A line that is only this is a rule and no heading: *cmyk*."""
+
+
 def _is_heading(line: str) -> bool:
     said = line.strip()
     return (
@@ -310,6 +314,7 @@ def _is_heading(line: str) -> bool:
             _I,
         )
         and not search(r"\d", said)
+        and not match(rf"(?:{_TYPED})(?:\s*(?:,|/|or|oder|and|und|\s)\s*(?:{_TYPED}))*$", said, _I)
         and not search(r"[.;!?,]$", said)
         and not _BULLET.match(line)
         and len(said.split()) <= 8

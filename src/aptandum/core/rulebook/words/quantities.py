@@ -13,7 +13,12 @@ from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.lexicon import Lexicon
 
 _I = int(re.I)
-_NUMBER = FRACTION_FORM + r"|\d+(?:[ \u00a0\u202f.,]\d{3})*(?:[.,]\d+)?"
+_NUMBER = FRACTION_FORM + r"|\d{1,3}(?:[ \u00a0\u202f.,]\d{3})+(?:[.,]\d+)?(?!\d)|\d+(?:[.,]\d+)?"
+_ONE_BESIDE = (
+    r"(?:(?<=\d \d{3}[x×])|(?<=\d \d{3} [x×] )|(?!\d{1,3} \d{3}(?!\d)(?!\s*(?:px|pixel))))"
+    rf"(?:{_NUMBER})|\d+"
+)
+"""The second side of a size, behind which another number may stand: *1200x900 600dpi* has no 900,600, *1 200 x 1 600* has."""
 _BYTES = r"(?:[kK]ilo|[mM]ega|[gG]iga)[bB]ytes?\b|[mM]egs?\b|[gG]igs?\b|[kKmMgG][bB]ytes?\b|[kKmMgG]i?[bB]\b|[kKMG]\b(?! ?x)(?! (?:screens?|displays?|monitors?|TVs?|resolution|UHD))"
 _INCH = r"in\.(?= |$|,)|in(?=\s*(?:$|[,;.:()/x×–-])|\s+(?:wide|high|tall|long|deep|by|at|or|and|to|from|max|min|minimum|maximum|square|on|print|across|each|per|with|paper|for|of|is|are|must|should|between|below|above|measured)\b)|(?<!\d{3} )in(?= (?:portrait|landscape)\b)"
 """The short word for inches, which is more often another: *800 x 480 in 6 colours*."""
@@ -95,6 +100,10 @@ def plain(text: str, comma: bool) -> str:
     return text.rstrip(".")
 
 
+_ANOTHER = r"(?:jpe?g|png|tiff?|gif|webp|avif|bmp|s?rgb|cmyk|adobe|display|gr[ea]y|grau|colou?r|farbe|max|min|up to|under|unter|not older|nicht älter|quality|qualität|\d+ ?(?:dpi|ppi|bit|[kKmM]B)\b|\d+-bit)"
+"""What is typed behind a side that is no unit of it: *long side 1920 cmyk max 5 MB*."""
+
+
 def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...]:
     """How quantities are written, the longest first: what each is, and its pattern."""
     unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
@@ -104,7 +113,9 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
     between = patterns.search(_FROM_TO, said, _I)
     sides = "|".join(words.topics[name] for name in ("longest_side", "shortest_side", "both"))
     wide = r"(?:\s*(?:wide|high|tall|breit|hoch)\b|\s*\(?[whb]\b(?!\s*[x×:/]\s*[whb]\b)\)?|\s*\(\s*(?:width|height|horizontal(?:ly)?|vertical(?:ly)?|wide|high|Breite|Höhe|breit|hoch)\s*\))?"
-    size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*{second}\s*(?:\((?=(?:{unit})\)))?({unit})?{wide}"
+    # “600 x 600 baseline JPEG” has no bytes: a unit is a word of its own.
+    whole = rf"(?:({unit})(?![^\W\d]))?"
+    size = rf"{number}\s*({unit})?{wide}\s*(?:{words.by})\s*({_ONE_BESIDE})\s*(?:\((?=(?:{unit})\)))?{whole}{wide}"
     return (
         ("size range", rf"{size}\s*(?:{words.to if between else _ONE_TO})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
@@ -119,7 +130,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("ratio", r"(?:ratio|proportions?|[Vv]erhältnis)\s*(?:of|is|von|:)?\s*(\d{1,2}(?:[.,]\d+)?)(?:\s+(?:to|by|zu)\s+|\s*/\s*)(\d{1,2}(?:[.,]\d+)?)(?![\w:]|[.,]\d)"),
         ("plain ratio", r"(?:ratio|[Vv]erhältnis)\s*(?:(?:of|is|von|must be|between|zwischen|from)\s+|:\s*)?(\d[.,]\d{1,3})(?:\s*(?:to|and|–|-|bis|und)\s*(\d[.,]\d{1,3}))?(?![\w:]|[.,]\d|\s*[x×:])"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN}|from|between|zwischen|von)\s+)*(\d{{2,3}})\s*%?\s*(?:{words.to}|and|und)\s*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
-        ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})"),
+        ("range", rf"{number}\s*({unit})?\s*(?:{words.to})\s*{second}\s*({unit})(?![^\W\d])"),
         ("quality", rf"(?:quality|Qualität)\s*:?\s*(?:(?:{_BETWEEN})\s+)*(?:[<>]=?\s*|[≥≤]\s*)?(\d{{2,3}})(?:\s*%?\s*(?:{words.to})\s*(\d{{2,3}}))?(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
         ("quality", r"\bq\s?(?:>=|≥|=|:)?\s?(\d{2,3})(?:\s?[-–]\s?(\d{2,3}))?(?=\+|\W|$)"),
         ("quality", rf"(?:quality|Qualitäts?)[\s-]?(?:level|setting|stufe|wert|faktor)\s*(\d{{2,3}})(?![\d.,]*\s*(?!%)(?:{unit}|x|×)){_NO_SCALE}"),
@@ -131,10 +142,12 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("one", rf"{number}(?:\s*|-)({unit})(?![A-Za-z])"),
         ("density", rf"\b(?:dpi|ppi)\s*[:=]?\s*(?:(?:{_BETWEEN}|{bounds})\s+)*({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}))"),
         ("side", rf"{number}(?=\s+(?:on|in|along|at|for|an|auf)\s+(?:(?:the|its|der|die)\s+)?(?:{sides})\b)"),
+        ("side", rf"(?<![\w.,/:-])(\d{{3,5}})(?=\s+(?:{sides})\b)"),
+        ("squared", rf"\b(?:square|quadratisch)\s+(\d{{3,5}})(?![\d.,]*\s*(?:(?!px|pixels?|Pixel)(?:{unit})|{words.by}|{words.to}))"),
         ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*(?:[:=]|[<>]=?|[≥≤])?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s*(?:[;)+|]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*(?:[:=]|[<>]=?|[≥≤])?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s+(?:[-–/]\s|{_ANOTHER})|\s*(?:[;)+|]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("named range", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|must be|between|from|zwischen|von|muss)\s+)*(?<![\w.,])(\d{{3,5}})\s*(?:{words.to}|and|und)\s*(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$))"),
-        ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch)))"),
+        ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch))|(?= \d{2,4} ?[dp]pi\b))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
         ("one", r"(?<!half )(?<!quarter of )\b(a)\s+((?:mega|giga)byte|[MG]B)\b"),
         ("one", rf"\b(einem|einen|{'|'.join(words.numerals)})\s+((?:mega|giga|kilo)bytes?|mega-?pixel[sn]?|[MGk]B)\b"),
@@ -151,7 +164,10 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
     bounds = "|".join(words.before.values())
     found: list[Quantity] = []
     for form, pattern in _forms(text[start:end], words, bounds):
-        for hit in patterns.finditer(pattern, text[start:end], _I):
+        said = (
+            _without(text[start:end], start, found) if form in ("one", "range") else text[start:end]
+        )
+        for hit in patterns.finditer(pattern, said, _I):
             span = hit.start() + start, hit.start() + start + len(hit.group().rstrip())
             if any(span[0] < q.end and q.start < span[1] for q in found):
                 continue
@@ -170,6 +186,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
             if form == "ratio" and _is_time(text[start:end], hit):
                 continue
+            if form == "range" and _falls(hit, words):
+                continue  # “long side 800 - 300 dpi”
             if form == "ratio range" and len(hit.group(2)) == len(hit.group(4)) == 2:  # hours
                 continue
             if form == "ratio range" and patterns.search(_OF_LIST, text[start : span[0]], _I):
@@ -203,6 +221,21 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
     return [_as_shape(q, text) for q in _in_one_unit(sorted(found, key=lambda q: q.start), text)]
 
 
+def _falls(hit: re.Match[str], words: Lexicon) -> bool:
+    """Whether of two numbers with a dash between the first is the larger, which is no range."""
+    low, high = (plain(hit.group(i), words.decimal_comma) for i in (1, 3))
+    numbers = all(re.fullmatch(r"\d+(?:\.\d+)?", one) for one in (low, high))
+    return numbers and not hit.group(2) and float(low) > float(high) and " - " in hit.group()
+
+
+def _without(said: str, start: int, found: list[Quantity]) -> str:
+    """A sentence with its sizes blank: the last number of *1200 x 900 300 KB* is none of theirs."""
+    for q in found:
+        if "size" in q.kind:
+            said = said[: q.start - start] + "|" * (q.end - q.start) + said[q.end - start :]
+    return said
+
+
 def _ends_a_name(text: str, end: int) -> bool:
     """Whether what would be inches is the mark behind a name: *the profile "Coated 2", 300 ppi*."""
     mark = text[end - 1 : end]
@@ -222,6 +255,15 @@ _MOST_OF_SHAPE = 24
 """A size without a unit whose sides are no longer is a shape, where they differ."""
 
 
+_LEAST_OF_CARD, _MOST_OF_CARD = 25, 75
+_OF_CARD = r"\d ?mm\b|\b(?:passports?|visas?|identity|ID (?:card|photo|picture)|licen[cs]es?|biometri\w*)\b|\b(?:Pass|Ausweis|Führerschein|Bewerbungs)\w*"
+"""What makes a size of so few pixels one in millimetres: *Passbild 35x45*."""
+
+
+def _number(said: str) -> float:
+    return float(said) if re.fullmatch(r"\d+(?:\.\d+)?", said) else 0.0
+
+
 def _as_shape(q: Quantity, text: str) -> Quantity:
     """*Photos should be 4 by 3*, *8 x 10 prints*: no picture has so few pixels, and what is said is its shape."""
     unit = patterns.match(
@@ -231,6 +273,9 @@ def _as_shape(q: Quantity, text: str) -> Quantity:
     if q.kind != "size" or unit or patterns.search(r"\b(?:for|für|von)\s+$", text[: q.start], _I):
         return q  # “1200 ppi for 9 x 12 plates”
     sides = [one.split(" x ") for one in q.values]
+    of_card = all(_LEAST_OF_CARD <= _number(a) < _number(b) <= _MOST_OF_CARD for a, b in sides)
+    if of_card and patterns.search(_OF_CARD, text, _I):
+        return replace(q, kind="print size", values=tuple(f"{a} x {b} mm" for a, b in sides))
     small = all(
         re.fullmatch(r"\d{1,2}(?:\.\d+)?x\d{1,2}(?:\.\d+)?", f"{a}x{b}")
         and float(a) <= _MOST_OF_SHAPE >= float(b)
@@ -337,8 +382,9 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         said = hit.group(i)
         return str(words.numerals.get(said.lower()) or plain(said, words.decimal_comma))
 
-    if form == "ratio":
-        return Quantity("ratio", (f"{n(1)}:{n(2)}",), *span)
+    if form in ("ratio", "squared"):
+        two = (f"{n(1)}:{n(2)}",) if form == "ratio" else (f"{n(1)} x {n(1)}",)
+        return Quantity("ratio" if form == "ratio" else "size", two, *span)
     if form == "fractions":
         return Quantity("share", tuple(f"{_SHARES[one.lower()]} %" for one in hit.groups()), *span)
     if form == "times":
@@ -348,8 +394,8 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
     if form == "square range":
         return Quantity("ratio", ("1:1", f"{n(1)}:{n(2)}"), *span)
     if form == "ratio range":
-        ends = sorted(((n(1), n(2)), (n(3), n(4))), key=_shape)
-        return Quantity("ratio", tuple(f"{a}:{b}" for a, b in ends), *span)
+        low, high = sorted(((n(1), n(2)), (n(3), n(4))), key=_shape)
+        return Quantity("ratio", (":".join(low), ":".join(high)), *span)
     if form == "lettered":
         unit = str(hit.group(5) or hit.group(3) or "")
         kind = _kind(unit, words) if unit else "px"

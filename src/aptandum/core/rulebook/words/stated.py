@@ -48,6 +48,8 @@ _BEYOND = r"\W*(?:(?:anything|everything|pictures|images|photos|alles|bilder|fot
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
 _BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|editors?|judges|veranstalter\w*|jury|redaktion|wir)\s+(?:may|reserves?|can|kann|können|behält|behalten)\b"
 """How a sentence begins that says what a body may do."""
+COMPARED = r"(?:not|no|nicht) (?:be )?(?:older|larger|bigger|smaller|less|fewer|more|heavier|wider|longer|shorter|taller|higher|lower|älter|größer|kleiner|mehr|weniger|schwerer|breiter|länger|kürzer|höher)(?: (?:than|als))?"
+"""What denies no name that it stands behind: *Adobe RGB, not older than 6 months*."""
 _NO_MATTER = r"(?:do not|don't|doesn't|won't) (?:mind|worry|matter)|(?:nothing|no objections?|no problem) (?:against|to|with)|nichts gegen|kein Problem mit"
 """What lets something be, though it sounds as if it were denied: *we don't mind borders*."""
 EITHER_KIND = (
@@ -362,7 +364,7 @@ class Stated:
         tables = (self.words.before, self.words.after)
         every = "|".join(table[side] for table in tables for side in ("at_least", "at_most"))
         return patterns.sub(
-            rf"(?<!\w)(?:{every}|{_NO_MATTER})(?!\w)",
+            rf"(?<!\w)(?:{every}|{_NO_MATTER}|{COMPARED})(?!\w)",
             lambda hit: "#" * len(hit.group()),
             self.said,
             _I,
