@@ -11,6 +11,7 @@ from aptandum.core.frozen import frozen
 from aptandum.core.numbers import FRACTION_FORM
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.unitless import as_meant
 
 _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d{1,3}(?:[ \u00a0\u202f.,]\d{3})+(?:[.,]\d+)?(?!\d)|\d+(?:[.,]\d+)?"
@@ -145,7 +146,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("side", rf"(?<![\w.,/:-])(\d{{3,5}})(?=\s+(?:{sides})\b)"),
         ("squared", rf"\b(?:square|quadratisch)\s+(\d{{3,5}})(?![\d.,]*\s*(?:(?!px|pixels?|Pixel)(?:{unit})|{words.by}|{words.to}))"),
         ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*(?:[:=]|[<>]=?|[≥≤])?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s+(?:[-–/]\s|{_ANOTHER})|\s*(?:[;)+|]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*(?:[:=]|[<>]=?|[≥≤])?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s+(?:[-–/]\s|[<≤>≥]|{_ANOTHER})|\s*(?:[;)+|]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("named range", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|must be|between|from|zwischen|von|muss)\s+)*(?<![\w.,])(\d{{3,5}})\s*(?:{words.to}|and|und)\s*(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch))|(?= \d{2,4} ?[dp]pi\b))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),
@@ -184,14 +185,8 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                 "plain ratio",
             ):
                 span = hit.start(1) + start, span[1]  # the words before it say which bound it is
-            if form == "ratio" and _is_time(text[start:end], hit):
+            if _is_none(form, hit, text[start:end], words):
                 continue
-            if form == "range" and _falls(hit, words):
-                continue  # “long side 800 - 300 dpi”
-            if form == "ratio range" and len(hit.group(2)) == len(hit.group(4)) == 2:  # hours
-                continue
-            if form == "ratio range" and patterns.search(_OF_LIST, text[start : span[0]], _I):
-                continue  # “between 1:1, 4:5 and 16:9”
             if form == "unit first":
                 span = hit.start(2) + start, span[1]
             made = _made(form, hit, span, words)
@@ -218,14 +213,33 @@ def quantities(text: str, start: int, end: int, words: Lexicon) -> list[Quantity
                     made = replace(made, values=tuple(map(_turned, made.values)))
                 found.append(_counted(made, text[start:end], words))
     found += _trailing(text, start, end, words, found, bounds)
-    return [_as_shape(q, text) for q in _in_one_unit(sorted(found, key=lambda q: q.start), text)]
+    return [
+        _without_pixels(q, text) for q in _in_one_unit(sorted(found, key=lambda q: q.start), text)
+    ]
+
+
+def _is_none(form: str, hit: re.Match[str], said: str, words: Lexicon) -> bool:
+    """Whether what has the form of a quantity is none: an hour, two numbers that fall, a list's first ratios."""
+    if form == "ratio":
+        return _is_time(said, hit)
+    if form == "range":
+        return _falls(hit, words)  # “long side 800 - 300 dpi”
+    if form != "ratio range":
+        return False
+    hours = len(hit.group(2)) == len(hit.group(4)) == 2
+    return hours or patterns.search(_OF_LIST, said[: hit.start()], _I) is not None
 
 
 def _falls(hit: re.Match[str], words: Lexicon) -> bool:
     """Whether of two numbers with a dash between the first is the larger, which is no range."""
     low, high = (plain(hit.group(i), words.decimal_comma) for i in (1, 3))
     numbers = all(re.fullmatch(r"\d+(?:\.\d+)?", one) for one in (low, high))
-    return numbers and not hit.group(2) and float(low) > float(high) and " - " in hit.group()
+    return (
+        numbers
+        and not hit.group(2)
+        and float(low) > float(high)
+        and not re.search(r"\d[-–]\d", hit.group())
+    )
 
 
 def _without(said: str, start: int, found: list[Quantity]) -> str:
@@ -251,38 +265,12 @@ def _ends_a_name(text: str, end: int) -> bool:
     return opens and last >= 0
 
 
-_MOST_OF_SHAPE = 24
-"""A size without a unit whose sides are no longer is a shape, where they differ."""
-
-
-_LEAST_OF_CARD, _MOST_OF_CARD = 25, 75
-_OF_CARD = r"\d ?mm\b|\b(?:passports?|visas?|identity|ID (?:card|photo|picture)|licen[cs]es?|biometri\w*)\b|\b(?:Pass|Ausweis|Führerschein|Bewerbungs)\w*"
-"""What makes a size of so few pixels one in millimetres: *Passbild 35x45*."""
-
-
-def _number(said: str) -> float:
-    return float(said) if re.fullmatch(r"\d+(?:\.\d+)?", said) else 0.0
-
-
-def _as_shape(q: Quantity, text: str) -> Quantity:
-    """*Photos should be 4 by 3*, *8 x 10 prints*: no picture has so few pixels, and what is said is its shape."""
-    unit = patterns.match(
-        rf"\W{{0,2}}\(?(?:px|pixels?|pixeln?|{_LENGTH}|\"|”|″|in\b|grid|matrix|raster|\s+(?!prints|photos|pictures|images|pixels|is\b|was\b|as\b)[a-z]+s\b)", text[q.end :], _I
-    )  # fmt: skip
-    unit = unit or re.search(r"[^\W\d]{2,}$", text[q.start : q.end].strip())  # “8 x 10 px”
-    if q.kind != "size" or unit or patterns.search(r"\b(?:for|für|von)\s+$", text[: q.start], _I):
-        return q  # “1200 ppi for 9 x 12 plates”
-    sides = [one.split(" x ") for one in q.values]
-    of_card = all(_LEAST_OF_CARD <= _number(a) < _number(b) <= _MOST_OF_CARD for a, b in sides)
-    if of_card and patterns.search(_OF_CARD, text, _I):
-        return replace(q, kind="print size", values=tuple(f"{a} x {b} mm" for a, b in sides))
-    small = all(
-        re.fullmatch(r"\d{1,2}(?:\.\d+)?x\d{1,2}(?:\.\d+)?", f"{a}x{b}")
-        and float(a) <= _MOST_OF_SHAPE >= float(b)
-        and a != b
-        for a, b in sides
-    )
-    return replace(q, kind="ratio", values=tuple(f"{a}:{b}" for a, b in sides)) if small else q
+def _without_pixels(q: Quantity, text: str) -> Quantity:
+    if q.kind != "size":
+        return q
+    before, own, behind = text[: q.start], text[q.start : q.end], text[q.end :]
+    kind, values = as_meant(q.values, before, own, behind)
+    return replace(q, kind=kind, values=values)
 
 
 def _in_one_unit(found: list[Quantity], text: str) -> list[Quantity]:
