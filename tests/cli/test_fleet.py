@@ -16,6 +16,9 @@ from pathlib import Path
 import pytest
 from distributed import Client, LocalCluster
 
+from aptandum.cli import conforming
+from aptandum.cli.main import run as command
+from aptandum.core.atomic import create_atomic, of_run
 from samples import DEMO, jpeg, scene
 
 RULES = """format = 1
@@ -323,3 +326,40 @@ def test_what_cannot_be_is_said(places, tmp_path):
     done = call("audit", photos, *BRIEF, *rules, *gone, script=script)
     assert done.returncode == 2 and "pip install aptandum[cluster]" in done.stderr
     assert DEMO.exists()
+
+
+def test_what_a_killed_worker_left_half_written_is_cleared_and_nothing_else(places, tmp_path):
+    """A worker that is killed while it writes leaves a hidden file, which counted as one more result."""
+    photos, rules = places
+    out = tmp_path / "out"
+    out.mkdir()
+    (photos / "bad.jpg").unlink()
+    others = [out / ".aptandum-0123.part", out / ".aptandum-ffff-0123.part"]
+    for other in others:  # of another call that writes into the same folder
+        other.write_bytes(b"half")
+    made = []
+
+    def half_written(task):
+        made.append(out / f".aptandum-{task.run}-{len(made)}.part")
+        made[-1].write_bytes(b"half")
+        return real(task)
+
+    real = conforming.conform_one
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(conforming, "conform_one", half_written)
+        words = ["conform", photos, *BRIEF, *rules, "--out", out, "--workers", "1"]
+        status = command([str(word) for word in words], lambda *_: pytest.fail("a window"))
+    assert status in (0, 1) and made and not [one for one in made if one.exists()]
+    assert all(other.read_bytes() == b"half" for other in others)
+
+
+def test_the_hidden_file_of_a_result_is_known_by_its_run(tmp_path, monkeypatch):
+    parts = []
+    link = os.link
+    monkeypatch.setattr(
+        os, "link", lambda part, name: (parts.append(Path(part).name), link(part, name))
+    )
+    with of_run("abc"):
+        create_atomic(tmp_path / "a.jpg", b"whole", lambda path: path)
+    create_atomic(tmp_path / "b.jpg", b"whole", lambda path: path)
+    assert parts[0].startswith(".aptandum-abc-") and not parts[1].startswith(".aptandum-abc-")

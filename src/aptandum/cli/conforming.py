@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import tempfile
 import time
 from contextlib import nullcontext
@@ -38,6 +39,7 @@ from aptandum.cli.many import (
     Tally,
     Task,
     claim,
+    clear_up,
     conform_one,
     done_lost,
 )
@@ -324,7 +326,7 @@ def _tasks(
 ) -> list[Task]:
     """Every file with every brief; what was done before and is unchanged is shown, and only counted."""
     supplied = tuple(files) if len(files) <= _FEW else ()
-    tasks = []
+    tasks, run = [], os.urandom(8).hex()
     for file in files:
         for (name, book, brief), ledger in zip(asked.wanted, ledgers, strict=True):
             held = ledger.skips(file) if asked.resume else None
@@ -338,7 +340,7 @@ def _tasks(
                 _made_folder(where)
             tasks.append(
                 Task(file, name, book, brief, asked.settings, where, asked.hand, asked.replace,
-                     supplied, asked.report, asked.resume, claims)
+                     supplied, asked.report, asked.resume, claims, run)
             )  # fmt: skip
     return tasks
 
@@ -374,6 +376,8 @@ def _conform_all(
         except KeyboardInterrupt:  # the second
             away = True
         stopped = (away or asked_to_stop()) and made < len(tasks)
+    if not stopped:
+        clear_up(tasks)
     if stopped:
         rest = say("Stopped: {n} of {all} were made; --resume goes on with the rest.",
                    n=made, all=len(tasks))  # fmt: skip

@@ -6,7 +6,7 @@ import hashlib
 import json
 import os
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures import Executor
 from contextlib import contextmanager
 from dataclasses import replace
@@ -17,6 +17,7 @@ from platformdirs import user_state_path
 
 from aptandum.cli.fleet import Carried
 from aptandum.core import threads
+from aptandum.core.atomic import clear, of_run
 from aptandum.core.brief.model import Brief, Rulebook
 from aptandum.core.conform import conform, named
 from aptandum.core.docket import batch
@@ -42,6 +43,7 @@ class Task:
     Attributes:
         claims: a folder in which every result of this run marks its name as taken, where files that are
             there may be replaced or be taken for one's own; empty: a name that is taken is never used.
+        run: what the hidden files of this run are known by; empty: nothing.
     """
 
     file: str
@@ -56,6 +58,7 @@ class Task:
     report: bool = False
     resume: bool = False
     claims: str = ""
+    run: str = ""
 
 
 @frozen
@@ -120,10 +123,17 @@ def _placed(task: Task, data: bytes, name: str, counted: str) -> Path:
     if held and (task.replace or claims is None or claim(target, claims, task.file)):
         return target  # written just before a crash, and not written down
     supplied = [*task.supplied, task.file]
-    path = write(data, target, supplied, replace=task.replace, counted=counted)
+    with of_run(task.run):
+        path = write(data, target, supplied, replace=task.replace, counted=counted)
     if claims is not None:
         claim(path, claims, task.file)
     return path
+
+
+def clear_up(tasks: Sequence[Task]) -> None:
+    """Delete what workers that were killed on the way have left half written among the results of a run that is done."""
+    for folder, run in {(task.folder, task.run) for task in tasks if task.run}:
+        clear(folder, run)
 
 
 def placed_here(task: Task, done: Done, data: bytes | None) -> Done:

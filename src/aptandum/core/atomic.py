@@ -11,7 +11,8 @@ from __future__ import annotations
 import contextlib
 import os
 import stat
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextvars import ContextVar
 from pathlib import Path
 
 from aptandum.core.errors import AptandumError
@@ -21,6 +22,29 @@ PREFIX = ".aptandum-"
 """How the hidden files begin; what a crash leaves of them may be deleted."""
 
 Pathlike = str | os.PathLike[str]
+
+_run: ContextVar[str] = ContextVar("run", default="")
+
+
+@contextlib.contextmanager
+def of_run(mark: str) -> Iterator[None]:
+    """Name the hidden files of what is written within so that :func:`clear` knows them.
+
+    Args:
+        mark: letters and digits that nobody else has; empty: none.
+    """
+    before = _run.set(f"{mark}-" if mark else "")
+    try:
+        yield
+    finally:
+        _run.reset(before)
+
+
+def clear(folder: Pathlike, mark: str) -> None:
+    """Delete what those that were killed on the way left of the files that they wrote; all others are left alone."""
+    for part in Path(os.fspath(folder)).glob(f"{PREFIX}{mark}-*.part"):
+        with contextlib.suppress(OSError):
+            part.unlink()
 
 
 class ProtectedError(AptandumError, OSError):
@@ -114,7 +138,7 @@ def _place(
 ) -> Path:
     parts = [content] if isinstance(content, str | bytes) else content
     path = Path(os.fspath(real))
-    part = os.path.join(path.parent, f"{PREFIX}{os.urandom(16).hex()}.part")
+    part = os.path.join(path.parent, f"{PREFIX}{_run.get()}{os.urandom(16).hex()}.part")
     # The kernel applies the umask to the mode of a new file.
     handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666)
     try:
