@@ -17,7 +17,7 @@ import pytest
 from distributed import Client, LocalCluster
 
 from aptandum.cli import conforming
-from aptandum.cli.main import run as command
+from aptandum.cli.main import run as called
 from aptandum.core.atomic import create_atomic, of_run
 from samples import DEMO, jpeg, scene
 
@@ -348,7 +348,7 @@ def test_what_a_killed_worker_left_half_written_is_cleared_and_nothing_else(plac
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(conforming, "conform_one", half_written)
         words = ["conform", photos, *BRIEF, *rules, "--out", out, "--workers", "1"]
-        status = command([str(word) for word in words], lambda *_: pytest.fail("a window"))
+        status = called([str(word) for word in words], lambda *_: pytest.fail("a window"))
     assert status in (0, 1) and made and not [one for one in made if one.exists()]
     assert all(other.read_bytes() == b"half" for other in others)
 
