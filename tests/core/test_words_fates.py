@@ -135,3 +135,15 @@ def test_a_number_that_only_counts_its_line_is_told_apart():
         (True, 33),
         (False, 43),
     ]
+
+
+def test_a_rule_is_not_doubted_by_what_becomes_of_the_others():
+    text = "Baseline JPEGs only; progressive JPEGs show up as a grey box."
+    [draft] = [d for d in read(text).drafts if d.fields["measure"] == "progressive"]
+    assert (draft.certainty, draft.fields["exactly"]) == ("sure", "baseline")
+
+
+def test_pictures_named_right_before_their_sizes_keep_each_its_own():
+    text = "Screenshots 1242 x 2688 px, PNG oder JPEG. Icon 1024 x 1024 px PNG."
+    sizes = {d.brief: d.fields["exactly"] for d in read(text).drafts if d.fields["measure"] == "size"}  # fmt: skip
+    assert sizes == {"Screenshots": "1242 x 2688", "Icon": "1024 x 1024"}

@@ -12,7 +12,7 @@ from aptandum.core.rulebook.words.lexicon import Lexicon
 
 _I = int(re.I)
 
-_BEGINS = r"(?:[-*•–]\s+)?(?:\d+[.)]\s+)?(?:(?:all|any|an?|the|your|most|some|and|but|alle|die|das|ein)\s+)?(?:(?:animated|transparent|interlaced|progressive|colou?r|grey|gray|animierte|transparente|progressive|large|big|very|large)\s+)*"
+_BEGINS = r"(?:[-*•–]\s+)?(?:\d+[.)]\s+)?(?:(?:all|any|an?|the|your|most|some|and|but|alle|die|das|ein)\s+)?(?:(?:animated|transparent|interlaced|progressive|colou?r|grey|gray|animierte|transparente|progressive|large|big|very)\s+)*"
 """How a sentence begins that has a kind of pictures for its subject."""
 _NOUNS = r"(?:files?|pictures?|images?|photos?|photographs?|shots?|graphics?|ones|stills|versions|Dateien|Bilder|Fotos|Aufnahmen|Grafiken)"
 _THEM = rf"(?P<many>s|-?(?:files|Dateien|Bilder|Fotos|Aufnahmen))?(?:\s+(?:format|mode|orientation))?(?P<they>\s+{_NOUNS})?(?P<also>(?:\s+(?:also|often|usually|always|sometimes|just|simply|only ever|auch|oft|meist|immer|einfach))?)"
