@@ -99,6 +99,34 @@ def _denied_before(said: str, words: Lexicon) -> bool:
     return bool(comma and goes_on and patterns.search(denied, re.split(r"[.;]", first)[-1], _I))
 
 
+def in_a_row(said: str, name: str, of_bytes: bool, words: Lexicon) -> str:
+    """What a row of rules makes of pictures that are only named with a comparison: ``refused`` in *no signatures, files over
+    4 MB*, ``unclear`` where they may be wanted as well, else nothing.
+
+    Args:
+        said: what stands before the comparison in its sentence.
+        name: the bound that it would be.
+    """
+    first, comma, last = said.rpartition(",")
+    last = re.split(r"[:;]", last)[-1]
+    only_named = patterns.fullmatch(
+        rf"\W*(?:\w+\s+)?(?P<or>(?:or|oder)\s+)?{_PICTURES}\W*", last, _I
+    )
+    if only_named is None:
+        return ""
+    denied = comma and patterns.match(rf"\W*(?:[^:,]*:\s*)?(?:{words.forbids})\b", first, _I)
+    if denied and only_named["or"]:
+        return "refused"  # “no borders, text or images smaller than 800 px”
+    if of_bytes and name == "below":
+        return ""
+    if of_bytes:
+        return "refused" if denied else "unclear"
+    return "unclear" if denied else ""
+
+
+_PICTURES = r"(?:files?|pictures?|images?|photos?|photographs?|shots|uploads?|attachments?|Dateien|Bilder|Fotos|Aufnahmen|Anhänge)"
+
+
 def _refused_too(said: str, right: str, words: Lexicon) -> bool:
     """Whether a refusal before it is said to hold for this as well: *over 1 MB are refused, under 100 KB too*."""
     again = r"\W*(?:as well|too|likewise|also|ebenso|ebenfalls|auch)\b"

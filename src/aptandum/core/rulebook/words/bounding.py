@@ -7,7 +7,7 @@ from typing import Any
 
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
-from aptandum.core.rulebook.words.beyond import are_refused, of_pictures, told_of_them
+from aptandum.core.rulebook.words.beyond import are_refused, in_a_row, of_pictures, told_of_them
 from aptandum.core.rulebook.words.denials import refused
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
@@ -66,6 +66,8 @@ class Bound:
     unclear: bool = False
 
 
+_Q_FROM = r"\bq\s?(?:>=|≥)\s*$"
+"""*Q>=85*."""
 _OR_SO = r"\s*(?:px|pixels?|Pixeln?|dpi|ppi|[kM]B)?\s*(?:on \w+ (?:\w+ )?side )?,?\s*(?:or (?:there|where)abouts|or so|or around that|give or take|oder so|oder in der Gegend)\b"
 """*3000 pixels or thereabouts*."""
 
@@ -84,8 +86,8 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     words = sentence.words
     if right.startswith("+"):
         return Bound("at_least", 1)
-    if q.kind == "quality" and patterns.search(r"\bq\s?(?:>=|≥)\s*$", left, _I):
-        return Bound("at_least")  # “Q>=85”
+    if q.kind == "quality" and patterns.search(_Q_FROM, left, _I):
+        return Bound("at_least")
     behind_it = _after(right, words, q.more)
     if behind_it is not None:
         behind = sentence.text[q.end + behind_it.end : sentence.end]
@@ -109,14 +111,9 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
     clause = re.split(r"[;:]|\s[–—-]\s|,(?! (?:die|welche|that|which)\b)", said)[
         -1
     ]  # “Bilder, die kleiner …”
-    another = patterns.match(_ANOTHER_WAY, right, _I) and (
-        of_pictures(clause, words) or not re.sub(r"\W", "", clause)
-    )
-    if (
-        name == "at_least"
-        and not re.sub(r"\W", "", clause)
-        and patterns.match(_FROM_THERE, right, _I)
-    ):
+    unnamed = not re.sub(r"\W", "", clause)
+    another = patterns.match(_ANOTHER_WAY, right, _I) and (of_pictures(clause, words) or unnamed)
+    if name == "at_least" and unnamed and patterns.match(_FROM_THERE, right, _I):
         return Bound(name, unclear=True)  # “Ab 3 MB dauert das Hochladen zu lange”
     if name == "at_least" and another:
         return Bound("at_most", beyond=True)  # “Dateien ab 50 MB bitte per Link”
@@ -125,7 +122,8 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
             _refused_from(name, clause, sentence.text[q.end : sentence.end], words) or name
         )
     behind = sentence.text[q.end : sentence.end]
-    if sentence.lead or are_refused(said, clause, right, behind, words):
+    row = in_a_row(said, name, q.kind == "bytes", words)
+    if sentence.lead or row == "refused" or are_refused(said, clause, right, behind, words):
         return Bound(DENIED[name])  # “no files above 8 MB”, “smaller than 500 px will be refused”
     told = told_of_them(clause, right, words)
     if name == "above" and another:
@@ -134,7 +132,7 @@ def bound(sentence: Stated, left: str, right: str, q: Quantity) -> Bound:
         return Bound(name, free=True)
     if told == "avoided":
         return Bound(DENIED[name], beyond=True)
-    return Bound(name, unclear=told == "unclear")
+    return Bound(name, unclear="unclear" in (told, row))
 
 
 _FROM_ON_BY = r"\b(?:or|and|oder|und|upwards?)\b"

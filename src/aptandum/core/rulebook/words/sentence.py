@@ -44,6 +44,9 @@ _SCREEN = r"\W*(?:the|our|this|der|die|das|unser\w*|dieser?) (?:[^\W\d]+ ){0,2}(
 _OF_CROWN = r"\b(?:crown|hair|Scheitel|Haare?n?)\b[^.;()]*\b(?:the height|die Höhe)\b[^.;()]*$"
 _BARE_BEFORE = r"(?<![\w.,:/-])\d{2,5}\s*(?:,|,?\s*(?:or|oder))\s*$"
 """Numbers without a unit that one is listed with: *256, 512 or 1024 on each side*."""
+_COMPARED = (
+    r"\s+(?:(?:that|which|are|die)\s+)*(?:\w+er (?:than|als)|under|below|over|above|unter|über)\s+$"
+)
 _FREE = (
     r"\b(?:any|free|open|auto\w*|variable|flexible|proportional\w*|beliebig|frei|egal|variabel)\b"
 )
@@ -352,7 +355,7 @@ class Sentence(Told):
             return "keyline_width", ()
         if patterns.match(
             rf"\W*(?:\w+\s+)?(?:{self.words.line})\b(?![^.;:]*\d[^.;:]*[^\d.;:]\d)", self.said, _I
-        ):
+        ) and not patterns.search(rf"\b(?:{self.words.pictures}){_COMPARED}", left, _I):
             return "keyline_width", ()  # “Borders are permitted but must not exceed 5 pixels”
         for side, way in (("width", "horizontal"), ("height", "vertical")):
             if patterns.match(rf"\s*(?:px|pixels?)?\s*\({way}\w*\)", right, _I):

@@ -14,6 +14,7 @@ from aptandum.core.rulebook.words.fates import fate_told
 from aptandum.core.rulebook.words.kept_free import free_in, is_kept_free
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
+from aptandum.core.rulebook.words.questions import asked_apart, asks_nothing
 from aptandum.core.rulebook.words.tables import Cell
 
 _I = int(re.I)
@@ -24,8 +25,6 @@ FOREIGN = r"\b(?:hei[cf]s?|psds?|raws?|dngs?|pdfs?|svgs?|eps|docx?|zips?|word fi
 _AND_NEEDS = r"(?:and|und) (?:we|it|they|you|wir|es|sie) (?:need|must|require|brauchen|benötigen|müssen|muss)\b"
 """Where a wish ends: *landscape works best and we need at least 1280 pixels*."""
 _IS_THE_END = r"\s*(?:px|Pixel)?\s*(?:is|are|ist|sind)\s+(?:the|das|die|der)\s+(?:absolute\s+|very\s+)?(?:maximum|minimum|most|least|limit|Obergrenze|Untergrenze)\b"
-_ANY = r":\s*free\W*$|\b(?:any|egal|beliebig|irrelevant|as you like)\W*$"
-"""How a sentence ends that leaves something open."""
 
 
 _OF_PICTURES = r"\b(?:people|persons?|children|plates?|Menschen|Personen|Kinder|Gesichter|Kennzeichen|faces?|heads?|eyes|exposures?|widths?|heights?|sides?|edges?|Breite|Höhe|Seiten?|Kanten?)\b"
@@ -46,8 +45,6 @@ _GREY_KIND = r"\W*(?:Graustufen\w*|gr[ea]y-?scales?|halftones?|Schwarz-?weiß\w*
 _BEYOND = r"\W*(?:(?:anything|everything|pictures|images|photos|alles|bilder|fotos) )?(?:smaller|larger|bigger|less|more|lower|higher|kleiner|größer|weniger|mehr)(?: (?:than|als))? \d"
 """How a sentence begins that tells what becomes of pictures beyond a bound: *smaller than 1000 px looks blurry*."""
 _FILES = r"\b(?:jpe?g|png|gif|bmp|tiff?|webp|avif)(?:s|-\w+)?\b"
-_BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|editors?|judges|veranstalter\w*|jury|redaktion|wir)\s+(?:may|reserves?|can|kann|können|behält|behalten)\b"
-"""How a sentence begins that says what a body may do."""
 COMPARED = r"(?:not|no|nicht) (?:be )?(?:older|larger|bigger|smaller|less|fewer|more|heavier|wider|longer|shorter|taller|higher|lower|älter|größer|kleiner|mehr|weniger|schwerer|breiter|länger|kürzer|höher)(?: (?:than|als))?"
 """What denies no name that it stands behind: *Adobe RGB, not older than 6 months*."""
 _NO_MATTER = r"(?:do not|don't|doesn't|won't) (?:mind|worry|matter)|(?:nothing|no objections?|no problem) (?:against|to|with)|nichts gegen|kein Problem mit"
@@ -72,10 +69,6 @@ def _until_another(said: str, words: Lexicon) -> int:
         return logo.start()
     first = patterns.search(_FILES, said, _I)
     return hit.start() if hit and first and first.start() < hit.start() else len(said)
-
-
-_OPEN = r"(?:background|hintergrund|backdrop)(?: (?:is|ist|may be|darf))? (?:any|beliebig|egal|free|frei)\b|(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+|(?:animated )?(?:gif|png|jpe?g|webp|tiff?)s? (?:(?:will|may) )?(?:loses?|becomes?|appears?|looks?)\b"
-"""How an item of a list goes that leaves something open, or tells what becomes of a format."""
 
 
 _OF_A_KIND = ("progressive", "transparency", "frames", "channels")
@@ -420,41 +413,38 @@ class Stated:
             return asked
         return [replace(d, fields={**d.fields, "ask": f"{self.lead}: {d.fields['ask']}"}) for d in asked]  # fmt: skip
 
-    def _asks_nothing(self, quote: str) -> bool:
-        """Whether a sentence leaves something open, says what a body may do, or speaks of what stands before it."""
-        if patterns.search(_ANY, self.said.strip(), _I) or (
-            self.either_colour() and not patterns.search(self.words.unwanted, self.said, _I)
-        ):
-            return True
-        if patterns.match(_OPEN, quote, _I):
-            return True  # “Any background”, “may show scale”
-        if patterns.match(_BODY_MAY, quote, _I) and not patterns.search(
-            rf"\b(?:{self.words.rejects}|{self.words.refusal})", quote, _I
-        ):
-            return True  # “The organiser may ask for the raw file”
-        told = rf"\W*(?:it|they|this|these|those|sie|diese|es)\s+(?:will|are|is|get|werden|wird)\b[^,]*\b(?:{self.words.refusal})\W*$"
-        if patterns.match(told, self.said, _I):
-            return True  # “It will be refused” speaks of what stands before
-        open_ = rf"\b(?:{self.words.optional})\W*$"
-        binds = rf"\b(?:{self.words.negation}|{self.words.must}|{self.words.depends})\b"
-        # What is allowed asks for nothing.
-        return bool(patterns.search(open_, self.said, _I)) and not patterns.search(
-            binds, self.said, _I
-        )
+    def _asked_of_a_person(self, quote: str, made: list[Draft]) -> list[Draft]:
+        """What only a person can judge: the whole sentence, or of a row of rules the pieces that nothing measures."""
+        hits = [
+            hit.span() for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I)
+            if not any(a < self.start + hit.end() and self.start + hit.start() < b for a, b in self.taken)
+        ]  # fmt: skip
+        if not hits:
+            return []
+        held = [
+            (a - self.start, b - self.start)
+            for a, b in (*self.taken, *(at for d in made for at in d.numbers))
+        ]
+        rows = asked_apart(self.said, held, hits, self.words) if made and not self.lead else []
+        spans = {self.said[a:b]: (a, b) for a, b in rows} or {quote: hits[0]}
+        return [
+            replace(self.draft({"ask": said}, (self.start + a, self.start + b)), numbers=())
+            for said, (a, b) in spans.items()
+        ]
 
     def _asked(self, made: list[Draft]) -> list[Draft]:
         quote = self.said.strip().strip(";").strip().rstrip(".,")
         quote = re.sub(r"^\(\d{1,2}\)\s+", "", quote)  # “(2) The file shall not have been cropped”
-        if self._asks_nothing(quote) or (made and patterns.match(_BEYOND, self.said, _I)):
+        if asks_nothing(self.said, quote, self.either_colour(), self.words) or (
+            made and patterns.match(_BEYOND, self.said, _I)
+        ):
             return []
         part = free_in(quote) if made else quote if is_kept_free(quote) else ""
         if part:
             at = (self.start, self.start) if made else (self.start, self.end)
             return [self.draft({"ask": part}, at)]
-        for hit in patterns.finditer(rf"\b(?:{self.words.asks})", self.said, _I):
-            at = self.start + hit.start(), self.start + hit.end()
-            if not any(a < at[1] and at[0] < b for a, b in self.taken):
-                return [replace(self.draft({"ask": quote}, at), numbers=())]
+        if asked := self._asked_of_a_person(quote, made):
+            return asked
         made_here = [at for draft in made for at in draft.numbers]
         in_a_row: list[Draft] = []
         for hit in patterns.finditer(

@@ -41,6 +41,10 @@ _COMES_TO = r"\s*,?\s*(?:(?:that|this|these|which|it)(?:'s| is| are| makes?| giv
 """What makes a density one that only explains: *at 200 dpi that is 1417 pixels*."""
 _PREVIEW = r"\W*(?:(?:please )?(?:send|e?-?mail)(?: us)? )?(?:an? |one |bitte |eine? )?(?:small |low[- ]res\w* |kleine\w* )?(?:previews?|vorschau\w*)\b[^.;]*\b(?:e-?mail|first|beforehand|in advance|vorab|zuerst)\b"
 """How a sentence goes that asks for a look beforehand, and says nothing of the file."""
+_AT_A_PINCH = (
+    r"\b(?:notfalls|zur Not|if need be|if necessary|at a pinch|falls nötig|wenn nötig)\b[^.;,]*$"
+)
+"""*Notfalls mit Palette (256 Farben)*."""
 _USUAL = (
     r"\W*(?:are|is|sind|ist)\s+(?:typical|usual|common|normal|customary|average|üblich|typisch)\b"
 )
@@ -448,16 +452,12 @@ class Told(Stated):
         """Whether the words before a quantity make it an example, what once was, or how far it may be off."""
         off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
         example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:(?:\w+\s+){0,2}|[^.;]{0,24}=\s*)$"
-        if patterns.search(
-            r"\b(?:notfalls|zur Not|if need be|if necessary|at a pinch|falls nötig|wenn nötig)\b[^.;,]*$",
-            before,
-            _I,
-        ):
-            return True  # “notfalls mit Palette (256 Farben)”
-        once = rf"\b(?:{self.words.told}|(?:are|is|sind|ist) (?:then |dann )?(?:only|nur noch))\s+$"  # “your file had 7.4 MB”
-        if self.lead:
-            once = r"(?!)"  # “Rejected: your picture was over 8 MB”
-        return any(patterns.search(one, before, _I) for one in (once, example, off))
+        if patterns.search(_AT_A_PINCH, before, _I):
+            return True
+        told = rf"\b(?:{self.words.told}|(?:are|is|sind|ist) (?:then |dann )?(?:only|nur noch))\s+$"
+        once = r"(?!)" if self.lead else told  # “Rejected: your picture was over 8 MB” is a bound
+        inside = r"\b(?:closer|nearer|näher)\s+(?:(?:to|an|am) [^.;,\d]{2,24} )?(?:than|als)\s+$"
+        return any(patterns.search(one, before, _I) for one in (once, example, off, inside))
 
     def _of_words(self, q: Quantity) -> bool:
         """Whether a quantity is of lettering in the picture, or of how long a screen shows it."""
