@@ -39,7 +39,8 @@ def test_what_is_measured_is_read_and_the_rest_is_asked_piece_by_piece(row):
     text = ", ".join(row)
     read_as = measured(text)
     assert {MEASURED[one] for one in row if one in MEASURED} <= set(read_as)
-    said = ", ".join(asked(text)).split(", ") if asked(text) else []
+    assert all(one[0].isupper() for one in asked(text))  # each is a question of its own
+    said = ", ".join(asked(text)).lower().split(", ") if asked(text) else []
     assert said == [one for one in row if one in JUDGED]
 
 
@@ -47,10 +48,11 @@ def test_what_is_measured_is_read_and_the_rest_is_asked_piece_by_piece(row):
     ("text", "questions"),
     [
         ("The photo is 600 x 600 px, with a plain white background and no shadows, and at most 240 kB.",
-         ["with a plain white background and no shadows"]),
-        ("JPEG, no watermarks, no borders, no signatures", ["no watermarks", "no signatures"]),
+         ["With a plain white background and no shadows"]),
+        ("JPEG, no watermarks, no borders, no signatures", ["No watermarks", "No signatures"]),
         ("No signatures, no files over 4 MB", ["No signatures"]),
-        ("Farbfoto, 35 x 45 mm, neutraler Hintergrund, höchstens 2 MB, keine Brille", ["neutraler Hintergrund", "keine Brille"]),
+        ("600 x 400 px, name_01.jpg without spaces", ["name_01.jpg without spaces"]),
+        ("Farbfoto, 35 x 45 mm, neutraler Hintergrund, höchstens 2 MB, keine Brille", ["Neutraler Hintergrund", "Keine Brille"]),
     ],
 )  # fmt: skip
 def test_pieces_that_follow_each_other_are_one_question(text, questions):

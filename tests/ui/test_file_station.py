@@ -538,3 +538,34 @@ def test_what_was_done_to_the_photo_before_is_said_on_its_card(qtbot, shell, beg
     wait(qtbot, shell)
     assert shell.session.bench.live.of("alterations").verdict == "meets"
     assert not card.before[1].tick.isChecked()
+
+
+@pytest.mark.long
+def test_a_question_about_the_backdrop_is_asked_beside_the_whole_picture(qtbot, shell, tmp_path):
+    path = tmp_path / "ines_marrow_0417.jpg"
+    path.write_bytes((DEMO / path.name).read_bytes())
+    QTest.keyClicks(
+        shell.start.words.field, "600 x 800 px, light grey background, JPEG, no glasses"
+    )
+    qtbot.waitUntil(shell.start.words.use.isEnabled, timeout=PATIENCE)
+    qtbot.mouseClick(shell.start.words.use, LEFT)
+    drop(shell, path)
+    wait(qtbot, shell)
+    shell.session.making.conform()
+    qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
+    wait(qtbot, shell)
+    asks = shell.bench.cards["proof"].asks
+    assert asks.question.text() == "Light grey background"
+    assert [words for _i, words in asks.shown.parts] == ["in the file"]
+    qtbot.waitUntil(lambda: "L*" in asks.reads.text(), timeout=PATIENCE)
+    assert "decide" in asks.reads.text()
+    # what is told is what an independent reading of the file finds beside the head
+    with Image.open(io.BytesIO(shell.session.bench.proof.made.data)) as made:
+        corner = np.asarray(made.convert("RGB"), np.float64)[:80, :80].mean((0, 1)) / 255
+    linear = np.where(corner <= 0.04045, corner / 12.92, ((corner + 0.055) / 1.055) ** 2.4)
+    light = 116 * float(linear @ (0.2126, 0.7152, 0.0722)) ** (1 / 3) - 16
+    assert abs(int(re.search(r"L\* (\d+)", asks.reads.text())[1]) - light) < 6
+    # the next question is about something else: the photo beside the file, and no word of the backdrop
+    qtbot.mouseClick(asks.yes, LEFT)
+    assert asks.question.text() == "No glasses" and "L*" not in asks.reads.text()
+    assert [words for _i, words in asks.shown.parts] == ["as supplied", "in the file"]

@@ -24,6 +24,7 @@ from aptandum.core.fitting.masking import (
 )
 from aptandum.core.fitting.record import laid
 from aptandum.core.fitting.screen import for_screen
+from aptandum.core.judge.beside_backdrop import asks_of_backdrop
 from aptandum.core.judge.findings import judge
 from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Additions, of_supplied
@@ -120,7 +121,11 @@ class Pixels(QObject):
     def wants_mask(self) -> bool:
         """Whether the mask is shown, or anything that is done needs it."""
         bench = self._model.bench
-        return bench is not None and (self.shows_mask or asks_for_mask(bench.brief, bench.line))
+        return bench is not None and (
+            self.shows_mask
+            or asks_for_mask(bench.brief, bench.line)
+            or asks_of_backdrop(bench.brief)
+        )
 
     def show_mask(self, on: bool) -> None:
         """Hatch what is behind the subject on the sheet, or no longer."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from aptandum.core.judge.face_region import smooth
 from aptandum.core.judge.measure import NEEDS_MASK, CannotMeasure, Measure
+from aptandum.core.judge.pixel_statistics import PixelStatistics
 from aptandum.core.judge.reading import Reading
 from aptandum.core.later import cv2, np
 from aptandum.core.quantity import NUMBER
@@ -13,8 +14,13 @@ _LEAST = 0.02
 """Share of the picture that must be backdrop alone."""
 
 
-def _take(reading: Reading) -> float:
-    look = reading.look()
+def shadow_on(look: PixelStatistics) -> float:
+    """How much darker the darkest fiftieth of a backdrop is than what three quarters of it stay below, in L*.
+
+    Raises:
+        CannotMeasure: hardly any backdrop is seen.
+        NoMask: nothing stands out from one.
+    """
     behind = look.behind
     # The subject's own rim, which optics and coding smear, is no shadow.
     away = cv2.erode(behind.astype(np.uint8), np.ones((5, 5), np.uint8), borderValue=1) > 0
@@ -28,6 +34,10 @@ def _take(reading: Reading) -> float:
     )
     seen = light[away]
     return round(float(np.percentile(seen, 75) - np.percentile(seen, 2)), 1)
+
+
+def _take(reading: Reading) -> float:
+    return shadow_on(reading.look())
 
 
 MEASURE = Measure(

@@ -93,6 +93,12 @@ def asked_apart(said: str, held: list[Span], asks: list[Span], words: Lexicon) -
     return rows if whole else []
 
 
+def as_question(piece: str) -> str:
+    """A piece as a question of its own, which begins with a capital letter; names of files and spaces stay as they are."""
+    first = patterns.match(r"[^\W\d_]+(?=[\s,;.-]|$)", piece)
+    return piece[0].upper() + piece[1:] if first and first[0].islower() else piece
+
+
 def _pieces(said: str) -> list[Span]:
     """The pieces of a row; what stands in brackets is of the one before it."""
     ends = [

@@ -14,7 +14,7 @@ from aptandum.core.rulebook.words.fates import fate_told
 from aptandum.core.rulebook.words.kept_free import free_in, is_kept_free
 from aptandum.core.rulebook.words.lexicon import Lexicon
 from aptandum.core.rulebook.words.quantities import Quantity
-from aptandum.core.rulebook.words.questions import asked_apart, asks_nothing
+from aptandum.core.rulebook.words.questions import as_question, asked_apart, asks_nothing
 from aptandum.core.rulebook.words.tables import Cell
 
 _I = int(re.I)
@@ -426,7 +426,7 @@ class Stated:
             for a, b in (*self.taken, *(at for d in made for at in d.numbers))
         ]
         rows = asked_apart(self.said, held, hits, self.words) if made and not self.lead else []
-        spans = {self.said[a:b]: (a, b) for a, b in rows} or {quote: hits[0]}
+        spans = {as_question(self.said[a:b]): (a, b) for a, b in rows} or {quote: hits[0]}
         return [
             replace(self.draft({"ask": said}, (self.start + a, self.start + b)), numbers=())
             for said, (a, b) in spans.items()

@@ -20,8 +20,11 @@ from PyQt6.QtWidgets import (
 
 from aptandum.core.docket.model import Answer
 from aptandum.core.fitting.live import placed
+from aptandum.core.fitting.record import laid
+from aptandum.core.judge.beside_backdrop import backdrop_told, of_backdrop
 from aptandum.core.judge.beside_question import told
 from aptandum.core.judge.findings import Finding
+from aptandum.core.photo.backdrop import Mask, NoMask
 from aptandum.core.photo.evidence import evidence
 from aptandum.core.words import listed
 from aptandum.ui import preferences, theme
@@ -168,6 +171,7 @@ class Asks(QWidget):
         self.session = session
         self.at = ""  # the clause that is asked
         self.kind = ""
+        self._behind = False  # it asks about the backdrop
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -267,6 +271,11 @@ class Asks(QWidget):
     ) -> None:
         n = next(i for i, finding in enumerate(asked) if finding.clause.id == self.at)
         clause = asked[n].clause
+        if of_backdrop(clause.ask) is not self._behind:
+            self._behind, self.kind = (
+                not self._behind,
+                "",
+            )  # another part of the picture tells of it
         self.head.setText(
             t("What only you can say, {n} of {all}", n=n + 1, all=len(asked))
             if len(asked) > 1
@@ -346,8 +355,9 @@ class Asks(QWidget):
         line = "keyline" in bench.line.finish.on
         here = {FACE: faces, BESIDE: True, WHOLE: True, EDGE: line}
         if not here.get(self.kind, False):
-            self.kind = FACE if faces else EDGE if line else BESIDE
-        key = (id(bench.fitted), id(bench.preview), marks, self.kind, ready, line)
+            self.kind = WHOLE if self._behind else FACE if faces else EDGE if line else BESIDE
+        mask = self._mask() if self._behind and self.kind == WHOLE else None
+        key = (id(bench.fitted), id(bench.preview), marks, self.kind, ready, line, id(mask))
         if key == self._seen:
             return
         self._seen = key
@@ -373,7 +383,21 @@ class Asks(QWidget):
             )
         else:
             self.shown.take([(self._image("fitted", bench.fitted), t("in the file"))])
+            if mask is not None:
+                self._tell_backdrop(bench, mask)
         self.reads.setVisible(bool(self.reads.text()))
+
+    def _mask(self) -> Mask | None:
+        try:
+            return self.session.pixels.mask()
+        except NoMask:
+            return None  # it is still being looked for, or nothing stands out
+
+    def _tell_backdrop(self, bench: Bench, mask: Mask) -> None:
+        see = laid(bench.photo.facts, bench.line, see_mask=lambda: mask).see_cover
+        assert see is not None
+        if said := backdrop_told(bench.fitted, see):
+            self.reads.setText(sentences([*said, t("This is evidence only: you decide.")]))
 
     def _image(self, name: str, picture: Any) -> QImage:
         held = self._images.get(name)
