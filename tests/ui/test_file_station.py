@@ -543,9 +543,11 @@ def test_what_was_done_to_the_photo_before_is_said_on_its_card(qtbot, shell, beg
 @pytest.mark.long
 def test_a_question_about_the_backdrop_is_asked_beside_the_whole_picture(qtbot, shell, tmp_path):
     path = tmp_path / "ines_marrow_0417.jpg"
-    path.write_bytes((DEMO / path.name).read_bytes())
+    with Image.open(DEMO / path.name) as photo:  # that does not tell its date
+        ImageOps.exif_transpose(photo).save(path, quality=95, exif=b"")
     QTest.keyClicks(
-        shell.start.words.field, "600 x 800 px, light grey background, JPEG, no glasses"
+        shell.start.words.field,
+        "600 x 800 px, at most 6 months old, light grey background, JPEG, no glasses",
     )
     qtbot.waitUntil(shell.start.words.use.isEnabled, timeout=PATIENCE)
     qtbot.mouseClick(shell.start.words.use, LEFT)
@@ -555,6 +557,15 @@ def test_a_question_about_the_backdrop_is_asked_beside_the_whole_picture(qtbot, 
     qtbot.waitUntil(lambda: shell.session.bench.proof is not None, timeout=PATIENCE)
     wait(qtbot, shell)
     asks = shell.bench.cards["proof"].asks
+    # of the age, which no part of the picture tells, and of the backdrop the whole picture is shown
+    assert "6 months" in asks.question.text() and asks.kinds["whole"].isChecked()
+    (said,) = [
+        f.says
+        for f in shell.session.bench.proof.findings.findings
+        if f.clause.measure == "shot_age"
+    ]
+    assert asks.reads.text() == said
+    qtbot.mouseClick(asks.yes, LEFT)
     assert asks.question.text() == "Light grey background"
     assert [words for _i, words in asks.shown.parts] == ["in the file"]
     qtbot.waitUntil(lambda: "L*" in asks.reads.text(), timeout=PATIENCE)

@@ -172,6 +172,8 @@ class Asks(QWidget):
         self.at = ""  # the clause that is asked
         self.kind = ""
         self._behind = False  # it asks about the backdrop
+        self._whole = False  # it asks how old the photo is, which no part of it tells
+        self._says = ""  # what was found of that
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -271,11 +273,11 @@ class Asks(QWidget):
     ) -> None:
         n = next(i for i, finding in enumerate(asked) if finding.clause.id == self.at)
         clause = asked[n].clause
-        if of_backdrop(clause.ask) is not self._behind:
-            self._behind, self.kind = (
-                not self._behind,
-                "",
-            )  # another part of the picture tells of it
+        about = of_backdrop(clause.ask), clause.measure == "shot_age"
+        self._says = asked[n].says if about[1] and asked[n].verdict == "asks" else ""
+        if about != (self._behind, self._whole):
+            self._behind, self._whole = about
+            self.kind = ""  # another part of the picture tells of it
         self.head.setText(
             t("What only you can say, {n} of {all}", n=n + 1, all=len(asked))
             if len(asked) > 1
@@ -355,9 +357,11 @@ class Asks(QWidget):
         line = "keyline" in bench.line.finish.on
         here = {FACE: faces, BESIDE: True, WHOLE: True, EDGE: line}
         if not here.get(self.kind, False):
-            self.kind = WHOLE if self._behind else FACE if faces else EDGE if line else BESIDE
+            of_all = self._behind or self._whole
+            self.kind = WHOLE if of_all else FACE if faces else EDGE if line else BESIDE
         mask = self._mask() if self._behind and self.kind == WHOLE else None
-        key = (id(bench.fitted), id(bench.preview), marks, self.kind, ready, line, id(mask))
+        pictures = id(bench.fitted), id(bench.preview), id(mask)
+        key = (pictures, marks, self.kind, ready, line, self._says)
         if key == self._seen:
             return
         self._seen = key
@@ -383,6 +387,7 @@ class Asks(QWidget):
             )
         else:
             self.shown.take([(self._image("fitted", bench.fitted), t("in the file"))])
+            self.reads.setText(self._says)
             if mask is not None:
                 self._tell_backdrop(bench, mask)
         self.reads.setVisible(bool(self.reads.text()))
