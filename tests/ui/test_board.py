@@ -350,3 +350,30 @@ def test_a_standing_has_room_beneath_its_sign_in_every_language(qtbot, shell, la
             metrics = QFontMetricsF(theme.tight(12, bold=bold))
             room = metrics.boundingRect(QRectF(0, 0, BENEATH, 1000), WRAPPED, said)
             assert room.width() <= BENEATH and room.height() <= 44, (key, said, room)
+
+
+@pytest.mark.parametrize("many", [3, 7])
+def test_photos_dropped_on_a_chosen_brief_are_all_fitted_to_it(qtbot, shell, tmp_path, many):
+    shell.start.choose(ITEM)
+    take(qtbot, shell, tmp_path, [f"picture_{n}.jpg" for n in range(many)])
+    docket = shell.session.docket
+    assert {(one.photo, one.brief) for one in docket.fittings} == {
+        (photo.id, ITEM) for photo in docket.photos
+    }
+    assert ITEM.partition("/")[0] in docket.rulebooks
+    # few begin on the bench, many on the board, below their brief
+    assert shell.at_board() is (many > 4)
+    assert (shell.session.bench is not None) is (many <= 4)
+    if shell.at_board():
+        assert [column.name for column in shell.board.grid.columns] == [ITEM]
+        quiet(qtbot, shell.board)
+        shell.board.stop()
+
+
+def test_photos_dropped_on_the_board_take_no_brief_of_the_first_screen(
+    qtbot, shell, board, tmp_path
+):
+    shell.start.choose(ITEM)
+    shell.go("board")
+    take(qtbot, shell, tmp_path, ["one.jpg", "two.jpg"])
+    assert shell.session.docket.fittings == ()

@@ -42,6 +42,10 @@ class PhotoWindow(Window):
             self.message.hide()
         self.start.show_state()
         if taken.ids:
+            if self.start.brief and self.bench_stack.currentWidget() is self.start:
+                self.session.many.start_fittings(
+                    [(one, self.start.brief) for one in taken.ids[:-1]]
+                )
             self._begin(taken.ids[-1])
 
     def _begin(self, photo_id: str | None = None) -> None:
@@ -104,12 +108,16 @@ class PhotoWindow(Window):
             self.take_many([folder], deep=False)
 
     def take_many(self, paths: Sequence[str], deep: bool = True) -> None:
-        """Take in many photos at once; they stand on the board."""
+        """Take in many photos at once; they stand on the board, below the brief that the first screen has chosen for them."""
+        showing_start = not self.at_board() and self.bench_stack.currentWidget() is self.start
+        brief = self.start.brief if showing_start else ""
         for path in paths:
             full = os.path.abspath(path)
             preferences.remember_folder(full if os.path.isdir(full) else os.path.dirname(full))
         self.go("board")
-        self.session.many.take_in(list(paths), deep)
+        self.session.many.take_in(list(paths), deep, brief)
+        if brief:
+            preferences.remember_body(brief.partition("/")[0])
 
     def paste(self) -> None:
         """Take in the photos that are on the clipboard, as files; on the first screen a text or a page is

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from aptandum.core import workers
 from aptandum.core.docket.batch import Job, Outcome, make_one, outcome_lost, photo_of, run
 from aptandum.core.docket.found import AT_ONCE, photos_in, usable
-from aptandum.core.docket.model import Fitting
+from aptandum.core.docket.model import Docket, Fitting
 from aptandum.core.errors import AptandumError
 from aptandum.core.fitting.carry import carried
 from aptandum.core.fitting.following import followed
@@ -52,9 +52,13 @@ class Many(QObject):
         self._store, self._library, self._photos = store, library, photos
         self._jobs, self._tell = jobs, tell
 
-    def take_in(self, paths: list[str], deep: bool = True) -> None:
+    def take_in(self, paths: list[str], deep: bool = True, brief: str = "") -> None:
         """Take many photos into the docket, with those of folders; what cannot be used is listed
-        with its reason, and nothing is laid on the bench."""
+        with its reason, and nothing is laid on the bench.
+
+        Args:
+            brief: it was chosen before they came: each of them begins a fitting to it.
+        """
 
         def work(progress: Progress) -> tuple[list[str], list[str]]:
             good: list[str] = []
@@ -69,15 +73,23 @@ class Many(QObject):
             return good, bad
 
         def done(found: tuple[list[str], list[str]]) -> None:
-            known = {entry.path for entry in self._store.docket.photos}
+            before = self._store.docket
+            known = {entry.path for entry in before.photos}
             good, bad = [path for path in found[0] if path not in known], found[1]
             n = len(good)
             label = t_n("Add {n} photo", "Add {n} photos", n)
-            if good:
-                self._store.do(label, self._store.docket.with_photos(good))
+            docket = before.with_photos(good) if good else before
+            if brief:
+                usable_ones = set(found[0])
+                docket = self._fitted(
+                    docket,
+                    [(entry.id, brief) for entry in docket.photos if entry.path in usable_ones],
+                )
+            if docket is not before:
+                self._store.do(label if good else self._started(before, docket), docket)
             if bad:
                 self._list(t("Not taken in"), bad)
-            elif not good:
+            elif docket is before:
                 self._tell(t("No photo was found that is not here already."), "note")
 
         self._jobs.command(t("Looking at photos …"), work, done, lane="take in")
@@ -92,22 +104,35 @@ class Many(QObject):
 
     def start_fittings(self, pairs: list[tuple[str, str]]) -> int:
         """Begin a fitting for each photo and brief that has none, as one step; how many."""
+        before = self._store.docket
+        docket = self._fitted(before, pairs)
+        if docket is not before:
+            self._store.do(self._started(before, docket), docket)
+        return len(docket.fittings) - len(before.fittings)
+
+    def _fitted(self, docket: Docket, pairs: list[tuple[str, str]]) -> Docket:
+        """A docket with a fitting for each photo and brief that has none, and their rulebooks kept; the same one where there
+        is nothing to begin, or a brief is not there, which is said."""
         try:
-            books = {name: self._library.find(name)[0] for _photo, name in pairs}
+            found = {
+                name: self._library.find(name) for name in dict.fromkeys(n for _photo, n in pairs)
+            }
         except BriefNotFound as error:
             self._tell(str(error))
-            return 0
-        before = len(self._store.docket.fittings)
-        docket = self._store.docket.with_fittings(pairs)
-        kept = dict(docket.rulebooks)
-        for book in books.values():
+            return docket
+        names = {name: f"{book.body.id}/{brief.id}" for name, (book, brief) in found.items()}
+        made = docket.with_fittings([(photo, names[name]) for photo, name in pairs])
+        if len(made.fittings) == len(docket.fittings):
+            return docket
+        kept = dict(made.rulebooks)
+        for book, _brief in found.values():
             kept.setdefault(book.body.id, book.text)
-        made = len(docket.fittings) - before
-        docket = docket.model_copy(update={"rulebooks": kept})
-        label = t_n("Start {n} fitting", "Start {n} fittings", made)
-        if made:
-            self._store.do(label, docket)
-        return made
+        return made.model_copy(update={"rulebooks": kept})
+
+    @staticmethod
+    def _started(before: Docket, after: Docket) -> str:
+        n = len(after.fittings) - len(before.fittings)
+        return t_n("Start {n} fitting", "Start {n} fittings", n)
 
     def clear_fittings(self, ids: list[str]) -> None:
         """Take fittings away, as one step."""
