@@ -51,6 +51,7 @@ def test_what_is_measured_is_read_and_the_rest_is_asked_piece_by_piece(row):
          ["With a plain white background and no shadows"]),
         ("JPEG, no watermarks, no borders, no signatures", ["No watermarks", "No signatures"]),
         ("No signatures, no files over 4 MB", ["No signatures"]),
+        ("150dpi, weißer Hintergrund, nur PNG, Titelbild, danke", ["Weißer Hintergrund"]),
         ("600 x 400 px, name_01.jpg without spaces", ["name_01.jpg without spaces"]),
         ("Farbfoto, 35 x 45 mm, neutraler Hintergrund, höchstens 2 MB, keine Brille", ["Neutraler Hintergrund", "Keine Brille"]),
     ],

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from aptandum.core.rulebook.words import patterns
-from aptandum.core.rulebook.words.denials import refused
+from aptandum.core.rulebook.words.denials import blank_own, refused
 from aptandum.core.rulebook.words.lexicon import Lexicon
 
 _I = int(re.I)
@@ -73,7 +73,7 @@ def are_refused(said: str, clause: str, right: str, behind: str, words: Lexicon)
         right: what stands between its number and the next.
         behind: the rest of the sentence.
     """
-    clause = patterns.sub(_NOT_OLDER, "", clause, _I)
+    clause = blank_own(patterns.sub(_NOT_OLDER, "", clause, _I), words)
     return bool(
         patterns.search(rf"\b(?:{words.rejects})", clause, _I)
         or patterns.search(rf"\b(?:{words.negation})\b", clause[-24:], _I)

@@ -10,7 +10,7 @@ from typing import Any
 from aptandum.core.frozen import frozen
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.by_format import FORMATS
-from aptandum.core.rulebook.words.denials import of_others
+from aptandum.core.rulebook.words.denials import blank_own, of_others
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.fates import fate_told
 from aptandum.core.rulebook.words.stated import COMPARED, EITHER_KIND, FOREIGN, Stated
@@ -158,7 +158,7 @@ def _clause(
     packed = measure == "packing" and _may_be_packed(sentence, first, rest)
     if packed or _done_by_body(sentence, hits):
         return None
-    free = sentence.unbound()  # “no more than 10 MB, JPG only” refuses nothing
+    free = blank_own(sentence.unbound(), words)  # “no more than 10 MB, JPG only” refuses nothing
     before, behind = free[max(since, first - 24) : first], _unbound(sentence, last)[:30]
     before = re.split(r"\s[-–—]\s", before)[-1]  # “type not supported - only JPEG”
     before = patterns.sub(_NO_PROPERTY, "", before, _I)  # “no compression for BMP”

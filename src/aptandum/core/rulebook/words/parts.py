@@ -297,6 +297,22 @@ _TYPED = r"jpe?g|png|tiff?|gif|webp|avif|bmp|s-?rgb|cmyk|adobe rgb|display p3|gr
 """A line that is only this is a rule and no heading: *cmyk*."""
 
 
+def _is_typed_rule(said: str) -> bool:
+    """Whether a short line only says how pictures come, as somebody types it: *no borders*, *als JPEG*, *white background*."""
+    comes = match(
+        rf"(?:(?:as|als|in|only|nur|Farbraum|(?:Datei)?format|colou?r space|file type)\s+)?(?:{_TYPED})(?:\s+(?:files?|only)|-Dateien|-Datei)?$",
+        said,
+        _I,
+    )
+    denied = match(r"(?:no|without|kein\w*|ohne)\s+[^\W\d]\w*(?:\s+\w+)?$", said, _I)
+    looks = said[0].islower() and match(
+        r"(?:\w+\s+){0,2}(?:background|backdrop|mouth|glasses|expression|hintergrund|mund|brille|gesichtsausdruck|closed|open|geschlossen|sharp|scharf)(?:\s+\w+)?$",
+        said,
+        _I,
+    )
+    return bool(comes or denied or looks)
+
+
 def _is_heading(line: str) -> bool:
     said = line.strip()
     return (
@@ -314,6 +330,7 @@ def _is_heading(line: str) -> bool:
             _I,
         )
         and not search(r"\d", said)
+        and not _is_typed_rule(said)
         and not match(rf"(?:{_TYPED})(?:\s*(?:,|/|or|oder|and|und|\s)\s*(?:{_TYPED}))*$", said, _I)
         and not search(r"[.;!?,]$", said)
         and not _BULLET.match(line)

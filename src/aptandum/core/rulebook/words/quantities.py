@@ -101,13 +101,21 @@ def plain(text: str, comma: bool) -> str:
     return text.rstrip(".")
 
 
-_ANOTHER = r"(?:jpe?g|png|tiff?|gif|webp|avif|bmp|s?rgb|cmyk|adobe|display|gr[ea]y|grau|colou?r|farbe|max|min|up to|under|unter|not older|nicht älter|quality|qualität|\d+ ?(?:dpi|ppi|bit|[kKmM]B)\b|\d+-bit)"
+_ANOTHER = r"(?:jpe?g|png|tiff?|gif|webp|avif|bmp|s?rgb|cmyk|adobe|display|gr[ea]y|grau|colou?r|farbe|max|min|up to|under|unter|not older|nicht älter|quality|qualität|\d+ ?(?:dpi|ppi|bit|[kKmM]B)\b|\d+-bit|(?!(?:{unit})\b|{counted})[^\W\d]{{2,}}\b)"
 """What is typed behind a side that is no unit of it: *long side 1920 cmyk max 5 MB*."""
+_COUNTED = (
+    r"\w*(?:met(?:er|re)s?|inch(?:es)?|zoll|f[eo]{2}t|feet|yards?|miles?|points?|punkte?|picas?|twips)\b|per ?cent|prozent|degrees?|grad\b|"
+    r"mill\w+|mega\w*|kilo\w*|years?|days?|months?|weeks?|hours?|minutes?|seconds?|jahre?|tage?|monate?|stunden?|people|persons?|visitors|personen|"
+    r"words?|letters?|characters?|zeichen|wörter|buchstaben|zeilen|lines?|rows?|columns|spalten|tiles?|dots?|leds?|lamps?|times|mal\b|by\b|x\b|"
+    r"frames?|colou?rs?|farben|gr[ae]ms?|gramm|kg|euros?|crowns|kronen|photos?|pictures?|images?|files?|fotos?|bilder|dateien|to\b|bis\b(?! zu)|or\b|oder\b"
+)
+"""What a number before it counts, or is of: *a height of 1800 metres*."""
 
 
 def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...]:
     """How quantities are written, the longest first: what each is, and its pattern."""
     unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
+    another = _ANOTHER.format(unit=unit, counted=_COUNTED)
     spelt = "|".join(words.numerals)
     number = rf"(?<![\w.,/:-])({_NUMBER})(?:\s*\((?:{spelt})\))?"
     second = rf"({_NUMBER})"
@@ -146,7 +154,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("side", rf"(?<![\w.,/:-])(\d{{3,5}})(?=\s+(?:{sides})\b)"),
         ("squared", rf"\b(?:square|quadratisch)\s+(\d{{3,5}})(?![\d.,]*\s*(?:(?!px|pixels?|Pixel)(?:{unit})|{words.by}|{words.to}))"),
         ("sided", r"(?<![\w.,/:-])(\d{3,5})(?=\s+(?:wide|high|tall|across|breit|hoch)\b)"),
-        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*(?:[:=]|[<>]=?|[≥≤])?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s+(?:[-–/]\s|[<≤>≥]|{_ANOTHER})|\s*(?:[;)+|]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
+        ("named", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*(?:[:=]|[<>]=?|[≥≤])?\s*(?:(?:of|is|to|at|not|never|nicht|nie|{bounds})\s+)*(?<![\w.,])(\d{{3,5}})(?=\s+(?:[-–/]\s|[<≤>≥]|{another})|\s*(?:[;)+|]|[.,](?!\d)|$|and\b|und\b|or (?:more|larger|above|bigger|over|less|smaller|below)\b|oder (?:mehr|größer|höher|breiter|weniger|kleiner)\b))"),
         ("named range", rf"\b(?:{words.topics['width']}|{words.topics['height']}|{sides})\s*[:=]?\s*(?:(?:of|is|must be|between|from|zwischen|von|muss)\s+)*(?<![\w.,])(\d{{3,5}})\s*(?:{words.to}|and|und)\s*(\d{{3,5}})(?=\s*(?:[;)]|[.,](?!\d)|$))"),
         ("sheet", r"(?<![\w-])(?:DIN )?A([2-6])(?:,? (landscape|quer)\w*|(?=,? (?:portrait|upright|format|size|hoch))|(?= \d{2,4} ?[dp]pi\b))"),
         ("one", r"(?<![\w-])(one|ein)[ -](bit)s?\b"),

@@ -23,8 +23,13 @@ _PARTS = r"\s*;\s*|,\s+|\s*[/|]\s+(?=[^\W\d])"
 _JOINS = r"(?:please|also|and|but|plus|und|aber|sowie|auch|bitte)\s+"
 _HANGS = r"(?:or|nor|for|für|which|who|whose|that|where|as|so|because|since|than|then|to|of|oder|noch|die|der|das|den|dem|wobei|weil|damit|sodass|als|welche\w*)\b"
 """How a piece begins that says nothing without the one before it."""
-_DEPENDS = r"if|when|unless|until|except|only|otherwise|should you|instead|rather|either|both|neither|each|because|although|even|wenn|falls|sofern|außer|sonst|anstatt|statt|entweder|sowohl|weder|nur|obwohl|je"
+_DEPENDS = r"if|when|unless|until|except|(?:only|nur)(?! (?:jpe?g|png|tiff?|gif|webp|avif|bmp|s?rgb|cmyk|colou?r)\b)|otherwise|should you|instead|rather|either|both|neither|each|because|although|even|wenn|falls|sofern|außer|sonst|anstatt|statt|entweder|sowohl|weder|obwohl|je"
 """Words with which the pieces of a sentence hang together."""
+_NO_RULE = (
+    r"(?:(?:the|our|an?|main|cover|title|hero|profile|passport|visa|id|digital|first|product|team|das|ein)\s+)*(?:images?|pictures?|photos?|photographs?|portraits?|banners?|covers?|icons?|thumbnails?|\w*bild|\w*foto|\w*banner)"
+    r"|thanks?|thank you|please|danke|bitte|vielen dank"
+)
+"""A piece that only names the picture, or is polite."""
 _NONE = r"(?<=[,;] )(?:and |und )?(?:no|keine) \w+"
 """What denies in a piece of its own, and reaches no further: *no signatures, no files over 4 MB*."""
 _THEM = r"\b(?:of (?:them|these|those|which)|davon|they|them|these|those)\b"
@@ -76,7 +81,11 @@ def asked_apart(said: str, held: list[Span], asks: list[Span], words: Lexicon) -
     hang = rf"{_DEPENDS}|{words.depends}|{words.rejects}|{words.refusal}|{words.unwanted}|{words.should}|{words.avoids}"
     if patterns.search(rf"\b(?:{hang})\b", patterns.sub(_NONE, "", said, _I), _I):
         return []
-    pieces = _pieces(said)
+    pieces = [
+        (a, b)
+        for a, b in _pieces(said)
+        if not patterns.fullmatch(_NO_RULE, said[a:b].strip(" ."), _I)
+    ]
     measured = [_meets(piece, held) and not _meets(piece, asks) for piece in pieces]
     if not any(measured) or all(measured):
         return []

@@ -343,6 +343,8 @@ class Sentence(Told):
             return OF_POSE.get(topic or ""), ()
         if q.kind == "length":
             return self._length(topic)
+        if topic in ("longest_side", "shortest_side") and len(q.values[-1]) > 2:
+            return topic, ()  # “No border, long side 800 px”: no border is as wide as that
         line = rf"\b(?:{self.words.line})\b"
         until = r"\s+(?:of|is|be|that|must|may|not|at|up|to|no|more|than|most|max\w*|exceed|wider|thicker)\b"
         if patterns.search(
