@@ -40,7 +40,16 @@ def asked(drafts: list[Draft]) -> list[Draft]:
             several = any(len(values[key]) > 1 for key, _value in _bounds(draft))
             draft = replace(draft, certainty="doubtful") if next(at_odds) or several else draft
         made.append(draft)
-    return made
+    return [
+        draft for i, draft in enumerate(made) if not any(_again(draft, one) for one in made[:i])
+    ]
+
+
+def _again(draft: Draft, before: Draft) -> bool:
+    """Whether a sentence says what is doubted once more: *A2, 420 x 594 mm, 3 mm bleed* is asked once."""
+    said = (draft.start, draft.brief, draft.fields, draft.readings)
+    again = said == (before.start, before.brief, before.fields, before.readings)
+    return again and draft.certainty == before.certainty == "doubtful"
 
 
 def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:

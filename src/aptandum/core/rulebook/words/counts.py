@@ -43,8 +43,8 @@ def counts_in(
         return
     for whole in (_of_row, _told, _single):
         yield from whole(sentence)
-    yield from _required(sentence, number)
-    yield from _for_each(sentence, number)
+    for counted in (_required, _for_each, _each):
+        yield from counted(sentence, number)
     said = patterns.sub(_BY_THEN, "", sentence.said, _I)
     if patterns.search(rf"\b(?:{words.no_rule})|{_EACH_TIME}", said, _I):
         return
@@ -79,8 +79,23 @@ def counts_in(
         span = sentence.start + hit.start(), sentence.start + hit.end()
         sentence.taken.append(span)
         either = patterns.match(rf"\s+(?:or|oder)\s+(?:{number})\b", sentence.said[hit.end() :], _I)
-        sure = "doubtful" if either else "sure"  # “two prints or one file”
-        yield sentence.draft({"measure": "set_count", **limit}, span, certainty=sure)
+        more = _with_the_first(limit, hit.group())
+        sure = "doubtful" if either or more else "sure"  # “two prints or one file”
+        yield sentence.draft({"measure": "set_count", **limit}, span, certainty=sure, readings=more)
+
+
+_BESIDE_IT = r"\b(?:additional|further|extra|other|weitere|zusätzliche)\b"
+
+
+def _with_the_first(limit: dict[str, Any], said: str) -> tuple[dict[str, Any], ...]:
+    """What is counted with the picture that stands before: *up to eight additional pictures* are nine."""
+    if not patterns.search(_BESIDE_IT, said, _I):
+        return ()
+    counted: dict[str, Any] = {
+        bound: [str(int(one) + 1) for one in many] if isinstance(many, list) else str(int(many) + 1)
+        for bound, many in limit.items()
+    }
+    return ({"measure": "set_count", **counted},)
 
 
 def _bound_behind(sentence: Stated, at: int) -> str | None:
@@ -177,6 +192,21 @@ def _for_each(sentence: Stated, number: str) -> Iterator[Draft]:
             sentence.taken.append(span)
             yield sentence.draft({"measure": "set_count", bound: str(count)}, span)
             return
+
+
+def _each(sentence: Stated, number: str) -> Iterator[Draft]:
+    """*Three entries each*: so many, or up to so many."""
+    words = sentence.words
+    said = rf"\W*({number})\s+(?:[^\W\d]+\s+)?(?:{words.pictures})\s+(?:each|apiece|{words.by_whom})\W*$"
+    hit = patterns.match(said, sentence.said, _I)
+    if hit is not None:
+        count = str(words.numerals.get(hit[1].lower(), hit[1]))
+        span = sentence.start + hit.start(1), sentence.start + hit.end()
+        sentence.taken.append(span)
+        fields, readings = (
+            {"measure": "set_count", bound: count} for bound in ("exactly", "at_most")
+        )
+        yield sentence.draft(fields, span, certainty="doubtful", readings=(readings,))
 
 
 _ROW = r"\W*(?:\d{1,2}: )?(?:number|quantity|count|how many|wie ?viele|anzahl|stückzahl)(?:(?: of)? (?:photos|photographs|images|pictures|files|prints|bilder|fotos))?\s*[,:|?]\s*(?:(?P<low>\d{1,3})\s*(?:–|-|to|bis)\s*)?(?P<high>\d{1,3})\W*$"

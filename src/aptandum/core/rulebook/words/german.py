@@ -15,7 +15,7 @@ GERMAN = Lexicon(
     },
     after={
         "at_least": r"(?:nicht )?unterschreite\w*|(?:ist|sind) zu (?:klein|kurz|schmal|niedrig)|(?:, )?oder (?:mehr|größer|besser|höher|länger|breiter|schwerer|darüber)|und mehr|und darüber|minimum|mindestens",
-        "at_most": r"(?:ist|sind) zu (?:groß|lang|breit|hoch|schwer)|(?:, )?oder (?:weniger|kleiner|kürzer|schmaler|niedriger|leichter|darunter)|maximum|maximal|höchstens|(?:nicht )?(?:überschreite\w*|übersteig\w*)",
+        "at_most": r"(?:ist|sind) zu (?:groß|lang|breit|hoch|schwer)|(?:, )?oder (?:weniger|kleiner|kürzer|schmaler|niedriger|leichter|darunter)|maximum|maximal|höchstens|limit\b|obergrenze\b|(?:nicht )?(?:überschreite\w*|übersteig\w*)",
     },
     to=r"bis|und|–|—|-",
     by=r"x|×|\*|mal",
@@ -73,7 +73,7 @@ GERMAN = Lexicon(
         (r"(?<![\w/])s ?/ ?w(?![\w/])|schwarz-?weiß(?:-?(?:foto|bild|aufnahme|porträt)\w*)?|schwarz und weiß", {"measure": "channels", "exactly": "grey", "denied": "colour"}),
         (r"Graustufen\w*|in Grau\b", {"measure": "channels", "exactly": "grey"}),
     ),
-    asks=r"Gesichtsausdruck|Augen(?:linie|höhe) (?:\w+ ){0,2}im\b|Originaldatei\w* (?:direkt |unbearbeitet )?(?:aus|von)\b|Brille|Mund|Augen (?:\w+ ){0,2}(?:offen|geöffnet)|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|ohne (?:jeden |jede )?(?:Text|Schrift|Beschriftung|Lettern|Effekte|Filter|Requisiten|Personen|Logo)|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch|monochrom\w*|einfarbig\w*|Sonderzeichen|Leerzeichen|retuschier\w*|gespiegelt|manipulier\w*|verfremd\w*|bearbeitet|unscharf|scharf\b|Reflex\w*|rote Augen|Dateinamen?:|Datumseinblendung\w*|Schriftz[uü]g\w*|benennen Sie|Dateien? (?:\w+ )?(?:ist|sind|werden|wird) (?:\w+ ){0,4}(?:benannt|zu benennen)",
+    asks=r"Gesichtsausdruck|(?:Kopf|Gesicht)\w*\b(?:[^.;,\d]|\bca\.){0,32}\b[1-4]/[2-5]\b|Augen(?:linie|höhe) (?:\w+ ){0,2}im\b|Originaldatei\w* (?:direkt |unbearbeitet )?(?:aus|von)\b|Brille|Mund|Augen (?:\w+ ){0,2}(?:offen|geöffnet)|Hintergrund|Wasserzeichen|Kopfbedeckung|Schatten|frontal|biometrisch|gerade\b|Blick|Tageslicht|allein\b|Gruppenbild|Schultern|ausgeleuchtet|ohne (?:jeden |jede )?(?:Text|Schrift|Beschriftung|Lettern|Effekte|Filter|Requisiten|Personen|Logo)|Logos?\b|Internet|Schrift\b|Signatur\w*|Montagen?|KI-|Collagen?|Einverständnis|Genehmigung|Selfies?\b|Gruppenfotos?|Filter\b|Schnappsch|monochrom\w*|einfarbig\w*|Sonderzeichen|Leerzeichen|retuschier\w*|gespiegelt|manipulier\w*|verfremd\w*|bearbeitet|unscharf|scharf\b|Reflex\w*|rote Augen|Dateinamen?:|Datumseinblendung\w*|Schriftz[uü]g\w*|benennen Sie|Dateien? (?:\w+ )?(?:ist|sind|werden|wird) (?:\w+ ){0,4}(?:benannt|zu benennen)",
     age=r"wie alt\b[^.;:?]*\?\s*(?:höchstens |maximal |bis zu )?(\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)\b|älter als (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?=[^.;]*\b(?:abgelehnt|zurückgewiesen|nicht (?:angenommen|akzeptiert|zugelassen|berücksichtigt|verwendet)|ausgeschlossen|zurückgeschickt|unzulässig))|(?:im|innerhalb des) (?:letzten|vergangenen) (Monats?|Jahre?s?)\b|(?:nicht älter als|innerhalb der letzten|in den letzten|jünger als|höchstens|maximal|max\.) (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?= alt|\b)",
     correction=r"Berichtigung|Korrektur|stattdessen|ab sofort",
     no_rule=r"Kronen|€|Telefon|Gebühr|Preis|öffnet|schließt|Einsendeschluss|Uhr\b|Im Jahr|Vorjahr",

@@ -23,6 +23,8 @@ _MARGIN = rf"^\W*(?:margin|border|safe (?:area|zone)|Rand|Ränder|Schutzrand|Sch
 """*Margin: 50 px clear of text*."""
 _HIDES = rf"\b(?:cuts?|trims?|hides?|covers?|crops?|swallows?|loses|schneidet|verdeckt|beschneidet|kappt)(?: off| away)? (?:about |up to |the (?:outer )?|etwa |bis zu )?{_NUMBER}(?: \w+)? (?:at|on|off|from|along|of|am|an|vom|von) (?:an?|the|any|all|every|each|its|both|ein\w*|de[mnr]|alle\w*|jede[mnr]) (?:\w+ )?(?:edges?|borders?|margins?|sides?|corners?|Rand|Ränder\w*|Kanten?|Seiten?|Ecken?)\b"
 """*The frame cuts 20 px on each edge*: what shows a picture leaves so much of it unseen."""
+_ALL_ROUND = rf"\b(?:leave|keep|lass\w*|halte\w*)\s+(?:at least |mindestens )?{_NUMBER}\s+(?:\w+\s+)?(?:free|clear|empty|blank|frei|leer)\b(?=[^.;]*\b(?:sides?|edges?|round|around|corners?|borders?|Seiten?|Kanten?|Rändern?|ringsum|rundum)\b)|\b(?:leave|keep)\s+{_NUMBER}\s+(?:on|at|along) (?:all|every|each|both) (?:sides?|edges?) (?:free|clear|empty|blank)\b"
+"""*Leave 10 px clear on all sides*."""
 _FREE = r"(?:free|clear|empty|blank|frei|leer)"
 _STAYS = r"\b(?:leave|keep|left|kept|blank|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"
 _NOTHING = r"\b(?:put|place|have|set|with)\s+(?:nothing|no (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?))\b|\bnothing (?:important |essential |(?:that|which|of what) (?:matters|counts|is (?:important|needed|to be read)) )?(?:in|on|within|at|inside|should|must|may|closer|nearer)\b|\bno (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?|type) (?:within|closer|nearer|in|inside)\b|\b(?:nichts|keine?n? (?:\w+ )?(?:Texte?|Inhalte?|Logos?|Schrift|Gesichter))\b"
@@ -32,7 +34,7 @@ _PERSON = r"\b(?:head|hair|crown|chin|eyes?|face above|Kopf|Haar\w*|Scheitel|Kin
 
 def is_kept_free(said: str) -> bool:
     """Whether a sentence asks that a part of the picture be left free, or of one colour."""
-    if patterns.search(f"{_MARGIN}|{_HIDES}", said, _I):
+    if patterns.search(f"{_MARGIN}|{_HIDES}|{_ALL_ROUND}", said, _I):
         return True
     if patterns.search(f"{_PART}|{_NEAR_EDGE}", said, _I) is None or patterns.search(
         _PERSON, said, _I

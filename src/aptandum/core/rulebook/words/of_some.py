@@ -79,6 +79,8 @@ _IF_SCANNED = (
     r"\W*(?:if|when|where|wenn|falls)\b[^.;:\d]*\b(?:scan\w*|(?:ein)?gescannt\w*)\b[^.;:\d]*[:,]"
 )
 _OF_SCANS = r"[^.;:\d]*\b(?:negatives?|transparenc(?:y|ies)|Negative|Dias?)\b[^.;:\d]*:\s|\W*(?:for |bei |für )?(?:scans?|scanned \w+|scanning)\b[^.;:\d]*:\s"
+_FIRST_ONE = r"\b(?:the |das |die )(?:first|last|second|other|erste|letzte|zweite) (?:one\b|(?!bild|foto|seite|datei)(?=quadrat|im |in |hoch|quer))"
+"""*Five photos, the first one square*: what stands behind it is of that one."""
 _OF_ONES = r"\W*(?:gr[ea]y|colou?r(?:ed)?|black[ -]and[ -]white|small(?:er)?|large(?:r)?|big(?:ger)?|other|graue|farbige|kleine(?:re)?|große|größere|andere) (?:ones|hingegen|dagegen)\b"
 """What parts pictures into kinds: *line art at 600 dpi; grey ones at 300*."""
 _COPY = r"\b(?:thumbnails?|previews?|copy|copies|low[- ]?res\w*|(?:smaller|reduced|small) versions?|banner|header|favicon|cover (?:image|picture|photo)|titel(?:bild|foto|seite)\w*|vorschau\w*|kopien?|miniatur\w*)\b"
@@ -125,8 +127,11 @@ def of_every_picture(draft: Draft, text: str) -> Draft:
         f"{_OF_KIND}|{_OF_SCANS}|{_OF_SIZES}|{_SO_A_SQUARE}|{_IF_SCANNED}|{_IF_HAIR}|{_IF_ONLY}|{_A_SET_APART}|{_COPIED}|{_OF_PAPER}"
         + ("" if named else f"|{_OF_COPIES}")
     )
+    first = patterns.search(_FIRST_ONE, draft.quote, _I) if draft.numbers else None
+    of_first = first is not None and draft.numbers[0][0] - draft.start > first.start()
     doubt = (
         converted
+        or ("ask" not in draft.fields and of_first)
         or ("ask" not in draft.fields and patterns.match(kind, draft.quote, _I))
         or telling
         or _by_itself(draft, text)

@@ -11,7 +11,7 @@ from aptandum.core.frozen import frozen
 from aptandum.core.numbers import FRACTION_FORM
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.unitless import as_meant
+from aptandum.core.rulebook.words.unitless import ANOTHER, COUNTED, as_meant
 
 _I = int(re.I)
 _NUMBER = FRACTION_FORM + r"|\d{1,3}(?:[ \u00a0\u202f.,]\d{3})+(?:[.,]\d+)?(?!\d)|\d+(?:[.,]\d+)?"
@@ -57,6 +57,7 @@ _SHARES = {
     "half": "50", "a half": "50", "one half": "50", "a third": "33.3", "one third": "33.3", "two thirds": "66.7", "two-thirds": "66.7",
     "three quarters": "75", "three-quarters": "75", "a quarter": "25", "one quarter": "25", "die hälfte": "50", "der hälfte": "50",
     "ein drittel": "33.3", "einem drittel": "33.3", "zwei drittel": "66.7", "zwei dritteln": "66.7", "drei viertel": "75", "drei vierteln": "75",
+    "2/3": "66.7", "3/4": "75", "1/3": "33.3", "1/2": "50", "3/5": "60", "4/5": "80",
 }  # fmt: skip
 """Shares in words, in per cent."""
 _FRACTIONS = "|".join(sorted(_SHARES, key=len, reverse=True))
@@ -101,21 +102,10 @@ def plain(text: str, comma: bool) -> str:
     return text.rstrip(".")
 
 
-_ANOTHER = r"(?:jpe?g|png|tiff?|gif|webp|avif|bmp|s?rgb|cmyk|adobe|display|gr[ea]y|grau|colou?r|farbe|max|min|up to|under|unter|not older|nicht älter|quality|qualität|\d+ ?(?:dpi|ppi|bit|[kKmM]B)\b|\d+-bit|(?!(?:{unit})\b|{counted})[^\W\d]{{2,}}\b)"
-"""What is typed behind a side that is no unit of it: *long side 1920 cmyk max 5 MB*."""
-_COUNTED = (
-    r"\w*(?:met(?:er|re)s?|inch(?:es)?|zoll|f[eo]{2}t|feet|yards?|miles?|points?|punkte?|picas?|twips)\b|per ?cent|prozent|degrees?|grad\b|"
-    r"mill\w+|mega\w*|kilo\w*|years?|days?|months?|weeks?|hours?|minutes?|seconds?|jahre?|tage?|monate?|stunden?|people|persons?|visitors|personen|"
-    r"words?|letters?|characters?|zeichen|wörter|buchstaben|zeilen|lines?|rows?|columns|spalten|tiles?|dots?|leds?|lamps?|times|mal\b|by\b|x\b|"
-    r"frames?|colou?rs?|farben|gr[ae]ms?|gramm|kg|euros?|crowns|kronen|photos?|pictures?|images?|files?|fotos?|bilder|dateien|to\b|bis\b(?! zu)|or\b|oder\b"
-)
-"""What a number before it counts, or is of: *a height of 1800 metres*."""
-
-
 def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...]:
     """How quantities are written, the longest first: what each is, and its pattern."""
     unit = rf"{_BYTES}|{_LENGTH}|{_OTHER}|" + "|".join(words.units.values())
-    another = _ANOTHER.format(unit=unit, counted=_COUNTED)
+    another = ANOTHER.format(unit=unit, counted=COUNTED)
     spelt = "|".join(words.numerals)
     number = rf"(?<![\w.,/:-])({_NUMBER})(?:\s*\((?:{spelt})\))?"
     second = rf"({_NUMBER})"
@@ -129,6 +119,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("size range", rf"{size}\s*(?:{words.to if between else _ONE_TO})\s*{second}\s*(?:{unit})?\s*(?:{words.by})\s*{second}\s*({unit})?"),
         ("size", size),
         ("size", r"(?<![\w.,])(\d{2,4})()\s*(?:columns|Spalten)\s*(?:,|by|x|×|and|und|mal)?\s*(\d{2,4})()\s*(?:rows|lines|Zeilen)\b"),
+        ("rows first", r"(?<![\w.,])(\d{2,4})\s*(?:rows|lines|Zeilen)\s*(?:,|by|x|×|and|und|mal)?\s*(\d{2,4})\s*(?:columns|Spalten)\b"),
         ("lettered", rf"(?<![\w-])([WBH])\s*[:=]?\s*{second}\s*({unit})?\s*(?:{words.by})\s*(?!\1)[WBH]\s*[:=]?\s*{second}\s*({unit})?(?!\w)"),
         ("times", _TIMES),
         ("square range", rf"(?:between|zwischen)\s+(?:an?\s+)?(?:square|Quadrat|quadratisch)\s+(?:and|und)\s+{_RATIO}(?![\w:]|[.,]\d)"),
@@ -320,6 +311,12 @@ def _trailing(
             rf"\b(?:{bounds}|{words.should}|{_BETTER})\b", hit.group(), _I
         ):
             hit = None  # a bare number alone is of something else
+        if (
+            q.kind == "bytes"
+            and hit
+            and patterns.search(r"\b(?:each|apiece|per|je|pro)\b", hit.group(), _I)
+        ):
+            hit = None  # “300 kB each, up to 8” counts them
         if hit is not None:
             value = plain(hit.group(1), words.decimal_comma)
             _first, space, unit = q.values[0].partition(" ")
@@ -373,14 +370,18 @@ def _shape(ratio: tuple[str, str]) -> float:
     return float(ratio[0]) / (float(ratio[1]) or 1)
 
 
+_SIDES_OF = {"ratio": (1, 2), "squared": (1, 1), "rows first": (2, 1)}
+"""Which of what was found are width and height."""
+
+
 def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) -> Quantity | None:
     def n(i: int) -> str:
         said = hit.group(i)
         return str(words.numerals.get(said.lower()) or plain(said, words.decimal_comma))
 
-    if form in ("ratio", "squared"):
-        two = (f"{n(1)}:{n(2)}",) if form == "ratio" else (f"{n(1)} x {n(1)}",)
-        return Quantity("ratio" if form == "ratio" else "size", two, *span)
+    if form in _SIDES_OF:
+        kind, by = ("ratio", ":") if form == "ratio" else ("size", " x ")
+        return Quantity(kind, (by.join(map(n, _SIDES_OF[form])),), *span)
     if form == "fractions":
         return Quantity("share", tuple(f"{_SHARES[one.lower()]} %" for one in hit.groups()), *span)
     if form == "times":

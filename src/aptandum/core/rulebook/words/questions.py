@@ -18,7 +18,7 @@ _BODY_MAY = r"\W*(?:the |der |die |unsere )?(?:organi[sz]ers?|jury|committee|we|
 """How a sentence begins that says what a body may do."""
 _OPEN = r"(?:background|hintergrund|backdrop)(?: (?:is|ist|may be|darf))? (?:any|beliebig|egal|free|frei)\b|(?:any|beliebige\w*)\s+(?:\w+\s+)?\w+$|may (?!not\b|only\b|be subject)\w+|(?:animated )?(?:gif|png|jpe?g|webp|tiff?)s? (?:(?:will|may) )?(?:loses?|becomes?|appears?|looks?)\b"
 """How an item of a list goes that leaves something open, or tells what becomes of a format."""
-_PARTS = r"\s*;\s*|,\s+|\s*[/|]\s+(?=[^\W\d])"
+_PARTS = r"\s*;\s*|,\s+|\s*\n\s*|\s*[/|]\s+(?=[^\W\d])"
 """What parts one piece of a row from the next; a comma within a number parts nothing."""
 _JOINS = r"(?:please|also|and|but|plus|und|aber|sowie|auch|bitte)\s+"
 _HANGS = r"(?:or|nor|for|für|which|who|whose|that|where|as|so|because|since|than|then|to|of|oder|noch|die|der|das|den|dem|wobei|weil|damit|sodass|als|welche\w*)\b"

@@ -451,7 +451,7 @@ class Told(Stated):
     def _told_of(self, before: str) -> bool:
         """Whether the words before a quantity make it an example, what once was, or how far it may be off."""
         off = r"\b(?:tolerances?|deviations?|Toleranz|Abweichung)\s*(?:of|is|:|von|ist)?\s*(?:±|\+/?[-–]|plus or minus)?\s*$"
-        example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel)[,:]?\s+(?:(?:\w+\s+){0,2}|[^.;]{0,24}=\s*)$"
+        example = r"\b(?:e\.\s?g\.|for example|for instance|z\.\s?B\.|zum Beispiel|(?:also|d\.\s?h\.)(?= (?:rund|etwa|ungefähr|ca\.?)\b))[,:]?\s+(?:(?:\w+\s+){0,2}|(?:\w+\s+){1,2}bzw\.\s+|[^.;]{0,24}=\s*)$"
         if patterns.search(_AT_A_PINCH, before, _I):
             return True
         told = rf"\b(?:{self.words.told}|(?:are|is|sind|ist) (?:then |dann )?(?:only|nur noch))\s+$"

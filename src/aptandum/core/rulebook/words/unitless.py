@@ -16,6 +16,15 @@ _OF_CARD = r"\d ?mm\b|\b(?:passports?|visas?|identity|ID (?:card|photo|picture)|
 """What makes it so."""
 _HAS_UNIT = r"""\W{0,2}\(?(?:px|pixels?|pixeln?|mm\b|cm\b|in(?:ch(?:es)?)?\b|"|”|″|grid|matrix|raster|\s+(?!prints|photos|pictures|images|pixels|is\b|was\b|as\b)[a-z]+s\b)"""
 """What stands behind one that has a unit, or counts things: *5 x 4 thumbnails*."""
+ANOTHER = r"(?:jpe?g|png|tiff?|gif|webp|avif|bmp|s?rgb|cmyk|adobe|display|gr[ea]y|grau|colou?r|farbe|max|min|up to|under|unter|not older|nicht älter|quality|qualität|\d+ ?(?:dpi|ppi|bit|[kKmM]B)\b|\d+-bit|(?!(?:{unit})\b|{counted})[^\W\d]{{2,}}\b)"
+"""What is typed behind a side that is no unit of it: *long side 1920 cmyk max 5 MB*."""
+COUNTED = (
+    r"\w*(?:met(?:er|re)s?|inch(?:es)?|zoll|f[eo]{2}t|feet|yards?|miles?|points?|punkte?|picas?|twips)\b|per ?cent|prozent|degrees?|grad\b|"
+    r"mill\w+|mega\w*|kilo\w*|years?|days?|months?|weeks?|hours?|minutes?|seconds?|jahre?|tage?|monate?|stunden?|people|persons?|visitors|personen|"
+    r"words?|letters?|characters?|zeichen|wörter|buchstaben|zeilen|lines?|rows?|columns|spalten|tiles?|dots?|leds?|lamps?|times|mal\b|by\b|x\b|"
+    r"frames?|colou?rs?|farben|gr[ae]ms?|gramm|kg|euros?|crowns|kronen|photos?|pictures?|images?|files?|fotos?|bilder|dateien|to\b|bis\b(?! zu)|or\b|oder\b"
+)
+"""What a number before it counts, or is of: *a height of 1800 metres*."""
 
 
 def as_meant(
