@@ -14,6 +14,9 @@ from rules_told import of, told
         ("Width: 1080px Height: 1350px", [of("width", exactly="1080"), of("height", exactly="1350")]),
         ("Height: 20 cm Width: 30 cm", [of("print_height", exactly="20 cm"), of("print_width", exactly="30 cm")]),
         ("1280 x 720 (minimum width of 640 pixels)", [of("size", exactly="1280 x 720"), of("width", at_least="640")]),
+        ("JPEG, 4 MB limit.", [of("file_bytes", at_most="4 MB"), of("format", exactly="jpeg")]),
+        ("32 rows, 256 columns.", [of("size", exactly="256 x 32")]),
+        ("1080x1080 px, max 300 KB each, up to 8", [of("size", exactly="1080 x 1080"), of("file_bytes", at_most="300 KB")]),
         ("1280 x 720 (minimum)", [of("size", at_least="1280 x 720")]),
         (
             "At least 1000 pixels on the longest side and 500 pixels on the shortest side.",

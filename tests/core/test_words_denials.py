@@ -24,6 +24,13 @@ from rules_told import of, told
         ("Dateien, die kein JPEG sind, werden abgelehnt.", [of("format", exactly="jpeg")]),
         ("Alles außer JPEG wird abgelehnt.", [of("format", exactly="jpeg")]),
         ("Andere Formate als TIFF werden nicht angenommen.", [of("format", exactly="tiff")]),
+        ("Landscape or square pictures only.", [of("orientation", one_of=["landscape", "square"])]),
+        ("Querformat oder Quadrat.", [of("orientation", one_of=["landscape", "square"])]),
+        (
+            "Querformat 1920x1080, kein Hochformat, max. 4 MB",
+            [of("size", exactly="1920 x 1080"), of("file_bytes", at_most="4 MB"), of("orientation", exactly="landscape"),
+             of("orientation", none_of=["upright"])],
+        ),
         ("Photos without an embedded profile are rejected.", [of("profile", exactly="embedded")]),
         ("Photos that are not in colour are rejected.", [of("channels", exactly="colour")]),
         ("We reject pictures with transparency.", [of("transparency", exactly="none")]),

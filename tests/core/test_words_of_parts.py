@@ -19,6 +19,9 @@ FREE = (
     "Keep an area of 300 x 200 px at the lower left free for the logo",
     "Keep titles clear of the top 2.5 in",
     "Die oberen 120 Pixel bitte frei lassen",
+    "Leave 10 px clear on all sides",
+    "Leave 8 dots free left and right",
+    "Unten 120 Pixel frei lassen",
 )
 
 

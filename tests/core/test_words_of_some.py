@@ -139,3 +139,24 @@ def test_plain_text_without_a_table_of_pictures_stays_as_it_is():
 )
 def test_an_id_keeps_the_letters_of_a_name(name, made):
     assert ident(name, "brief") == made
+
+
+@pytest.mark.parametrize(
+    ("text", "doubted"),
+    [
+        ("Five photos, the first one square (1600 x 1600)\nothers any shape", "size"),
+        ("For the exhibition we will later ask for a TIFF of 60 x 90 cm.", "size"),
+        ("Für die Ausstellung fordern wir später TIFF an.", "format"),
+        ("Up to eight additional pictures.", "set_count"),
+        ("Three entries each.", "set_count"),
+        ("A2, 420 x 594 mm, 3 mm bleed on every side", "size"),
+    ],
+)
+def test_what_is_of_some_or_may_be_counted_otherwise_is_asked_once(text, doubted):
+    drafts = [d for d in read(text).drafts if d.fields.get("measure") == doubted]
+    assert [d.certainty for d in drafts] == ["doubtful"]
+
+
+def test_a_portrait_is_a_picture_of_somebody_where_it_is_yours():
+    measures = {d.fields.get("measure") for d in read("Your portrait: at least 600 px wide").drafts}
+    assert measures == {"width"}

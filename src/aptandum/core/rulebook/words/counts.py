@@ -49,10 +49,7 @@ def counts_in(
     if patterns.search(rf"\b(?:{words.no_rule})|{_EACH_TIME}", said, _I):
         return
     told = rf"(?:{words.pictures})\s*:\s*(?:{words.before['at_most']}|[^\W\d]+)?\s*(?:({number})\s*(?:{words.to})\s*)?({number})(?=\s*(?:[.,;|)]|$))"
-    every_hit = [
-        *patterns.finditer(ends, sentence.said, _I),
-        *patterns.finditer(told, sentence.said, _I),
-    ]
+    every_hit = [hit for one in (ends, told) for hit in patterns.finditer(one, sentence.said, _I)]
     for hit in every_hit:
         if any(
             q.start < sentence.start + hit.end(2) and sentence.start + hit.start(2) < q.end

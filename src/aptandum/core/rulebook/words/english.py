@@ -69,7 +69,7 @@ ENGLISH = Lexicon(
          "denied": "none"}),
         (r"\bcopyright\b(?=[^.;]*\b(?:metadata|IPTC|XMP|(?:in|into|inside) the file)\b)", {"measure": "copyright", "exactly": "present", "denied": "none"}),
         (r"\bbaseline\b", {"measure": "progressive", "exactly": "baseline"}),
-        (r"square (?:pictures?|images?|photos?|format|files?|artwork|jpe?gs?|pngs?|gifs?|tiffs?|webps?)(?: only)?|\b(?:are|is|be) (?:an? )?(?:perfect(?:ly)? |exact(?:ly)? )?square\b|\bsquare (?:1:1 )?crops?\b|\b(?:perfectly|exactly|absolutely) square\b|(?:^|[,:;(])\s*square(?=\s*(?:[,;.)]|$))", {"measure": "orientation", "exactly": "square"}),
+        (r"(?<!\bor )(?<!\bor a )square (?:pictures?|images?|photos?|format|files?|artwork|jpe?gs?|pngs?|gifs?|tiffs?|webps?)(?: only)?(?! or (?:an? )?(?:landscape|portrait|upright|horizontal|vertical)\b)|\b(?:are|is|be) (?:an? )?(?:perfect(?:ly)? |exact(?:ly)? )?square\b|\bsquare (?:1:1 )?crops?\b|\b(?:perfectly|exactly|absolutely) square\b|(?:^|[,:;(])\s*square(?=\s*(?:[,;.)]|$))", {"measure": "orientation", "exactly": "square"}),
         (r"\ball metadata\b", {"measure": "metadata", "denied": "none"}),
         *of_metadata(
             kept=(

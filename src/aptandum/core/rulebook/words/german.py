@@ -64,7 +64,7 @@ GERMAN = Lexicon(
         (r"hochgerechnet|hochskalier\w*|vergrößert|interpolier\w*|Interpolation", {"measure": "enlargement", "denied_at_most": "1"}),
         (r"Standortdaten|GPS", {"measure": "location", "exactly": "present", "denied": "none"}),
         (r"(?:Rahmen|(?<!am )(?<!vom )(?<!zum )(?<!beim )(?<!bis an den )Rand)\b", {"measure": "keyline_width", "denied": "0"}),
-        (r"quadratisch\w*", {"measure": "orientation", "exactly": "square"}),
+        (r"(?<!\boder )quadratisch\w*(?! oder (?:im )?(?:quer|hoch))", {"measure": "orientation", "exactly": "square"}),
         (r"(?<=ohne )(?:Personen|Menschen)|(?<=keine )(?:Personen|Menschen)\b", {"measure": "people", "exactly": "0", "denied": "0"}),
         (r"in Farbe|Farb(?:foto|bild|aufnahme)\b|(?<=ausschließlich )Farb(?:fotos|bilder|aufnahmen)|(?<=nur )Farb(?:fotos|bilder|aufnahmen)", {"measure": "channels", "exactly": "colour"}),
         (r"(?:Bildnachweis|Urheber(?:in)?|Fotograf(?:in)?)\b(?=[^.;]*\b(?:Metadaten|IPTC|XMP)\b)", {"measure": "credit", "exactly": "present"}),

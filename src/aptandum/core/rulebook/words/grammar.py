@@ -271,10 +271,14 @@ def _spoken(text: str, every: list[Part], words: Lexicon) -> list[set[str]]:
     """Of which ways up the text speaks before its first heading and below each: where it is one alone, it is
     that of every picture."""
     spoken: list[set[str]] = [set()]
+    ways = "|".join(words.turns.values())
+    denied = rf"\b(?:no|not|never|kein\w*|nicht|nie)\s+(?:(?:in|im)\s+)?(?:{ways})\b"
     for part in every:
         if part.heading:
             spoken.append(set())
-        said = text[part.start : part.end]
+        said = patterns.sub(
+            denied, "", text[part.start : part.end], _I
+        )  # “landscape, no portrait” speaks of one
         spoken[-1] |= {
             name
             for name, pattern in words.turns.items()

@@ -23,7 +23,7 @@ _MARGIN = rf"^\W*(?:margin|border|safe (?:area|zone)|Rand|Ränder|Schutzrand|Sch
 """*Margin: 50 px clear of text*."""
 _HIDES = rf"\b(?:cuts?|trims?|hides?|covers?|crops?|swallows?|loses|schneidet|verdeckt|beschneidet|kappt)(?: off| away)? (?:about |up to |the (?:outer )?|etwa |bis zu )?{_NUMBER}(?: \w+)? (?:at|on|off|from|along|of|am|an|vom|von) (?:an?|the|any|all|every|each|its|both|ein\w*|de[mnr]|alle\w*|jede[mnr]) (?:\w+ )?(?:edges?|borders?|margins?|sides?|corners?|Rand|Ränder\w*|Kanten?|Seiten?|Ecken?)\b"
 """*The frame cuts 20 px on each edge*: what shows a picture leaves so much of it unseen."""
-_ALL_ROUND = rf"\b(?:leave|keep|lass\w*|halte\w*)\s+(?:at least |mindestens )?{_NUMBER}\s+(?:\w+\s+)?(?:free|clear|empty|blank|frei|leer)\b(?=[^.;]*\b(?:sides?|edges?|round|around|corners?|borders?|Seiten?|Kanten?|Rändern?|ringsum|rundum)\b)|\b(?:leave|keep)\s+{_NUMBER}\s+(?:on|at|along) (?:all|every|each|both) (?:sides?|edges?) (?:free|clear|empty|blank)\b"
+_ALL_ROUND = rf"\b(?:leave|keep|lass\w*|halte\w*)\s+(?:at least |mindestens )?{_NUMBER}\s+(?:\w+\s+)?(?:free|clear|empty|blank|frei|leer)\b(?=[^.;]*\b(?:sides?|edges?|round|around|corners?|borders?|top|bottom|left|right|Seiten?|Kanten?|Rändern?|ringsum|rundum|unten|oben|links|rechts)\b)|\b(?:unten|oben|links|rechts|ringsum|rundum)\s+(?:mindestens )?{_NUMBER}\s+(?:frei|leer)(?:\s|-)?(?:lassen|halten)\b|\b(?:leave|keep)\s+{_NUMBER}\s+(?:on|at|along) (?:all|every|each|both) (?:sides?|edges?) (?:free|clear|empty|blank)\b"
 """*Leave 10 px clear on all sides*."""
 _FREE = r"(?:free|clear|empty|blank|frei|leer)"
 _STAYS = r"\b(?:leave|keep|left|kept|blank|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"

@@ -26,7 +26,7 @@ _ORIGINAL = (
 )
 """How a sentence is about the file that a picture was made from: *The original must be available as uncompressed file*."""
 
-_ASKED_LATER = r"\b(?:then|later|afterwards|subsequently|dann|später|anschließend)\b[^.;]*\b(?:asked|invited|requested|required|gebeten|aufgefordert)\b|\b(?:asked|invited|requested|gebeten|aufgefordert)\b[^.;]*\b(?:later|afterwards|subsequently|später|anschließend)\b"
+_ASKED_LATER = r"\b(?:then|later|afterwards|subsequently|dann|später|anschließend)\b[^.;]*\b(?:asked|invited|requested|required|gebeten|aufgefordert)\b|\b(?:asked|invited|requested|gebeten|aufgefordert)\b[^.;]*\b(?:later|afterwards|subsequently|später|anschließend)\b|\b(?:fordern|erbitten|brauchen|benötigen|verlangen) wir (?:\w+ )?(?:später|anschließend|danach|dann)\b|\bwir (?:fordern|erbitten|brauchen|benötigen|verlangen) (?:\w+ )?(?:später|anschließend|danach|dann)\b|\bwe (?:will|shall|may) (?:later|then|afterwards|subsequently) (?:ask|need|require|request|want)\b|\bwe(?:'ll| will| shall) (?:ask|need|require|request|want)\b[^.;]*\b(?:later|afterwards)\b"
 """What tells of files of a later round: *artists will then be asked for TIFF files*."""
 
 _OF_WINNERS = r"\b(?:of|from|by|for|von|aus|für|zu) (?:the |all |our |den |die |allen |dem |der |unseren )?(?:winn(?:ing|ers)|winners'|finalists?|Sieger(?:bild|foto|werk)\w*|Gewinner(?:bild|foto|werk)?\w*|prämierten)\b[^.;]*\b(?:need\w*|requir\w*|ask\w*|request\w*|benötig\w*|brauch\w*|angefordert|erbeten|gebeten)\b|\b(?:need|require|ask|request|benötigen|brauchen)\b[^.;]*\b(?:of|from|von) (?:the |all |our |den |allen |unseren )?(?:winn(?:ing|ers)|finalists|Sieger(?:bild|foto|werk)\w*|Gewinner\w*)\b"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from typing import Any
 
 from aptandum.core.rulebook.words import patterns
 from aptandum.core.rulebook.words.draft import Draft
@@ -60,7 +61,11 @@ def ways_up(sentence: Stated) -> list[Draft]:
             and not _less_liked(sentence, hit)
         ):
             at = sentence.start + hit.start(), sentence.start + hit.end()
-            fields = {"measure": "orientation", "exactly": turn}
+            fields: dict[str, Any] = {"measure": "orientation", "exactly": turn}
+            square = sentence.words.turns["square"]
+            both = rf"\b(?:{pattern})\s*(?:\b(?:or|oder)\b|/)\s*(?:{square})|\b(?:{square})\w*\s*(?:\b(?:or|oder)\b|/)\s*(?:{pattern})"
+            if patterns.search(both, sentence.said, _I):  # “landscape or square”
+                fields = {"measure": "orientation", "one_of": [turn, "square"]}
             behind = sentence.said[hit.end() :]
             denied = patterns.match(
                 rf"(?:(?!\b(?:and|but|or|und|aber|oder)\b)[^.,;:(]){{0,40}}?\b(?:{sentence.words.negation})\b",
