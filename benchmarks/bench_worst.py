@@ -127,8 +127,14 @@ def main() -> int:
                 case = brief(form, limit, size, under[form][1])
                 settings = Settings().having(wishes)
                 ours = quickest(lambda p=path, c=case, s=settings: conform(open_photo(p), c, s))
-                ratio, bound = ours / under[form][0], BOUND[limit != "none"]
-                rows.append((ratio / bound, ratio, f"{source} to {form}, limit {limit}, size {size}, {finish}: {ours * 1000:.0f} ms, floor {under[form][0] * 1000:.0f} ms"))  # fmt: skip
+                least, bound = under[form][0], BOUND[limit != "none"]
+                if (
+                    ours / least > bound
+                ):  # the floor may lie minutes back: both once more, side by side
+                    least = quickest(lambda p=path, f=form: floor(p, f))
+                    ours = quickest(lambda p=path, c=case, s=settings: conform(open_photo(p), c, s))
+                ratio = ours / least
+                rows.append((ratio / bound, ratio, f"{source} to {form}, limit {limit}, size {size}, {finish}: {ours * 1000:.0f} ms, floor {least * 1000:.0f} ms"))  # fmt: skip
     rows.sort(reverse=True)
     for of_bound, ratio, says in rows[:10]:
         print(f"{ratio:5.1f} ({'above' if of_bound > 1 else 'within'} its bound)  {says}")
