@@ -95,6 +95,19 @@ def test_a_rule_in_the_first_line_is_no_heading(first):
     assert len(drafts) == 3 and {d.brief for d in drafts} == {""}
 
 
+@pytest.mark.parametrize(
+    "text",
+    ["Name the file date_location.jpg", "File names: location-date.jpg", "Tell us the location of the shot in your message."],
+)  # fmt: skip
+def test_a_location_that_is_in_no_file_is_no_rule_of_one(text):
+    assert "location" not in found(text)
+
+
+def test_a_location_in_the_file_is_one():
+    assert found("Please leave the location in the file.")["location"]["exactly"] == "present"
+    assert found("Location data must be removed.")["location"]["exactly"] == "none"
+
+
 def test_a_border_that_is_denied_first_is_not_as_wide_as_the_side_behind_it():
     said = found("kein Rahmen - längste Seite max. 800 Pixel - nur PNG")
     assert said["keyline_width"]["exactly"] == "0" and said["longest_side"]["at_most"] == "800"

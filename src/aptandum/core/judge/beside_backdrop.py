@@ -23,7 +23,7 @@ _BACKDROP = re.compile(
     re.I,
 )
 """Words of a backdrop in the languages in which rules are written."""
-_SIDE = 320
+_SIDE = 240
 """Longest side, in pixels, of the copy that is looked at."""
 _NEUTRAL = 5.0
 """Chroma in CIELAB below which nobody sees a colour in a large area."""

@@ -57,7 +57,7 @@ ENGLISH = Lexicon(
         (r"\b(?:still|static) (?:images?|pictures?|photos?)\b", {"measure": "frames", "exactly": "1"}),
         (r"(?:up-?scal(?:e|es|ed|ing)\b|up-?siz(?:e|es|ed|ing)\b|up-?sampl\w+|enlarg(?:e|ed|ing|ement)\b|interpolat(?:ed|ion))",
          {"measure": "enlargement", "denied_at_most": "1"}),
-        (r"(?:gps|geo-?tags?|location(?: data)?|place of the shot)", {"measure": "location", "exactly": "present",
+        (r"(?:gps|geo-?(?:tags?|locations?|data)|(?<![\w-])location (?:data|information|metadata|tags?|coordinates)|(?<=exif )location|(?<=metadata )location|(?<![\w-])location(?= (?:in|from) the (?:files?|photos?|pictures?|images?|exif|metadata)\b)|(?<![\w-])location(?=s? (?:must|has to|should|may)? ?(?:not )?(?:be )?(?:removed|stripped|wiped|embedded|deleted|kept))|place of the shot)", {"measure": "location", "exactly": "present",
          "denied": "none"}),
         (r"(?<!picture )(?<!photo )(?<!digital )(?<!from the )(?<!to the )(?<!near the )(?:borders?|frames?)\b", {"measure": "keyline_width", "denied": "0"}),
         (r"\bcolou?r (?:photos|photographs|pictures|images)(?= only\b)|(?<=only )colou?r (?:photos|photographs|pictures|images)\b|\b(?:in (?:full )?colou?r|(?:full[ -])?colou?r (?:photo(?:graph)?|picture|image|portrait|print))\b|(?:^|[,:;(])\s*(?:full )?colou?r(?: only)?(?=\s*(?:[,;.)]|$))", {"measure": "channels", "exactly": "colour"}),

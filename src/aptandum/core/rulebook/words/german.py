@@ -77,7 +77,7 @@ GERMAN = Lexicon(
     age=r"wie alt\b[^.;:?]*\?\s*(?:höchstens |maximal |bis zu )?(\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)\b|älter als (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?=[^.;]*\b(?:abgelehnt|zurückgewiesen|nicht (?:angenommen|akzeptiert|zugelassen|berücksichtigt|verwendet)|ausgeschlossen|zurückgeschickt|unzulässig))|(?:im|innerhalb des) (?:letzten|vergangenen) (Monats?|Jahre?s?)\b|(?:nicht älter als|innerhalb der letzten|in den letzten|jünger als|höchstens|maximal|max\.) (\w+) (Tage?n?|Wochen?|Monate?n?|Jahre?n?)(?= alt|\b)",
     correction=r"Berichtigung|Korrektur|stattdessen|ab sofort",
     no_rule=r"Kronen|€|Telefon|Gebühr|Preis|öffnet|schließt|Einsendeschluss|Uhr\b|Im Jahr|Vorjahr",
-    pictures=r"Einsendungen|Beiträge|Motive|Stück|Bildern|Fotografien|Arbeiten|Werken?|Bilder|Fotos|Aufnahmen|Fotografien|Dateien",
+    pictures=r"Einsendungen|Abbildungen|Beiträge|Motive|Stück|Bildern|Fotografien|Arbeiten|Werken?|Bilder|Fotos|Aufnahmen|Fotografien|Dateien",
     denies=r"nicht|niemals|abgelehnt|verboten|unzulässig",
     also=r"geht (?:auch|ebenfalls)|auch|ebenfalls|ebenso",
     within_it=r"innerhalb dieser (?:Maße|Größe|Grenzen|Abmessungen)|in diese[sn]? (?:Maße|Format|Größe|Rahmen) passen|diese (?:Maße|Größe|Abmessungen) nicht (?:überschreiten|übersteigen)",

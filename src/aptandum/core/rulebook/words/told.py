@@ -465,7 +465,7 @@ class Told(Stated):
         bounds = "|".join(words.before.values())
         lettering = rf"^\W*(?:(?:the|any|all|der|die|das)\s+)?(?:{words.lettering})\b\W?(?:\s+\w+){{0,2}}?\s+(?:{words.must}|{words.should}|is|are|ist|sind|{bounds})(?!\w)"
         headed = rf"^\W*(?:{words.lettering})\b[^.;:\d]{{0,30}}:\s"
-        none = rf"{headed}|^\W*(?:no|keine?n?|keep(?: all| any| your| the)?)\s+(?:{words.lettering}|logos?)\b|\b(?:smallest|finest|thinnest|kleinste\w*|feinste\w*|dünnste\w*)\s+(?:{words.lettering}|lines?|strokes?|details?|Linien?|Striche?)\b"
+        none = rf"{headed}|^\W*(?:no|keine?n?|keep(?: all| any| your| the)?)\s+(?:{words.lettering}|logos?)\b|\b(?:smallest|finest|thinnest|kleinste\w*|feine|fine|thin|dünne|feinste\w*|dünnste\w*)\s+(?:{words.lettering}|lines?|strokes?|details?|Linien?|Striche?)\b"
         if q.kind in ("px", "length") and (
             patterns.search(lettering, self.said, _I) or patterns.search(none, self.said, _I)
         ):

@@ -12,7 +12,7 @@ _MOST_OF_SHAPE = 24
 """A size whose sides are no longer is a shape, where they differ."""
 _LEAST_OF_CARD, _MOST_OF_CARD = 25, 75
 """The sides between which one may be in millimetres."""
-_OF_CARD = r"\d ?mm\b|\b(?:passports?|visas?|identity|ID (?:card|photo|picture)|licen[cs]es?|biometri\w*)\b|\b(?:Pass|Ausweis|Führerschein|Bewerbungs)\w*"
+_OF_CARD = r"\d ?mm\b|\b(?:passports?|visas?|identity|ID (?:card|photo|picture)|licen[cs]es?|biometri\w*)\b|\b\w*(?:ausweis|führerschein|lichtbild)\w*|\b(?:Pass|Ausweis|Führerschein|Bewerbungs)\w*"
 """What makes it so."""
 _HAS_UNIT = r"""\W{0,2}\(?(?:px|pixels?|pixeln?|mm\b|cm\b|in(?:ch(?:es)?)?\b|"|”|″|grid|matrix|raster|\s+(?!prints|photos|pictures|images|pixels|is\b|was\b|as\b)[a-z]+s\b)"""
 """What stands behind one that has a unit, or counts things: *5 x 4 thumbnails*."""
