@@ -3,20 +3,30 @@
 from __future__ import annotations
 
 import io
+import itertools
 import re
 from pathlib import Path
 
 import pytest
 from PIL import Image
-from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, QRect, QRectF, Qt, QTimer
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QFontMetricsF
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QPlainTextEdit,
+    QPushButton,
+)
 
 from aptandum.core.rulebook.shelf import own_folder
 from aptandum.core.rulebook.toml import parse_rulebook, read_rulebook
 from aptandum.ui import theme
-from driving import drop, wait
+from aptandum.ui.rulebooks.chart import Chart
+from driving import drop, lay_out, wait
 from samples import PATIENCE, scene
 
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -236,3 +246,59 @@ def test_rules_in_words_are_kept_on_the_shelf_only_when_that_is_wanted(qtbot, sh
         assert name in [book.body.id for book in shell.session.library.shelf.rulebooks]
     own_folder().joinpath("vessary-ferry-2.toml").unlink()
     own_folder().joinpath("vessary-ferry.toml").unlink()
+
+
+@pytest.mark.parametrize("size", [(900, 600), (1280, 800)])
+def test_nothing_of_the_first_screen_lies_over_anything_else(qtbot, shell, size):
+    shell.resize(*size)
+    QTest.keyClicks(
+        shell.start.words.field,
+        "35x45mm 600dpi jpg under 500kb, head 70-80% of height, light grey background",
+    )
+    qtbot.waitUntil(lambda: shell.start.sizes.isVisible(), timeout=PATIENCE)
+    lay_out()
+    parts = [
+        one
+        for kind in (QLabel, QAbstractButton, QPlainTextEdit, QListWidget, Chart)
+        for one in shell.start.findChildren(kind)
+        if one.isVisible()
+        and one.width()
+        and one.height()
+        and not shell.start.words.area.isAncestorOf(one)
+    ]
+    boxes = [(one, QRect(one.mapTo(shell.start, QPoint(0, 0)), one.size())) for one in parts]
+    assert len(boxes) > 12
+    for (one, box), (other, beside) in itertools.combinations(boxes, 2):
+        apart = not box.intersects(beside)
+        assert apart or one.isAncestorOf(other) or other.isAncestorOf(one), (
+            one.accessibleName(),
+            other.accessibleName(),
+        )
+    outside = [
+        (one.accessibleName() or getattr(one, "text", str)(), box)
+        for one, box in boxes
+        if not shell.start.rect().contains(box)
+    ]
+    assert not outside
+    assert shell.start.sizes.chart.isVisible() is (size[1] > 700)
+
+
+@pytest.mark.parametrize("size", [(900, 600), (1280, 800)])
+def test_a_question_in_the_ledger_is_seen_whole(qtbot, shell, tmp_path, size):
+    shell.resize(*size)
+    QTest.keyClicks(
+        shell.start.words.field,
+        "600 x 800 px, light grey background without any pattern and no glasses, JPEG",
+    )
+    qtbot.waitUntil(shell.start.words.use.isEnabled, timeout=PATIENCE)
+    qtbot.mouseClick(shell.start.words.use, Qt.MouseButton.LeftButton)
+    path = tmp_path / "plain.jpg"
+    Image.fromarray(scene(900, 1200, 1)).save(path)
+    drop(shell, path)
+    wait(qtbot, shell)
+    (row,) = [one for one in shell.bench.ledger.rows.values() if one.finding.clause.ask]
+    state = QFontMetricsF(theme.tight(12)).horizontalAdvance("not confirmed")
+    room = QRectF(0, 0, row.width() - 48 - state, 1000)
+    flags = int(Qt.TextFlag.TextWordWrap)
+    needed = QFontMetricsF(theme.medium()).boundingRect(room, flags, row.finding.title).height()
+    assert needed + 4 <= row.height() <= needed + 24

@@ -5,12 +5,13 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -34,6 +35,27 @@ from aptandum.ui.strings import joined, t
 from aptandum.ui.widgets import button, clear, label
 
 _NAME = Qt.ItemDataRole.UserRole
+_ROOM_FOR_CHART = 640
+"""So high is the screen, in pixels, where a chart has room beside everything else."""
+
+_HIGH, _LOW = 150, 116
+"""The least height of the field for a photo, in pixels: else, and in a low window."""
+
+
+def in_room(column: QVBoxLayout) -> QScrollArea:
+    """A column that can be scrolled where a window is too low for it."""
+    held = QWidget()
+    held.setLayout(column)
+    held.setProperty("role", "plain")
+    column.setContentsMargins(0, 0, 0, 0)
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(held)
+    area.setMinimumWidth(held.minimumSizeHint().width())
+    return area
 
 
 def brief_line(brief: Brief) -> str:
@@ -52,7 +74,7 @@ class DropField(QFrame):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumHeight(150)
+        self.setMinimumHeight(_HIGH)
         self.over = False
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -120,11 +142,11 @@ class StartScreen(QWidget):
         row.addWidget(button(t("Open a rulebook…"), "link", self.rulebook_asked.emit))
         row.addStretch(1)
         left.addLayout(row)
-        right = self._right()
+        right = in_room(self._right())
         two = QHBoxLayout()
         two.setSpacing(48)
         two.addLayout(left, 5)
-        two.addLayout(right, 4)
+        two.addWidget(right, 4)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(64, 28, 64, 24)
         layout.setSpacing(4)
@@ -282,6 +304,13 @@ class StartScreen(QWidget):
             return self.session.photos.photo_of(photo_id).facts.size
         except AptandumError:
             return None
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a low window the sizes stand in words alone."""
+        super().resizeEvent(event)
+        low = self.height() < theme.px(_ROOM_FOR_CHART)
+        self.sizes.chart.setVisible(not low)
+        self.field.setMinimumHeight(_LOW if low else _HIGH)
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Say how things stand, of which nothing was said while something else was shown."""

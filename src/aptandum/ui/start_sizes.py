@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from aptandum.core.brief.model import Brief
@@ -18,14 +19,28 @@ from aptandum.ui.widgets import label
 _MOST_LINES = 3
 
 
+_LEAST = 150
+"""Pixels of height that the chart needs."""
+
+
+class _LowChart(Chart):
+    """A chart that asks for little and takes what room is left."""
+
+    def sizeHint(self) -> QSize:
+        return QSize(super().sizeHint().width(), _LEAST)
+
+    def hasHeightForWidth(self) -> bool:
+        return False
+
+
 class StartSizes(QWidget):
     """A chart of the sizes of one brief and the words for them; hidden while there is none."""
 
     def __init__(self) -> None:
         super().__init__()
         self.brief: Brief | None = None
-        self.chart = Chart()
-        self.chart.setMinimumHeight(150)
+        self.chart = _LowChart()
+        self.chart.setMinimumHeight(_LEAST)
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.chart.setSizePolicy(policy)
         self.said = label("", "second", wrap=True)

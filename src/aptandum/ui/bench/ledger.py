@@ -10,6 +10,7 @@ from PyQt6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
+    QResizeEvent,
 )
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -51,6 +52,7 @@ class ClauseRow(QAbstractButton):
         super().__init__(parent)
         self.finding = finding
         self.selected = False
+        self.wide = theme.LEDGER_WIDTH - 20  # until it is laid out
         # As wide as its column, which a narrow window makes narrower.
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -82,22 +84,40 @@ class ClauseRow(QAbstractButton):
         mend = "\n" + t("{mend}.", mend=finding.mend.words) if finding.mend else ""
         quote = finding.clause.quote
         self.setToolTip(finding.says + mend + (f"\n“{quote}”" if quote else ""))
-        lines = self._lines()
-        self.setFixedHeight(43 if self.has_gauge else 27 if lines < 2 else 11 + 16 * lines)
+        self._fit()
         self.update()
 
-    def _long(self) -> bool:
-        return self._lines() > 1
+    def _fit(self) -> None:
+        """As high as its words need at its width."""
+        lines = self._lines()
+        self.setFixedHeight(43 if self.has_gauge else 27 if lines < 2 else 11 + 16 * lines)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.wide = self.width()
+        if self.finding.asked:
+            self._fit()
 
     def _lines(self) -> int:
         """How many lines a question takes beside its answer."""
         if not self.finding.asked:
             return 1
-        metrics = QFontMetricsF(theme.text(13))
-        room = QRectF(0, 0, theme.LEDGER_WIDTH - 150, 1000)
+        metrics = QFontMetricsF(theme.medium())
+        room = QRectF(0, 0, self._room(), 1000)
         flags = int(Qt.TextFlag.TextWordWrap)
-        high = metrics.boundingRect(room, flags, self.finding.question).height()
+        high = metrics.boundingRect(room, flags, self.finding.title).height()
         return max(1, round(high / metrics.lineSpacing()))
+
+    def _room(self) -> float:
+        """How wide its words may be, beside what became of the question."""
+        return self.wide - 48 - QFontMetricsF(theme.tight(12)).horizontalAdvance(self._state())
+
+    def _state(self) -> str:
+        """What became of the question."""
+        if self.finding.verdict == "idle":
+            return word("idle")
+        said = {"meets": t("confirmed"), "asks": t("not confirmed")}
+        return said.get(self.finding.verdict, t("said not so"))
 
     def sizeHint(self) -> QSize:
         return QSize(theme.LEDGER_WIDTH - 20, self.height())
@@ -167,13 +187,9 @@ class ClauseRow(QAbstractButton):
 
     def _ask(self, painter: QPainter, right: float) -> None:
         f = self.finding
-        said = {"meets": t("confirmed"), "asks": t("not confirmed")}
-        state = said.get(f.verdict, t("said not so"))
-        if f.verdict == "idle":
-            state = word("idle")
+        state = self._state()
         painter.setFont(theme.tight(12))
         painter.setPen(theme.colour(f.verdict))
-        width = QFontMetricsF(painter.font()).horizontalAdvance(state)
         painter.drawText(
             QRectF(32, 4, right - 32, 18),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
@@ -182,7 +198,7 @@ class ClauseRow(QAbstractButton):
         font = theme.medium()
         painter.setFont(font)
         painter.setPen(theme.colour("ink"))
-        box = QRectF(32, 4, right - 40 - width, self.height() - 6)
+        box = QRectF(32, 4, self._room(), self.height() - 6)
         flags = Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
         painter.drawText(box, flags, f.title)
 
