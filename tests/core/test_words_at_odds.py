@@ -137,7 +137,8 @@ def test_a_distance_below_the_edge_is_room_above_the_head():
 
 
 def test_room_left_round_a_thing_is_no_side():
-    assert said("Please leave at least 50 px of free space on each side of the product.") == []
+    text = "Please leave at least 50 px of free space on each side of the product"
+    assert said(f"{text}.") == [{"ask": text}]
 
 
 def test_a_way_of_writing_that_is_denied_denies_no_format():

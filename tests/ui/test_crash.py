@@ -37,7 +37,7 @@ def ready():
     carrying.start(50)
 
 def carried():
-    if len(session.docket.fittings) < 3:
+    if sum(one.settings.frame.window is not None for one in session.docket.fittings) < 3:
         return
     carrying.stop()
     sheet = shell.bench.sheet
