@@ -368,6 +368,10 @@ def test_photos_dropped_on_a_chosen_brief_are_all_fitted_to_it(qtbot, shell, tmp
         assert [column.name for column in shell.board.grid.columns] == [ITEM]
         quiet(qtbot, shell.board)
         shell.board.stop()
+    # begun in one step, which for many is that of taking them in
+    shell.session.store.undo()
+    assert shell.session.docket.fittings == ()
+    assert len(shell.session.docket.photos) == (many if many <= 4 else 0)
 
 
 def test_photos_dropped_on_the_board_take_no_brief_of_the_first_screen(

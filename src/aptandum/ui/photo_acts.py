@@ -42,18 +42,19 @@ class PhotoWindow(Window):
             self.message.hide()
         self.start.show_state()
         if taken.ids:
-            if self.start.brief and self.bench_stack.currentWidget() is self.start:
-                self.session.many.start_fittings(
-                    [(one, self.start.brief) for one in taken.ids[:-1]]
-                )
+            if self.start.brief and len(taken.ids) > 1 and not self.is_on_bench():
+                self.session.many.start_fittings([(one, self.start.brief) for one in taken.ids])
             self._begin(taken.ids[-1])
+
+    def is_on_bench(self) -> bool:
+        """Whether the bench has a fitting on it, and not the first screen."""
+        return self.bench_stack.currentWidget() is not self.start
 
     def _begin(self, photo_id: str | None = None) -> None:
         """Start the fitting once both photo and brief are known."""
         photos = self.session.docket.photos
-        showing_start = self.bench_stack.currentWidget() is self.start
         brief = self.start.brief
-        if not brief and not showing_start and self.session.bench is not None:
+        if not brief and self.is_on_bench() and self.session.bench is not None:
             brief = self.session.bench.fitting.brief
         if photos and brief:
             self.session.model.start_fitting(photo_id or photos[-1].id, brief)
@@ -109,8 +110,7 @@ class PhotoWindow(Window):
 
     def take_many(self, paths: Sequence[str], deep: bool = True) -> None:
         """Take in many photos at once; they stand on the board, below the brief that the first screen has chosen for them."""
-        showing_start = not self.at_board() and self.bench_stack.currentWidget() is self.start
-        brief = self.start.brief if showing_start else ""
+        brief = "" if self.at_board() or self.is_on_bench() else self.start.brief
         for path in paths:
             full = os.path.abspath(path)
             preferences.remember_folder(full if os.path.isdir(full) else os.path.dirname(full))

@@ -32,7 +32,7 @@ from aptandum.ui.session import Session
 from aptandum.ui.start_sizes import StartSizes
 from aptandum.ui.start_words import WordsDoor
 from aptandum.ui.strings import joined, t
-from aptandum.ui.widgets import button, clear, label
+from aptandum.ui.widgets import button, clear, label, scrolled
 
 _NAME = Qt.ItemDataRole.UserRole
 _ROOM_FOR_CHART = 640
@@ -48,12 +48,7 @@ def in_room(column: QVBoxLayout) -> QScrollArea:
     held.setLayout(column)
     held.setProperty("role", "plain")
     column.setContentsMargins(0, 0, 0, 0)
-    area = QScrollArea()
-    area.setWidgetResizable(True)
-    area.setFrameShape(QFrame.Shape.NoFrame)
-    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setWidget(held)
+    area = scrolled(held)
     area.setMinimumWidth(held.minimumSizeHint().width())
     return area
 
@@ -185,8 +180,8 @@ class StartScreen(QWidget):
         below.addWidget(self.blank, 0, Qt.AlignmentFlag.AlignTop)
         right.addLayout(below)
         self.sizes = StartSizes()
-        right.addWidget(self.sizes, 4)
-        right.addStretch(1)
+        right.addWidget(self.sizes, 1)
+        right.addStretch(0)  # what room is left is the chart's, where there is one
         self.recent_head = label(t("Go on with"), "second")
         right.addWidget(self.recent_head)
         self.recent = QVBoxLayout()

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QLayout,
     QLineEdit,
     QPushButton,
+    QScrollArea,
     QSizePolicy,
     QToolButton,
     QVBoxLayout,
@@ -51,6 +52,17 @@ def hairline() -> QFrame:
     """A thin line."""
     made = QFrame()
     made.setProperty("role", "hairline")
+    return made
+
+
+def scrolled(inside: QWidget) -> QScrollArea:
+    """What is scrolled from above to below where it has no room; the keys go on to what is inside."""
+    made = QScrollArea()
+    made.setWidgetResizable(True)
+    made.setFrameShape(QFrame.Shape.NoFrame)
+    made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    made.setWidget(inside)
     return made
 
 

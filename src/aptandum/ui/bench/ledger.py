@@ -14,9 +14,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import (
     QAbstractButton,
-    QFrame,
     QLabel,
-    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -32,7 +30,7 @@ from aptandum.ui.bench.gauge import draw_gauge, scale_of
 from aptandum.ui.painting import Painter
 from aptandum.ui.signs import draw_sign, word
 from aptandum.ui.strings import joined, t
-from aptandum.ui.widgets import button
+from aptandum.ui.widgets import button, scrolled
 
 
 def group_of(finding: Finding) -> str:
@@ -274,17 +272,11 @@ class Ledger(QWidget):
         self.rows_layout = QVBoxLayout(self.column)
         self.rows_layout.setContentsMargins(8, 0, 8, 8)
         self.rows_layout.setSpacing(0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setWidget(self.column)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addLayout(head)
-        layout.addWidget(area, 1)
+        layout.addWidget(scrolled(self.column), 1)
         self.rows: dict[str, ClauseRow] = {}
         self.selected = ""
         self._of: object = None

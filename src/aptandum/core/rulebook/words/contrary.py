@@ -40,16 +40,20 @@ def asked(drafts: list[Draft]) -> list[Draft]:
             several = any(len(values[key]) > 1 for key, _value in _bounds(draft))
             draft = replace(draft, certainty="doubtful") if next(at_odds) or several else draft
         made.append(draft)
-    return [
-        draft for i, draft in enumerate(made) if not any(_again(draft, one) for one in made[:i])
-    ]
+    return _doubted_once(made)
 
 
-def _again(draft: Draft, before: Draft) -> bool:
-    """Whether a sentence says what is doubted once more: *A2, 420 x 594 mm, 3 mm bleed* is asked once."""
-    said = (draft.start, draft.brief, draft.fields, draft.readings)
-    again = said == (before.start, before.brief, before.fields, before.readings)
-    return again and draft.certainty == before.certainty == "doubtful"
+def _doubted_once(drafts: list[Draft]) -> list[Draft]:
+    """The drafts without what a sentence says twice and is doubted: *A2, 420 x 594 mm, 3 mm bleed* is asked once."""
+    said: set[str] = set()
+    made = []
+    for draft in drafts:
+        key = repr((draft.start, draft.brief, sorted(draft.fields.items()), draft.readings))
+        if draft.certainty != "doubtful" or key not in said:
+            made.append(draft)
+        if draft.certainty == "doubtful":
+            said.add(key)
+    return made
 
 
 def _bounds(draft: Draft) -> list[tuple[tuple[str, ...], str]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import textwrap
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from aptandum.core.judge.findings import Finding
 from aptandum.core.judge.measures import REGISTRY
@@ -13,7 +13,7 @@ from aptandum.ui import theme
 from aptandum.ui.bench.stations import KEYS, title
 from aptandum.ui.session import Bench, Session
 from aptandum.ui.strings import t
-from aptandum.ui.widgets import Row, button, hairline, label
+from aptandum.ui.widgets import Row, button, hairline, label, scrolled
 
 
 class MendBox(QFrame):
@@ -73,18 +73,12 @@ class Card(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inside = QWidget()
         inside.setProperty("role", "panel")
         self.column = QVBoxLayout(inside)
         self.column.setContentsMargins(16, 12, 16, 12)
         self.column.setSpacing(8)
-        area.setWidget(inside)
-        outer.addWidget(area)
+        outer.addWidget(scrolled(inside))
         head = QHBoxLayout()
         head.addWidget(label(title(self.station), "title"))
         head.addStretch(1)
