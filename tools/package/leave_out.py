@@ -50,6 +50,11 @@ FEATURES = {"__init__.py", "lookupDebugInfo.py"}
 """What its reader of tables takes from the compiler of features."""
 NUMPY = ("f2py", "distutils", "tests", "testing/tests", "_pyinstaller", "doc", "_core/include", "_core/lib",
          "random/lib", "core/include")  # fmt: skip
+LITERT = {"__init__.py", "interpreter.py", "metrics_interface.py", "metrics_portable.py", "_pywrap_litert_interpreter_wrapper.so",
+          "libpywrap_litert_common.so"}  # fmt: skip
+"""What runs a network; the rest makes them, or runs them on hardware of other kinds."""
+NOT_ASKED = ("flatbuffers", "google", "ml_dtypes", "tqdm", "backports")
+"""What LiteRT names beside itself, for that rest."""
 LEXERS = {"__init__.py", "_mapping.py", "python.py", "special.py", "_lua_builtins.py"}
 
 
@@ -131,6 +136,16 @@ def arrays(site: Path) -> None:
         remove(file)
 
 
+def networks(site: Path) -> None:
+    """What LiteRT brings for those who make networks."""
+    for file in (site / "ai_edge_litert").iterdir():
+        if file.name not in LITERT:
+            remove(file)
+    for name in NOT_ASKED:
+        remove(site / name)
+    subprocess.run(["strip", "--strip-unneeded", site / "ai_edge_litert/libpywrap_litert_common.so"], check=True)  # fmt: skip
+
+
 def for_authors(site: Path) -> None:
     """Tests, types and headers, installers, and what only colours source code."""
     for name in ("tests", "test"):
@@ -174,6 +189,7 @@ def main() -> None:
     for words, step in (
         ("Qt: modules, plugins and libraries not reached", qt),
         ("NumPy, OpenCV, fontTools: for builders", arrays),
+        ("LiteRT: for makers of networks", networks),
         ("tests, types, headers, installers", for_authors),
         ("names for debuggers", symbols),
     ):

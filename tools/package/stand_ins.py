@@ -1,5 +1,5 @@
-"""Puts empty libraries in the place of those that are linked and never used: OpenCV's for video, and the one by which
-HEIC would be written, which we only read.
+"""Puts empty libraries in the place of those that are linked and never used: OpenCV's for video and for large matrices, and
+the one by which HEIC would be written, which we only read.
 
     stand_ins.py SITE_PACKAGES
 
@@ -19,6 +19,8 @@ from pathlib import Path
 from leave_out import needed
 
 VIDEO = ("libavcodec", "libavformat", "libavutil", "libswscale")
+MATRICES = ("libopenblas",)
+"""OpenCV asks it for products of 100 rows and more and for solving 25 unknowns and more; ours are of three."""
 
 
 def _symbols(file: Path, which: str) -> list[list[str]]:
@@ -105,6 +107,8 @@ def main() -> None:
     opencv = next((site / "cv2").glob("cv2*.so"))
     saved = stand_in(site / "opencv_python_headless.libs", opencv, VIDEO, "abort();")
     print(f"{'OpenCV: stand-ins for video, never called':<44}{'':8}     ({-saved / 1e6:+.1f})")
+    saved = stand_in(site / "opencv_python_headless.libs", opencv, MATRICES, "abort();")
+    print(f"{'OpenCV: a stand-in for large matrices':<44}{'':8}     ({-saved / 1e6:+.1f})")
     libraries = site / "pillow_heif.libs"
     saved = stand_in(libraries, next(libraries.glob("libheif-*")), ("libx265",), "return 0;")
     print(f"{'libheif: a stand-in for writing HEIC':<44}{'':8}     ({-saved / 1e6:+.1f})")

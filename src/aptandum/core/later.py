@@ -14,6 +14,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    import ai_edge_litert.interpreter as litert
     import cv2
     import numpy as np
     import pyjpegxl
@@ -66,6 +67,7 @@ def _guarded(vips: Any) -> None:
 if not TYPE_CHECKING:
     np = Later("numpy")
     cv2 = Later("cv2")
+    litert = Later("ai_edge_litert.interpreter")
     pyjpegxl = Later("pyjpegxl")
     pyvips = Later("pyvips", _guarded)
     regex = Later("regex")
@@ -87,6 +89,7 @@ __all__ = [
     "PngImagePlugin",
     "TiffImagePlugin",
     "cv2",
+    "litert",
     "np",
     "pyjpegxl",
     "pyvips",

@@ -1,23 +1,20 @@
 """People in a photo: faces with their marks, found by the shipped models.
 
-The models are of the MediaPipe family (Apache-2.0) and run on OpenCV alone. They look at a
-copy of at most :data:`LOOK` pixels, for they were made for small pictures; all points come
-back in pixels of the array that was given.
+The models (:mod:`~aptandum.core.photo.networks`) look at a copy of at most :data:`LOOK` pixels, for they were made
+for small pictures; all points come back in pixels of the array that was given.
 """
 
 from __future__ import annotations
 
 import math
-import threading
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import cache
-from importlib import resources
 from typing import Any
 
 from aptandum.core.frozen import frozen
 from aptandum.core.later import cv2, np
-from aptandum.core.photo import head
+from aptandum.core.photo import head, networks
 from aptandum.core.photo.eye_cover import HALF, covered, lightness
 from aptandum.core.photo.halves import Levels, back, crop, halved, near_size
 from aptandum.core.photo.rims import BENEATH, FINE, NO_RIM, rim
@@ -30,7 +27,6 @@ _LEAST = 12.0
 for what is none and for a face taken upside down (measured on rendered portraits)."""
 
 Point = tuple[float, float]
-_lock = threading.Lock()  # a network holds the state of one run
 
 # Indices of the face mesh (468 points).
 _RIGHT_EYE, _LEFT_EYE = (33, 133), (362, 263)  # corners, outer first for the person's right
@@ -77,21 +73,6 @@ class Face:
     bare_eyes: bool = False
 
 
-@cache
-def _net(name: str) -> Any:
-    path = resources.files("aptandum.data").joinpath(f"models/{name}.tflite")
-    # The newer engine drops some outputs of these files, and reading from memory always takes it.
-    with resources.as_file(path) as file:
-        return cv2.dnn.readNetFromTFLite(str(file), engine=cv2.dnn.ENGINE_CLASSIC)
-
-
-def _run(name: str, picture: Any, outputs: Sequence[str]) -> tuple[Any, ...]:
-    """Run a network on one picture of shape (h, w, 3), already in its range."""
-    net = _net(name)
-    net.setInput(np.ascontiguousarray(picture.transpose(2, 0, 1)[None]))
-    return tuple(net.forward(list(outputs)))
-
-
 def find_people(picture: Any) -> tuple[Face, ...]:
     """The faces of an 8-bit RGB picture of shape (h, w, 3), the largest first."""
     small, times = picture, 1.0
@@ -100,9 +81,7 @@ def find_people(picture: Any) -> tuple[Face, ...]:
         even = small[: 2 * half_high, : 2 * half_wide]
         small = cv2.resize(even, (half_wide, half_high), interpolation=cv2.INTER_AREA)
         times *= 2
-    with _lock:
-        faces = _apart(_look(small))
-    return tuple(scaled(face, (times, times)) for face in faces)
+    return tuple(scaled(face, (times, times)) for face in _apart(_look(small)))
 
 
 def scaled(face: Face, k: tuple[float, float]) -> Face:
@@ -234,7 +213,7 @@ def _cells(
     px, py = (size - nw) // 2, (size - nh) // 2
     canvas = np.zeros((size, size, 3), np.float32)
     canvas[py : py + nh, px : px + nw] = cv2.resize(picture, (nw, nh), interpolation=way)
-    boxes, scores = _run(name, canvas / 127.5 - 1, outputs)
+    boxes, scores = networks.run(name, canvas / 127.5 - 1, outputs)
     sure = 1 / (1 + np.exp(-np.clip(scores.reshape(-1), -80, 80)))
     points = boxes.reshape(-1, 8, 2) / size
     points[:, 0] += anchors
@@ -267,7 +246,7 @@ def _cells(
 def _mesh(levels: Levels, x: float, y: float, side: float, roll: float) -> tuple[Any, float]:
     """468 points (x, y, depth) of a face, and the network's score that there is one."""
     square, matrix = crop(levels, x, y, side, roll, 192)
-    points, there = _run("fm_face_landmark", square, ("conv2d_21", "conv2d_31"))
+    points, there = networks.run("fm_face_landmark", square, ("conv2d_21", "conv2d_31"))
     flat = points.reshape(468, 3).astype(np.float64)
     placed = np.c_[back(flat[:, :2], matrix), flat[:, 2] * side / 192]
     return placed, float(there.reshape(-1)[0])
@@ -296,7 +275,8 @@ def _iris(
     square, matrix = crop(levels, float(x), float(y), side, roll, 64)
     if mirrored:
         square = square[:, ::-1]
-    lids, points = _run("iris_landmark", square, ("output_eyes_contours_and_brows", "output_iris"))
+    wanted = "output_eyes_contours_and_brows", "output_iris"
+    lids, points = networks.run("iris_landmark", square, wanted)
     # Of the lids' contour 0 to 8 are the lower lid from corner to corner, 9 to 15 the upper.
     contour = lids.reshape(-1, 3)[:16, :2].astype(np.float64)
     across = float(np.linalg.norm(contour[0] - contour[8])) or 1.0
@@ -412,39 +392,16 @@ def _person(levels: Levels, mesh: Any) -> tuple[Any, Any]:
 
 
 def _mask_of(square: Any) -> Any:
-    """Where a person is in a picture of 256 x 256, shape (256, 256, 3), 0..1: float32, 0..1.
-
-    The network's last layer (each pixel of a half becomes two by two of the whole, and their sigmoid) takes the engine as long
-    as all the others together; here it is one product of matrices with the network's own weights.
-    """
-    (deep,) = _run(_PERSON, square, (_BEFORE_LAST,))
-    weights, bias = _last_of_mask()
-    half = deep.shape[2:]
-    steps = (weights @ deep[0].reshape(deep.shape[1], -1) + bias).reshape(2, 2, *half)
-    flat = steps.transpose(2, 0, 3, 1).reshape(2 * half[0], 2 * half[1])
-    return (1 / (1 + np.exp(-np.clip(flat, -80, 80)))).astype(np.float32)
-
-
-_PERSON, _LAST, _BEFORE_LAST = "selfie_segmentation", "segment", "add_13__xeno_compat__1"
-
-
-@cache
-def _last_of_mask() -> tuple[Any, float]:
-    """Weights of the mask's last layer, shape (4, channels), for the two by two pixels row by row, and what is added."""
-    net = _net(_PERSON)
-    layer = net.getLayerId(_LAST)
-    weights = net.getParam(layer, 0)  # (channels, 1, 2, 2)
-    return np.ascontiguousarray(weights.reshape(len(weights), 4).T), float(
-        net.getParam(layer, 1)[0]
-    )
+    """Where a person is in a picture of 256 x 256, shape (256, 256, 3), 0..1: float32, 0..1."""
+    (sure,) = networks.run("selfie_segmentation", square, ("activation_10",))
+    return sure[0, :, :, 0]
 
 
 def person_mask(picture: Any) -> Any:
     """How surely each pixel of an 8-bit RGB picture of shape (h, w, 3) belongs to a person:
     float32, 0..1, shape (h, w). The network looks at the whole picture, 256 x 256."""
     small = cv2.resize(picture, (256, 256), interpolation=cv2.INTER_AREA)
-    with _lock:
-        flat = _mask_of(small.astype(np.float32) / 255)
+    flat = _mask_of(small.astype(np.float32) / 255)
     return cv2.resize(flat, picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
 
 
