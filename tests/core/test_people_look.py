@@ -30,15 +30,6 @@ def test_the_copy_is_what_a_decoder_gives(wide, high):
         assert made > people.LOOK / 2 or made == longest
 
 
-def test_the_mask_is_the_networks_own():
-    picture = np.asarray(Image.open(DEMO / "osk_fennel_0508.jpg").convert("RGB").resize((256, 256)))
-    shares = picture.astype(np.float32) / 255
-    (own,) = people._run("selfie_segmentation", shares, ("activation_10",))
-    made = people._mask_of(shares)
-    assert made.dtype == np.float32 and 0.05 < made.mean() < 0.95
-    assert np.abs(made - own.reshape(256, 256)).max() < 1e-5
-
-
 @pytest.mark.long
 def test_people_in_the_copy_are_those_of_the_photo():
     """Found in a quarter of it, they stand where they stand in all of its pixels."""
