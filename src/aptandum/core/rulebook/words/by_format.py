@@ -9,7 +9,7 @@ later says something of one of them.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -23,16 +23,17 @@ FORMATS = {
 }  # fmt: skip
 """A format's word in a rulebook, and how pages name it."""
 
-_ANY = "|".join(rf"(?P<{name}>{pattern})" for name, pattern in FORMATS.items())
+ANY = "|".join(rf"(?P<{name}>{pattern})" for name, pattern in FORMATS.items())
 _I = int(re.I)
-_DEPENDS = ("file_bytes", "ppi", "bits", "bits_per_pixel", "packing", "size", "width", "height",
+LIMITED = ("file_bytes", "ppi", "bits", "bits_per_pixel", "packing", "size", "width", "height",
             "longest_side", "shortest_side", "megapixels", "print_width", "print_height",
             "print_longest")  # fmt: skip
+"""Measures whose numbers pages give for each format."""
 
 
 _ALSO = ("transparency", "colour_space", "profile", "quality")
 _EACH = re.compile(
-    rf"\b(?:as|als)\s+(?:an?\s+)?(?:{_ANY})\w*\s[^.;]*,?\s(?:or|oder)\s+(?:as|als)\s+(?:an?\s+)?(?:\S+\s+)?(?:"
+    rf"\b(?:as|als)\s+(?:an?\s+)?(?:{ANY})\w*\s[^.;]*,?\s(?:or|oder)\s+(?:as|als)\s+(?:an?\s+)?(?:\S+\s+)?(?:"
     + "|".join(FORMATS.values()) + r")", _I
 )  # fmt: skip
 """*As PNG with transparency, 1500 px wide, or as TIFF in CMYK*: what follows each format is of that one."""
@@ -40,7 +41,7 @@ _EACH = re.compile(
 
 def named(said: str) -> list[str]:
     """The formats that a text names, in their order."""
-    found = patterns.finditer(rf"(?<![\w@])(?<!\w\.)\.?(?:{_ANY})(?:s|-\w+)?(?!\w)", said, _I)
+    found = patterns.finditer(rf"(?<![\w@])(?<!\w\.)\.?(?:{ANY})(?:s|-\w+)?(?!\w)", said, _I)
     return list(dict.fromkeys(str(hit.lastgroup) for hit in found))
 
 
@@ -72,7 +73,7 @@ def depending(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
             o.start == draft.start and o.fields.get("measure") == "format" for o in drafts
         )
         if others or (id(draft) in near and (alone or (name in before and len(before) > 1))):
-            made[id(draft)] = _when(draft, name)
+            made[id(draft)] = when(draft, name)
     if not made:
         return drafts
     bound: dict[int, set[str]] = {}
@@ -109,7 +110,7 @@ def under_condition(drafts: list[Draft], said: str, start: int) -> list[Draft]:
     hit = patterns.search(_IF, said, _I)
     names = named(hit["of"]) if hit is not None else []
     listed = hit is not None and patterns.match(
-        rf"\s*(?:an?\s+|eine?n?\s+)?(?:{_ANY})\b", said[hit.end() :], _I
+        rf"\s*(?:an?\s+|eine?n?\s+)?(?:{ANY})\b", said[hit.end() :], _I
     )
     if hit is None and patterns.match(_IF_ONE, said, _I):
         return _without_condition(drafts, said)
@@ -121,8 +122,37 @@ def under_condition(drafts: list[Draft], said: str, start: int) -> list[Draft]:
         at = draft.numbers[0][0] if draft.numbers else draft.start
         if first <= at < last and draft.fields.get("measure") == "format":
             continue
-        made.append(_when(draft, names[0]) if at >= last and "measure" in draft.fields else draft)
+        made.append(when(draft, names[0]) if at >= last and "measure" in draft.fields else draft)
     return made
+
+
+def without_needless(drafts: list[Draft]) -> list[Draft]:
+    """What holds for one format alone, where no other is taken: it holds."""
+    taken: dict[str, list[list[str]]] = {}
+    for draft in drafts:
+        fields = draft.fields
+        if fields.get("measure") == "format" and "none_of" not in fields:
+            if fields.get("strength") != "should" and draft.certainty == "sure":
+                taken.setdefault(draft.brief, []).append(_names(draft))
+    return [
+        _freed(d) if _is_of(d, taken.get(d.brief) or taken.get("") or []) else d for d in drafts
+    ]
+
+
+def _is_of(draft: Draft, taken: list[list[str]]) -> bool:
+    """Whether a draft depends on the one format that is taken."""
+    when_ = draft.fields.get("when", {})
+    names = [when_["exactly"]] if when_.get("measure") == "format" and "exactly" in when_ else []
+    return len(taken) == 1 and bool(names) and taken[0] == names
+
+
+def _freed(draft: Draft) -> Draft:
+    """A draft that depends on nothing."""
+
+    def free(fields: Mapping[str, Any]) -> dict[str, Any]:
+        return {key: value for key, value in fields.items() if key != "when"}
+
+    return replace(draft, fields=free(draft.fields), readings=tuple(map(free, draft.readings)))
 
 
 def _conceded(drafts: list[Draft], text: str, words: Lexicon) -> list[Draft]:
@@ -168,7 +198,7 @@ def _for_each(drafts: list[Draft]) -> list[Draft]:
     for draft in drafts:
         if draft.fields.get("measure") == "format" and draft.fields.get("strength") != "should":
             formats.setdefault((draft.brief, draft.start), set()).update(_names(draft))
-    numbered = {(d.brief, d.start) for d in drafts if d.fields.get("measure") in _DEPENDS}
+    numbered = {(d.brief, d.start) for d in drafts if d.fields.get("measure") in LIMITED}
     made = list(drafts)
     for brief in dict.fromkeys(draft.brief for draft in drafts):
         places = {at: next(iter(names)) for (of, at), names in formats.items()
@@ -176,8 +206,8 @@ def _for_each(drafts: list[Draft]) -> list[Draft]:
         rest = [at for of, at in formats if of == brief and at not in places]
         if len(set(places.values())) < 2 or rest:
             continue
-        made = [_when(d, places[d.start]) if d.brief == brief and d.start in places
-                and d.fields.get("measure") in (*_DEPENDS, *_ALSO) and "when" not in d.fields else d
+        made = [when(d, places[d.start]) if d.brief == brief and d.start in places
+                and d.fields.get("measure") in (*LIMITED, *_ALSO) and "when" not in d.fields else d
                 for d in made]  # fmt: skip
         ours = [d for d in made if d.brief == brief and d.fields.get("measure") == "format"
                 and d.start in places and "none_of" not in d.fields]  # fmt: skip
@@ -192,13 +222,14 @@ def _for_each(drafts: list[Draft]) -> list[Draft]:
     return made
 
 
-def _when(draft: Draft, name: str) -> Draft:
-    """A draft that holds for one format alone."""
-    when = {"measure": "format", "exactly": name}
+def when(draft: Draft, *names: str) -> Draft:
+    """A draft that holds for one format alone, or for some."""
+    bound = {"exactly": names[0]} if len(names) == 1 else {"one_of": list(names)}
+    held = {"measure": "format", **bound}
     return replace(
         draft,
-        fields={**draft.fields, "when": when},
-        readings=tuple({**one, "when": when} for one in draft.readings),
+        fields={**draft.fields, "when": held},
+        readings=tuple({**one, "when": held} for one in draft.readings),
     )
 
 
@@ -215,15 +246,15 @@ def _own(drafts: list[Draft], text: str, words: Lexicon) -> Iterator[tuple[Draft
         if not draft.numbers:
             continue
         each = _EACH.search(text[draft.start : draft.end])
-        if each and draft.fields.get("measure") in (*_DEPENDS, *_ALSO):
+        if each and draft.fields.get("measure") in (*LIMITED, *_ALSO):
             named_before = named(text[draft.start : draft.numbers[0][0]])
-            after = patterns.match(rf"\s*(?:{_ANY})", text[draft.numbers[-1][1] : draft.end], _I)
+            after = patterns.match(rf"\s*(?:{ANY})", text[draft.numbers[-1][1] : draft.end], _I)
             if after:
                 yield draft, str(after.lastgroup), True
             elif named_before:
                 yield draft, named_before[-1], True
             continue
-        if draft.fields.get("measure") not in _DEPENDS:
+        if draft.fields.get("measure") not in LIMITED:
             continue
         at = draft.numbers[0][0], draft.numbers[-1][1]
         ends = [
@@ -232,9 +263,9 @@ def _own(drafts: list[Draft], text: str, words: Lexicon) -> Iterator[tuple[Draft
         ]  # fmt: skip
         before = text[max([draft.start, *ends]) : at[0]]
         behind = patterns.match(
-            rf"\s*(?:px|pixels?)?\s*\(?(?:(?:{words.as_format})\s+(?:an?\s+)?)?(?:{_ANY})", text[at[1] : draft.end], _I
+            rf"\s*(?:px|pixels?)?\s*\(?(?:(?:{words.as_format})\s+(?:an?\s+)?)?(?:{ANY})", text[at[1] : draft.end], _I
         )  # fmt: skip
-        listed = rf"(?:s|-\w+)?\s*(?:,|/|or|oder|and|und)\s*(?:{_ANY})"
+        listed = rf"(?:s|-\w+)?\s*(?:,|/|or|oder|and|und)\s*(?:{ANY})"
         if behind is not None and patterns.match(
             listed, text[at[1] + behind.end() : draft.end], _I
         ):
@@ -244,7 +275,7 @@ def _own(drafts: list[Draft], text: str, words: Lexicon) -> Iterator[tuple[Draft
             continue
         names = named(before)  # “PNG or JPEG up to …” speaks of both
         if len(names) == 1:
-            yield draft, names[0], bool(patterns.search(rf"(?:{_ANY})[^,;)]*$", before, _I))
+            yield draft, names[0], bool(patterns.search(rf"(?:{ANY})[^,;)]*$", before, _I))
 
 
 def _one_format(drafts: list[Draft], bound: dict[int, set[str]], text: str) -> list[Draft]:

@@ -25,13 +25,14 @@ from aptandum.core.rulebook.words.answers import (
 from aptandum.core.rulebook.words.at_odds import put_right
 from aptandum.core.rulebook.words.bleed import with_bleed
 from aptandum.core.rulebook.words.bounding import LOWER, UPPER
-from aptandum.core.rulebook.words.by_format import depending
+from aptandum.core.rulebook.words.by_format import depending, without_needless
 from aptandum.core.rulebook.words.draft import Aside, Draft, Reading
 from aptandum.core.rulebook.words.english import ENGLISH
 from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.give import with_give
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
+from aptandum.core.rulebook.words.of_format import of_subjects, with_conceded
 from aptandum.core.rulebook.words.of_some import of_every_picture, of_later, of_one_case
 from aptandum.core.rulebook.words.parts import Part, mark_of, parts
 from aptandum.core.rulebook.words.sentence import Sentence
@@ -184,12 +185,14 @@ def read(text: str, language: str = "") -> Reading:
     drafts = with_bleed(drafts, text)
     later = [replace(d, certainty="doubtful") for d in drafts if of_later(d)]
     drafts = [draft for draft in drafts if not of_later(draft)]
-    drafts = depending(with_sides(_of_pictures(drafts, text, words)), text, words)
+    drafts = with_conceded(drafts, text)
+    drafts = of_subjects(with_sides(_of_pictures(drafts, text, words)), text)
+    drafts = depending(drafts, text, words)
     drafts = [
         of_every_picture(draft, text) for draft in drafts
     ]  # what is doubted doubts nothing else
     drafts = put_right(sorted([*drafts, *later], key=lambda draft: draft.start), text, words)
-    drafts = with_sides(drafts)  # a side may hold for one format alone by now
+    drafts = with_sides(without_needless(drafts))  # a side may hold for one format alone by now
     briefs = walk.briefs
     briefs += [d.brief for d in drafts if d.brief and d.brief not in briefs]
     held = [name for name in dict.fromkeys(briefs) if any(draft.brief == name for draft in drafts)]

@@ -25,8 +25,11 @@ _HIDES = rf"\b(?:cuts?|trims?|hides?|covers?|crops?|swallows?|loses|schneidet|ve
 """*The frame cuts 20 px on each edge*: what shows a picture leaves so much of it unseen."""
 _ALL_ROUND = rf"\b(?:leave|keep|lass\w*|halte\w*)\s+(?:at least |mindestens )?{_NUMBER}\s+(?:\w+\s+)?(?:free|clear|empty|blank|frei|leer)\b(?=[^.;]*\b(?:sides?|edges?|round|around|corners?|borders?|top|bottom|left|right|Seiten?|Kanten?|Rändern?|ringsum|rundum|unten|oben|links|rechts)\b)|\b(?:unten|oben|links|rechts|ringsum|rundum)\s+(?:mindestens )?{_NUMBER}\s+(?:frei|leer)(?:\s|-)?(?:lassen|halten)\b|\b(?:leave|keep)\s+{_NUMBER}\s+(?:on|at|along) (?:all|every|each|both) (?:sides?|edges?) (?:free|clear|empty|blank)\b"
 """*Leave 10 px clear on all sides*."""
+_AWAY = rf"{_NUMBER}\s+(?:away |clear |in |inwards? |distant )?(?:from|of|off) (?:an?|the|any|every|each|all|its|both) (?:\w+ )?(?:edges?|borders?|margins?|sides?|corners?|trim)\b|{_NUMBER}\s+(?:Abstand )?(?:vom|von (?:jede[mr]|allen|den|der)|zum|zu (?:jede[mr]|allen|den)) (?:\w+ )?(?:Rand|Rändern|Bildrand|Kanten?|Ecken?|Schnittkante)\b"
+"""*Keep what matters 60 px away from each edge*; *20 px Abstand zum Rand*."""
 _FREE = r"(?:free|clear|empty|blank|frei|leer)"
 _STAYS = r"\b(?:leave|keep|left|kept|blank|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"
+_KEPT = rf"{_STAYS}|\b(?:Abstand|entfernt|must|should|muss|müssen|soll\w*)\b"
 _NOTHING = r"\b(?:put|place|have|set|with)\s+(?:nothing|no (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?))\b|\bnothing (?:important |essential |(?:that|which|of what) (?:matters|counts|is (?:important|needed|to be read)) )?(?:in|on|within|at|inside|should|must|may|closer|nearer)\b|\bno (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?|type) (?:within|closer|nearer|in|inside)\b|\b(?:nichts|keine?n? (?:\w+ )?(?:Texte?|Inhalte?|Logos?|Schrift|Gesichter))\b"
 _COLOUR = r"\b(?:white|black|weiß|schwarz|plain)\b"
 _PERSON = r"\b(?:head|hair|crown|chin|eyes?|face above|Kopf|Haar\w*|Scheitel|Kinn|Augen)\b"
@@ -36,9 +39,11 @@ def is_kept_free(said: str) -> bool:
     """Whether a sentence asks that a part of the picture be left free, or of one colour."""
     if patterns.search(f"{_MARGIN}|{_HIDES}|{_ALL_ROUND}", said, _I):
         return True
-    if patterns.search(f"{_PART}|{_NEAR_EDGE}", said, _I) is None or patterns.search(
-        _PERSON, said, _I
-    ):
+    if patterns.search(_PERSON, said, _I):
+        return False
+    if patterns.search(_AWAY, said, _I) and patterns.search(_KEPT, said, _I):
+        return True
+    if patterns.search(f"{_PART}|{_NEAR_EDGE}", said, _I) is None:
         return False
     stays = patterns.search(_STAYS, said, _I)
     free = patterns.search(rf"\b(?:{_FREE}|clear of)\b|\bfrei(?:lassen|halten|gehalten|gelassen|bleiben)\b|{_COLOUR}", said, _I)  # fmt: skip
@@ -54,10 +59,19 @@ def is_of_part(said: str, at: int) -> bool:
     """
     return is_kept_free(said) and any(
         hit.start() <= at < hit.end()
-        for hit in patterns.finditer(f"{_PART}|{_NEAR_EDGE}|{_MARGIN}|{_HIDES}", said, _I)
+        for hit in patterns.finditer(f"{_PART}|{_NEAR_EDGE}|{_MARGIN}|{_HIDES}|{_AWAY}", said, _I)
     )
 
 
 def free_in(said: str) -> str:
-    """What of a sentence asks for it, between its commas; empty: nothing by itself."""
-    return next((one.strip() for one in re.split(r"[,;]\s", said) if is_kept_free(one)), "")
+    """What of a sentence asks for it, between its commas, with what it says of lettering right before; empty: nothing by itself."""
+    pieces = re.split(r"[,;]\s", said)
+    at = next((i for i, one in enumerate(pieces) if is_kept_free(one)), None)
+    if at is None:
+        return ""
+    first = at - 1 if at and patterns.match(_NO_LETTERS, pieces[at - 1], _I) else at
+    return ", ".join(pieces[first : at + 1]).strip()
+
+
+_NO_LETTERS = r"\W*(?:no|keine?)\s+(?:text|type|lettering|letters|writing|Schrift|Texte?)\b"
+"""*No lettering below 32 px, what matters 40 px from the edge*."""

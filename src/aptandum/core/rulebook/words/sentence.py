@@ -11,13 +11,14 @@ from aptandum.core.rulebook.toml import check_clause
 from aptandum.core.rulebook.words import bounding, patterns
 from aptandum.core.rulebook.words.ages import ages_in
 from aptandum.core.rulebook.words.bounding import DENIED, LOWER, UPPER
-from aptandum.core.rulebook.words.by_format import FORMATS, named, under_condition
+from aptandum.core.rulebook.words.by_format import FORMATS, named
 from aptandum.core.rulebook.words.counts import counts_in
 from aptandum.core.rulebook.words.denials import needless
 from aptandum.core.rulebook.words.draft import Draft
 from aptandum.core.rulebook.words.joining import joined
 from aptandum.core.rulebook.words.middle import from_middle, is_of_middle
 from aptandum.core.rulebook.words.naming import PACKINGS, chroma_in, named_in, spaces_in
+from aptandum.core.rulebook.words.of_format import of_one_format
 from aptandum.core.rulebook.words.pairs import put_right
 from aptandum.core.rulebook.words.quantities import Quantity, as_held, quantities
 from aptandum.core.rulebook.words.told import OF_WHOLE, Told
@@ -32,7 +33,7 @@ _OF_HEAD = ("head_height", "head_width", "headroom", "eye_line")
 _SIZED = re.compile(r"\d\s?[x×]\s?\d")
 _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "below": "above"}
 _WITH_END = {"above": "at_least", "below": "at_most"}
-_OF_SOME = r"\b(?:(?:ein|zwei|drei)spaltig\w*|(?:single|one|double|two)[ -]columns?)\b|\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b"
+_OF_SOME = r"\b(?:(?:ein|zwei|drei)spaltig\w*|(?:single|one|double|two)[ -]columns?)\b|\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b|^\W*(?:bei|für|for|with) (?:[^\W\d]+ )?(?:clothing|clothes|garments|apparel|shoes|footwear|jewell?ery|furniture|books|food|people|groups|group (?:photos|pictures|portraits)|portraits|animals|pets|cars|vehicles|boats|buildings|rooms|interiors|plants|flowers|accessories|bags|Kleidung|Schuhen?|Schmuck|Möbeln?|Büchern?|Speisen|Personen|Gruppen\w*|Porträts?|Tieren?|Autos|Booten?|Gebäuden?|Räumen?|Innenräumen|Pflanzen|Blumen|Taschen|Zubehör)(?=\s*[,:]|\s+(?:use|please|bitte|send|make|choose|nur|only|\d|im|als|in|landscape|portrait|upright|Hochformat|Querformat|quadratisch|square)\b)"
 """What makes a rule one for some people alone."""
 _ON_SOME = r"\b(?:on|around|for|auf|um|bei) (?:\w+ )?(?:white|light|pale|bright|dark|weiß\w*|hell\w*|dunkl\w*) (?!background|ground|Hintergrund)\w+"
 _MOVES = (
@@ -98,14 +99,13 @@ class Sentence(Told):
         made += chroma_in(self)
         made += [*self._whole(), *ways_up(self)]
         lines = [d for d in made if d.fields.get("measure") == "keyline_width"]
-        if any(
-            "at_most" in d.fields for d in lines
-        ):  # “no borders but a keyline of up to 3 pixels”
+        # “no borders but a keyline of up to 3 pixels”
+        if any("at_most" in d.fields for d in lines):
             made = [d for d in made if d not in lines or d.fields.get("exactly") != "0"]
         made, rest = self._needed(self._led([*made, *heads]))
         if rest.strip():
             made += self.asked(made)
-        made = under_condition(made, self.said, self.start)
+        made = of_one_format(made, self.said, self.start, self.words)
         if patterns.search(_OF_SOME, self.said, _I):  # “children under 11: 26-36 mm”
             made = [d if "ask" in d.fields else replace(d, certainty="doubtful") for d in made]
         if patterns.search(_ON_SOME, self.said, _I):  # “1 px border required on white banners”

@@ -442,7 +442,9 @@ class Stated:
         part = free_in(quote) if made else quote if is_kept_free(quote) else ""
         if part:
             at = (self.start, self.start) if made else (self.start, self.end)
-            return [self.draft({"ask": part}, at)]
+            wished = patterns.search(rf"\b(?:{self.words.should})\b", part, _I)
+            strength = {"strength": "should"} if wished else {}
+            return [self.draft({"ask": part, **strength}, at)]
         if asked := self._asked_of_a_person(quote, made):
             return asked
         made_here = [at for draft in made for at in draft.numbers]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from aptandum.core.rulebook.words import patterns
+from aptandum.core.rulebook.words.by_body import made_by_body
 from aptandum.core.rulebook.words.kept_free import is_of_part
 from aptandum.core.rulebook.words.quantities import Quantity
 from aptandum.core.rulebook.words.stated import Stated
@@ -32,10 +33,6 @@ _ON_SCREEN = r"\b(?:shown|displayed|projected|viewed|gezeigt|angezeigt|projizier
 _SCALE = r"^\W{0,2}(?:scale|in Endgröße|im Maßstab|at final size)"
 _REPRODUCED = r"\b(?:photograph|reproduc|scann|digiti[sz]|captur|imag|copi|fotografier|reproduzier|gescannt|digitalisier)\w*\s+(?:at|in|im|to|mit)\s+$"
 _CUT_TO = r"\b(?:crop|cut|trim|show|display|appear|beschn\w+|zugeschnitten|angezeigt)\w*(?: \w+){0,2} (?:to|at|as|in|auf)\s+$"
-_MADE_BY_BODY = r"\b(?:we|wir)\s+(?:[^\W\d]+\s+){0,2}?(?:cut|crop|trim|scale|resize|schneiden|beschneiden|verkleinern)\s+(?:[^\W\d]+\s+){0,2}?(?:to|auf)\s+$|\b(?:will (?:all )?be|we(?:'ll| will)|werden|wird)\s+(?:\w+\s+){0,4}?(?:print(?:ed)?|exhibited?|hung|hang|produced?|made|gedruckt|drucken|gezeigt|ausgestellt)\s+(?:\w+\s+){0,4}$|\b(?:are|is|we|I)\s+(?:\w+\s+)?print(?:ed|s)?\s+(?:\w+\s+){0,4}(?:at|on|to|in|as)\s+(?:\d[^.;]*\bor\s+)?$"
-_IN_FORMAT = r"\b(?:werden|wird|drucken)\s+(?:\w+\s+){0,3}?(?:in|im|auf|mit)\s+(?:\w+\s+){0,2}$"
-_IS_MADE = r"[^.;,]{0,20}\b(?:gedruckt|gezeigt|ausgestellt|produziert|gefertigt|drucken)\b"
-"""What tells how large a body makes what it was given: *the winning photos will be printed at 60 x 40 cm*."""
 _HANDED_IN = r"(?:are|is) (?:delivered|supplied|submitted|provided|sent|handed in|uploaded)|(?:werden|wird|sind|ist) [^.;]*(?:geliefert|eingereicht|gesandt|abgegeben|hochgeladen)"
 _COMES_TO = r"\s*,?\s*(?:(?:that|this|these|which|it)(?:'s| is| are| makes?| gives?| means?| comes?| works out| corresponds)|(?:das|dies) (?:sind|ist|ergibt|entspricht|macht))\b"
 """What makes a density one that only explains: *at 200 dpi that is 1417 pixels*."""
@@ -49,7 +46,6 @@ _USUAL = (
     r"\W*(?:are|is|sind|ist)\s+(?:typical|usual|common|normal|customary|average|üblich|typisch)\b"
 )
 """What makes a number one that only is so: *file sizes of 2 MB are typical*."""
-_WE_PRINT = r"^\W*(?:we|wir)\s+(?:will |werden )?(?:crop|cut|trim|scale|resize|schneiden|verkleinern)\b[^.;]*\b(?:print|drucken)\b[^.;\d]*$"
 _STILL = r"\b(?:jpe?gs?|pngs?|gifs?|tiffs?|webps?|bmps?|avifs?|photos?|pictures?|images?|stills?|fotos?|bild(?:er)?)\b"
 _OF_TILES = r"\s*(?:tiles?|panels?|screens?|monitors?|displays?|modules?|Kacheln?|Paneele?|Bildschirme?|Monitore?|Module?|Elemente?)\b"
 """What is counted and not measured: *the wall has 3 x 3 panels*."""
@@ -89,9 +85,6 @@ _FAR = 240
 """So many letters before a size are looked through for the one that it is trimmed from."""
 _READ_AT = r"\b(?:readable|legible|viewed|recogni[sz]able|lesbar|erkennbar)\b[^.;,]*$"
 """What makes a size that in which something has to be read: *readable at 5 x 13 cm*."""
-_WILL = r"\b(?:wird|werden)\s+(?:[^\W\d]+\s+){0,4}$"
-_IS_CUT = r"\s*(?:px|Pixel)?\s*(?:vergrößert|gezeigt|gedruckt|ausbelichtet|abgezogen|aufgezogen|zugeschnitten|beschnitten|verkleinert|skaliert|gebracht|umgerechnet)\b"
-"""What tells that a body itself brings pictures to a size."""
 _OF_HEAD = r"\b(?:head|face|eyes?|kopf\w*|gesicht\w*|augen\w*)\b[^.;,]*\b(?:to|zu|zur|zum|of|/)\b[^.;,]*\b(?:ratio|proportion|Verhältnis)\b[^.;]*$|\b(?:ratio|proportion|Verhältnis)\b[^.;,]*\b(?:head|face|kopf\w*|gesicht\w*)\b[^.;]*$"
 """What makes a proportion one of a head and its picture, and none of the picture: *head width to image width ratio*."""
 _PDFS = r"\W*(?:the |all |die |alle )?PDFs?(?:[- ](?:files?|dateien|documents?))?\s+(?:may|can|must|should|are|have|need|up to|dürfen|können|müssen|sollen|sind|haben|bis)\b"
@@ -109,30 +102,6 @@ _PANEL = r"\W*(?:panel|display|screen|diagonal|anzeige|bildschirm)\b[^.;\d]{0,12
 _OVER_HEAD = r"\s*(?:px|mm|cm)?\s*(?:of (?:space|room|air) )?(?:above|over|über) (?:the |dem |den )?(?:head|hair|crown|Kopf|Haaren?|Scheitel)\b"
 _OF_PDF = r"\bPDFs?\s*\(\W*(?:\w+\.?\s+){0,3}$"
 """What stands before the bytes of a PDF, which is no picture: *as PDF (max. 50 MB)*."""
-
-
-_MAKES_FROM_IT = r"\b(?:we|wir)\s+(?:(?:then|also|will|ourselves|selbst|dann)\s+)*(?:make|create|generate|derive|produce|erzeugen|erstellen)\b[^.;]*$|\b(?:erzeugen|erstellen|machen|rechnen|leiten) wir\b[^.;]*$"
-_COMES_OUT = r"\b(?:comes?|amounts?|works? out|corresponds?)\s+(?:to|at)\s+(?:some\s+|about\s+|roughly\s+|around\s+)?$"
-"""*Which comes to some 7300 pixels on a side*: what follows from something else."""
-_MADE_HERE = r"[^.;]*\b(?:are|is|will be|werden|wird)\s+(?:\w+\s+)?(?:made|created|generated|derived|produced|erzeugt|erstellt|gemacht)\s+(?:here|by us|in-?house|automatically)\b|[^.;]*\b(?:werden|wird)\s+(?:von uns|bei uns|hier|automatisch)\s+(?:\w+\s+)?(?:erzeugt|erstellt|gemacht)\b"
-"""What a body makes itself of what it was given: *for the web we make JPEGs of 2000 pixels*."""
-
-
-def _made_by_body(kind: str, before: str, behind: str) -> bool:
-    """Whether the words round a quantity make it one of what a body makes itself."""
-    if kind in ("size", "print size", "px", "ppi", "bytes") and patterns.match(
-        _MADE_HERE, behind, _I
-    ):
-        return True  # “Derivatives, JPEG with 1500 px, are made here”
-    made = f"{_MAKES_FROM_IT}|{_COMES_OUT}"
-    if kind in ("px", "ppi", "size") and patterns.search(made, before, _I):
-        return True
-    return "size" in kind and bool(
-        patterns.search(_MADE_BY_BODY, before, _I)
-        or patterns.search(_WE_PRINT, before, _I)
-        or (patterns.search(_IN_FORMAT, before, _I) and patterns.match(_IS_MADE, behind, _I))
-        or (patterns.search(_WILL, before, _I) and patterns.match(_IS_CUT, behind, _I))
-    )
 
 
 _PRINTED_AT = r"\d[\d.,]*\s*(?:px|pixels?|Pixel)\b[^().;]{0,40}\((?P<told>(?:that is |that's |which is |= ?|i\.e\. |entspricht |das sind |das ist |das wären )?\d[\d.,]*\s*(?:mm|cm|in(?:ch(?:es)?)?|[\"″])\s*(?:at|@|bei|mit|with|,)\s*\d+\s*[dp]pi)\)"
@@ -280,7 +249,7 @@ class Told(Stated):
             and not patterns.search(rf"(?<!\w)(?:{bounds})(?!\w)", self.said, _I)
         ):
             return True  # “the print, 40 x 60 cm, sold for 900 crowns”
-        if _made_by_body(q.kind, before, behind):
+        if made_by_body(q.kind, before, behind):
             return True
         if q.kind not in ("size", "px"):
             return False

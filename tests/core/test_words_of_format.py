@@ -1,0 +1,130 @@
+"""What published words say of one format alone: it holds where the file is one, and neither asks for it nor refuses it."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aptandum.core.rulebook.words import read
+
+FORMATS = {"PNG": "png", "JPEG": "jpeg", "TIFF": "tiff", "WebP": "webp", "GIF": "gif"}
+RULES = {
+    "en": [("leave out the alpha channel", "transparency", "exactly", "none"),
+           ("no transparency", "transparency", "exactly", "none"),
+           ("at most 2 MB", "file_bytes", "at_most", "2 MB"),
+           ("the file must not exceed 2 MB", "file_bytes", "at_most", "2 MB"),
+           ("quality 90 or more", "quality", "at_least", "90"),
+           ("use 8 bits per channel", "bits", "exactly", "8"),
+           ("embed the profile", "profile", "exactly", "embedded"),
+           ("no animation", "frames", "exactly", "1")],
+    "de": [("bitte ohne Transparenz", "transparency", "exactly", "none"),
+           ("ohne Alphakanal", "transparency", "exactly", "none"),
+           ("höchstens 2 MB", "file_bytes", "at_most", "2 MB"),
+           ("Qualität mindestens 90", "quality", "at_least", "90"),
+           ("8 Bit pro Kanal", "bits", "exactly", "8"),
+           ("keine Animation", "frames", "exactly", "1")],
+}  # fmt: skip
+FORMS = {
+    "en": ["If it's a {f} {r}", "If you send a {f}, {r}", "If {f}: {r}", "For a {f} {r}", "For {f}s: {r}", "With {f}: {r}",
+           "When using {f}, {r}", "Where a {f} is sent, {r}", "In the case of {f}, {r}", "Should you send a {f}, {r}",
+           "{r} if it is a {f}", "{r} if you send a {f}", "{r} for {f} files", "{r} (for {f}s)", "{r} when using {f}"],
+    "de": ["Wenn es ein {f} ist, {r}", "Falls {f}: {r}", "Bei {f} {r}", "Bei {f}-Dateien {r}", "Für {f}: {r}",
+           "Wer ein {f} schickt: {r}", "Im Fall von {f}: {r}", "{r} bei {f}-Dateien", "{r} (bei {f})", "{r}, wenn es ein {f} ist"],
+}  # fmt: skip
+BEFORE = {"en": "JPEG, PNG, TIFF, WebP or GIF. ", "de": "JPEG, PNG, TIFF, WebP oder GIF. "}
+REFUSED = {
+    "en": ["{f}s must not have an alpha channel", "{f} files may not be transparent", "{f}s with transparency are refused",
+           "Transparent {f}s are not accepted", "No {f}s with transparency", "We cannot use {f}s with transparency",
+           "Don't send {f}s with an alpha channel"],
+    "de": ["{f}s dürfen keine Transparenz haben", "{f}s mit Transparenz werden abgelehnt", "Keine {f}s mit Alphakanal",
+           "Transparente {f}s nehmen wir nicht an", "{f}s dürfen nicht transparent sein"],
+}  # fmt: skip
+
+
+@given(st.data(), st.sampled_from(["en", "de"]), st.sampled_from(list(FORMATS)), st.booleans())
+def test_what_holds_for_one_format_depends_on_it_and_asks_for_none(data, language, name, listed):
+    form = data.draw(st.sampled_from(FORMS[language]))
+    words, measure, bound, value = data.draw(st.sampled_from(RULES[language]))
+    said = form.format(f=name, r=words)
+    before = BEFORE[language] if listed else ""
+    drafts = read(f"{before}{said[0].upper()}{said[1:]}.", language).drafts
+    formats = [d.fields for d in drafts if d.fields.get("measure") == "format"]
+    assert formats == ([{"measure": "format", "one_of": formats[0]["one_of"]}] if listed else [])
+    assert not listed or set(formats[0]["one_of"]) == set(FORMATS.values())
+    held = [d.fields for d in drafts if d.fields.get("measure") == measure]
+    assert [f[bound] for f in held] == [value]
+    assert held[0]["when"] == {"measure": "format", "exactly": FORMATS[name]}
+
+
+@pytest.mark.parametrize("language", ["en", "de"])
+def test_a_format_is_not_refused_for_a_property_that_is(language):
+    for form in REFUSED[language]:
+        for name, key in FORMATS.items():
+            (clause,) = (d.fields for d in read(form.format(f=name) + ".", language).drafts)
+            assert clause == {"measure": "transparency", "exactly": "none",
+                              "when": {"measure": "format", "exactly": key}}, form  # fmt: skip
+
+
+def test_several_formats_are_named_together():
+    (clause,) = (d.fields for d in read("If it's a PNG or a GIF, no transparency.").drafts)
+    assert clause["when"] == {"measure": "format", "one_of": ["png", "gif"]}
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        "If you can't send a TIFF, send a JPEG.",
+        "If you send a PNG with transparency the mug shows through.",
+        "Use TIFF if you have it.",
+        "PNGs must not be sent.",
+        "PNGs are not accepted.",
+    ],
+)
+def test_what_is_no_condition_of_a_format_makes_none(said):
+    assert not any("when" in draft.fields for draft in read(said).drafts)
+
+
+def test_what_holds_for_the_only_format_that_is_taken_simply_holds():
+    drafts = read("Only JPEG is accepted. If you send a JPEG, use quality 90 or more.").drafts
+    assert [d.fields for d in drafts] == [
+        {"measure": "format", "exactly": "jpeg"},
+        {"measure": "quality", "at_least": "90"},
+    ]
+
+
+@pytest.mark.parametrize(
+    ("said", "taken"),
+    [
+        ("JPG, PNG, WEBP. GIFs are fine but won't move.", ["jpeg", "png", "webp", "gif"]),
+        ("JPEG or PNG please. No GIF. TIFF is also possible.", ["jpeg", "png", "tiff"]),
+        ("JPEG oder PNG. TIFF ist in Ordnung.", ["jpeg", "png", "tiff"]),
+    ],
+)
+def test_what_is_allowed_beside_is_taken_as_well(said, taken):
+    first = next(d.fields for d in read(said).drafts if "one_of" in d.fields)
+    assert first == {"measure": "format", "one_of": taken}
+    assert [d.fields for d in read("TIFF is fine.").drafts] == []
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        "Keep important things 60 px away from each edge",
+        "Wichtiges mindestens 60 px vom Rand entfernt halten",
+        "Logos 20 px Abstand zum Rand",
+        "Important content must stay 60 px clear of the edges",
+    ],
+)
+def test_how_far_something_stays_from_the_edge_is_asked_and_is_no_side(said):
+    drafts = read(f"1920 x 1080 px. {said}.").drafts
+    assert [d.fields for d in drafts] == [
+        {"measure": "size", "exactly": "1920 x 1080"},
+        {"ask": said},
+    ]
+
+
+def test_what_prints_will_be_asks_for_no_size():
+    assert read("Prints at the final will be 60 cm wide.").drafts == ()
+    (clause,) = (d.fields for d in read("Prints must be 60 cm wide.").drafts)
+    assert clause == {"measure": "print_width", "exactly": "60 cm"}
