@@ -82,7 +82,7 @@ from rules_told import of, told
         ("Named Surname-Title.jpg, 1920 px wide.", [of("width", exactly="1920")]),
         ("Images up to 4K (3840 x 2160) are supported.", [of("size", at_most="3840 x 2160")]),
         ("Files of up to 500K.", [of("file_bytes", at_most="500 KB")]),
-        ("JPEGs with a resolution lower than 150 dpi will not be printed.", [of("ppi", at_least="150"), of("format", exactly="jpeg")]),
+        ("JPEGs with a resolution lower than 150 dpi will not be printed.", [of("ppi", at_least="150", when={"measure": "format", "exactly": "jpeg"})]),
         ("Neither side may be longer than 3000 px.", [of("longest_side", at_most="3000")]),
         ("Width and height must both be at least 1000 px.", [of("shortest_side", at_least="1000")]),
         ("JPEG at 80 to 90 quality.", [of("quality", between=["80", "90"]), of("format", exactly="jpeg")]),

@@ -145,9 +145,9 @@ def test_a_german_rule_without_a_verb_is_asked():
         ("Nur PNG, weil JPEG die Farben verfälscht.", [{"measure": "format", "exactly": "png"}]),
         ("Save at quality 80-90 %.", [{"measure": "quality", "between": ["80", "90"]}]),
         ("JPEG quality between 80 and 90.", [{"measure": "quality", "between": ["80", "90"]}, {"measure": "format", "exactly": "jpeg"}]),
-        ("Keep text at least 100 px from the border.", []),
+        ("Keep text at least 100 px from the border.", [{"ask": "Keep text at least 100 px from the border"}]),
         ("Kein Text näher als 100 Pixel am Rand.", []),
-        ("Der Text soll 100 Pixel vom Rand entfernt sein.", []),
+        ("Der Text soll 100 Pixel vom Rand entfernt sein.", [{"ask": "Der Text soll 100 Pixel vom Rand entfernt sein"}]),
         ("Credit line goes in the file's metadata or in your mail.", [{"ask": "Credit line goes in the file's metadata or in your mail"}]),
     ],
 )  # fmt: skip

@@ -128,3 +128,41 @@ def test_what_prints_will_be_asks_for_no_size():
     assert read("Prints at the final will be 60 cm wide.").drafts == ()
     (clause,) = (d.fields for d in read("Prints must be 60 cm wide.").drafts)
     assert clause == {"measure": "print_width", "exactly": "60 cm"}
+
+
+@pytest.mark.parametrize(
+    ("said", "months"),
+    [
+        ("The photo must not be older than half a year.", "6 months"),
+        ("Nicht älter als ein halbes Jahr.", "6 months"),
+        ("Das Bild darf nicht älter als eineinhalb Jahre sein.", "18 months"),
+        ("Not older than 2.5 years.", "30 months"),
+    ],
+)
+def test_a_year_and_a_half_is_no_year(said, months):
+    (clause,) = (d.fields for d in read(said).drafts)
+    assert clause == {"measure": "shot_age", "at_most": months}
+
+
+@pytest.mark.parametrize("said", ["For clothing use 3:4 upright.", "Bei Kleidung Hochformat 3:4."])
+def test_what_holds_for_what_is_pictured_is_doubted(said):
+    drafts = read(said).drafts
+    assert len(drafts) == 2 and all(d.certainty == "doubtful" for d in drafts)
+
+
+@pytest.mark.parametrize(
+    ("said", "measure"),
+    [
+        ("The picture must be at least 600, at most 3000 px wide.", "width"),
+        ("The picture must be 600 px (minimum) to 3000 px (maximum) wide.", "width"),
+        ("The long side must be 600 minimum, 3000 px maximum.", "longest_side"),
+        ("Das Bild muss mindestens 600 und höchstens 3000 px breit sein.", "width"),
+    ],
+)
+def test_the_side_that_is_said_behind_two_bounds_is_that_of_both(said, measure):
+    drafts = read(said).drafts
+    assert [d.fields for d in drafts] == [
+        {"measure": measure, "at_least": "600"},
+        {"measure": measure, "at_most": "3000"},
+    ]
+    assert all(d.certainty == "sure" for d in drafts)

@@ -16,6 +16,7 @@ GERMAN = Lexicon(
     after={
         "at_least": r"(?:nicht )?unterschreite\w*|(?:ist|sind) zu (?:klein|kurz|schmal|niedrig)|(?:, )?oder (?:mehr|größer|besser|höher|länger|breiter|schwerer|darüber)|und mehr|und darüber|minimum|mindestens",
         "at_most": r"(?:ist|sind) zu (?:groß|lang|breit|hoch|schwer)|(?:, )?oder (?:weniger|kleiner|kürzer|schmaler|niedriger|leichter|darunter)|maximum|maximal|höchstens|limit\b|obergrenze\b|(?:nicht )?(?:überschreite\w*|übersteig\w*)",
+        "exactly": r"genau|exakt",
     },
     to=r"bis|und|–|—|-",
     by=r"x|×|\*|mal",

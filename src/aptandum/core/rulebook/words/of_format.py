@@ -27,6 +27,8 @@ _OPENS = (
 )
 _PARTED = r"\s*[,:]\s*(?=\S)"
 """What may stand between the format and its rule."""
+_FEW_FORMATS = 2
+"""*If you send a JPEG, PNG or TIFF* names what is taken."""
 _BEGINS = (
     r"\s+(?=(?:please|bitte|leave|remove|use|save|keep|set|strip|flatten|embed|choose|avoid|include|do(?: not|n['’]t)|never|no|not|at (?:most|least)|max\w*|min\w*|up to|under|the|a|an|your|there|all|only"
     r"|quality|compression|\d|ohne|keine?n?|nur|höchstens|mindestens|mind\.|max\.|maximal|bis|unter|die|der|das|muss|darf|soll\w*|gilt|Qualität|Kompression|it|they|we|es|sie)\b)"
@@ -68,7 +70,7 @@ def _property_refused(said: str, words: Lexicon) -> bool:
     refused = rf"\b(?:{words.refusal}|{words.unwanted}|nehmen wir nicht(?: an)?|won['’]t play)\b"
     return bool(
         patterns.match(rf"{_DETERMINED}(?:{_ONE}{_WITH}|{_HELD}{_ONE}\b)", said, _I)
-        and patterns.search(refused, said, _I)
+        and patterns.search(refused, re.split(r"[,(;]", said)[0], _I)
     )
 
 
@@ -104,7 +106,12 @@ def _opened(said: str) -> tuple[list[str], int] | None:
         return None
     rest = said[hit.end() :]
     begins = patterns.match(_PARTED, rest) or patterns.match(_BEGINS, rest, _I)
-    if begins is None or named(rest) or patterns.search(_OTHER, rest, _I):
+    if (
+        begins is None
+        or len(named(hit["of"])) > _FEW_FORMATS
+        or named(rest)
+        or patterns.search(_OTHER, rest, _I)
+    ):
         return None  # “if you send a PNG with transparency the mug shows through”
     return named(hit["of"]), hit.end()
 

@@ -20,6 +20,7 @@ def put_right(sentence: Stated, made: list[Draft]) -> None:
         made: its drafts so far.
     """
     _wished_for(sentence, made)
+    _of_one_side(sentence, made)
     _either_side(sentence, made)
 
 
@@ -38,6 +39,26 @@ def _wished_for(sentence: Stated, made: list[Draft]) -> None:
     ):
         wish = {**one.fields, "strength": "should"}
         made[-2] = replace(one, fields=wish, certainty="doubtful", readings=(one.fields,))
+
+
+_SIDES = ("width", "height", "longest_side", "shortest_side")
+
+
+def _of_one_side(sentence: Stated, made: list[Draft]) -> None:
+    """*At least 600, at most 3000 px wide*: what side it is, is said once behind both."""
+    if len(made) < 2 or not made[-1].numbers or not made[-2].numbers:
+        return
+    one, other = made[-2:]
+    between = sentence.text[one.numbers[-1][1] : other.numbers[0][0]]
+    bounds = [next((key for key in (*LOWER, *UPPER) if key in d.fields), "") for d in (one, other)]
+    opposite = {bound in LOWER for bound in bounds} == {True, False} and "" not in bounds
+    guessed = one.certainty == "doubtful" and {r.get("measure") for r in one.readings} >= {"width", "height"}  # fmt: skip
+    side = other.fields.get("measure")
+    joined = patterns.match(r"\s*(?:px|pixels?|Pixeln?)?\s*(?:\([^().;]*\))?\s*(?:,|and|but|und|aber|to|bis|–|-|or|oder)", between, _I)  # fmt: skip
+    if opposite and guessed and joined and side in _SIDES and other.certainty == "sure":
+        made[-2] = replace(
+            one, fields={**one.fields, "measure": side}, certainty="sure", readings=()
+        )
 
 
 def _either_side(sentence: Stated, made: list[Draft]) -> None:

@@ -154,6 +154,7 @@ def _forms(said: str, words: Lexicon, bounds: str) -> tuple[tuple[str, str], ...
         ("shared", rf"{number}(?=\s*(?:or|oder|/)\s*(?:{_NUMBER})\s*-?\s*({words.units['bit']})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=(?:\s*,\s*(?:{_NUMBER}))*\s*,?\s+(?:or|oder)\s+(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("rowed", rf"^\W*(?:pixels?|Pixel)[ \t|:]+(?:(?:{bounds})\s+)?({_NUMBER})(?![\d.,]*\s*(?:{unit}|{words.by}|{words.to}))"),
+        ("shared", rf"{number}(?=\s*\(?(?:minimum|min\.?|mindestens|mind\.?)\)?\s*(?:,|to|bis|and|und|but|aber|–|-)\s*(?:(?:{bounds})\s*)?(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("bounded", rf"(?<!\w)(?:{words.before['at_least']})\s*({_NUMBER})(?=\s*,\s*(?:(?:and|but|und|aber)\s+)?(?:{words.before['at_most']})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
         ("shared", rf"{number}(?=\s*(?:and|but|und|aber|or|oder)\s+(?:(?:an?|eine[rn]?)\s+\w+\s+(?:of|von)\s+)?(?:{bounds})\s*(?:{_NUMBER})\s*({unit})(?![A-Za-z]))"),
     )  # fmt: skip
