@@ -166,3 +166,31 @@ def test_the_side_that_is_said_behind_two_bounds_is_that_of_both(said, measure):
         {"measure": measure, "at_most": "3000"},
     ]
     assert all(d.certainty == "sure" for d in drafts)
+
+
+@pytest.mark.parametrize(
+    ("said", "read_as"),
+    [
+        ("PNG oder WebP. WebP verlustfrei.", [["png", "webp"]]),
+        ("JPG, sRGB. PNG nur mit weißem Hintergrund.", [["jpeg", "png"]]),
+        ("TIFF. JPEG only with maximum quality.", [["tiff", "jpeg"]]),
+        ("JPEG, PNG. For PNGs transparency is kept.", [["jpeg", "png"]]),
+    ],
+)
+def test_a_format_among_others_is_not_the_only_one(said, read_as):
+    drafts = [d for d in read(said).drafts if d.certainty == "sure"]
+    formats = [d.fields["one_of"] for d in drafts if d.fields.get("measure") == "format"]
+    assert formats == read_as and not any("transparency" in d.fields.values() for d in drafts)
+
+
+@pytest.mark.parametrize("said", ["Scans bitte mit 600 dpi, mindestens jedoch 300 dpi.", "600 dpi, but at least 300 dpi."])  # fmt: skip
+def test_a_figure_above_the_least_that_is_taken_is_wished_for(said):
+    wished, least = read(said).drafts
+    assert wished.certainty == "doubtful" and wished.fields["strength"] == "should"
+    assert least.fields == {"measure": "ppi", "at_least": "300"}
+
+
+def test_a_line_on_light_pictures_alone_is_doubted_and_what_is_looked_at_has_no_shape():
+    (line,) = read("White creatives need a 1 px grey border.").drafts
+    assert line.certainty == "doubtful"
+    assert not any(d.fields.get("measure") == "aspect" for d in read("Sharp at 1:1.").drafts)

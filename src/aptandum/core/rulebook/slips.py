@@ -124,6 +124,8 @@ def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool, middle: bool
     held = [value for _text, value in pairs]
     if _HIGH_FIRST.search(quote):  # “4 cm x 3 cm (height x width)”
         held += [one[::-1] for one in held if isinstance(one, tuple)]
+    if kind.name == "print size":
+        held += _sheets_in(quote)
     if above:
         held += [1 - one for one in held]
     if middle:
@@ -148,6 +150,17 @@ def _number_lost(quote: str, limit: Limit, kind: Kind, above: bool, middle: bool
         quote=quote,
         value=listed(list(said)),
     )
+
+
+def _sheets_in(quote: str) -> list[tuple[float, float]]:
+    """The sheets that a quote names (*A2 landscape*), in millimetres, either way up."""
+    from aptandum.core.rulebook.words.quantities import SHEETS
+
+    found = []
+    for hit in re.finditer(r"\bA([2-6])\b", quote):
+        wide, high = (float(side) for side in SHEETS[int(hit[1])].removesuffix(" mm").split(" x "))
+        found += [(wide, high), (high, wide)]
+    return found
 
 
 def _written(bound: Any, quote: str) -> bool:

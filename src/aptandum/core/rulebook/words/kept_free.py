@@ -28,7 +28,7 @@ _ALL_ROUND = rf"\b(?:leave|keep|lass\w*|halte\w*)\s+(?:at least |mindestens )?{_
 _AWAY = rf"{_NUMBER}\s+(?:away |clear |in |inwards? |distant )?(?:from|of|off) (?:an?|the|any|every|each|all|its|both) (?:\w+ )?(?:edges?|borders?|margins?|sides?|corners?|trim)\b|{_NUMBER}\s+(?:Abstand )?(?:vom|von (?:jede[mr]|allen|den|der)|zum|zu (?:jede[mr]|allen|den)) (?:\w+ )?(?:Rand|Rändern|Bildrand|Kanten?|Ecken?|Schnittkante)\b"
 """*Keep what matters 60 px away from each edge*; *20 px Abstand zum Rand*."""
 _FREE = r"(?:free|clear|empty|blank|frei|leer)"
-_STAYS = r"\b(?:leave|keep|left|kept|blank|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"
+_STAYS = r"\b(?:leave|keep|put|place|position|left|kept|blank|stays?|remains?|must be|should be|lass\w*|lasst|bleib\w*|halt\w*|frei(?:lassen|halten|gehalten|gelassen|bleiben))\b"
 _KEPT = rf"{_STAYS}|\b(?:Abstand|entfernt|must|should|muss|müssen|soll\w*)\b"
 _NOTHING = r"\b(?:put|place|have|set|with)\s+(?:nothing|no (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?))\b|\bnothing (?:important |essential |(?:that|which|of what) (?:matters|counts|is (?:important|needed|to be read)) )?(?:in|on|within|at|inside|should|must|may|closer|nearer)\b|\bno (?:\w+ )?(?:text|content|details?|logos?|faces?|lettering|elements?|type) (?:within|closer|nearer|in|inside)\b|\b(?:nichts|keine?n? (?:\w+ )?(?:Texte?|Inhalte?|Logos?|Schrift|Gesichter))\b"
 _COLOUR = r"\b(?:white|black|weiß|schwarz|plain)\b"

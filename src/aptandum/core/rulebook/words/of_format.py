@@ -40,10 +40,14 @@ _CLOSES = (
 _OTHER = r"\b(?:print|web|screen|Druck|Web|Bildschirm)\b"
 _DEPENDING = ("size", "ppi", "width", "height", "longest_side", "shortest_side", "file_bytes", "bits", "bits_per_pixel",
               "packing", "transparency", "frames", "progressive", "quality", "profile", "colour_space", "channels",
-              "chroma", "megapixels")  # fmt: skip
+              "chroma", "megapixels", "colours")  # fmt: skip
 """What of a file its format may decide; how old a photo is or how many are sent it does not."""
 
 
+_WITHOUT_IF = r"\W*(?:in|as|for|with|im|bei|für|beim)\b"
+_GOES_ON = r"\s+(?!(?:with|without|that|which|of|in|and|or|mit|ohne|die|und|oder)\b)(?=[^\W\d])"
+_BECOMES = r"\b(?:is|are|will be|gets?|bleib(?:t|en)|wird|werden)\s+(?:\w+ )?(?:kept|preserved|retained|lost|ignored|flattened|removed|discarded|supported|erhalten|beibehalten|ignoriert|entfernt|verworfen|unterstützt)\W*$"
+"""What a body does with something: *for PNGs transparency is kept*."""
 _DETERMINED = r"\W*(?:(?:all|any|every|each|the|your|an?|die|das|alle|jedes|Ihre?|deine?)\s+)?"
 _NO = (
     r"\W*(?:(?:but|and|please|aber|und|bitte)\s+)?(?:no|avoid|keine?n?|(?:do not|don['’]t|never|please don['’]t)\s+(?:send|use|upload|submit|supply|include)(?: us)?"
@@ -51,6 +55,8 @@ _NO = (
 )
 _WITH = r"\s+(?:with|without|over|under|above|below|larger|bigger|smaller|heavier|that|which|of|in|containing|mit|ohne|über|unter|größer|kleiner|die|ab)\b"
 _HELD = r"(?:transparente?n?|animiert\w*|animated|progressive[ns]?|interlaced|CMYK|compressed|uncompressed|komprimierte?n?|unkomprimierte?n?|indexed|16-bit|8-bit|32-bit|24-bit|lossy|lossless|semi-transparent)[- ]"
+_ONLY_WITH = rf"{_DETERMINED}{_ONE}\s+(?:only|nur|ausschließlich)\s+(?:with|without|mit|ohne)\b"
+"""*PNG only with a white background* takes one where it has that, and asks for none."""
 _MOVING = r"\b(?:animated|animiert\w*|moving|bewegte\w*)[- ]gifs?\b"
 _MUST_NOT = (
     rf"{_DETERMINED}{_ONE}\s+(?:(?:must|should|may|shall|can|need|dürfen|darf|sollen|sollten|sollte|müssen|muss)\s+(?:not|never|nicht|niemals|keine?n?)"
@@ -86,9 +92,13 @@ def of_one_format(drafts: list[Draft], said: str, start: int, words: Lexicon) ->
         limits = patterns.match(_MUST_NOT, said, _I)  # “JPEGs must not exceed 500 kB”
         if any(_may_depend(d) and not (limits and d.fields["measure"] in LIMITED) for d in drafts):
             return _bound(drafts, named(said), whole, whole)
+    if len(named(said)) == 1 and patterns.match(_ONLY_WITH, said, _I):
+        return _bound(drafts, named(said), whole, whole)
     opened = _opened(said)
     if opened is not None:
         names, first = opened
+        if patterns.search(_BECOMES, said, _I):
+            return [d for d in drafts if not _may_depend(d) and d.fields.get("measure") != "format"]
         return _bound(drafts, names, (start, start + first), (start + first, start + len(said)))
     closed = patterns.search(_CLOSES, said, _I)
     if closed is None or patterns.search(_OTHER, said, _I) or named(said[: closed.start()]):
@@ -106,6 +116,8 @@ def _opened(said: str) -> tuple[list[str], int] | None:
         return None
     rest = said[hit.end() :]
     begins = patterns.match(_PARTED, rest) or patterns.match(_BEGINS, rest, _I)
+    if begins is None and patterns.match(_WITHOUT_IF, said, _I):
+        begins = patterns.match(_GOES_ON, rest, _I)  # “For PNGs transparency is kept”
     if (
         begins is None
         or len(named(hit["of"])) > _FEW_FORMATS
@@ -135,8 +147,8 @@ def _bound(
 
 
 _CONCEDED = (
-    rf"(?:^|[.;!?\n]\s*|,\s*(?:but|and|aber|und)\s+){_DETERMINED}(?P<of>{_ONE})\s+(?:is|are|would be|ist|sind|wäre)\s+(?:also |even |just |auch |ebenfalls )?"
-    r"(?:fine|ok(?:ay)?|welcome|allowed|possible|permitted|all right|no problem|in Ordnung|möglich|erlaubt|willkommen|zulässig|kein Problem)\b(?! (?:if|only|when|for|wenn|nur|für|bei))"
+    rf"(?:^|[.;!?\n]\s*|,\s*(?:but|and|aber|und)\s+){_DETERMINED}(?P<of>{_ONE})\s+(?:(?:only|nur)\s+(?:with|without|mit|ohne)\b|(?:is|are|would be|ist|sind|wäre)\s+(?:also |even |just |auch |ebenfalls )?"
+    r"(?:fine|ok(?:ay)?|welcome|allowed|possible|permitted|all right|no problem|in Ordnung|möglich|erlaubt|willkommen|zulässig|kein Problem)\b(?! (?:if|only|when|for|wenn|nur|für|bei)))"
 )
 
 
@@ -158,6 +170,8 @@ def with_conceded(drafts: list[Draft], text: str) -> list[Draft]:
                 draft,
                 fields={"measure": "format", "one_of": [*taken, *names]},
                 numbers=(*draft.numbers, hit.span("of")),
+                quote=text[draft.start : hit.end("of")],
+                end=hit.end("of"),
             )
             break
     return made
@@ -179,8 +193,27 @@ def of_subjects(drafts: list[Draft], text: str) -> list[Draft]:
         among = len(names) == 1 and names[0] in taken.get(draft.brief, taken.get("", set()))
         if among and _may_depend(draft) and patterns.match(_SUBJECT, said, _I):
             bound[draft.start] = names[0]
+    drafts = [
+        replace(d, certainty="doubtful") if _among(d, taken, text) and d.start not in bound else d
+        for d in drafts
+    ]
     return [
         when(d, bound[d.start]) if d.start in bound and _may_depend(d) else d
         for d in drafts
         if not (d.start in bound and d.fields.get("measure") == "format")
     ]
+
+
+def _among(draft: Draft, taken: dict[str, set[str]], text: str) -> bool:
+    """Whether a sentence names one of several formats that the page takes, and does not say that it alone is."""
+    one = draft.fields.get("exactly", "")
+    said = text[draft.start : draft.end]
+    return (
+        draft.fields.get("measure") == "format"
+        and one in taken.get(draft.brief, taken.get("", set()))
+        and draft.fields.get("strength") != "should"
+        and not patterns.search(_ALONE, said, _I)
+    )
+
+
+_ALONE = r"\b(?:only|solely|exclusively|must|required|always|nur|ausschließlich|muss|immer|stets)\b"

@@ -24,6 +24,17 @@ def put_right(sentence: Stated, made: list[Draft]) -> None:
     _either_side(sentence, made)
 
 
+def _alike(one: Draft, other: Draft) -> bool:
+    """Whether a figure and the least that is taken are in one unit."""
+    units = [re.sub(r"[\d.,x× ]", "", str(one.fields.get("exactly", "")))]
+    units += [re.sub(r"[\d.,x× ]", "", str(other.fields["at_least"]))] if "at_least" in other.fields else []  # fmt: skip
+    return len(units) == 2 and units[0] == units[1]
+
+
+_HOWEVER = r"\s*(?:px|pixels?|Pixel)?\s*,?\s*(?:but |aber |jedoch )?(?:at least|mindestens|wenigstens|mind\.|min\.|not less than|no less than|nicht weniger als) (?:but |however |jedoch |aber |doch )?"
+"""*600 dpi, but at least 300 dpi*."""
+
+
 def _wished_for(sentence: Stated, made: list[Draft]) -> None:
     """*Longest side 3000 px (minimum 2000 px)*: the first is wished for, and the bound in brackets is the rule; whether it
     is meant so a person says."""
@@ -35,7 +46,10 @@ def _wished_for(sentence: Stated, made: list[Draft]) -> None:
         one.fields["measure"] == other.fields["measure"]
         and "exactly" in one.fields
         and {"at_least", "at_most"} & other.fields.keys()
-        and patterns.match(r"\s*(?:px|pixels?|Pixel)?\s*\([^()]*$", between, _I)
+        and (
+            patterns.match(r"\s*(?:px|pixels?|Pixel)?\s*\([^()]*$", between, _I)
+            or (_alike(one, other) and patterns.fullmatch(_HOWEVER, between, _I))
+        )
     ):
         wish = {**one.fields, "strength": "should"}
         made[-2] = replace(one, fields=wish, certainty="doubtful", readings=(one.fields,))

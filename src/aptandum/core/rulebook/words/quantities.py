@@ -62,7 +62,7 @@ _SHARES = {
 """Shares in words, in per cent."""
 _FRACTIONS = "|".join(sorted(_SHARES, key=len, reverse=True))
 _OF_PICTURE = r"(?:of\s+(?:the\s+|its\s+)?(?:picture|image|photo|frame|height|total height)|der (?:gesamten )?(?:Bild|Foto)\w*|des (?:Bildes|Fotos))"
-_SHEETS = {2: "420 x 594 mm", 3: "297 x 420 mm", 4: "210 x 297 mm", 5: "148 x 210 mm", 6: "105 x 148 mm"}  # fmt: skip
+SHEETS = {2: "420 x 594 mm", 3: "297 x 420 mm", 4: "210 x 297 mm", 5: "148 x 210 mm", 6: "105 x 148 mm"}  # fmt: skip
 """Sheets of ISO 216, upright."""
 
 
@@ -406,7 +406,7 @@ def _made(form: str, hit: re.Match[str], span: tuple[int, int], words: Lexicon) 
         values = (n(1), n(2)) if form == "named range" else (n(1),)
         return Quantity({"density": "ppi", "colours": "colours"}.get(form, "px"), values, *span)
     if form == "sheet":
-        sheet = _SHEETS[int(hit.group(1))]
+        sheet = SHEETS[int(hit.group(1))]
         return Quantity("print size", (_turned(sheet) if hit.group(2) else sheet,), *span)
     if form == "quality":
         return _quality(hit, span, words)

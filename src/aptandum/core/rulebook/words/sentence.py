@@ -35,7 +35,7 @@ _UPSIDE = {"at_least": "at_most", "at_most": "at_least", "above": "below", "belo
 _WITH_END = {"above": "at_least", "below": "at_most"}
 _OF_SOME = r"\b(?:(?:ein|zwei|drei)spaltig\w*|(?:single|one|double|two)[ -]columns?)\b|\b(?:under|over|above|below|aged|unter|über|bis|ab) \d+ (?:years|Jahren?)\b|\b(?:for|of) (?:children|babies|infants|toddlers)\b|\bchildren under\b|\b(?:bei|für|von) (?:Kindern?|Säuglingen|Babys)\b|^\W*(?:bei|für|for|with) (?:[^\W\d]+ )?(?:clothing|clothes|garments|apparel|shoes|footwear|jewell?ery|furniture|books|food|people|groups|group (?:photos|pictures|portraits)|portraits|animals|pets|cars|vehicles|boats|buildings|rooms|interiors|plants|flowers|accessories|bags|Kleidung|Schuhen?|Schmuck|Möbeln?|Büchern?|Speisen|Personen|Gruppen\w*|Porträts?|Tieren?|Autos|Booten?|Gebäuden?|Räumen?|Innenräumen|Pflanzen|Blumen|Taschen|Zubehör)(?=\s*[,:]|\s+(?:use|please|bitte|send|make|choose|nur|only|\d|im|als|in|landscape|portrait|upright|Hochformat|Querformat|quadratisch|square)\b)"
 """What makes a rule one for some people alone."""
-_ON_SOME = r"\b(?:on|around|for|auf|um|bei) (?:\w+ )?(?:white|light|pale|bright|dark|weiß\w*|hell\w*|dunkl\w*) (?!background|ground|Hintergrund)\w+"
+_ON_SOME = r"\b(?:on|around|for|auf|um|bei) (?:\w+ )?(?:white|light|pale|bright|dark|weiß\w*|hell\w*|dunkl\w*) (?!background|ground|Hintergrund)\w+|^\W*(?:white|light|pale|bright|dark|weiße?|helle?|dunkle?) (?!background|ground|Hintergrund)\w+ (?:needs?|must|requires?|should|brauch\w*|müssen|muss|benötig\w*)\b"
 _MOVES = (
     r"anim|\bgifs?\b|webp|apng|\bloop|video|\bfilm\b|\bfps\b|frames? (?:per|a) second|frame rate"
 )

@@ -87,6 +87,8 @@ _READ_AT = r"\b(?:readable|legible|viewed|recogni[sz]able|lesbar|erkennbar)\b[^.
 """What makes a size that in which something has to be read: *readable at 5 x 13 cm*."""
 _OF_HEAD = r"\b(?:head|face|eyes?|kopf\w*|gesicht\w*|augen\w*)\b[^.;,]*\b(?:to|zu|zur|zum|of|/)\b[^.;,]*\b(?:ratio|proportion|Verhältnis)\b[^.;]*$|\b(?:ratio|proportion|Verhältnis)\b[^.;,]*\b(?:head|face|kopf\w*|gesicht\w*)\b[^.;]*$"
 """What makes a proportion one of a head and its picture, and none of the picture: *head width to image width ratio*."""
+_LOOKED_AT = r"\b(?:sharp|crisp|clean|clear|viewed|seen|inspected|checked|judged|zoom\w*|scharf|Ansicht|betrachtet)\s+(?:at|bei|in|to|auf)\s+$"
+"""*Sharp at 1:1*."""
 _PDFS = r"\W*(?:the |all |die |alle )?PDFs?(?:[- ](?:files?|dateien|documents?))?\s+(?:may|can|must|should|are|have|need|up to|dürfen|können|müssen|sollen|sind|haben|bis)\b"
 _BY_SOME = r"\b(?:shown|displayed|read|supported|gezeigt|angezeigt) (?:by|in|on|von|in|auf) (?:some|many|most|old(?:er)?|einige\w*|viele\w*|manche\w*) (?:\w+ )?(?:programs|clients|browsers|viewers|devices|apps|programs|Programmen?|Browsern?|Geräten?)\b"
 """*Only the first frame of a GIF is shown by some programs*."""
@@ -315,7 +317,7 @@ class Told(Stated):
                 return True  # “Below 1181 x 532 px (150 dpi) we will not print”
             explains = r"\bA\d\s+(?:at|with|bei|mit)\s+$|\((?:that is|that's|i\.e\.|which is|das sind|das ist|entspricht)\s+$"
             return bool(patterns.search(explains, before, _I))
-        if q.kind == "ratio" and patterns.search(_OF_HEAD, before, _I):
+        if q.kind == "ratio" and patterns.search(rf"{_OF_HEAD}|{_LOOKED_AT}", before, _I):
             return True
         if q.kind == "ratio":
             by_body = rf"\b(?:{self.words.by_body}|\w+'ll be|are|is|werden|wird)\b"
