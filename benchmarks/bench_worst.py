@@ -3,7 +3,7 @@
     python benchmarks/bench_worst.py [MEGAPIXELS [CASES]]
 
 Formats by limits by finishes by open and fixed sizes; where a number of cases is given, so many of them by chance (by a
-fixed seed), for all 672 take half an hour. Floor and conform are taken in turns on the same pixels; the ratio
+fixed seed), for all 672 take an hour. Floor and conform are taken in turns on the same pixels; the ratio
 is of the quickest of each. Bounds: 6 without a limit of bytes, 10 with one.
 """
 
