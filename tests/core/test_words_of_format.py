@@ -194,3 +194,16 @@ def test_a_line_on_light_pictures_alone_is_doubted_and_what_is_looked_at_has_no_
     (line,) = read("White creatives need a 1 px grey border.").drafts
     assert line.certainty == "doubtful"
     assert not any(d.fields.get("measure") == "aspect" for d in read("Sharp at 1:1.").drafts)
+
+
+@pytest.mark.parametrize(
+    ("said", "clause"),
+    [
+        ("JPG or PNG accepted. JPEG at quality 85.", {"measure": "quality", "exactly": "85", "when": {"measure": "format", "exactly": "jpeg"}}),
+        ("TIFF oder JPEG. TIFF mit LZW.", {"measure": "packing", "exactly": "lzw", "when": {"measure": "format", "exactly": "tiff"}}),
+        ("JPEG or PNG. PNG with transparency.", {"measure": "transparency", "exactly": "present", "when": {"measure": "format", "exactly": "png"}}),
+    ],
+)  # fmt: skip
+def test_how_one_of_several_formats_is_to_be_is_of_that_one(said, clause):
+    formats, own = (d.fields for d in read(said).drafts)
+    assert len(formats["one_of"]) == 2 and own == clause

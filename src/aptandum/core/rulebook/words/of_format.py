@@ -177,7 +177,7 @@ def with_conceded(drafts: list[Draft], text: str) -> list[Draft]:
     return made
 
 
-_SUBJECT = rf"{_DETERMINED}{_ONE}(?:\s+(?:must|should|may|shall|can|needs?|has to|have to|are|is|bitte|müssen|muss|sollen|sollte\w*|dürfen|darf|brauchen|braucht|sind|ist)\b|:\s|\s*[-–—]\s)"
+_SUBJECT = rf"{_DETERMINED}{_ONE}(?:\s+(?:must|should|may|shall|can|needs?|has to|have to|are|is|at|with|without|in|bitte|müssen|muss|sollen|sollte\w*|dürfen|darf|brauchen|braucht|sind|ist|mit|ohne)\b|:\s|\s*[-–—]\s)"
 
 
 def of_subjects(drafts: list[Draft], text: str) -> list[Draft]:
