@@ -207,3 +207,21 @@ def test_a_line_on_light_pictures_alone_is_doubted_and_what_is_looked_at_has_no_
 def test_how_one_of_several_formats_is_to_be_is_of_that_one(said, clause):
     formats, own = (d.fields for d in read(said).drafts)
     assert len(formats["one_of"]) == 2 and own == clause
+
+
+@pytest.mark.parametrize(
+    ("said", "taken"),
+    [
+        ("For JPEG: at most 2 MB. For PNG: at most 5 MB.", ["jpeg", "png"]),
+        ("Für JPEG gilt: max. 2 MB. Für TIFF gilt: max. 20 MB.", ["jpeg", "tiff"]),
+        ("Please mind the size. Max. 2 MB for JPEG. Max. 5 MB for PNG.", ["jpeg", "png"]),
+        ("If it's a PNG, no transparency. If it's a GIF, no animation.", []),
+        ("JPEG or PNG. For PNG: at most 5 MB. For JPEG: at most 2 MB.", ["jpeg", "png"]),
+    ],
+)
+def test_formats_that_each_have_a_limit_of_their_own_are_those_that_are_taken(said, taken):
+    drafts = read(said).drafts
+    formats = [d.fields["one_of"] for d in drafts if d.fields.get("measure") == "format"]
+    assert formats == ([taken] if taken else [])
+    own = [d.fields for d in drafts if d.fields.get("measure") != "format"]
+    assert len(own) == 2 and all("when" in fields for fields in own)

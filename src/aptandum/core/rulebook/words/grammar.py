@@ -32,7 +32,7 @@ from aptandum.core.rulebook.words.german import GERMAN
 from aptandum.core.rulebook.words.give import with_give
 from aptandum.core.rulebook.words.leading import Lead, of_heading, of_sentence
 from aptandum.core.rulebook.words.lexicon import Lexicon
-from aptandum.core.rulebook.words.of_format import of_subjects, with_conceded
+from aptandum.core.rulebook.words.of_format import of_subjects, with_conceded, with_each
 from aptandum.core.rulebook.words.of_some import of_every_picture, of_later, of_one_case
 from aptandum.core.rulebook.words.parts import Part, mark_of, parts
 from aptandum.core.rulebook.words.sentence import Sentence
@@ -187,7 +187,7 @@ def read(text: str, language: str = "") -> Reading:
     drafts = [draft for draft in drafts if not of_later(draft)]
     drafts = with_conceded(drafts, text)
     drafts = of_subjects(with_sides(_of_pictures(drafts, text, words)), text)
-    drafts = depending(drafts, text, words)
+    drafts = with_each(depending(drafts, text, words), text)
     drafts = [
         of_every_picture(draft, text) for draft in drafts
     ]  # what is doubted doubts nothing else

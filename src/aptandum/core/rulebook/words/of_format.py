@@ -217,3 +217,41 @@ def _among(draft: Draft, taken: dict[str, set[str]], text: str) -> bool:
 
 
 _ALONE = r"\b(?:only|solely|exclusively|must|required|always|nur|ausschließlich|muss|immer|stets)\b"
+
+
+def with_each(drafts: list[Draft], text: str) -> list[Draft]:
+    """*For JPEG: at most 2 MB. For PNG: at most 5 MB* takes either, where a page says no more of formats: each has its own limit
+    of one thing."""
+    made = list(drafts)
+    for brief in dict.fromkeys(draft.brief for draft in drafts):
+        ours = [d for d in drafts if d.brief == brief]
+        if any(d.fields.get("measure") == "format" and "none_of" not in d.fields for d in ours):
+            continue
+        limits: dict[tuple[str, ...], list[tuple[str, Draft]]] = {}
+        for draft in ours:
+            name = draft.fields.get("when", {}).get("exactly", "")
+            said = text[draft.start : draft.end]
+            told = patterns.match(_OPENS, said, _I) or patterns.search(_CLOSES, said, _I)
+            if told and named(told["of"]) == [name]:
+                thing = (draft.fields["measure"], *sorted(set(draft.fields) - {"measure"}))
+                limits.setdefault(thing, []).append((name, draft))
+        held = next((one for one in limits.values() if len({name for name, _d in one}) > 1), None)
+        if held is None:
+            continue
+        first, last = held[0][1], held[-1][1]
+        spans = [
+            (d.start + hit.start(), d.start + hit.end())
+            for _name, d in held
+            for hit in patterns.finditer(_ONE, text[d.start : d.end], _I)
+        ]
+        taken = replace(
+            first,
+            fields={"measure": "format", "one_of": list(dict.fromkeys(name for name, _d in held))},
+            certainty="sure" if all(d.certainty == "sure" for _n, d in held) else "doubtful",
+            readings=(),
+            numbers=tuple(spans),
+            quote=text[first.start : last.end],
+            end=last.end,
+        )
+        made.insert(made.index(first), taken)
+    return made
