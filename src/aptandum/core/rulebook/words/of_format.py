@@ -34,8 +34,8 @@ _BEGINS = (
     r"|quality|compression|\d|ohne|keine?n?|nur|höchstens|mindestens|mind\.|max\.|maximal|bis|unter|die|der|das|muss|darf|soll\w*|gilt|Qualität|Kompression|it|they|we|es|sie)\b)"
 )
 _CLOSES = (
-    rf"(?P<cut>\(|,\s*|\s)\s*(?:(?:if|when|where|wenn|falls|sofern)\s+{_FEW}|(?:in (?:the )?case of|for|im Fall(?:e)?(?: von| eines)?|bei|für)\s+)"
-    rf"(?P<of>{_NAMED}){_IS}\s*\)?\W*$"
+    rf"(?:\(|,|(?<=\S)\s)\s*(?:(?:if|when|where|wenn|falls|sofern)\s+{_FEW}|(?:in (?:the )?case of|for|im Fall(?:e)?(?: von| eines)?|bei|für)\s+)"
+    rf"(?P<of>{_NAMED}){_IS}\W*$"
 )
 _OTHER = r"\b(?:print|web|screen|Druck|Web|Bildschirm)\b"
 _DEPENDING = ("size", "ppi", "width", "height", "longest_side", "shortest_side", "file_bytes", "bits", "bits_per_pixel",
@@ -147,7 +147,7 @@ def _bound(
 
 
 _CONCEDED = (
-    rf"(?:^|[.;!?\n]\s*|,\s*(?:but|and|aber|und)\s+){_DETERMINED}(?P<of>{_ONE})\s+(?:(?:only|nur)\s+(?:with|without|mit|ohne)\b|(?:is|are|would be|ist|sind|wäre)\s+(?:also |even |just |auch |ebenfalls )?"
+    rf"(?:^|(?<=[.;!?,\n])) ?(?:(?:but|and|aber|und) )?(?:(?:an?|the|die|das) )?(?P<of>{_ONE}) (?:(?:only|nur)\s+(?:with|without|mit|ohne)\b|(?:is|are|would be|ist|sind|wäre)\s+(?:also |even |just |auch |ebenfalls )?"
     r"(?:fine|ok(?:ay)?|welcome|allowed|possible|permitted|all right|no problem|in Ordnung|möglich|erlaubt|willkommen|zulässig|kein Problem)\b(?! (?:if|only|when|for|wenn|nur|für|bei)))"
 )
 

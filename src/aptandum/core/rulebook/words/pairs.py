@@ -41,7 +41,7 @@ def _wished_for(sentence: Stated, made: list[Draft]) -> None:
     if len(made) < 2 or not made[-1].numbers or not made[-2].numbers:
         return
     one, other = made[-2:]
-    between = sentence.text[one.numbers[-1][1] : other.numbers[0][0]]
+    between = " ".join(["", *sentence.text[one.numbers[-1][1] : other.numbers[0][0]].split(), ""])
     if (
         one.fields["measure"] == other.fields["measure"]
         and "exactly" in one.fields
@@ -63,7 +63,7 @@ def _of_one_side(sentence: Stated, made: list[Draft]) -> None:
     if len(made) < 2 or not made[-1].numbers or not made[-2].numbers:
         return
     one, other = made[-2:]
-    between = sentence.text[one.numbers[-1][1] : other.numbers[0][0]]
+    between = " ".join(["", *sentence.text[one.numbers[-1][1] : other.numbers[0][0]].split(), ""])
     bounds = [next((key for key in (*LOWER, *UPPER) if key in d.fields), "") for d in (one, other)]
     opposite = {bound in LOWER for bound in bounds} == {True, False} and "" not in bounds
     guessed = one.certainty == "doubtful" and {r.get("measure") for r in one.readings} >= {"width", "height"}  # fmt: skip
